@@ -1,0 +1,160 @@
+// Package quantity reads and writes values the way technicians do: 4k7, 0R22,
+// 300 mVpp, -10 dBV, 3,3 V, 5 %, and the words that stand for a reading.
+//
+// A value is kept as an SI number with its unit and, for voltages and
+// currents, the form it was stated in (rms, peak, ...). What Value.String
+// writes, Parse reads back as the same number to the last bit.
+//
+//	v, err := quantity.Parse("31m", quantity.Volt) // 0.031 V
+package quantity
+
+import (
+	"math"
+	"strconv"
+	"strings"
+)
+
+// Unit is the SI unit a value is kept in.
+type Unit string
+
+// Units that are read and written. Ratio is a plain fraction shown in percent;
+// Decibel is a relative level, kept as the number of decibels.
+const (
+	None    Unit = ""
+	Volt    Unit = "V"
+	Ampere  Unit = "A"
+	Ohm     Unit = "Ω"
+	Farad   Unit = "F"
+	Henry   Unit = "H"
+	Hertz   Unit = "Hz"
+	Second  Unit = "s"
+	Watt    Unit = "W"
+	Celsius Unit = "°C"
+	Ratio   Unit = "%"
+	Decibel Unit = "dB"
+)
+
+// Form says which figure of a waveform a voltage or current is.
+type Form string
+
+// The forms. Unstated means that the text did not say.
+const (
+	Unstated Form = ""
+	DC       Form = "dc"
+	RMS      Form = "rms"
+	Peak     Form = "pk"
+	PeakPeak Form = "pp"
+	Average  Form = "avg" // mean of the rectified waveform
+)
+
+// Value is a number in its SI unit.
+type Value struct {
+	SI   float64 `json:"si"`
+	Unit Unit    `json:"unit"`
+	Form Form    `json:"form,omitempty"`
+}
+
+// prefixes are the decimal multipliers in use at a bench, by exponent.
+var prefixes = map[int]string{-12: "p", -9: "n", -6: "µ", -3: "m", 0: "", 3: "k", 6: "M", 9: "G"}
+
+// String writes v exactly: the shortest decimal that reads back as the same
+// number, with an engineering prefix. Example: "19.1 mVrms".
+func (v Value) String() string { return v.format(-1) }
+
+// Short writes v rounded to digits significant figures (at least one), as a
+// meter would show it. Example: Short(3) of 0.01912 V is "19.1 mV".
+func (v Value) Short(digits int) string { return v.format(max(digits, 1) - 1) }
+
+// format writes v with the given number of decimals in scientific notation;
+// -1 stands for the shortest exact form.
+func (v Value) format(decimals int) string {
+	if math.IsNaN(v.SI) || math.IsInf(v.SI, 0) {
+		return "not a number"
+	}
+	negative, digits, exp := decimal(v.SI, decimals)
+	if v.Unit == Ratio {
+		exp += 2
+	}
+	number, prefix := engineering(digits, exp, v.scales())
+	if negative {
+		number = "-" + number
+	}
+	form := string(v.Form)
+	if v.Form == DC && v.Unit != None {
+		form = " dc"
+	}
+	return strings.TrimSpace(number + " " + prefix + string(v.Unit) + form)
+}
+
+// scales tells whether the unit takes decimal prefixes.
+func (v Value) scales() bool {
+	return v.Unit != None && v.Unit != Celsius && v.Unit != Ratio && v.Unit != Decibel
+}
+
+// decimal splits x into its sign, its significant digits and the decimal
+// exponent of the first digit.
+func decimal(x float64, decimals int) (negative bool, digits string, exp int) {
+	if x == 0 {
+		return false, "0", 0
+	}
+	text := strconv.FormatFloat(math.Abs(x), 'e', decimals, 64)
+	mantissa, exponent, _ := strings.Cut(text, "e")
+	exp, _ = strconv.Atoi(exponent)
+	return x < 0, strings.Replace(mantissa, ".", "", 1), exp
+}
+
+// engineering places the decimal point in digits so that the remaining power
+// of ten is a prefix (scaled) or none at all.
+func engineering(digits string, exp int, scaled bool) (number, prefix string) {
+	group := 0
+	if scaled {
+		group = 3 * int(math.Floor(float64(exp)/3))
+		group = min(max(group, -12), 9)
+	}
+	point := exp - group + 1 // digits before the decimal point
+	if point > 12 || point < -6 {
+		// Outside every prefix: plain powers of ten stay readable and exact.
+		if len(digits) > 1 {
+			digits = digits[:1] + "." + digits[1:]
+		}
+		return digits + "e" + strconv.Itoa(exp), ""
+	}
+	switch {
+	case point <= 0:
+		number = "0." + strings.Repeat("0", -point) + digits
+	case point >= len(digits):
+		number = digits + strings.Repeat("0", point-len(digits))
+	default:
+		number = digits[:point] + "." + digits[point:]
+	}
+	return number, prefixes[group]
+}
+
+// SignedDB writes a level difference as it is read aloud: "+28 dB",
+// "−16.2 dB", with at most one decimal and a real minus sign.
+func SignedDB(db float64) string {
+	return signed(db, 1) + " dB"
+}
+
+// SignedPercent writes a relative difference given as a fraction: "−0.8 %".
+func SignedPercent(fraction float64) string {
+	x := 100 * fraction
+	decimals := 1
+	if math.Abs(x) >= 20 {
+		decimals = 0
+	}
+	return signed(x, decimals) + " %"
+}
+
+func signed(x float64, decimals int) string {
+	scale := math.Pow(10, float64(decimals))
+	x = math.Round(x*scale) / scale
+	text := strconv.FormatFloat(math.Abs(x), 'f', -1, 64)
+	switch {
+	case x > 0:
+		return "+" + text
+	case x < 0:
+		return "−" + text
+	}
+	return text
+}
