@@ -1,0 +1,449 @@
+package sheet
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"steptrace/core/quantity"
+)
+
+// Route is one way through the set for a signal, in a mode. Points has one
+// more entry than Stages: stage i leads from point i to point i+1.
+type Route struct {
+	Key    string // stays the same while the sheet's names do
+	Name   string
+	Mode   string
+	Points []int
+	Stages []int
+	Levels []Level   // expected on a good set, one per point
+	Gains  []float64 // of each stage on this route in dB; NaN where unknown
+}
+
+// Level is the signal expected at a point of a route under the sheet's own
+// drive.
+type Level struct {
+	Known     bool
+	Stated    bool    // printed on the sheet, not worked out from gains
+	DBV       float64 // dB against 1 V rms
+	Tolerance quantity.Tolerance
+	Form      quantity.Form // as the sheet states it; rms where worked out
+	Shape     quantity.Shape
+	Hz        float64 // 0 where unknown
+	Settings  string
+	Picture   string
+}
+
+// Text writes the level as a person would read it off.
+func (l Level) Text() string { return LevelText(l.DBV, l.Form, l.Shape) }
+
+// LevelText writes a level in dB against 1 V rms in another form, to three
+// figures.
+func LevelText(dbv float64, form quantity.Form, shape quantity.Shape) string {
+	x, err := shape.Convert(quantity.Times(dbv), quantity.RMS, form)
+	if err != nil {
+		x, form = quantity.Times(dbv), quantity.RMS
+	}
+	v := quantity.Value{SI: x, Unit: quantity.Volt}
+	if form != quantity.RMS {
+		v.Form = form
+	}
+	return v.Short(3)
+}
+
+// Route finds a route by its key.
+func (p *Plan) Route(key string) (*Route, bool) {
+	for i := range p.Routes {
+		if p.Routes[i].Key == key {
+			return &p.Routes[i], true
+		}
+	}
+	return nil, false
+}
+
+// At finds a point (index into Plan.Points) on the route.
+func (r *Route) At(point int) (int, bool) {
+	i := slices.Index(r.Points, point)
+	return i, i >= 0
+}
+
+// Modes lists the modes named by any stage, in order; one empty mode where
+// none is named.
+func (p *Plan) Modes() []string {
+	var modes []string
+	for i := range p.Stages {
+		for _, m := range p.Stages[i].Modes {
+			if !slices.Contains(modes, m) {
+				modes = append(modes, m)
+			}
+		}
+	}
+	if len(modes) == 0 {
+		return []string{""}
+	}
+	return modes
+}
+
+func (s *PlanStage) carries(mode string) bool {
+	return len(s.Modes) == 0 || slices.Contains(s.Modes, mode)
+}
+
+// routes finds the loops, the dangling points and the routes of every mode.
+func (w *planner) routes() {
+	p := w.plan
+	modes := p.Modes()
+	out := make([][]int, len(p.Points)) // stages leaving each point, in any mode
+	into := make([]int, len(p.Points))
+	for i := range p.Stages {
+		s := &p.Stages[i]
+		if s.From < 0 || s.To < 0 {
+			continue
+		}
+		out[s.From] = append(out[s.From], i)
+		into[s.To]++
+	}
+	for i := range p.Points {
+		if len(out[i]) == 0 && into[i] == 0 && p.Points[i].Name != "" && len(p.Points) > 1 {
+			w.add(Doubtful, "point "+p.Points[i].Name, fmt.Sprintf("points/%d/name", i), "no stage leads to it or away from it, so no route passes it")
+		}
+		for j, e := range p.Points[i].Expected {
+			if e.Mode != "" && !slices.Contains(modes, e.Mode) {
+				w.add(Doubtful, "point "+p.Points[i].Name, fmt.Sprintf("points/%d/expect/%d/mode", i, j), "no stage has a mode called %s", e.Mode)
+			}
+		}
+	}
+	for _, mode := range modes {
+		if loop := w.loop(out, mode); loop != nil {
+			names := make([]string, len(loop))
+			for i, at := range loop {
+				names[i] = p.Points[at].Name
+			}
+			w.add(Blocking, "the path", "stages", "the stages run in a loop: %s. Treat what is inside the loop as one stage", strings.Join(names, " to "))
+			return
+		}
+	}
+	for _, mode := range modes {
+		ends := w.leadsOut(out, mode)
+		for i := range p.Points {
+			if into[i] == 0 && len(out[i]) > 0 && ends[i] {
+				w.walk(out, ends, mode, []int{i}, nil)
+			}
+		}
+	}
+	if len(p.Routes) >= maxRoutes {
+		w.add(Doubtful, "the path", "stages", "more than %d routes: only the first %d are kept. Split the set into several sheets", maxRoutes, maxRoutes)
+	}
+	if len(p.Routes) == 0 && len(p.Points) > 0 {
+		w.add(Blocking, "the path", "stages", "no route runs from an entry to an exit: add the stages between the points")
+	}
+	w.nameRoutes()
+	w.levels()
+}
+
+// loop returns the points of a loop in a mode, first and last the same, or nil.
+func (w *planner) loop(out [][]int, mode string) []int {
+	const (
+		unseen = iota
+		open
+		done
+	)
+	p := w.plan
+	state := make([]int, len(p.Points))
+	var path []int
+	var visit func(at int) []int
+	visit = func(at int) []int {
+		state[at] = open
+		path = append(path, at)
+		for _, s := range out[at] {
+			to := p.Stages[s].To
+			if !p.Stages[s].carries(mode) {
+				continue
+			}
+			if state[to] == open {
+				return append(slices.Clone(path[slices.Index(path, to):]), to)
+			}
+			if state[to] == unseen {
+				if found := visit(to); found != nil {
+					return found
+				}
+			}
+		}
+		path = path[:len(path)-1]
+		state[at] = done
+		return nil
+	}
+	for i := range p.Points {
+		if state[i] == unseen {
+			if found := visit(i); found != nil {
+				return found
+			}
+		}
+	}
+	return nil
+}
+
+// leadsOut tells for each point whether an exit can be reached from it in a
+// mode. An exit is a point that no stage leaves in any mode, so that a branch
+// which the mode cuts off is not taken for the end of a route.
+func (w *planner) leadsOut(out [][]int, mode string) []bool {
+	p := w.plan
+	const unseen, no, yes = 0, 1, 2
+	state := make([]int, len(p.Points))
+	var visit func(at int) bool
+	visit = func(at int) bool {
+		if state[at] == unseen {
+			state[at] = no
+			if len(out[at]) == 0 {
+				state[at] = yes
+			}
+			for _, s := range out[at] {
+				if p.Stages[s].carries(mode) && visit(p.Stages[s].To) {
+					state[at] = yes
+				}
+			}
+		}
+		return state[at] == yes
+	}
+	ends := make([]bool, len(p.Points))
+	for i := range ends {
+		ends[i] = visit(i)
+	}
+	return ends
+}
+
+// walk follows the stages of a mode from the last of points to every exit.
+// Only points that lead out are entered, so that the work is bounded by the
+// routes found, whatever the sheet looks like.
+func (w *planner) walk(out [][]int, ends []bool, mode string, points, stages []int) {
+	p := w.plan
+	if len(p.Routes) >= maxRoutes {
+		return
+	}
+	at := points[len(points)-1]
+	if len(out[at]) == 0 {
+		p.Routes = append(p.Routes, Route{Mode: mode, Points: slices.Clone(points), Stages: slices.Clone(stages)})
+		return
+	}
+	for _, s := range out[at] {
+		if to := p.Stages[s].To; ends[to] && p.Stages[s].carries(mode) {
+			w.walk(out, ends, mode, append(points, to), append(stages, s))
+		}
+	}
+}
+
+func (w *planner) nameRoutes() {
+	p := w.plan
+	used := map[string]int{}
+	for i := range p.Routes {
+		r := &p.Routes[i]
+		from, to := p.Points[r.Points[0]].Name, p.Points[r.Points[len(r.Points)-1]].Name
+		r.Key = strings.Join([]string{r.Mode, from, to}, "|")
+		used[r.Key]++
+		r.Name = from + " to " + to
+		if r.Mode != "" {
+			r.Name = r.Mode + ", " + r.Name
+		}
+		for _, n := range p.Sheet.Routes {
+			if n.From == from && n.To == to && (n.Mode == r.Mode || n.Mode == "") {
+				r.Name = n.Name
+			}
+		}
+		if n := used[r.Key]; n > 1 {
+			r.Key = fmt.Sprintf("%s|%d", r.Key, n)
+			r.Name = fmt.Sprintf("%s, way %d", r.Name, n)
+		}
+	}
+	for i, n := range p.Sheet.Routes {
+		if !slices.ContainsFunc(p.Routes, func(r Route) bool {
+			return p.Points[r.Points[0]].Name == n.From && p.Points[r.Points[len(r.Points)-1]].Name == n.To && (n.Mode == "" || n.Mode == r.Mode)
+		}) {
+			w.add(Doubtful, "route "+n.Name, fmt.Sprintf("routes/%d/from", i), "no route runs from %s to %s", n.From, n.To)
+		}
+	}
+}
+
+// levels works out the expected level at each point of each route, and doubts
+// the sheet where stated levels and gains contradict each other.
+func (w *planner) levels() {
+	said := map[string]bool{}
+	for i := range w.plan.Routes {
+		r := &w.plan.Routes[i]
+		r.Levels = make([]Level, len(r.Points))
+		r.Gains = make([]float64, len(r.Stages))
+		for j, s := range r.Stages {
+			r.Gains[j] = math.NaN()
+			if st := &w.plan.Stages[s]; st.GainKnown {
+				r.Gains[j] = st.GainDB
+			}
+		}
+		w.statedLevels(r)
+		w.compareGains(r, said)
+		w.deriveLevels(r)
+	}
+}
+
+// bestFor picks the expectation of a quantity that holds in a mode.
+func bestFor(expected []Expected, q Quantity, mode string) (Expected, bool) {
+	for _, want := range []string{mode, ""} {
+		for _, e := range expected {
+			if e.Quantity == q && e.Mode == want {
+				return e, true
+			}
+		}
+	}
+	return Expected{}, false
+}
+
+// Expect gives what is expected of a quantity at a point in a mode.
+func (p *Plan) Expect(point int, q Quantity, mode string) (Expected, bool) {
+	return bestFor(p.Points[point].Expected, q, mode)
+}
+
+func (w *planner) statedLevels(r *Route) {
+	entry := math.NaN()
+	hz := 0.0
+	for i, at := range r.Points {
+		l := Level{Tolerance: levelTolerance, Form: quantity.RMS, Shape: quantity.Sine}
+		if f, ok := w.plan.Expect(at, Frequency, r.Mode); ok {
+			hz = f.Value.SI
+		}
+		l.Hz = hz
+		if e, ok := w.plan.Expect(at, AC, r.Mode); ok {
+			// Convert cannot fail: the expectation was refused otherwise.
+			rms, _ := e.Shape.Convert(e.Value.SI, e.Value.Form, quantity.RMS)
+			l.Known, l.Stated = true, true
+			l.DBV = quantity.DB(rms, 1)
+			l.Form, l.Shape = e.Value.Form, e.Shape
+			l.Tolerance = inDecibels(e.Tolerance, e.Value.SI)
+			l.Settings, l.Picture = e.Settings, e.Picture
+			if i == 0 {
+				entry = l.DBV
+			}
+			if e.DriveV > 0 && !math.IsNaN(entry) {
+				// Stated for another drive: moved to the route's own, dB for dB.
+				l.DBV += entry - quantity.DB(e.DriveV, 1)
+			}
+		}
+		r.Levels[i] = l
+	}
+}
+
+// inDecibels restates a tolerance of a level (nominal in its own unit) in dB.
+func inDecibels(t quantity.Tolerance, nominal float64) quantity.Tolerance {
+	if t.Unit == quantity.Decibel {
+		return t
+	}
+	low, high := t.Bounds(nominal)
+	out := quantity.Tolerance{Low: math.Inf(1), High: quantity.DB(high, nominal), Unit: quantity.Decibel}
+	if low > 0 {
+		out.Low = quantity.DB(nominal, low)
+	}
+	return out
+}
+
+// after gives the level (dB against 1 V rms) behind a stage for a level before
+// it, on a set in order.
+func (s *PlanStage) after(in, gain float64) float64 { return min(in+gain, s.ClipDBV) }
+
+// compareGains goes from each stated level to the next and compares the gains
+// between them. A single unknown gain is worked out from the levels.
+func (w *planner) compareGains(r *Route, said map[string]bool) {
+	last := -1
+	for i := range r.Levels {
+		if !r.Levels[i].Stated {
+			continue
+		}
+		if last >= 0 {
+			w.compareSpan(r, last, i, said)
+		}
+		last = i
+	}
+}
+
+func (w *planner) compareSpan(r *Route, a, b int, said map[string]bool) {
+	p := w.plan
+	level, unknown := r.Levels[a].DBV, -1
+	sum := 0.0
+	for i := a; i < b; i++ {
+		if math.IsNaN(r.Gains[i]) {
+			if unknown >= 0 {
+				return
+			}
+			unknown = i
+			continue
+		}
+		sum += r.Gains[i]
+		level = p.Stages[r.Stages[i]].after(level, r.Gains[i])
+	}
+	stated := r.Levels[b].DBV - r.Levels[a].DBV
+	if unknown >= 0 {
+		r.Gains[unknown] = stated - sum
+		return
+	}
+	off := r.Levels[b].DBV - level
+	if math.Abs(off) <= contradiction {
+		return
+	}
+	stage := &p.Stages[r.Stages[b-1]]
+	where := "stage " + stage.Name
+	names := stage.Name + " is given"
+	if b-a > 1 {
+		first := &p.Stages[r.Stages[a]]
+		where = fmt.Sprintf("stages %s to %s", first.Name, stage.Name)
+		names = "the stages between are given"
+	}
+	message := fmt.Sprintf("%s %s, but %s at %s and %s at %s make %s: they contradict by %s", names, quantity.SignedDB(level-r.Levels[a].DBV),
+		p.Points[r.Points[a]].Name, r.Levels[a].Text(), p.Points[r.Points[b]].Name, r.Levels[b].Text(), quantity.SignedDB(stated), quantity.SignedDB(math.Abs(off)))
+	if said[where+message] {
+		return
+	}
+	said[where+message] = true
+	w.add(Doubtful, where, fmt.Sprintf("stages/%d/gain", r.Stages[b-1]), "%s", message)
+}
+
+// deriveLevels fills levels that the sheet does not state from the gains,
+// forwards from the last known level and then backwards from the next.
+func (w *planner) deriveLevels(r *Route) {
+	for i := 1; i < len(r.Levels); i++ {
+		if g := r.Gains[i-1]; !r.Levels[i].Known && r.Levels[i-1].Known && !math.IsNaN(g) {
+			r.Levels[i].Known = true
+			r.Levels[i].DBV = w.plan.Stages[r.Stages[i-1]].after(r.Levels[i-1].DBV, g)
+		}
+	}
+	for i := len(r.Levels) - 2; i >= 0; i-- {
+		if g := r.Gains[i]; !r.Levels[i].Known && r.Levels[i+1].Known && !math.IsNaN(g) {
+			r.Levels[i].Known = true
+			r.Levels[i].DBV = r.Levels[i+1].DBV - g
+		}
+	}
+	for i := range r.Gains {
+		if math.IsNaN(r.Gains[i]) && r.Levels[i].Known && r.Levels[i+1].Known {
+			r.Gains[i] = r.Levels[i+1].DBV - r.Levels[i].DBV
+		}
+	}
+}
+
+// Drive gives the level expected at point to of the route (dB against 1 V rms)
+// when a level is fed in at point from, on a set in order. Levels follow the
+// input dB for dB, up to a stage that clips or holds its output by automatic
+// gain. It reports false where the sheet knows too little.
+func (p *Plan) Drive(r *Route, from int, dbv float64, to int) (float64, bool) {
+	if !r.Levels[from].Known || !r.Levels[to].Known {
+		return 0, false
+	}
+	shift := dbv - r.Levels[from].DBV
+	for i := from; i < to; i++ {
+		s := &p.Stages[r.Stages[i]]
+		if s.AGCdB > 0 {
+			// Above the sheet's drive and down to the end of its range the
+			// output stays; below, it falls dB for dB.
+			shift = min(shift+s.AGCdB, 0)
+		}
+		if !r.Levels[i+1].Known {
+			continue
+		}
+		shift = min(shift, max(s.ClipDBV-r.Levels[i+1].DBV, 0))
+	}
+	return r.Levels[to].DBV + shift, true
+}

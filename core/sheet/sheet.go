@@ -1,0 +1,142 @@
+// Package sheet knows the service sheet: what a manual says of one model,
+// written down so that a program can trace by it.
+//
+// A Sheet is the document. Its values are texts as typed ("19.1 mV", "+28 dB",
+// "5 %"), so that a half-written sheet can be kept and mended. Sheet.Plan
+// reads them into numbers, finds the routes a signal takes, and reports every
+// problem with the place where it stands.
+//
+//	plan, problems := s.Plan()
+package sheet
+
+// Format and Version mark the files this package writes.
+const (
+	Format  = "steptrace-sheet"
+	Version = 1
+)
+
+// Sheet is a service sheet as written.
+type Sheet struct {
+	Format   string `json:"format" jsonschema:"enum=steptrace-sheet"`
+	Version  int    `json:"version" jsonschema:"enum=1"`
+	Maker    string `json:"maker,omitempty"`
+	Model    string `json:"model"`
+	Kind     string `json:"kind,omitempty" jsonschema:"description=what the set is: tape deck\\, receiver\\, amplifier"`
+	Note     string `json:"note,omitempty"`
+	Settings string `json:"settings,omitempty" jsonschema:"description=how the controls stand for the expected values"`
+	// The lists are never null in a file that Step Trace writes.
+	Points []Point     `json:"points"`
+	Stages []Stage     `json:"stages"`
+	Rails  []Rail      `json:"rails"`
+	Routes []RouteName `json:"routes"`
+}
+
+// Name is the maker and model in one.
+func (s *Sheet) Name() string {
+	if s.Maker == "" {
+		return s.Model
+	}
+	return s.Maker + " " + s.Model
+}
+
+// Point is a place where a probe can go. Name is the label printed on the
+// board; Drawing the one on the drawing, since the two often disagree.
+type Point struct {
+	Name    string        `json:"name"`
+	Drawing string        `json:"drawing,omitempty"`
+	Note    string        `json:"note,omitempty" jsonschema:"description=what or where it is\\, in a few words"`
+	Source  string        `json:"source,omitempty" jsonschema:"description=source resistance seen by a probe\\, for example 10k"`
+	Minutes string        `json:"minutes,omitempty" jsonschema:"description=minutes to get a probe there"`
+	Hazard  string        `json:"hazard,omitempty" jsonschema:"description=what to beware of at this point"`
+	Expect  []Expectation `json:"expect"`
+}
+
+// Quantity is what is measured at a point.
+type Quantity string
+
+// The quantities a sheet states. AC is the level of the signal.
+const (
+	AC         Quantity = "ac"
+	DC         Quantity = "dc"
+	Frequency  Quantity = "frequency"
+	Resistance Quantity = "resistance" // to ground, with the set off
+)
+
+// Expectation is what a good set shows at a point, and under which conditions.
+// Drive is the generator level at the route's entry where it differs from the
+// entry's own expected level.
+type Expectation struct {
+	Quantity       Quantity `json:"quantity" jsonschema:"enum=ac,enum=dc,enum=frequency,enum=resistance"`
+	Value          string   `json:"value"`
+	Tolerance      string   `json:"tolerance,omitempty"`
+	Shape          string   `json:"shape,omitempty" jsonschema:"description=sine (understood when empty)\\, square\\, triangle\\, or another word"`
+	Picture        string   `json:"picture,omitempty" jsonschema:"description=name of a waveform picture"`
+	Mode           string   `json:"mode,omitempty"`
+	Drive          string   `json:"drive,omitempty"`
+	DriveFrequency string   `json:"driveFrequency,omitempty"`
+	Settings       string   `json:"settings,omitempty"`
+}
+
+// Stage is a block between two points. Limit is the level it clips at ("7 V")
+// or the range over which its gain is controlled ("agc 40 dB"). Modes are the
+// settings in which it carries the signal; none means all.
+type Stage struct {
+	Name  string   `json:"name"`
+	Kind  string   `json:"kind,omitempty"`
+	From  string   `json:"from"`
+	To    string   `json:"to"`
+	Gain  string   `json:"gain,omitempty"`
+	Limit string   `json:"limit,omitempty"`
+	Rails []string `json:"rails,omitempty"`
+	Modes []string `json:"modes,omitempty"`
+	Note  string   `json:"note,omitempty"`
+}
+
+// Kinds are the sorts of stage a sheet may name.
+var Kinds = []string{"amplifier", "filter", "equaliser", "mixer", "oscillator", "detector", "control", "switch", "relay contact",
+	"connector", "cable", "transformer", "speaker", "head", "aerial", "other"}
+
+// Rail is a supply line. Point says where it is measured.
+type Rail struct {
+	Name      string `json:"name"`
+	Value     string `json:"value"`
+	Tolerance string `json:"tolerance,omitempty"`
+	Point     string `json:"point,omitempty"`
+	Note      string `json:"note,omitempty"`
+}
+
+// RouteName gives the people's name for the route between two points.
+type RouteName struct {
+	Name string `json:"name"`
+	From string `json:"from"`
+	To   string `json:"to"`
+	Mode string `json:"mode,omitempty"`
+}
+
+// Severity tells whether a sheet can be traced by in spite of a problem.
+type Severity string
+
+// Blocking problems must be mended before tracing; doubtful ones are shown.
+const (
+	Blocking Severity = "error"
+	Doubtful Severity = "warning"
+)
+
+// Problem is one thing wrong with a sheet. Where is for people; Path points
+// into the document ("points/3/expect/0/value").
+type Problem struct {
+	Severity Severity `json:"severity" jsonschema:"enum=error,enum=warning"`
+	Where    string   `json:"where"`
+	Path     string   `json:"path"`
+	Message  string   `json:"message"`
+}
+
+// Blocked tells whether any of the problems keeps the sheet from being used.
+func Blocked(problems []Problem) bool {
+	for _, p := range problems {
+		if p.Severity == Blocking {
+			return true
+		}
+	}
+	return false
+}

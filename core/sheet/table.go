@@ -1,0 +1,372 @@
+package sheet
+
+import (
+	"fmt"
+	"strings"
+)
+
+// A sheet can be typed as a few plain tables. The first carries nearly
+// everything: each row is a point together with the stage that leads to it
+// from the row above (or from the point named in its "from" column). The
+// others hold what does not fit one row: stages that join, values for further
+// conditions, rails, names of routes.
+
+// Table is one of them: rows of cells, as wide as its columns.
+type Table struct {
+	Name    string     `json:"name"`
+	Columns []Column   `json:"columns"`
+	Rows    [][]string `json:"rows"`
+
+	lines []int // of the file each row was read from
+}
+
+// table finds one of the tables; all are there in what EmptyTables gives.
+func (t Tables) table(name string) *Table {
+	for i := range t.Tables {
+		if t.Tables[i].Name == name {
+			return &t.Tables[i]
+		}
+	}
+	return nil
+}
+
+// Line gives the line of the file that a cell was read from; 0 where the
+// tables were not read from one.
+func (t Tables) Line(c Cell) int {
+	if table := t.table(c.Table); table != nil && c.Row < len(table.lines) {
+		return table.lines[c.Row]
+	}
+	return 0
+}
+
+// Column is a column's name in files and its title on screen.
+type Column struct {
+	Name  string `json:"name"`
+	Title string `json:"title"`
+	Hint  string `json:"hint"`
+}
+
+// Tables is a whole sheet in tables, with the lines above them.
+type Tables struct {
+	Maker    string  `json:"maker"`
+	Model    string  `json:"model"`
+	Kind     string  `json:"kind"`
+	Note     string  `json:"note"`
+	Settings string  `json:"settings"`
+	Tables   []Table `json:"tables"`
+}
+
+// Cell is a place in Tables; Row counts from 0.
+type Cell struct {
+	Table  string `json:"table"`
+	Row    int    `json:"row"`
+	Column string `json:"column"`
+}
+
+// Origin tells which cell each part of a document came from.
+type Origin map[string]Cell
+
+// Find gives the cell for a Problem's path, or for the nearest part above it.
+func (o Origin) Find(path string) (Cell, bool) {
+	for {
+		if c, ok := o[path]; ok {
+			return c, true
+		}
+		i := strings.LastIndexByte(path, '/')
+		if i < 0 {
+			return Cell{}, false
+		}
+		path = path[:i]
+	}
+}
+
+// The tables of a sheet, in the order they are written.
+const (
+	pathTable     = "path"
+	stagesTable   = "stages"
+	expectedTable = "expected"
+	railsTable    = "rails"
+	routesTable   = "routes"
+)
+
+var tableColumns = []struct {
+	name    string
+	columns []Column
+}{
+	{pathTable, []Column{
+		{"point", "Point", "label on the board"}, {"drawing", "Drawing", "label on the drawing"}, {"note", "What it is", "a few words"},
+		{"stage", "Stage into it", "block between the point above and this one"}, {"kind", "Kind", strings.Join(Kinds, ", ")},
+		{"gain", "Gain", "28 dB or ×25"}, {"ac", "Signal", "19.1 mV, 300 mVpp"}, {"tol", "±", "2 dB or 10 %"},
+		{"frequency", "Frequency", "1 kHz"}, {"dc", "DC", "4.2 V"}, {"dctol", "± DC", "10 %"}, {"ohms", "Ohms, off", "to ground"},
+		{"limit", "Limit", "7 V, or agc 40 dB"}, {"needs", "Rails", "names, with ; between"}, {"modes", "Modes", "names, with ; between"},
+		{"from", "From", "only where not the point above"}, {"source", "Source", "resistance, 10k"},
+		{"minutes", "Minutes", "to reach it"}, {"hazard", "Beware of", "what can hurt here"}}},
+	{stagesTable, []Column{
+		{"stage", "Stage", "name"}, {"kind", "Kind", strings.Join(Kinds, ", ")}, {"from", "From", "point"}, {"to", "To", "point"},
+		{"gain", "Gain", "28 dB or ×25"}, {"limit", "Limit", "7 V, or agc 40 dB"}, {"needs", "Rails", "names, with ; between"},
+		{"modes", "Modes", "names, with ; between"}, {"note", "Note", ""}}},
+	{expectedTable, []Column{
+		{"at", "Point", "label on the board"}, {"quantity", "Quantity", "ac, dc, frequency or resistance"}, {"value", "Value", "300 mVpp"},
+		{"tol", "±", "2 dB or 10 %"}, {"shape", "Shape", "sine, square, triangle"}, {"picture", "Picture", "name"}, {"mode", "Mode", ""},
+		{"drive", "Generator", "level, where not the entry's"}, {"drivefrequency", "at", "its frequency"}, {"settings", "Settings", "how the controls stand"}}},
+	{railsTable, []Column{
+		{"rail", "Rail", "+24 V"}, {"value", "Volts", "24 V"}, {"tol", "±", "5 %"}, {"railpoint", "Measured at", "place"}, {"note", "Note", ""}}},
+	{routesTable, []Column{
+		{"route", "Route", "name"}, {"from", "From", "entry"}, {"to", "To", "exit"}, {"mode", "Mode", ""}}},
+}
+
+// EmptyTables gives the tables of an empty sheet.
+func EmptyTables() Tables { return (&Sheet{}).Tables() }
+
+// row builds one row of a table from named cells.
+func row(columns []Column, cells map[string]string) []string {
+	out := make([]string, len(columns))
+	for i, c := range columns {
+		out[i] = cells[c.Name]
+	}
+	return out
+}
+
+// simple tells whether an expectation fits the path table's own columns.
+func simple(e *Expectation) bool {
+	return e.Shape == "" && e.Picture == "" && e.Mode == "" && e.Drive == "" && e.DriveFrequency == "" && e.Settings == "" &&
+		(e.Tolerance == "" || e.Quantity == AC || e.Quantity == DC)
+}
+
+// Tables lays the sheet out in tables. FromTables gives the same sheet back.
+func (s *Sheet) Tables() Tables {
+	t := Tables{Maker: s.Maker, Model: s.Model, Kind: s.Kind, Note: s.Note, Settings: s.Settings}
+	rows := map[string][][]string{}
+	columns := map[string][]Column{}
+	for _, tc := range tableColumns {
+		columns[tc.name] = tc.columns
+		rows[tc.name] = [][]string{}
+	}
+	add := func(table string, cells map[string]string) {
+		rows[table] = append(rows[table], row(columns[table], cells))
+	}
+	inline := s.inlineStages()
+	for i := range s.Points {
+		p := &s.Points[i]
+		cells := map[string]string{"point": p.Name, "drawing": p.Drawing, "note": p.Note, "source": p.Source, "minutes": p.Minutes, "hazard": p.Hazard}
+		rest := p.Expect
+		for _, q := range []Quantity{AC, DC, Frequency, Resistance} {
+			// Only a leading run in this order fits the columns; the rest keeps
+			// its own order in a table of its own.
+			if len(rest) == 0 || rest[0].Quantity != q || !simple(&rest[0]) {
+				continue
+			}
+			switch e := rest[0]; q {
+			case AC:
+				cells["ac"], cells["tol"] = e.Value, e.Tolerance
+			case DC:
+				cells["dc"], cells["dctol"] = e.Value, e.Tolerance
+			case Frequency:
+				cells["frequency"] = e.Value
+			case Resistance:
+				cells["ohms"] = e.Value
+			}
+			rest = rest[1:]
+		}
+		for _, e := range rest {
+			add(expectedTable, map[string]string{"at": p.Name, "quantity": string(e.Quantity), "value": e.Value, "tol": e.Tolerance, "shape": e.Shape,
+				"picture": e.Picture, "mode": e.Mode, "drive": e.Drive, "drivefrequency": e.DriveFrequency, "settings": e.Settings})
+		}
+		if st, ok := inline[i]; ok {
+			for name, cell := range stageCells(st) {
+				cells[name] = cell
+			}
+			if i > 0 && st.From == s.Points[i-1].Name {
+				cells["from"] = ""
+			}
+		}
+		add(pathTable, cells)
+	}
+	for i := len(inline); i < len(s.Stages); i++ {
+		st := &s.Stages[i]
+		cells := stageCells(st)
+		cells["to"], cells["note"] = st.To, st.Note
+		add(stagesTable, cells)
+	}
+	for _, r := range s.Rails {
+		add(railsTable, map[string]string{"rail": r.Name, "value": r.Value, "tol": r.Tolerance, "railpoint": r.Point, "note": r.Note})
+	}
+	for _, r := range s.Routes {
+		add(routesTable, map[string]string{"route": r.Name, "from": r.From, "to": r.To, "mode": r.Mode})
+	}
+	for _, tc := range tableColumns {
+		t.Tables = append(t.Tables, Table{Name: tc.name, Columns: tc.columns, Rows: rows[tc.name]})
+	}
+	return t
+}
+
+func stageCells(st *Stage) map[string]string {
+	return map[string]string{"stage": st.Name, "kind": st.Kind, "from": st.From, "gain": st.Gain, "limit": st.Limit,
+		"needs": strings.Join(st.Rails, "; "), "modes": strings.Join(st.Modes, "; ")}
+}
+
+// inlineStages picks the stages that can stand in the row of the point they
+// lead to, by that point's index: the first ones, as long as the document lists them in the order of the points, so
+// that nothing changes place by being written down.
+func (s *Sheet) inlineStages() map[int]*Stage {
+	position := map[string]int{}
+	for i := range s.Points {
+		if _, twice := position[s.Points[i].Name]; !twice {
+			position[s.Points[i].Name] = i
+		}
+	}
+	inline := map[int]*Stage{}
+	last := -1
+	for i := range s.Stages {
+		st := &s.Stages[i]
+		at, ok := position[st.To]
+		if !ok || at <= last || st.Note != "" || st.Name == "" || st.From == "" {
+			break
+		}
+		inline[at], last = st, at
+	}
+	return inline
+}
+
+// FromTables builds the document. It does not judge: what stands in the cells
+// is taken as it is, and Plan reports on it; Origin finds the cell again.
+func FromTables(t Tables) (*Sheet, Origin) {
+	s := &Sheet{Format: Format, Version: Version, Maker: strings.TrimSpace(t.Maker), Model: strings.TrimSpace(t.Model), Kind: strings.TrimSpace(t.Kind), Note: strings.TrimSpace(t.Note), Settings: strings.TrimSpace(t.Settings)}
+	b := tableReader{sheet: s, origin: Origin{}, at: map[string]int{}}
+	for _, name := range []string{pathTable, stagesTable, expectedTable, railsTable, routesTable} {
+		if table := t.table(name); table != nil {
+			b.read(table)
+		}
+	}
+	s.fill()
+	return s, b.origin
+}
+
+type tableReader struct {
+	sheet  *Sheet
+	origin Origin
+	at     map[string]int // point name -> index
+	above  string         // the point in the row above
+}
+
+// cells is one row by column name.
+type cells struct {
+	table string
+	row   int
+	text  map[string]string
+}
+
+func (c cells) cell(column string) Cell { return Cell{c.table, c.row, column} }
+
+func (b *tableReader) read(t *Table) {
+	for r, texts := range t.Rows {
+		c := cells{t.Name, r, map[string]string{}}
+		empty := true
+		for i, col := range t.Columns {
+			if i < len(texts) {
+				c.text[col.Name] = strings.TrimSpace(texts[i])
+				empty = empty && c.text[col.Name] == ""
+			}
+		}
+		if empty {
+			continue
+		}
+		switch t.Name {
+		case pathTable:
+			b.path(c)
+		case stagesTable:
+			b.stage(c, c.text["from"], c.text["to"])
+		case expectedTable:
+			b.expected(c)
+		case railsTable:
+			b.mark(fmt.Sprintf("rails/%d", len(b.sheet.Rails)), c, map[string]string{"name": "rail", "value": "value", "tolerance": "tol", "point": "railpoint"})
+			b.sheet.Rails = append(b.sheet.Rails, Rail{Name: c.text["rail"], Value: c.text["value"], Tolerance: c.text["tol"], Point: c.text["railpoint"], Note: c.text["note"]})
+		case routesTable:
+			b.mark(fmt.Sprintf("routes/%d", len(b.sheet.Routes)), c, map[string]string{"name": "route", "from": "from"})
+			b.sheet.Routes = append(b.sheet.Routes, RouteName{Name: c.text["route"], From: c.text["from"], To: c.text["to"], Mode: c.text["mode"]})
+		}
+	}
+}
+
+// mark notes the cells of a part's fields.
+func (b *tableReader) mark(path string, c cells, fields map[string]string) {
+	for field, column := range fields {
+		b.origin[path+"/"+field] = c.cell(column)
+	}
+}
+
+func (b *tableReader) path(c cells) {
+	i := len(b.sheet.Points)
+	name := c.text["point"]
+	path := fmt.Sprintf("points/%d", i)
+	b.mark(path, c, map[string]string{"name": "point", "source": "source", "minutes": "minutes"})
+	p := Point{Name: name, Drawing: c.text["drawing"], Note: c.text["note"], Source: c.text["source"], Minutes: c.text["minutes"], Hazard: c.text["hazard"]}
+	for _, x := range []struct {
+		q            Quantity
+		column, toln string
+	}{{AC, "ac", "tol"}, {DC, "dc", "dctol"}, {Frequency, "frequency", ""}, {Resistance, "ohms", ""}} {
+		if c.text[x.column] == "" {
+			continue
+		}
+		b.mark(fmt.Sprintf("%s/expect/%d", path, len(p.Expect)), c, map[string]string{"value": x.column, "tolerance": x.toln, "mode": x.column})
+		p.Expect = append(p.Expect, Expectation{Quantity: x.q, Value: c.text[x.column], Tolerance: c.text[x.toln]})
+	}
+	if _, twice := b.at[name]; !twice {
+		b.at[name] = i
+	}
+	b.sheet.Points = append(b.sheet.Points, p)
+	from := c.text["from"]
+	if c.text["stage"] != "" || c.text["gain"] != "" || from != "" {
+		if from == "" {
+			from = b.above
+		}
+		b.stage(c, from, name)
+	}
+	b.above = name
+}
+
+func (b *tableReader) stage(c cells, from, to string) {
+	path := fmt.Sprintf("stages/%d", len(b.sheet.Stages))
+	fields := map[string]string{"name": "stage", "kind": "kind", "from": "from", "to": "to", "gain": "gain", "limit": "limit", "rails": "needs"}
+	if c.table == pathTable {
+		fields["to"] = "point"
+	}
+	b.mark(path, c, fields)
+	b.sheet.Stages = append(b.sheet.Stages, Stage{Name: c.text["stage"], Kind: strings.ToLower(c.text["kind"]), From: from, To: to, Gain: c.text["gain"], Limit: c.text["limit"],
+		Rails: names(c.text["needs"]), Modes: names(c.text["modes"]), Note: stageNote(c)})
+}
+
+// stageNote: in the path table the note column is the point's.
+func stageNote(c cells) string {
+	if c.table == pathTable {
+		return ""
+	}
+	return c.text["note"]
+}
+
+func (b *tableReader) expected(c cells) {
+	i, ok := b.at[c.text["at"]]
+	if !ok {
+		// Kept as a point of its own, so that the check shows the stray name.
+		i = len(b.sheet.Points)
+		b.at[c.text["at"]] = i
+		b.sheet.Points = append(b.sheet.Points, Point{Name: c.text["at"]})
+		b.mark(fmt.Sprintf("points/%d", i), c, map[string]string{"name": "at"})
+	}
+	p := &b.sheet.Points[i]
+	b.mark(fmt.Sprintf("points/%d/expect/%d", i, len(p.Expect)), c, map[string]string{"quantity": "quantity", "value": "value", "tolerance": "tol",
+		"shape": "shape", "mode": "mode", "drive": "drive", "driveFrequency": "drivefrequency"})
+	p.Expect = append(p.Expect, Expectation{Quantity: Quantity(strings.ToLower(c.text["quantity"])), Value: c.text["value"], Tolerance: c.text["tol"], Shape: c.text["shape"],
+		Picture: c.text["picture"], Mode: c.text["mode"], Drive: c.text["drive"], DriveFrequency: c.text["drivefrequency"], Settings: c.text["settings"]})
+}
+
+// names splits a list of names at semicolons.
+func names(text string) []string {
+	var out []string
+	for _, n := range strings.Split(text, ";") {
+		if n = strings.TrimSpace(n); n != "" {
+			out = append(out, n)
+		}
+	}
+	return out
+}
