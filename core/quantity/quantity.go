@@ -61,8 +61,8 @@ var prefixes = map[int]string{-12: "p", -9: "n", -6: "µ", -3: "m", 0: "", 3: "k
 // number, with an engineering prefix. Example: "19.1 mVrms".
 func (v Value) String() string { return v.format(-1) }
 
-// Short writes v rounded to digits significant figures (at least one), as a
-// meter would show it. Example: Short(3) of 0.01912 V is "19.1 mV".
+// Short writes v rounded to at most digits significant figures, as it is read
+// aloud. Example: Short(3) of 0.01912 V is "19.1 mV", of 2 V "2 V".
 func (v Value) Short(digits int) string { return v.format(max(digits, 1) - 1) }
 
 // format writes v with the given number of decimals in scientific notation;
@@ -75,6 +75,7 @@ func (v Value) format(decimals int) string {
 	if v.Unit == Ratio {
 		exp += 2
 	}
+	digits = digits[:1] + strings.TrimRight(digits[1:], "0")
 	number, prefix := engineering(digits, exp, v.scales())
 	if negative {
 		number = "-" + number

@@ -155,9 +155,9 @@ func TestShortRoundsLikeAMeter(t *testing.T) {
 	}{
 		{Value{0.019123, Volt, ""}, 3, "19.1 mV"},
 		{Value{0.2, Volt, RMS}, 3, "200 mVrms"},
-		{Value{999.96, Ohm, ""}, 3, "1.00 kΩ"},
+		{Value{999.96, Ohm, ""}, 3, "1 kΩ"},
 		{Value{4.7e-12, Farad, ""}, 2, "4.7 pF"},
-		{Value{-12.04, Volt, DC}, 3, "-12.0 V dc"},
+		{Value{-12.04, Volt, DC}, 3, "-12 V dc"},
 		{Value{0.05, Ratio, ""}, 1, "5 %"},
 		{Value{math.Inf(1), Volt, ""}, 3, "not a number"},
 	}
@@ -325,7 +325,7 @@ func TestEqualsRestateAValue(t *testing.T) {
 	if got := find(Value{4650, Ohm, ""}, "nearest E12"); got != "4.7 kΩ, +1.1 %" {
 		t.Errorf("nearest E12 of 4650 Ω: %q", got)
 	}
-	if got := find(Value{50, Hertz, ""}, "period"); got != "20.00 ms" {
+	if got := find(Value{50, Hertz, ""}, "period"); got != "20 ms" {
 		t.Errorf("period of 50 Hz: %q", got)
 	}
 }

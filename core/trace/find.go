@@ -1,0 +1,548 @@
+package trace
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// State is how far a trace has come.
+type State string
+
+// The states of a trace.
+const (
+	Tracing  State = "tracing"  // several stages are suspect
+	Named    State = "named"    // one stage is left and shown bad
+	Clean    State = "clean"    // the route is good from end to end
+	Source   State = "source"   // the signal is bad before the first stage
+	Conflict State = "conflict" // no single fault explains the readings
+	Stuck    State = "stuck"    // nothing on the sheet can split what is left
+)
+
+// Standing is what the readings say of a stage.
+type Standing string
+
+// The standings. Aside means that a bad reading further up makes the stage
+// unlikely without showing it good.
+const (
+	Suspect Standing = "suspect"
+	Cleared Standing = "cleared"
+	Faulty  Standing = "faulty"
+	Aside   Standing = "aside"
+)
+
+// PointFinding is a point of the route as the step chart shows it. Levels are
+// in dB against 1 V rms under the signal fed in now; nil where unknown.
+type PointFinding struct {
+	Name        string   `json:"name"`
+	Drawing     string   `json:"drawing"`
+	Note        string   `json:"note"`
+	Hazard      string   `json:"hazard"`
+	Stated      bool     `json:"stated"`
+	Driven      bool     `json:"driven"` // the signal fed in now comes past
+	Expected    string   `json:"expected"`
+	ExpectedDBV *float64 `json:"expectedDBV"`
+	LowDBV      *float64 `json:"lowDBV"`
+	HighDBV     *float64 `json:"highDBV"`
+	MeasuredDBV *float64 `json:"measuredDBV"`
+	Verdict     Verdict  `json:"verdict" jsonschema:"enum=,enum=unjudged,enum=within,enum=low,enum=high,enum=absent,enum=distorted,enum=noisy,enum=hum,enum=off-frequency,enum=intermittent"`
+	Off         string   `json:"off"`
+}
+
+// StageFinding is a stage of the route. Gains are in dB; MeasuredDB needs a
+// level on both sides. Weight is the share of suspicion, 0 to 1.
+type StageFinding struct {
+	Name       string   `json:"name"`
+	Kind       string   `json:"kind"`
+	GainDB     *float64 `json:"gainDB"`
+	MeasuredDB *float64 `json:"measuredDB"`
+	Standing   Standing `json:"standing" jsonschema:"enum=suspect,enum=cleared,enum=faulty,enum=aside"`
+	Weight     float64  `json:"weight"`
+	Reasons    []string `json:"reasons"`
+}
+
+// RailFinding is a supply rail with its latest reading.
+type RailFinding struct {
+	Name     string  `json:"name"`
+	Expected string  `json:"expected"`
+	Point    string  `json:"point"`
+	Read     string  `json:"read"` // empty: not read
+	Verdict  Verdict `json:"verdict" jsonschema:"enum=,enum=unjudged,enum=within,enum=low,enum=high,enum=absent,enum=distorted,enum=noisy,enum=hum,enum=off-frequency,enum=intermittent"`
+	Off      string  `json:"off"`
+}
+
+// Findings is all that follows from the readings. Lists are never nil.
+type Findings struct {
+	State    State          `json:"state" jsonschema:"enum=tracing,enum=named,enum=clean,enum=source,enum=conflict,enum=stuck"`
+	Headline string         `json:"headline"` // one sentence: where the trace stands
+	Stage    string         `json:"stage"`    // the stage at fault, where State is named
+	Reasons  []string       `json:"reasons"`  // for the headline
+	Missing  []string       `json:"missing"`  // what to check before the stage is condemned
+	Notices  []string       `json:"notices"`
+	Route    string         `json:"route"` // its key
+	Points   []PointFinding `json:"points"`
+	Stages   []StageFinding `json:"stages"`
+	Rails    []RailFinding  `json:"rails"`
+	Readings []Judged       `json:"readings"` // in the order given
+	Next     *Probe         `json:"next"`
+}
+
+// finder holds the work of one Find.
+type finder struct {
+	Case
+	judged   []Judged
+	evidence []*Judged // that speaks of the signal, latest per place and condition
+	cleared  map[int]*Judged
+	suspects []int // positions on the route, in order
+	out      Findings
+}
+
+// Find draws the findings from all readings, in the order they were taken.
+func (c Case) Find(readings []Reading) Findings {
+	f := &finder{Case: c, out: Findings{Route: c.Route.Key, Reasons: []string{}, Missing: []string{}, Notices: []string{}}}
+	f.judge(readings)
+	f.rails()
+	f.suspects, f.cleared = f.narrow(f.evidence)
+	f.conclude()
+	f.points()
+	f.stages()
+	f.out.Readings = f.judged
+	return f.out
+}
+
+// judge gives every reading its verdict and picks those that count: the latest
+// of each place and condition, not struck out.
+func (f *finder) judge(readings []Reading) {
+	f.judged = make([]Judged, len(readings))
+	type key struct {
+		point    string
+		quantity sheet.Quantity
+		mode     string
+		injected Injection
+	}
+	latest := map[key]int{}
+	for i, r := range readings {
+		f.judged[i] = f.Judge(r)
+		if r.Struck {
+			continue
+		}
+		k := key{point: r.Point, quantity: r.Quantity, mode: r.Mode}
+		if r.Injected != nil {
+			k.injected = *r.Injected
+		}
+		if before, ok := latest[k]; ok {
+			f.judged[before].Superseded = true
+		}
+		latest[k] = i
+	}
+	for i := range f.judged {
+		j := &f.judged[i]
+		if j.Reading.Struck || j.Superseded || j.Verdict == Unjudged || j.route == nil {
+			continue
+		}
+		if q := j.Reading.Quantity; q == sheet.AC || q == sheet.Frequency {
+			f.evidence = append(f.evidence, j)
+		}
+	}
+}
+
+// onRoute tells whether a piece of evidence lies on the route being traced.
+func (f *finder) onRoute(j *Judged) bool { return j.route == f.Route }
+
+// narrow gives the suspects that a set of evidence leaves, by position on the
+// route, and which reading clears each cleared stage.
+func (f *finder) narrow(evidence []*Judged) (suspects []int, cleared map[int]*Judged) {
+	position := map[int]int{}
+	for i, s := range f.Route.Stages {
+		position[s] = i
+	}
+	cleared = map[int]*Judged{}
+	first, last := 0, len(f.Route.Stages)-1
+	for _, j := range evidence {
+		if j.Verdict.Bad() {
+			if f.onRoute(j) && j.at > j.from {
+				first, last = max(first, j.from), min(last, j.at-1)
+			}
+			continue
+		}
+		if j.Reading.Quantity == sheet.Frequency {
+			continue // a right frequency says nothing of the level
+		}
+		for _, s := range j.route.Stages[j.from:j.at] {
+			if at, ok := position[s]; ok && cleared[at] == nil {
+				cleared[at] = j
+			}
+		}
+	}
+	for i := first; i <= last; i++ {
+		if cleared[i] == nil {
+			suspects = append(suspects, i)
+		}
+	}
+	return suspects, cleared
+}
+
+// bad lists the evidence on the route that shows a fault.
+func (f *finder) bad() []*Judged {
+	var out []*Judged
+	for _, j := range f.evidence {
+		if f.onRoute(j) && j.Verdict.Bad() && j.at > j.from {
+			out = append(out, j)
+		}
+	}
+	return out
+}
+
+// reads describes a reading: "RV3 wiper reads 31 mV, low, −16.2 dB".
+func reads(j *Judged) string {
+	if j.Reading.Word != quantity.NoWord {
+		return fmt.Sprintf("%s was found %q", j.Reading.Point, string(j.Reading.Word))
+	}
+	v := quantity.Value{SI: j.Reading.SI, Unit: unitOf(j.Reading.Quantity)}
+	if form := j.Reading.Form; form != quantity.RMS && form != quantity.DC {
+		v.Form = form
+	}
+	return fmt.Sprintf("%s reads %s, %s", j.Reading.Point, v.Short(3), j.Says())
+}
+
+func unitOf(q sheet.Quantity) quantity.Unit {
+	switch q {
+	case sheet.Frequency:
+		return quantity.Hertz
+	case sheet.Resistance:
+		return quantity.Ohm
+	}
+	return quantity.Volt
+}
+
+// conclude names the state of the trace and what to do next.
+func (f *finder) conclude() {
+	if j := f.badEntry(); j != nil {
+		f.out.State = Source
+		f.suspects = nil
+		f.out.Headline = fmt.Sprintf("The signal is already wrong where it enters, at %s.", j.Reading.Point)
+		f.out.Reasons = append(f.out.Reasons, reads(j)+".", "Put the source or the generator's setting right, then read this point again.")
+		f.out.Next = f.propose(j.at, "again", "everything behind depends on it")
+		return
+	}
+	bad := f.bad()
+	switch n := len(f.suspects); {
+	case n == 0 && len(bad) == 0:
+		f.out.State = Clean
+		f.out.Headline = "This route reads good from end to end."
+		f.out.Reasons = append(f.out.Reasons, "Every stage on it is cleared by a good reading behind it.",
+			"The complaint then lies on another route or in another mode, or it comes and goes.")
+	case n == 0:
+		f.conflict()
+	case n == 1:
+		f.single(bad)
+	default:
+		f.tracing(bad)
+	}
+}
+
+// badEntry finds a reading that shows the signal bad where it is fed in.
+func (f *finder) badEntry() *Judged {
+	for _, j := range f.evidence {
+		if f.onRoute(j) && j.at == j.from && j.Verdict.Bad() {
+			return j
+		}
+	}
+	return nil
+}
+
+// between states in a sentence which readings enclose the suspects.
+func (f *finder) between(bad []*Judged) []string {
+	var out []string
+	lo, hi := f.suspects[0], f.suspects[len(f.suspects)-1]
+	if j := f.cleared[lo-1]; lo > 0 && j != nil {
+		out = append(out, fmt.Sprintf("%s: up to there the signal is good.", reads(j)))
+	} else if lo == 0 {
+		out = append(out, fmt.Sprintf("The signal is fed in at %s.", f.pointName(0)))
+	}
+	for _, j := range bad {
+		if j.at == hi+1 {
+			return append(out, fmt.Sprintf("%s: the fault is before it.", reads(j)))
+		}
+	}
+	if j := f.cleared[hi+1]; j != nil {
+		return append(out, fmt.Sprintf("%s with the signal fed in at %s: from there on it is good.", reads(j), f.Plan.Points[j.route.Points[j.from]].Name))
+	}
+	return append(out, fmt.Sprintf("The complaint says that it is wrong at %s.", f.pointName(len(f.Route.Points)-1)))
+}
+
+func (f *finder) pointName(at int) string { return f.Plan.Points[f.Route.Points[at]].Name }
+
+func (f *finder) stageAt(at int) *sheet.PlanStage { return &f.Plan.Stages[f.Route.Stages[at]] }
+
+// conflict finds the reading that stands against the rest and asks for it again.
+func (f *finder) conflict() {
+	f.out.State = Conflict
+	var odd []*Judged
+	for i, j := range f.evidence {
+		rest := slices.Delete(slices.Clone(f.evidence), i, i+1)
+		if suspects, _ := f.narrow(rest); len(suspects) > 0 {
+			odd = append(odd, j)
+		}
+	}
+	if len(odd) == 0 {
+		f.out.Headline = "No single fault explains these readings, even with any one of them left out."
+		f.out.Reasons = append(f.out.Reasons, "More than one reading is off, or there are two faults. Read the points again from the entry on.")
+		f.out.Next = f.propose(len(f.Route.Points)-1, "again", "it starts the comparison afresh")
+		return
+	}
+	// Any of them would resolve it; the one taken last is the easiest to repeat.
+	j := odd[len(odd)-1]
+	f.out.Headline = fmt.Sprintf("The reading at %s does not fit the rest.", j.Reading.Point)
+	for _, o := range odd {
+		rest := slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == o })
+		left, _ := f.narrow(rest)
+		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("%s. Without it, %s would be left.", reads(o), f.stageNames(left)))
+	}
+	f.suspects, _ = f.narrow(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == j }))
+	if f.onRoute(j) {
+		f.out.Next = f.propose(j.at, "again", "it contradicts the other readings")
+	}
+}
+
+// stageNames lists stages by position: "the A", "the A or the B", "one of 5 stages".
+func (f *finder) stageNames(positions []int) string {
+	names := make([]string, len(positions))
+	for i, p := range positions {
+		names[i] = f.stageAt(p).Name
+	}
+	if len(names) > 3 {
+		return fmt.Sprintf("%d stages from %s to %s", len(names), names[0], names[len(names)-1])
+	}
+	return strings.Join(names, " or ")
+}
+
+// single: one suspect is left. It is named when a bad reading has shown it.
+func (f *finder) single(bad []*Judged) {
+	at := f.suspects[0]
+	stage := f.stageAt(at)
+	shown := slices.ContainsFunc(bad, func(j *Judged) bool { return j.from <= at && at < j.at })
+	if !shown {
+		f.out.State = Tracing
+		f.out.Headline = fmt.Sprintf("Only %s is left. Show that it is bad.", stage.Name)
+		f.out.Reasons = f.between(bad)
+		f.out.Next = f.propose(at+1, "confirm", fmt.Sprintf("so far only the complaint speaks against %s", stage.Name))
+		return
+	}
+	f.out.State, f.out.Stage = Named, stage.Name
+	f.out.Headline = fmt.Sprintf("The fault is in %s.", stage.Name)
+	f.out.Reasons = f.between(bad)
+	if m, g := f.measuredGain(at), f.Route.Gains[at]; m != nil {
+		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Its gain reads %s where the sheet has %s: %s.", quantity.SignedDB(*m), quantity.SignedDB(g), quantity.SignedDB(*m-g)))
+		if tol := f.Route.Levels[at+1].Tolerance; *m-g >= -tol.Low && *m-g <= tol.High {
+			f.out.Reasons = append(f.out.Reasons, "That gain is within tolerance: the shortfall is spread over several stages, or a level was misread.")
+		}
+	}
+	for _, r := range stage.Rails {
+		rail := f.out.Rails[r]
+		switch {
+		case rail.Verdict.Bad() && rail.Verdict != "":
+			f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Its rail %s reads %s, %s: the stage may be good and the supply at fault.", rail.Name, rail.Read, rail.Verdict))
+		case rail.Read == "":
+			f.out.Missing = append(f.out.Missing, fmt.Sprintf("Read rail %s, which it needs: %s is due.", rail.Name, rail.Expected))
+		}
+	}
+	for _, side := range []int{at, at + 1} {
+		f.missingDC(f.Route.Points[side])
+	}
+}
+
+// missingDC asks for a DC voltage that the sheet gives and nobody has read.
+func (f *finder) missingDC(point int) {
+	e, ok := f.Plan.Expect(point, sheet.DC, f.Route.Mode)
+	if !ok {
+		return
+	}
+	name := f.Plan.Points[point].Name
+	for i := range f.judged {
+		if j := &f.judged[i]; !j.Reading.Struck && !j.Superseded && j.Reading.Point == name && j.Reading.Quantity == sheet.DC {
+			f.out.Reasons = append(f.out.Reasons, reads(j)+" DC.")
+			return
+		}
+	}
+	f.out.Missing = append(f.out.Missing, fmt.Sprintf("Read the DC voltage at %s: %s is due.", name, e.Value.Short(3)))
+}
+
+func (f *finder) tracing(bad []*Judged) {
+	f.out.State = Tracing
+	n := len(f.suspects)
+	f.out.Headline = fmt.Sprintf("%d stages are suspect, from %s to %s.", n, f.stageAt(f.suspects[0]).Name, f.stageAt(f.suspects[n-1]).Name)
+	f.out.Reasons = f.between(bad)
+	f.out.Next = f.split()
+	if f.out.Next == nil {
+		f.out.State = Stuck
+		f.out.Headline = fmt.Sprintf("Between %s the sheet has no point with an expected level.", f.stageNames(f.suspects))
+		f.out.Reasons = append(f.out.Reasons, "Add a level or a gain between these stages to the sheet, or feed a signal in further down.")
+	}
+}
+
+// measuredGain is the gain of a stage from the levels read on both sides, each
+// against its own expectation, so that it holds whatever was fed in.
+func (f *finder) measuredGain(at int) *float64 {
+	a, b := f.latest(at), f.latest(at+1)
+	g := number(f.Route.Gains[at])
+	if a == nil || b == nil || a.OffDB == nil || b.OffDB == nil || g == nil {
+		return nil
+	}
+	return number(*g + *b.OffDB - *a.OffDB)
+}
+
+// latest is the newest level that counts at a position of the route.
+func (f *finder) latest(at int) *Judged {
+	for i := len(f.evidence) - 1; i >= 0; i-- {
+		if j := f.evidence[i]; f.onRoute(j) && j.at == at && j.Reading.Quantity == sheet.AC {
+			return j
+		}
+	}
+	return nil
+}
+
+// now gives the position of what is fed in now on the route, and its level in
+// dB against 1 V rms (nil: the sheet's own).
+func (f *finder) now() (from int, dbv *float64) {
+	if f.Injected == nil {
+		return 0, nil
+	}
+	k, ok := f.Plan.PointIndex(f.Injected.At)
+	if !ok {
+		return 0, nil
+	}
+	from, ok = f.Route.At(k)
+	if !ok {
+		return 0, nil
+	}
+	if f.Injected.Level > 0 {
+		dbv = number(quantity.DB(f.Injected.Level, 1))
+	}
+	return from, dbv
+}
+
+// expectNow is the level expected at a position under what is fed in now;
+// driven is false before the place where it is fed in.
+func (f *finder) expectNow(at int) (dbv *float64, driven bool) {
+	from, level := f.now()
+	l := f.Route.Levels[at]
+	if !l.Known {
+		return nil, at >= from
+	}
+	if at >= from && level != nil {
+		if x, ok := f.Plan.Drive(f.Route, from, *level, at); ok {
+			return number(x), true
+		}
+	}
+	return number(l.DBV), at >= from
+}
+
+func (f *finder) points() {
+	f.out.Points = make([]PointFinding, len(f.Route.Points))
+	for i, at := range f.Route.Points {
+		p, l := &f.Plan.Points[at], f.Route.Levels[i]
+		out := PointFinding{Name: p.Name, Drawing: p.Drawing, Note: p.Note, Hazard: p.Hazard, Stated: l.Stated}
+		out.ExpectedDBV, out.Driven = f.expectNow(i)
+		if out.ExpectedDBV != nil {
+			out.Expected = sheet.LevelText(*out.ExpectedDBV, l.Form, l.Shape)
+			out.LowDBV, out.HighDBV = number(*out.ExpectedDBV-l.Tolerance.Low), number(*out.ExpectedDBV+l.Tolerance.High)
+		}
+		if j := f.latest(i); j != nil {
+			out.Verdict, out.Off = j.Verdict, j.Off
+			// Drawn by how far it was off, so that readings taken with another
+			// level fed in stand right beside those of now.
+			if out.ExpectedDBV != nil && j.OffDB != nil {
+				out.MeasuredDBV = number(*out.ExpectedDBV + *j.OffDB)
+			}
+		}
+		f.out.Points[i] = out
+	}
+}
+
+func (f *finder) stages() {
+	f.out.Stages = make([]StageFinding, len(f.Route.Stages))
+	for i := range f.Route.Stages {
+		s := f.stageAt(i)
+		out := StageFinding{Name: s.Name, Kind: s.Kind, GainDB: number(f.Route.Gains[i]), MeasuredDB: f.measuredGain(i), Standing: Aside, Reasons: []string{}}
+		switch {
+		case slices.Contains(f.suspects, i):
+			out.Standing, out.Weight = Suspect, 1/float64(len(f.suspects))
+			if f.out.State == Named {
+				out.Standing = Faulty
+			}
+			out.Reasons = f.suspectReasons(i)
+		case f.cleared[i] != nil:
+			out.Standing = Cleared
+			out.Reasons = append(out.Reasons, reads(f.cleared[i])+".")
+		default:
+			out.Reasons = append(out.Reasons, "The signal is wrong before it already; nothing speaks against it.")
+		}
+		f.out.Stages[i] = out
+	}
+}
+
+// suspectReasons says what keeps a stage among the suspects.
+func (f *finder) suspectReasons(at int) []string {
+	var out []string
+	if m, g := f.measuredGain(at), f.Route.Gains[at]; m != nil {
+		out = append(out, fmt.Sprintf("gain %s, the sheet has %s", quantity.SignedDB(*m), quantity.SignedDB(g)))
+	}
+	before, after := f.latest(at), f.latest(at+1)
+	switch {
+	case before == nil && after == nil:
+		out = append(out, "not read on either side")
+	case before == nil:
+		out = append(out, fmt.Sprintf("%s behind it is %s; not read before it", after.Reading.Point, after.Says()))
+	case after == nil:
+		out = append(out, fmt.Sprintf("%s before it is %s; not read behind it", before.Reading.Point, before.Says()))
+	}
+	for _, r := range f.stageAt(at).Rails {
+		if rail := f.out.Rails[r]; rail.Read == "" {
+			out = append(out, fmt.Sprintf("needs %s, not read", rail.Name))
+		} else if rail.Verdict.Bad() {
+			out = append(out, fmt.Sprintf("needs %s, which is %s", rail.Name, rail.Verdict))
+		}
+	}
+	return out
+}
+
+// rails gives each rail its latest reading, and warns of those that are off.
+func (f *finder) rails() {
+	f.out.Rails = make([]RailFinding, len(f.Plan.Rails))
+	for i := range f.Plan.Rails {
+		r := &f.Plan.Rails[i]
+		out := RailFinding{Name: r.Name, Point: r.Point, Expected: quantity.Value{SI: r.Volts, Unit: quantity.Volt}.Short(3)}
+		for k := range f.judged {
+			j := &f.judged[k]
+			if j.Reading.Struck || j.Superseded || j.Reading.Point != r.Name || j.Reading.Quantity != sheet.DC {
+				continue
+			}
+			out.Verdict, out.Off, out.Read = j.Verdict, j.Off, j.Reading.Text
+			if j.Reading.Word == quantity.NoWord {
+				out.Read = quantity.Value{SI: j.Reading.SI, Unit: quantity.Volt}.Short(3)
+			}
+		}
+		f.out.Rails[i] = out
+		if out.Verdict != "" && out.Verdict.Bad() {
+			f.out.Notices = append(f.out.Notices, f.railNotice(i, out))
+		}
+	}
+}
+
+func (f *finder) railNotice(rail int, r RailFinding) string {
+	var fed []string
+	for i := range f.Plan.Stages {
+		if slices.Contains(f.Plan.Stages[i].Rails, rail) {
+			fed = append(fed, f.Plan.Stages[i].Name)
+		}
+	}
+	text := fmt.Sprintf("Rail %s reads %s where %s is due. Put it right first", r.Name, r.Read, r.Expected)
+	if len(fed) == 0 {
+		return text + "."
+	}
+	return fmt.Sprintf("%s: %s cannot be judged before.", text, strings.Join(fed, ", "))
+}

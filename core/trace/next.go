@@ -1,0 +1,264 @@
+package trace
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+const (
+	// probeMinutes is what a probe costs besides reaching its point: placing
+	// the tip, setting the instrument, reading, writing down.
+	probeMinutes = 1.0
+	// exactUpTo is the number of suspects up to which the best plan is computed
+	// exactly; the work grows with its cube (128 suspects: 350,000 sums).
+	exactUpTo = 128
+)
+
+// Span is a piece of a sentence; what the eye should catch is marked.
+type Span struct {
+	Text string `json:"text"`
+	Mark string `json:"mark" jsonschema:"enum=,enum=point,enum=value"`
+}
+
+// Fact is a labelled line under the sentence.
+type Fact struct {
+	Label string `json:"label"`
+	Text  string `json:"text"`
+}
+
+// Probe is a proposal: where to probe next, with what, and why.
+type Probe struct {
+	Point    string         `json:"point"`
+	At       int            `json:"at"` // position on the route
+	Quantity sheet.Quantity `json:"quantity" jsonschema:"enum=ac,enum=dc,enum=frequency,enum=resistance"`
+	Purpose  string         `json:"purpose" jsonschema:"enum=split,enum=confirm,enum=again"`
+	Sentence []Span         `json:"sentence"`
+	Facts    []Fact         `json:"facts"`
+	Minutes  float64        `json:"minutes"`
+}
+
+// cut is a probe that parts the suspects: those with an index below gap come
+// before its point.
+type cut struct {
+	gap   int
+	point int     // position on the route
+	cost  float64 // minutes
+}
+
+// cuts finds the cheapest point in each gap between neighbouring suspects.
+func (f *finder) cuts() []cut {
+	var out []cut
+	for g := 1; g < len(f.suspects); g++ {
+		best := cut{gap: g, point: -1}
+		for at := f.suspects[g-1] + 1; at <= f.suspects[g]; at++ {
+			if !f.Route.Levels[at].Known {
+				continue
+			}
+			cost := f.Plan.Points[f.Route.Points[at]].Minutes + probeMinutes
+			if best.point < 0 || cost < best.cost {
+				best.point, best.cost = at, cost
+			}
+		}
+		if best.point >= 0 {
+			out = append(out, best)
+		}
+	}
+	return out
+}
+
+// split proposes the probe that begins the cheapest way to a single suspect,
+// all suspects being equally likely; nil where no point parts them.
+func (f *finder) split() *Probe {
+	cuts := f.cuts()
+	if len(cuts) == 0 {
+		return nil
+	}
+	n := len(f.suspects)
+	var best cut
+	total := 0.0
+	if n <= exactUpTo {
+		best, total = cheapest(n, cuts)
+	} else {
+		best = mostPerMinute(n, cuts)
+	}
+	why := fmt.Sprintf("parts the %d suspects %d to %d, in about %s", n, best.gap, n-best.gap, minutes(best.cost))
+	if total > best.cost {
+		why += fmt.Sprintf("; about %s to the faulty stage from here", minutes(total))
+	}
+	return f.propose(best.point, "split", why)
+}
+
+// cheapest finds the first cut of the plan with the least expected cost to
+// isolate one of n equally likely suspects, and that cost in minutes. It is
+// exact dynamic programming over runs of suspects: a run costs the cut plus
+// what its two parts cost, each weighted by its share (Bellman's principle).
+// Suspects that no cut parts stay together at no further cost.
+func cheapest(n int, cuts []cut) (cut, float64) {
+	// cost[a][b] is the expected cost for suspects a to b-1, times b-a.
+	cost := make([][]float64, n+1)
+	first := make([][]int, n+1)
+	for a := range cost {
+		cost[a] = make([]float64, n+1)
+		first[a] = make([]int, n+1)
+	}
+	byGap := make([]int, n+1) // gap -> index in cuts, or -1
+	for i := range byGap {
+		byGap[i] = -1
+	}
+	for i, c := range cuts {
+		byGap[c.gap] = i
+	}
+	for width := 2; width <= n; width++ {
+		for a := 0; a+width <= n; a++ {
+			b := a + width
+			least, at := math.Inf(1), -1
+			for g := a + 1; g < b; g++ {
+				i := byGap[g]
+				if i < 0 {
+					continue
+				}
+				if x := cuts[i].cost*float64(width) + cost[a][g] + cost[g][b]; x < least-1e-9 {
+					least, at = x, i
+				}
+			}
+			first[a][b] = at
+			if at >= 0 {
+				cost[a][b] = least
+			}
+		}
+	}
+	return cuts[first[0][n]], cost[0][n] / float64(n)
+}
+
+// mostPerMinute finds the cut with the most bits per minute.
+func mostPerMinute(n int, cuts []cut) cut {
+	bits := func(c cut) float64 {
+		p := float64(c.gap) / float64(n)
+		return -p*math.Log2(p) - (1-p)*math.Log2(1-p)
+	}
+	return slices.MaxFunc(cuts, func(a, b cut) int {
+		x, y := bits(a)/a.cost, bits(b)/b.cost
+		switch {
+		case x > y:
+			return 1
+		case x < y:
+			return -1
+		}
+		return 0
+	})
+}
+
+func minutes(m float64) string {
+	text := strconv.FormatFloat(math.Round(m*2)/2, 'f', -1, 64)
+	if text == "1" {
+		return "1 minute"
+	}
+	return text + " minutes"
+}
+
+// propose writes out a probe at a position of the route.
+func (f *finder) propose(at int, purpose, why string) *Probe {
+	point := &f.Plan.Points[f.Route.Points[at]]
+	level := f.Route.Levels[at]
+	p := &Probe{Point: point.Name, At: at, Quantity: sheet.AC, Purpose: purpose, Minutes: point.Minutes + probeMinutes}
+	verb := "Probe "
+	if purpose == "again" {
+		verb = "Read "
+	}
+	p.Sentence = []Span{{verb, ""}, {point.Name, "point"}}
+	if purpose == "again" {
+		p.Sentence = append(p.Sentence, Span{" again", ""})
+	}
+	if dbv, _ := f.expectNow(at); dbv != nil {
+		p.Sentence = append(p.Sentence, Span{" and expect ", ""}, Span{sheet.LevelText(*dbv, level.Form, level.Shape), "value"})
+		if level.Hz > 0 {
+			p.Sentence = append(p.Sentence, Span{" at " + hertz(level.Hz), ""})
+		}
+		p.Facts = f.facts(at, point, level, *dbv)
+	}
+	p.Sentence = append(p.Sentence, Span{".", ""})
+	p.Facts = append(p.Facts, Fact{"Why here", why})
+	if point.Hazard != "" {
+		p.Facts = append(p.Facts, Fact{"Mind", point.Hazard})
+	}
+	return p
+}
+
+func (f *finder) facts(at int, point *sheet.PlanPoint, level sheet.Level, dbv float64) []Fact {
+	var out []Fact
+	where := point.Note
+	if point.Drawing != "" {
+		where = "point " + point.Drawing
+		if point.Note != "" {
+			where += ", " + point.Note
+		}
+	}
+	if where != "" {
+		out = append(out, Fact{"On the drawing", where})
+	}
+	out = append(out, Fact{"With", setUp(InstrumentFor(f.Instrument), level, dbv)})
+	set := level.Settings
+	if set == "" {
+		set = f.Plan.Sheet.Settings
+	}
+	if feed := f.feed(at); feed != "" {
+		if set != "" {
+			set = feed + "; " + set
+		} else {
+			set = feed
+		}
+	}
+	if set != "" {
+		out = append(out, Fact{"Set", set})
+	}
+	return out
+}
+
+// feed says where the signal has to come in for a probe to tell anything.
+func (f *finder) feed(at int) string {
+	from, _ := f.now()
+	if from < at || at == 0 {
+		return ""
+	}
+	l := f.Route.Levels[0]
+	if !l.Known {
+		return "feed the signal in at " + f.pointName(0)
+	}
+	return fmt.Sprintf("feed %s in at %s", l.Text(), f.pointName(0))
+}
+
+// setUp proposes how to set the instrument: about six divisions high, two
+// periods wide, in steps of 1, 2 and 5.
+func setUp(in Instrument, level sheet.Level, dbv float64) string {
+	if level.Hz > in.MaxHz {
+		return fmt.Sprintf("a scope; a %s cannot be trusted at %s", in.Name, hertz(level.Hz))
+	}
+	if !in.Scope {
+		return in.Name + ", AC volts"
+	}
+	pp, err := level.Shape.Convert(quantity.Times(dbv), quantity.RMS, quantity.PeakPeak)
+	if err != nil {
+		pp = 2 * math.Sqrt2 * quantity.Times(dbv)
+	}
+	text := fmt.Sprintf("%s, AC, %s", in.Name, quantity.Value{SI: stepUp(pp / 6), Unit: quantity.Volt}.Short(1))
+	if level.Hz > 0 {
+		text += fmt.Sprintf(" and %s", quantity.Value{SI: stepUp(2 / level.Hz / 10), Unit: quantity.Second}.Short(1))
+	}
+	return text + " a division"
+}
+
+// stepUp is the smallest 1, 2 or 5 times a power of ten that is not below x.
+func stepUp(x float64) float64 {
+	base := math.Pow(10, math.Floor(math.Log10(x)))
+	for _, m := range []float64{1, 2, 5} {
+		if m*base >= x*(1-1e-9) {
+			return m * base
+		}
+	}
+	return 10 * base
+}

@@ -1,0 +1,212 @@
+// Package trace reasons from readings to the stage at fault.
+//
+// A Case is a sheet worked out, the route being traced, and what is fed in
+// now. Case.Take turns what was typed at a point into a Reading; Case.Find
+// takes all readings and gives Findings: a verdict for each, which stages are
+// cleared and which are suspect, where to probe next and why, and, when one
+// stage is left, its name with the reasons.
+//
+//	findings := trace.Case{Plan: plan, Route: route}.Find(readings)
+//
+// The reasoning here supposes one fault and one signal path. A good reading
+// clears every stage between the place of injection and the point; a bad one
+// puts the fault there. The next probe is the one from which the fault can be
+// named in the least expected time.
+package trace
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// Injection is a signal fed in: where, at what level (V rms), at what
+// frequency (Hz). Zero level or frequency means the sheet's own.
+type Injection struct {
+	At    string  `json:"at"`
+	Level float64 `json:"level,omitempty"`
+	Hz    float64 `json:"hz,omitempty"`
+}
+
+// Reading is one thing measured or noticed, with its conditions. SI is in the
+// unit of the quantity: volts, hertz or ohms; an AC level is in the given form.
+// A reading with a word has no number.
+type Reading struct {
+	ID         string         `json:"id"`
+	Point      string         `json:"point" jsonschema:"description=a point or a rail of the sheet"`
+	Quantity   sheet.Quantity `json:"quantity" jsonschema:"enum=ac,enum=dc,enum=frequency,enum=resistance"`
+	Text       string         `json:"text" jsonschema:"description=as typed"`
+	SI         float64        `json:"si"`
+	Form       quantity.Form  `json:"form,omitempty"`
+	Word       quantity.Word  `json:"word,omitempty"`
+	Mode       string         `json:"mode,omitempty"`
+	Injected   *Injection     `json:"injected,omitempty" jsonschema:"description=absent: the sheet's own signal at the entry"`
+	Instrument string         `json:"instrument,omitempty"`
+	Taken      time.Time      `json:"taken"`
+	Struck     bool           `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
+}
+
+// Aim is what the person is set up to read.
+type Aim struct {
+	Point      string         `json:"point"`
+	Quantity   sheet.Quantity `json:"quantity,omitempty" jsonschema:"enum=,enum=ac,enum=dc,enum=frequency,enum=resistance"`
+	Instrument string         `json:"instrument,omitempty"`
+}
+
+// UnknownPoint says that a sheet has no such point or rail.
+type UnknownPoint struct{ Name string }
+
+func (e *UnknownPoint) Error() string {
+	return fmt.Sprintf("%q is neither a point nor a rail of this sheet. Pick one on the chart, or add it to the sheet.", e.Name)
+}
+
+// BadReading says why a text that can be read is no reading here.
+type BadReading struct{ Problem string }
+
+func (e *BadReading) Error() string { return e.Problem }
+
+// Case is what is being traced: a plan, one of its routes, and what is fed in
+// now (nil: the sheet's own signal at the route's entry).
+type Case struct {
+	Plan       *sheet.Plan
+	Route      *sheet.Route
+	Injected   *Injection
+	Instrument string
+}
+
+// Take reads what was typed at the aimed point. A number without a unit is of
+// the aimed quantity, in the form the sheet states there; a unit decides for
+// itself. Errors are *quantity.ParseError, *UnknownPoint or *BadReading.
+func (c Case) Take(aim Aim, text string) (Reading, error) {
+	r := Reading{Point: aim.Point, Quantity: aim.Quantity, Text: text, Mode: c.Route.Mode, Injected: c.Injected, Instrument: aim.Instrument}
+	_, isRail := c.Plan.RailIndex(aim.Point)
+	point, isPoint := c.Plan.PointIndex(aim.Point)
+	if !isRail && !isPoint {
+		return r, &UnknownPoint{aim.Point}
+	}
+	if isPoint && !isRail {
+		r.Point = c.Plan.Points[point].Name // a drawing label becomes the board's
+	}
+	if r.Quantity == "" {
+		r.Quantity = sheet.AC
+	}
+	if isRail {
+		r.Quantity = sheet.DC
+	}
+	units := map[sheet.Quantity]quantity.Unit{sheet.AC: quantity.Volt, sheet.DC: quantity.Volt, sheet.Frequency: quantity.Hertz, sheet.Resistance: quantity.Ohm}
+	fallback, ok := units[r.Quantity]
+	if !ok {
+		return r, &BadReading{fmt.Sprintf("%q is not a quantity: use ac, dc, frequency or resistance", r.Quantity)}
+	}
+	entry, err := quantity.ParseEntry(text, fallback)
+	if err != nil {
+		return r, err
+	}
+	if entry.Word != quantity.NoWord {
+		r.Word = entry.Word
+		if !isRail {
+			r.Quantity = sheet.AC
+		}
+		return r, nil
+	}
+	v := entry.Value
+	r.SI, r.Form = v.SI, v.Form
+	if err := r.settle(v, isRail); err != nil {
+		return r, err
+	}
+	if r.Quantity == sheet.AC && r.Form == quantity.Unstated {
+		r.Form = c.formAt(point)
+	}
+	return r, nil
+}
+
+// settle lets the unit that was typed decide the quantity, and refuses what
+// cannot be read there.
+func (r *Reading) settle(v quantity.Value, isRail bool) error {
+	switch {
+	case v.Unit == quantity.Hertz:
+		r.Quantity = sheet.Frequency
+	case v.Unit == quantity.Ohm:
+		r.Quantity = sheet.Resistance
+	case v.Unit == quantity.Volt && v.Form == quantity.DC:
+		r.Quantity = sheet.DC
+	case v.Unit == quantity.Volt && v.Form != quantity.Unstated && !isRail, v.Unit == quantity.Volt && r.Quantity != sheet.DC:
+		r.Quantity = sheet.AC
+	case v.Unit == quantity.Volt && v.Form == quantity.Unstated:
+		r.Form = quantity.DC
+	case v.Unit == quantity.Decibel:
+		return &BadReading{"a level in dB needs its reference: dBV, dBu, dBmV or dBm/50"}
+	case v.Unit == quantity.Volt:
+		return &BadReading{"a rail is read in DC volts: leave out " + string(v.Form)}
+	default:
+		return &BadReading{fmt.Sprintf("%s is not read at a point: type volts, hertz, ohms or a word", v.Unit.Name())}
+	}
+	switch {
+	case r.Quantity == sheet.AC && v.SI < 0:
+		return &BadReading{"a signal level has no sign. Is it a DC voltage? Then type it with dc behind"}
+	case (r.Quantity == sheet.Frequency || r.Quantity == sheet.Resistance) && v.SI < 0:
+		return &BadReading{fmt.Sprintf("%s is never below zero", v.Unit.Name())}
+	case isRail && r.Quantity == sheet.Frequency:
+		return &BadReading{"a rail is read in volts or ohms"}
+	}
+	return nil
+}
+
+// formAt is the form the sheet states levels in at a point; rms otherwise.
+func (c Case) formAt(point int) quantity.Form {
+	if e, ok := c.Plan.Expect(point, sheet.AC, c.Route.Mode); ok {
+		return e.Value.Form
+	}
+	return quantity.RMS
+}
+
+// rms gives an AC reading in volts rms, given the shape expected there.
+func (r *Reading) rms(shape quantity.Shape) (float64, error) {
+	return shape.Convert(r.SI, r.Form, quantity.RMS)
+}
+
+// Instrument is what a reading is taken with. Figures are those usual for the
+// kind; a workshop's own instruments differ little in what matters here.
+type Instrument struct {
+	Key       string  `json:"key"`
+	Name      string  `json:"name"`
+	InputOhms float64 `json:"inputOhms"`
+	InputF    float64 `json:"inputF"` // farads, across the input
+	MaxHz     float64 `json:"maxHz"`  // above this its AC reading is not to be trusted
+	Averaging bool    `json:"averaging"`
+	Scope     bool    `json:"scope"`
+	Factor    float64 `json:"factor"` // of the probe
+}
+
+// Instruments lists the kinds known; the first is taken where none is named.
+func Instruments() []Instrument {
+	return []Instrument{
+		{"scope10", "scope, ×10 probe", 10e6, 12e-12, 60e6, false, true, 10},
+		{"scope1", "scope, ×1 probe", 1e6, 110e-12, 6e6, false, true, 1},
+		{"meter", "hand meter", 10e6, 100e-12, 1e3, true, false, 1},
+		{"meterrms", "true rms meter", 10e6, 100e-12, 20e3, false, false, 1},
+	}
+}
+
+// InstrumentFor finds an instrument by key, or the first.
+func InstrumentFor(key string) Instrument {
+	all := Instruments()
+	for _, in := range all {
+		if in.Key == key {
+			return in
+		}
+	}
+	return all[0]
+}
+
+// Loading is the fraction of the unloaded voltage that is left when the
+// instrument hangs on a source of ohms at a frequency of hz: the magnitude of
+// the divider Zin/(Zin+Rs), Zin being the input resistance and capacitance in
+// parallel.
+func (in Instrument) Loading(ohms, hz float64) float64 {
+	// Zin/(Zin+Rs) = 1/(1+Rs·Y) with Y = 1/R + jωC.
+	return 1 / math.Hypot(1+ohms/in.InputOhms, ohms*2*math.Pi*hz*in.InputF)
+}

@@ -1,0 +1,453 @@
+package trace
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+	"math/bits"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// chain is a sheet of n stages of equal gain and equal access: points p0..pn.
+func chain(n int, gain string) *sheet.Sheet {
+	s := &sheet.Sheet{Model: "chain", Points: []sheet.Point{{Name: "p0", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}, {Quantity: sheet.Frequency, Value: "1 kHz"}}}}}
+	for i := range n {
+		s.Points = append(s.Points, sheet.Point{Name: fmt.Sprintf("p%d", i+1)})
+		s.Stages = append(s.Stages, sheet.Stage{Name: fmt.Sprintf("s%d", i), From: fmt.Sprintf("p%d", i), To: fmt.Sprintf("p%d", i+1), Gain: gain})
+	}
+	return s
+}
+
+func open(t testing.TB, s *sheet.Sheet) Case {
+	t.Helper()
+	plan, problems := s.Plan()
+	if sheet.Blocked(problems) {
+		t.Fatal(problems)
+	}
+	return Case{Plan: plan, Route: &plan.Routes[0]}
+}
+
+// bench answers probes like a set in which one stage loses so many dB.
+type bench struct {
+	c     Case
+	fault int // stage, by position
+	loss  float64
+	n     int
+	log   []Reading
+}
+
+func (b *bench) read(t testing.TB, point string) Findings {
+	t.Helper()
+	at := slices.IndexFunc(b.c.Route.Points, func(i int) bool { return b.c.Plan.Points[i].Name == point })
+	dbv := b.c.Route.Levels[at].DBV
+	if at > b.fault {
+		dbv -= b.loss
+	}
+	return b.add(t, point, quantity.Value{SI: quantity.Times(dbv), Unit: quantity.Volt, Form: quantity.RMS}.Short(3))
+}
+
+func (b *bench) add(t testing.TB, point, text string) Findings {
+	t.Helper()
+	r, err := b.c.Take(Aim{Point: point}, text)
+	if err != nil {
+		t.Fatalf("%s at %s: %v", text, point, err)
+	}
+	b.n++
+	r.ID, r.Taken = fmt.Sprint(b.n), time.Unix(int64(b.n), 0)
+	b.log = append(b.log, r)
+	return b.c.Find(b.log)
+}
+
+// Every fault in every chain of up to 64 equal stages is named in at most
+// ceil(log2 n)+1 readings: halving is optimal and the last one confirms.
+func TestChainIsIsolatedInLog2Readings(t *testing.T) {
+	most := 0
+	for n := 1; n <= 64; n++ {
+		c := open(t, chain(n, "0 dB"))
+		limit := bits.Len(uint(n-1)) + 1
+		for fault := range n {
+			b := bench{c: c, fault: fault, loss: 20}
+			f := c.Find(nil)
+			for f.State == Tracing && b.n <= limit {
+				f = b.read(t, f.Next.Point)
+			}
+			if f.State != Named || f.Stage != fmt.Sprintf("s%d", fault) || b.n > limit {
+				t.Fatalf("%d stages, fault in s%d: %s %q after %d readings, limit %d", n, fault, f.State, f.Stage, b.n, limit)
+			}
+			most = max(most, b.n)
+		}
+	}
+	t.Logf("at most %d readings for any fault in any chain up to 64 stages", most)
+}
+
+// The plan's cost against plain recursion over every tree of cuts.
+func TestCheapestPlanMatchesExhaustiveSearch(t *testing.T) {
+	rng := rand.New(rand.NewPCG(7, 7))
+	var brute func(a, b int, at map[int]float64) float64 // expected cost times width
+	brute = func(a, b int, at map[int]float64) float64 {
+		best := math.Inf(1)
+		for g := a + 1; g < b; g++ {
+			if c, ok := at[g]; ok {
+				best = min(best, c*float64(b-a)+brute(a, g, at)+brute(g, b, at))
+			}
+		}
+		if math.IsInf(best, 1) {
+			return 0
+		}
+		return best
+	}
+	for range 300 {
+		n := 2 + rng.IntN(8)
+		var cuts []cut
+		at := map[int]float64{}
+		for g := 1; g < n; g++ {
+			if rng.IntN(5) > 0 || len(cuts) == 0 {
+				c := float64(1 + rng.IntN(8))
+				cuts = append(cuts, cut{g, g, c})
+				at[g] = c
+			}
+		}
+		_, got := cheapest(n, cuts)
+		if want := brute(0, n, at) / float64(n); math.Abs(got-want) > 1e-9 {
+			t.Fatalf("%d suspects, cuts %v: %g, exhaustive %g", n, cuts, got, want)
+		}
+	}
+}
+
+func TestAccessMinutesMoveTheProbe(t *testing.T) {
+	s := chain(8, "0 dB")
+	s.Points[4].Minutes = "30"
+	f := open(t, s).Find(nil)
+	if f.Next.Point == "p4" || (f.Next.Point != "p3" && f.Next.Point != "p5") {
+		t.Errorf("p4 takes half an hour to reach, yet the proposal is %s", f.Next.Point)
+	}
+}
+
+func TestExpectationFollowsWhatIsFedIn(t *testing.T) {
+	c := open(t, chain(3, "20 dB"))
+	c.Injected = &Injection{At: "p0", Level: 0.01 * quantity.Times(-10), Hz: 1000}
+	take := func(point, text string) Judged {
+		r, err := c.Take(Aim{Point: point}, text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return c.Judge(r)
+	}
+	// 10 dB less in, 10 dB less expected: 1 V becomes 316 mV.
+	if j := take("p2", "316 mV"); j.Verdict != Within || j.Expected != "316 mV" || math.Abs(*j.OffDB) > 0.01 {
+		t.Errorf("%+v", j)
+	}
+	if j := take("p2", "1 V"); j.Verdict != High || j.Off != "+10 dB" {
+		t.Errorf("%s %s", j.Verdict, j.Off)
+	}
+	if j := take("p2", "50.1 mV"); j.Verdict != Low || j.Off != "−16 dB" {
+		t.Errorf("%s %s", j.Verdict, j.Off)
+	}
+	if j := take("p2", "1 mV"); j.Verdict != Absent {
+		t.Errorf("50 dB down is %s", j.Verdict)
+	}
+	if j := take("p2", "0"); j.Verdict != Absent || j.OffDB != nil {
+		t.Errorf("nothing is %s", j.Verdict)
+	}
+	// 2.83 Vpp of a sine is 1 Vrms.
+	if j := take("p2", "0.894 Vpp"); j.Verdict != Within || j.Expected != "894 mVpp" {
+		t.Errorf("peak to peak: %s, expected %s", j.Verdict, j.Expected)
+	}
+	c.Injected = &Injection{At: "p0", Level: 0.01, Hz: 10000}
+	if j := take("p2", "1 V"); j.Verdict != Unjudged || !strings.Contains(j.Note, "hold for 1 kHz fed in, not 10 kHz") {
+		t.Errorf("another frequency: %+v", j)
+	}
+	c.Injected = &Injection{At: "p2", Level: 0.5}
+	if j := take("p3", "5 V"); j.Verdict != Within {
+		t.Errorf("fed in further down: %+v", j)
+	}
+	if j := take("p1", "5 V"); j.Verdict != Unjudged || !strings.Contains(j.Note, "does not come past") {
+		t.Errorf("before the injection: %+v", j)
+	}
+}
+
+// Loading against the divider by hand: 10 kΩ into 1 MΩ is 0.99; with 110 pF at
+// the frequency where its reactance is 10 kΩ, 1/√2 (times the 0.99 nearly).
+func TestInstrumentLoadsThePoint(t *testing.T) {
+	in := InstrumentFor("scope1")
+	if got := in.Loading(1e6, 0); math.Abs(got-0.5) > 1e-12 {
+		t.Errorf("1 MΩ on 1 MΩ: %g", got)
+	}
+	hz := 1 / (2 * math.Pi * 1e4 * in.InputF)
+	if got := in.Loading(1e4, hz); math.Abs(got-1/math.Hypot(1.01, 1)) > 1e-12 {
+		t.Errorf("10 kΩ with its own reactance across: %g", got)
+	}
+	s := chain(1, "0 dB")
+	s.Points[1].Source = "1M"
+	c := open(t, s)
+	r, err := c.Take(Aim{Point: "p1", Instrument: "scope1"}, "4.1 mV")
+	if err != nil {
+		t.Fatal(err)
+	}
+	// 10 mV behind 1 MΩ into 1 MΩ and 110 pF at 1 kHz: 10/|2+j0.691| = 4.73 mV.
+	if j := c.Judge(r); j.Verdict != Within || j.Expected != "4.73 mV" || !strings.Contains(j.Note, "loads this point") {
+		t.Errorf("%+v", j)
+	}
+	s.Points[0].Expect[1].Value = "19 kHz"
+	c = open(t, s)
+	r.Instrument = "meter"
+	if j := c.Judge(r); j.Verdict != Unjudged || !strings.Contains(j.Note, "use a scope") {
+		t.Errorf("hand meter at 19 kHz: %+v", j)
+	}
+}
+
+func TestAveragingMeterOnASquareWave(t *testing.T) {
+	s := chain(1, "0 dB")
+	s.Points[1].Expect = []sheet.Expectation{{Quantity: sheet.AC, Value: "1 Vrms", Shape: "square"}}
+	s.Stages[0].Gain = ""
+	c := open(t, s)
+	r, _ := c.Take(Aim{Point: "p1", Instrument: "meter"}, "1.11")
+	if j := c.Judge(r); j.Verdict != Within || j.Expected != "1.11 V" {
+		t.Errorf("an averaging meter shows 1.11 V for a 1 V square wave: %+v", j)
+	}
+}
+
+func TestTakeUnderstandsWhatIsTyped(t *testing.T) {
+	s := chain(2, "20 dB")
+	s.Points[1].Drawing = "14"
+	s.Points[1].Expect = []sheet.Expectation{{Quantity: sheet.AC, Value: "300 mVpp"}, {Quantity: sheet.DC, Value: "-4.2 V"}}
+	s.Stages[0].Gain = ""
+	s.Rails = []sheet.Rail{{Name: "+12 V", Value: "12 V"}}
+	c := open(t, s)
+	cases := []struct {
+		point, text string
+		aim         sheet.Quantity
+		want        sheet.Quantity
+		si          float64
+		form        quantity.Form
+		verdict     Verdict
+	}{
+		{"p1", "310m", "", sheet.AC, 0.31, quantity.PeakPeak, Within},
+		{"14", "110 mVrms", "", sheet.AC, 0.11, quantity.RMS, Within},
+		{"p1", "-4,1", sheet.DC, sheet.DC, -4.1, quantity.DC, Within},
+		{"p1", "-3 V dc", "", sheet.DC, -3, quantity.DC, Low},
+		{"p1", "0 V dc", "", sheet.DC, 0, quantity.DC, Absent},
+		{"p1", "1.2 kHz", "", sheet.Frequency, 1200, "", Unjudged},
+		{"p0", "1.2 kHz", "", sheet.Frequency, 1200, "", OffFrequency},
+		{"p1", "4k7 ohm", "", sheet.Resistance, 4700, "", Unjudged},
+		{"p1", "hum", sheet.DC, sheet.AC, 0, "", Hum},
+		{"p1", "cuts out", "", sheet.AC, 0, "", Intermittent},
+		{"+12 V", "11.9", "", sheet.DC, 11.9, quantity.DC, Within},
+		{"+12 V", "9.1", "", sheet.DC, 9.1, quantity.DC, Low},
+		{"+12 V", "none", "", sheet.DC, 0, "", Absent},
+	}
+	for _, x := range cases {
+		r, err := c.Take(Aim{Point: x.point, Quantity: x.aim}, x.text)
+		if err != nil || r.Quantity != x.want || r.SI != x.si || r.Form != x.form {
+			t.Errorf("%q at %s: %+v, %v", x.text, x.point, r, err)
+			continue
+		}
+		if r.Word == "" && r.Text != x.text {
+			t.Errorf("the text was not kept: %q", r.Text)
+		}
+		if j := c.Judge(r); j.Verdict != x.verdict {
+			t.Errorf("%q at %s: %s, want %s", x.text, x.point, j.Verdict, x.verdict)
+		}
+	}
+	for _, x := range []struct{ point, text, says string }{
+		{"p1", "-3 V", "no sign"}, {"p1", "12 dB", "needs its reference"}, {"p1", "5 %", "not read at a point"},
+		{"p9", "1 V", "neither a point nor a rail"}, {"p1", "31q", "character 3"}, {"+12 V", "3 Vpp", "read in DC volts"}, {"p1", "-3 Hz", "never below zero"},
+	} {
+		if _, err := c.Take(Aim{Point: x.point}, x.text); err == nil || !strings.Contains(err.Error(), x.says) {
+			t.Errorf("%q at %s: %v, want %q", x.text, x.point, err, x.says)
+		}
+	}
+	var unknown *UnknownPoint
+	if _, err := c.Take(Aim{Point: "nowhere"}, "1"); !errors.As(err, &unknown) {
+		t.Errorf("unknown point: %v", err)
+	}
+}
+
+func TestReadingsNarrowTheSuspects(t *testing.T) {
+	c := open(t, chain(6, "6 dB"))
+	standing := func(f Findings) string {
+		var out []string
+		for _, s := range f.Stages {
+			out = append(out, string(s.Standing)[:1])
+		}
+		return strings.Join(out, "")
+	}
+	b := bench{c: c, fault: 3, loss: 20}
+	if f := c.Find(nil); standing(f) != "ssssss" || f.Next == nil {
+		t.Errorf("at the start: %s", standing(f))
+	}
+	if f := b.read(t, "p2"); standing(f) != "ccssss" {
+		t.Errorf("good at p2: %s", standing(f))
+	}
+	f := b.read(t, "p5")
+	if standing(f) != "ccsssa" {
+		t.Errorf("bad at p5: %s", standing(f))
+	}
+	if f.Stages[3].Weight != 1.0/3 {
+		t.Errorf("weight %g", f.Stages[3].Weight)
+	}
+	// Fed in at p4 and good at the exit: what follows is cleared, s2 and s3 stay.
+	b.c.Injected = &Injection{At: "p4"}
+	if f = b.add(t, "p6", "ok"); standing(f) != "ccsscc" {
+		t.Errorf("injected at p4, good at the exit: %s, %s", standing(f), f.Headline)
+	}
+	b.c.Injected = nil
+	f = b.read(t, "p3")
+	f = b.read(t, "p4")
+	if f.State != Named || f.Stage != "s3" || standing(f) != "cccfcc" {
+		t.Errorf("%s %q %s", f.State, f.Stage, standing(f))
+	}
+	if g := f.Stages[3].MeasuredDB; g == nil || math.Abs(*g+14) > 0.05 {
+		t.Errorf("a stage of +6 dB that loses 20 measures %v, want −14", g)
+	}
+	if text := strings.Join(f.Reasons, " "); !strings.Contains(text, "p3 reads") || !strings.Contains(text, "p4 reads") || !strings.Contains(text, "−14 dB") {
+		t.Errorf("reasons: %s", text)
+	}
+}
+
+func TestWhatDoesNotFitIsAskedForAgain(t *testing.T) {
+	c := open(t, chain(6, "0 dB"))
+	b := bench{c: c, fault: 4, loss: 20}
+	b.read(t, "p3")
+	b.read(t, "p4")
+	f := b.add(t, "p2", "1 mV") // a slip: it is good
+	if f.State != Conflict || f.Next == nil || f.Next.Point != "p2" || f.Next.Purpose != "again" {
+		t.Fatalf("%s, %+v", f.State, f.Next)
+	}
+	if f = b.read(t, "p2"); f.State != Tracing || !f.Readings[2].Superseded {
+		t.Errorf("read again: %s %s", f.State, f.Headline)
+	}
+	b.log[3].Struck = true
+	b.log[2].Struck = true
+	if f = c.Find(b.log); f.State != Tracing || f.Readings[2].Superseded {
+		t.Errorf("struck out: %s", f.State)
+	}
+}
+
+func TestBadEntryCleanRouteAndStuck(t *testing.T) {
+	c := open(t, chain(3, "0 dB"))
+	b := bench{c: c, fault: 99}
+	if f := b.add(t, "p0", "none"); f.State != Source || f.Next.Point != "p0" {
+		t.Errorf("nothing at the entry: %s", f.State)
+	}
+	b.add(t, "p0", "10 mV")
+	if f := b.read(t, "p3"); f.State != Clean || f.Next != nil {
+		t.Errorf("all good: %s", f.State)
+	}
+	s := chain(3, "")
+	if f := open(t, s).Find(nil); f.State != Stuck || !strings.Contains(f.Headline, "no point with an expected level") {
+		t.Errorf("a sheet without levels: %s %s", f.State, f.Headline)
+	}
+}
+
+func TestRailsSpeakUp(t *testing.T) {
+	s := chain(4, "0 dB")
+	s.Rails = []sheet.Rail{{Name: "+12 V", Value: "12 V"}}
+	s.Stages[2].Rails = []string{"+12 V"}
+	s.Points[3].Expect = []sheet.Expectation{{Quantity: sheet.DC, Value: "6 V"}}
+	c := open(t, s)
+	b := bench{c: c, fault: 2, loss: 30}
+	b.read(t, "p2")
+	f := b.read(t, "p3")
+	if f.Stage != "s2" || len(f.Missing) != 2 || !strings.Contains(f.Missing[0], "+12 V") || !strings.Contains(f.Missing[1], "DC voltage at p3: 6 V") {
+		t.Errorf("missing: %v", f.Missing)
+	}
+	f = b.add(t, "+12 V", "7.4")
+	if len(f.Notices) != 1 || !strings.Contains(f.Notices[0], "s2 cannot be judged before") || f.Rails[0].Verdict != Low {
+		t.Errorf("notices: %v, %+v", f.Notices, f.Rails)
+	}
+	if text := strings.Join(f.Reasons, " "); !strings.Contains(text, "the supply at fault") {
+		t.Errorf("reasons: %s", text)
+	}
+}
+
+func TestNextProbeIsASentence(t *testing.T) {
+	s := chain(2, "20 dB")
+	s.Settings = "level at its click"
+	s.Points[1].Drawing, s.Points[1].Note, s.Points[1].Hazard = "14", "after level", "mains 20 mm to the left"
+	f := open(t, s).Find(nil)
+	var text strings.Builder
+	for _, sp := range f.Next.Sentence {
+		text.WriteString(sp.Text)
+	}
+	if text.String() != "Probe p1 and expect 100 mV at 1 kHz." {
+		t.Errorf("%s", text.String())
+	}
+	facts := map[string]string{}
+	for _, x := range f.Next.Facts {
+		facts[x.Label] = x.Text
+	}
+	// 100 mV rms is 283 mVpp: 50 mV a division makes 5.7; two periods of 1 kHz
+	// over ten divisions are 0.2 ms each.
+	if facts["With"] != "scope, ×10 probe, AC, 50 mV and 200 µs a division" || facts["On the drawing"] != "point 14, after level" ||
+		facts["Set"] != "level at its click" || facts["Mind"] != "mains 20 mm to the left" || !strings.Contains(facts["Why here"], "2 suspects 1 to 1") {
+		t.Errorf("%v", facts)
+	}
+}
+
+// Whatever readings come, findings are whole: no NaN (JSON would refuse it),
+// no panic, weights that sum to one, and the same answer twice.
+func TestAnyReadingsGiveWholeFindings(t *testing.T) {
+	rng := rand.New(rand.NewPCG(3, 1))
+	texts := []string{"none", "ok", "hum", "0", "10 mV", "1 kV", "1e-300", "3 Vpp", "1 kHz", "5 V dc", "weak", "4k7 ohm", "-3 V dc"}
+	for range 400 {
+		s := chain(1+rng.IntN(8), []string{"", "0 dB", "40 dB"}[rng.IntN(3)])
+		s.Rails = []sheet.Rail{{Name: "+9 V", Value: "9 V"}}
+		c := open(t, s)
+		var log []Reading
+		for range rng.IntN(12) {
+			c.Injected = nil
+			if rng.IntN(3) == 0 {
+				c.Injected = &Injection{At: fmt.Sprintf("p%d", rng.IntN(9)), Level: rng.Float64(), Hz: float64(rng.IntN(3)) * 1000}
+			}
+			point := fmt.Sprintf("p%d", rng.IntN(len(s.Points)))
+			if rng.IntN(6) == 0 {
+				point = "+9 V"
+			}
+			r, err := c.Take(Aim{Point: point, Instrument: []string{"", "meter"}[rng.IntN(2)]}, texts[rng.IntN(len(texts))])
+			if err != nil {
+				continue
+			}
+			r.Struck = rng.IntN(8) == 0
+			log = append(log, r)
+		}
+		f := c.Find(log)
+		a, err := json.Marshal(f)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if b, _ := json.Marshal(c.Find(log)); string(a) != string(b) {
+			t.Fatal("two different answers to one question")
+		}
+		sum := 0.0
+		for _, st := range f.Stages {
+			sum += st.Weight
+		}
+		if f.Headline == "" || sum > 1+1e-9 || (f.State == Tracing && f.Next == nil) || (sum > 0 && sum < 1-1e-9) {
+			t.Fatalf("%s %q, weights %g, %+v", f.State, f.Headline, sum, f.Next)
+		}
+	}
+}
+
+// The target is under 10 ms for 60 blocks and 200 readings.
+func BenchmarkFind60Blocks200Readings(b *testing.B) {
+	c := open(b, chain(60, "0 dB"))
+	w := bench{c: c, fault: 31, loss: 20}
+	for i := range 200 {
+		r, _ := c.Take(Aim{Point: fmt.Sprintf("p%d", i%32)}, "10 mV")
+		w.log = append(w.log, r)
+	}
+	for b.Loop() {
+		if f := c.Find(w.log); f.Headline == "" {
+			b.Fatal("nothing found")
+		}
+	}
+}

@@ -1,0 +1,278 @@
+package trace
+
+import (
+	"fmt"
+	"math"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// Verdict says what a reading means against what was expected.
+type Verdict string
+
+// The verdicts. Unjudged means that nothing is known to compare with.
+const (
+	Unjudged     Verdict = "unjudged"
+	Within       Verdict = "within"
+	Low          Verdict = "low"
+	High         Verdict = "high"
+	Absent       Verdict = "absent"
+	Distorted    Verdict = "distorted"
+	Noisy        Verdict = "noisy"
+	Hum          Verdict = "hum"
+	OffFrequency Verdict = "off-frequency"
+	Intermittent Verdict = "intermittent"
+)
+
+// Bad tells whether the verdict speaks of a fault.
+func (v Verdict) Bad() bool { return v != Within && v != Unjudged }
+
+const (
+	// absentDB is how far below expectation (dB) a level counts as not there:
+	// what leaks past a dead stage is commonly 40 dB down and more.
+	absentDB = 40.0
+	// absentShare is the share of an expected DC voltage below which it counts
+	// as missing rather than low.
+	absentShare = 0.05
+	// sameHz is how far (as a fraction) a frequency fed in may be from the
+	// sheet's for its levels still to hold; an equaliser changes 0.4 dB in that.
+	sameHz = 0.05
+)
+
+// Judged is a reading with its verdict. Levels are in dB against 1 V rms, as
+// this instrument would show them; they are nil where there are none.
+type Judged struct {
+	Reading     Reading  `json:"reading"`
+	Verdict     Verdict  `json:"verdict" jsonschema:"enum=unjudged,enum=within,enum=low,enum=high,enum=absent,enum=distorted,enum=noisy,enum=hum,enum=off-frequency,enum=intermittent"`
+	Expected    string   `json:"expected"` // "200 mV"; empty where nothing is known
+	Off         string   `json:"off"`      // "−17.2 dB"
+	Note        string   `json:"note"`     // why it is not judged, or what to mind
+	Superseded  bool     `json:"superseded"`
+	LevelDBV    *float64 `json:"levelDBV"`
+	ExpectedDBV *float64 `json:"expectedDBV"`
+	OffDB       *float64 `json:"offDB"`
+
+	route    *sheet.Route // the route it was judged on; nil where none
+	at, from int          // positions on that route: of the point, of the injection
+}
+
+// Says is the verdict in short: "low, −17.2 dB", "heard good".
+func (j *Judged) Says() string {
+	switch {
+	case j.Verdict == Unjudged:
+		return "not judged"
+	case j.Off != "":
+		return string(j.Verdict) + ", " + j.Off
+	case j.Reading.Word == quantity.OK:
+		return "found good"
+	}
+	return string(j.Verdict)
+}
+
+var wordVerdicts = map[quantity.Word]Verdict{
+	quantity.OK: Within, quantity.Nothing: Absent, quantity.Weak: Low, quantity.Hum: Hum, quantity.Noisy: Noisy,
+	quantity.Crackle: Noisy, quantity.Distorted: Distorted, quantity.CutsOut: Intermittent,
+}
+
+// Judge compares one reading with what a good set would show under the same
+// conditions with the same instrument.
+func (c Case) Judge(r Reading) Judged {
+	j := Judged{Reading: r, Verdict: Unjudged}
+	if i, ok := c.Plan.RailIndex(r.Point); ok {
+		c.judgeRail(&j, &c.Plan.Rails[i])
+		return j
+	}
+	point, ok := c.Plan.PointIndex(r.Point)
+	if !ok {
+		j.Note = "the sheet no longer has this point"
+		return j
+	}
+	c.place(&j, point)
+	if r.Word != quantity.NoWord {
+		j.Verdict = wordVerdicts[r.Word]
+		return j
+	}
+	if r.Quantity == sheet.AC {
+		c.judgeLevel(&j, point)
+		return j
+	}
+	e, ok := c.Plan.Expect(point, r.Quantity, r.Mode)
+	if !ok {
+		j.Note = fmt.Sprintf("the sheet gives no %s here", r.Quantity)
+		return j
+	}
+	nominal := e.Value.SI
+	if r.Quantity == sheet.DC {
+		// A probe on a high resistance pulls the voltage down.
+		nominal *= InstrumentFor(r.Instrument).Loading(c.Plan.Points[point].SourceOhms, 0)
+	}
+	j.compare(nominal, e.Value.Unit, e.Tolerance)
+	if r.Quantity == sheet.Frequency && j.Verdict.Bad() {
+		j.Verdict = OffFrequency
+	}
+	return j
+}
+
+// place finds the route on which a reading speaks: the one being traced where
+// it passes the point in the reading's mode, otherwise any that does.
+func (c Case) place(j *Judged, point int) {
+	try := func(r *sheet.Route) bool {
+		at, ok := r.At(point)
+		if !ok || r.Mode != j.Reading.Mode {
+			return false
+		}
+		from := 0
+		if in := j.Reading.Injected; in != nil {
+			k, ok := c.Plan.PointIndex(in.At)
+			if !ok {
+				return false
+			}
+			if from, ok = r.At(k); !ok || from > at {
+				return false
+			}
+		}
+		j.route, j.at, j.from = r, at, from
+		return true
+	}
+	if try(c.Route) {
+		return
+	}
+	for i := range c.Plan.Routes {
+		if try(&c.Plan.Routes[i]) {
+			return
+		}
+	}
+}
+
+func (c Case) judgeRail(j *Judged, rail *sheet.PlanRail) {
+	switch {
+	case j.Reading.Word != quantity.NoWord:
+		j.Verdict = wordVerdicts[j.Reading.Word]
+	case j.Reading.Quantity == sheet.DC:
+		j.compare(rail.Volts, quantity.Volt, rail.Tolerance)
+	default:
+		j.Note = "the sheet gives no value for this"
+	}
+}
+
+// compare judges a number against a nominal in the same unit.
+func (j *Judged) compare(nominal float64, unit quantity.Unit, t quantity.Tolerance) {
+	j.Expected = quantity.Value{SI: nominal, Unit: unit}.Short(3)
+	x := j.Reading.SI
+	low, high := t.Bounds(nominal)
+	toward := x
+	if nominal < 0 { // −11 V is low where −12 V is due
+		toward, low, high = -x, -high, -low
+	}
+	switch {
+	case toward >= low && toward <= high:
+		j.Verdict = Within
+	case toward > high:
+		j.Verdict = High
+	case nominal != 0 && toward < absentShare*math.Abs(nominal) && toward > -absentShare*math.Abs(nominal) && j.Reading.Quantity == sheet.DC:
+		j.Verdict = Absent
+	default:
+		j.Verdict = Low
+	}
+	if nominal == 0 {
+		j.Off = quantity.Value{SI: x, Unit: unit}.Short(2)
+		return
+	}
+	j.Off = quantity.SignedPercent((x - nominal) / math.Abs(nominal))
+	if nominal < 0 {
+		j.Off = quantity.SignedPercent((nominal - x) / math.Abs(nominal))
+	}
+}
+
+func (c Case) judgeLevel(j *Judged, point int) {
+	r := &j.Reading
+	if j.route == nil {
+		j.Note = "no route passes this point in this mode"
+		if r.Injected != nil {
+			j.Note = fmt.Sprintf("what is fed in at %s does not come past here", r.Injected.At)
+		}
+		return
+	}
+	level := j.route.Levels[j.at]
+	shape := level.Shape
+	rms, err := r.rms(shape)
+	if err != nil {
+		j.Note = err.Error()
+		return
+	}
+	if rms > 0 {
+		j.LevelDBV = number(quantity.DB(rms, 1))
+	}
+	expected, note, ok := c.expectLevel(j, InstrumentFor(r.Instrument), c.Plan.Points[point].SourceOhms)
+	j.Note = note
+	if !ok {
+		return
+	}
+	j.ExpectedDBV = number(expected)
+	form := r.Form
+	j.Expected = sheet.LevelText(expected, form, shape)
+	if rms == 0 {
+		j.Verdict = Absent
+		return
+	}
+	off := *j.LevelDBV - expected
+	j.OffDB = number(off)
+	j.Off = quantity.SignedDB(off)
+	switch {
+	case off > level.Tolerance.High:
+		j.Verdict = High
+	case off < -absentDB:
+		j.Verdict = Absent
+	case off < -level.Tolerance.Low:
+		j.Verdict = Low
+	default:
+		j.Verdict = Within
+	}
+}
+
+// expectLevel is the level (dB against 1 V rms) that the instrument would show
+// on a good set under the reading's conditions; or why there is none.
+func (c Case) expectLevel(j *Judged, in Instrument, sourceOhms float64) (dbv float64, note string, ok bool) {
+	route := j.route
+	level := route.Levels[j.at]
+	if !level.Known {
+		return 0, "the sheet gives no level here, nor gains to work it out", false
+	}
+	dbv = level.DBV
+	hz := level.Hz
+	if inj := j.Reading.Injected; inj != nil {
+		start := route.Levels[j.from]
+		if inj.Hz > 0 && start.Hz > 0 && math.Abs(inj.Hz/start.Hz-1) > sameHz {
+			return 0, fmt.Sprintf("the sheet's levels hold for %s fed in, not %s", hertz(start.Hz), hertz(inj.Hz)), false
+		}
+		if inj.Level > 0 {
+			if dbv, ok = c.Plan.Drive(route, j.from, quantity.DB(inj.Level, 1), j.at); !ok {
+				return 0, "the sheet does not say what that level should become here", false
+			}
+		}
+	}
+	if hz > in.MaxHz {
+		return 0, fmt.Sprintf("a %s cannot be trusted at %s: use a scope", in.Name, hertz(hz)), false
+	}
+	load := quantity.DB(in.Loading(sourceOhms, hz), 1)
+	dbv += load
+	if load < -0.5 {
+		note = fmt.Sprintf("the %s loads this point by %s, allowed for", in.Name, quantity.SignedDB(load))
+	}
+	if in.Averaging {
+		if factor, err := level.Shape.AverageResponse(); err == nil {
+			dbv += quantity.DB(factor, 1)
+		}
+	}
+	return dbv, note, true
+}
+
+func hertz(hz float64) string { return quantity.Value{SI: hz, Unit: quantity.Hertz}.Short(3) }
+
+func number(x float64) *float64 {
+	if math.IsNaN(x) || math.IsInf(x, 0) {
+		return nil
+	}
+	return &x
+}
