@@ -44,11 +44,11 @@ type PointFinding struct {
 	Stated      bool     `json:"stated"`
 	Driven      bool     `json:"driven"` // the signal fed in now comes past
 	Expected    string   `json:"expected"`
-	ExpectedDBV *float64 `json:"expectedDBV"`
-	LowDBV      *float64 `json:"lowDBV"`
-	HighDBV     *float64 `json:"highDBV"`
-	MeasuredDBV *float64 `json:"measuredDBV"`
-	Verdict     Verdict  `json:"verdict" jsonschema:"enum=,enum=unjudged,enum=within,enum=low,enum=high,enum=absent,enum=distorted,enum=noisy,enum=hum,enum=off-frequency,enum=intermittent"`
+	ExpectedDBV *float64 `json:"expectedDBV" jsonschema:"nullable"`
+	LowDBV      *float64 `json:"lowDBV" jsonschema:"nullable"`
+	HighDBV     *float64 `json:"highDBV" jsonschema:"nullable"`
+	MeasuredDBV *float64 `json:"measuredDBV" jsonschema:"nullable"`
+	Verdict     Verdict  `json:"verdict"`
 	Off         string   `json:"off"`
 }
 
@@ -57,9 +57,9 @@ type PointFinding struct {
 type StageFinding struct {
 	Name       string   `json:"name"`
 	Kind       string   `json:"kind"`
-	GainDB     *float64 `json:"gainDB"`
-	MeasuredDB *float64 `json:"measuredDB"`
-	Standing   Standing `json:"standing" jsonschema:"enum=suspect,enum=cleared,enum=faulty,enum=aside"`
+	GainDB     *float64 `json:"gainDB" jsonschema:"nullable"`
+	MeasuredDB *float64 `json:"measuredDB" jsonschema:"nullable"`
+	Standing   Standing `json:"standing"`
 	Weight     float64  `json:"weight"`
 	Reasons    []string `json:"reasons"`
 }
@@ -70,13 +70,13 @@ type RailFinding struct {
 	Expected string  `json:"expected"`
 	Point    string  `json:"point"`
 	Read     string  `json:"read"` // empty: not read
-	Verdict  Verdict `json:"verdict" jsonschema:"enum=,enum=unjudged,enum=within,enum=low,enum=high,enum=absent,enum=distorted,enum=noisy,enum=hum,enum=off-frequency,enum=intermittent"`
+	Verdict  Verdict `json:"verdict"`
 	Off      string  `json:"off"`
 }
 
 // Findings is all that follows from the readings. Lists are never nil.
 type Findings struct {
-	State    State          `json:"state" jsonschema:"enum=tracing,enum=named,enum=clean,enum=source,enum=conflict,enum=stuck"`
+	State    State          `json:"state"`
 	Headline string         `json:"headline"` // one sentence: where the trace stands
 	Stage    string         `json:"stage"`    // the stage at fault, where State is named
 	Reasons  []string       `json:"reasons"`  // for the headline
@@ -87,7 +87,7 @@ type Findings struct {
 	Stages   []StageFinding `json:"stages"`
 	Rails    []RailFinding  `json:"rails"`
 	Readings []Judged       `json:"readings"` // in the order given
-	Next     *Probe         `json:"next"`
+	Next     *Probe         `json:"next" jsonschema:"nullable"`
 }
 
 // finder holds the work of one Find.

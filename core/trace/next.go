@@ -22,7 +22,7 @@ const (
 // Span is a piece of a sentence; what the eye should catch is marked.
 type Span struct {
 	Text string `json:"text"`
-	Mark string `json:"mark" jsonschema:"enum=,enum=point,enum=value"`
+	Mark string `json:"mark"`
 }
 
 // Fact is a labelled line under the sentence.
@@ -35,8 +35,8 @@ type Fact struct {
 type Probe struct {
 	Point    string         `json:"point"`
 	At       int            `json:"at"` // position on the route
-	Quantity sheet.Quantity `json:"quantity" jsonschema:"enum=ac,enum=dc,enum=frequency,enum=resistance"`
-	Purpose  string         `json:"purpose" jsonschema:"enum=split,enum=confirm,enum=again"`
+	Quantity sheet.Quantity `json:"quantity"`
+	Purpose  string         `json:"purpose"`
 	Sentence []Span         `json:"sentence"`
 	Facts    []Fact         `json:"facts"`
 	Minutes  float64        `json:"minutes"`

@@ -17,6 +17,7 @@ package trace
 import (
 	"fmt"
 	"math"
+	"strings"
 	"time"
 
 	"steptrace/core/quantity"
@@ -37,7 +38,7 @@ type Injection struct {
 type Reading struct {
 	ID         string         `json:"id"`
 	Point      string         `json:"point" jsonschema:"description=a point or a rail of the sheet"`
-	Quantity   sheet.Quantity `json:"quantity" jsonschema:"enum=ac,enum=dc,enum=frequency,enum=resistance"`
+	Quantity   sheet.Quantity `json:"quantity"`
 	Text       string         `json:"text" jsonschema:"description=as typed"`
 	SI         float64        `json:"si"`
 	Form       quantity.Form  `json:"form,omitempty"`
@@ -51,9 +52,8 @@ type Reading struct {
 
 // Aim is what the person is set up to read.
 type Aim struct {
-	Point      string         `json:"point"`
-	Quantity   sheet.Quantity `json:"quantity,omitempty" jsonschema:"enum=,enum=ac,enum=dc,enum=frequency,enum=resistance"`
-	Instrument string         `json:"instrument,omitempty"`
+	Point    string         `json:"point"`
+	Quantity sheet.Quantity `json:"quantity,omitempty"`
 }
 
 // UnknownPoint says that a sheet has no such point or rail.
@@ -81,7 +81,7 @@ type Case struct {
 // the aimed quantity, in the form the sheet states there; a unit decides for
 // itself. Errors are *quantity.ParseError, *UnknownPoint or *BadReading.
 func (c Case) Take(aim Aim, text string) (Reading, error) {
-	r := Reading{Point: aim.Point, Quantity: aim.Quantity, Text: text, Mode: c.Route.Mode, Injected: c.Injected, Instrument: aim.Instrument}
+	r := Reading{Point: aim.Point, Quantity: aim.Quantity, Text: text, Mode: c.Route.Mode, Injected: c.Injected, Instrument: c.Instrument}
 	_, isRail := c.Plan.RailIndex(aim.Point)
 	point, isPoint := c.Plan.PointIndex(aim.Point)
 	if !isRail && !isPoint {
@@ -209,4 +209,67 @@ func InstrumentFor(key string) Instrument {
 func (in Instrument) Loading(ohms, hz float64) float64 {
 	// Zin/(Zin+Rs) = 1/(1+Rs·Y) with Y = 1/R + jωC.
 	return 1 / math.Hypot(1+ohms/in.InputOhms, ohms*2*math.Pi*hz*in.InputF)
+}
+
+// ReadInjection reads what is fed in, as typed. An empty point means the
+// sheet's own signal (nil); empty texts its own level and frequency.
+func ReadInjection(at, level, frequency string) (*Injection, error) {
+	if at == "" {
+		return nil, nil
+	}
+	in := &Injection{At: at}
+	if strings.TrimSpace(level) != "" {
+		v, err := quantity.ParseAs(level, quantity.Volt)
+		if err != nil {
+			return nil, err
+		}
+		if in.Level, err = quantity.Sine.Convert(v.SI, v.Form, quantity.RMS); err != nil || in.Level <= 0 {
+			return nil, &BadReading{"the level fed in is an AC voltage above zero, for example 2 mV, 300 mVpp or -20dBm/50"}
+		}
+	}
+	if strings.TrimSpace(frequency) != "" {
+		v, err := quantity.ParseAs(frequency, quantity.Hertz)
+		if err != nil {
+			return nil, err
+		}
+		if in.Hz = v.SI; in.Hz <= 0 {
+			return nil, &BadReading{"the frequency fed in is above zero, for example 1 kHz"}
+		}
+	}
+	return in, nil
+}
+
+// Feeding says in words what is fed in, with the sheet's own figures where
+// nothing else is set: "1 kHz, 2 mV at J2-4".
+func (c Case) Feeding() string {
+	f := finder{Case: c}
+	from, dbv := f.now()
+	level := c.Route.Levels[from]
+	hz := level.Hz
+	if c.Injected != nil && c.Injected.Hz > 0 {
+		hz = c.Injected.Hz
+	}
+	var parts []string
+	if hz > 0 {
+		parts = append(parts, hertz(hz))
+	}
+	switch {
+	case dbv != nil:
+		parts = append(parts, sheet.LevelText(*dbv, level.Form, level.Shape))
+	case level.Known:
+		parts = append(parts, level.Text())
+	}
+	return strings.TrimSpace(strings.Join(parts, ", ") + " at " + f.pointName(from))
+}
+
+// Understood writes the reading as it was read: "31 mV", "hum".
+func (r *Reading) Understood() string {
+	if r.Word != quantity.NoWord {
+		return string(r.Word)
+	}
+	v := quantity.Value{SI: r.SI, Unit: unitOf(r.Quantity)}
+	if r.Form != quantity.RMS {
+		v.Form = r.Form
+	}
+	return v.Short(4)
 }

@@ -188,7 +188,8 @@ func TestInstrumentLoadsThePoint(t *testing.T) {
 	s := chain(1, "0 dB")
 	s.Points[1].Source = "1M"
 	c := open(t, s)
-	r, err := c.Take(Aim{Point: "p1", Instrument: "scope1"}, "4.1 mV")
+	c.Instrument = "scope1"
+	r, err := c.Take(Aim{Point: "p1"}, "4.1 mV")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -209,7 +210,8 @@ func TestAveragingMeterOnASquareWave(t *testing.T) {
 	s.Points[1].Expect = []sheet.Expectation{{Quantity: sheet.AC, Value: "1 Vrms", Shape: "square"}}
 	s.Stages[0].Gain = ""
 	c := open(t, s)
-	r, _ := c.Take(Aim{Point: "p1", Instrument: "meter"}, "1.11")
+	c.Instrument = "meter"
+	r, _ := c.Take(Aim{Point: "p1"}, "1.11")
 	if j := c.Judge(r); j.Verdict != Within || j.Expected != "1.11 V" {
 		t.Errorf("an averaging meter shows 1.11 V for a 1 V square wave: %+v", j)
 	}
@@ -412,7 +414,8 @@ func TestAnyReadingsGiveWholeFindings(t *testing.T) {
 			if rng.IntN(6) == 0 {
 				point = "+9 V"
 			}
-			r, err := c.Take(Aim{Point: point, Instrument: []string{"", "meter"}[rng.IntN(2)]}, texts[rng.IntN(len(texts))])
+			c.Instrument = []string{"", "meter"}[rng.IntN(2)]
+			r, err := c.Take(Aim{Point: point}, texts[rng.IntN(len(texts))])
 			if err != nil {
 				continue
 			}

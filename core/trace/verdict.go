@@ -44,14 +44,14 @@ const (
 // this instrument would show them; they are nil where there are none.
 type Judged struct {
 	Reading     Reading  `json:"reading"`
-	Verdict     Verdict  `json:"verdict" jsonschema:"enum=unjudged,enum=within,enum=low,enum=high,enum=absent,enum=distorted,enum=noisy,enum=hum,enum=off-frequency,enum=intermittent"`
+	Verdict     Verdict  `json:"verdict"`
 	Expected    string   `json:"expected"` // "200 mV"; empty where nothing is known
 	Off         string   `json:"off"`      // "−17.2 dB"
 	Note        string   `json:"note"`     // why it is not judged, or what to mind
 	Superseded  bool     `json:"superseded"`
-	LevelDBV    *float64 `json:"levelDBV"`
-	ExpectedDBV *float64 `json:"expectedDBV"`
-	OffDB       *float64 `json:"offDB"`
+	LevelDBV    *float64 `json:"levelDBV" jsonschema:"nullable"`
+	ExpectedDBV *float64 `json:"expectedDBV" jsonschema:"nullable"`
+	OffDB       *float64 `json:"offDB" jsonschema:"nullable"`
 
 	route    *sheet.Route // the route it was judged on; nil where none
 	at, from int          // positions on that route: of the point, of the injection

@@ -1,0 +1,195 @@
+// Package job knows one repair of one set, from complaint to hand-back, and
+// the file it is exchanged in.
+package job
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"math"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+)
+
+// Format and Version mark the files this package writes.
+const (
+	Format  = "steptrace-job"
+	Version = 1
+)
+
+// Limits on what a person may write, in characters; a screen holds no more.
+const (
+	maxText     = 2000
+	maxReadings = 10000
+)
+
+// Job is one repair. Finished is nil while it is on the bench. Route and
+// Injected are how the bench stands now.
+type Job struct {
+	Number     int              `json:"number"`
+	Complaint  string           `json:"complaint"`
+	Opened     time.Time        `json:"opened"`
+	Finished   *time.Time       `json:"finished,omitempty"`
+	Outcome    string           `json:"outcome,omitempty" jsonschema:"description=what it was\\, in the technician's words"`
+	Stage      string           `json:"stage,omitempty" jsonschema:"description=the stage found at fault"`
+	Route      string           `json:"route,omitempty" jsonschema:"description=key of the route being traced; empty: the first"`
+	Injected   *trace.Injection `json:"injected,omitempty"`
+	Instrument string           `json:"instrument,omitempty"`
+	Readings   []Logged         `json:"readings"`
+}
+
+// Logged is a reading in a job's log. One that was withdrawn stays, with the
+// reason.
+type Logged struct {
+	trace.Reading
+	StruckReason string `json:"struckReason,omitempty"`
+}
+
+// Plain gives the readings alone, in order.
+func (j *Job) Plain() []trace.Reading {
+	out := make([]trace.Reading, len(j.Readings))
+	for i := range j.Readings {
+		out[i] = j.Readings[i].Reading
+	}
+	return out
+}
+
+// Case sets the job up for tracing by a plan. It reports false where the plan
+// has no route at all. A route the sheet no longer has gives way to the first.
+func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
+	if len(plan.Routes) == 0 {
+		return trace.Case{}, false
+	}
+	route, ok := plan.Route(j.Route)
+	if !ok {
+		route = &plan.Routes[0]
+	}
+	return trace.Case{Plan: plan, Route: route, Injected: j.Injected, Instrument: j.Instrument}, true
+}
+
+// File is a job with the sheet it was traced by, as exchanged. Without a
+// document the sheet is looked up by maker and model.
+type File struct {
+	Format  string   `json:"format" jsonschema:"enum=steptrace-job"`
+	Version int      `json:"version" jsonschema:"enum=1"`
+	Sheet   SheetRef `json:"sheet"`
+	Job
+}
+
+// SheetRef names a sheet, and may bring it along.
+type SheetRef struct {
+	Maker    string       `json:"maker,omitempty"`
+	Model    string       `json:"model"`
+	Document *sheet.Sheet `json:"document,omitempty"`
+}
+
+// ReadJSON reads a job file. Errors are *sheet.FileError.
+func ReadJSON(data []byte) (*File, error) {
+	var f File
+	if err := sheet.DecodeStrict(data, &f); err != nil {
+		return nil, err
+	}
+	problem := ""
+	switch {
+	case f.Format != Format:
+		problem = fmt.Sprintf("this is no job: its format is %q, expected %q", f.Format, Format)
+	case f.Version != Version:
+		problem = fmt.Sprintf("version %d of the job format is not known here; this program reads version %d", f.Version, Version)
+	case f.Number < 0:
+		problem = "a job's number is not below zero"
+	case f.Opened.IsZero():
+		problem = "the job does not say when it was opened"
+	case len(f.Readings) > maxReadings:
+		problem = fmt.Sprintf("more than %d readings", maxReadings)
+	}
+	if problem == "" {
+		problem = Text("complaint", f.Complaint, true)
+	}
+	if problem == "" {
+		problem = Text("outcome", f.Outcome, false)
+	}
+	if problem != "" {
+		return nil, &sheet.FileError{Line: 1, Problem: problem}
+	}
+	return &f, nil
+}
+
+// Text checks something a person wrote; it returns what is wrong, or nothing.
+func Text(name, text string, needed bool) string {
+	switch {
+	case needed && strings.TrimSpace(text) == "":
+		return fmt.Sprintf("the %s is empty: write a few words", name)
+	case utf8.RuneCountInString(text) > maxText:
+		return fmt.Sprintf("the %s is longer than %d characters: shorten it", name, maxText)
+	case !utf8.ValidString(text):
+		return fmt.Sprintf("the %s is not readable text", name)
+	}
+	return ""
+}
+
+// Check compares the readings of a file with the sheet they are to be judged
+// by: every point known, every text still reading as the number beside it.
+func (f *File) Check(plan *sheet.Plan) error {
+	seen := map[string]bool{}
+	for i := range f.Readings {
+		r := &f.Readings[i]
+		fail := func(format string, args ...any) error {
+			return &sheet.FileError{Line: 1, Problem: fmt.Sprintf("reading %d at %s: ", i+1, r.Point) + fmt.Sprintf(format, args...)}
+		}
+		if seen[r.ID] && r.ID != "" {
+			return fail("two readings have the id %q", r.ID)
+		}
+		seen[r.ID] = true
+		if r.Taken.IsZero() {
+			return fail("it does not say when it was taken")
+		}
+		if in := r.Injected; in != nil {
+			if err := CheckInjection(plan, in); err != nil {
+				return fail("%v", err)
+			}
+		}
+		if len(plan.Routes) == 0 {
+			return fail("the sheet has no route")
+		}
+		again, err := trace.Case{Plan: plan, Route: &plan.Routes[0]}.Take(trace.Aim{Point: r.Point, Quantity: r.Quantity}, r.Text)
+		if err != nil {
+			return fail("%v", err)
+		}
+		if again.Word != r.Word || again.Quantity != r.Quantity || math.Abs(again.SI-r.SI) > 1e-9*math.Abs(r.SI) {
+			return fail("%q does not read as the value %g beside it", r.Text, r.SI)
+		}
+	}
+	return nil
+}
+
+// CheckInjection tells whether a signal can be fed in as described.
+func CheckInjection(plan *sheet.Plan, in *trace.Injection) error {
+	if _, ok := plan.PointIndex(in.At); !ok {
+		return &trace.UnknownPoint{Name: in.At}
+	}
+	if bad(in.Level) || bad(in.Hz) {
+		return &trace.BadReading{Problem: "the level and the frequency fed in must be above zero"}
+	}
+	return nil
+}
+
+func bad(x float64) bool { return x < 0 || math.IsNaN(x) || math.IsInf(x, 0) }
+
+// WriteJSON writes the job file; ReadJSON gives the same job back.
+func (f *File) WriteJSON() []byte {
+	f.Format, f.Version = Format, Version
+	if f.Readings == nil {
+		f.Readings = []Logged{}
+	}
+	var b bytes.Buffer
+	e := json.NewEncoder(&b)
+	e.SetEscapeHTML(false)
+	e.SetIndent("", "  ")
+	// Encode fails only for numbers that are not finite, which Check keeps out.
+	_ = e.Encode(f)
+	return b.Bytes()
+}

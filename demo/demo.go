@@ -1,0 +1,59 @@
+// Package demo is the demo workshop: a two-person bench in the harbour town of
+// Skelhaven, its service sheets and its jobs, as files in Step Trace's own
+// open formats. Town, people, makers and models are invented.
+package demo
+
+import (
+	"context"
+	"embed"
+	"fmt"
+	"io/fs"
+
+	"steptrace/internal/store"
+)
+
+//go:embed sheets/*.json jobs/*.json
+var files embed.FS
+
+// Importer takes over files the way a user's are taken over.
+type Importer interface {
+	ImportSheet(ctx context.Context, data []byte) (int64, error)
+	ImportJob(ctx context.Context, data []byte) (int, error)
+}
+
+// Fill imports the demo workshop into a store that has nothing in it yet.
+func Fill(ctx context.Context, s *store.Store, in Importer) error {
+	there, err := s.Sheets(ctx)
+	if err != nil || len(there) > 0 {
+		return err
+	}
+	err = each("sheets", func(data []byte) error {
+		_, err := in.ImportSheet(ctx, data)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	return each("jobs", func(data []byte) error {
+		_, err := in.ImportJob(ctx, data)
+		return err
+	})
+}
+
+// each hands over the files of a folder in the order of their names.
+func each(folder string, take func(data []byte) error) error {
+	entries, err := fs.ReadDir(files, folder)
+	if err != nil {
+		return err
+	}
+	for _, e := range entries {
+		data, err := files.ReadFile(folder + "/" + e.Name())
+		if err == nil {
+			err = take(data)
+		}
+		if err != nil {
+			return fmt.Errorf("demo file %s: %w", e.Name(), err)
+		}
+	}
+	return nil
+}

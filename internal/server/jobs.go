@@ -1,0 +1,444 @@
+package server
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/google/uuid"
+
+	"steptrace/core/job"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+	"steptrace/internal/store"
+)
+
+// ShelfJob is a job as the shelf shows it: how far it has come, and a small
+// step chart.
+type ShelfJob struct {
+	Number    int                  `json:"number"`
+	Set       string               `json:"set"`
+	Kind      string               `json:"kind"`
+	Complaint string               `json:"complaint"`
+	Opened    time.Time            `json:"opened"`
+	Finished  *time.Time           `json:"finished" jsonschema:"nullable"`
+	Readings  int                  `json:"readings"`
+	Headline  string               `json:"headline"`
+	State     trace.State          `json:"state"`
+	Points    []trace.PointFinding `json:"points"`
+}
+
+// Shelf is all jobs, those on the bench first.
+type Shelf struct {
+	Jobs []ShelfJob `json:"jobs"`
+}
+
+func (s *Server) shelf(r *http.Request) (Shelf, error) {
+	jobs, err := s.store.Jobs(r.Context())
+	if err != nil {
+		return Shelf{}, err
+	}
+	out := Shelf{Jobs: []ShelfJob{}}
+	for i := range jobs {
+		j := &jobs[i]
+		row := ShelfJob{Number: j.Number, Set: j.Sheet.Document.Name(), Kind: j.Sheet.Document.Kind, Complaint: j.Complaint, Opened: j.Opened, Finished: j.Finished,
+			Points: []trace.PointFinding{}}
+		for _, x := range j.Readings {
+			if !x.Struck {
+				row.Readings++
+			}
+		}
+		view := view(j)
+		if view.Findings != nil {
+			row.Headline, row.State, row.Points = view.Findings.Headline, view.Findings.State, view.Findings.Points
+		}
+		if j.Finished != nil {
+			row.Headline = j.Outcome
+		}
+		out.Jobs = append(out.Jobs, row)
+	}
+	return out, nil
+}
+
+// RouteChoice is a route as a person picks it.
+type RouteChoice struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+	Mode string `json:"mode"`
+}
+
+// JobView is a job as the bench shows it. Findings are absent where the sheet
+// has problems that block tracing; Problems then says which.
+type JobView struct {
+	Number      int                `json:"number"`
+	Set         string             `json:"set"`
+	SheetID     int64              `json:"sheetId"`
+	Complaint   string             `json:"complaint"`
+	Opened      time.Time          `json:"opened"`
+	Finished    *time.Time         `json:"finished" jsonschema:"nullable"`
+	Outcome     string             `json:"outcome"`
+	Stage       string             `json:"stage"`
+	Route       string             `json:"route"`
+	Injected    *trace.Injection   `json:"injected" jsonschema:"nullable"`
+	Injecting   string             `json:"injecting"` // what is fed in, in words
+	Instrument  string             `json:"instrument"`
+	Instruments []trace.Instrument `json:"instruments"`
+	Routes      []RouteChoice      `json:"routes"`
+	Findings    *trace.Findings    `json:"findings" jsonschema:"nullable"`
+	Struck      map[string]string  `json:"struck"` // reading id -> reason
+	Problems    []sheet.Problem    `json:"problems"`
+}
+
+// view works a job out.
+func view(j *store.Job) JobView {
+	plan, problems := j.Sheet.Document.Plan()
+	v := JobView{Number: j.Number, Set: j.Sheet.Document.Name(), SheetID: j.Sheet.ID, Complaint: j.Complaint, Opened: j.Opened, Finished: j.Finished,
+		Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: trace.InstrumentFor(j.Instrument).Key, Instruments: trace.Instruments(),
+		Routes: choices(plan), Struck: map[string]string{}, Problems: []sheet.Problem{}}
+	for _, p := range problems {
+		if p.Severity == sheet.Blocking {
+			v.Problems = append(v.Problems, p)
+		}
+	}
+	for _, r := range j.Readings {
+		if r.Struck {
+			v.Struck[r.ID] = r.StruckReason
+		}
+	}
+	c, ok := j.Case(plan)
+	if !ok || len(v.Problems) > 0 {
+		return v
+	}
+	v.Route, v.Injecting = c.Route.Key, c.Feeding()
+	findings := c.Find(j.Plain())
+	v.Findings = &findings
+	return v
+}
+
+func choices(plan *sheet.Plan) []RouteChoice {
+	out := make([]RouteChoice, 0, len(plan.Routes))
+	for _, r := range plan.Routes {
+		out = append(out, RouteChoice{r.Key, r.Name, r.Mode})
+	}
+	return out
+}
+
+// load finds the job in the address.
+func (s *Server) load(r *http.Request) (store.Job, error) {
+	number, err := intParam(r, "number")
+	if err != nil {
+		return store.Job{}, err
+	}
+	j, err := s.store.Job(r.Context(), number)
+	if err == store.ErrNotFound {
+		return j, problem(http.StatusNotFound, "No such job", fmt.Sprintf("There is no job number %d. The shelf lists every job.", number))
+	}
+	return j, err
+}
+
+func (s *Server) job(r *http.Request) (JobView, error) {
+	j, err := s.load(r)
+	if err != nil {
+		return JobView{}, err
+	}
+	return view(&j), nil
+}
+
+// again gives the job in the address after a change.
+func (s *Server) again(r *http.Request, err error) (JobView, error) {
+	if err != nil {
+		return JobView{}, err
+	}
+	return s.job(r)
+}
+
+// tracing is a job with the sheet worked out, ready to take readings.
+func (s *Server) tracing(r *http.Request) (store.Job, trace.Case, error) {
+	j, err := s.load(r)
+	if err != nil {
+		return j, trace.Case{}, err
+	}
+	plan, problems := j.Sheet.Document.Plan()
+	c, ok := j.Case(plan)
+	if !ok || sheet.Blocked(problems) {
+		return j, c, blocked(problems, nil, nil)
+	}
+	return j, c, nil
+}
+
+// NewJob opens a job on a stored sheet.
+type NewJob struct {
+	Sheet     int64  `json:"sheet"`
+	Complaint string `json:"complaint"`
+}
+
+// Opened is the number of a job just opened.
+type Opened struct {
+	Number int `json:"number"`
+}
+
+func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
+	if wrong := job.Text("complaint", req.Complaint, true); wrong != "" {
+		return Opened{}, problem(http.StatusUnprocessableEntity, "No complaint", "Write down what is wrong with the set: "+wrong+".")
+	}
+	found, err := s.store.Sheet(r.Context(), req.Sheet)
+	if err == store.ErrNotFound {
+		return Opened{}, problem(http.StatusUnprocessableEntity, "No such sheet", "Pick a service sheet for the set, or make one first.")
+	}
+	if err != nil {
+		return Opened{}, err
+	}
+	if _, problems := found.Document.Plan(); sheet.Blocked(problems) {
+		return Opened{}, blocked(problems, nil, nil)
+	}
+	number, err := s.store.AddJob(r.Context(), &job.Job{Complaint: strings.TrimSpace(req.Complaint), Opened: time.Now()}, req.Sheet, nil)
+	return Opened{number}, err
+}
+
+// Conditions are how the bench stood when a reading was typed: as that tab
+// showed it, so that two tabs do not mix theirs up.
+type Conditions struct {
+	Route      string           `json:"route"`
+	Injected   *trace.Injection `json:"injected" jsonschema:"nullable"`
+	Instrument string           `json:"instrument"`
+}
+
+// under puts conditions into a case, after checking them.
+func (c Conditions) under(base trace.Case) (trace.Case, error) {
+	if c.Route != "" {
+		route, ok := base.Plan.Route(c.Route)
+		if !ok {
+			return base, problem(http.StatusUnprocessableEntity, "No such route", "The sheet no longer has this route. Reload the page and pick one.")
+		}
+		base.Route = route
+	}
+	if c.Injected != nil {
+		if err := job.CheckInjection(base.Plan, c.Injected); err != nil {
+			return base, err
+		}
+	}
+	base.Injected, base.Instrument = c.Injected, trace.InstrumentFor(c.Instrument).Key
+	return base, nil
+}
+
+// BenchSetting is what is fed in, as typed, and on which route. An empty At
+// means the sheet's own signal; empty level and frequency the sheet's own.
+type BenchSetting struct {
+	Route      string `json:"route"`
+	Instrument string `json:"instrument"`
+	At         string `json:"at"`
+	Level      string `json:"level"`
+	Frequency  string `json:"frequency"`
+}
+
+func (s *Server) setBench(r *http.Request, req BenchSetting) (JobView, error) {
+	j, base, err := s.tracing(r)
+	if err != nil {
+		return JobView{}, err
+	}
+	injected, err := trace.ReadInjection(req.At, req.Level, req.Frequency)
+	if err != nil {
+		return JobView{}, err
+	}
+	c, err := Conditions{req.Route, injected, req.Instrument}.under(base)
+	if err != nil {
+		return JobView{}, err
+	}
+	return s.again(r, s.store.SetBench(r.Context(), j.Number, c.Route.Key, c.Injected, c.Instrument))
+}
+
+// Typed is a reading as typed at a point, under the tab's conditions. ID is
+// made by whoever sends it.
+type Typed struct {
+	ID string `json:"id"`
+	trace.Aim
+	Text       string     `json:"text"`
+	Conditions Conditions `json:"conditions"`
+}
+
+// Echo is what a reading would mean, while it is typed. Where the text cannot
+// be read (yet), Problem says why and the rest is empty.
+type Echo struct {
+	Understood string        `json:"understood"`
+	Verdict    trace.Verdict `json:"verdict"`
+	Says       string        `json:"says"`
+	Expected   string        `json:"expected"`
+	Note       string        `json:"note"`
+	Problem    string        `json:"problem"`
+}
+
+func (s *Server) echo(r *http.Request, req Typed) (Echo, error) {
+	_, base, err := s.tracing(r)
+	if err != nil {
+		return Echo{}, err
+	}
+	c, err := req.Conditions.under(base)
+	if err != nil {
+		return Echo{}, err
+	}
+	reading, err := c.Take(req.Aim, req.Text)
+	if err != nil {
+		if p := asProblem(err); p.err == nil {
+			return Echo{Problem: p.Detail}, nil
+		}
+		return Echo{}, err
+	}
+	j := c.Judge(reading)
+	return Echo{Understood: reading.Understood(), Verdict: j.Verdict, Says: j.Says(), Expected: j.Expected, Note: j.Note}, nil
+}
+
+const maxID = 64
+
+func (s *Server) logReading(r *http.Request, req Typed) (JobView, error) {
+	j, base, err := s.tracing(r)
+	if err != nil {
+		return JobView{}, err
+	}
+	if req.ID == "" || len(req.ID) > maxID {
+		return JobView{}, problem(http.StatusUnprocessableEntity, "No id", fmt.Sprintf("A reading needs an id of 1 to %d characters, made by the sender, so that sending it twice does no harm.", maxID))
+	}
+	c, err := req.Conditions.under(base)
+	if err != nil {
+		return JobView{}, err
+	}
+	reading, err := c.Take(req.Aim, req.Text)
+	if err != nil {
+		return JobView{}, err
+	}
+	reading.ID, reading.Taken = req.ID, time.Now()
+	return s.again(r, s.store.Log(r.Context(), j.Number, reading))
+}
+
+// Reason says why a reading is struck out.
+type Reason struct {
+	Reason string `json:"reason"`
+}
+
+func (s *Server) strike(r *http.Request, req Reason) (JobView, error) {
+	number, err := intParam(r, "number")
+	if err != nil {
+		return JobView{}, err
+	}
+	if wrong := job.Text("reason", req.Reason, false); wrong != "" {
+		return JobView{}, problem(http.StatusUnprocessableEntity, "Reason", wrong)
+	}
+	return s.again(r, s.store.Strike(r.Context(), number, chi.URLParam(r, "id"), strings.TrimSpace(req.Reason)))
+}
+
+// Outcome closes a job: what it was, and in which stage.
+type Outcome struct {
+	Outcome string `json:"outcome"`
+	Stage   string `json:"stage"`
+}
+
+func (s *Server) finish(r *http.Request, req Outcome) (JobView, error) {
+	number, err := intParam(r, "number")
+	if err != nil {
+		return JobView{}, err
+	}
+	if wrong := job.Text("outcome", req.Outcome, true); wrong != "" {
+		return JobView{}, problem(http.StatusUnprocessableEntity, "No outcome", "Write down what it was, for whoever meets this set next: "+wrong+".")
+	}
+	if wrong := job.Text("stage", req.Stage, false); wrong != "" {
+		return JobView{}, problem(http.StatusUnprocessableEntity, "Stage", wrong)
+	}
+	return s.again(r, s.store.Finish(r.Context(), number, strings.TrimSpace(req.Outcome), req.Stage))
+}
+
+// Nothing is the body of a request that says all by its address.
+type Nothing struct{}
+
+func (s *Server) reopen(r *http.Request, _ Nothing) (JobView, error) {
+	number, err := intParam(r, "number")
+	if err != nil {
+		return JobView{}, err
+	}
+	return s.again(r, s.store.Reopen(r.Context(), number))
+}
+
+func (s *Server) jobFile(w http.ResponseWriter, r *http.Request) {
+	j, err := s.load(r)
+	if err != nil {
+		fail(w, r, err)
+		return
+	}
+	d := j.Sheet.Document
+	f := job.File{Sheet: job.SheetRef{Maker: d.Maker, Model: d.Model, Document: d}, Job: j.Job}
+	attach(w, "application/json", fmt.Sprintf("job-%d.json", j.Number), f.WriteJSON())
+}
+
+func (s *Server) importJobFile(w http.ResponseWriter, r *http.Request) {
+	data, err := body(w, r, maxFile)
+	if err != nil {
+		fail(w, r, err)
+		return
+	}
+	number, err := s.ImportJob(r.Context(), data)
+	if err != nil {
+		fail(w, r, err)
+		return
+	}
+	send(w, r, Opened{number})
+}
+
+// ImportJob takes over a job file, with its sheet where it brings one that is
+// not here yet. All of it is taken, or nothing. It returns the job's number,
+// which differs from the file's where that is taken.
+func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
+	f, err := job.ReadJSON(data)
+	if err != nil {
+		return 0, err
+	}
+	id, document, err := s.sheetOf(ctx, f)
+	if err != nil {
+		return 0, err
+	}
+	plan, problems := document.Plan()
+	if sheet.Blocked(problems) {
+		return 0, blocked(problems, nil, nil)
+	}
+	if err := f.Check(plan); err != nil {
+		return 0, err
+	}
+	if f.Injected != nil {
+		if err := job.CheckInjection(plan, f.Injected); err != nil {
+			return 0, err
+		}
+	}
+	for i := range f.Readings {
+		if f.Readings[i].ID == "" {
+			f.Readings[i].ID = uuid.NewString()
+		}
+	}
+	if id != 0 {
+		document = nil
+	}
+	return s.store.AddJob(ctx, &f.Job, id, document)
+}
+
+// sheetOf finds the sheet of a job file: one stored that is the same as the
+// document brought along, or one of the name where it brings none. The id is
+// zero where the document has to be stored.
+func (s *Server) sheetOf(ctx context.Context, f *job.File) (int64, *sheet.Sheet, error) {
+	stored, err := s.store.Sheets(ctx)
+	if err != nil {
+		return 0, nil, err
+	}
+	want := f.Sheet.Document
+	for _, x := range stored {
+		if want == nil && x.Document.Maker == f.Sheet.Maker && x.Document.Model == f.Sheet.Model ||
+			want != nil && string(x.Document.WriteJSON()) == string(want.WriteJSON()) {
+			return x.ID, x.Document, nil
+		}
+	}
+	if want == nil {
+		return 0, nil, &sheet.FileError{Line: 1, Problem: fmt.Sprintf("the job needs the service sheet of %s, which is not here: import that first", strings.TrimSpace(f.Sheet.Maker+" "+f.Sheet.Model))}
+	}
+	if want.Format != sheet.Format || want.Version != sheet.Version {
+		return 0, nil, &sheet.FileError{Line: 1, Problem: "the sheet it brings along is not in a format known here"}
+	}
+	return 0, want, nil
+}

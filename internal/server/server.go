@@ -1,0 +1,137 @@
+// Package server speaks HTTP: it takes JSON in, calls the store and the core,
+// and gives JSON out. Nothing is computed here.
+package server
+
+import (
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+
+	"steptrace/internal/store"
+)
+
+// Limits on what a request may bring, in bytes.
+const (
+	maxBody = 1 << 20 // JSON that a screen sends; a sheet of 2000 points is half of it
+	maxFile = 8 << 20 // an imported file
+)
+
+// Server answers all requests. Local tells whether it listens on this machine
+// alone; then requests that name another host are refused.
+type Server struct {
+	store *store.Store
+	pages fs.FS
+	local bool
+}
+
+// New builds a server on a store and the built front end.
+func New(s *store.Store, pages fs.FS, local bool) *Server { return &Server{s, pages, local} }
+
+// Handler is the table of contents of the API and the pages.
+func (s *Server) Handler() http.Handler {
+	r := chi.NewRouter()
+	r.Use(middleware.Recoverer, s.hostCheck, http.NewCrossOriginProtection().Handler, headers)
+	r.Route("/api", func(r chi.Router) {
+		r.NotFound(func(w http.ResponseWriter, r *http.Request) {
+			fail(w, r, problem(http.StatusNotFound, "No such address", "The API has nothing at "+r.URL.Path+". docs/api.md lists every route."))
+		})
+		r.MethodNotAllowed(func(w http.ResponseWriter, r *http.Request) {
+			fail(w, r, problem(http.StatusMethodNotAllowed, "Wrong method", r.Method+" does not work on "+r.URL.Path+". docs/api.md lists every route."))
+		})
+
+		r.Get("/jobs", get(s.shelf))
+		r.Post("/jobs", post(s.openJob))
+		r.Post("/jobs/import", s.importJobFile)
+		r.Route("/jobs/{number}", func(r chi.Router) {
+			r.Get("/", get(s.job))
+			r.Put("/bench", post(s.setBench))
+			r.Post("/echo", post(s.echo))
+			r.Post("/readings", post(s.logReading))
+			r.Post("/readings/{id}/strike", post(s.strike))
+			r.Post("/finish", post(s.finish))
+			r.Post("/reopen", post(s.reopen))
+			r.Get("/file.json", s.jobFile)
+		})
+
+		r.Get("/sheets", get(s.sheets))
+		r.Post("/sheets", post(s.addSheet))
+		r.Get("/sheets/new", get(s.newSheet))
+		r.Post("/sheets/check", post(s.checkTables))
+		r.Post("/sheets/read", s.readTable)
+		r.Post("/sheets/import", s.importSheetFile)
+		r.Route("/sheets/{id}", func(r chi.Router) {
+			r.Get("/", get(s.sheet))
+			r.Put("/", post(s.changeSheet))
+			r.Get("/file.json", s.sheetFile)
+			r.Get("/file.csv", s.sheetFile)
+		})
+
+		// Computations without a job.
+		r.Post("/trace", post(s.trace))
+		r.Post("/quantity", post(s.quantity))
+	})
+	r.Handle("/*", s.static())
+	return r
+}
+
+// hostCheck keeps web pages elsewhere from reaching a server on this machine
+// through a name of their own that points here.
+func (s *Server) hostCheck(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		host := r.Host
+		if h, _, err := net.SplitHostPort(host); err == nil {
+			host = h
+		}
+		host = strings.Trim(host, "[]")
+		ip := net.ParseIP(host)
+		if s.local && host != "localhost" && (ip == nil || !ip.IsLoopback()) {
+			fail(w, r, problem(http.StatusMisdirectedRequest, "Wrong host", "This Step Trace answers on this machine only: use 127.0.0.1 or localhost in the address."))
+			return
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+func headers(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "no-referrer")
+		h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+		next.ServeHTTP(w, r)
+	})
+}
+
+// static serves the built pages. Files under assets/ carry a hash of their
+// content in the name and may be kept for ever.
+func (s *Server) static() http.Handler {
+	files := compressed(http.FileServerFS(s.pages))
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method != http.MethodGet && r.Method != http.MethodHead {
+			fail(w, r, problem(http.StatusMethodNotAllowed, "Wrong method", "Pages can only be fetched."))
+			return
+		}
+		if strings.HasPrefix(r.URL.Path, "/assets/") {
+			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+		} else {
+			w.Header().Set("Cache-Control", "no-cache")
+		}
+		files.ServeHTTP(w, r)
+	})
+}
+
+// compressed packs text on the way out, best for the few large scripts.
+func compressed(next http.Handler) http.Handler { return middleware.Compress(6)(next) }
+
+// HTTPServer wraps the handler with time limits, so that a stalled client
+// holds nothing up.
+func (s *Server) HTTPServer() *http.Server {
+	return &http.Server{Handler: s.Handler(), ReadHeaderTimeout: 5 * time.Second, ReadTimeout: time.Minute, WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute,
+		ErrorLog: slog.NewLogLogger(slog.Default().Handler(), slog.LevelWarn)}
+}

@@ -1,0 +1,372 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"net/http"
+	"strings"
+	"time"
+
+	"steptrace/core/job"
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+	"steptrace/internal/store"
+)
+
+// CellProblem is a problem of a sheet with the cell it stands in, where it was
+// typed as a table.
+type CellProblem struct {
+	sheet.Problem
+	Cell *sheet.Cell `json:"cell,omitempty"`
+	Line int         `json:"line,omitempty"` // of the file it was read from
+}
+
+func located(problems []sheet.Problem, origin sheet.Origin, tables *sheet.Tables) []CellProblem {
+	out := []CellProblem{}
+	for _, p := range problems {
+		cp := CellProblem{Problem: p}
+		if cell, ok := origin.Find(p.Path); ok {
+			cp.Cell = &cell
+			if tables != nil {
+				cp.Line = tables.Line(cell)
+			}
+		}
+		out = append(out, cp)
+	}
+	return out
+}
+
+// blocked is the refusal of a sheet that cannot be traced by.
+func blocked(problems []sheet.Problem, origin sheet.Origin, tables *sheet.Tables) *ProblemDetails {
+	p := problem(http.StatusUnprocessableEntity, "Sheet needs mending", "")
+	p.Problems = located(problems, origin, tables)
+	said := 0
+	for _, x := range p.Problems {
+		if x.Severity != sheet.Blocking {
+			continue
+		}
+		if said++; said == 1 {
+			where := x.Where
+			if x.Line > 0 {
+				where = fmt.Sprintf("line %d, %s", x.Line, where)
+			}
+			p.Detail = fmt.Sprintf("%s: %s.", where, strings.TrimSuffix(x.Message, "."))
+		}
+	}
+	if said > 1 {
+		p.Detail += fmt.Sprintf(" And %d more.", said-1)
+	}
+	p.Detail += " Nothing was taken over: mend the sheet first."
+	return p
+}
+
+// SheetRow is a sheet in the list.
+type SheetRow struct {
+	ID      int64     `json:"id"`
+	Name    string    `json:"name"`
+	Kind    string    `json:"kind"`
+	Points  int       `json:"points"`
+	Stages  int       `json:"stages"`
+	Routes  int       `json:"routes"`
+	Jobs    int       `json:"jobs"`
+	Doubts  int       `json:"doubts"`
+	Blocked bool      `json:"blocked"`
+	Saved   time.Time `json:"saved"`
+}
+
+// SheetList is all sheets.
+type SheetList struct {
+	Sheets []SheetRow `json:"sheets"`
+}
+
+func (s *Server) sheets(r *http.Request) (SheetList, error) {
+	stored, err := s.store.Sheets(r.Context())
+	if err != nil {
+		return SheetList{}, err
+	}
+	out := SheetList{Sheets: []SheetRow{}}
+	for _, x := range stored {
+		plan, problems := x.Document.Plan()
+		out.Sheets = append(out.Sheets, SheetRow{x.ID, x.Document.Name(), x.Document.Kind, len(x.Document.Points), len(x.Document.Stages), len(plan.Routes),
+			x.Jobs, len(problems), sheet.Blocked(problems), x.Saved})
+	}
+	return out, nil
+}
+
+// Check is what Step Trace makes of a sheet: its problems, its routes, and the
+// chosen route drawn.
+type Check struct {
+	Problems []CellProblem   `json:"problems"`
+	Blocked  bool            `json:"blocked"`
+	Routes   []RouteChoice   `json:"routes"`
+	Drawn    *trace.Findings `json:"drawn" jsonschema:"nullable"`
+}
+
+func check(t sheet.Tables, route string) (*sheet.Sheet, Check) {
+	document, origin := sheet.FromTables(t)
+	plan, problems := document.Plan()
+	c := Check{Problems: located(problems, origin, &t), Blocked: sheet.Blocked(problems), Routes: choices(plan)}
+	if kase, ok := (&job.Job{Route: route}).Case(plan); ok {
+		drawn := kase.Find(nil)
+		c.Drawn = &drawn
+	}
+	return document, c
+}
+
+// SheetView is a sheet as it is edited.
+type SheetView struct {
+	ID       int64        `json:"id"` // 0: not stored yet
+	Revision int          `json:"revision"`
+	Tables   sheet.Tables `json:"tables"`
+	Check    Check        `json:"check"`
+}
+
+func sheetView(x store.Sheet) SheetView {
+	v := SheetView{ID: x.ID, Revision: x.Revision, Tables: x.Document.Tables()}
+	_, v.Check = check(v.Tables, "")
+	return v
+}
+
+func (s *Server) newSheet(*http.Request) (SheetView, error) {
+	return sheetView(store.Sheet{Document: &sheet.Sheet{}}), nil
+}
+
+func (s *Server) sheet(r *http.Request) (SheetView, error) {
+	id, err := intParam(r, "id")
+	if err != nil {
+		return SheetView{}, err
+	}
+	x, err := s.store.Sheet(r.Context(), int64(id))
+	if err == store.ErrNotFound {
+		return SheetView{}, problem(http.StatusNotFound, "No such sheet", fmt.Sprintf("There is no service sheet number %d. The list of sheets has them all.", id))
+	}
+	if err != nil {
+		return SheetView{}, err
+	}
+	return sheetView(x), nil
+}
+
+// TablesToCheck are tables as typed so far, and the route to draw.
+type TablesToCheck struct {
+	Tables sheet.Tables `json:"tables"`
+	Route  string       `json:"route"`
+}
+
+func (s *Server) checkTables(_ *http.Request, req TablesToCheck) (Check, error) {
+	_, c := check(req.Tables, req.Route)
+	return c, nil
+}
+
+// SavedSheet are tables to be stored. Revision is the one they were made from.
+type SavedSheet struct {
+	Revision int          `json:"revision"`
+	Tables   sheet.Tables `json:"tables"`
+}
+
+// document takes the tables as they are: an unfinished sheet may be stored,
+// and says so, but nothing is traced by it.
+func (x SavedSheet) document() (*sheet.Sheet, error) {
+	d, _ := sheet.FromTables(x.Tables)
+	if strings.TrimSpace(d.Model) == "" {
+		return nil, problem(http.StatusUnprocessableEntity, "No model", "Give the sheet a model name, so that it can be found again. Nothing was stored; what you typed stays on the screen.")
+	}
+	return d, nil
+}
+
+func (s *Server) addSheet(r *http.Request, req SavedSheet) (SheetView, error) {
+	d, err := req.document()
+	if err != nil {
+		return SheetView{}, err
+	}
+	id, err := s.store.AddSheet(r.Context(), d)
+	if err != nil {
+		return SheetView{}, err
+	}
+	return s.storedSheet(r.Context(), id)
+}
+
+func (s *Server) storedSheet(ctx context.Context, id int64) (SheetView, error) {
+	x, err := s.store.Sheet(ctx, id)
+	if err != nil {
+		return SheetView{}, err
+	}
+	return sheetView(x), nil
+}
+
+func (s *Server) changeSheet(r *http.Request, req SavedSheet) (SheetView, error) {
+	id, err := intParam(r, "id")
+	if err != nil {
+		return SheetView{}, err
+	}
+	d, err := req.document()
+	if err != nil {
+		return SheetView{}, err
+	}
+	if err := s.store.ChangeSheet(r.Context(), int64(id), req.Revision, d); err != nil {
+		return SheetView{}, err
+	}
+	return s.storedSheet(r.Context(), int64(id))
+}
+
+// readSheet is a sheet read from a file: the document, and where it came as a
+// table the tables with the cells that its parts came from.
+type readSheet struct {
+	document *sheet.Sheet
+	tables   sheet.Tables
+	origin   sheet.Origin
+	remarks  []sheet.Problem
+}
+
+// decodeSheet reads a sheet file of either kind, JSON or table.
+func decodeSheet(data []byte) (readSheet, error) {
+	var x readSheet
+	var err error
+	if t := bytes.TrimLeft(bytes.TrimPrefix(data, []byte("\ufeff")), " \t\r\n"); len(t) > 0 && t[0] == '{' {
+		if x.document, err = sheet.ReadJSON(data); err == nil {
+			x.tables = x.document.Tables()
+		}
+		return x, err
+	}
+	if x.tables, x.remarks, err = sheet.ReadCSV(data); err == nil {
+		x.document, x.origin = sheet.FromTables(x.tables)
+	}
+	return x, err
+}
+
+// readTable turns a file or a pasted table into tables to go on with; it
+// stores nothing.
+func (s *Server) readTable(w http.ResponseWriter, r *http.Request) {
+	data, err := body(w, r, maxFile)
+	if err != nil {
+		fail(w, r, err)
+		return
+	}
+	x, err := decodeSheet(data)
+	if err != nil {
+		fail(w, r, err)
+		return
+	}
+	_, c := check(x.tables, "")
+	c.Problems = append(located(x.remarks, nil, nil), c.Problems...)
+	send(w, r, SheetView{Tables: x.tables, Check: c})
+}
+
+func (s *Server) importSheetFile(w http.ResponseWriter, r *http.Request) {
+	data, err := body(w, r, maxFile)
+	if err != nil {
+		fail(w, r, err)
+		return
+	}
+	id, err := s.ImportSheet(r.Context(), data)
+	if err != nil {
+		fail(w, r, err)
+		return
+	}
+	v, err := s.storedSheet(r.Context(), id)
+	if err != nil {
+		fail(w, r, err)
+		return
+	}
+	send(w, r, v)
+}
+
+// ImportSheet stores a sheet file, JSON or CSV. One that cannot be traced by
+// is refused whole.
+func (s *Server) ImportSheet(ctx context.Context, data []byte) (int64, error) {
+	x, err := decodeSheet(data)
+	if err != nil {
+		return 0, err
+	}
+	if _, problems := x.document.Plan(); sheet.Blocked(problems) {
+		return 0, blocked(problems, x.origin, &x.tables)
+	}
+	return s.store.AddSheet(ctx, x.document)
+}
+
+func (s *Server) sheetFile(w http.ResponseWriter, r *http.Request) {
+	id, err := intParam(r, "id")
+	if err != nil {
+		fail(w, r, err)
+		return
+	}
+	x, err := s.store.Sheet(r.Context(), int64(id))
+	if err != nil {
+		fail(w, r, err)
+		return
+	}
+	name := strings.Map(func(c rune) rune {
+		if c < '-' || c > 'z' || strings.ContainsRune(`/:;<=>?@[\]^`+"`", c) {
+			return '-'
+		}
+		return c
+	}, x.Document.Name())
+	if strings.HasSuffix(r.URL.Path, ".csv") {
+		attach(w, "text/csv; charset=utf-8", name+".csv", x.Document.WriteCSV())
+		return
+	}
+	attach(w, "application/json", name+".json", x.Document.WriteJSON())
+}
+
+// Question is a sheet with readings, without a job.
+type Question struct {
+	Sheet      *sheet.Sheet `json:"sheet" jsonschema:"nullable"`
+	Conditions Conditions   `json:"conditions"`
+	Readings   []Typed      `json:"readings"`
+}
+
+func (s *Server) trace(_ *http.Request, req Question) (trace.Findings, error) {
+	if req.Sheet == nil {
+		return trace.Findings{}, problem(http.StatusUnprocessableEntity, "No sheet", "Send the service sheet as \"sheet\", in the form that docs/formats.md describes.")
+	}
+	plan, problems := req.Sheet.Plan()
+	base, ok := (&job.Job{}).Case(plan)
+	if !ok || sheet.Blocked(problems) {
+		return trace.Findings{}, blocked(problems, nil, nil)
+	}
+	c, err := req.Conditions.under(base)
+	if err != nil {
+		return trace.Findings{}, err
+	}
+	readings := make([]trace.Reading, len(req.Readings))
+	for i, t := range req.Readings {
+		at, err := c, error(nil)
+		if t.Conditions != (Conditions{}) {
+			if at, err = t.Conditions.under(base); err != nil {
+				return trace.Findings{}, err
+			}
+		}
+		if readings[i], err = at.Take(t.Aim, t.Text); err != nil {
+			return trace.Findings{}, fmt.Errorf("reading %d: %w", i+1, err)
+		}
+		readings[i].ID = t.ID
+	}
+	return c.Find(readings), nil
+}
+
+// QuantityText is a value as typed, with the unit it has where none is given.
+type QuantityText struct {
+	Text  string         `json:"text"`
+	Unit  quantity.Unit  `json:"unit"`
+	Shape quantity.Shape `json:"shape"`
+}
+
+// QuantityView is the value, and what it equals.
+type QuantityView struct {
+	Value  quantity.Value   `json:"value"`
+	Text   string           `json:"text"`
+	Equals []quantity.Equal `json:"equals"`
+}
+
+func (s *Server) quantity(_ *http.Request, req QuantityText) (QuantityView, error) {
+	v, err := quantity.Parse(req.Text, req.Unit)
+	if err != nil {
+		return QuantityView{}, err
+	}
+	out := QuantityView{Value: v, Text: v.String(), Equals: v.Equals(req.Shape)}
+	if out.Equals == nil {
+		out.Equals = []quantity.Equal{}
+	}
+	return out, nil
+}

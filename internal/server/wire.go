@@ -1,0 +1,159 @@
+package server
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+	"strconv"
+
+	"github.com/go-chi/chi/v5"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+	"steptrace/internal/store"
+)
+
+// ProblemDetails is an error as RFC 9457 has it. Detail tells a person what to do.
+type ProblemDetails struct {
+	Type     string        `json:"type"`
+	Title    string        `json:"title"`
+	Status   int           `json:"status"`
+	Detail   string        `json:"detail"`
+	At       int           `json:"at,omitempty"`       // the character of a text that could not be read
+	Problems []CellProblem `json:"problems,omitempty"` // of a sheet
+	err      error         // for the log
+}
+
+func (p *ProblemDetails) Error() string { return p.Detail }
+
+func problem(status int, title, detail string) *ProblemDetails {
+	return &ProblemDetails{Type: "about:blank", Title: title, Status: status, Detail: detail}
+}
+
+// asProblem turns any error into one a person can act on.
+func asProblem(err error) *ProblemDetails {
+	var p *ProblemDetails
+	var parse *quantity.ParseError
+	var point *trace.UnknownPoint
+	var reading *trace.BadReading
+	var file *sheet.FileError
+	var large *http.MaxBytesError
+	switch {
+	case errors.As(err, &p):
+		return p
+	case errors.As(err, &large):
+		return problem(http.StatusRequestEntityTooLarge, "Too large", fmt.Sprintf("More than %d kB arrived. Split the file, or leave out what does not belong to it.", large.Limit>>10))
+	case errors.As(err, &parse):
+		p = problem(http.StatusUnprocessableEntity, "Not understood", err.Error())
+		p.At = parse.At
+		return p
+	case errors.As(err, &point):
+		return problem(http.StatusUnprocessableEntity, "Unknown point", err.Error())
+	case errors.As(err, &reading):
+		return problem(http.StatusUnprocessableEntity, "No reading", err.Error())
+	case errors.As(err, &file):
+		return problem(http.StatusUnprocessableEntity, "File not understood", err.Error()+". Nothing was taken over.")
+	case errors.Is(err, store.ErrNotFound):
+		return problem(http.StatusNotFound, "Not found", "There is no such entry. It may have another number: look on the shelf.")
+	case errors.Is(err, store.ErrStale):
+		return problem(http.StatusConflict, "Changed in between", "The sheet was saved elsewhere, perhaps in another tab. Load it again, then repeat the change; what you typed stays on the screen.")
+	case errors.Is(err, store.ErrFinished):
+		return problem(http.StatusConflict, "Job is finished", "A finished job takes no changes. Put it back on the bench first.")
+	case errors.Is(err, store.ErrTaken):
+		return problem(http.StatusConflict, "Id is taken", "Another reading of this job has this id. Send the reading with an id of its own.")
+	}
+	p = problem(http.StatusInternalServerError, "Something broke", "Step Trace could not do this; the reason is in its log. What was confirmed before is safe. Try again.")
+	p.err = err
+	return p
+}
+
+func fail(w http.ResponseWriter, r *http.Request, err error) {
+	p := asProblem(err)
+	if p.err != nil {
+		slog.Error("request failed", "method", r.Method, "path", r.URL.Path, "error", p.err)
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.Header().Set("Cache-Control", "no-store")
+	w.WriteHeader(p.Status)
+	_ = json.NewEncoder(w).Encode(p) // the client may be gone; there is nobody to tell
+}
+
+// send writes an answer. It is encoded before the first byte goes out, so that
+// an answer is whole or an error.
+func send(w http.ResponseWriter, r *http.Request, v any) {
+	data, err := json.Marshal(v)
+	if err != nil {
+		fail(w, r, err)
+		return
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.Header().Set("Cache-Control", "no-store")
+	_, _ = w.Write(data) // as above
+}
+
+// get makes a handler of a question without a body.
+func get[Res any](ask func(r *http.Request) (Res, error)) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		res, err := ask(r)
+		if err != nil {
+			fail(w, r, err)
+			return
+		}
+		send(w, r, res)
+	}
+}
+
+// post makes a handler of a question with a JSON body.
+func post[Req, Res any](ask func(r *http.Request, req Req) (Res, error)) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		var req Req
+		data, err := body(w, r, maxBody)
+		if err == nil && len(data) > 0 {
+			err = sheet.DecodeStrict(data, &req)
+			var file *sheet.FileError
+			if errors.As(err, &file) {
+				err = problem(http.StatusBadRequest, "Request not understood", err.Error()+". docs/api.md shows what is expected.")
+			}
+		}
+		if err != nil {
+			fail(w, r, err)
+			return
+		}
+		res, err := ask(r, req)
+		if err != nil {
+			fail(w, r, err)
+			return
+		}
+		send(w, r, res)
+	}
+}
+
+func body(w http.ResponseWriter, r *http.Request, limit int64) ([]byte, error) {
+	data, err := io.ReadAll(http.MaxBytesReader(w, r.Body, limit))
+	var large *http.MaxBytesError
+	if err != nil && !errors.As(err, &large) {
+		return nil, problem(http.StatusBadRequest, "Cut off", "The request broke off in the middle. Send it again; nothing was taken over.")
+	}
+	return data, err
+}
+
+// intParam reads a number from the address.
+func intParam(r *http.Request, name string) (int, error) {
+	n, err := strconv.Atoi(chi.URLParam(r, name))
+	if err != nil {
+		return 0, problem(http.StatusNotFound, "Not found", fmt.Sprintf("%q is not a number. Look on the shelf.", chi.URLParam(r, name)))
+	}
+	return n, nil
+}
+
+// attach sends a file to be saved.
+func attach(w http.ResponseWriter, kind, name string, data []byte) {
+	w.Header().Set("Content-Type", kind)
+	w.Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", name))
+	w.Header().Set("Cache-Control", "no-store")
+	_, _ = w.Write(data) // the client may be gone
+}
