@@ -201,11 +201,7 @@ func reads(j *Judged) string {
 	if j.Reading.Word != quantity.NoWord {
 		return fmt.Sprintf("%s was found %q", j.Reading.Point, string(j.Reading.Word))
 	}
-	v := quantity.Value{SI: j.Reading.SI, Unit: unitOf(j.Reading.Quantity)}
-	if form := j.Reading.Form; form != quantity.RMS && form != quantity.DC {
-		v.Form = form
-	}
-	return fmt.Sprintf("%s reads %s, %s", j.Reading.Point, v.Short(3), j.Says())
+	return fmt.Sprintf("%s reads %s, %s", j.Reading.Point, j.Understood, j.Says())
 }
 
 func unitOf(q sheet.Quantity) quantity.Unit {
@@ -521,10 +517,7 @@ func (f *finder) rails() {
 			if j.Reading.Struck || j.Superseded || j.Reading.Point != r.Name || j.Reading.Quantity != sheet.DC {
 				continue
 			}
-			out.Verdict, out.Off, out.Read = j.Verdict, j.Off, j.Reading.Text
-			if j.Reading.Word == quantity.NoWord {
-				out.Read = quantity.Value{SI: j.Reading.SI, Unit: quantity.Volt}.Short(3)
-			}
+			out.Verdict, out.Off, out.Read = j.Verdict, j.Off, j.Understood
 		}
 		f.out.Rails[i] = out
 		if out.Verdict != "" && out.Verdict.Bad() {

@@ -268,7 +268,7 @@ func (r *Reading) Understood() string {
 		return string(r.Word)
 	}
 	v := quantity.Value{SI: r.SI, Unit: unitOf(r.Quantity)}
-	if r.Form != quantity.RMS {
+	if r.Form != quantity.RMS && r.Form != quantity.DC {
 		v.Form = r.Form
 	}
 	return v.Short(4)

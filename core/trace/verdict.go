@@ -44,6 +44,7 @@ const (
 // this instrument would show them; they are nil where there are none.
 type Judged struct {
 	Reading     Reading  `json:"reading"`
+	Understood  string   `json:"understood"` // the reading as it was read: "174 mV"
 	Verdict     Verdict  `json:"verdict"`
 	Expected    string   `json:"expected"` // "200 mV"; empty where nothing is known
 	Off         string   `json:"off"`      // "−17.2 dB"
@@ -78,7 +79,7 @@ var wordVerdicts = map[quantity.Word]Verdict{
 // Judge compares one reading with what a good set would show under the same
 // conditions with the same instrument.
 func (c Case) Judge(r Reading) Judged {
-	j := Judged{Reading: r, Verdict: Unjudged}
+	j := Judged{Reading: r, Understood: r.Understood(), Verdict: Unjudged}
 	if i, ok := c.Plan.RailIndex(r.Point); ok {
 		c.judgeRail(&j, &c.Plan.Rails[i])
 		return j

@@ -287,7 +287,7 @@ func (s *Server) echo(r *http.Request, req Typed) (Echo, error) {
 		return Echo{}, err
 	}
 	j := c.Judge(reading)
-	return Echo{Understood: reading.Understood(), Verdict: j.Verdict, Says: j.Says(), Expected: j.Expected, Note: j.Note}, nil
+	return Echo{Understood: j.Understood, Verdict: j.Verdict, Says: j.Says(), Expected: j.Expected, Note: j.Note}, nil
 }
 
 const maxID = 64

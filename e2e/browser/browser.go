@@ -1,0 +1,164 @@
+// Package browser drives Debian's Chromium, without a window and without a
+// network, over the real pages of a running Step Trace.
+package browser
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"strings"
+	"time"
+
+	"github.com/chromedp/chromedp"
+)
+
+// Tab is one browser tab. Every step waits for what it needs, up to the tab's
+// patience.
+type Tab struct {
+	ctx   context.Context
+	Close func()
+}
+
+// patience is how long a step may take; a busy machine with two cores is slow.
+const patience = 20 * time.Second
+
+// Open starts a browser with one tab of a size in pixels.
+func Open(width, height int) (*Tab, error) {
+	dir, err := os.MkdirTemp("", "steptrace-browser")
+	if err != nil {
+		return nil, err
+	}
+	options := append(chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.NoSandbox, chromedp.DisableGPU, chromedp.UserDataDir(dir), chromedp.WindowSize(width, height),
+		chromedp.Flag("disable-quic", true), chromedp.Flag("no-pings", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("disable-domain-reliability", true), chromedp.Flag("no-proxy-server", true), chromedp.Flag("hide-scrollbars", true),
+		chromedp.Flag("host-resolver-rules", "MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost"), chromedp.Flag("force-device-scale-factor", "1"))
+	allocator, endAllocator := chromedp.NewExecAllocator(context.Background(), options...)
+	ctx, end := chromedp.NewContext(allocator)
+	t := &Tab{ctx: ctx, Close: func() {
+		end()
+		endAllocator()
+		_ = os.RemoveAll(dir) // the browser may still be letting go of it
+	}}
+	// The first call starts the browser and must not carry a time limit.
+	if err := chromedp.Do(ctx, chromedp.EmulateViewport(int64(width), int64(height))); err != nil {
+		t.Close()
+		return nil, fmt.Errorf("no browser: %w. Debian's chromium has to be installed; make test does that", err)
+	}
+	return t, nil
+}
+
+// Another opens a second tab in the same browser.
+func (t *Tab) Another() (*Tab, error) {
+	ctx, end := chromedp.NewContext(t.ctx)
+	if err := chromedp.Do(ctx); err != nil {
+		end()
+		return nil, err
+	}
+	return &Tab{ctx: ctx, Close: end}, nil
+}
+
+func (t *Tab) do(steps ...chromedp.Action[chromedp.Void]) error {
+	ctx, cancel := context.WithTimeout(t.ctx, patience)
+	defer cancel()
+	return chromedp.Do(ctx, steps...)
+}
+
+// Go opens an address, or reloads it.
+func (t *Tab) Go(url string) error { return t.do(chromedp.Navigate(url)) }
+
+// Reload loads the page again.
+func (t *Tab) Reload() error { return t.do(chromedp.Reload()) }
+
+// Resize changes the size of the page in pixels.
+func (t *Tab) Resize(width, height int) error {
+	return t.do(chromedp.EmulateViewport(int64(width), int64(height)))
+}
+
+// Click presses what a CSS selector finds, once it can be seen.
+func (t *Tab) Click(selector string) error {
+	if err := t.do(chromedp.Click(chromedp.CSS(selector), chromedp.NodeVisible)); err != nil {
+		return fmt.Errorf("click %s: %w", selector, err)
+	}
+	return nil
+}
+
+// Button presses the visible button or link with the given text.
+func (t *Tab) Button(text string) error {
+	return t.until(fmt.Sprintf(`(() => {
+		const b = [...document.querySelectorAll('button, a')].find((b) => b.innerText.trim().replace(/\s+\w$/, '') === %[1]q || b.innerText.trim() === %[1]q);
+		if (!b || b.disabled || b.offsetParent === null && !b.closest('dialog[open]')) return false;
+		b.click();
+		return true;
+	})()`, text), "button "+text)
+}
+
+// Keys types keys as a keyboard does, to whatever has the focus.
+func (t *Tab) Keys(keys string) error { return t.do(chromedp.KeyEvent(keys)) }
+
+// Fill replaces the text of a field, and lets the page know.
+func (t *Tab) Fill(selector, text string) error {
+	return t.until(fmt.Sprintf(`(() => {
+		const f = document.querySelector(%q);
+		if (!f) return false;
+		const set = Object.getOwnPropertyDescriptor(Object.getPrototypeOf(f), 'value').set;
+		set.call(f, %q);
+		f.dispatchEvent(new Event('input', { bubbles: true }));
+		f.dispatchEvent(new Event('change', { bubbles: true }));
+		return true;
+	})()`, selector, text), "field "+selector)
+}
+
+// Choose picks the option of a list whose text contains the given one.
+func (t *Tab) Choose(selector, text string) error {
+	return t.until(fmt.Sprintf(`(() => {
+		const s = document.querySelector(%q);
+		const o = s && [...s.options].find((o) => o.text.includes(%q));
+		if (!o) return false;
+		s.value = o.value;
+		s.dispatchEvent(new Event('change', { bubbles: true }));
+		return true;
+	})()`, selector, text), "option "+text)
+}
+
+// See waits until the page shows a text.
+func (t *Tab) See(text string) error {
+	return t.until(fmt.Sprintf("document.body.innerText.replace(/\\s+/g, ' ').includes(%q)", text), "text "+text)
+}
+
+// Until waits until a JavaScript expression is true.
+func (t *Tab) Until(expression string) error { return t.until(expression, expression) }
+
+func (t *Tab) until(expression, what string) error {
+	deadline := time.Now().Add(patience)
+	for {
+		ok, err := Ask[bool](t, expression)
+		if ok {
+			return nil
+		}
+		if time.Now().After(deadline) {
+			text, _ := Ask[string](t, "document.body.innerText")
+			return errors.Join(fmt.Errorf("waited in vain for %s; the page says:\n%s", what, clip(text)), err)
+		}
+		time.Sleep(30 * time.Millisecond)
+	}
+}
+
+func clip(text string) string {
+	return strings.TrimSpace(text[:min(len(text), 2500)])
+}
+
+// Ask evaluates a JavaScript expression in the page.
+func Ask[T any](t *Tab, expression string) (T, error) {
+	ctx, cancel := context.WithTimeout(t.ctx, patience)
+	defer cancel()
+	return chromedp.Run(ctx, chromedp.Evaluate[T](expression))
+}
+
+// Picture takes a PNG of what the tab shows.
+func (t *Tab) Picture() ([]byte, error) {
+	ctx, cancel := context.WithTimeout(t.ctx, patience)
+	defer cancel()
+	return chromedp.Run(ctx, chromedp.CaptureScreenshot())
+}

@@ -1,0 +1,186 @@
+<script lang="ts">
+  import { Button, Select } from 'flowbite-svelte';
+  import { link, push } from 'svelte-spa-router';
+  import type { Judged } from '../api/types.gen';
+  import KeysHelp from '../shared/KeysHelp.svelte';
+  import Logo from '../shared/Logo.svelte';
+  import Nowhere from '../shared/Nowhere.svelte';
+  import Tray from '../shared/Tray.svelte';
+  import { Going, taken } from '../shared/keys.svelte';
+  import { theme } from '../shared/theme.svelte';
+  import Dialogs from './Dialogs.svelte';
+  import NextProbe from './NextProbe.svelte';
+  import ReadingPanel from './ReadingPanel.svelte';
+  import StepChart from './StepChart.svelte';
+  import Suspects from './Suspects.svelte';
+  import SupplyStrip from './SupplyStrip.svelte';
+  import { Bench } from './bench.svelte';
+
+  let { params }: { params: { number: string } } = $props();
+
+  const bench = $derived(new Bench(Number(params.number)));
+  let field: HTMLInputElement | undefined = $state();
+  let width = $state(1280);
+  let injecting = $state(false);
+  let finishing = $state(false);
+  let striking = $state.raw<Judged | null>(null);
+
+  $effect(() => void bench.load());
+
+  const view = $derived(bench.view);
+  const views = $derived([
+    { key: '0', name: 'Shelf', href: '/' },
+    { key: '1', name: 'Bench', href: `/jobs/${params.number}` },
+    { key: '2', name: 'Sheet', href: `/sheets/${view?.sheetId ?? ''}` },
+  ]);
+  const going = new Going(
+    () => views,
+    (href) => void push(href),
+    () => theme.toggle(),
+  );
+
+  function onkeydown(event: KeyboardEvent) {
+    if (taken(event) || !view) return;
+    const open = view.finished === null;
+    if (going.press(event)) {
+      event.preventDefault();
+      return;
+    }
+    if (open && /^[0-9.,+\-−]$/.test(event.key)) {
+      field?.focus(); // the digit itself goes into the field
+      return;
+    }
+    switch (event.key) {
+      case 'ArrowLeft':
+        bench.step(-1);
+        break;
+      case 'ArrowRight':
+        bench.step(1);
+        break;
+      case 'Home':
+        bench.step(-bench.points.length);
+        break;
+      case 'End':
+        bench.step(bench.points.length);
+        break;
+      case 'n':
+        bench.aimNext();
+        break;
+      case '/':
+      case 'w':
+        field?.focus();
+        break;
+      case 'q':
+        if (!bench.isRail) bench.turnQuantity();
+        break;
+      case 's':
+        aimRail();
+        break;
+      case 'i':
+        injecting = open;
+        break;
+      case 'f':
+        finishing = open;
+        break;
+      case 'r':
+        if (open) nextRoute();
+        break;
+      case 'x':
+        if (open) striking = bench.log.find((j) => !j.reading.struck) ?? null;
+        break;
+      default:
+        return;
+    }
+    event.preventDefault();
+  }
+  function aimRail() {
+    const rails = bench.findings?.rails ?? [];
+    const at = rails.findIndex((r) => r.name === bench.aim);
+    const rail = rails[(at + 1) % rails.length];
+    if (rail) bench.aimFor(rail.name);
+  }
+  function nextRoute() {
+    const routes = view?.routes ?? [];
+    const at = routes.findIndex((r) => r.key === view?.route);
+    const route = routes[(at + 1) % routes.length];
+    if (route) void bench.set({ route: route.key, at: '', level: '', frequency: '' });
+  }
+  const keys = [
+    { keys: '0 to 9', does: 'type a reading at the aimed point' },
+    { keys: 'w or /', does: 'type a word: ok, none, weak, hum, noisy, crackle, distorted, cuts out' },
+    { keys: 'Enter', does: 'log what is typed; the aim moves to the next probe' },
+    { keys: '← →', does: 'aim along the route; Home and End go to its ends' },
+    { keys: 'n', does: 'aim at the proposed probe' },
+    { keys: 's', does: 'aim at the next supply rail' },
+    { keys: 'q', does: 'what is read: signal, DC volts, frequency, ohms' },
+    { keys: 'i', does: 'what is fed in' },
+    { keys: 'r', does: 'the next route' },
+    { keys: 'x', does: 'strike out the last reading' },
+    { keys: 'f', does: 'finish the job' },
+  ];
+</script>
+
+<svelte:window {onkeydown} bind:innerWidth={width} onfocus={() => void bench.load()} />
+
+{#if bench.missing}
+  <Nowhere title="This job cannot be shown" text={bench.missing} />
+{:else if view}
+  <div
+    class="grid min-h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_auto_1fr_auto] lg:h-full lg:overflow-hidden"
+  >
+    <header
+      class="border-line bg-panel flex min-h-[56px] flex-wrap items-center gap-x-[18px] gap-y-1 border-b px-[18px] py-1"
+    >
+      <a use:link href="/" aria-label="To the shelf"><Logo /></a>
+      <h1 class="text-name font-bold">{view.set}</h1>
+      <span class="text-soft">No. {view.number}</span>
+      <span class="text-soft min-w-0 flex-1 basis-60 truncate" title={view.complaint}>“{view.complaint}”</span>
+      <label class="text-soft flex items-center gap-2 whitespace-nowrap">
+        Route
+        <Select
+          placeholder=""
+          class="w-auto max-w-64 font-semibold"
+          value={view.route}
+          disabled={view.finished !== null}
+          onchange={(e) => bench.set({ route: e.currentTarget.value, at: '', level: '', frequency: '' })}
+        >
+          {#each view.routes as route (route.key)}
+            <option value={route.key}>{route.name}</option>
+          {/each}
+        </Select>
+      </label>
+    </header>
+    {#if bench.findings}
+      <SupplyStrip {bench} oninject={() => (injecting = true)} />
+      <div class="border-line bg-panel border-y">
+        <StepChart
+          points={bench.findings.points}
+          stages={bench.findings.stages}
+          aim={bench.aimAt}
+          next={bench.next?.at ?? -1}
+          plot={width < 640 ? 150 : 246}
+          onaim={(i) => bench.aimFor(bench.points[i]?.name ?? '')}
+        />
+      </div>
+      <main class="grid min-h-0 lg:grid-cols-[minmax(0,1.3fr)_minmax(0,1.05fr)_minmax(0,1fr)] lg:overflow-hidden">
+        <NextProbe {bench} onfinish={() => (finishing = true)} />
+        <ReadingPanel {bench} bind:field onstrike={(reading) => (striking = reading)} />
+        <Suspects {bench} />
+      </main>
+    {:else}
+      <span></span><span></span>
+      <main class="p-[18px]">
+        <h2 class="text-say font-semibold">The service sheet needs mending before this job can be traced.</h2>
+        <ul class="mt-2 space-y-1">
+          {#each view.problems as problem (problem.path + problem.message)}
+            <li><b>{problem.where}</b>: {problem.message}</li>
+          {/each}
+        </ul>
+        <Button href="#/sheets/{view.sheetId}" class="mt-4 inline-block">Open the sheet</Button>
+      </main>
+    {/if}
+    <Tray {views} here="Bench" />
+  </div>
+  <Dialogs {bench} bind:injecting bind:finishing bind:striking />
+  <KeysHelp {keys} />
+{/if}

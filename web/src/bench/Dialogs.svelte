@@ -1,0 +1,128 @@
+<script lang="ts">
+  import { Button, Input, Modal, Select, Textarea } from 'flowbite-svelte';
+  import type { Judged } from '../api/types.gen';
+  import type { Bench } from './bench.svelte';
+
+  interface Props {
+    bench: Bench;
+    injecting: boolean;
+    finishing: boolean;
+    striking: Judged | null;
+  }
+  let { bench, injecting = $bindable(), finishing = $bindable(), striking = $bindable() }: Props = $props();
+
+  let at = $state('');
+  let level = $state('');
+  let frequency = $state('');
+  let outcome = $state('');
+  let stage = $state('');
+  let reason = $state('');
+  let wrong = $state('');
+
+  const close = () => {
+    injecting = finishing = false;
+    striking = null;
+    wrong = '';
+  };
+  async function done(work: Promise<boolean>) {
+    if (await work) close();
+    else wrong = bench.trouble;
+  }
+  // Each dialog opens with what stands now.
+  $effect(() => {
+    if (!injecting) return;
+    at = bench.view?.injected?.at ?? '';
+    level = bench.view?.injected?.level ? `${bench.view.injected.level} Vrms` : '';
+    frequency = bench.view?.injected?.hz ? `${bench.view.injected.hz} Hz` : '';
+  });
+  $effect(() => {
+    if (finishing) stage = bench.findings?.stage ?? '';
+  });
+</script>
+
+{#snippet foot(action: string)}
+  {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
+  <div class="mt-1 flex justify-end gap-3">
+    <Button color="alternative" type="button" onclick={close}>Cancel</Button>
+    <Button type="submit" disabled={bench.busy}>{action}</Button>
+  </div>
+{/snippet}
+
+<Modal title="What is fed in" bind:open={injecting} size="sm" onclose={close}>
+  <form
+    class="text-ink flex flex-col gap-3"
+    onsubmit={(e) => {
+      e.preventDefault();
+      void done(bench.set({ at, level: at ? level : '', frequency: at ? frequency : '' }));
+    }}
+  >
+    <label>
+      At
+      <Select placeholder="" class="mt-1" bind:value={at}>
+        <option value="">the entry, with the sheet's own signal</option>
+        {#each bench.points.slice(0, -1) as point (point.name)}
+          <option value={point.name}>{point.name}{point.note ? `, ${point.note}` : ''}</option>
+        {/each}
+      </Select>
+    </label>
+    {#if at}
+      <label>
+        Level
+        <Input class="figure mt-1" bind:value={level} placeholder="as the sheet has it there" />
+      </label>
+      <label>
+        Frequency
+        <Input class="figure mt-1" bind:value={frequency} placeholder="as the sheet has it there" />
+      </label>
+    {/if}
+    <p class="text-small text-soft">
+      Expected levels follow what is really fed in. Use a coupling capacitor rated for the voltage at that point, and
+      start at a low level. Never clip a grounded lead to a live chassis; local codes and licensed practice come first.
+    </p>
+    {@render foot('Set')}
+  </form>
+</Modal>
+
+<Modal title="Finish the job" bind:open={finishing} size="sm" onclose={close}>
+  <form
+    class="text-ink flex flex-col gap-3"
+    onsubmit={(e) => {
+      e.preventDefault();
+      void done(bench.finish({ outcome, stage }));
+    }}
+  >
+    <label>
+      What it was, and what was done
+      <Textarea class="mt-1" rows={3} bind:value={outcome} />
+    </label>
+    <label>
+      Found in
+      <Select placeholder="" class="mt-1" bind:value={stage}>
+        <option value="">no one stage</option>
+        {#each bench.findings?.stages ?? [] as s (s.name)}
+          <option value={s.name}>{s.name}</option>
+        {/each}
+      </Select>
+    </label>
+    {@render foot('Finish')}
+  </form>
+</Modal>
+
+<Modal title="Strike out a reading" open={striking !== null} size="sm" onclose={close}>
+  <form
+    class="text-ink flex flex-col gap-3"
+    onsubmit={(e) => {
+      e.preventDefault();
+      void done(bench.strike(striking?.reading.id ?? '', reason)).then(() => (reason = ''));
+    }}
+  >
+    <p>
+      <span class="figure">{striking?.reading.point}, {striking?.reading.text}</span> counts no more, but stays in the log.
+    </p>
+    <label>
+      Why (may stay empty)
+      <Input class="mt-1" bind:value={reason} placeholder="slipped off the pin" />
+    </label>
+    {@render foot('Strike out')}
+  </form>
+</Modal>

@@ -1,0 +1,74 @@
+<script lang="ts">
+  import { Button } from 'flowbite-svelte';
+  import type { Bench } from './bench.svelte';
+
+  let { bench, onfinish }: { bench: Bench; onfinish: () => void } = $props();
+
+  let more = $state(false); // on a phone the facts open by a tap
+
+  const findings = $derived(bench.findings);
+  const next = $derived(bench.next);
+  const view = $derived(bench.view);
+</script>
+
+<section class="border-line min-w-0 p-[14px_18px] lg:overflow-y-auto lg:border-r" aria-live="polite">
+  {#if view?.finished}
+    <h2 class="lead">Finished</h2>
+    <p class="text-say mt-1 font-semibold text-pretty">{view.outcome}</p>
+    {#if view.stage}<p class="mt-2">Found in <b>{view.stage}</b>.</p>{/if}
+    <Button color="alternative" type="button" class="mt-3" onclick={() => bench.reopen()}>Back on the bench</Button>
+  {:else if findings}
+    <h2 class="lead">
+      {findings.state === 'named' ? 'Found' : next ? 'Next probe' : 'Where it stands'}
+    </h2>
+    {#if next}
+      <p class="text-say mt-1 font-semibold text-pretty" data-test="next">
+        {#each next.sentence as span, i (i)}<span
+            class={[span.mark !== '' && 'text-measured', span.mark === 'value' && 'figure']}>{span.text}</span
+          >{/each}
+      </p>
+    {:else}
+      <p
+        class={['text-say mt-1 font-semibold text-pretty', findings.state === 'named' && 'text-fault']}
+        data-test="headline"
+      >
+        {findings.headline}
+      </p>
+    {/if}
+    {#each findings.notices as notice (notice)}
+      <p class="border-fault text-fault mt-2 border-l-4 pl-3 font-semibold">{notice}</p>
+    {/each}
+    {#if next}
+      <dl class="mt-2 grid grid-cols-[max-content_1fr] gap-x-3.5 gap-y-0.5">
+        {#each next.facts as fact (fact.label)}
+          {@const mind = fact.label === 'Mind'}
+          <dt class={[mind ? 'text-ink font-semibold' : 'text-soft', !mind && !more && 'max-lg:hidden']}>
+            {fact.label}
+          </dt>
+          <dd class={[mind && 'font-semibold', !mind && !more && 'max-lg:hidden']}>
+            {#if mind}<span class="text-hazard mr-1" aria-hidden="true">▲</span>{/if}{fact.text}
+          </dd>
+        {/each}
+      </dl>
+      <button type="button" class="text-measured mt-1 underline lg:hidden" onclick={() => (more = !more)}>
+        {more ? 'Less' : 'How, with what, and why here'}
+      </button>
+    {/if}
+    {#if next === null || findings.state === 'conflict'}
+      <ul class="mt-2 space-y-1">
+        {#each findings.reasons as reason (reason)}<li>{reason}</li>{/each}
+      </ul>
+    {/if}
+    {#if findings.missing.length > 0}
+      <h3 class="lead mt-3">Before it is condemned</h3>
+      <ul class="mt-1 space-y-0.5">
+        {#each findings.missing as missing (missing)}<li>{missing}</li>{/each}
+      </ul>
+    {/if}
+    {#if findings.state === 'named' || findings.state === 'clean'}
+      <Button type="button" class="mt-3" onclick={onfinish}>
+        Finish the job <span class="figure opacity-70">f</span>
+      </Button>
+    {/if}
+  {/if}
+</section>

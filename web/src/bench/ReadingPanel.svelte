@@ -1,0 +1,139 @@
+<script lang="ts">
+  import { Kbd } from 'flowbite-svelte';
+  import type { Judged } from '../api/types.gen';
+  import { when } from '../shared/format';
+  import { quantities, type Bench } from './bench.svelte';
+
+  interface Props {
+    bench: Bench;
+    /** The field, so that a digit typed anywhere can go there. */
+    field?: HTMLInputElement | undefined;
+    onstrike: (reading: Judged) => void;
+  }
+  let { bench, field = $bindable(), onstrike }: Props = $props();
+
+  const words = ['ok', 'none', 'weak', 'hum', 'noisy', 'crackle', 'distorted', 'cuts out'];
+  const bad = (verdict: string) => !['', 'within', 'unjudged'].includes(verdict);
+  const closed = $derived(bench.view?.finished !== null);
+
+  function shown(j: Judged): string {
+    return j.verdict === 'unjudged' ? j.note : `${j.verdict} ${j.off}`.trim();
+  }
+  function onkeydown(event: KeyboardEvent) {
+    if (event.key === 'Escape') {
+      bench.type('');
+      field?.blur();
+      event.preventDefault();
+    } else if (bench.text === '' && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
+      bench.step(event.key === 'ArrowLeft' ? -1 : 1);
+      event.preventDefault();
+    }
+  }
+</script>
+
+<section class="border-line flex min-w-0 flex-col border-t p-[14px_18px] lg:border-t-0 lg:border-r">
+  <h2 class="lead">Reading</h2>
+  <form
+    class="border-ink bg-panel focus-within:border-measured mt-1.5 flex items-center gap-3 rounded-lg border-2 px-3 py-1"
+    onsubmit={(e) => {
+      e.preventDefault();
+      void bench.logTyped();
+    }}
+  >
+    <label for="entry" class="text-soft max-w-[40%] flex-none truncate">{bench.aim || 'no point'}</label>
+    <input
+      id="entry"
+      bind:this={field}
+      class="figure text-entry min-w-0 flex-1 border-0 bg-transparent p-0 focus:ring-0 focus-visible:outline-none"
+      autocomplete="off"
+      autocapitalize="none"
+      spellcheck="false"
+      enterkeyhint="done"
+      placeholder={closed ? 'finished' : ''}
+      disabled={closed}
+      value={bench.text}
+      oninput={(e) => bench.type(e.currentTarget.value)}
+      {onkeydown}
+    />
+    {#if bench.echo && bench.echo.problem === ''}
+      <output
+        class={['flex-none font-semibold', bad(bench.echo.verdict) ? 'text-fault' : 'text-expect']}
+        data-test="echo">{bench.echo.says}</output
+      >
+    {/if}
+  </form>
+  <div class="text-small text-soft min-h-[40px] pt-0.5" role="status">
+    {#if bench.trouble}
+      <span class="text-fault font-semibold" role="alert">{bench.trouble}</span>
+    {:else if bench.echo?.problem}
+      {bench.echo.problem}
+    {:else if bench.echo}
+      {bench.echo.understood}{bench.echo.expected ? ` where ${bench.echo.expected} is due` : ''}{bench.echo.note
+        ? `; ${bench.echo.note}`
+        : ''}
+    {:else if !closed}
+      <button
+        type="button"
+        class="underline decoration-dotted"
+        onclick={() => bench.turnQuantity()}
+        disabled={bench.isRail}
+      >
+        {quantities.find((q) => q.key === bench.quantity)?.name}
+      </button>
+      <Kbd>q</Kbd> or a word:
+      {#each words as word (word)}
+        <button
+          type="button"
+          class="hover:text-ink mr-1.5 underline decoration-dotted"
+          onclick={() => {
+            bench.type(word);
+            field?.focus();
+          }}>{word}</button
+        >
+      {/each}
+    {/if}
+  </div>
+  <ul class="mt-1 min-h-0 flex-1 overflow-y-auto" aria-label="Evidence">
+    {#each bench.log as j (j.reading.id)}
+      {@const struck = j.reading.struck}
+      <li
+        class={[
+          'border-rule grid grid-cols-[46px_minmax(0,0.9fr)_84px_minmax(0,1.4fr)_20px] items-baseline gap-1.5 border-t py-1 first:border-0',
+          (struck || j.superseded) && 'text-soft',
+        ]}
+        title={j.note}
+      >
+        <span class="figure text-soft">{when(j.reading.taken)}</span>
+        <button
+          type="button"
+          class={['figure truncate text-left', struck && 'line-through']}
+          onclick={() => bench.aimFor(j.reading.point)}>{j.reading.point}</button
+        >
+        <span class={['figure truncate', struck && 'line-through']}>{j.understood}</span>
+        {#if struck}
+          <span class="truncate"
+            >struck out{bench.view?.struck[j.reading.id ?? '']
+              ? `: ${bench.view.struck[j.reading.id ?? '']}`
+              : ''}</span
+          >
+        {:else if j.superseded}
+          <span class="truncate">read again later</span>
+        {:else}
+          <span class={['truncate', bad(j.verdict) ? 'text-fault font-semibold' : 'text-soft']}
+            >{bad(j.verdict) ? (j.verdict === 'high' ? '▴ ' : '▾ ') : ''}{shown(j)}</span
+          >
+        {/if}
+        {#if !struck && !closed}
+          <button
+            type="button"
+            class="text-soft hover:text-fault"
+            aria-label="Strike out {j.reading.point} {j.understood}"
+            onclick={() => onstrike(j)}>✕</button
+          >
+        {/if}
+      </li>
+    {:else}
+      <li class="text-soft py-1">No readings yet. Type what the instrument shows; Enter logs it.</li>
+    {/each}
+  </ul>
+</section>

@@ -1,0 +1,54 @@
+<script lang="ts">
+  import { Button, Kbd, Select } from 'flowbite-svelte';
+  import type { Bench } from './bench.svelte';
+
+  let { bench, oninject }: { bench: Bench; oninject: () => void } = $props();
+
+  const rails = $derived(bench.findings?.rails ?? []);
+</script>
+
+<div class="text-soft flex min-h-[46px] items-center gap-x-5 overflow-x-auto px-[18px] whitespace-nowrap">
+  {#if rails.length > 0}<span class="text-small">Supplies</span>{/if}
+  {#each rails as rail (rail.name)}
+    {@const bad = rail.verdict !== '' && rail.verdict !== 'within' && rail.verdict !== 'unjudged'}
+    <button
+      type="button"
+      class={[
+        'flex items-baseline gap-2 rounded-md border-2 px-2 py-0.5',
+        rail.name === bench.aim ? 'border-ink' : 'hover:border-line border-transparent',
+      ]}
+      aria-label="Aim at rail {rail.name}"
+      aria-pressed={rail.name === bench.aim}
+      onclick={() => bench.aimFor(rail.name)}
+    >
+      <b class="text-ink font-semibold">{rail.name}</b>
+      {#if rail.read === ''}
+        <span>not read</span>
+      {:else}
+        <span class={['figure', bad && 'text-fault font-bold']}>{bad ? '▾ ' : ''}{rail.read}</span>
+        {#if bad}<span class="text-fault">{rail.verdict} {rail.off}</span>{/if}
+      {/if}
+    </button>
+  {/each}
+  <span class="ml-auto flex flex-none items-center gap-3">
+    <label class="text-small flex items-center gap-2">
+      Reading with
+      <Select
+        placeholder=""
+        class="w-48 flex-none"
+        value={bench.view?.instrument}
+        disabled={bench.view?.finished !== null}
+        onchange={(e) => bench.set({ instrument: e.currentTarget.value })}
+      >
+        {#each bench.view?.instruments ?? [] as instrument (instrument.key)}
+          <option value={instrument.key}>{instrument.name}</option>
+        {/each}
+      </Select>
+    </label>
+    <Button color="alternative" type="button" onclick={oninject} disabled={bench.view?.finished !== null}>
+      <Kbd>i</Kbd>
+      <span class="text-small">Feeding in</span>
+      <b class="figure text-ink font-semibold">{bench.view?.injecting}</b>
+    </Button>
+  </span>
+</div>

@@ -1,0 +1,39 @@
+<script lang="ts">
+  import type { Bench } from './bench.svelte';
+  import { percent } from '../shared/format';
+
+  let { bench }: { bench: Bench } = $props();
+
+  const findings = $derived(bench.findings);
+  const suspects = $derived(
+    (findings?.stages ?? []).filter((s) => s.standing === 'suspect' || s.standing === 'faulty'),
+  );
+  const cleared = $derived((findings?.stages ?? []).filter((s) => s.standing === 'cleared').map((s) => s.name));
+</script>
+
+<section class="flex min-w-0 flex-col p-[14px_18px]">
+  <h2 class="lead">
+    {findings?.state === 'named' ? 'At fault' : `Suspects${suspects.length > 0 ? `, ${suspects.length}` : ''}`}
+  </h2>
+  <ul class="mt-1 min-h-0 flex-1 overflow-y-auto" aria-label="Suspects">
+    {#each suspects as stage (stage.name)}
+      <li class="border-rule grid grid-cols-[46px_1fr] gap-x-2.5 border-t py-1 first:border-0">
+        <span class="figure text-weight font-semibold" aria-label="{percent(stage.weight)} in the hundred"
+          >{percent(stage.weight)}</span
+        >
+        <span>
+          {stage.name}
+          <span class="text-small text-soft block">{stage.reasons.join('; ')}</span>
+        </span>
+      </li>
+    {:else}
+      <li class="text-soft py-1">No stage of this route is suspect.</li>
+    {/each}
+    {#if cleared.length > 0}
+      <li class="border-rule text-small text-soft border-t pt-1.5">
+        <span class="text-expect font-semibold">✓ Cleared:</span>
+        {cleared.join(', ')}
+      </li>
+    {/if}
+  </ul>
+</section>

@@ -1,0 +1,51 @@
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+  import { link, push } from 'svelte-spa-router';
+  import { Going, taken, type KeyHelp } from './keys.svelte';
+  import KeysHelp from './KeysHelp.svelte';
+  import Logo from './Logo.svelte';
+  import { theme } from './theme.svelte';
+  import Tray from './Tray.svelte';
+
+  /** The frame of the screens that belong to no job: shelf and sheets. */
+  interface Props {
+    title: string;
+    here: string;
+    actions?: Snippet;
+    children: Snippet;
+    keys?: KeyHelp[];
+    /** Handles a key of the screen's own; true where it did. */
+    onkey?: (event: KeyboardEvent) => boolean;
+  }
+  let { title, here, actions, children, keys = [], onkey }: Props = $props();
+
+  const views = [
+    { key: '0', name: 'Shelf', href: '/' },
+    { key: '1', name: 'Sheets', href: '/sheets' },
+  ];
+  const going = new Going(
+    () => views,
+    (href) => void push(href),
+    () => theme.toggle(),
+  );
+
+  function onkeydown(event: KeyboardEvent) {
+    if (taken(event)) return;
+    if (going.press(event) || onkey?.(event)) event.preventDefault();
+  }
+</script>
+
+<svelte:window {onkeydown} />
+
+<div class="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr_auto]">
+  <header
+    class="border-line bg-panel flex min-h-[56px] flex-wrap items-center gap-x-[18px] gap-y-1 border-b px-[18px] py-1.5"
+  >
+    <a use:link href="/" aria-label="To the shelf"><Logo /></a>
+    <h1 class="text-name font-bold">{title}</h1>
+    <span class="ml-auto flex flex-wrap gap-2">{@render actions?.()}</span>
+  </header>
+  <main class="min-h-0 overflow-y-auto">{@render children()}</main>
+  <Tray {views} {here} />
+</div>
+<KeysHelp {keys} />

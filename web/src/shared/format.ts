@@ -1,0 +1,21 @@
+// Formatting of what the server has computed; nothing is computed here.
+
+/** 14:05 for today, otherwise the day as well. */
+export function when(stamp: string): string {
+  const t = new Date(stamp);
+  return t.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+}
+
+export function day(stamp: string): string {
+  return new Date(stamp).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+}
+
+/** +28, −8, 0: with a real minus sign and at most one decimal. */
+export function signed(x: number): string {
+  const text = String(Math.abs(Math.round(x * 10) / 10));
+  return text === '0' ? text : (x < 0 ? '−' : '+') + text;
+}
+
+export function percent(share: number): string {
+  return String(Math.round(share * 100));
+}

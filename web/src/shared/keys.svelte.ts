@@ -1,0 +1,50 @@
+// Keys that work anywhere on a screen, outside of fields.
+
+/** Whether the list of keys is on screen. */
+export const help = $state({ shown: false });
+
+export interface KeyHelp {
+  keys: string;
+  does: string;
+}
+
+/** True where a key press belongs to a field, a dialog or a list that is open. */
+export function taken(event: KeyboardEvent): boolean {
+  if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return true;
+  const at = event.target;
+  if (!(at instanceof HTMLElement)) return false;
+  return at.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName) || at.closest('dialog') !== null;
+}
+
+/** Follows "g" and then a view's key, and the keys that every screen has. */
+export class Going {
+  private armed = false;
+
+  constructor(
+    private readonly views: () => { key: string; href: string }[],
+    private readonly go: (href: string) => void,
+    private readonly toggleTheme: () => void,
+  ) {}
+
+  /** Handles the key; true where it was one of these. */
+  press(event: KeyboardEvent): boolean {
+    if (this.armed) {
+      this.armed = false;
+      const view = this.views().find((v) => v.key === event.key);
+      if (view) this.go(view.href);
+      return view !== undefined;
+    }
+    switch (event.key) {
+      case 'g':
+        this.armed = true;
+        return true;
+      case 'd':
+        this.toggleTheme();
+        return true;
+      case '?':
+        help.shown = true;
+        return true;
+    }
+    return false;
+  }
+}

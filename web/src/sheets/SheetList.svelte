@@ -1,0 +1,69 @@
+<script lang="ts">
+  import { Button } from 'flowbite-svelte';
+  import { link, push } from 'svelte-spa-router';
+  import { api, told } from '../api/client';
+  import type { SheetRow } from '../api/types.gen';
+  import Page from '../shared/Page.svelte';
+  import { day } from '../shared/format';
+
+  let sheets = $state.raw<SheetRow[] | null>(null);
+  let trouble = $state('');
+
+  $effect(() => {
+    api.sheets().then(
+      (list) => (sheets = list.sheets),
+      (error: unknown) => (trouble = told(error)),
+    );
+  });
+
+  function remark(s: SheetRow): string {
+    if (s.blocked) return 'needs mending before a job can use it';
+    if (s.doubts > 0) return s.doubts === 1 ? 'one doubtful place' : `${s.doubts} doubtful places`;
+    return '';
+  }
+</script>
+
+<Page
+  title="Service sheets"
+  here="Sheets"
+  keys={[{ keys: 'n', does: 'a new sheet' }]}
+  onkey={(event) => {
+    if (event.key !== 'n') return false;
+    void push('/sheets/new');
+    return true;
+  }}
+>
+  {#snippet actions()}
+    <Button href="#/sheets/new">New sheet <span class="figure opacity-70">n</span></Button>
+  {/snippet}
+  <div class="px-[18px] py-4">
+    {#if trouble}<p class="border-fault text-fault mb-3 border-l-4 pl-3 font-semibold" role="alert">{trouble}</p>{/if}
+    {#if sheets?.length === 0}
+      <p class="text-say font-semibold">No service sheets yet.</p>
+      <p class="mt-2">
+        A sheet says where to probe in a model and what to expect there. Paste one from a spreadsheet, or type it.
+      </p>
+    {:else if sheets}
+      <ul class="border-line bg-panel border-y">
+        {#each sheets as s (s.id)}
+          <li class="border-rule border-t first:border-0">
+            <a
+              use:link
+              href="/sheets/{s.id}"
+              class="hover:bg-ground flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 py-3"
+            >
+              <b class="text-name">{s.name}</b>
+              <span class="text-soft flex-1 basis-60">{s.kind}</span>
+              {#if remark(s)}<span class="text-fault font-semibold">{remark(s)}</span>{/if}
+              <span class="text-soft">
+                <span class="figure">{s.points}</span> points, <span class="figure">{s.stages}</span> stages,
+                <span class="figure">{s.routes}</span> routes, <span class="figure">{s.jobs}</span> jobs
+              </span>
+              <span class="text-soft">saved {day(s.saved)}</span>
+            </a>
+          </li>
+        {/each}
+      </ul>
+    {/if}
+  </div>
+</Page>
