@@ -110,6 +110,22 @@ func (t *Tab) Fill(selector, text string) error {
 	})()`, selector, text), "field "+selector)
 }
 
+// Write replaces the text of the field with a label, in the open dialog where
+// there is one.
+func (t *Tab) Write(label, text string) error {
+	mark := `[data-written="` + label + `"]`
+	err := t.until(fmt.Sprintf(`(() => {
+		const root = document.querySelector('dialog[open]') ?? document;
+		const l = [...root.querySelectorAll('label')].find((l) => l.innerText.trim().startsWith(%q));
+		l?.querySelector('input, textarea')?.setAttribute('data-written', %q);
+		return l !== undefined;
+	})()`, label, label), "label "+label)
+	if err != nil {
+		return err
+	}
+	return t.Fill(mark, text)
+}
+
 // Choose picks the option of a list whose text contains the given one.
 func (t *Tab) Choose(selector, text string) error {
 	return t.until(fmt.Sprintf(`(() => {

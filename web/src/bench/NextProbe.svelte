@@ -24,7 +24,8 @@
     {#if next}
       <p class="text-say mt-1 font-semibold text-pretty" data-test="next">
         {#each next.sentence as span, i (i)}<span
-            class={[span.mark !== '' && 'text-measured', span.mark === 'value' && 'figure']}>{span.text}</span
+            class={[span.mark !== '' && 'text-measured whitespace-nowrap', span.mark === 'value' && 'figure']}
+            >{span.text}</span
           >{/each}
       </p>
     {:else}

@@ -19,6 +19,10 @@
   function shown(j: Judged): string {
     return j.verdict === 'unjudged' ? j.note : `${j.verdict} ${j.off}`.trim();
   }
+  /** Logs, and leaves the field so that single keys work again; a phone keeps its keyboard open. */
+  async function log() {
+    if ((await bench.logTyped()) && !matchMedia('(pointer: coarse)').matches) field?.blur();
+  }
   function onkeydown(event: KeyboardEvent) {
     if (event.key === 'Escape') {
       bench.type('');
@@ -37,7 +41,7 @@
     class="border-ink bg-panel focus-within:border-measured mt-1.5 flex items-center gap-3 rounded-lg border-2 px-3 py-1"
     onsubmit={(e) => {
       e.preventDefault();
-      void bench.logTyped();
+      void log();
     }}
   >
     <label for="entry" class="text-soft max-w-[40%] flex-none truncate">{bench.aim || 'no point'}</label>

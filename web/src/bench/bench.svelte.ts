@@ -97,7 +97,7 @@ export class Bench {
   aimFor(name: string, quantity: Quantity = 'ac') {
     this.aim = name;
     this.quantity = this.isRail ? 'dc' : quantity;
-    this.type(this.text);
+    if (this.text !== '') this.type(this.text); // it means something else there
   }
 
   /** Moves the aim along the route. */
@@ -141,10 +141,10 @@ export class Bench {
     );
   }
 
-  /** Logs what is typed. Where that fails the text stays, to be sent again. */
-  async logTyped() {
-    if (this.busy || this.text.trim() === '') return;
-    await this.change(async () => {
+  /** Logs what is typed; true where it worked. Otherwise the text stays, to be sent again. */
+  async logTyped(): Promise<boolean> {
+    if (this.busy || this.text.trim() === '') return false;
+    return this.change(async () => {
       const view = await api.log(this.number, this.typed);
       this.id = newId();
       this.type('');

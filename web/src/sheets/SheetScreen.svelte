@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { Button, Input, Modal, Select, Textarea } from 'flowbite-svelte';
   import { push, replace } from 'svelte-spa-router';
   import StepChart from '../bench/StepChart.svelte';
@@ -10,12 +11,20 @@
 
   let { params }: { params: { id: string } } = $props();
 
-  const draft = $derived(new SheetDraft(params.id));
+  // A new sheet gets its number by being saved; it stays the same draft then.
+  let kept: SheetDraft | undefined;
+  const draft = $derived.by(() => {
+    const id = params.id;
+    if (!kept || untrack(() => String(kept?.id)) !== id) kept = new SheetDraft(id);
+    return kept;
+  });
   let shown = $state('path');
   let pasting = $state(false);
   let pasted = $state('');
 
-  $effect(() => void draft.load());
+  $effect(() => {
+    if (!draft.tables) void draft.load();
+  });
 
   const example =
     'point, stage, gain, ac, frequency, dc\nJ2-4, , , 2 mV, 1 kHz\nQ202 c, Q201 pair, 34 dB, 100 mV, , 9.2 V';

@@ -22,7 +22,7 @@ export class SheetDraft {
   constructor(private readonly param: string) {}
 
   private get draft(): string {
-    return `steptrace.sheet.${this.param}`;
+    return `steptrace.sheet.${this.id || 'new'}`;
   }
 
   private take(view: SheetView) {

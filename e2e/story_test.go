@@ -1,0 +1,243 @@
+// Package e2e drives the real program through its real pages.
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+
+	"steptrace/e2e/browser"
+)
+
+// must ends the test at the first step that fails.
+func must(t *testing.T, errs ...error) {
+	t.Helper()
+	for _, err := range errs {
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+}
+
+func open(t *testing.T, width, height int) *browser.Tab {
+	t.Helper()
+	tab, err := browser.Open(width, height)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(tab.Close)
+	return tab
+}
+
+func getJSON(t *testing.T, url string, v any) {
+	t.Helper()
+	r, err := http.Get(url)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Body.Close()
+	if err := json.NewDecoder(r.Body).Decode(v); err != nil {
+		t.Fatalf("%s: %v", url, err)
+	}
+}
+
+// sheetText is a table as copied from a spreadsheet: a phono amplifier with one
+// unreadable value, to be mended on the screen.
+const sheetText = "Point\tDrawing\tDescription\tStage\tKind\tGain\tSignal\tFrequency\tDC\tRails\tMinutes\n" +
+	"P101\tA\tcartridge in\t\t\t\t5 mV\t1 kHz\t\t\t1\n" +
+	"P102\tB\tfirst pair\tTR101 pair\tamplifier\t20 dB\t50 mV\t\t3,6 V\t+18 V\t1\n" +
+	"P103\tC\tafter correction\tRIAA network\tequaliser\t-6 dB\t25 mVq\t\t\t\t1\n" +
+	"P104\tD\tsecond pair\tTR103 pair\tamplifier\t26 dB\t500 mV\t\t9 V\t+18 V\t1\n" +
+	"P105\tE\tfilter out\trumble filter\tfilter\t0 dB\t500 mV\t\t\t\t1\n" +
+	"P106\tF\tline out\toutput buffer\tamplifier\t0 dB\t500 mV\t\t\t+18 V\t1\n\n" +
+	"Rail\tValue\n+18 V\t18 V\n"
+
+// The whole way of a new user: paste a sheet, mend it, open a job, trace with a
+// wrong entry and a restart in the middle, end at the right stage, finish.
+func TestFromPastedSheetToNamedStage(t *testing.T) {
+	p := start(t)
+	tab := open(t, 1280, 800)
+	must(t, tab.Go(p.url), tab.See("The shelf is empty"))
+
+	// The sheet.
+	must(t, tab.Go(p.url+"/#/sheets/new"), tab.Button("Paste a table"), tab.Fill("dialog textarea", sheetText), tab.Button("Take it over"),
+		tab.See("Taken over"), tab.See(`point P103: "25 mVq", character 5`), tab.See("not a unit"))
+	must(t, tab.Button("Save"), tab.See("Give the sheet a model name"))
+	must(t, tab.Until(`document.querySelector('input[data-cell="2.6"]').value === '25 mVq'`)) // nothing typed was lost
+	must(t, tab.Until(`document.querySelector('input[data-cell="2.6"]').getAttribute('aria-invalid') === 'true'`))
+	must(t, tab.Write("Maker", "Brannock"), tab.Write("Model", "PH-3"))
+	must(t, tab.Button("Save"), tab.See("It needs mending before a job can use it"))
+	must(t, tab.Fill(`input[data-cell="2.6"]`, "25 mV"), tab.Until(`!document.body.innerText.includes('not a unit')`))
+	must(t, tab.Button("Save"), tab.See("Saved."), tab.Button("New job"))
+
+	// The job: refused without a complaint, then opened.
+	must(t, tab.See("What the owner says is wrong"), tab.Button("Open the job"), tab.See("Write down what is wrong with the set"))
+	must(t, tab.Fill("textarea", "One side of the record plays very low."), tab.Button("Open the job"))
+	must(t, tab.See("Brannock PH-3"), tab.See("Suspects, 5"), tab.See("Next probe"))
+
+	// The fault: TR103 pair loses 19 dB. Typed with nothing focused.
+	set := map[string]string{"P101": "5.0m", "P102": "50.5m", "P103": "24.8m", "P104": "56m", "P105": "56m", "P106": "55m"}
+	aimed := `document.querySelector('label[for=entry]').innerText`
+	typeIn := func(text string) { must(t, tab.Keys(text)) }
+	first, err := browser.Ask[string](tab, aimed)
+	must(t, err)
+	must(t, tab.Until(`document.querySelector('[data-test=next]').innerText.startsWith('Probe `+first+` and expect')`))
+
+	// A wrong entry: said so while typing and again on Enter; the text stays.
+	typeIn("31q")
+	must(t, tab.See(`"31q", character 3`), tab.Keys("\r"), tab.Until(`document.querySelector('[role=alert]')?.innerText.includes('character 3')`))
+	must(t, tab.Until(`document.querySelector('#entry').value === '31q'`), tab.Keys("\x1b"), tab.Until(`document.querySelector('#entry').value === ''`))
+
+	typeIn(set[first])
+	must(t, tab.Until(`document.querySelector('[data-test=echo]') !== null`)) // the verdict while typing
+	must(t, tab.Reload(), tab.Until(`document.querySelector('#entry')?.value === '`+set[first]+`'`))
+	must(t, tab.Click("#entry"), tab.Keys("\r"), tab.Until(`document.querySelectorAll('[aria-label=Evidence] li').length === 1 && document.querySelector('#entry').value === ''`))
+
+	// The server goes away in the middle: the text stays, the message says what to do.
+	p.stop()
+	second, err := browser.Ask[string](tab, aimed)
+	must(t, err)
+	typeIn(set[second])
+	must(t, tab.Keys("\r"), tab.See("Step Trace does not answer"), tab.Until(`document.querySelector('#entry').value === '`+set[second]+`'`))
+	p.run()
+	must(t, tab.Click("#entry"), tab.Keys("\r"), tab.Until(`document.querySelectorAll('[aria-label=Evidence] li').length === 2`))
+
+	for n := 3; ; n++ {
+		done, err := browser.Ask[bool](tab, `document.body.innerText.includes('The fault is in')`)
+		must(t, err)
+		if done {
+			break
+		}
+		if n > 5 {
+			t.Fatal("no stage named after five readings")
+		}
+		point, err := browser.Ask[string](tab, aimed)
+		must(t, err)
+		typeIn(set[point] + "\r")
+		must(t, tab.Until(`document.querySelectorAll('[aria-label=Evidence] li').length === `+fmt.Sprint(n)))
+	}
+	must(t, tab.See("The fault is in TR103 pair."), tab.See("P103 reads 24.8 mV"), tab.See("P104 reads 56 mV"), tab.See("Read rail +18 V"))
+
+	// The rail, aimed at by key; then it is no longer missing.
+	must(t, tab.Keys("s"), tab.Until(aimed+` === '+18 V'`))
+	typeIn("17.9\r")
+	must(t, tab.Until(`!document.body.innerText.includes('Read rail +18 V')`))
+
+	// Stopped and started: all is still there.
+	p.stop()
+	p.run()
+	must(t, tab.Reload(), tab.See("The fault is in TR103 pair."), tab.See("17.9 V"))
+
+	// Finished from the keyboard.
+	must(t, tab.Keys("f"), tab.Until(`document.activeElement?.tagName === 'TEXTAREA'`), tab.Keys("C112 open"), tab.Button("Finish"), tab.See("Back on the bench"))
+	must(t, tab.Go(p.url+"/#/"), tab.See("C112 open"), tab.See("Finished"))
+}
+
+// Points are aimed at by click and by arrow, readings struck out and kept,
+// what is fed in changes what is expected; all on the demo's half-traced deck.
+func TestBenchByKeyAndClick(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	aimed := `document.querySelector('label[for=entry]').innerText`
+	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.Until(aimed+` === 'RV3 wiper'`))
+	must(t, tab.Click(`button[aria-label^="Aim at Q206 c"]`), tab.Until(aimed+` === 'Q206 c'`))
+	must(t, tab.Keys(kb.ArrowRight), tab.Until(aimed+` === 'J7-2'`), tab.Keys(kb.ArrowLeft+kb.ArrowLeft), tab.Until(aimed+` === 'RV3 wiper'`), tab.Keys(kb.Home), tab.Until(aimed+` === 'J2-4'`))
+	must(t, tab.Keys("n"), tab.Until(aimed+` === 'RV3 wiper'`))
+
+	// Strike out the reading at the exit: the suspects grow again, the line stays.
+	must(t, tab.Click(`button[aria-label="Strike out J7-2 174 mV"]`), tab.Fill("dialog[open] input", "slipped off"), tab.Button("Strike out"))
+	must(t, tab.See("struck out: slipped off"), tab.See("Suspects, 5"), tab.Until(`!document.body.innerText.includes('low −17.2 dB')`))
+
+	// 10 dB less fed in: 10 dB less expected.
+	must(t, tab.Keys("i"), tab.Choose("dialog[open] select", "J2-4"), tab.Write("Level", "0.6 mV"), tab.Button("Set"))
+	must(t, tab.See("600 µV at J2-4"), tab.Until(`document.querySelector('[data-test=next]').innerText.includes('60 mV')`))
+
+	// A level that is none is refused in the dialog, which stays.
+	must(t, tab.Keys("i"), tab.Write("Level", "5 kHz"), tab.Button("Set"), tab.See("this is a frequency, not a voltage"), tab.Button("Cancel"))
+
+	// The other route, and the dark version; both still there after a reload.
+	must(t, tab.Choose("header select", "Left channel, tape"), tab.See("Q101 pair"), tab.Keys("d"), tab.Reload(), tab.See("Q101 pair"),
+		tab.Until(`document.documentElement.classList.contains('dark')`))
+	must(t, tab.Keys("?"), tab.See("aim at the proposed probe"))
+}
+
+// Two tabs log at once: both readings are kept, and each tab comes to see both.
+func TestTwoTabs(t *testing.T) {
+	p := start(t, "-demo")
+	one := open(t, 1280, 800)
+	must(t, one.Go(p.url+"/#/jobs/145"), one.See("Suspects, 12"))
+	two, err := one.Another()
+	must(t, err)
+	t.Cleanup(two.Close)
+	must(t, two.Go(p.url+"/#/jobs/145"), two.See("Suspects, 12"))
+	must(t, one.Click("#entry"), one.Keys("ok\r"), one.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 1`))
+	must(t, two.Click("#entry"), two.Keys("ok\r"), two.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 2`))
+	must(t, one.Until(`(window.dispatchEvent(new Event('focus')), document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 2)`))
+
+	// The same sheet changed in both: the second is told, and keeps its text.
+	must(t, one.Go(p.url+"/#/sheets/2"), one.Write("What it is", "radio one"), two.Go(p.url+"/#/sheets/2"), two.Write("What it is", "radio two"))
+	must(t, one.Button("Save"), one.See("Saved."), two.Button("Save"), two.See("saved elsewhere"), two.Until(`document.querySelector('[data-written]').value === 'radio two'`))
+}
+
+// Bad addresses and files: each says what is wrong and what to do.
+func TestWhatCannotBeShownSaysWhy(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	must(t, tab.Go(p.url+"/#/jobs/9999"), tab.See("There is no job number 9999"), tab.Button("To the shelf of jobs"), tab.See("On the bench"))
+	must(t, tab.Go(p.url+"/#/jobs/abc"), tab.See("is not a number"))
+	must(t, tab.Go(p.url+"/#/sheets/77"), tab.See("There is no service sheet number 77"))
+	must(t, tab.Go(p.url+"/#/nowhere/at/all"), tab.See("There is no such page"))
+	must(t, tab.Go(p.url+"/#/sheets/new"), tab.Button("Paste a table"), tab.Fill("dialog textarea", "point,ac\nA,\"3 mV\nB,4 mV"), tab.Button("Take it over"),
+		tab.See("line 2: a quotation mark"), tab.See("Nothing was taken over"), tab.Until(`document.querySelector('dialog textarea').value.includes('B,4 mV')`))
+	must(t, tab.Fill("dialog textarea", "point,stage,from,ac\nA,,,3 mV\nB,S1,A,3 mV\nC,S2,B,3 mV\n\nstage,from,to\nback,C,B\n"), tab.Button("Take it over"),
+		tab.See("the stages run in a loop: B to C to B"))
+}
+
+// On a phone's width nothing is wider than the screen, and a reading can be
+// typed and logged by touch.
+func TestPhoneWidth(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 390, 844)
+	for _, page := range []string{"/#/", "/#/jobs/142", "/#/sheets", "/#/sheets/3", "/#/jobs/new"} {
+		must(t, tab.Go(p.url+page), tab.Until(`document.querySelector('h1') !== null`))
+		wide, err := browser.Ask[int](tab, "document.documentElement.scrollWidth")
+		must(t, err)
+		if wide > 390 {
+			t.Errorf("%s is %d pixels wide on a phone of 390", page, wide)
+		}
+	}
+	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.Click("#entry"), tab.Keys("200m\r"), tab.See("within 0 dB"))
+}
+
+// First page under 250 kB of script as it goes over the wire.
+func TestFirstPageIsSmall(t *testing.T) {
+	files, err := filepath.Glob("../web/dist/assets/*.js")
+	must(t, err)
+	if len(files) == 0 {
+		t.Fatal("the front end is not built: run make test")
+	}
+	p := start(t)
+	total := 0
+	for _, f := range files {
+		r, err := http.NewRequest(http.MethodGet, p.url+"/assets/"+filepath.Base(f), nil)
+		must(t, err)
+		r.Header.Set("Accept-Encoding", "gzip")
+		res, err := http.DefaultTransport.RoundTrip(r)
+		must(t, err)
+		if res.Header.Get("Content-Encoding") != "gzip" {
+			t.Errorf("%s is not compressed", f)
+		}
+		n, err := io.Copy(io.Discard, res.Body)
+		must(t, err, res.Body.Close())
+		total += int(n)
+	}
+	t.Logf("all scripts together: %d kB compressed", total/1000)
+	if total > 250_000 {
+		t.Errorf("%d bytes of script", total)
+	}
+}
