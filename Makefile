@@ -1,0 +1,79 @@
+# The two commands that matter: make demo, make test.
+SHELL := /bin/bash
+.SHELLFLAGS := -eu -o pipefail -c
+.DEFAULT_GOAL := demo
+.PHONY: demo run test test-fast lint types format bench pictures chromium
+
+step = @printf '\n== %s\n'
+export npm_config_loglevel = error
+
+web_sources := $(shell find web/src web/public -type f) web/index.html web/package.json web/package-lock.json web/vite.config.ts web/svelte.config.js
+go_sources := $(shell find cmd core internal demo web -name '*.go' -not -path '*/node_modules/*') $(wildcard demo/*/*.json internal/store/migrations/*.sql) go.mod go.sum
+
+## Fetch, build and start Step Trace with the demo workshop.
+demo: bin/steptrace
+	$(step) 'starting with the demo workshop'
+	bin/steptrace -demo -data var/demo.db
+
+## Start it with the workshop's own data.
+run: bin/steptrace
+	bin/steptrace
+
+## Everything that is checked: format, linters, types, Go tests, browser tests.
+test: chromium lint
+	$(step) 'Go tests and browser tests'
+	go test -timeout 15m ./...
+
+lint: bin/steptrace types-fresh
+	$(step) 'format and linters, Go'
+	@unformatted=$$(gofmt -l cmd core demo e2e internal web/web.go); test -z "$$unformatted" || { echo "not formatted: $$unformatted (make format)"; exit 1; }
+	go vet ./...
+	go tool staticcheck ./...
+	$(step) 'linters and type check, front end'
+	cd web && npm run --silent lint && npm run --silent check
+
+## Go wire structs -> JSON Schema -> TypeScript.
+types: web/node_modules/.installed
+	go run ./cmd/schema api | node web/tools/types.mjs > web/src/api/types.gen.ts
+	go run ./cmd/schema sheet > docs/schema/sheet.schema.json
+	go run ./cmd/schema job > docs/schema/job.schema.json
+
+.PHONY: types-fresh
+types-fresh: web/node_modules/.installed
+	$(step) 'generated types are fresh'
+	@fresh=$$(mktemp -d); trap 'rm -rf "$$fresh"' EXIT; \
+	go run ./cmd/schema api | node web/tools/types.mjs > "$$fresh/types.gen.ts"; \
+	go run ./cmd/schema sheet > "$$fresh/sheet.schema.json"; go run ./cmd/schema job > "$$fresh/job.schema.json"; \
+	cmp "$$fresh/types.gen.ts" web/src/api/types.gen.ts && cmp "$$fresh/sheet.schema.json" docs/schema/sheet.schema.json && \
+	cmp "$$fresh/job.schema.json" docs/schema/job.schema.json || { echo 'stale: run make types'; exit 1; }
+
+format: web/node_modules/.installed
+	gofmt -w cmd core demo e2e internal web/web.go
+	cd web && npm run --silent format
+
+bench:
+	go test -run '^$$' -bench . -benchmem ./core/... ./internal/...
+
+## Take the README's pictures again.
+pictures: chromium bin/steptrace
+	go run ./cmd/pictures docs/screenshots
+
+chromium:
+	@command -v chromium >/dev/null || { \
+	  printf '\n== installing Chromium from Debian (about a minute)\n'; \
+	  sudo=$$( [ "$$(id -u)" = 0 ] || echo sudo ); \
+	  $$sudo apt-get update -qq && $$sudo env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium >/dev/null; }
+
+web/node_modules/.installed: web/package-lock.json
+	$(step) 'fetching the front end packages (about a minute the first time)'
+	cd web && npm ci --no-progress
+	@touch $@
+
+web/dist/index.html: web/node_modules/.installed $(web_sources)
+	$(step) 'building the front end'
+	cd web && npm run --silent build -- --logLevel warn
+	@touch $@
+
+bin/steptrace: web/dist/index.html $(go_sources)
+	$(step) 'building the program (a few minutes the first time)'
+	go build -trimpath -ldflags '-s -w' -o $@ ./cmd/steptrace

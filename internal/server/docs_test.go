@@ -1,0 +1,164 @@
+package server_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"math"
+	"net/http"
+	"os"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/go-chi/chi/v5"
+
+	"steptrace/core/job"
+	"steptrace/core/sheet"
+)
+
+// fence is a block of code in a page of documentation.
+type fence struct{ info, text string }
+
+func fences(t *testing.T, path string) []fence {
+	t.Helper()
+	data, err := os.ReadFile(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var out []fence
+	for _, m := range regexp.MustCompile("(?s)```([^\n]*)\n(.*?)\n```").FindAllStringSubmatch(string(data), -1) {
+		out = append(out, fence{m[1], m[2]})
+	}
+	return out
+}
+
+// part tells what keeps want from being a part of got; lists are compared from
+// their beginning.
+func part(path string, want, got any) error {
+	switch w := want.(type) {
+	case map[string]any:
+		g, ok := got.(map[string]any)
+		if !ok {
+			return fmt.Errorf("%s: %v is no object", path, got)
+		}
+		for k, v := range w {
+			if err := part(path+"."+k, v, g[k]); err != nil {
+				return err
+			}
+		}
+	case []any:
+		g, ok := got.([]any)
+		if !ok || len(g) < len(w) || len(w) == 0 && len(g) > 0 {
+			return fmt.Errorf("%s: %v, want %v", path, got, want)
+		}
+		for i, v := range w {
+			if err := part(fmt.Sprintf("%s[%d]", path, i), v, g[i]); err != nil {
+				return err
+			}
+		}
+	case float64:
+		if g, ok := got.(float64); !ok || math.Abs(g-w) > 1e-12*math.Abs(w) {
+			return fmt.Errorf("%s: %v, want %v", path, got, want)
+		}
+	default:
+		if want != got {
+			return fmt.Errorf("%s: %v, want %v", path, got, want)
+		}
+	}
+	return nil
+}
+
+// Every example of docs/api.md is called, and answers as printed there.
+func TestAPIExamplesAreTrue(t *testing.T) {
+	w := open(t)
+	blocks := fences(t, "../../docs/api.md")
+	calls := 0
+	for i := 0; i+1 < len(blocks); i += 2 {
+		ask, answer := blocks[i], blocks[i+1]
+		if ask.info != "http" || !strings.HasPrefix(answer.info, "json") {
+			t.Fatalf("question and answer do not alternate at %q", ask.text)
+		}
+		head, body, _ := strings.Cut(ask.text, "\n\n")
+		method, path, _ := strings.Cut(head, " ")
+		status := http.StatusOK
+		if _, err := fmt.Sscanf(answer.info, "json %d", &status); err != nil {
+			status = http.StatusOK
+		}
+		got, data := w.call(method, path, body)
+		var want, have any
+		if err := json.Unmarshal([]byte(answer.text), &want); err != nil {
+			t.Fatalf("%s: the answer printed is no JSON: %v", head, err)
+		}
+		if err := json.Unmarshal(data, &have); err != nil || got != status {
+			t.Errorf("%s: status %d, %s", head, got, data)
+			continue
+		}
+		if err := part(head, want, have); err != nil {
+			t.Error(err)
+		}
+		calls++
+	}
+	if calls < 18 {
+		t.Errorf("only %d examples were called", calls)
+	}
+}
+
+func TestAPIPageHasEveryRoute(t *testing.T) {
+	data, err := os.ReadFile("../../docs/api.md")
+	if err != nil {
+		t.Fatal(err)
+	}
+	w := open(t)
+	err = chi.Walk(w.routes(), func(method, route string, _ http.Handler, _ ...func(http.Handler) http.Handler) error {
+		route = strings.TrimSuffix(route, "/")
+		if strings.HasPrefix(route, "/api") && !strings.Contains(string(data), "### "+method+" "+route+"\n") {
+			t.Errorf("docs/api.md does not have %s %s", method, route)
+		}
+		return nil
+	})
+	if err != nil {
+		t.Error(err)
+	}
+}
+
+// The worked examples of docs/formats.md are read, checked and written again.
+func TestFormatExamplesAreRead(t *testing.T) {
+	w := open(t)
+	read := map[string]int{}
+	for _, b := range fences(t, "../../docs/formats.md") {
+		read[b.info]++
+		switch b.info {
+		case "json sheet":
+			s, err := sheet.ReadJSON([]byte(b.text))
+			if err != nil {
+				t.Fatal(err)
+			}
+			if _, problems := s.Plan(); len(problems) > 0 {
+				t.Errorf("the example sheet has problems: %v", problems)
+			}
+		case "csv sheet":
+			tables, problems, err := sheet.ReadCSV([]byte(b.text))
+			if err != nil || len(problems) > 0 {
+				t.Fatal(err, problems)
+			}
+			s, _ := sheet.FromTables(tables)
+			if plan, problems := s.Plan(); len(problems) > 0 || len(plan.Routes) != 1 {
+				t.Errorf("the example table has problems: %v", problems)
+			}
+		case "json job":
+			if _, err := job.ReadJSON([]byte(b.text)); err != nil {
+				t.Fatal(err)
+			}
+			if status, data := w.call("POST", "/api/jobs/import", b.text); status != http.StatusOK {
+				t.Errorf("the example job is refused: %s", data)
+			}
+			var back job.File
+			if _, data := w.call("GET", "/api/jobs/150/file.json", ""); json.Unmarshal(data, &back) != nil || len(back.Readings) != 2 || !back.Readings[1].Struck || back.Readings[1].StruckReason != "wrong lead" {
+				t.Errorf("the example job does not come back whole: %s", data)
+			}
+		}
+	}
+	if len(read) != 3 {
+		t.Errorf("examples found: %v", read)
+	}
+}

@@ -1,0 +1,304 @@
+package server_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"path/filepath"
+	"strings"
+	"sync"
+	"testing"
+	"testing/fstest"
+
+	"github.com/go-chi/chi/v5"
+
+	"steptrace/core/sheet"
+	"steptrace/demo"
+	"steptrace/internal/server"
+	"steptrace/internal/store"
+)
+
+// workshop is a server with the demo workshop on a disk of its own.
+type workshop struct {
+	t       testing.TB
+	store   *store.Store
+	server  *server.Server
+	handler http.Handler
+}
+
+func empty(t testing.TB) *workshop {
+	t.Helper()
+	db, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "w.db"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() {
+		if err := db.Close(); err != nil {
+			t.Error(err)
+		}
+	})
+	s := server.New(db, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, true)
+	return &workshop{t, db, s, s.Handler()}
+}
+
+func open(t testing.TB) *workshop {
+	w := empty(t)
+	if err := demo.Fill(context.Background(), w.store, w.server); err != nil {
+		t.Fatal(err)
+	}
+	return w
+}
+
+func (w *workshop) routes() chi.Routes { return w.handler.(chi.Routes) }
+
+func (w *workshop) call(method, path, body string) (int, []byte) {
+	r := httptest.NewRequest(method, "http://127.0.0.1"+path, strings.NewReader(body))
+	rec := httptest.NewRecorder()
+	w.handler.ServeHTTP(rec, r)
+	data, err := io.ReadAll(rec.Body)
+	if err != nil {
+		w.t.Fatal(err)
+	}
+	return rec.Code, data
+}
+
+func (w *workshop) detail(method, path, body string) (int, string) {
+	status, data := w.call(method, path, body)
+	var p server.ProblemDetails
+	if err := json.Unmarshal(data, &p); err != nil {
+		w.t.Fatalf("%s %s: %s", method, path, data)
+	}
+	return status, p.Detail
+}
+
+func reading(id, point, text string) string {
+	b, _ := json.Marshal(map[string]any{"id": id, "point": point, "text": text, "conditions": map[string]any{"route": "", "injected": nil, "instrument": ""}})
+	return string(b)
+}
+
+func TestRefusalsSayWhatToDo(t *testing.T) {
+	w := open(t)
+	for _, c := range []struct {
+		name, method, path, body string
+		status                   int
+		says                     string
+	}{
+		{"unreadable number", "POST", "/api/jobs/142/readings", reading("1", "J7-2", "31q"), 422, `"31q", character 3`},
+		{"unknown point", "POST", "/api/jobs/142/readings", reading("1", "TP99", "31m"), 422, "neither a point nor a rail"},
+		{"no id", "POST", "/api/jobs/142/readings", reading("", "J7-2", "31m"), 422, "needs an id"},
+		{"finished job", "POST", "/api/jobs/139/readings", reading("1", "J9-1", "31m"), 409, "back on the bench first"},
+		{"unknown job", "GET", "/api/jobs/9", "", 404, "no job number 9"},
+		{"job that is no number", "GET", "/api/jobs/one", "", 404, "is not a number"},
+		{"unknown sheet", "GET", "/api/sheets/99", "", 404, "no service sheet number 99"},
+		{"unknown reading", "POST", "/api/jobs/142/readings/zz/strike", `{"reason":""}`, 404, "no such entry"},
+		{"unknown address", "GET", "/api/nothing", "", 404, "docs/api.md"},
+		{"wrong method", "DELETE", "/api/jobs", "", 405, "does not work on"},
+		{"half a body", "POST", "/api/jobs", `{"sheet": 1, "comp`, 400, "ends in the middle"},
+		{"unknown field", "POST", "/api/jobs", `{"sheet": 1, "colour": 2}`, 400, "colour"},
+		{"no complaint", "POST", "/api/jobs", `{"sheet": 1, "complaint": "  "}`, 422, "what is wrong with the set"},
+		{"no such sheet for a job", "POST", "/api/jobs", `{"sheet": 77, "complaint": "x"}`, 422, "Pick a service sheet"},
+		{"complaint too long", "POST", "/api/jobs", fmt.Sprintf(`{"sheet": 1, "complaint": %q}`, strings.Repeat("x", 2001)), 422, "shorten it"},
+		{"body too large", "POST", "/api/jobs", strings.Repeat(" ", 1<<20+1), 413, "More than 1024 kB"},
+		{"file too large", "POST", "/api/sheets/import", strings.Repeat("x,y\n", 3<<20), 413, "More than 8192 kB"},
+		{"sheet file of junk", "POST", "/api/sheets/import", "\x00\x01\x02", 422, "not text"},
+		{"sheet with a loop", "POST", "/api/sheets/import", "model,L\npoint,stage,from,ac\nA,,,1 V\nB,S,A,1 V\n\nstage,from,to\nT,B,A\n", 422, "run in a loop"},
+		{"job for a sheet that is not here", "POST", "/api/jobs/import", `{"format":"steptrace-job","version":1,"sheet":{"model":"?"},"number":1,"complaint":"x","opened":"2026-01-01T00:00:00Z","readings":[]}`, 422, "import that first"},
+		{"job whose text is not its value", "POST", "/api/jobs/import", `{"format":"steptrace-job","version":1,"sheet":{"maker":"Ostrel","model":"RT-7"},"number":1,"complaint":"x","opened":"2026-01-01T00:00:00Z",
+			"readings":[{"id":"1","point":"J7-2","quantity":"ac","text":"31m","si":31,"taken":"2026-01-01T00:00:00Z"}]}`, 422, `"31m" does not read as the value 31`},
+		{"feeding in nowhere", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","at":"nowhere","level":"","frequency":""}`, 422, "neither a point nor a rail"},
+		{"feeding in nothing", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","at":"J2-4","level":"0","frequency":""}`, 422, "above zero"},
+		{"unknown route", "PUT", "/api/jobs/142/bench", `{"route":"x","instrument":"","at":"","level":"","frequency":""}`, 422, "Reload the page"},
+		{"finish without a word", "POST", "/api/jobs/142/finish", `{"outcome":"","stage":""}`, 422, "what it was"},
+		{"trace without a sheet", "POST", "/api/trace", `{"conditions":{"route":"","injected":null,"instrument":""},"readings":[]}`, 422, "Send the service sheet"},
+	} {
+		status, says := w.detail(c.method, c.path, c.body)
+		if status != c.status || !strings.Contains(says, c.says) {
+			t.Errorf("%s: %d %q; want %d, %q", c.name, status, says, c.status, c.says)
+		}
+	}
+	// Nothing of all that was kept.
+	if _, data := w.call("GET", "/api/jobs", ""); bytes.Count(data, []byte(`"number"`)) != 3 {
+		t.Errorf("something was half stored: %s", data)
+	}
+	if _, data := w.call("GET", "/api/sheets", ""); bytes.Count(data, []byte(`"id"`)) != 3 {
+		t.Errorf("something was half stored: %s", data)
+	}
+}
+
+func TestOtherPagesAndHostsAreKeptOut(t *testing.T) {
+	w := open(t)
+	r := httptest.NewRequest("POST", "http://127.0.0.1/api/jobs/142/reopen", strings.NewReader("{}"))
+	r.Header.Set("Sec-Fetch-Site", "cross-site")
+	rec := httptest.NewRecorder()
+	w.handler.ServeHTTP(rec, r)
+	if rec.Code != http.StatusForbidden {
+		t.Errorf("a page elsewhere may change jobs: %d", rec.Code)
+	}
+	r = httptest.NewRequest("GET", "http://elsewhere.example/api/jobs", nil)
+	rec = httptest.NewRecorder()
+	w.handler.ServeHTTP(rec, r)
+	if rec.Code != http.StatusMisdirectedRequest {
+		t.Errorf("another host name is answered: %d", rec.Code)
+	}
+}
+
+func TestTheSameReadingTwiceIsKeptOnce(t *testing.T) {
+	w := open(t)
+	for range 2 {
+		if status, data := w.call("POST", "/api/jobs/145/readings", reading("same", "LS1", "none")); status != 200 || bytes.Count(data, []byte(`"id":"same"`)) != 1 {
+			t.Fatalf("%d %s", status, data)
+		}
+	}
+	if status, says := w.detail("POST", "/api/jobs/145/readings", reading("same", "LS1", "ok")); status != 409 || !strings.Contains(says, "id of its own") {
+		t.Errorf("another reading under the same id: %d %s", status, says)
+	}
+}
+
+// Twenty tabs log at once; every reading that was acknowledged is there.
+func TestManyTabsAtOnce(t *testing.T) {
+	w := open(t)
+	var wg sync.WaitGroup
+	for tab := range 20 {
+		wg.Go(func() {
+			for i := range 5 {
+				if status, data := w.call("POST", "/api/jobs/145/readings", reading(fmt.Sprintf("%d-%d", tab, i), "LS1", "none")); status != 200 {
+					t.Errorf("%d %s", status, data)
+				}
+			}
+		})
+	}
+	wg.Wait()
+	if _, data := w.call("GET", "/api/jobs/145", ""); bytes.Count(data, []byte(`"taken"`)) != 100 {
+		t.Errorf("%d readings of 100", bytes.Count(data, []byte(`"taken"`)))
+	}
+}
+
+// A finished job keeps the sheet it was finished by, whatever is changed later.
+func TestFinishedJobKeepsItsSheet(t *testing.T) {
+	w := open(t)
+	_, before := w.call("GET", "/api/jobs/139/file.json", "")
+	var v server.SheetView
+	if _, data := w.call("GET", "/api/sheets/1", ""); json.Unmarshal(data, &v) != nil {
+		t.Fatal("no sheet")
+	}
+	v.Tables.Tables[0].Rows[10][6] = "70 V"
+	body, _ := json.Marshal(server.SavedSheet{Revision: v.Revision, Tables: v.Tables})
+	if status, data := w.call("PUT", "/api/sheets/1", string(body)); status != 200 || !bytes.Contains(data, []byte("contradict by +3.1 dB")) {
+		t.Errorf("the contradiction is not named: %d %s", status, data)
+	}
+	if _, after := w.call("GET", "/api/jobs/139/file.json", ""); !bytes.Equal(before, after) {
+		t.Error("the finished job's sheet changed with the model's")
+	}
+}
+
+// A job taken out as a file goes back in the same, into an empty workshop too.
+func TestJobFilesTravel(t *testing.T) {
+	from, to := open(t), empty(t)
+	for _, n := range []string{"139", "142", "145"} {
+		_, file := from.call("GET", "/api/jobs/"+n+"/file.json", "")
+		if status, data := to.call("POST", "/api/jobs/import", string(file)); status != 200 || string(data) != `{"number":`+n+`}` {
+			t.Fatalf("%d %s", status, data)
+		}
+		if _, back := to.call("GET", "/api/jobs/"+n+"/file.json", ""); !bytes.Equal(file, back) {
+			t.Errorf("job %s came back different:\n%s\n%s", n, file, back)
+		}
+		// Taken in twice, it gets a number of its own and uses the same sheet.
+		if status, _ := to.call("POST", "/api/jobs/import", string(file)); status != 200 {
+			t.Errorf("second time: %d", status)
+		}
+	}
+	if _, data := to.call("GET", "/api/sheets", ""); bytes.Count(data, []byte(`"name"`)) != 3 {
+		t.Errorf("sheets were stored twice: %s", data)
+	}
+}
+
+// A sheet that is broken while a job is open: the job says so and comes back.
+func TestJobOnABrokenSheet(t *testing.T) {
+	w := open(t)
+	var v server.SheetView
+	_, data := w.call("GET", "/api/sheets/2", "")
+	if err := json.Unmarshal(data, &v); err != nil {
+		t.Fatal(err)
+	}
+	good := v.Tables.Tables[0].Rows[3][0]
+	save := func(name string) {
+		v.Tables.Tables[0].Rows[3][0] = name
+		body, _ := json.Marshal(server.SavedSheet{Revision: v.Revision, Tables: v.Tables})
+		if status, data := w.call("PUT", "/api/sheets/2", string(body)); status != 200 {
+			t.Fatalf("%d %s", status, data)
+		}
+		v.Revision++
+	}
+	save("another name")
+	var job server.JobView
+	_, data = w.call("GET", "/api/jobs/145", "")
+	if err := json.Unmarshal(data, &job); err != nil || job.Findings != nil || len(job.Problems) == 0 {
+		t.Errorf("the job does not say that its sheet is broken: %s", data)
+	}
+	if status, says := w.detail("POST", "/api/jobs/145/readings", reading("1", "LS1", "ok")); status != 422 || !strings.Contains(says, "mend the sheet first") {
+		t.Errorf("%d %s", status, says)
+	}
+	save(good)
+	if _, data = w.call("GET", "/api/jobs/145", ""); !bytes.Contains(data, []byte(`"findings":{`)) {
+		t.Error("the job did not come back with its sheet")
+	}
+}
+
+// chain60 is a sheet of 60 blocks with a job of 200 readings on it.
+func chain60(b *testing.B) *workshop {
+	w := empty(b)
+	s := &sheet.Sheet{Model: "chain"}
+	for i := range 61 {
+		s.Points = append(s.Points, sheet.Point{Name: fmt.Sprintf("p%d", i), Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}, {Quantity: sheet.Frequency, Value: "1 kHz"}}})
+		if i > 0 {
+			s.Stages = append(s.Stages, sheet.Stage{Name: fmt.Sprintf("s%d", i), From: fmt.Sprintf("p%d", i-1), To: fmt.Sprintf("p%d", i), Gain: "0 dB"})
+		}
+	}
+	if status, data := w.call("POST", "/api/sheets/import", string(s.WriteJSON())); status != 200 {
+		b.Fatalf("%s", data)
+	}
+	if status, data := w.call("POST", "/api/jobs", `{"sheet":1,"complaint":"weak"}`); status != 200 {
+		b.Fatalf("%s", data)
+	}
+	for i := range 200 {
+		if status, data := w.call("POST", "/api/jobs/1/readings", reading(fmt.Sprint("r", i), fmt.Sprintf("p%d", i%30), "10m")); status != 200 {
+			b.Fatalf("%s", data)
+		}
+	}
+	return w
+}
+
+// The target is under 10 ms from a reading posted to its answer, through the
+// handler, with SQLite on disk: 60 blocks, 200 readings before it.
+func BenchmarkPostReading(b *testing.B) {
+	w := chain60(b)
+	_, file := w.call("GET", "/api/jobs/1/file.json", "")
+	number, posted := 1, 0
+	for b.Loop() {
+		if posted++; posted%20 == 0 {
+			// A copy of the job takes over, so that the log stays near 200.
+			b.StopTimer()
+			if status, data := w.call("POST", "/api/jobs/import", string(file)); status != 200 {
+				b.Fatalf("%s", data)
+			}
+			number++
+			b.StartTimer()
+		}
+		if status, data := w.call("POST", fmt.Sprintf("/api/jobs/%d/readings", number), reading(fmt.Sprint("n", posted), "p45", "1m")); status != 200 {
+			b.Fatalf("%s", data)
+		}
+	}
+}
+
+func BenchmarkEcho(b *testing.B) {
+	w := chain60(b)
+	for b.Loop() {
+		if status, data := w.call("POST", "/api/jobs/1/echo", reading("", "p45", "1m")); status != 200 {
+			b.Fatalf("%s", data)
+		}
+	}
+}
