@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 )
 
 // FileError says where a file cannot be read, and why.
@@ -106,13 +107,15 @@ func lineAt(data []byte, offset int64) int {
 
 // WriteJSON writes the sheet file; ReadJSON gives the same sheet back.
 func (s *Sheet) WriteJSON() []byte {
-	s.Format, s.Version = Format, Version
-	s.fill()
+	out := *s // the sheet may be in use elsewhere
+	out.Points = slices.Clone(s.Points)
+	out.Format, out.Version = Format, Version
+	out.fill()
 	var b bytes.Buffer
 	e := json.NewEncoder(&b)
 	e.SetEscapeHTML(false)
 	e.SetIndent("", "  ")
 	// Encode fails only for values a Sheet cannot hold.
-	_ = e.Encode(s)
+	_ = e.Encode(out)
 	return b.Bytes()
 }

@@ -53,7 +53,7 @@ func TestPastedTableBecomesARoute(t *testing.T) {
 }
 
 func TestWhatIsWrittenReadsBackTheSame(t *testing.T) {
-	s := &Sheet{Maker: "Ostrel", Model: "RT-7", Kind: "deck, \"open\" reel", Note: "line one\nline two", Settings: "level at click",
+	s := &Sheet{Format: Format, Version: Version, Maker: "Ostrel", Model: "RT-7", Kind: "deck, \"open\" reel", Note: "line one\nline two", Settings: "level at click",
 		Points: []Point{
 			{Name: "In", Expect: []Expectation{{Quantity: AC, Value: "2 mV", Tolerance: "1 dB"}, {Quantity: Frequency, Value: "1 kHz"}}},
 			{Name: "Tape", Drawing: "7", Source: "10k", Minutes: "2", Hazard: "mains near", Expect: []Expectation{{Quantity: DC, Value: "4,2 V"}, {Quantity: AC, Value: "300 mVpp", Shape: "square", Mode: "tape", Drive: "1 mV"}}},

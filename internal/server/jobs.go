@@ -94,11 +94,11 @@ type JobView struct {
 
 // view works a job out.
 func view(j *store.Job) JobView {
-	plan, problems := j.Sheet.Document.Plan()
+	plan := j.Sheet.Plan
 	v := JobView{Number: j.Number, Set: j.Sheet.Document.Name(), SheetID: j.Sheet.ID, Complaint: j.Complaint, Opened: j.Opened, Finished: j.Finished,
 		Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: trace.InstrumentFor(j.Instrument).Key, Instruments: trace.Instruments(),
 		Routes: choices(plan), Struck: map[string]string{}, Problems: []sheet.Problem{}}
-	for _, p := range problems {
+	for _, p := range j.Sheet.Problems {
 		if p.Severity == sheet.Blocking {
 			v.Problems = append(v.Problems, p)
 		}
@@ -126,13 +126,13 @@ func choices(plan *sheet.Plan) []RouteChoice {
 	return out
 }
 
-// load finds the job in the address.
-func (s *Server) load(r *http.Request) (store.Job, error) {
+// load finds the job in the address, by one of the store's ways to get it.
+func load(r *http.Request, get func(context.Context, int) (store.Job, error)) (store.Job, error) {
 	number, err := intParam(r, "number")
 	if err != nil {
 		return store.Job{}, err
 	}
-	j, err := s.store.Job(r.Context(), number)
+	j, err := get(r.Context(), number)
 	if err == store.ErrNotFound {
 		return j, problem(http.StatusNotFound, "No such job", fmt.Sprintf("There is no job number %d. The shelf lists every job.", number))
 	}
@@ -140,7 +140,7 @@ func (s *Server) load(r *http.Request) (store.Job, error) {
 }
 
 func (s *Server) job(r *http.Request) (JobView, error) {
-	j, err := s.load(r)
+	j, err := load(r, s.store.Job)
 	if err != nil {
 		return JobView{}, err
 	}
@@ -155,16 +155,15 @@ func (s *Server) again(r *http.Request, err error) (JobView, error) {
 	return s.job(r)
 }
 
-// tracing is a job with the sheet worked out, ready to take readings.
+// tracing is a job without its log, ready to take a reading.
 func (s *Server) tracing(r *http.Request) (store.Job, trace.Case, error) {
-	j, err := s.load(r)
+	j, err := load(r, s.store.JobHead)
 	if err != nil {
 		return j, trace.Case{}, err
 	}
-	plan, problems := j.Sheet.Document.Plan()
-	c, ok := j.Case(plan)
-	if !ok || sheet.Blocked(problems) {
-		return j, c, blocked(problems, nil, nil)
+	c, ok := j.Case(j.Sheet.Plan)
+	if !ok || sheet.Blocked(j.Sheet.Problems) {
+		return j, c, blocked(j.Sheet.Problems, nil, nil)
 	}
 	return j, c, nil
 }
@@ -191,8 +190,8 @@ func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
 	if err != nil {
 		return Opened{}, err
 	}
-	if _, problems := found.Document.Plan(); sheet.Blocked(problems) {
-		return Opened{}, blocked(problems, nil, nil)
+	if sheet.Blocked(found.Problems) {
+		return Opened{}, blocked(found.Problems, nil, nil)
 	}
 	number, err := s.store.AddJob(r.Context(), &job.Job{Complaint: strings.TrimSpace(req.Complaint), Opened: time.Now()}, req.Sheet, nil)
 	return Opened{number}, err
@@ -360,7 +359,7 @@ func (s *Server) reopen(r *http.Request, _ Nothing) (JobView, error) {
 }
 
 func (s *Server) jobFile(w http.ResponseWriter, r *http.Request) {
-	j, err := s.load(r)
+	j, err := load(r, s.store.Job)
 	if err != nil {
 		fail(w, r, err)
 		return

@@ -88,9 +88,8 @@ func (s *Server) sheets(r *http.Request) (SheetList, error) {
 	}
 	out := SheetList{Sheets: []SheetRow{}}
 	for _, x := range stored {
-		plan, problems := x.Document.Plan()
-		out.Sheets = append(out.Sheets, SheetRow{x.ID, x.Document.Name(), x.Document.Kind, len(x.Document.Points), len(x.Document.Stages), len(plan.Routes),
-			x.Jobs, len(problems), sheet.Blocked(problems), x.Saved})
+		out.Sheets = append(out.Sheets, SheetRow{x.ID, x.Document.Name(), x.Document.Kind, len(x.Document.Points), len(x.Document.Stages), len(x.Plan.Routes),
+			x.Jobs, len(x.Problems), sheet.Blocked(x.Problems), x.Saved})
 	}
 	return out, nil
 }

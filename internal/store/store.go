@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"io/fs"
 	"net/url"
+	"sync"
 	"time"
 
 	"github.com/pressly/goose/v3"
@@ -39,6 +40,47 @@ var ErrTaken = errors.New("id is taken")
 // Store is the open database. Reads run side by side; there is one writer.
 type Store struct {
 	read, write *sql.DB
+	worked      worked
+}
+
+// worked keeps sheets worked out, by id and revision. A revision never changes,
+// so nothing here grows stale; it only has to be kept from growing too large.
+type worked struct {
+	mu sync.Mutex
+	at map[sheetKey]workedSheet
+}
+
+type sheetKey struct {
+	id       int64
+	revision int
+}
+
+type workedSheet struct {
+	document *sheet.Sheet
+	plan     *sheet.Plan
+	problems []sheet.Problem
+}
+
+// maxWorked is how many sheets are kept; a workshop has a few dozen in use.
+const maxWorked = 200
+
+func (w *worked) out(k sheetKey, text string) (workedSheet, error) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	if x, ok := w.at[k]; ok {
+		return x, nil
+	}
+	document, err := sheet.ReadJSON([]byte(text))
+	if err != nil {
+		return workedSheet{}, fmt.Errorf("sheet %d: %w", k.id, err)
+	}
+	x := workedSheet{document: document}
+	x.plan, x.problems = document.Plan()
+	if len(w.at) >= maxWorked || w.at == nil {
+		w.at = map[sheetKey]workedSheet{}
+	}
+	w.at[k] = x
+	return x, nil
 }
 
 // Open opens the file, creates it where it is missing, and brings its tables
@@ -70,7 +112,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 		return nil, errors.Join(err, write.Close())
 	}
 	read.SetMaxOpenConns(4)
-	return &Store{read, write}, nil
+	return &Store{read: read, write: write}, nil
 }
 
 // Close ends all use of the file.
@@ -93,11 +135,14 @@ func stamp(t time.Time) string { return t.UTC().Format(time.RFC3339Nano) }
 
 func parseStamp(text string) (time.Time, error) { return time.Parse(time.RFC3339Nano, text) }
 
-// Sheet is a stored sheet.
+// Sheet is a stored sheet, worked out. It is shared: nothing in it may be
+// changed.
 type Sheet struct {
 	ID       int64
 	Revision int
 	Document *sheet.Sheet
+	Plan     *sheet.Plan
+	Problems []sheet.Problem
 	Saved    time.Time
 	Jobs     int // that use it
 }
@@ -114,18 +159,19 @@ type scanner interface{ Scan(dest ...any) error }
 const sheetColumns = `SELECT s.id, r.revision, r.document, r.saved, (SELECT count(*) FROM job j WHERE j.sheet = s.id)
 	FROM sheet s JOIN sheet_revision r ON r.sheet = s.id `
 
-func scanSheet(row scanner) (Sheet, error) {
-	var s Sheet
+func (s *Store) scanSheet(row scanner) (Sheet, error) {
+	var x Sheet
 	var document, saved string
-	if err := row.Scan(&s.ID, &s.Revision, &document, &saved, &s.Jobs); err != nil {
-		return s, noRows(err)
+	if err := row.Scan(&x.ID, &x.Revision, &document, &saved, &x.Jobs); err != nil {
+		return x, noRows(err)
 	}
-	var err error
-	if s.Document, err = sheet.ReadJSON([]byte(document)); err != nil {
-		return s, fmt.Errorf("sheet %d: %w", s.ID, err)
+	done, err := s.worked.out(sheetKey{x.ID, x.Revision}, document)
+	if err != nil {
+		return x, err
 	}
-	s.Saved, err = parseStamp(saved)
-	return s, err
+	x.Document, x.Plan, x.Problems = done.document, done.plan, done.problems
+	x.Saved, err = parseStamp(saved)
+	return x, err
 }
 
 func noRows(err error) error {
@@ -155,12 +201,12 @@ func collect[T any](rows *sql.Rows, err error, scan func(scanner) (T, error)) ([
 // Sheets lists the sheets as they are now, by id.
 func (s *Store) Sheets(ctx context.Context) ([]Sheet, error) {
 	rows, err := s.read.QueryContext(ctx, sheetColumns+"WHERE r.revision = s.revision ORDER BY s.id")
-	return collect(rows, err, scanSheet)
+	return collect(rows, err, s.scanSheet)
 }
 
 // Sheet gives a sheet as it is now.
 func (s *Store) Sheet(ctx context.Context, id int64) (Sheet, error) {
-	return scanSheet(s.read.QueryRowContext(ctx, sheetColumns+"WHERE r.revision = s.revision AND s.id = ?", id))
+	return s.scanSheet(s.read.QueryRowContext(ctx, sheetColumns+"WHERE r.revision = s.revision AND s.id = ?", id))
 }
 
 // AddSheet stores a new sheet as its revision 1.
@@ -279,15 +325,21 @@ func scanReading(row scanner) (job.Logged, error) {
 	return r, err
 }
 
-// complete adds sheet and readings to a job.
+// complete adds the readings to a job and its sheet.
 func (s *Store) complete(ctx context.Context, row jobRow) (Job, error) {
-	j := Job{Job: row.Job}
-	rows, err := s.read.QueryContext(ctx, readingColumns, row.Number)
-	if j.Readings, err = collect(rows, err, scanReading); err != nil {
+	j, err := s.withSheet(ctx, row)
+	if err != nil {
 		return j, err
 	}
+	rows, err := s.read.QueryContext(ctx, readingColumns, row.Number)
+	j.Readings, err = collect(rows, err, scanReading)
+	return j, err
+}
+
+func (s *Store) withSheet(ctx context.Context, row jobRow) (j Job, err error) {
+	j = Job{Job: row.Job}
 	if row.revision.Valid {
-		j.Sheet, err = scanSheet(s.read.QueryRowContext(ctx, sheetColumns+"WHERE s.id = ? AND r.revision = ?", row.sheet, row.revision.Int64))
+		j.Sheet, err = s.scanSheet(s.read.QueryRowContext(ctx, sheetColumns+"WHERE s.id = ? AND r.revision = ?", row.sheet, row.revision.Int64))
 	} else {
 		j.Sheet, err = s.Sheet(ctx, row.sheet)
 	}
@@ -317,6 +369,15 @@ func (s *Store) Job(ctx context.Context, number int) (Job, error) {
 		return Job{}, err
 	}
 	return s.complete(ctx, row)
+}
+
+// JobHead gives one job without its readings.
+func (s *Store) JobHead(ctx context.Context, number int) (Job, error) {
+	row, err := scanJob(s.read.QueryRowContext(ctx, jobColumns+"WHERE number = ?", number))
+	if err != nil {
+		return Job{}, err
+	}
+	return s.withSheet(ctx, row)
 }
 
 // AddJob stores a job with its readings, all or nothing. Where document is

@@ -1,0 +1,149 @@
+package demo
+
+import (
+	"math"
+	"slices"
+	"strings"
+	"testing"
+
+	"steptrace/core/job"
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+)
+
+// fault is what is wrong with a demo set: one stage of the job's route loses so
+// many dB. The readings of the job must come from it.
+var faults = map[string]struct {
+	stage  string
+	lossDB float64
+}{
+	"0139-corvane-hl-120.json": {"Q8 mute gate", 48},
+	"0142-ostrel-rt-7.json":    {"Q204 make-up", 17.2},
+	"0145-fennick-mr-41.json":  {"S1 medium wave contact", 60},
+}
+
+func sheets(t *testing.T) map[string]*sheet.Plan {
+	t.Helper()
+	out := map[string]*sheet.Plan{}
+	err := each("sheets", func(data []byte) error {
+		s, err := sheet.ReadJSON(data)
+		if err != nil {
+			return err
+		}
+		plan, problems := s.Plan()
+		for _, p := range problems {
+			t.Errorf("%s: %s: %s", s.Name(), p.Where, p.Message)
+		}
+		out[s.Maker+"|"+s.Model] = plan
+		return nil
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
+}
+
+// Every level on every route follows from the entry's by adding the gains, to
+// what rounding to three figures allows. The sums are done here.
+func TestLevelsFollowFromGains(t *testing.T) {
+	plans := sheets(t)
+	if len(plans) != 3 {
+		t.Fatalf("%d sheets", len(plans))
+	}
+	for name, plan := range plans {
+		for _, r := range plan.Routes {
+			level := math.NaN()
+			for i, at := range r.Points {
+				for _, e := range plan.Points[at].Expect {
+					if e.Quantity != sheet.AC {
+						continue
+					}
+					v, err := quantity.ParseAs(e.Value, quantity.Volt)
+					if err != nil {
+						t.Fatal(err)
+					}
+					stated := 20 * math.Log10(v.SI)
+					if i == 0 {
+						level = stated
+					}
+					if math.Abs(stated-level) > 0.05 {
+						t.Errorf("%s, %s: %s is stated %.2f dBV, the gains make %.2f", name, r.Name, plan.Points[at].Name, stated, level)
+					}
+				}
+				if i < len(r.Stages) {
+					db, err := quantity.ParseGain(plan.Stages[r.Stages[i]].Gain)
+					if err != nil {
+						t.Fatal(err)
+					}
+					level += db
+				}
+			}
+		}
+	}
+}
+
+// The readings of the demo jobs are those of a set with the named fault, read
+// with a meter good to 0.5 dB; and tracing on by Step Trace's own proposals,
+// answered from that fault, ends at its stage.
+func TestJobsComeFromTheirFaults(t *testing.T) {
+	plans := sheets(t)
+	entries, err := files.ReadDir("jobs")
+	if err != nil || len(entries) != len(faults) {
+		t.Fatalf("%d jobs, %v", len(entries), err)
+	}
+	for _, entry := range entries {
+		data, err := files.ReadFile("jobs/" + entry.Name())
+		if err != nil {
+			t.Fatal(err)
+		}
+		f, err := job.ReadJSON(data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		fault := faults[entry.Name()]
+		plan := plans[f.Sheet.Maker+"|"+f.Sheet.Model]
+		c, ok := f.Case(plan)
+		if !ok || c.Route.Key != f.Route {
+			t.Fatalf("%s: no route %q", entry.Name(), f.Route)
+		}
+		broken := slices.IndexFunc(c.Route.Stages, func(s int) bool { return plan.Stages[s].Name == fault.stage })
+		level := func(at int) float64 {
+			dbv := c.Route.Levels[at].DBV
+			if at > broken {
+				dbv -= fault.lossDB
+			}
+			return dbv
+		}
+		for _, r := range f.Readings {
+			p, _ := plan.PointIndex(r.Point)
+			at, on := c.Route.At(p)
+			if r.Quantity != sheet.AC || r.Word != "" || !on {
+				continue
+			}
+			if off := 20*math.Log10(r.SI) - level(at); math.Abs(off) > 0.5 {
+				t.Errorf("%s: %s %s is %.2f dB off what the fault gives", entry.Name(), r.Point, r.Text, off)
+			}
+		}
+		log := f.Plain()
+		found := c.Find(log)
+		for range 10 {
+			if found.State != trace.Tracing {
+				break
+			}
+			v := quantity.Value{SI: quantity.Times(level(found.Next.At)), Unit: quantity.Volt, Form: quantity.RMS}
+			r, err := c.Take(trace.Aim{Point: found.Next.Point}, v.Short(3))
+			if err != nil {
+				t.Fatal(err)
+			}
+			log = append(log, r)
+			found = c.Find(log)
+		}
+		if found.State != trace.Named || found.Stage != fault.stage {
+			t.Errorf("%s: %s %q after %d readings, the fault is in %s", entry.Name(), found.State, found.Stage, len(log), fault.stage)
+		}
+		if f.Finished != nil && !strings.Contains(f.Stage, fault.stage) {
+			t.Errorf("%s was finished as %q", entry.Name(), f.Stage)
+		}
+	}
+}

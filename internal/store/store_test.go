@@ -1,0 +1,154 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"steptrace/core/job"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+)
+
+var ctx = context.Background()
+
+func document(model string) *sheet.Sheet {
+	return &sheet.Sheet{Model: model, Points: []sheet.Point{{Name: "A", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}}, {Name: "B"}},
+		Stages: []sheet.Stage{{Name: "S", From: "A", To: "B", Gain: "0 dB"}}}
+}
+
+func open1(t *testing.T, path string) *Store {
+	t.Helper()
+	s, err := Open(ctx, path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s
+}
+
+func must(t *testing.T, err error) {
+	t.Helper()
+	if err != nil {
+		t.Fatal(err)
+	}
+}
+
+// What is kept is there after closing and opening, to the last digit.
+func TestEverythingSurvivesReopening(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "a folder with spaces & signs?", "w.db")
+	must(t, os.MkdirAll(filepath.Dir(path), 0o750))
+	s := open1(t, path)
+	id, err := s.AddSheet(ctx, document("X"))
+	must(t, err)
+	opened := time.Date(2026, 11, 24, 9, 0, 0, 123456789, time.UTC)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: opened}, id, nil)
+	must(t, err)
+	r := trace.Reading{ID: "r1", Point: "B", Quantity: sheet.AC, Text: "31,7m", SI: 0.0317, Form: "pp", Mode: "m", Injected: &trace.Injection{At: "A", Level: 1.0 / 3, Hz: 1e6 / 7},
+		Instrument: "meter", Taken: opened}
+	must(t, s.Log(ctx, n, r))
+	must(t, s.Log(ctx, n, trace.Reading{ID: "r2", Point: "B", Quantity: sheet.AC, Text: "hum", Word: "hum", Taken: opened}))
+	must(t, s.Strike(ctx, n, "r2", "another set"))
+	must(t, s.SetBench(ctx, n, "|A|B", r.Injected, "scope1"))
+	must(t, s.Close())
+
+	s = open1(t, path)
+	defer func() { must(t, s.Close()) }()
+	j, err := s.Job(ctx, n)
+	must(t, err)
+	if len(j.Readings) != 2 || j.Readings[0].Text != r.Text || j.Readings[0].SI != r.SI || *j.Readings[0].Injected != *r.Injected || !j.Readings[0].Taken.Equal(opened) || j.Readings[0].Form != "pp" || j.Readings[0].Mode != "m" {
+		t.Errorf("%+v", j.Readings)
+	}
+	if !j.Readings[1].Struck || j.Readings[1].StruckReason != "another set" || j.Readings[1].Word != "hum" {
+		t.Errorf("struck reading: %+v", j.Readings[1])
+	}
+	if *j.Injected != *r.Injected || j.Instrument != "scope1" || j.Route != "|A|B" || !j.Opened.Equal(opened) {
+		t.Errorf("%+v", j.Job)
+	}
+}
+
+func TestRefusals(t *testing.T) {
+	s := open1(t, filepath.Join(t.TempDir(), "w.db"))
+	defer func() { must(t, s.Close()) }()
+	id, err := s.AddSheet(ctx, document("X"))
+	must(t, err)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now()}, id, nil)
+	must(t, err)
+	r := trace.Reading{ID: "1", Point: "B", Quantity: sheet.AC, Text: "1", Taken: time.Now()}
+	must(t, s.Log(ctx, n, r))
+	must(t, s.ChangeSheet(ctx, id, 1, document("X2")))
+	must(t, s.Finish(ctx, n, "found", "S"))
+	for name, c := range map[string]struct{ got, want error }{
+		"sheet changed in between": {s.ChangeSheet(ctx, id, 1, document("X3")), ErrStale},
+		"unknown sheet":            {s.ChangeSheet(ctx, 99, 1, document("X3")), ErrNotFound},
+		"reading on finished job":  {s.Log(ctx, n, trace.Reading{ID: "2", Point: "B", Taken: time.Now()}), ErrFinished},
+		"strike on finished job":   {s.Strike(ctx, n, "1", ""), ErrFinished},
+		"finish twice":             {s.Finish(ctx, n, "x", ""), ErrFinished},
+		"unknown job":              {s.Log(ctx, 99, r), ErrNotFound},
+		"reopen unknown":           {s.Reopen(ctx, 99), ErrNotFound},
+	} {
+		if !errors.Is(c.got, c.want) {
+			t.Errorf("%s: %v, want %v", name, c.got, c.want)
+		}
+	}
+	must(t, s.Log(ctx, n, r)) // acknowledged before: harmless even now
+	must(t, s.Reopen(ctx, n))
+	if err := s.Strike(ctx, n, "zz", ""); !errors.Is(err, ErrNotFound) {
+		t.Errorf("unknown reading: %v", err)
+	}
+	if err := s.Log(ctx, n, trace.Reading{ID: "1", Point: "B", Text: "other", Taken: time.Now()}); !errors.Is(err, ErrTaken) {
+		t.Errorf("id of another reading: %v", err)
+	}
+	if x, err := s.Sheet(ctx, id); err != nil || x.Document.Model != "X2" || x.Revision != 2 || x.Jobs != 1 {
+		t.Errorf("%+v %v", x, err)
+	}
+}
+
+// A job that cannot be stored whole is not stored at all, nor its sheet.
+func TestImportIsAllOrNothing(t *testing.T) {
+	s := open1(t, filepath.Join(t.TempDir(), "w.db"))
+	defer func() { must(t, s.Close()) }()
+	twice := job.Logged{Reading: trace.Reading{ID: "same", Point: "B", Taken: time.Now()}}
+	if _, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now(), Readings: []job.Logged{twice, twice}}, 0, document("X")); err == nil {
+		t.Fatal("two readings of one id were stored")
+	}
+	jobs, err := s.Jobs(ctx)
+	must(t, err)
+	sheets, err := s.Sheets(ctx)
+	must(t, err)
+	if len(jobs)+len(sheets) != 0 {
+		t.Errorf("half stored: %v %v", jobs, sheets)
+	}
+}
+
+func TestAFileThatIsNoDatabase(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "letter.txt")
+	must(t, os.WriteFile(path, []byte(strings.Repeat("Dear workshop, ", 400)), 0o600))
+	if _, err := Open(ctx, path); err == nil || !strings.Contains(err.Error(), "cannot be used as Step Trace's database") {
+		t.Errorf("%v", err)
+	}
+	if data, err := os.ReadFile(path); err != nil || !strings.HasPrefix(string(data), "Dear workshop") {
+		t.Error("the file was changed")
+	}
+}
+
+func TestGuaranteesAreSwitchedOn(t *testing.T) {
+	s := open1(t, filepath.Join(t.TempDir(), "w.db"))
+	defer func() { must(t, s.Close()) }()
+	for name, db := range map[string]*sql.DB{"write": s.write, "read": s.read} {
+		for pragma, want := range map[string]string{"journal_mode": "wal", "foreign_keys": "1", "synchronous": "2"} {
+			var got string
+			must(t, db.QueryRowContext(ctx, "PRAGMA "+pragma).Scan(&got))
+			if got != want {
+				t.Errorf("%s: %s is %s, want %s", name, pragma, got, want)
+			}
+		}
+	}
+	if _, err := s.read.ExecContext(ctx, "DELETE FROM job"); err == nil {
+		t.Error("the reading side can write")
+	}
+}
