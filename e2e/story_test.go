@@ -124,7 +124,7 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 	must(t, tab.See("The fault is in TR103 pair."), tab.See("P103 reads 24.8 mV"), tab.See("P104 reads 56 mV"), tab.See("Read rail +18 V"))
 
 	// The rail, aimed at by key; then it is no longer missing.
-	must(t, tab.Keys("s"), tab.Until(aimed+` === '+18 V'`))
+	must(t, tab.Until(aimed+` === '+18 V'`), tab.Keys(kb.Home), tab.Until(aimed+` === 'P101'`), tab.Keys("s"), tab.Until(aimed+` === '+18 V'`))
 	typeIn("17.9\r")
 	must(t, tab.Until(`!document.body.innerText.includes('Read rail +18 V')`))
 

@@ -48,7 +48,7 @@ func ParseAs(text string, unit Unit) (Value, error) {
 		return v, nil
 	}
 	e := &ParseError{Text: text, At: 1, Problem: fmt.Sprintf("this is %s, not %s", v.Unit.Name(), unit.Name()), Help: help}
-	if v.Unit == Watt && unit == Volt {
+	if v.Unit == Watt && unit == Volt && strings.Contains(strings.ToLower(text), "db") {
 		e.Problem = "dBm is a power; its voltage depends on the impedance"
 		e.Help = "Write the impedance after a stroke, for example -20dBm/50 or 0 dBm/600."
 	}

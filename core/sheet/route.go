@@ -393,8 +393,8 @@ func (w *planner) compareSpan(r *Route, a, b int, said map[string]bool) {
 		where = fmt.Sprintf("stages %s to %s", first.Name, stage.Name)
 		names = "the stages between are given"
 	}
-	message := fmt.Sprintf("%s %s, but %s at %s and %s at %s make %s: they contradict by %s", names, quantity.SignedDB(level-r.Levels[a].DBV),
-		p.Points[r.Points[a]].Name, r.Levels[a].Text(), p.Points[r.Points[b]].Name, r.Levels[b].Text(), quantity.SignedDB(stated), quantity.SignedDB(math.Abs(off)))
+	message := fmt.Sprintf("%s %s, but %s at %s and %s at %s make %s: they contradict by %.1f dB", names, quantity.SignedDB(level-r.Levels[a].DBV),
+		p.Points[r.Points[a]].Name, r.Levels[a].Text(), p.Points[r.Points[b]].Name, r.Levels[b].Text(), quantity.SignedDB(stated), math.Abs(off))
 	if said[where+message] {
 		return
 	}

@@ -80,7 +80,7 @@ type Findings struct {
 	Headline string         `json:"headline"` // one sentence: where the trace stands
 	Stage    string         `json:"stage"`    // the stage at fault, where State is named
 	Reasons  []string       `json:"reasons"`  // for the headline
-	Missing  []string       `json:"missing"`  // what to check before the stage is condemned
+	Missing  []Missing      `json:"missing"`  // what to check before the stage is condemned
 	Notices  []string       `json:"notices"`
 	Route    string         `json:"route"` // its key
 	Points   []PointFinding `json:"points"`
@@ -88,6 +88,13 @@ type Findings struct {
 	Rails    []RailFinding  `json:"rails"`
 	Readings []Judged       `json:"readings"` // in the order given
 	Next     *Probe         `json:"next" jsonschema:"nullable"`
+}
+
+// Missing is a reading that is still needed before a stage is condemned.
+type Missing struct {
+	Point    string         `json:"point"` // a point or a rail
+	Quantity sheet.Quantity `json:"quantity"`
+	Text     string         `json:"text"`
 }
 
 // finder holds the work of one Find.
@@ -102,7 +109,7 @@ type finder struct {
 
 // Find draws the findings from all readings, in the order they were taken.
 func (c Case) Find(readings []Reading) Findings {
-	f := &finder{Case: c, out: Findings{Route: c.Route.Key, Reasons: []string{}, Missing: []string{}, Notices: []string{}}}
+	f := &finder{Case: c, out: Findings{Route: c.Route.Key, Reasons: []string{}, Missing: []Missing{}, Notices: []string{}}}
 	f.judge(readings)
 	f.rails()
 	f.suspects, f.cleared = f.narrow(f.evidence)
@@ -343,7 +350,7 @@ func (f *finder) single(bad []*Judged) {
 		case rail.Verdict.Bad() && rail.Verdict != "":
 			f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Its rail %s reads %s, %s: the stage may be good and the supply at fault.", rail.Name, rail.Read, rail.Verdict))
 		case rail.Read == "":
-			f.out.Missing = append(f.out.Missing, fmt.Sprintf("Read rail %s, which it needs: %s is due.", rail.Name, rail.Expected))
+			f.out.Missing = append(f.out.Missing, Missing{rail.Name, sheet.DC, fmt.Sprintf("Read rail %s, which it needs: %s is due.", rail.Name, rail.Expected)})
 		}
 	}
 	for _, side := range []int{at, at + 1} {
@@ -364,7 +371,7 @@ func (f *finder) missingDC(point int) {
 			return
 		}
 	}
-	f.out.Missing = append(f.out.Missing, fmt.Sprintf("Read the DC voltage at %s: %s is due.", name, e.Value.Short(3)))
+	f.out.Missing = append(f.out.Missing, Missing{name, sheet.DC, fmt.Sprintf("Read the DC voltage at %s: %s is due.", name, quantity.Value{SI: e.Value.SI, Unit: quantity.Volt}.Short(3))})
 }
 
 func (f *finder) tracing(bad []*Judged) {

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
@@ -201,6 +202,9 @@ func (f *finder) facts(at int, point *sheet.PlanPoint, level sheet.Level, dbv fl
 	if where != "" {
 		out = append(out, Fact{"On the drawing", where})
 	}
+	if w := waveform(level); w != "" {
+		out = append(out, Fact{"Waveform", w})
+	}
 	out = append(out, Fact{"With", setUp(InstrumentFor(f.Instrument), level, dbv)})
 	set := level.Settings
 	if set == "" {
@@ -217,6 +221,18 @@ func (f *finder) facts(at int, point *sheet.PlanPoint, level sheet.Level, dbv fl
 		out = append(out, Fact{"Set", set})
 	}
 	return out
+}
+
+// waveform describes what is not a plain sine, or has a picture.
+func waveform(level sheet.Level) string {
+	text := ""
+	if level.Shape != "" && level.Shape != quantity.Sine {
+		text = string(level.Shape)
+	}
+	if level.Picture != "" {
+		text = strings.TrimPrefix(text+", picture "+level.Picture, ", ")
+	}
+	return text
 }
 
 // feed says where the signal has to come in for a probe to tell anything.

@@ -359,7 +359,7 @@ func TestRailsSpeakUp(t *testing.T) {
 	b := bench{c: c, fault: 2, loss: 30}
 	b.read(t, "p2")
 	f := b.read(t, "p3")
-	if f.Stage != "s2" || len(f.Missing) != 2 || !strings.Contains(f.Missing[0], "+12 V") || !strings.Contains(f.Missing[1], "DC voltage at p3: 6 V") {
+	if f.Stage != "s2" || len(f.Missing) != 2 || !strings.Contains(f.Missing[0].Text, "+12 V") || f.Missing[1].Point != "p3" || !strings.Contains(f.Missing[1].Text, "DC voltage at p3: 6 V") {
 		t.Errorf("missing: %v", f.Missing)
 	}
 	f = b.add(t, "+12 V", "7.4")
@@ -375,6 +375,7 @@ func TestNextProbeIsASentence(t *testing.T) {
 	s := chain(2, "20 dB")
 	s.Settings = "level at its click"
 	s.Points[1].Drawing, s.Points[1].Note, s.Points[1].Hazard = "14", "after level", "mains 20 mm to the left"
+	s.Points[1].Expect = []sheet.Expectation{{Quantity: sheet.AC, Value: "100 mV", Picture: "after-level"}}
 	f := open(t, s).Find(nil)
 	var text strings.Builder
 	for _, sp := range f.Next.Sentence {
@@ -390,7 +391,7 @@ func TestNextProbeIsASentence(t *testing.T) {
 	// 100 mV rms is 283 mVpp: 50 mV a division makes 5.7; two periods of 1 kHz
 	// over ten divisions are 0.2 ms each.
 	if facts["With"] != "scope, ×10 probe, AC, 50 mV and 200 µs a division" || facts["On the drawing"] != "point 14, after level" ||
-		facts["Set"] != "level at its click" || facts["Mind"] != "mains 20 mm to the left" || !strings.Contains(facts["Why here"], "2 suspects 1 to 1") {
+		facts["Set"] != "level at its click" || facts["Waveform"] != "picture after-level" || facts["Mind"] != "mains 20 mm to the left" || !strings.Contains(facts["Why here"], "2 suspects 1 to 1") {
 		t.Errorf("%v", facts)
 	}
 }

@@ -187,7 +187,7 @@ func TestFinishedJobKeepsItsSheet(t *testing.T) {
 	}
 	v.Tables.Tables[0].Rows[10][6] = "70 V"
 	body, _ := json.Marshal(server.SavedSheet{Revision: v.Revision, Tables: v.Tables})
-	if status, data := w.call("PUT", "/api/sheets/1", string(body)); status != 200 || !bytes.Contains(data, []byte("contradict by +3.1 dB")) {
+	if status, data := w.call("PUT", "/api/sheets/1", string(body)); status != 200 || !bytes.Contains(data, []byte("contradict by 3.1 dB")) {
 		t.Errorf("the contradiction is not named: %d %s", status, data)
 	}
 	if _, after := w.call("GET", "/api/jobs/139/file.json", ""); !bytes.Equal(before, after) {

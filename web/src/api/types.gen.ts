@@ -63,7 +63,7 @@ state: ("" | "tracing" | "named" | "clean" | "source" | "conflict" | "stuck")
 headline: string
 stage: string
 reasons: string[]
-missing: string[]
+missing: Missing[]
 notices: string[]
 route: string
 points: PointFinding[]
@@ -71,6 +71,15 @@ stages: StageFinding[]
 rails: RailFinding[]
 readings: Judged[]
 next: (Probe | null)
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Missing".
+ */
+export interface Missing {
+point: string
+quantity: ("" | "ac" | "dc" | "frequency" | "resistance")
+text: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -93,7 +93,7 @@
   >
     <label>
       What it was, and what was done
-      <Textarea class="mt-1" rows={3} bind:value={outcome} />
+      <Textarea class="bg-panel dark:bg-panel mt-1 w-full text-base" rows={3} bind:value={outcome} />
     </label>
     <label>
       Found in

@@ -63,7 +63,15 @@
     {#if findings.missing.length > 0}
       <h3 class="lead mt-3">Before it is condemned</h3>
       <ul class="mt-1 space-y-0.5">
-        {#each findings.missing as missing (missing)}<li>{missing}</li>{/each}
+        {#each findings.missing as missing (missing.text)}
+          <li>
+            <button
+              type="button"
+              class="text-left underline decoration-dotted"
+              onclick={() => bench.aimFor(missing.point, missing.quantity)}>{missing.text}</button
+            >
+          </li>
+        {/each}
       </ul>
     {/if}
     {#if findings.state === 'named' || findings.state === 'clean'}

@@ -102,7 +102,7 @@
       {@const struck = j.reading.struck}
       <li
         class={[
-          'border-rule grid grid-cols-[46px_minmax(0,0.9fr)_84px_minmax(0,1.4fr)_20px] items-baseline gap-1.5 border-t py-1 first:border-0',
+          'border-rule grid grid-cols-[44px_minmax(0,1fr)_78px_minmax(0,1.25fr)_18px] items-baseline gap-1.5 border-t py-1 first:border-0',
           (struck || j.superseded) && 'text-soft',
         ]}
         title={j.note}

@@ -185,7 +185,11 @@
               {stage.name}
             </span>
             {#if stage.gainDB !== null}
-              <span class="figure text-small text-soft leading-tight whitespace-nowrap">{signed(stage.gainDB)} dB</span>
+              <span class="figure text-soft text-xs leading-tight whitespace-nowrap">
+                {signed(stage.gainDB)}{#if tracing && stage.measuredDB !== null}<span title="as read">
+                    <span class="text-measured font-bold">&thinsp;▸&thinsp;{signed(stage.measuredDB)}</span></span
+                  >{/if} dB
+              </span>
             {/if}
           </div>
         {/each}

@@ -89,9 +89,10 @@ export class Bench {
     }
   }
 
+  /** Aims at what is asked for next: the proposed probe, or what is missing before a stage is condemned. */
   aimNext() {
-    const last = this.points.length - 1;
-    this.aimFor(this.next?.point ?? this.points[last]?.name ?? '', this.next?.quantity ?? 'ac');
+    const wanted = this.next ?? this.findings?.missing[0];
+    this.aimFor(wanted?.point ?? this.points.at(-1)?.name ?? '', wanted?.quantity ?? 'ac');
   }
 
   aimFor(name: string, quantity: Quantity = 'ac') {

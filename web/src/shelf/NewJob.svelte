@@ -58,7 +58,12 @@
     {/if}
     <label>
       What the owner says is wrong
-      <Textarea class="mt-1" rows={3} bind:value={complaint} placeholder="Right side very faint when a tape plays." />
+      <Textarea
+        class="bg-panel dark:bg-panel mt-1 w-full text-base"
+        rows={3}
+        bind:value={complaint}
+        placeholder="Right side very faint when a tape plays."
+      />
     </label>
     <div class="flex gap-3">
       <Button type="submit" disabled={busy}>Open the job</Button>

@@ -1,0 +1,93 @@
+// Command pictures takes the README's pictures from the demo workshop: one PNG
+// of each main view, at 1280x800.
+//
+//	pictures docs/screenshots
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"time"
+
+	"steptrace/demo"
+	"steptrace/e2e/browser"
+	"steptrace/internal/server"
+	"steptrace/internal/store"
+	"steptrace/web"
+)
+
+// settle is how long a page is given to finish drawing before its picture.
+const settle = 700 * time.Millisecond
+
+func main() {
+	if len(os.Args) != 2 {
+		fmt.Fprintln(os.Stderr, "usage: pictures FOLDER")
+		os.Exit(2)
+	}
+	if err := run(os.Args[1]); err != nil {
+		fmt.Fprintln(os.Stderr, "pictures:", err)
+		os.Exit(1)
+	}
+}
+
+func run(folder string) (err error) {
+	temp, err := os.MkdirTemp("", "steptrace-pictures")
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, os.RemoveAll(temp)) }()
+	ctx := context.Background()
+	db, err := store.Open(ctx, filepath.Join(temp, "demo.db"))
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, db.Close()) }()
+	pages, err := web.Pages()
+	if err != nil {
+		return err
+	}
+	s := server.New(db, pages, true)
+	if err := demo.Fill(ctx, db, s); err != nil {
+		return err
+	}
+	site := httptest.NewServer(s.Handler())
+	defer site.Close()
+
+	tab, err := browser.Open(1280, 800)
+	if err != nil {
+		return err
+	}
+	defer tab.Close()
+	take := func(name string, steps ...error) error {
+		if err := errors.Join(steps...); err != nil {
+			return err
+		}
+		time.Sleep(settle)
+		png, err := tab.Picture()
+		if err != nil {
+			return err
+		}
+		return os.WriteFile(filepath.Join(folder, name), png, 0o644)
+	}
+	bench := site.URL + "/#/jobs/142"
+	return errors.Join(
+		take("shelf.png", tab.Go(site.URL+"/#/"), tab.See("On the bench")),
+		take("bench.png", tab.Go(bench), tab.See("Suspects, 5"), tab.Keys("31m"), tab.See("where 200 mV is due")),
+		take("bench-dark.png", tab.Keys("\x1b"), tab.Keys("d")),
+		take("bench-phone.png", tab.Keys("d"), tab.Resize(390, 844), tab.Reload(), tab.See("Suspects, 5")),
+		take("found.png", tab.Resize(1280, 800), tab.Reload(), tab.See("Suspects, 5"), read(tab, "27.6m", "Suspects, 3"), read(tab, "70m", "At fault"), tab.See("The fault is in")),
+		take("sheet.png", tab.Go(site.URL+"/#/sheets/3"), tab.See("Points and stages")),
+		take("sheet-checked.png", tab.Fill(`input[data-cell="5.6"]`, "350 mV"), tab.Fill(`input[data-cell="3.9"]`, "7.8 W"), tab.See("contradict by")),
+		take("sheets.png", tab.Go(site.URL+"/#/sheets"), tab.See("New sheet")),
+		take("new-job.png", tab.Go(site.URL+"/#/jobs/new"), tab.See("What the owner says")),
+	)
+}
+
+// read types a reading at the aimed point and waits for what it leads to.
+func read(tab *browser.Tab, text, leads string) error {
+	return errors.Join(tab.Keys(text+"\r"), tab.See(leads))
+}
