@@ -14,6 +14,8 @@
 
   const words = ['ok', 'none', 'weak', 'hum', 'noisy', 'crackle', 'distorted', 'cuts out'];
   const bad = (verdict: string) => !['', 'within', 'unjudged'].includes(verdict);
+  // The proposed probe's own caution stands beside it; any other point's stands here.
+  const hazard = $derived(bench.next?.point === bench.aim ? '' : (bench.points[bench.aimAt]?.hazard ?? ''));
   const closed = $derived(bench.view?.finished !== null);
 
   function shown(j: Judged): string {
@@ -37,6 +39,9 @@
 
 <section class="border-line flex min-w-0 flex-col border-t p-[14px_18px] lg:border-t-0 lg:border-r">
   <h2 class="lead">Reading</h2>
+  {#if hazard}
+    <p class="mt-1 font-semibold"><span class="text-hazard" aria-hidden="true">▲</span> Mind: {hazard}</p>
+  {/if}
   <form
     class="border-ink bg-panel focus-within:border-measured mt-1.5 flex items-center gap-3 rounded-lg border-2 px-3 py-1"
     onsubmit={(e) => {
@@ -102,7 +107,7 @@
       {@const struck = j.reading.struck}
       <li
         class={[
-          'border-rule grid grid-cols-[44px_minmax(0,1fr)_78px_minmax(0,1.25fr)_18px] items-baseline gap-1.5 border-t py-1 first:border-0',
+          'border-rule grid grid-cols-[44px_minmax(0,1fr)_68px_minmax(0,1.3fr)_16px] items-baseline gap-1.5 border-t py-1 first:border-0',
           (struck || j.superseded) && 'text-soft',
         ]}
         title={j.note}

@@ -7,35 +7,40 @@
   const rails = $derived(bench.findings?.rails ?? []);
 </script>
 
-<div class="text-soft flex min-h-[46px] items-center gap-x-5 overflow-x-auto px-[18px] whitespace-nowrap">
-  {#if rails.length > 0}<span class="text-small">Supplies</span>{/if}
-  {#each rails as rail (rail.name)}
-    {@const bad = rail.verdict !== '' && rail.verdict !== 'within' && rail.verdict !== 'unjudged'}
-    <button
-      type="button"
-      class={[
-        'flex items-baseline gap-2 rounded-md border-2 px-2 py-0.5',
-        rail.name === bench.aim ? 'border-ink' : 'hover:border-line border-transparent',
-      ]}
-      aria-label="Aim at rail {rail.name}"
-      aria-pressed={rail.name === bench.aim}
-      onclick={() => bench.aimFor(rail.name)}
-    >
-      <b class="text-ink font-semibold">{rail.name}</b>
-      {#if rail.read === ''}
-        <span>not read</span>
-      {:else}
-        <span class={['figure', bad && 'text-fault font-bold']}>{bad ? '▾ ' : ''}{rail.read}</span>
-        {#if bad}<span class="text-fault">{rail.verdict} {rail.off}</span>{/if}
-      {/if}
-    </button>
-  {/each}
-  <span class="ml-auto flex flex-none items-center gap-3">
+<div class="text-soft flex min-h-[46px] flex-wrap items-center px-[18px] whitespace-nowrap lg:flex-nowrap">
+  <div class="flex min-w-0 flex-1 items-center gap-x-4 overflow-x-auto p-1">
+    {#if rails.length > 0}<span class="text-small">Supplies</span>{/if}
+    {#each rails as rail (rail.name)}
+      {@const bad = rail.verdict !== '' && rail.verdict !== 'within' && rail.verdict !== 'unjudged'}
+      <button
+        type="button"
+        class={[
+          'flex flex-none items-baseline gap-2 rounded-md border-2 px-2 py-0.5',
+          rail.name === bench.aim ? 'border-ink' : 'hover:border-line border-transparent',
+        ]}
+        aria-label="Aim at rail {rail.name}"
+        aria-pressed={rail.name === bench.aim}
+        onclick={() => bench.aimFor(rail.name)}
+      >
+        <b class="text-ink font-semibold">{rail.name}</b>
+        {#if rail.read === ''}
+          <span>not read</span>
+        {:else}
+          <span class={['figure', bad && 'text-fault font-bold']}
+            >{bad ? (rail.verdict === 'high' ? '▴ ' : '▾ ') : ''}{rail.read}</span
+          >
+          {#if bad}<span class="text-fault">{rail.verdict} {rail.off}</span>{/if}
+        {/if}
+      </button>
+    {/each}
+  </div>
+  <div class="flex max-w-full flex-none items-center gap-2 overflow-x-auto py-1">
     <label class="text-small flex items-center gap-2">
-      Reading with
+      With
       <Select
         placeholder=""
-        class="w-48 flex-none"
+        class="w-44 flex-none"
+        aria-label="Reading with"
         value={bench.view?.instrument}
         disabled={bench.view?.finished !== null}
         onchange={(e) => bench.set({ instrument: e.currentTarget.value })}
@@ -50,5 +55,5 @@
       <span class="text-small">Feeding in</span>
       <b class="figure text-ink font-semibold">{bench.view?.injecting}</b>
     </Button>
-  </span>
+  </div>
 </div>

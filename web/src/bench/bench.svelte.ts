@@ -165,7 +165,8 @@ export class Bench {
       level: now?.injected?.level ? `${now.injected.level} Vrms` : '',
       frequency: now?.injected?.hz ? `${now.injected.hz} Hz` : '',
     };
-    return this.change(() => api.setBench(this.number, { ...whole, ...setting }), true);
+    // Another route or place to feed in changes what to probe next; the aim goes along.
+    return this.change(() => api.setBench(this.number, { ...whole, ...setting }), setting.at !== undefined);
   }
   finish(outcome: Outcome) {
     return this.change(() => api.finish(this.number, outcome), false);

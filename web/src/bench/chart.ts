@@ -5,7 +5,7 @@ import type { PointFinding } from '../api/types.gen';
 
 export const gutter = 84; // left of the plot, for the level figures
 const rightMargin = 28;
-const narrowest = 96; // a tread that still holds a label
+const narrowest = 80; // a tread that still holds a label; 14 points fit 1280 pixels
 
 export interface Layout {
   width: number; // of the whole drawing, gutter included
