@@ -1,0 +1,170 @@
+package trace
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// measuredGain is the gain of a stage from the levels read on both sides, each
+// against its own expectation, so that it holds whatever was fed in.
+func (f *finder) measuredGain(at int) *float64 {
+	a, b := f.latest(at), f.latest(at+1)
+	g := number(f.Route.Gains[at])
+	if a == nil || b == nil || a.OffDB == nil || b.OffDB == nil || g == nil {
+		return nil
+	}
+	return number(*g + *b.OffDB - *a.OffDB)
+}
+
+// latest is the newest level that counts at a position of the route.
+func (f *finder) latest(at int) *Judged {
+	for i := len(f.evidence) - 1; i >= 0; i-- {
+		if j := f.evidence[i]; f.onRoute(j) && j.at == at && j.Reading.Quantity == sheet.AC {
+			return j
+		}
+	}
+	return nil
+}
+
+// now gives the position of what is fed in now on the route, and its level in
+// dB against 1 V rms (nil: the sheet's own).
+func (f *finder) now() (from int, dbv *float64) {
+	if f.Injected == nil {
+		return 0, nil
+	}
+	k, ok := f.Plan.PointIndex(f.Injected.At)
+	if !ok {
+		return 0, nil
+	}
+	from, ok = f.Route.At(k)
+	if !ok {
+		return 0, nil
+	}
+	if f.Injected.Level > 0 {
+		dbv = number(quantity.DB(f.Injected.Level, 1))
+	}
+	return from, dbv
+}
+
+// expectNow is the level expected at a position under what is fed in now;
+// driven is false before the place where it is fed in.
+func (f *finder) expectNow(at int) (dbv *float64, driven bool) {
+	from, level := f.now()
+	l := f.Route.Levels[at]
+	if !l.Known {
+		return nil, at >= from
+	}
+	if at >= from && level != nil {
+		if x, ok := f.Plan.Drive(f.Route, from, *level, at); ok {
+			return number(x), true
+		}
+	}
+	return number(l.DBV), at >= from
+}
+
+func (f *finder) points() {
+	f.out.Points = make([]PointFinding, len(f.Route.Points))
+	for i, at := range f.Route.Points {
+		p, l := &f.Plan.Points[at], f.Route.Levels[i]
+		out := PointFinding{Name: p.Name, Drawing: p.Drawing, Note: p.Note, Hazard: p.Hazard, Stated: l.Stated}
+		out.ExpectedDBV, out.Driven = f.expectNow(i)
+		if out.ExpectedDBV != nil {
+			out.Expected = sheet.LevelText(*out.ExpectedDBV, l.Form, l.Shape)
+			out.LowDBV, out.HighDBV = number(*out.ExpectedDBV-l.Tolerance.Low), number(*out.ExpectedDBV+l.Tolerance.High)
+		}
+		if j := f.latest(i); j != nil {
+			out.Verdict, out.Off = j.Verdict, j.Off
+			// Drawn by how far it was off, so that readings taken with another
+			// level fed in stand right beside those of now.
+			if out.ExpectedDBV != nil && j.OffDB != nil {
+				out.MeasuredDBV = number(*out.ExpectedDBV + *j.OffDB)
+			}
+		}
+		f.out.Points[i] = out
+	}
+}
+
+func (f *finder) stages() {
+	f.out.Stages = make([]StageFinding, len(f.Route.Stages))
+	for i := range f.Route.Stages {
+		s := f.stageAt(i)
+		out := StageFinding{Name: s.Name, Kind: s.Kind, GainDB: number(f.Route.Gains[i]), MeasuredDB: f.measuredGain(i), Standing: Aside, Reasons: []string{}}
+		switch {
+		case slices.Contains(f.suspects, i):
+			out.Standing, out.Weight = Suspect, 1/float64(len(f.suspects))
+			if f.out.State == Named {
+				out.Standing = Faulty
+			}
+			out.Reasons = f.suspectReasons(i)
+		case f.cleared[i] != nil:
+			out.Standing = Cleared
+			out.Reasons = append(out.Reasons, reads(f.cleared[i])+".")
+		default:
+			out.Reasons = append(out.Reasons, "The signal is wrong before it already; nothing speaks against it.")
+		}
+		f.out.Stages[i] = out
+	}
+}
+
+// suspectReasons says what keeps a stage among the suspects.
+func (f *finder) suspectReasons(at int) []string {
+	var out []string
+	if m, g := f.measuredGain(at), f.Route.Gains[at]; m != nil {
+		out = append(out, fmt.Sprintf("gain %s, the sheet has %s", quantity.SignedDB(*m), quantity.SignedDB(g)))
+	}
+	before, after := f.latest(at), f.latest(at+1)
+	switch {
+	case before == nil && after == nil:
+		out = append(out, "not read on either side")
+	case before == nil:
+		out = append(out, fmt.Sprintf("%s behind it is %s; not read before it", after.Reading.Point, after.Says()))
+	case after == nil:
+		out = append(out, fmt.Sprintf("%s before it is %s; not read behind it", before.Reading.Point, before.Says()))
+	}
+	for _, r := range f.stageAt(at).Rails {
+		if rail := f.out.Rails[r]; rail.Read == "" {
+			out = append(out, fmt.Sprintf("needs %s, not read", rail.Name))
+		} else if rail.Verdict.Bad() {
+			out = append(out, fmt.Sprintf("needs %s, which is %s", rail.Name, rail.Verdict))
+		}
+	}
+	return out
+}
+
+// rails gives each rail its latest reading, and warns of those that are off.
+func (f *finder) rails() {
+	f.out.Rails = make([]RailFinding, len(f.Plan.Rails))
+	for i := range f.Plan.Rails {
+		r := &f.Plan.Rails[i]
+		out := RailFinding{Name: r.Name, Point: r.Point, Expected: quantity.Value{SI: r.Volts, Unit: quantity.Volt}.Short(3)}
+		for k := range f.judged {
+			j := &f.judged[k]
+			if j.Reading.Struck || j.Superseded || j.Reading.Point != r.Name || j.Reading.Quantity != sheet.DC {
+				continue
+			}
+			out.Verdict, out.Off, out.Read = j.Verdict, j.Off, j.Understood
+		}
+		f.out.Rails[i] = out
+		if out.Verdict != "" && out.Verdict.Bad() {
+			f.out.Notices = append(f.out.Notices, f.railNotice(i, out))
+		}
+	}
+}
+
+func (f *finder) railNotice(rail int, r RailFinding) string {
+	var fed []string
+	for i := range f.Plan.Stages {
+		if slices.Contains(f.Plan.Stages[i].Rails, rail) {
+			fed = append(fed, f.Plan.Stages[i].Name)
+		}
+	}
+	text := fmt.Sprintf("Rail %s reads %s where %s is due. Put it right first", r.Name, r.Read, r.Expected)
+	if len(fed) == 0 {
+		return text + "."
+	}
+	return fmt.Sprintf("%s: %s cannot be judged before.", text, strings.Join(fed, ", "))
+}

@@ -1,0 +1,288 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"time"
+
+	"steptrace/core/job"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+)
+
+// Job is a stored job with its sheet: the present one while the job is open,
+// the one it was finished by afterwards.
+type Job struct {
+	job.Job
+	Sheet Sheet
+}
+
+const jobColumns = `SELECT number, sheet, sheet_revision, complaint, opened, finished, outcome, stage, route,
+	injected_at, injected_level, injected_hz, instrument FROM job `
+
+// jobRow is a job without its sheet and readings.
+type jobRow struct {
+	job.Job
+	sheet    int64
+	revision sql.NullInt64
+}
+
+func scanJob(row scanner) (jobRow, error) {
+	var j jobRow
+	var opened string
+	var finished, at sql.NullString
+	var level, hz float64
+	if err := row.Scan(&j.Number, &j.sheet, &j.revision, &j.Complaint, &opened, &finished, &j.Outcome, &j.Stage, &j.Route, &at, &level, &hz, &j.Instrument); err != nil {
+		return j, noRows(err)
+	}
+	j.Injected = injection(at, level, hz)
+	var err error
+	if j.Opened, err = parseStamp(opened); err != nil {
+		return j, err
+	}
+	if finished.Valid {
+		t, err := parseStamp(finished.String)
+		if err != nil {
+			return j, err
+		}
+		j.Finished = &t
+	}
+	return j, nil
+}
+
+func injection(at sql.NullString, level, hz float64) *trace.Injection {
+	if !at.Valid {
+		return nil
+	}
+	return &trace.Injection{At: at.String, Level: level, Hz: hz}
+}
+
+func injectionColumns(in *trace.Injection) (at sql.NullString, level, hz float64) {
+	if in == nil {
+		return sql.NullString{}, 0, 0
+	}
+	return sql.NullString{String: in.At, Valid: true}, in.Level, in.Hz
+}
+
+const readingColumns = `SELECT id, point, quantity, text, si, form, word, mode, injected_at, injected_level, injected_hz, instrument,
+	taken, struck IS NOT NULL, struck_reason FROM reading WHERE job = ? ORDER BY serial`
+
+func scanReading(row scanner) (job.Logged, error) {
+	var r job.Logged
+	var at sql.NullString
+	var level, hz float64
+	var taken string
+	err := row.Scan(&r.ID, &r.Point, &r.Quantity, &r.Text, &r.SI, &r.Form, &r.Word, &r.Mode, &at, &level, &hz, &r.Instrument, &taken, &r.Struck, &r.StruckReason)
+	if err != nil {
+		return r, err
+	}
+	r.Injected = injection(at, level, hz)
+	r.Taken, err = parseStamp(taken)
+	return r, err
+}
+
+// complete adds the readings to a job and its sheet.
+func (s *Store) complete(ctx context.Context, row jobRow) (Job, error) {
+	j, err := s.withSheet(ctx, row)
+	if err != nil {
+		return j, err
+	}
+	rows, err := s.read.QueryContext(ctx, readingColumns, row.Number)
+	j.Readings, err = collect(rows, err, scanReading)
+	return j, err
+}
+
+func (s *Store) withSheet(ctx context.Context, row jobRow) (j Job, err error) {
+	j = Job{Job: row.Job}
+	if row.revision.Valid {
+		j.Sheet, err = s.scanSheet(s.read.QueryRowContext(ctx, sheetColumns+"WHERE s.id = ? AND r.revision = ?", row.sheet, row.revision.Int64))
+	} else {
+		j.Sheet, err = s.Sheet(ctx, row.sheet)
+	}
+	return j, err
+}
+
+// Jobs lists all jobs: those on the bench first, the newest of each first.
+func (s *Store) Jobs(ctx context.Context) ([]Job, error) {
+	rows, err := s.read.QueryContext(ctx, jobColumns+"ORDER BY finished IS NOT NULL, number DESC")
+	found, err := collect(rows, err, scanJob)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Job, len(found))
+	for i, row := range found {
+		if out[i], err = s.complete(ctx, row); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// Job gives one job.
+func (s *Store) Job(ctx context.Context, number int) (Job, error) {
+	row, err := scanJob(s.read.QueryRowContext(ctx, jobColumns+"WHERE number = ?", number))
+	if err != nil {
+		return Job{}, err
+	}
+	return s.complete(ctx, row)
+}
+
+// JobHead gives one job without its readings.
+func (s *Store) JobHead(ctx context.Context, number int) (Job, error) {
+	row, err := scanJob(s.read.QueryRowContext(ctx, jobColumns+"WHERE number = ?", number))
+	if err != nil {
+		return Job{}, err
+	}
+	return s.withSheet(ctx, row)
+}
+
+// AddJob stores a job with its readings, all or nothing. Where document is
+// given, the sheet comes along and is stored too. A number that is zero or
+// taken is replaced by the next free one, which is returned.
+func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document *sheet.Sheet) (number int, err error) {
+	err = s.inTx(ctx, func(tx *sql.Tx) error {
+		if document != nil {
+			if sheetID, err = addSheet(ctx, tx, document); err != nil {
+				return err
+			}
+		}
+		var revision int
+		if err := tx.QueryRowContext(ctx, "SELECT revision FROM sheet WHERE id = ?", sheetID).Scan(&revision); err != nil {
+			return noRows(err)
+		}
+		if number, err = freeNumber(ctx, tx, j.Number); err != nil {
+			return err
+		}
+		at, level, hz := injectionColumns(j.Injected)
+		var finished, pinned any
+		if j.Finished != nil {
+			finished, pinned = stamp(*j.Finished), revision
+		}
+		_, err := tx.ExecContext(ctx, `INSERT INTO job (number, sheet, sheet_revision, complaint, opened, finished, outcome, stage, route,
+			injected_at, injected_level, injected_hz, instrument) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+			number, sheetID, pinned, j.Complaint, stamp(j.Opened), finished, j.Outcome, j.Stage, j.Route, at, level, hz, j.Instrument)
+		if err != nil {
+			return err
+		}
+		for i := range j.Readings {
+			if err := addReading(ctx, tx, number, &j.Readings[i]); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return number, err
+}
+
+func freeNumber(ctx context.Context, q querier, wanted int) (int, error) {
+	var taken bool
+	var last int
+	err := q.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM job WHERE number = ?), (SELECT coalesce(max(number), 0) FROM job)", wanted).Scan(&taken, &last)
+	if taken || wanted == 0 {
+		return last + 1, err
+	}
+	return wanted, err
+}
+
+func addReading(ctx context.Context, tx *sql.Tx, number int, r *job.Logged) error {
+	at, level, hz := injectionColumns(r.Injected)
+	var struck any
+	if r.Struck {
+		struck = stamp(time.Now())
+	}
+	_, err := tx.ExecContext(ctx, `INSERT INTO reading (id, job, point, quantity, text, si, form, word, mode,
+		injected_at, injected_level, injected_hz, instrument, taken, struck, struck_reason) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		r.ID, number, r.Point, r.Quantity, r.Text, r.SI, r.Form, r.Word, r.Mode, at, level, hz, r.Instrument, stamp(r.Taken), struck, r.StruckReason)
+	return err
+}
+
+// open tells, inside a transaction, whether a job takes changes.
+func open(ctx context.Context, tx *sql.Tx, number int) error {
+	var finished bool
+	if err := tx.QueryRowContext(ctx, "SELECT finished IS NOT NULL FROM job WHERE number = ?", number).Scan(&finished); err != nil {
+		return noRows(err)
+	}
+	if finished {
+		return ErrFinished
+	}
+	return nil
+}
+
+// Log adds a reading to a job. The same reading sent twice is kept once; an id
+// that belongs to another reading is refused with ErrTaken.
+func (s *Store) Log(ctx context.Context, number int, r trace.Reading) error {
+	return s.inTx(ctx, func(tx *sql.Tx) error {
+		var point, text string
+		err := tx.QueryRowContext(ctx, "SELECT point, text FROM reading WHERE job = ? AND id = ?", number, r.ID).Scan(&point, &text)
+		if err == nil {
+			if point != r.Point || text != r.Text {
+				return ErrTaken
+			}
+			return nil
+		}
+		if !errors.Is(err, sql.ErrNoRows) {
+			return err
+		}
+		if err := open(ctx, tx, number); err != nil {
+			return err
+		}
+		return addReading(ctx, tx, number, &job.Logged{Reading: r})
+	})
+}
+
+// Strike withdraws a reading; it stays in the log with the reason.
+func (s *Store) Strike(ctx context.Context, number int, id, reason string) error {
+	return s.inTx(ctx, func(tx *sql.Tx) error {
+		if err := open(ctx, tx, number); err != nil {
+			return err
+		}
+		res, err := tx.ExecContext(ctx, "UPDATE reading SET struck = coalesce(struck, ?), struck_reason = ? WHERE job = ? AND id = ?", stamp(time.Now()), reason, number, id)
+		return changed(res, err)
+	})
+}
+
+// changed turns an update that met no row into ErrNotFound.
+func changed(res sql.Result, err error) error {
+	if err != nil {
+		return err
+	}
+	if n, err := res.RowsAffected(); err != nil || n == 0 {
+		return errors.Join(err, ErrNotFound)
+	}
+	return nil
+}
+
+// SetBench keeps how the bench of a job stands: route, what is fed in, with
+// what is read.
+func (s *Store) SetBench(ctx context.Context, number int, route string, in *trace.Injection, instrument string) error {
+	return s.inTx(ctx, func(tx *sql.Tx) error {
+		if err := open(ctx, tx, number); err != nil {
+			return err
+		}
+		at, level, hz := injectionColumns(in)
+		res, err := tx.ExecContext(ctx, "UPDATE job SET route = ?, injected_at = ?, injected_level = ?, injected_hz = ?, instrument = ? WHERE number = ?",
+			route, at, level, hz, instrument, number)
+		return changed(res, err)
+	})
+}
+
+// Finish closes a job with what was found, and pins its sheet as it is now.
+func (s *Store) Finish(ctx context.Context, number int, outcome, stage string) error {
+	return s.inTx(ctx, func(tx *sql.Tx) error {
+		if err := open(ctx, tx, number); err != nil {
+			return err
+		}
+		res, err := tx.ExecContext(ctx, `UPDATE job SET finished = ?, outcome = ?, stage = ?,
+			sheet_revision = (SELECT revision FROM sheet WHERE id = job.sheet) WHERE number = ?`, stamp(time.Now()), outcome, stage, number)
+		return changed(res, err)
+	})
+}
+
+// Reopen puts a finished job back on the bench.
+func (s *Store) Reopen(ctx context.Context, number int) error {
+	return s.inTx(ctx, func(tx *sql.Tx) error {
+		res, err := tx.ExecContext(ctx, "UPDATE job SET finished = NULL, sheet_revision = NULL WHERE number = ?", number)
+		return changed(res, err)
+	})
+}

@@ -1,0 +1,137 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"fmt"
+	"sync"
+	"time"
+
+	"steptrace/core/sheet"
+)
+
+// worked keeps sheets worked out, by id and revision. A revision never changes,
+// so nothing here grows stale; it only has to be kept from growing too large.
+type worked struct {
+	mu sync.Mutex
+	at map[sheetKey]workedSheet
+}
+
+type sheetKey struct {
+	id       int64
+	revision int
+}
+
+type workedSheet struct {
+	document *sheet.Sheet
+	plan     *sheet.Plan
+	problems []sheet.Problem
+}
+
+// maxWorked is how many sheets are kept; a workshop has a few dozen in use.
+const maxWorked = 200
+
+func (w *worked) out(k sheetKey, text string) (workedSheet, error) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	if x, ok := w.at[k]; ok {
+		return x, nil
+	}
+	document, err := sheet.ReadJSON([]byte(text))
+	if err != nil {
+		return workedSheet{}, fmt.Errorf("sheet %d: %w", k.id, err)
+	}
+	x := workedSheet{document: document}
+	x.plan, x.problems = document.Plan()
+	if len(w.at) >= maxWorked || w.at == nil {
+		w.at = map[sheetKey]workedSheet{}
+	}
+	w.at[k] = x
+	return x, nil
+}
+
+// Sheet is a stored sheet, worked out. It is shared: nothing in it may be
+// changed.
+type Sheet struct {
+	ID       int64
+	Revision int
+	Document *sheet.Sheet
+	Plan     *sheet.Plan
+	Problems []sheet.Problem
+	Saved    time.Time
+	Jobs     int // that use it
+}
+
+const sheetColumns = `SELECT s.id, r.revision, r.document, r.saved, (SELECT count(*) FROM job j WHERE j.sheet = s.id)
+	FROM sheet s JOIN sheet_revision r ON r.sheet = s.id `
+
+func (s *Store) scanSheet(row scanner) (Sheet, error) {
+	var x Sheet
+	var document, saved string
+	if err := row.Scan(&x.ID, &x.Revision, &document, &saved, &x.Jobs); err != nil {
+		return x, noRows(err)
+	}
+	done, err := s.worked.out(sheetKey{x.ID, x.Revision}, document)
+	if err != nil {
+		return x, err
+	}
+	x.Document, x.Plan, x.Problems = done.document, done.plan, done.problems
+	x.Saved, err = parseStamp(saved)
+	return x, err
+}
+
+// Sheets lists the sheets as they are now, by id.
+func (s *Store) Sheets(ctx context.Context) ([]Sheet, error) {
+	rows, err := s.read.QueryContext(ctx, sheetColumns+"WHERE r.revision = s.revision ORDER BY s.id")
+	return collect(rows, err, s.scanSheet)
+}
+
+// Sheet gives a sheet as it is now.
+func (s *Store) Sheet(ctx context.Context, id int64) (Sheet, error) {
+	return s.scanSheet(s.read.QueryRowContext(ctx, sheetColumns+"WHERE r.revision = s.revision AND s.id = ?", id))
+}
+
+// AddSheet stores a new sheet as its revision 1.
+func (s *Store) AddSheet(ctx context.Context, document *sheet.Sheet) (id int64, err error) {
+	err = s.inTx(ctx, func(tx *sql.Tx) error {
+		id, err = addSheet(ctx, tx, document)
+		return err
+	})
+	return id, err
+}
+
+func addSheet(ctx context.Context, tx *sql.Tx, document *sheet.Sheet) (int64, error) {
+	res, err := tx.ExecContext(ctx, "INSERT INTO sheet (revision) VALUES (1)")
+	if err != nil {
+		return 0, err
+	}
+	id, err := res.LastInsertId()
+	if err != nil {
+		return 0, err
+	}
+	return id, addRevision(ctx, tx, id, 1, document)
+}
+
+func addRevision(ctx context.Context, tx *sql.Tx, id int64, revision int, document *sheet.Sheet) error {
+	_, err := tx.ExecContext(ctx, "INSERT INTO sheet_revision (sheet, revision, document, saved) VALUES (?, ?, ?, ?)",
+		id, revision, string(document.WriteJSON()), stamp(time.Now()))
+	return err
+}
+
+// ChangeSheet stores a new revision of a sheet, if it still stands at the
+// revision that was changed; otherwise ErrStale.
+func (s *Store) ChangeSheet(ctx context.Context, id int64, revision int, document *sheet.Sheet) error {
+	return s.inTx(ctx, func(tx *sql.Tx) error {
+		var now int
+		if err := tx.QueryRowContext(ctx, "SELECT revision FROM sheet WHERE id = ?", id).Scan(&now); err != nil {
+			return noRows(err)
+		}
+		if now != revision {
+			return ErrStale
+		}
+		if _, err := tx.ExecContext(ctx, "UPDATE sheet SET revision = ? WHERE id = ?", revision+1, id); err != nil {
+			return err
+		}
+		return addRevision(ctx, tx, id, revision+1, document)
+	})
+}
