@@ -44,10 +44,7 @@ func ReadCSV(data []byte) (Tables, []Problem, error) {
 	if !utf8.Valid(data) || bytes.IndexByte(data, 0) >= 0 {
 		return Tables{}, nil, &FileError{1, "this is not text in UTF-8: save the table as CSV UTF-8, or copy it from the spreadsheet"}
 	}
-	r := csv.NewReader(bytes.NewReader(data))
-	r.Comma = separator(data)
-	r.FieldsPerRecord = -1
-	r.TrimLeadingSpace = r.Comma != '\t'
+	r := newCSV(data, separator(data))
 	reader := csvReader{tables: EmptyTables()}
 	for {
 		record, err := r.Read()
@@ -79,21 +76,36 @@ func csvProblem(e *csv.ParseError) string {
 	return e.Err.Error()
 }
 
-// separator picks what stands most often in the first line that has any, which
-// is a heading or a "model" line and so holds no decimal comma.
+// separator picks the one under which the first heading row has most known
+// columns, looking no further than a sheet's heading lines reach.
 func separator(data []byte) rune {
-	for line := range bytes.Lines(data) {
-		best, most := ',', 0
-		for _, c := range []rune{'\t', ';', ','} {
-			if n := bytes.Count(line, []byte(string(c))); n > most {
-				best, most = c, n
+	const headLines = 50
+	best, most := ',', 0
+	for _, c := range []rune{',', ';', '\t'} {
+		r := newCSV(data, c)
+		probe := csvReader{tables: EmptyTables()}
+		for range headLines {
+			record, err := r.Read()
+			if err != nil {
+				break
+			}
+			if probe.heading(1, record) {
+				if n := len(probe.columns) - len(probe.problems); n > most {
+					best, most = c, n
+				}
+				break
 			}
 		}
-		if most > 0 {
-			return best
-		}
 	}
-	return ','
+	return best
+}
+
+func newCSV(data []byte, separator rune) *csv.Reader {
+	r := csv.NewReader(bytes.NewReader(data))
+	r.Comma = separator
+	r.FieldsPerRecord = -1
+	r.TrimLeadingSpace = separator != '\t'
+	return r
 }
 
 type csvReader struct {

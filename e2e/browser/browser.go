@@ -126,6 +126,14 @@ func (t *Tab) Write(label, text string) error {
 	return t.Fill(mark, text)
 }
 
+// Upload gives a file to a file field, as choosing it in the dialog does.
+func (t *Tab) Upload(selector, path string) error {
+	if err := t.do(chromedp.SetUploadFiles(chromedp.CSS(selector), []string{path}, chromedp.NodeReady)); err != nil {
+		return fmt.Errorf("upload to %s: %w", selector, err)
+	}
+	return nil
+}
+
 // Choose picks the option of a list whose text contains the given one.
 func (t *Tab) Choose(selector, text string) error {
 	return t.until(fmt.Sprintf(`(() => {

@@ -248,6 +248,33 @@ func TestJobOnABrokenSheet(t *testing.T) {
 	}
 }
 
+// Whatever arrives, the answer is a refusal that can be read, never a crash.
+func TestJunkIsRefusedEverywhere(t *testing.T) {
+	w := open(t)
+	junk := []string{"", "null", "[]", "{}", "\"x\"", "{\"a\":", strings.Repeat("[", 20000), `{"tables":{"tables":[{"name":"path","columns":null,"rows":[["a"],null]}]},"route":"x"}`,
+		`{"sheet":{"points":[{"name":"a","expect":null}],"stages":[{"from":"a","to":"a"}]},"readings":[{}]}`, `{"text":"\u0000","unit":"zz"}`, `{"number":-5}`, "point,ac\n,,,\n", "\xff\xfe"}
+	paths := map[string][]string{}
+	err := chi.Walk(w.routes(), func(method, route string, _ http.Handler, _ ...func(http.Handler) http.Handler) error {
+		if strings.HasPrefix(route, "/api") && method != "GET" {
+			paths[strings.NewReplacer("{number}", "142", "{id}", "3").Replace(strings.TrimSuffix(route, "/"))] = append(paths[route], method)
+		}
+		return nil
+	})
+	if err != nil || len(paths) < 12 {
+		t.Fatalf("%d routes: %v", len(paths), err)
+	}
+	for path, methods := range paths {
+		for _, method := range methods {
+			for _, body := range junk {
+				status, data := w.call(method, path, body)
+				if status >= 500 || !json.Valid(data) {
+					t.Errorf("%s %s %.60q: %d %s", method, path, body, status, data)
+				}
+			}
+		}
+	}
+}
+
 // chain60 is a sheet of 60 blocks with a job of 200 readings on it.
 func chain60(b *testing.B) *workshop {
 	w := empty(b)

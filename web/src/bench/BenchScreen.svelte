@@ -68,7 +68,7 @@
         break;
       case '/':
       case 'w':
-        field?.focus();
+        setTimeout(() => field?.focus()); // after the key itself, which must not go into the field
         break;
       case 'q':
         if (!bench.isRail) bench.turnQuantity();

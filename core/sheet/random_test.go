@@ -1,0 +1,158 @@
+package sheet
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"reflect"
+	"slices"
+	"strings"
+	"testing"
+
+	"steptrace/core/quantity"
+)
+
+// randomSheet is a set without loops: stages lead from lower to higher points.
+// Levels are stated at random places, always as the gains make them.
+func randomSheet(rng *rand.Rand) *Sheet {
+	n := 2 + rng.IntN(9)
+	s := &Sheet{Format: Format, Version: Version, Model: "random", Maker: "M;", Note: "a \"note\",\nin two lines"}
+	for i := range n {
+		s.Points = append(s.Points, Point{Name: fmt.Sprintf("p%d", i), Drawing: fmt.Sprint(i * 3), Note: strings.Repeat("x", rng.IntN(3)), Expect: []Expectation{}})
+	}
+	for i := 1; i < n; i++ {
+		for range 1 + rng.IntN(2) {
+			from := rng.IntN(i)
+			st := Stage{Name: fmt.Sprintf("s%d", len(s.Stages)), Kind: Kinds[rng.IntN(len(Kinds))], From: fmt.Sprintf("p%d", from), To: fmt.Sprintf("p%d", i), Gain: fmt.Sprintf("%d dB", rng.IntN(41)-20)}
+			if rng.IntN(3) == 0 {
+				st.Modes = []string{[]string{"tape", "radio"}[rng.IntN(2)]}
+			}
+			s.Stages = append(s.Stages, st)
+		}
+	}
+	rng.Shuffle(len(s.Stages), func(a, b int) { s.Stages[a], s.Stages[b] = s.Stages[b], s.Stages[a] })
+	s.Points[0].Expect = append(s.Points[0].Expect, Expectation{Quantity: AC, Value: "10 mV"})
+	s.Rails = append(s.Rails, Rail{Name: "+9 V", Value: "9 V"})
+	s.Routes = []RouteName{}
+	return s
+}
+
+// allWays lists every way from entry to exit in a mode, by plain search from
+// the document, as point names.
+func allWays(s *Sheet, mode string) []string {
+	carries := func(st Stage) bool { return len(st.Modes) == 0 || slices.Contains(st.Modes, mode) }
+	entry := func(p string) bool {
+		return !slices.ContainsFunc(s.Stages, func(st Stage) bool { return st.To == p })
+	}
+	exit := func(p string) bool {
+		return !slices.ContainsFunc(s.Stages, func(st Stage) bool { return st.From == p })
+	}
+	var out []string
+	var follow func(way []string)
+	follow = func(way []string) {
+		at := way[len(way)-1]
+		if exit(at) && len(way) > 1 {
+			out = append(out, mode+":"+strings.Join(way, ">"))
+		}
+		for _, st := range s.Stages {
+			if st.From == at && carries(st) {
+				follow(append(slices.Clone(way), st.To))
+			}
+		}
+	}
+	for _, p := range s.Points {
+		if entry(p.Name) {
+			follow([]string{p.Name})
+		}
+	}
+	return out
+}
+
+// Routes against a plain search, on a thousand random sets; and each expected
+// level against the sum of the gains before it.
+func TestRoutesAndLevelsOnRandomSheets(t *testing.T) {
+	rng := rand.New(rand.NewPCG(11, 4))
+	compared := 0
+	for range 1000 {
+		s := randomSheet(rng)
+		plan, _ := s.Plan()
+		var got, want []string
+		for _, r := range plan.Routes {
+			names := make([]string, len(r.Points))
+			for i, p := range r.Points {
+				names[i] = plan.Points[p].Name
+			}
+			got = append(got, r.Mode+":"+strings.Join(names, ">"))
+			if names[0] != "p0" {
+				continue
+			}
+			level := -40.0 // 10 mV
+			for i := range r.Points {
+				if i > 0 {
+					db, err := quantity.ParseGain(plan.Stages[r.Stages[i-1]].Gain)
+					if err != nil {
+						t.Fatal(err)
+					}
+					level += db
+				}
+				if !r.Levels[i].Known || math.Abs(r.Levels[i].DBV-level) > 1e-9 {
+					t.Fatalf("%s on %v: %+v, the gains make %g", names[i], names, r.Levels[i], level)
+				}
+				// Driven 7 dB lower, everything is 7 dB lower.
+				if x, ok := plan.Drive(&plan.Routes[slices.IndexFunc(plan.Routes, func(o Route) bool { return o.Key == r.Key })], 0, -47, i); !ok || math.Abs(x-level+7) > 1e-9 {
+					t.Fatalf("driven 7 dB lower: %g, want %g", x, level-7)
+				}
+				compared++
+			}
+		}
+		for _, mode := range plan.Modes() {
+			want = append(want, allWays(s, mode)...)
+		}
+		slices.Sort(got)
+		slices.Sort(want)
+		if !slices.Equal(got, want) {
+			t.Fatalf("routes\n%v\nplain search\n%v", got, want)
+		}
+	}
+	if compared < 5000 {
+		t.Errorf("only %d levels compared", compared)
+	}
+}
+
+func TestRandomSheetsReadBackTheSame(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 9))
+	for range 500 {
+		s := randomSheet(rng)
+		back, err := ReadJSON(s.WriteJSON())
+		if err != nil || !reflect.DeepEqual(back, s) {
+			t.Fatalf("JSON: %v\n%+v\n%+v", err, back, s)
+		}
+		tables, problems, err := ReadCSV(s.WriteCSV())
+		if err != nil || len(problems) > 0 {
+			t.Fatalf("CSV: %v %v\n%s", err, problems, s.WriteCSV())
+		}
+		if back, _ = FromTables(tables); !reflect.DeepEqual(back, s) {
+			t.Fatalf("CSV:\n%+v\n%+v\n%s", back, s, s.WriteCSV())
+		}
+	}
+}
+
+// A loop put into a random set is always found, and only then reported.
+func TestLoopsAreFound(t *testing.T) {
+	rng := rand.New(rand.NewPCG(2, 8))
+	reports := func(s *Sheet) bool {
+		_, problems := s.Plan()
+		return slices.ContainsFunc(problems, func(p Problem) bool { return strings.Contains(p.Message, "run in a loop") })
+	}
+	for range 500 {
+		s := randomSheet(rng)
+		if reports(s) {
+			t.Fatal("a set without loops is said to have one")
+		}
+		st := s.Stages[rng.IntN(len(s.Stages))]
+		s.Stages = append(s.Stages, Stage{Name: "back", From: st.To, To: st.From, Modes: st.Modes})
+		if !reports(s) {
+			t.Fatalf("the loop %s to %s is not reported", st.To, st.From)
+		}
+	}
+}
