@@ -3,14 +3,13 @@
 package job
 
 import (
-	"bytes"
-	"encoding/json"
 	"fmt"
 	"math"
 	"strings"
 	"time"
 	"unicode/utf8"
 
+	"steptrace/core/exchange"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -87,10 +86,10 @@ type SheetRef struct {
 	Document *sheet.Sheet `json:"document,omitempty"`
 }
 
-// ReadJSON reads a job file. Errors are *sheet.FileError.
+// ReadJSON reads a job file. Errors are *exchange.FileError.
 func ReadJSON(data []byte) (*File, error) {
 	var f File
-	if err := sheet.DecodeStrict(data, &f); err != nil {
+	if err := exchange.Decode(data, &f); err != nil {
 		return nil, err
 	}
 	problem := ""
@@ -113,7 +112,7 @@ func ReadJSON(data []byte) (*File, error) {
 		problem = Text("outcome", f.Outcome, false)
 	}
 	if problem != "" {
-		return nil, &sheet.FileError{Line: 1, Problem: problem}
+		return nil, &exchange.FileError{Line: 1, Problem: problem}
 	}
 	return &f, nil
 }
@@ -138,7 +137,7 @@ func (f *File) Check(plan *sheet.Plan) error {
 	for i := range f.Readings {
 		r := &f.Readings[i]
 		fail := func(format string, args ...any) error {
-			return &sheet.FileError{Line: 1, Problem: fmt.Sprintf("reading %d at %s: ", i+1, r.Point) + fmt.Sprintf(format, args...)}
+			return &exchange.FileError{Line: 1, Problem: fmt.Sprintf("reading %d at %s: ", i+1, r.Point) + fmt.Sprintf(format, args...)}
 		}
 		if seen[r.ID] && r.ID != "" {
 			return fail("two readings have the id %q", r.ID)
@@ -185,11 +184,5 @@ func (f *File) WriteJSON() []byte {
 	if f.Readings == nil {
 		f.Readings = []Logged{}
 	}
-	var b bytes.Buffer
-	e := json.NewEncoder(&b)
-	e.SetEscapeHTML(false)
-	e.SetIndent("", "  ")
-	// Encode fails only for numbers that are not finite, which Check keeps out.
-	_ = e.Encode(f)
-	return b.Bytes()
+	return exchange.Encode(f)
 }

@@ -9,6 +9,8 @@ import (
 	"slices"
 	"strings"
 	"unicode/utf8"
+
+	"steptrace/core/exchange"
 )
 
 // aliases are other headings that people give the columns.
@@ -38,11 +40,11 @@ var keyColumns = []struct {
 // ReadCSV reads a sheet from text as spreadsheets write and copy it: commas,
 // semicolons or tabs, with or without a byte order mark, either line end. Each
 // table starts with a row of headings; lines "model,RT-7" may stand before.
-// Headings that are not known are left out and reported. Errors are *FileError.
+// Headings that are not known are left out and reported. Errors are *exchange.FileError.
 func ReadCSV(data []byte) (Tables, []Problem, error) {
 	data = bytes.TrimPrefix(data, []byte("\ufeff"))
 	if !utf8.Valid(data) || bytes.IndexByte(data, 0) >= 0 {
-		return Tables{}, nil, &FileError{1, "this is not text in UTF-8: save the table as CSV UTF-8, or copy it from the spreadsheet"}
+		return Tables{}, nil, &exchange.FileError{Line: 1, Problem: "this is not text in UTF-8: save the table as CSV UTF-8, or copy it from the spreadsheet"}
 	}
 	r := newCSV(data, separator(data))
 	reader := csvReader{tables: EmptyTables()}
@@ -54,9 +56,9 @@ func ReadCSV(data []byte) (Tables, []Problem, error) {
 		if err != nil {
 			var parse *csv.ParseError
 			if errors.As(err, &parse) {
-				return Tables{}, nil, &FileError{parse.StartLine, csvProblem(parse)}
+				return Tables{}, nil, &exchange.FileError{Line: parse.StartLine, Problem: csvProblem(parse)}
 			}
-			return Tables{}, nil, &FileError{1, err.Error()}
+			return Tables{}, nil, &exchange.FileError{Line: 1, Problem: err.Error()}
 		}
 		line, _ := r.FieldPos(0)
 		if err := reader.record(line, record); err != nil {
@@ -64,7 +66,7 @@ func ReadCSV(data []byte) (Tables, []Problem, error) {
 		}
 	}
 	if !reader.any {
-		return Tables{}, nil, &FileError{1, "no heading row was found: the first row names the columns, for example point, stage, gain, ac, tol, frequency, dc"}
+		return Tables{}, nil, &exchange.FileError{Line: 1, Problem: "no heading row was found: the first row names the columns, for example point, stage, gain, ac, tol, frequency, dc"}
 	}
 	return reader.tables, reader.problems, nil
 }
@@ -138,7 +140,7 @@ func (r *csvReader) record(line int, fields []string) error {
 		case i < len(r.columns) && r.columns[i] >= 0:
 			out[r.columns[i]] = f
 		case i >= len(r.columns) && f != "":
-			return &FileError{line, fmt.Sprintf("%d cells where the heading has %d: a value with a comma in it needs quotation marks, or use semicolons between the cells", len(fields), len(r.columns))}
+			return &exchange.FileError{Line: line, Problem: fmt.Sprintf("%d cells where the heading has %d: a value with a comma in it needs quotation marks, or use semicolons between the cells", len(fields), len(r.columns))}
 		}
 	}
 	r.table.Rows = append(r.table.Rows, out)
@@ -164,7 +166,7 @@ func (r *csvReader) headLine(line int, fields []string) error {
 	case "settings":
 		r.tables.Settings = value
 	default:
-		return &FileError{line, fmt.Sprintf("%q stands before any heading row: the first row names the columns, for example point, stage, gain, ac, tol, frequency, dc", fields[0])}
+		return &exchange.FileError{Line: line, Problem: fmt.Sprintf("%q stands before any heading row: the first row names the columns, for example point, stage, gain, ac, tol, frequency, dc", fields[0])}
 	}
 	return nil
 }

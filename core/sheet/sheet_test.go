@@ -8,6 +8,8 @@ import (
 	"reflect"
 	"strings"
 	"testing"
+
+	"steptrace/core/exchange"
 )
 
 // pasted is a table as it comes out of a spreadsheet: tabs, decimal commas.
@@ -260,7 +262,7 @@ func TestBrokenFilesAreRefusedWithTheLine(t *testing.T) {
 		} else {
 			_, err = ReadJSON([]byte(c.data))
 		}
-		e, ok := err.(*FileError)
+		e, ok := err.(*exchange.FileError)
 		if !ok || e.Line != c.line || !strings.Contains(e.Problem, c.says) {
 			t.Errorf("%s: %v; want line %d, %q", name, err, c.line, c.says)
 		}

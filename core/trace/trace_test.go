@@ -455,3 +455,81 @@ func BenchmarkFind60Blocks200Readings(b *testing.B) {
 		}
 	}
 }
+
+// A set with one seeded fault, read without error in any order, at any level
+// and from any place of injection: the faulty stage is never cleared, no other
+// is ever named, nothing is said to contradict, and reading every point ends at
+// the right name.
+func TestAnyOrderOfReadingsEndsAtTheFault(t *testing.T) {
+	rng := rand.New(rand.NewPCG(17, 23))
+	for round := range 1500 {
+		n := 1 + rng.IntN(20)
+		s := chain(n, "0 dB")
+		for i := range s.Stages {
+			s.Stages[i].Gain = fmt.Sprintf("%d dB", rng.IntN(31)-15)
+		}
+		c := open(t, s)
+		fault, loss := rng.IntN(n), 4+rng.Float64()*50
+		name := fmt.Sprintf("s%d", fault)
+		type probe struct{ from, at int }
+		var probes []probe
+		for at := range n + 1 {
+			probes = append(probes, probe{0, at})
+			if at > 0 && rng.IntN(2) == 0 {
+				probes = append(probes, probe{rng.IntN(at), at})
+			}
+		}
+		rng.Shuffle(len(probes), func(a, b int) { probes[a], probes[b] = probes[b], probes[a] })
+		var log []Reading
+		var f Findings
+		for _, p := range probes {
+			// What is fed in is up to 10 dB off the sheet's level there.
+			fed := c.Route.Levels[p.from].DBV + rng.Float64()*20 - 10
+			c.Injected = &Injection{At: fmt.Sprintf("p%d", p.from), Level: quantity.Times(fed), Hz: 1000}
+			out := fed + c.Route.Levels[p.at].DBV - c.Route.Levels[p.from].DBV
+			if p.from <= fault && fault < p.at {
+				out -= loss
+			}
+			r, err := c.Take(Aim{Point: fmt.Sprintf("p%d", p.at)}, quantity.Value{SI: quantity.Times(out), Unit: quantity.Volt, Form: quantity.RMS}.String())
+			if err != nil {
+				t.Fatal(err)
+			}
+			log = append(log, r)
+			f = c.Find(log)
+			if f.Stages[fault].Standing == Cleared || f.State == Conflict || f.State == Source || f.State == Named && f.Stage != name {
+				t.Fatalf("round %d, fault in %s: %s %q, it is %s", round, name, f.State, f.Stage, f.Stages[fault].Standing)
+			}
+		}
+		if f.State != Named || f.Stage != name {
+			t.Fatalf("round %d: everything was read, and the fault in %s is %s %q", round, name, f.State, f.Headline)
+		}
+		if g := f.Stages[fault].MeasuredDB; g != nil && math.Abs(*g-(*f.Stages[fault].GainDB-loss)) > 1e-6 {
+			t.Fatalf("round %d: gain measured %g, true %g", round, *g, *f.Stages[fault].GainDB-loss)
+		}
+	}
+}
+
+// Two equal channels and a shared end: what plays in one clears what they share.
+func TestTheOtherRouteClearsWhatIsShared(t *testing.T) {
+	s := &sheet.Sheet{Model: "two in one", Points: []sheet.Point{
+		{Name: "L", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}}}, {Name: "R", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}}},
+		{Name: "sum"}, {Name: "out"}},
+		Stages: []sheet.Stage{{Name: "left", From: "L", To: "sum", Gain: "6 dB"}, {Name: "right", From: "R", To: "sum", Gain: "6 dB"}, {Name: "shared", From: "sum", To: "out", Gain: "20 dB"}}}
+	plan, problems := s.Plan()
+	if len(problems) > 0 || len(plan.Routes) != 2 {
+		t.Fatal(problems)
+	}
+	left := Case{Plan: plan, Route: &plan.Routes[0]}
+	right := Case{Plan: plan, Route: &plan.Routes[1], Injected: &Injection{At: "R"}}
+	good, err := right.Take(Aim{Point: "out"}, "ok")
+	if err != nil {
+		t.Fatal(err)
+	}
+	f := left.Find([]Reading{good})
+	if f.Stages[0].Standing != Suspect || f.Stages[1].Standing != Cleared || f.Next == nil || f.Next.Purpose != "confirm" {
+		t.Errorf("%s: %+v", f.Headline, f.Stages)
+	}
+	if len(f.Reasons) != 2 || !strings.Contains(f.Reasons[1], "fed in at R") {
+		t.Errorf("reasons: %v", f.Reasons)
+	}
+}

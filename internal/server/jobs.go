@@ -10,6 +10,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/google/uuid"
 
+	"steptrace/core/exchange"
 	"steptrace/core/job"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
@@ -147,25 +148,29 @@ func (s *Server) job(r *http.Request) (JobView, error) {
 	return view(&j), nil
 }
 
-// again gives the job in the address after a change.
-func (s *Server) again(r *http.Request, err error) (JobView, error) {
+// change does something to the job in the address and gives it as it is then.
+func (s *Server) change(r *http.Request, act func(number int) error) (JobView, error) {
+	number, err := intParam(r, "number")
+	if err == nil {
+		err = act(number)
+	}
 	if err != nil {
 		return JobView{}, err
 	}
 	return s.job(r)
 }
 
-// tracing is a job without its log, ready to take a reading.
-func (s *Server) tracing(r *http.Request) (store.Job, trace.Case, error) {
+// tracing is the case of the job in the address, ready to take a reading.
+func (s *Server) tracing(r *http.Request) (trace.Case, error) {
 	j, err := load(r, s.store.JobHead)
 	if err != nil {
-		return j, trace.Case{}, err
+		return trace.Case{}, err
 	}
 	c, ok := j.Case(j.Sheet.Plan)
 	if !ok || sheet.Blocked(j.Sheet.Problems) {
-		return j, c, blocked(j.Sheet.Problems, nil, nil)
+		return c, blocked(j.Sheet.Problems, nil, nil)
 	}
-	return j, c, nil
+	return c, nil
 }
 
 // NewJob opens a job on a stored sheet.
@@ -234,7 +239,7 @@ type BenchSetting struct {
 }
 
 func (s *Server) setBench(r *http.Request, req BenchSetting) (JobView, error) {
-	j, base, err := s.tracing(r)
+	base, err := s.tracing(r)
 	if err != nil {
 		return JobView{}, err
 	}
@@ -246,7 +251,9 @@ func (s *Server) setBench(r *http.Request, req BenchSetting) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
-	return s.again(r, s.store.SetBench(r.Context(), j.Number, c.Route.Key, c.Injected, c.Instrument))
+	return s.change(r, func(number int) error {
+		return s.store.SetBench(r.Context(), number, c.Route.Key, c.Injected, c.Instrument)
+	})
 }
 
 // Typed is a reading as typed at a point, under the tab's conditions. ID is
@@ -270,7 +277,7 @@ type Echo struct {
 }
 
 func (s *Server) echo(r *http.Request, req Typed) (Echo, error) {
-	_, base, err := s.tracing(r)
+	base, err := s.tracing(r)
 	if err != nil {
 		return Echo{}, err
 	}
@@ -292,7 +299,7 @@ func (s *Server) echo(r *http.Request, req Typed) (Echo, error) {
 const maxID = 64
 
 func (s *Server) logReading(r *http.Request, req Typed) (JobView, error) {
-	j, base, err := s.tracing(r)
+	base, err := s.tracing(r)
 	if err != nil {
 		return JobView{}, err
 	}
@@ -308,7 +315,7 @@ func (s *Server) logReading(r *http.Request, req Typed) (JobView, error) {
 		return JobView{}, err
 	}
 	reading.ID, reading.Taken = req.ID, time.Now()
-	return s.again(r, s.store.Log(r.Context(), j.Number, reading))
+	return s.change(r, func(number int) error { return s.store.Log(r.Context(), number, reading) })
 }
 
 // Reason says why a reading is struck out.
@@ -317,14 +324,12 @@ type Reason struct {
 }
 
 func (s *Server) strike(r *http.Request, req Reason) (JobView, error) {
-	number, err := intParam(r, "number")
-	if err != nil {
-		return JobView{}, err
-	}
 	if wrong := job.Text("reason", req.Reason, false); wrong != "" {
 		return JobView{}, problem(http.StatusUnprocessableEntity, "Reason", wrong)
 	}
-	return s.again(r, s.store.Strike(r.Context(), number, chi.URLParam(r, "id"), strings.TrimSpace(req.Reason)))
+	return s.change(r, func(number int) error {
+		return s.store.Strike(r.Context(), number, chi.URLParam(r, "id"), strings.TrimSpace(req.Reason))
+	})
 }
 
 // Outcome closes a job: what it was, and in which stage.
@@ -334,28 +339,22 @@ type Outcome struct {
 }
 
 func (s *Server) finish(r *http.Request, req Outcome) (JobView, error) {
-	number, err := intParam(r, "number")
-	if err != nil {
-		return JobView{}, err
-	}
 	if wrong := job.Text("outcome", req.Outcome, true); wrong != "" {
 		return JobView{}, problem(http.StatusUnprocessableEntity, "No outcome", "Write down what it was, for whoever meets this set next: "+wrong+".")
 	}
 	if wrong := job.Text("stage", req.Stage, false); wrong != "" {
 		return JobView{}, problem(http.StatusUnprocessableEntity, "Stage", wrong)
 	}
-	return s.again(r, s.store.Finish(r.Context(), number, strings.TrimSpace(req.Outcome), req.Stage))
+	return s.change(r, func(number int) error {
+		return s.store.Finish(r.Context(), number, strings.TrimSpace(req.Outcome), req.Stage)
+	})
 }
 
 // Nothing is the body of a request that says all by its address.
 type Nothing struct{}
 
 func (s *Server) reopen(r *http.Request, _ Nothing) (JobView, error) {
-	number, err := intParam(r, "number")
-	if err != nil {
-		return JobView{}, err
-	}
-	return s.again(r, s.store.Reopen(r.Context(), number))
+	return s.change(r, func(number int) error { return s.store.Reopen(r.Context(), number) })
 }
 
 func (s *Server) jobFile(w http.ResponseWriter, r *http.Request) {
@@ -434,10 +433,10 @@ func (s *Server) sheetOf(ctx context.Context, f *job.File) (int64, *sheet.Sheet,
 		}
 	}
 	if want == nil {
-		return 0, nil, &sheet.FileError{Line: 1, Problem: fmt.Sprintf("the job needs the service sheet of %s, which is not here: import that first", strings.TrimSpace(f.Sheet.Maker+" "+f.Sheet.Model))}
+		return 0, nil, &exchange.FileError{Line: 1, Problem: fmt.Sprintf("the job needs the service sheet of %s, which is not here: import that first", strings.TrimSpace(f.Sheet.Maker+" "+f.Sheet.Model))}
 	}
 	if want.Format != sheet.Format || want.Version != sheet.Version {
-		return 0, nil, &sheet.FileError{Line: 1, Problem: "the sheet it brings along is not in a format known here"}
+		return 0, nil, &exchange.FileError{Line: 1, Problem: "the sheet it brings along is not in a format known here"}
 	}
 	return 0, want, nil
 }

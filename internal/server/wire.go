@@ -11,8 +11,8 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"steptrace/core/exchange"
 	"steptrace/core/quantity"
-	"steptrace/core/sheet"
 	"steptrace/core/trace"
 	"steptrace/internal/store"
 )
@@ -40,7 +40,7 @@ func asProblem(err error) *ProblemDetails {
 	var parse *quantity.ParseError
 	var point *trace.UnknownPoint
 	var reading *trace.BadReading
-	var file *sheet.FileError
+	var file *exchange.FileError
 	var large *http.MaxBytesError
 	switch {
 	case errors.As(err, &p):
@@ -113,8 +113,8 @@ func post[Req, Res any](ask func(r *http.Request, req Req) (Res, error)) http.Ha
 		var req Req
 		data, err := body(w, r, maxBody)
 		if err == nil && len(data) > 0 {
-			err = sheet.DecodeStrict(data, &req)
-			var file *sheet.FileError
+			err = exchange.Decode(data, &req)
+			var file *exchange.FileError
 			if errors.As(err, &file) {
 				err = problem(http.StatusBadRequest, "Request not understood", err.Error()+". docs/api.md shows what is expected.")
 			}

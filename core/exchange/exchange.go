@@ -1,0 +1,82 @@
+// Package exchange reads and writes the files that Step Trace exchanges with the
+// world: strict JSON in, tidy JSON out, and the line of whatever is wrong.
+package exchange
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+)
+
+// FileError says where a file cannot be read, and why.
+type FileError struct {
+	Line    int
+	Problem string
+}
+
+func (e *FileError) Error() string { return fmt.Sprintf("line %d: %s", e.Line, e.Problem) }
+
+// Decode reads one JSON value into v, refuses fields that v does not
+// have and anything after the value, and names the line of what it refuses.
+func Decode(data []byte, v any) error {
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.DisallowUnknownFields()
+	err := d.Decode(v)
+	if err == nil {
+		if _, more := d.Token(); more != io.EOF {
+			return &FileError{lineAt(data, d.InputOffset()), "something follows after the end"}
+		}
+		return nil
+	}
+	offset := d.InputOffset()
+	var syntax *json.SyntaxError
+	var kind *json.UnmarshalTypeError
+	switch {
+	case errors.As(err, &syntax):
+		return &FileError{lineAt(data, syntax.Offset), "not JSON: " + syntax.Error()}
+	case errors.As(err, &kind):
+		return &FileError{lineAt(data, kind.Offset), fmt.Sprintf("%s holds a %s where %s is expected", orWord(kind.Field, "the file"), kind.Value, kindName(kind.Type.Kind().String()))}
+	case errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF):
+		return &FileError{lineAt(data, int64(len(data))), "the file ends in the middle"}
+	}
+	return &FileError{lineAt(data, offset), err.Error()}
+}
+
+func orWord(s, instead string) string {
+	if s == "" {
+		return instead
+	}
+	return s
+}
+
+func kindName(kind string) string {
+	switch kind {
+	case "slice":
+		return "a list"
+	case "string":
+		return "a text"
+	case "struct":
+		return "an object"
+	}
+	return "a number"
+}
+
+func lineAt(data []byte, offset int64) int {
+	offset = min(max(offset, 0), int64(len(data)))
+	return 1 + bytes.Count(data[:offset], []byte("\n"))
+}
+
+// Encode writes a value indented, with characters as they are. The value must
+// be one that JSON can hold: no number that is not finite.
+func Encode(v any) []byte {
+	var b bytes.Buffer
+	e := json.NewEncoder(&b)
+	e.SetEscapeHTML(false)
+	e.SetIndent("", "  ")
+	if err := e.Encode(v); err != nil {
+		panic(err) // a mistake in the program: whatever comes in is checked
+	}
+	return b.Bytes()
+}
