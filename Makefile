@@ -76,4 +76,4 @@ web/dist/index.html: web/node_modules/.installed $(web_sources)
 
 bin/steptrace: web/dist/index.html $(go_sources)
 	$(step) 'building the program (a few minutes the first time)'
-	go build -trimpath -ldflags '-s -w' -o $@ ./cmd/steptrace
+	go build -v -trimpath -ldflags '-s -w' -o $@ ./cmd/steptrace

@@ -192,15 +192,13 @@ func (f *finder) propose(at int, purpose, why string) *Probe {
 
 func (f *finder) facts(at int, point *sheet.PlanPoint, level sheet.Level, dbv float64) []Fact {
 	var out []Fact
-	where := point.Note
-	if point.Drawing != "" {
-		where = "point " + point.Drawing
-		if point.Note != "" {
-			where += ", " + point.Note
-		}
-	}
-	if where != "" {
-		out = append(out, Fact{"On the drawing", where})
+	switch {
+	case point.Drawing != "" && point.Note != "":
+		out = append(out, Fact{"On the drawing", "point " + point.Drawing + ", " + point.Note})
+	case point.Drawing != "":
+		out = append(out, Fact{"On the drawing", "point " + point.Drawing})
+	case point.Note != "":
+		out = append(out, Fact{"Which is", point.Note})
 	}
 	if w := waveform(level); w != "" {
 		out = append(out, Fact{"Waveform", w})
