@@ -39,6 +39,12 @@
     () => theme.toggle(),
   );
 
+  // The key that opens the field must not go into it, even where its character comes late.
+  let swallow = '';
+  function onbeforeinput(event: InputEvent) {
+    if (swallow !== '' && event.data === swallow) event.preventDefault();
+    swallow = '';
+  }
   function onkeydown(event: KeyboardEvent) {
     if (taken(event) || !view) return;
     const open = view.finished === null;
@@ -68,7 +74,8 @@
         break;
       case '/':
       case 'w':
-        setTimeout(() => field?.focus()); // after the key itself, which must not go into the field
+        swallow = event.key;
+        field?.focus();
         break;
       case 'q':
         if (!bench.isRail) bench.turnQuantity();
@@ -120,7 +127,13 @@
   ];
 </script>
 
-<svelte:window {onkeydown} bind:innerWidth={width} onfocus={() => void bench.load()} />
+<svelte:window
+  {onkeydown}
+  {onbeforeinput}
+  onkeyup={() => (swallow = '')}
+  bind:innerWidth={width}
+  onfocus={() => void bench.load()}
+/>
 
 {#if bench.missing}
   <Nowhere title="This job cannot be shown" text={bench.missing} />
