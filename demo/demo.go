@@ -8,8 +8,6 @@ import (
 	"embed"
 	"fmt"
 	"io/fs"
-
-	"steptrace/internal/store"
 )
 
 //go:embed sheets/*.json jobs/*.json
@@ -21,13 +19,9 @@ type Importer interface {
 	ImportJob(ctx context.Context, data []byte) (int, error)
 }
 
-// Fill imports the demo workshop into a store that has nothing in it yet.
-func Fill(ctx context.Context, s *store.Store, in Importer) error {
-	there, err := s.Sheets(ctx)
-	if err != nil || len(there) > 0 {
-		return err
-	}
-	err = each("sheets", func(data []byte) error {
+// Fill imports the demo workshop into an empty store.
+func Fill(ctx context.Context, in Importer) error {
+	err := each("sheets", func(data []byte) error {
 		_, err := in.ImportSheet(ctx, data)
 		return err
 	})

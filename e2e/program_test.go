@@ -158,3 +158,21 @@ func TestNothingAcknowledgedIsLost(t *testing.T) {
 	}
 	t.Logf("%d acknowledged readings survived three kills", kept)
 }
+
+// A start that was cut off while the demo workshop was being laid out leaves a
+// half file behind; the next start lays it out whole.
+func TestDemoIsLaidOutWholeAfterACut(t *testing.T) {
+	p := &program{t: t, data: filepath.Join(t.TempDir(), "workshop.db"), port: "127.0.0.1:0"}
+	t.Cleanup(p.kill)
+	half := p.data + ".filling"
+	must(t, os.WriteFile(half, []byte("cut off in the mid"), 0o600), os.WriteFile(half+"-wal", []byte("dle"), 0o600))
+	p.run("-demo")
+	var shelf struct{ Jobs []any }
+	getJSON(t, p.url+"/api/jobs", &shelf)
+	if want := 3; len(shelf.Jobs) != want {
+		t.Errorf("%d jobs on the shelf, want %d", len(shelf.Jobs), want)
+	}
+	if _, err := os.Stat(half); !os.IsNotExist(err) {
+		t.Errorf("the half file is still there: %v", err)
+	}
+}

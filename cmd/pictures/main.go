@@ -51,7 +51,7 @@ func run(folder string) (err error) {
 		return err
 	}
 	s := server.New(db, pages, true)
-	if err := demo.Fill(ctx, db, s); err != nil {
+	if err := demo.Fill(ctx, s); err != nil {
 		return err
 	}
 	site := httptest.NewServer(s.Handler())

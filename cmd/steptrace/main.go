@@ -10,6 +10,7 @@ import (
 	"errors"
 	"flag"
 	"fmt"
+	"io/fs"
 	"log/slog"
 	"net"
 	"net/http"
@@ -31,7 +32,7 @@ func main() {
 	var o options
 	flag.StringVar(&o.listen, "listen", "", "address and port to answer on (usually "+usualAddress+", or a free port where that is taken)")
 	flag.StringVar(&o.data, "data", "", "the file that keeps everything (usually steptrace.db in your data folder)")
-	flag.BoolVar(&o.demo, "demo", false, "fill an empty file with the demo workshop")
+	flag.BoolVar(&o.demo, "demo", false, "where there is no such file yet, make one with the demo workshop in it")
 	flag.Parse()
 	if flag.NArg() > 0 {
 		fmt.Fprintf(os.Stderr, "steptrace: %q is not understood. See steptrace -help.\n", flag.Arg(0))
@@ -55,6 +56,11 @@ func run(ctx context.Context, o options) (err error) {
 	if err != nil {
 		return err
 	}
+	if o.demo {
+		if err := makeDemo(ctx, path); err != nil {
+			return err
+		}
+	}
 	db, err := store.Open(ctx, path)
 	if err != nil {
 		return err
@@ -71,11 +77,6 @@ func run(ctx context.Context, o options) (err error) {
 	}
 	address := listener.Addr().(*net.TCPAddr)
 	s := server.New(db, pages, address.IP.IsLoopback())
-	if o.demo {
-		if err := demo.Fill(ctx, db, s); err != nil {
-			return err
-		}
-	}
 
 	httpServer := s.HTTPServer()
 	done := make(chan error, 1)
@@ -103,6 +104,30 @@ func run(ctx context.Context, o options) (err error) {
 		return err
 	}
 	return nil
+}
+
+// makeDemo makes the data file with the demo workshop in it, unless there is a
+// file already. It comes into place whole, or not at all: it is filled under
+// another name.
+func makeDemo(ctx context.Context, path string) error {
+	if _, err := os.Stat(path); !errors.Is(err, fs.ErrNotExist) {
+		return err
+	}
+	filling := path + ".filling"
+	for _, left := range []string{"", "-wal", "-shm"} {
+		if err := os.Remove(filling + left); err != nil && !errors.Is(err, fs.ErrNotExist) {
+			return err
+		}
+	}
+	db, err := store.Open(ctx, filling)
+	if err != nil {
+		return err
+	}
+	err = demo.Fill(ctx, server.New(db, nil, true))
+	if err = errors.Join(err, db.Close()); err != nil {
+		return err
+	}
+	return os.Rename(filling, path)
 }
 
 // listen takes the address asked for. Without one it takes the usual address,

@@ -47,7 +47,7 @@ func empty(t testing.TB) *workshop {
 
 func open(t testing.TB) *workshop {
 	w := empty(t)
-	if err := demo.Fill(context.Background(), w.store, w.server); err != nil {
+	if err := demo.Fill(context.Background(), w.server); err != nil {
 		t.Fatal(err)
 	}
 	return w

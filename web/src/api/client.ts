@@ -7,7 +7,6 @@ import type {
   Opened,
   Outcome,
   ProblemDetails,
-  QuantityView,
   BenchSetting,
   SavedSheet,
   SheetList,
@@ -72,8 +71,6 @@ export const api = {
   changeSheet: (id: number, sheet: SavedSheet) => send<SheetView>('PUT', `sheets/${id}`, sheet),
   checkSheet: (tables: TablesToCheck, signal: AbortSignal) => send<Check>('POST', 'sheets/check', tables, signal),
   readTable: (table: BodyInit) => call<SheetView>('POST', 'sheets/read', table, 'application/octet-stream'),
-  quantity: (text: string, signal: AbortSignal) =>
-    send<QuantityView>('POST', 'quantity', { text, unit: '', shape: 'sine' }, signal),
 };
 
 /** What to tell a person about an error. */

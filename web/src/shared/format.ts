@@ -1,9 +1,11 @@
 // Formatting of what the server has computed; nothing is computed here.
 
-/** 14:05 for today, otherwise the day as well. */
+/** 14:05 for today; 3 Nov, 14:05 for another day. */
 export function when(stamp: string): string {
   const t = new Date(stamp);
-  return t.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+  const time = t.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+  if (t.toDateString() === new Date().toDateString()) return time;
+  return `${t.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}, ${time}`;
 }
 
 export function day(stamp: string): string {
