@@ -149,6 +149,10 @@ func TestBenchByKeyAndClick(t *testing.T) {
 	must(t, tab.Keys(kb.ArrowRight), tab.Until(aimed+` === 'J7-2'`), tab.Keys(kb.ArrowLeft+kb.ArrowLeft), tab.Until(aimed+` === 'RV3 wiper'`), tab.Keys(kb.Home), tab.Until(aimed+` === 'J2-4'`))
 	must(t, tab.Keys("n"), tab.Until(aimed+` === 'RV3 wiper'`))
 
+	// Typed faster than it can be answered: what is cut short is no trouble.
+	must(t, tab.Keys("0.0314159265358979"), tab.Until(`document.querySelector('[data-test=echo]')?.innerText.includes('low')`),
+		tab.Until(`document.querySelector('section [role=alert]') === null`), tab.Keys("\x1b"))
+
 	// Strike out the reading at the exit: the suspects grow again, the line stays.
 	must(t, tab.Click(`button[aria-label="Strike out J7-2 174 mV"]`), tab.Fill("dialog[open] input", "slipped off"), tab.Button("Strike out"))
 	must(t, tab.See("struck out: slipped off"), tab.See("Suspects, 5"), tab.Until(`!document.body.innerText.includes('low −17.2 dB')`))

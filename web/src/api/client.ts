@@ -45,6 +45,7 @@ async function call<T>(method: string, path: string, body?: BodyInit, kind = 'ap
     throw new Refusal(silent);
   }
   const answer: unknown = await response.json().catch(() => undefined);
+  signal?.throwIfAborted(); // cut short by ourselves, while the answer came in
   if (response.ok && answer !== undefined) return answer as T;
   throw new Refusal((answer as ProblemDetails | undefined) ?? { ...silent, status: response.status });
 }

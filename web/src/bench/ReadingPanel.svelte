@@ -23,7 +23,7 @@
   }
   /** Logs, and leaves the field so that single keys work again; a phone keeps its keyboard open. */
   async function log() {
-    if ((await bench.logTyped()) && !matchMedia('(pointer: coarse)').matches) field?.blur();
+    if ((await bench.logTyped()) && bench.text === '' && !matchMedia('(pointer: coarse)').matches) field?.blur();
   }
   function onkeydown(event: KeyboardEvent) {
     if (event.key === 'Escape') {
@@ -107,12 +107,12 @@
       {@const struck = j.reading.struck}
       <li
         class={[
-          'border-rule grid grid-cols-[44px_minmax(0,1fr)_68px_minmax(0,1.3fr)_16px] items-baseline gap-1.5 border-t py-1 first:border-0',
+          'border-rule grid grid-cols-[max-content_minmax(0,1fr)_68px_minmax(0,1.3fr)_16px] items-baseline gap-1.5 border-t py-1 first:border-0',
           (struck || j.superseded) && 'text-soft',
         ]}
         title={j.note}
       >
-        <span class="figure text-soft">{when(j.reading.taken)}</span>
+        <span class="figure text-small text-soft">{when(j.reading.taken)}</span>
         <button
           type="button"
           class={['figure truncate text-left', struck && 'line-through']}

@@ -136,21 +136,31 @@ export class Bench {
         if (!asking.signal.aborted) this.echo = echo;
       },
       (error: unknown) => {
-        if (!asking.signal.aborted) this.echo = null;
+        if (asking.signal.aborted) return;
+        this.echo = null;
         if (error instanceof Refusal && error.details.status !== 0) this.trouble = error.message;
       },
     );
   }
 
-  /** Logs what is typed; true where it worked. Otherwise the text stays, to be sent again. */
+  /**
+   * Logs what is typed; true where it worked. Otherwise the text comes back, to be sent again. What is typed until
+   * the answer is there belongs to the next reading.
+   */
   async logTyped(): Promise<boolean> {
     if (this.busy || this.text.trim() === '') return false;
-    return this.change(async () => {
-      const view = await api.log(this.number, this.typed);
+    const typed = this.typed;
+    this.type('');
+    const logged = await this.change(() => api.log(this.number, typed), true);
+    if (logged) {
       this.id = newId();
-      this.type('');
-      return view;
-    }, true);
+    } else {
+      const trouble = this.trouble;
+      this.aimFor(typed.point, typed.quantity);
+      this.type(typed.text);
+      this.trouble = trouble;
+    }
+    return logged;
   }
 
   strike(id: string, reason: string) {
