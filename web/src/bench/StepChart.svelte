@@ -55,7 +55,13 @@
           </pattern>
         </defs>
         {#each layout.ticks as tick (tick)}
-          <line x1={gutter} x2={layout.left(points.length)} y1={layout.y(tick)} y2={layout.y(tick)} class="stroke-rule" />
+          <line
+            x1={gutter}
+            x2={layout.left(points.length)}
+            y1={layout.y(tick)}
+            y2={layout.y(tick)}
+            class="stroke-rule"
+          />
         {/each}
         {#if wash}
           <rect x={wash.x} y={top - 4} width={wash.width} height={plot - top - 4} class="fill-wash" />
