@@ -1,7 +1,7 @@
 <script lang="ts">
   import { Kbd } from 'flowbite-svelte';
   import type { Judged } from '../api/types.gen';
-  import { when } from '../shared/format';
+  import { moment, when } from '../shared/format';
   import { quantities, type Bench } from './bench.svelte';
 
   interface Props {
@@ -107,10 +107,10 @@
       {@const struck = j.reading.struck}
       <li
         class={[
-          'border-rule grid grid-cols-[max-content_minmax(0,1fr)_68px_minmax(0,1.3fr)_16px] items-baseline gap-1.5 border-t py-1 first:border-0',
+          'border-rule grid grid-cols-[50px_minmax(0,1fr)_68px_minmax(0,1.3fr)_16px] items-baseline gap-1.5 border-t py-1 first:border-0',
           (struck || j.superseded) && 'text-soft',
         ]}
-        title={j.note}
+        title={[moment(j.reading.taken), j.note].filter(Boolean).join('; ')}
       >
         <span class="figure text-small text-soft">{when(j.reading.taken)}</span>
         <button

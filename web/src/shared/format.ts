@@ -1,11 +1,16 @@
 // Formatting of what the server has computed; nothing is computed here.
 
-/** 14:05 for today; 3 Nov, 14:05 for another day. */
+/** 14:05 for today; 3 Nov for another day. */
 export function when(stamp: string): string {
   const t = new Date(stamp);
-  const time = t.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
-  if (t.toDateString() === new Date().toDateString()) return time;
-  return `${t.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}, ${time}`;
+  return t.toDateString() === new Date().toDateString()
+    ? t.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
+    : t.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
+}
+
+/** 3 Nov 2026, 14:05. */
+export function moment(stamp: string): string {
+  return new Date(stamp).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 }
 
 export function day(stamp: string): string {
