@@ -21,6 +21,7 @@ var aliases = map[string]string{
 	"tolerance": "tol", "±": "tol", "freq": "frequency", "v dc": "dc", "bias": "dc", "dc volts": "dc", "dc tolerance": "dctol", "± dc": "dctol",
 	"ohm": "ohms", "resistance": "ohms", "ohms, off": "ohms", "rails": "needs", "mode": "modes", "source resistance": "source", "beware of": "hazard", "beware": "hazard",
 	"access": "minutes", "min": "minutes", "measured at": "railpoint", "volts": "value", "drive frequency": "drivefrequency", "generator": "drive",
+	"capacitance": "farads", "on rail": "onrail", "charged to": "volts", "usual fault": "weak", "told by": "symptom",
 }
 
 // keyColumns mark the heading row of each table: all of them must be there.
@@ -32,6 +33,10 @@ var keyColumns = []struct {
 }{
 	{expectedTable, []string{"at", "quantity", "value"}, 3},
 	{railsTable, []string{"rail", "value"}, 2},
+	{reservoirsTable, []string{"reservoir", "farads"}, 2},
+	{tracksTable, []string{"place", "onrail"}, 2},
+	{hazardsTable, []string{"danger", "where"}, 2},
+	{weakTable, []string{"weak", "in"}, 2},
 	{routesTable, []string{"route", "from", "to"}, 3},
 	{stagesTable, []string{"stage", "from", "to"}, 3},
 	{pathTable, []string{"point"}, 2},

@@ -43,6 +43,9 @@ type Plan struct {
 	Rails  []PlanRail
 	Routes []Route
 
+	Reservoirs []PlanReservoir
+	Places     []Place // along the rails' copper
+
 	pointIndex map[string]int
 	railIndex  map[string]int
 }
@@ -52,6 +55,7 @@ type PlanPoint struct {
 	*Point
 	SourceOhms float64
 	Minutes    float64
+	PeakVolts  float64 // highest to ground on a good set, as far as the sheet tells
 	Expected   []Expected
 }
 
@@ -78,13 +82,6 @@ type PlanStage struct {
 	ClipDBV   float64 // highest output, dB against 1 V rms; +Inf where it does not clip
 	AGCdB     float64 // range over which it holds its output; 0 where it does not
 	Rails     []int   // into Plan.Rails
-}
-
-// PlanRail is a rail with its numbers, in volts DC.
-type PlanRail struct {
-	*Rail
-	Volts     float64
-	Tolerance quantity.Tolerance
 }
 
 // PointIndex finds a point by its board label, or else by its label on the
@@ -125,7 +122,7 @@ func (w *planner) add(s Severity, where, path, format string, args ...any) {
 // Blocking; it is never nil, so that an unfinished sheet can still be drawn.
 func (s *Sheet) Plan() (*Plan, []Problem) {
 	w := &planner{plan: &Plan{Sheet: s, pointIndex: map[string]int{}, railIndex: map[string]int{}}}
-	if len(s.Points) > maxPoints || len(s.Stages) > maxPoints || len(s.Rails) > maxPoints {
+	if len(s.Points) > maxPoints || len(s.Stages) > maxPoints || len(s.Rails) > maxPoints || len(s.Tracks) > maxPoints {
 		w.add(Blocking, "the sheet", "points", "more than %d entries: split the set into several sheets", maxPoints)
 		return w.plan, w.problems
 	}
@@ -137,7 +134,10 @@ func (s *Sheet) Plan() (*Plan, []Problem) {
 	}
 	w.points()
 	w.rails()
+	w.reservoirs()
+	w.tracks()
 	w.stages()
+	w.care()
 	w.routes()
 	return w.plan, w.problems
 }
@@ -172,8 +172,30 @@ func (w *planner) points() {
 				pp.Expected = append(pp.Expected, e)
 			}
 		}
+		pp.PeakVolts = max(pp.highest(), w.number(where, path+"/peak", p.Peak, quantity.Volt, 0))
 		w.plan.Points = append(w.plan.Points, pp)
 	}
+}
+
+// highest is the largest voltage to ground that the expectations make: DC with
+// the signal's peak on top.
+func (p *PlanPoint) highest() float64 {
+	dc, peak := 0.0, 0.0
+	for _, e := range p.Expected {
+		switch e.Quantity {
+		case DC:
+			dc = max(dc, math.Abs(e.Value.SI))
+		case AC:
+			// Convert cannot fail: the expectation was refused otherwise. A
+			// shape with no crest factor of its own is at least a sine.
+			x, err := e.Shape.Convert(e.Value.SI, e.Value.Form, quantity.Peak)
+			if err != nil {
+				x = e.Value.SI * math.Sqrt2
+			}
+			peak = max(peak, x)
+		}
+	}
+	return dc + peak
 }
 
 // number reads an optional value of one unit.
@@ -277,33 +299,6 @@ func (w *planner) expectation(where, path string, x *Expectation) (Expected, boo
 func quantityName(q Quantity) string {
 	names := map[Quantity]string{AC: "a signal level", DC: "a DC voltage", Frequency: "a frequency", Resistance: "a resistance"}
 	return names[q]
-}
-
-func (w *planner) rails() {
-	for i := range w.plan.Sheet.Rails {
-		r := &w.plan.Sheet.Rails[i]
-		path, where := "rails/"+strconv.Itoa(i), "rail "+r.Name
-		if r.Name == "" {
-			where = fmt.Sprintf("rail %d", i+1)
-			w.add(Blocking, where, path+"/name", "a rail needs a name, for example +24 V")
-		} else if _, ok := w.plan.railIndex[r.Name]; ok {
-			w.add(Blocking, where, path+"/name", "two rails are called %s: rename one", r.Name)
-		} else if _, ok := w.plan.pointIndex[r.Name]; ok {
-			w.add(Blocking, where, path+"/name", "a point is called %s too: rename one", r.Name)
-		} else {
-			w.plan.railIndex[r.Name] = i
-		}
-		pr := PlanRail{Rail: r}
-		v, err := quantity.ParseAs(r.Value, quantity.Volt)
-		if err != nil {
-			w.add(Blocking, where, path+"/value", "%v", err)
-		} else if v.SI == 0 {
-			w.add(Blocking, where, path+"/value", "a rail of 0 V is ground: leave it out")
-		}
-		pr.Volts = v.SI
-		pr.Tolerance = w.tolerance(where, path+"/tolerance", r.Tolerance, quantity.Volt, railTolerance)
-		w.plan.Rails = append(w.plan.Rails, pr)
-	}
 }
 
 func (w *planner) stages() {

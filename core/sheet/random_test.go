@@ -34,6 +34,16 @@ func randomSheet(rng *rand.Rand) *Sheet {
 	s.Points[0].Expect = append(s.Points[0].Expect, Expectation{Quantity: AC, Value: "10 mV"})
 	s.Rails = append(s.Rails, Rail{Name: "+9 V", Value: "9 V"})
 	s.Routes = []RouteName{}
+	if rng.IntN(2) == 0 {
+		s.Points[0].Peak = "1.2 kV"
+		s.Rails[0] = Rail{Name: "+9 V", Value: "9 V", Tolerance: "5 %", Point: "C1 +", Ripple: "20 mVpp", RippleFrequency: "100 Hz", Load: "0.2 A", Ohms: "40", From: "+12 V", Fuse: "F1",
+			Rectifier: "full wave D1, D2", Regulator: "IC1", Up: WithStart, Order: "2", Note: "n; m"}
+		s.Rails = append(s.Rails, Rail{Name: "+12 V", Value: "12 V", From: "T1 4-5"})
+		s.Reservoirs = []Reservoir{{Name: "C1", Rail: "+9 V", Farads: "2200 µF", Volts: "13 V", Bleeder: "10k", Note: "x"}, {Name: "C2", Farads: "220 µF", Volts: "320 V"}}
+		s.Tracks = []Track{{Rail: "+9 V", Place: "C1 +"}, {Rail: "+9 V", Place: "L3", After: "C1 +", Ohms: "4 mΩ", Opens: "L3", Hangs: []string{"C7", "s0"}, Minutes: "2"}}
+		s.Hazards = []Hazard{{Kind: "mains", Where: "S1", Note: "covered"}, {Kind: "pulses"}}
+		s.WeakSpots = []WeakSpot{{Stage: "s0", What: "dry joint", Symptom: "crackles; cuts out", Check: "tap it"}}
+	}
 	return s
 }
 

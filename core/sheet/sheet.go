@@ -29,6 +29,11 @@ type Sheet struct {
 	Stages []Stage     `json:"stages"`
 	Rails  []Rail      `json:"rails"`
 	Routes []RouteName `json:"routes"`
+	// What only some sheets have is left out of a file where there is none.
+	Reservoirs []Reservoir `json:"reservoirs,omitempty"`
+	Tracks     []Track     `json:"tracks,omitempty"`
+	Hazards    []Hazard    `json:"hazards,omitempty"`
+	WeakSpots  []WeakSpot  `json:"weakSpots,omitempty"`
 }
 
 // Name is the maker and model in one.
@@ -48,6 +53,7 @@ type Point struct {
 	Source  string        `json:"source,omitempty" jsonschema:"description=source resistance seen by a probe\\, for example 10k"`
 	Minutes string        `json:"minutes,omitempty" jsonschema:"description=minutes to get a probe there"`
 	Hazard  string        `json:"hazard,omitempty" jsonschema:"description=what to beware of at this point"`
+	Peak    string        `json:"peak,omitempty" jsonschema:"description=highest voltage to ground with pulses\\, for example 1.2 kV\\, where it is above what is expected here"`
 	Expect  []Expectation `json:"expect"`
 }
 
@@ -96,13 +102,77 @@ type Stage struct {
 var Kinds = []string{"amplifier", "filter", "equaliser", "mixer", "oscillator", "detector", "control", "switch", "relay contact",
 	"connector", "cable", "transformer", "speaker", "head", "aerial", "other"}
 
-// Rail is a supply line. Point says where it is measured.
+// Rail is a supply line. Point says where it is measured. From is the winding
+// it comes from, or the rail it is made from by a regulator of its own.
 type Rail struct {
-	Name      string `json:"name"`
-	Value     string `json:"value"`
-	Tolerance string `json:"tolerance,omitempty"`
-	Point     string `json:"point,omitempty"`
-	Note      string `json:"note,omitempty"`
+	Name            string  `json:"name"`
+	Value           string  `json:"value"`
+	Tolerance       string  `json:"tolerance,omitempty"`
+	Point           string  `json:"point,omitempty"`
+	Ripple          string  `json:"ripple,omitempty" jsonschema:"description=highest on a good set\\, peak to peak"`
+	RippleFrequency string  `json:"rippleFrequency,omitempty"`
+	Load            string  `json:"load,omitempty" jsonschema:"description=current it gives\\, for example 350 mA"`
+	Ohms            string  `json:"ohms,omitempty" jsonschema:"description=least resistance to ground on a good set that is off"`
+	From            string  `json:"from,omitempty" jsonschema:"description=winding\\, or another rail"`
+	Fuse            string  `json:"fuse,omitempty"`
+	Rectifier       string  `json:"rectifier,omitempty" jsonschema:"description=half wave\\, full wave or switching; the parts' names may follow"`
+	Regulator       string  `json:"regulator,omitempty"`
+	Up              Arrival `json:"up,omitempty" jsonschema:"enum=mains,enum=start"`
+	Order           string  `json:"order,omitempty" jsonschema:"description=1 for the first to come up"`
+	Note            string  `json:"note,omitempty"`
+}
+
+// Arrival says when a rail comes up.
+type Arrival string
+
+// With the mains (in standby, where the set has one), or only once the set is
+// told to start. Nothing said means with the mains.
+const (
+	WithMains Arrival = "mains"
+	WithStart Arrival = "start"
+)
+
+// Reservoir is a capacitor that keeps its charge after the set is off. Volts
+// is what it is charged to; left out, its rail's voltage.
+type Reservoir struct {
+	Name    string `json:"name"`
+	Rail    string `json:"rail,omitempty"`
+	Farads  string `json:"farads"`
+	Volts   string `json:"volts,omitempty"`
+	Bleeder string `json:"bleeder,omitempty" jsonschema:"description=resistance that empties it by itself"`
+	Note    string `json:"note,omitempty"`
+}
+
+// Track is a place on a rail's copper: which place it comes after, the
+// resistance between the two, what hangs there. The first place of a rail has
+// no place before it. Opens is a link or plug before the place that can be opened.
+type Track struct {
+	Rail    string   `json:"rail"`
+	Place   string   `json:"place"`
+	After   string   `json:"after,omitempty"`
+	Ohms    string   `json:"ohms,omitempty" jsonschema:"description=of the copper from the place before\\, for example 4 mΩ"`
+	Opens   string   `json:"opens,omitempty"`
+	Hangs   []string `json:"hangs,omitempty" jsonschema:"description=parts and stages fed there"`
+	Minutes string   `json:"minutes,omitempty" jsonschema:"description=to lift one of them"`
+}
+
+// Hazard is something in the set that can hurt. Kind is one of HazardKinds.
+type Hazard struct {
+	Kind  string `json:"kind"`
+	Where string `json:"where,omitempty"`
+	Note  string `json:"note,omitempty"`
+}
+
+// HazardKinds are the sorts of danger a sheet may name.
+var HazardKinds = []string{"mains", "hot chassis", "reservoir", "pulses", "picture tube", "rf power", "sharp edges", "hot parts", "leaking fluid", "lead and fumes"}
+
+// WeakSpot is a usual fault of the model. Stage is the stage or rail it is in;
+// Symptom is how owners describe it, several ways with ; between.
+type WeakSpot struct {
+	Stage   string `json:"stage"`
+	What    string `json:"what"`
+	Symptom string `json:"symptom,omitempty"`
+	Check   string `json:"check,omitempty" jsonschema:"description=the cheap check that shows it"`
 }
 
 // RouteName gives the people's name for the route between two points.

@@ -9,7 +9,7 @@ import (
 // everything: each row is a point together with the stage that leads to it
 // from the row above (or from the point named in its "from" column). The
 // others hold what does not fit one row: stages that join, values for further
-// conditions, rails, names of routes.
+// conditions, rails, names of routes, reservoirs, copper, dangers, usual faults.
 
 // Table is one of them: rows of cells, as wide as its columns.
 type Table struct {
@@ -87,6 +87,11 @@ const (
 	expectedTable = "expected"
 	railsTable    = "rails"
 	routesTable   = "routes"
+
+	reservoirsTable = "reservoirs"
+	tracksTable     = "tracks"
+	hazardsTable    = "hazards"
+	weakTable       = "weak"
 )
 
 var tableColumns = []struct {
@@ -100,7 +105,7 @@ var tableColumns = []struct {
 		{"frequency", "Frequency", "1 kHz"}, {"dc", "DC", "4.2 V"}, {"dctol", "± DC", "10 %"}, {"ohms", "Ohms, off", "to ground"},
 		{"limit", "Limit", "7 V, or agc 40 dB"}, {"needs", "Rails", "names, with ; between"}, {"modes", "Modes", "names, with ; between"},
 		{"from", "From", "only where not the point above"}, {"source", "Source", "resistance, 10k"},
-		{"minutes", "Minutes", "to reach it"}, {"hazard", "Beware of", "what can hurt here"}}},
+		{"minutes", "Minutes", "to reach it"}, {"hazard", "Beware of", "what can hurt here"}, {"peak", "Peak volts", "with pulses: 1.2 kV"}}},
 	{stagesTable, []Column{
 		{"stage", "Stage", "name"}, {"kind", "Kind", strings.Join(Kinds, ", ")}, {"from", "From", "point"}, {"to", "To", "point"},
 		{"gain", "Gain", "28 dB or ×25"}, {"limit", "Limit", "7 V, or agc 40 dB"}, {"needs", "Rails", "names, with ; between"},
@@ -110,9 +115,22 @@ var tableColumns = []struct {
 		{"tol", "±", "2 dB or 10 %"}, {"shape", "Shape", "sine, square, triangle"}, {"picture", "Picture", "name"}, {"mode", "Mode", ""},
 		{"drive", "Generator", "level, where not the entry's"}, {"drivefrequency", "at", "its frequency"}, {"settings", "Settings", "how the controls stand"}}},
 	{railsTable, []Column{
-		{"rail", "Rail", "+24 V"}, {"value", "Volts", "24 V"}, {"tol", "±", "5 %"}, {"railpoint", "Measured at", "place"}, {"note", "Note", ""}}},
+		{"rail", "Rail", "+24 V"}, {"value", "Volts", "24 V"}, {"tol", "±", "5 %"}, {"railpoint", "Measured at", "place"},
+		{"ripple", "Ripple", "highest, 400 mVpp"}, {"ripplehz", "at", "100 Hz"}, {"load", "Load", "350 mA"}, {"railohms", "Ohms, off", "least to ground"},
+		{"feed", "From", "winding, or another rail"}, {"fuse", "Fuse", "name"}, {"rectifier", "Rectifier", "half wave, full wave, switching"},
+		{"regulator", "Regulator", "name"}, {"up", "Comes up", "mains, or start"}, {"order", "Order", "1 for the first"}, {"note", "Note", ""}}},
 	{routesTable, []Column{
 		{"route", "Route", "name"}, {"from", "From", "entry"}, {"to", "To", "exit"}, {"mode", "Mode", ""}}},
+	{reservoirsTable, []Column{
+		{"reservoir", "Reservoir", "C20"}, {"farads", "Capacitance", "4700 µF"}, {"onrail", "On rail", "name"}, {"volts", "Charged to", "where not the rail's"},
+		{"bleeder", "Bleeder", "100k, where there is one"}, {"note", "Note", ""}}},
+	{tracksTable, []Column{
+		{"place", "Place", "on the copper"}, {"onrail", "Rail", "name"}, {"after", "After", "place before it"}, {"trackohms", "Copper", "4 mΩ from there"},
+		{"opens", "Opens", "link or plug before it"}, {"hangs", "Hangs there", "parts, with ; between"}, {"minutes", "Minutes", "to lift one"}}},
+	{hazardsTable, []Column{
+		{"danger", "Danger", strings.Join(HazardKinds, ", ")}, {"where", "Where", ""}, {"note", "Note", ""}}},
+	{weakTable, []Column{
+		{"weak", "Usual fault", "what it is"}, {"in", "In", "stage or rail"}, {"symptom", "Told by", "what owners say; several with ; between"}, {"check", "Cheap check", ""}}},
 }
 
 // EmptyTables gives the tables of an empty sheet.
@@ -148,7 +166,7 @@ func (s *Sheet) Tables() Tables {
 	inline := s.inlineStages()
 	for i := range s.Points {
 		p := &s.Points[i]
-		cells := map[string]string{"point": p.Name, "drawing": p.Drawing, "note": p.Note, "source": p.Source, "minutes": p.Minutes, "hazard": p.Hazard}
+		cells := map[string]string{"point": p.Name, "drawing": p.Drawing, "note": p.Note, "source": p.Source, "minutes": p.Minutes, "hazard": p.Hazard, "peak": p.Peak}
 		rest := p.Expect
 		for _, q := range []Quantity{AC, DC, Frequency, Resistance} {
 			// Only a leading run in this order fits the columns; the rest keeps
@@ -189,10 +207,23 @@ func (s *Sheet) Tables() Tables {
 		add(stagesTable, cells)
 	}
 	for _, r := range s.Rails {
-		add(railsTable, map[string]string{"rail": r.Name, "value": r.Value, "tol": r.Tolerance, "railpoint": r.Point, "note": r.Note})
+		add(railsTable, map[string]string{"rail": r.Name, "value": r.Value, "tol": r.Tolerance, "railpoint": r.Point, "ripple": r.Ripple, "ripplehz": r.RippleFrequency,
+			"load": r.Load, "railohms": r.Ohms, "feed": r.From, "fuse": r.Fuse, "rectifier": r.Rectifier, "regulator": r.Regulator, "up": string(r.Up), "order": r.Order, "note": r.Note})
 	}
 	for _, r := range s.Routes {
 		add(routesTable, map[string]string{"route": r.Name, "from": r.From, "to": r.To, "mode": r.Mode})
+	}
+	for _, c := range s.Reservoirs {
+		add(reservoirsTable, map[string]string{"reservoir": c.Name, "farads": c.Farads, "onrail": c.Rail, "volts": c.Volts, "bleeder": c.Bleeder, "note": c.Note})
+	}
+	for _, x := range s.Tracks {
+		add(tracksTable, map[string]string{"place": x.Place, "onrail": x.Rail, "after": x.After, "trackohms": x.Ohms, "opens": x.Opens, "hangs": strings.Join(x.Hangs, "; "), "minutes": x.Minutes})
+	}
+	for _, h := range s.Hazards {
+		add(hazardsTable, map[string]string{"danger": h.Kind, "where": h.Where, "note": h.Note})
+	}
+	for _, w := range s.WeakSpots {
+		add(weakTable, map[string]string{"weak": w.What, "in": w.Stage, "symptom": w.Symptom, "check": w.Check})
 	}
 	for _, tc := range tableColumns {
 		t.Tables = append(t.Tables, Table{Name: tc.name, Columns: tc.columns, Rows: rows[tc.name]})
@@ -233,8 +264,8 @@ func (s *Sheet) inlineStages() map[int]*Stage {
 func FromTables(t Tables) (*Sheet, Origin) {
 	s := &Sheet{Format: Format, Version: Version, Maker: strings.TrimSpace(t.Maker), Model: strings.TrimSpace(t.Model), Kind: strings.TrimSpace(t.Kind), Note: strings.TrimSpace(t.Note), Settings: strings.TrimSpace(t.Settings)}
 	b := tableReader{sheet: s, origin: Origin{}, at: map[string]int{}}
-	for _, name := range []string{pathTable, stagesTable, expectedTable, railsTable, routesTable} {
-		if table := t.table(name); table != nil {
+	for _, tc := range tableColumns {
+		if table := t.table(tc.name); table != nil {
 			b.read(table)
 		}
 	}
@@ -279,11 +310,26 @@ func (b *tableReader) read(t *Table) {
 		case expectedTable:
 			b.expected(c)
 		case railsTable:
-			b.mark(fmt.Sprintf("rails/%d", len(b.sheet.Rails)), c, map[string]string{"name": "rail", "value": "value", "tolerance": "tol", "point": "railpoint"})
-			b.sheet.Rails = append(b.sheet.Rails, Rail{Name: c.text["rail"], Value: c.text["value"], Tolerance: c.text["tol"], Point: c.text["railpoint"], Note: c.text["note"]})
+			b.mark(fmt.Sprintf("rails/%d", len(b.sheet.Rails)), c, map[string]string{"name": "rail", "value": "value", "tolerance": "tol", "point": "railpoint", "ripple": "ripple",
+				"rippleFrequency": "ripplehz", "load": "load", "ohms": "railohms", "from": "feed", "rectifier": "rectifier", "up": "up", "order": "order"})
+			b.sheet.Rails = append(b.sheet.Rails, Rail{Name: c.text["rail"], Value: c.text["value"], Tolerance: c.text["tol"], Point: c.text["railpoint"], Ripple: c.text["ripple"],
+				RippleFrequency: c.text["ripplehz"], Load: c.text["load"], Ohms: c.text["railohms"], From: c.text["feed"], Fuse: c.text["fuse"], Rectifier: c.text["rectifier"],
+				Regulator: c.text["regulator"], Up: Arrival(strings.ToLower(c.text["up"])), Order: c.text["order"], Note: c.text["note"]})
 		case routesTable:
 			b.mark(fmt.Sprintf("routes/%d", len(b.sheet.Routes)), c, map[string]string{"name": "route", "from": "from"})
 			b.sheet.Routes = append(b.sheet.Routes, RouteName{Name: c.text["route"], From: c.text["from"], To: c.text["to"], Mode: c.text["mode"]})
+		case reservoirsTable:
+			b.mark(fmt.Sprintf("reservoirs/%d", len(b.sheet.Reservoirs)), c, map[string]string{"name": "reservoir", "rail": "onrail", "farads": "farads", "volts": "volts", "bleeder": "bleeder"})
+			b.sheet.Reservoirs = append(b.sheet.Reservoirs, Reservoir{Name: c.text["reservoir"], Rail: c.text["onrail"], Farads: c.text["farads"], Volts: c.text["volts"], Bleeder: c.text["bleeder"], Note: c.text["note"]})
+		case tracksTable:
+			b.mark(fmt.Sprintf("tracks/%d", len(b.sheet.Tracks)), c, map[string]string{"place": "place", "rail": "onrail", "after": "after", "ohms": "trackohms", "minutes": "minutes"})
+			b.sheet.Tracks = append(b.sheet.Tracks, Track{Rail: c.text["onrail"], Place: c.text["place"], After: c.text["after"], Ohms: c.text["trackohms"], Opens: c.text["opens"], Hangs: names(c.text["hangs"]), Minutes: c.text["minutes"]})
+		case hazardsTable:
+			b.mark(fmt.Sprintf("hazards/%d", len(b.sheet.Hazards)), c, map[string]string{"kind": "danger"})
+			b.sheet.Hazards = append(b.sheet.Hazards, Hazard{Kind: strings.ToLower(c.text["danger"]), Where: c.text["where"], Note: c.text["note"]})
+		case weakTable:
+			b.mark(fmt.Sprintf("weakSpots/%d", len(b.sheet.WeakSpots)), c, map[string]string{"stage": "in", "what": "weak"})
+			b.sheet.WeakSpots = append(b.sheet.WeakSpots, WeakSpot{Stage: c.text["in"], What: c.text["weak"], Symptom: c.text["symptom"], Check: c.text["check"]})
 		}
 	}
 }
@@ -299,8 +345,8 @@ func (b *tableReader) path(c cells) {
 	i := len(b.sheet.Points)
 	name := c.text["point"]
 	path := fmt.Sprintf("points/%d", i)
-	b.mark(path, c, map[string]string{"name": "point", "source": "source", "minutes": "minutes"})
-	p := Point{Name: name, Drawing: c.text["drawing"], Note: c.text["note"], Source: c.text["source"], Minutes: c.text["minutes"], Hazard: c.text["hazard"]}
+	b.mark(path, c, map[string]string{"name": "point", "source": "source", "minutes": "minutes", "peak": "peak"})
+	p := Point{Name: name, Drawing: c.text["drawing"], Note: c.text["note"], Source: c.text["source"], Minutes: c.text["minutes"], Hazard: c.text["hazard"], Peak: c.text["peak"]}
 	for _, x := range []struct {
 		q            Quantity
 		column, toln string

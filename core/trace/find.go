@@ -14,12 +14,14 @@ type State string
 
 // The states of a trace.
 const (
-	Tracing  State = "tracing"  // several stages are suspect
-	Named    State = "named"    // one stage is left and shown bad
-	Clean    State = "clean"    // the route is good from end to end
-	Source   State = "source"   // the signal is bad before the first stage
-	Conflict State = "conflict" // no single fault explains the readings
-	Stuck    State = "stuck"    // nothing on the sheet can split what is left
+	Tracing   State = "tracing"   // several stages are suspect
+	Named     State = "named"     // one stage is left and shown bad
+	Clean     State = "clean"     // the route is good from end to end
+	Source    State = "source"    // the signal is bad before the first stage
+	Conflict  State = "conflict"  // no single fault explains the readings
+	Elsewhere State = "elsewhere" // the fault is not on this route
+	Supply    State = "supply"    // a rail explains the readings, no stage does
+	Stuck     State = "stuck"     // nothing on the sheet can split what is left
 )
 
 // Standing is what the readings say of a stage.
@@ -102,22 +104,39 @@ type finder struct {
 	Case
 	judged   []Judged
 	evidence []*Judged // that speaks of the signal, latest per place and condition
-	cleared  map[int]*Judged
-	suspects []int // positions on the route, in order
+	ways     map[wayKey]*ways
+	left     []bool // of all blocks: still suspect
+	suspects []int  // positions on the route, in order
 	out      Findings
 }
 
 // Find draws the findings from all readings, in the order they were taken.
 func (c Case) Find(readings []Reading) Findings {
-	f := &finder{Case: c, out: Findings{Route: c.Route.Key, Reasons: []string{}, Missing: []Missing{}, Notices: []string{}}}
-	f.judge(readings)
+	f := newFinder(c, readings)
 	f.rails()
-	f.suspects, f.cleared = f.narrow(f.evidence)
+	f.suspect(f.narrow(f.evidence))
 	f.conclude()
 	f.points()
 	f.stages()
 	f.out.Readings = f.judged
 	return f.out
+}
+
+// newFinder judges the readings and picks those that count.
+func newFinder(c Case, readings []Reading) *finder {
+	f := &finder{Case: c, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Missing: []Missing{}, Notices: []string{}}}
+	f.judge(readings)
+	return f
+}
+
+// suspect takes over the blocks that are left; those on the route by position.
+func (f *finder) suspect(left []bool) {
+	f.left, f.suspects = left, nil
+	for i, s := range f.Route.Stages {
+		if left[s] {
+			f.suspects = append(f.suspects, i)
+		}
+	}
 }
 
 // judge gives every reading its verdict and picks those that count: the latest
@@ -129,6 +148,7 @@ func (f *finder) judge(readings []Reading) {
 		quantity sheet.Quantity
 		mode     string
 		injected Injection
+		without  string
 	}
 	latest := map[key]int{}
 	for i, r := range readings {
@@ -136,7 +156,7 @@ func (f *finder) judge(readings []Reading) {
 		if r.Struck {
 			continue
 		}
-		k := key{point: r.Point, quantity: r.Quantity, mode: r.Mode}
+		k := key{point: r.Point, quantity: r.Quantity, mode: r.Mode, without: strings.Join(r.Without, "\x00")}
 		if r.Injected != nil {
 			k.injected = *r.Injected
 		}
@@ -159,44 +179,11 @@ func (f *finder) judge(readings []Reading) {
 // onRoute tells whether a piece of evidence lies on the route being traced.
 func (f *finder) onRoute(j *Judged) bool { return j.route == f.Route }
 
-// narrow gives the suspects that a set of evidence leaves, by position on the
-// route, and which reading clears each cleared stage.
-func (f *finder) narrow(evidence []*Judged) (suspects []int, cleared map[int]*Judged) {
-	position := map[int]int{}
-	for i, s := range f.Route.Stages {
-		position[s] = i
-	}
-	cleared = map[int]*Judged{}
-	first, last := 0, len(f.Route.Stages)-1
-	for _, j := range evidence {
-		if j.Verdict.Bad() {
-			if f.onRoute(j) && j.at > j.from {
-				first, last = max(first, j.from), min(last, j.at-1)
-			}
-			continue
-		}
-		if j.Reading.Quantity == sheet.Frequency {
-			continue // a right frequency says nothing of the level
-		}
-		for _, s := range j.route.Stages[j.from:j.at] {
-			if at, ok := position[s]; ok && cleared[at] == nil {
-				cleared[at] = j
-			}
-		}
-	}
-	for i := first; i <= last; i++ {
-		if cleared[i] == nil {
-			suspects = append(suspects, i)
-		}
-	}
-	return suspects, cleared
-}
-
-// bad lists the evidence on the route that shows a fault.
+// bad lists the evidence that shows a fault.
 func (f *finder) bad() []*Judged {
 	var out []*Judged
 	for _, j := range f.evidence {
-		if f.onRoute(j) && j.Verdict.Bad() && j.at > j.from {
+		if j.Verdict.Bad() && j.at > j.from {
 			out = append(out, j)
 		}
 	}
@@ -233,6 +220,10 @@ func (f *finder) conclude() {
 	}
 	bad := f.bad()
 	switch n := len(f.suspects); {
+	case n == 0 && slices.Contains(f.left[:len(f.Plan.Stages)], true) && len(bad) > 0:
+		f.elsewhere()
+	case n == 0 && slices.Contains(f.left, true) && len(bad) > 0:
+		f.supply()
 	case n == 0 && len(bad) == 0:
 		f.out.State = Clean
 		f.out.Headline = "This route reads good from end to end."
@@ -261,20 +252,60 @@ func (f *finder) badEntry() *Judged {
 func (f *finder) between(bad []*Judged) []string {
 	var out []string
 	lo, hi := f.suspects[0], f.suspects[len(f.suspects)-1]
-	if j := f.cleared[lo-1]; lo > 0 && j != nil {
+	if j := f.clearedAt(lo - 1); j != nil {
 		out = append(out, fmt.Sprintf("%s: up to there the signal is good.", reads(j)))
 	} else if lo == 0 {
 		out = append(out, fmt.Sprintf("The signal is fed in at %s.", f.pointName(0)))
 	}
 	for _, j := range bad {
-		if j.at == hi+1 {
+		if f.onRoute(j) && j.at == hi+1 {
 			return append(out, fmt.Sprintf("%s: the fault is before it.", reads(j)))
 		}
 	}
-	if j := f.cleared[hi+1]; j != nil {
+	for _, j := range bad {
+		if !f.onRoute(j) && f.waysTo(j).any[f.Route.Stages[hi]] {
+			return append(out, fmt.Sprintf("%s on %s too: the fault is in what both ways share.", reads(j), j.route.Name))
+		}
+	}
+	if j := f.clearedAt(hi + 1); j != nil {
 		return append(out, fmt.Sprintf("%s with the signal fed in at %s: from there on it is good.", reads(j), f.Plan.Points[j.route.Points[j.from]].Name))
 	}
 	return append(out, fmt.Sprintf("The complaint says that it is wrong at %s.", f.pointName(len(f.Route.Points)-1)))
+}
+
+// clearedAt finds what shows the stage at a position of the route good.
+func (f *finder) clearedAt(at int) *Judged {
+	if at < 0 || at >= len(f.Route.Stages) {
+		return nil
+	}
+	return f.clearing(f.Route.Stages[at])
+}
+
+// elsewhere: what is left lies on other routes.
+func (f *finder) elsewhere() {
+	f.out.State = Elsewhere
+	f.out.Headline = "The fault is not on this route."
+	f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("What is left: %s.", strings.Join(blockNames(f.Plan, f.left), ", ")))
+	for i := range f.Plan.Routes {
+		r := &f.Plan.Routes[i]
+		if slices.ContainsFunc(r.Stages, func(s int) bool { return f.left[s] }) {
+			f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Go on with the route %s.", r.Name))
+			return
+		}
+	}
+}
+
+// supply: no stage explains the readings by itself, but a rail does.
+func (f *finder) supply() {
+	f.out.State = Supply
+	names := blockNames(f.Plan, f.left)
+	f.out.Headline = fmt.Sprintf("No one stage explains this, but %s does.", strings.Join(names, " or "))
+	f.out.Reasons = append(f.out.Reasons, "What fails together is fed together; what still works is fed otherwise.")
+	for i := range f.Plan.Rails {
+		if r := &f.out.Rails[i]; f.left[len(f.Plan.Stages)+i] && r.Read == "" {
+			f.out.Missing = append(f.out.Missing, Missing{r.Name, sheet.DC, fmt.Sprintf("Read rail %s: %s is due.", r.Name, r.Expected)})
+		}
+	}
 }
 
 func (f *finder) pointName(at int) string { return f.Plan.Points[f.Route.Points[at]].Name }
@@ -285,10 +316,10 @@ func (f *finder) stageAt(at int) *sheet.PlanStage { return &f.Plan.Stages[f.Rout
 func (f *finder) conflict() {
 	f.out.State = Conflict
 	var odd []*Judged
+	var without [][]bool // what would be left without each
 	for i, j := range f.evidence {
-		rest := slices.Delete(slices.Clone(f.evidence), i, i+1)
-		if suspects, _ := f.narrow(rest); len(suspects) > 0 {
-			odd = append(odd, j)
+		if left := f.narrow(slices.Delete(slices.Clone(f.evidence), i, i+1)); slices.Contains(left, true) {
+			odd, without = append(odd, j), append(without, left)
 		}
 	}
 	if len(odd) == 0 {
@@ -298,36 +329,40 @@ func (f *finder) conflict() {
 		return
 	}
 	// Any of them would resolve it; the one taken last is the easiest to repeat.
-	j := odd[len(odd)-1]
+	last := len(odd) - 1
+	j := odd[last]
 	f.out.Headline = fmt.Sprintf("The reading at %s does not fit the rest.", j.Reading.Point)
-	for _, o := range odd {
-		rest := slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == o })
-		left, _ := f.narrow(rest)
-		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("%s. Without it, %s would be left.", reads(o), f.stageNames(left)))
+	for i, o := range odd {
+		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("%s. Without it, %s would be left.", reads(o), listed(blockNames(f.Plan, without[i]))))
 	}
-	f.suspects, _ = f.narrow(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == j }))
+	f.suspect(without[last])
 	if f.onRoute(j) {
 		f.out.Next = f.propose(j.at, "again", "it contradicts the other readings")
 	}
 }
 
-// stageNames lists stages by position: "the A", "the A or the B", "one of 5 stages".
+// listed writes names as a choice: "A", "A or B", "5 blocks from A to E".
+func listed(names []string) string {
+	if n := len(names); n > 3 {
+		return fmt.Sprintf("%d blocks from %s to %s", n, names[0], names[n-1])
+	}
+	return strings.Join(names, " or ")
+}
+
+// stageNames lists stages by position.
 func (f *finder) stageNames(positions []int) string {
 	names := make([]string, len(positions))
 	for i, p := range positions {
 		names[i] = f.stageAt(p).Name
 	}
-	if len(names) > 3 {
-		return fmt.Sprintf("%d stages from %s to %s", len(names), names[0], names[len(names)-1])
-	}
-	return strings.Join(names, " or ")
+	return listed(names)
 }
 
 // single: one suspect is left. It is named when a bad reading has shown it.
 func (f *finder) single(bad []*Judged) {
 	at := f.suspects[0]
 	stage := f.stageAt(at)
-	shown := slices.ContainsFunc(bad, func(j *Judged) bool { return j.from <= at && at < j.at })
+	shown := slices.ContainsFunc(bad, func(j *Judged) bool { return f.waysTo(j).any[f.Route.Stages[at]] })
 	if !shown {
 		f.out.State = Tracing
 		f.out.Headline = fmt.Sprintf("Only %s is left. Show that it is bad.", stage.Name)

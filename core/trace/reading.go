@@ -46,6 +46,7 @@ type Reading struct {
 	Mode       string         `json:"mode,omitempty"`
 	Injected   *Injection     `json:"injected,omitempty" jsonschema:"description=absent: the sheet's own signal at the entry"`
 	Instrument string         `json:"instrument,omitempty"`
+	Without    []string       `json:"without,omitempty" jsonschema:"description=stages swapped for known good ones\\, or loads lifted off\\, while it was taken"`
 	Taken      time.Time      `json:"taken"`
 	Struck     bool           `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
 }

@@ -100,9 +100,9 @@ func (f *finder) stages() {
 				out.Standing = Faulty
 			}
 			out.Reasons = f.suspectReasons(i)
-		case f.cleared[i] != nil:
+		case f.clearedAt(i) != nil:
 			out.Standing = Cleared
-			out.Reasons = append(out.Reasons, reads(f.cleared[i])+".")
+			out.Reasons = append(out.Reasons, reads(f.clearedAt(i))+".")
 		default:
 			out.Reasons = append(out.Reasons, "The signal is wrong before it already; nothing speaks against it.")
 		}

@@ -1,0 +1,286 @@
+package sheet
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"steptrace/core/quantity"
+)
+
+// PlanRail is a rail with its numbers. Zero means that the sheet does not say.
+type PlanRail struct {
+	*Rail
+	Volts     float64 // DC
+	Tolerance quantity.Tolerance
+	RippleV   float64 // highest peak to peak on a good set
+	RippleHz  float64
+	LoadA     float64
+	Ohms      float64 // least resistance to ground on a good set that is off
+	Parent    int     // the rail it is made from; -1 where it comes from a winding
+	Order     int
+}
+
+// PlanReservoir is a reservoir with its numbers. Rail is -1 where it is on none.
+type PlanReservoir struct {
+	*Reservoir
+	Rail        int
+	Farads      float64
+	Volts       float64
+	BleederOhms float64 // 0 where there is none
+}
+
+// Place is a place on a rail's copper, with its numbers. Before indexes
+// Plan.Places; -1 at the beginning of the rail.
+type Place struct {
+	*Track
+	Rail    int
+	Before  int
+	Ohms    float64 // of the copper from the place before
+	Minutes float64
+}
+
+// Rectifiers are the ways to make DC that a sheet may name.
+var rectifiers = []string{"half wave", "full wave", "switching"}
+
+const (
+	// liftMinutes is what unsoldering one leg costs where nobody wrote it down.
+	liftMinutes = 3.0
+	// copperOhms stands for a piece of track of unknown resistance: 20 mm of
+	// 2 mm wide, 35 µm copper (ρ = 17.2 nΩ·m gives 4.9 mΩ).
+	copperOhms = 0.005
+)
+
+func (w *planner) rails() {
+	for i := range w.plan.Sheet.Rails {
+		r := &w.plan.Sheet.Rails[i]
+		path, where := "rails/"+strconv.Itoa(i), "rail "+r.Name
+		if r.Name == "" {
+			where = fmt.Sprintf("rail %d", i+1)
+			w.add(Blocking, where, path+"/name", "a rail needs a name, for example +24 V")
+		} else if _, ok := w.plan.railIndex[r.Name]; ok {
+			w.add(Blocking, where, path+"/name", "two rails are called %s: rename one", r.Name)
+		} else if _, ok := w.plan.pointIndex[r.Name]; ok {
+			w.add(Blocking, where, path+"/name", "a point is called %s too: rename one", r.Name)
+		} else {
+			w.plan.railIndex[r.Name] = i
+		}
+		w.plan.Rails = append(w.plan.Rails, w.rail(where, path, r))
+	}
+	for i := range w.plan.Rails {
+		r := &w.plan.Rails[i]
+		if parent, ok := w.plan.railIndex[r.From]; ok {
+			r.Parent = parent
+		}
+	}
+	for i := range w.plan.Rails {
+		if loop := w.plan.feedLoop(i); loop != nil {
+			w.add(Blocking, "rail "+w.plan.Rails[i].Name, fmt.Sprintf("rails/%d/from", i), "the rail feeds itself: %s. Name the winding it really comes from", strings.Join(loop, " from "))
+			w.plan.Rails[i].Parent = -1
+		}
+	}
+}
+
+// rail reads the numbers of one rail.
+func (w *planner) rail(where, path string, r *Rail) PlanRail {
+	pr := PlanRail{Rail: r, Parent: -1}
+	v, err := quantity.ParseAs(r.Value, quantity.Volt)
+	if err != nil {
+		w.add(Blocking, where, path+"/value", "%v", err)
+	} else if v.SI == 0 {
+		w.add(Blocking, where, path+"/value", "a rail of 0 V is ground: leave it out")
+	}
+	pr.Volts = v.SI
+	pr.Tolerance = w.tolerance(where, path+"/tolerance", r.Tolerance, quantity.Volt, railTolerance)
+	pr.RippleV = w.ripple(where, path, r.Ripple)
+	pr.RippleHz = w.positive(where, path+"/rippleFrequency", r.RippleFrequency, quantity.Hertz)
+	pr.LoadA = w.positive(where, path+"/load", r.Load, quantity.Ampere)
+	pr.Ohms = w.positive(where, path+"/ohms", r.Ohms, quantity.Ohm)
+	if r.Rectifier != "" && r.RectifierKind() == "" {
+		w.add(Doubtful, where, path+"/rectifier", "%q does not say how it rectifies: begin with %s", r.Rectifier, strings.Join(rectifiers, ", "))
+	}
+	switch r.Up {
+	case "", WithMains, WithStart:
+	default:
+		w.add(Blocking, where, path+"/up", "%q is not when a rail comes up: write mains or start", r.Up)
+	}
+	if text := strings.TrimSpace(r.Order); text != "" {
+		n, err := strconv.Atoi(text)
+		if err != nil || n < 1 || n > maxPoints {
+			w.add(Blocking, where, path+"/order", "%q is no place in an order: write 1 for the first rail to come up, 2 for the next", r.Order)
+		} else {
+			pr.Order = n
+		}
+	}
+	return pr
+}
+
+// ripple reads a ripple, understood peak to peak.
+func (w *planner) ripple(where, path, text string) float64 {
+	if strings.TrimSpace(text) == "" {
+		return 0
+	}
+	v, err := quantity.ParseAs(text, quantity.Volt)
+	if err == nil && v.Form == quantity.Unstated {
+		v.Form = quantity.PeakPeak
+	}
+	if err == nil {
+		// Ripple is near a sawtooth, whose crest is a triangle's.
+		v.SI, err = quantity.Triangle.Convert(v.SI, v.Form, quantity.PeakPeak)
+	}
+	if err != nil || v.SI <= 0 {
+		w.add(Blocking, where, path+"/ripple", "ripple is an AC voltage above zero, for example 400 mVpp, not %q", text)
+		return 0
+	}
+	return v.SI
+}
+
+// positive reads an optional value above zero; 0 where there is none.
+func (w *planner) positive(where, path, text string, unit quantity.Unit) float64 {
+	x := w.number(where, path, text, unit, 0)
+	if x < 0 || x == 0 && strings.TrimSpace(text) != "" {
+		w.add(Blocking, where, path, "%s must be above zero; leave it empty where it is not known", text)
+		return 0
+	}
+	return x
+}
+
+// RectifierKind is how the rail is rectified: "half wave", "full wave",
+// "switching", or nothing.
+func (r *Rail) RectifierKind() string {
+	text := strings.ToLower(strings.TrimSpace(r.Rectifier))
+	for _, kind := range rectifiers {
+		if strings.HasPrefix(text, kind) {
+			return kind
+		}
+	}
+	return ""
+}
+
+// feedLoop gives the rails of a loop that begins at one, by name, or nil.
+func (p *Plan) feedLoop(start int) []string {
+	names := []string{p.Rails[start].Name}
+	for at := p.Rails[start].Parent; at >= 0 && len(names) <= len(p.Rails); at = p.Rails[at].Parent {
+		names = append(names, p.Rails[at].Name)
+		if at == start {
+			return names
+		}
+	}
+	return nil
+}
+
+// Feeds lists a rail and the rails it is made from, itself first.
+func (p *Plan) Feeds(rail int) []int {
+	var out []int
+	for at := rail; at >= 0 && len(out) <= len(p.Rails); at = p.Rails[at].Parent {
+		out = append(out, at)
+	}
+	return out
+}
+
+// FuseRails lists the rails that a fuse feeds, with those made from them.
+func (p *Plan) FuseRails(fuse string) []int {
+	var out []int
+	for i := range p.Rails {
+		if fuse != "" && slices.ContainsFunc(p.Feeds(i), func(f int) bool { return p.Rails[f].Fuse == fuse }) {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+func (w *planner) reservoirs() {
+	seen := map[string]bool{}
+	for i := range w.plan.Sheet.Reservoirs {
+		c := &w.plan.Sheet.Reservoirs[i]
+		path, where := "reservoirs/"+strconv.Itoa(i), "reservoir "+c.Name
+		switch {
+		case c.Name == "":
+			where = fmt.Sprintf("reservoir %d", i+1)
+			w.add(Blocking, where, path+"/name", "a reservoir capacitor needs a name, for example C20")
+		case seen[c.Name]:
+			w.add(Blocking, where, path+"/name", "two reservoirs are called %s: rename one", c.Name)
+		}
+		seen[c.Name] = true
+		pc := PlanReservoir{Reservoir: c, Rail: -1}
+		if c.Rail != "" {
+			r, ok := w.plan.railIndex[c.Rail]
+			if !ok {
+				w.add(Blocking, where, path+"/rail", "it stands on a rail called %s, which the sheet does not have", c.Rail)
+			} else {
+				pc.Rail, pc.Volts = r, math.Abs(w.plan.Rails[r].Volts)
+			}
+		}
+		pc.Farads = w.positive(where, path+"/farads", c.Farads, quantity.Farad)
+		if c.Farads == "" {
+			w.add(Blocking, where, path+"/farads", "a reservoir needs its capacitance, for example 4700 µF: its energy follows from it")
+		}
+		if v := w.number(where, path+"/volts", c.Volts, quantity.Volt, 0); v != 0 {
+			pc.Volts = math.Abs(v)
+		} else if pc.Volts == 0 {
+			w.add(Blocking, where, path+"/volts", "say what it is charged to, or which rail it stands on")
+		}
+		pc.BleederOhms = w.positive(where, path+"/bleeder", c.Bleeder, quantity.Ohm)
+		w.plan.Reservoirs = append(w.plan.Reservoirs, pc)
+	}
+}
+
+func (w *planner) tracks() {
+	type place struct {
+		rail int
+		name string
+	}
+	at := map[place]int{}
+	for i := range w.plan.Sheet.Tracks {
+		t := &w.plan.Sheet.Tracks[i]
+		path, where := "tracks/"+strconv.Itoa(i), "place "+t.Place
+		pl := Place{Track: t, Rail: -1, Before: -1, Ohms: copperOhms, Minutes: liftMinutes}
+		if r, ok := w.plan.railIndex[t.Rail]; ok {
+			pl.Rail = r
+		} else {
+			w.add(Blocking, where, path+"/rail", "it lies on a rail called %q, which the sheet does not have", t.Rail)
+		}
+		key := place{pl.Rail, t.Place}
+		if _, twice := at[key]; twice || t.Place == "" {
+			w.add(Blocking, where, path+"/place", "each place on a rail needs a name of its own")
+		}
+		switch before, ok := at[place{pl.Rail, t.After}]; {
+		case t.After == "":
+			if slices.ContainsFunc(w.plan.Places, func(x Place) bool { return x.Rail == pl.Rail && x.Before < 0 }) {
+				w.add(Blocking, where, path+"/after", "rail %s has a first place already: say which place this one comes after", t.Rail)
+			}
+		case !ok:
+			w.add(Blocking, where, path+"/after", "%s is not a place of this rail that stands above: list the places from the supply outwards", t.After)
+		default:
+			pl.Before = before
+		}
+		if x := w.positive(where, path+"/ohms", t.Ohms, quantity.Ohm); x > 0 {
+			pl.Ohms = x
+		}
+		if x := w.positive(where, path+"/minutes", t.Minutes, quantity.None); x > 0 {
+			pl.Minutes = x
+		}
+		at[key] = i
+		w.plan.Places = append(w.plan.Places, pl)
+	}
+}
+
+// care checks what the sheet says of dangers and usual faults.
+func (w *planner) care() {
+	for i, h := range w.plan.Sheet.Hazards {
+		if !slices.Contains(HazardKinds, h.Kind) {
+			w.add(Blocking, "hazard "+h.Kind, fmt.Sprintf("hazards/%d/kind", i), "%q is not a known danger: use %s", h.Kind, strings.Join(HazardKinds, ", "))
+		}
+	}
+	for i, s := range w.plan.Sheet.WeakSpots {
+		_, isRail := w.plan.railIndex[s.Stage]
+		if !isRail && !slices.ContainsFunc(w.plan.Stages, func(st PlanStage) bool { return st.Name == s.Stage }) {
+			w.add(Blocking, "weak spot "+s.What, fmt.Sprintf("weakSpots/%d/stage", i), "%q is neither a stage nor a rail of this sheet", s.Stage)
+		}
+		if s.What == "" {
+			w.add(Blocking, "weak spot in "+s.Stage, fmt.Sprintf("weakSpots/%d/what", i), "say what the usual fault is")
+		}
+	}
+}

@@ -1,0 +1,143 @@
+package trace
+
+import (
+	"slices"
+
+	"steptrace/core/sheet"
+)
+
+// A block is what may be at fault: a stage or a rail of the sheet. Blocks are
+// numbered with the stages first, in the order of the plan.
+
+// blocks counts the blocks of a plan.
+func blocks(p *sheet.Plan) int { return len(p.Stages) + len(p.Rails) }
+
+// blockName names a block as people do.
+func blockName(p *sheet.Plan, block int) string {
+	if block < len(p.Stages) {
+		return p.Stages[block].Name
+	}
+	return "rail " + p.Rails[block-len(p.Stages)].Name
+}
+
+// ways is what the signal depends on between two points: the blocks on any way
+// between them, and those on every way. Without a block of every, nothing
+// arrives; without one of any, some of it may be missing.
+type ways struct{ any, every []bool }
+
+// wayKey tells ways apart: mode, the points where they begin and end, and what
+// was taken out of them.
+type wayKey struct {
+	mode     string
+	from, to int
+	without  string
+}
+
+// waysBetween collects the routes of a mode that run from one point to another.
+// Stages taken out or swapped for good ones do not count, nor do their rails on
+// their account.
+func waysBetween(p *sheet.Plan, mode string, from, to int, without []string) ways {
+	n := blocks(p)
+	w := ways{any: make([]bool, n)}
+	for i := range p.Routes {
+		r := &p.Routes[i]
+		a, okA := r.At(from)
+		b, okB := r.At(to)
+		if r.Mode != mode || !okA || !okB || a >= b {
+			continue
+		}
+		on := make([]bool, n)
+		for _, s := range r.Stages[a:b] {
+			if slices.Contains(without, p.Stages[s].Name) {
+				continue
+			}
+			on[s] = true
+			for _, rail := range p.Stages[s].Rails {
+				for _, f := range p.Feeds(rail) {
+					on[len(p.Stages)+f] = true
+				}
+			}
+		}
+		if w.every == nil {
+			w.every = slices.Clone(on)
+		}
+		for k := range on {
+			w.any[k] = w.any[k] || on[k]
+			w.every[k] = w.every[k] && on[k]
+		}
+	}
+	if w.every == nil {
+		w.every = make([]bool, n)
+	}
+	return w
+}
+
+// narrow leaves the blocks that could by themselves explain every piece of
+// evidence. What is good clears each block on any way to it; where nothing
+// arrives the fault is on every way; where it is bad otherwise, on one of them.
+func (f *finder) narrow(evidence []*Judged) []bool {
+	left := make([]bool, blocks(f.Plan))
+	for i := range left {
+		left[i] = true
+	}
+	for _, j := range evidence {
+		if j.at == j.from {
+			continue // nothing lies between
+		}
+		if j.Reading.Quantity == sheet.Frequency && !j.Verdict.Bad() {
+			continue // a right frequency says nothing of the level
+		}
+		w := f.waysTo(j)
+		for k := range left {
+			left[k] = left[k] && w.allows(j.Verdict, k)
+		}
+	}
+	return left
+}
+
+// allows tells whether a fault in a block would let a verdict come about.
+func (w *ways) allows(v Verdict, block int) bool {
+	switch {
+	case !v.Bad():
+		return !w.any[block]
+	case v == Absent:
+		return w.every[block]
+	}
+	return w.any[block]
+}
+
+// waysTo gives the ways that a piece of evidence speaks of.
+func (f *finder) waysTo(j *Judged) *ways {
+	key := wayKey{mode: j.route.Mode, from: j.route.Points[j.from], to: j.route.Points[j.at]}
+	for _, name := range j.Reading.Without {
+		key.without += name + "\x00"
+	}
+	w, ok := f.ways[key]
+	if !ok {
+		found := waysBetween(f.Plan, key.mode, key.from, key.to, j.Reading.Without)
+		w = &found
+		f.ways[key] = w
+	}
+	return w
+}
+
+// clearing finds the first piece of evidence that shows a block good.
+func (f *finder) clearing(block int) *Judged {
+	for _, j := range f.evidence {
+		if !j.Verdict.Bad() && j.Reading.Quantity != sheet.Frequency && j.at > j.from && f.waysTo(j).any[block] {
+			return j
+		}
+	}
+	return nil
+}
+
+// blockNames lists the names of the blocks that are left.
+func blockNames(p *sheet.Plan, left []bool) []string {
+	out := []string{}
+	for k, yes := range left {
+		if yes {
+			out = append(out, blockName(p, k))
+		}
+	}
+	return out
+}

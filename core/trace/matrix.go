@@ -1,0 +1,328 @@
+package trace
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// The matrix is what can be tried with no probe at all: every entry of the set
+// against every exit, in every mode. Each cell is tried once and marked; a mark
+// is a reading of the word that was heard or seen at the exit.
+
+// MarkWords are what a cell can be marked with.
+var MarkWords = []quantity.Word{quantity.OK, quantity.Weak, quantity.Nothing}
+
+// Cell is one entry against one exit. Clears lists the suspects that are
+// cleared if it works; Leaves those that are left if nothing arrives; Partly
+// those that are left if it works but wrongly. Bits is how much trying it is
+// expected to tell.
+type Cell struct {
+	Exit    string        `json:"exit"`
+	There   bool          `json:"there"` // a route runs from the entry to this exit
+	Mark    quantity.Word `json:"mark"`
+	Reading string        `json:"reading"` // its id
+	Clears  []string      `json:"clears"`
+	Leaves  []string      `json:"leaves"`
+	Partly  []string      `json:"partly"`
+	Bits    float64       `json:"bits"`
+}
+
+// Row is an entry in a mode, as it is or with stages swapped for good ones.
+// Cells stand in the order of the exits.
+type Row struct {
+	Mode    string   `json:"mode"`
+	Entry   string   `json:"entry"`
+	Without []string `json:"without"`
+	Cells   []Cell   `json:"cells"`
+}
+
+// Exit is where something can be heard or seen.
+type Exit struct {
+	Name string `json:"name"`
+	Note string `json:"note"`
+}
+
+// Suspected is a block that is left, and whether it is a rail.
+type Suspected struct {
+	Name string `json:"name"`
+	Rail bool   `json:"rail"`
+}
+
+// Best is the cell to try next, and why.
+type Best struct {
+	Row      int    `json:"row"`
+	Cell     int    `json:"cell"`
+	Sentence string `json:"sentence"`
+	Why      string `json:"why"`
+}
+
+// Matrix is the whole of it. Clash says why nothing is left, where that is so.
+type Matrix struct {
+	Entries []Exit      `json:"entries"`
+	Exits   []Exit      `json:"exits"`
+	Rows    []Row       `json:"rows"`
+	Left    []Suspected `json:"left"`
+	Blocks  int         `json:"blocks"` // on any route
+	Best    *Best       `json:"best" jsonschema:"nullable"`
+	Clash   []string    `json:"clash"` // where nothing is left
+}
+
+// InMatrix tells whether a reading is the mark of a cell, and of which entry:
+// a word at the end of a route, with the sheet's own signal at its beginning.
+func (c Case) InMatrix(r *Reading) (entry string, ok bool) {
+	if r.Word == quantity.NoWord {
+		return "", false
+	}
+	for i := range c.Plan.Routes {
+		route := &c.Plan.Routes[i]
+		first, last := &c.Plan.Points[route.Points[0]], &c.Plan.Points[route.Points[len(route.Points)-1]]
+		if route.Mode != r.Mode || last.Name != r.Point {
+			continue
+		}
+		if in := r.Injected; in != nil && in.At == first.Name && in.Level == 0 && in.Hz == 0 {
+			return first.Name, true
+		}
+	}
+	return "", false
+}
+
+// Matrix lays out what can be tried and what the readings leave. Swaps are
+// further rows to lay out: lists of stages that a known good unit stands in for.
+func (c Case) Matrix(readings []Reading, swaps [][]string) Matrix {
+	f := newFinder(c, readings)
+	left := f.narrow(f.evidence)
+	m := Matrix{Entries: []Exit{}, Exits: []Exit{}, Rows: []Row{}, Left: []Suspected{}, Clash: []string{}}
+	on := c.onRoutes()
+	for k := range left {
+		left[k] = left[k] && on[k]
+		if on[k] {
+			m.Blocks++
+		}
+		if left[k] {
+			name := blockName(c.Plan, k)
+			if k >= len(c.Plan.Stages) {
+				name = c.Plan.Rails[k-len(c.Plan.Stages)].Name
+			}
+			m.Left = append(m.Left, Suspected{name, k >= len(c.Plan.Stages)})
+		}
+	}
+	m.rows(c.Plan, swapsOf(swaps, f.evidence))
+	for i := range m.Rows {
+		row := &m.Rows[i]
+		for k := range row.Cells {
+			f.fill(row, &row.Cells[k], left)
+		}
+	}
+	for _, j := range f.evidence {
+		if entry, ok := c.InMatrix(&j.Reading); ok {
+			m.mark(j, entry)
+		}
+	}
+	m.choose()
+	if !slices.Contains(left, true) && len(f.evidence) > 0 {
+		m.Clash = f.clash(on)
+	}
+	return m
+}
+
+// onRoutes tells which blocks any route depends on.
+func (c Case) onRoutes() []bool {
+	on := make([]bool, blocks(c.Plan))
+	for i := range c.Plan.Routes {
+		r := &c.Plan.Routes[i]
+		for k, yes := range waysBetween(c.Plan, r.Mode, r.Points[0], r.Points[len(r.Points)-1], nil).any {
+			on[k] = on[k] || yes
+		}
+	}
+	return on
+}
+
+// swapsOf adds the swaps that were tried already to those asked for; none stands first.
+func swapsOf(swaps [][]string, evidence []*Judged) [][]string {
+	out := [][]string{{}}
+	add := func(without []string) {
+		if !slices.ContainsFunc(out, func(o []string) bool { return slices.Equal(o, without) }) {
+			out = append(out, without)
+		}
+	}
+	for _, j := range evidence {
+		add(append([]string{}, j.Reading.Without...))
+	}
+	for _, s := range swaps {
+		add(append([]string{}, s...))
+	}
+	return out
+}
+
+// rows lays the entries of every mode out against all exits.
+func (m *Matrix) rows(p *sheet.Plan, swaps [][]string) {
+	place := func(list *[]Exit, at int) int {
+		i := slices.IndexFunc(*list, func(e Exit) bool { return e.Name == p.Points[at].Name })
+		if i < 0 {
+			*list = append(*list, Exit{p.Points[at].Name, p.Points[at].Note})
+			i = len(*list) - 1
+		}
+		return i
+	}
+	for i := range p.Routes {
+		r := &p.Routes[i]
+		place(&m.Entries, r.Points[0])
+		place(&m.Exits, r.Points[len(r.Points)-1])
+	}
+	for _, without := range swaps {
+		for i := range p.Routes {
+			r := &p.Routes[i]
+			entry := p.Points[r.Points[0]].Name
+			k := slices.IndexFunc(m.Rows, func(x Row) bool {
+				return x.Mode == r.Mode && x.Entry == entry && slices.Equal(x.Without, without)
+			})
+			if k < 0 {
+				k = len(m.Rows)
+				row := Row{Mode: r.Mode, Entry: entry, Without: without, Cells: make([]Cell, len(m.Exits))}
+				for e := range row.Cells {
+					row.Cells[e] = Cell{Exit: m.Exits[e].Name, Clears: []string{}, Leaves: []string{}, Partly: []string{}}
+				}
+				m.Rows = append(m.Rows, row)
+			}
+			m.Rows[k].Cells[place(&m.Exits, r.Points[len(r.Points)-1])].There = true
+		}
+	}
+}
+
+// fill works out what each answer in a cell would leave of the suspects. The
+// three answers are taken as likely as the suspects that allow them; a block on
+// every way may show either as nothing or as partly.
+func (f *finder) fill(row *Row, cell *Cell, left []bool) {
+	if !cell.There {
+		return
+	}
+	from, _ := f.Plan.PointIndex(row.Entry)
+	to, _ := f.Plan.PointIndex(cell.Exit)
+	w := waysBetween(f.Plan, row.Mode, from, to, row.Without)
+	total, works, nothing := 0.0, 0.0, 0.0
+	for k, yes := range left {
+		if !yes {
+			continue
+		}
+		total++
+		name := blockName(f.Plan, k)
+		if !w.any[k] {
+			works++
+			continue
+		}
+		cell.Clears = append(cell.Clears, name)
+		cell.Partly = append(cell.Partly, name)
+		if w.every[k] {
+			nothing++
+			cell.Leaves = append(cell.Leaves, name)
+		}
+	}
+	for _, n := range []float64{works, nothing, total - works - nothing} {
+		if n > 0 {
+			cell.Bits -= n / total * math.Log2(n/total)
+		}
+	}
+}
+
+// mark writes a mark into its cell.
+func (m *Matrix) mark(j *Judged, entry string) {
+	for i := range m.Rows {
+		row := &m.Rows[i]
+		if row.Mode != j.Reading.Mode || row.Entry != entry || !slices.Equal(row.Without, append([]string{}, j.Reading.Without...)) {
+			continue
+		}
+		for k := range row.Cells {
+			if row.Cells[k].Exit == j.Reading.Point {
+				row.Cells[k].Mark, row.Cells[k].Reading = j.Reading.Word, j.Reading.ID
+			}
+		}
+	}
+}
+
+// choose picks the cell that tells most; the first of equals, as the set stands.
+func (m *Matrix) choose() {
+	best := 1e-9
+	for i := range m.Rows {
+		for k := range m.Rows[i].Cells {
+			if c := &m.Rows[i].Cells[k]; c.There && c.Mark == quantity.NoWord && c.Bits > best {
+				best = c.Bits
+				m.Best = &Best{Row: i, Cell: k}
+			}
+		}
+	}
+	if m.Best == nil {
+		return
+	}
+	row, cell := &m.Rows[m.Best.Row], &m.Rows[m.Best.Row].Cells[m.Best.Cell]
+	m.Best.Sentence = "Try " + row.describe() + " at " + described(m.Exits, cell.Exit) + "."
+	m.Best.Why = fmt.Sprintf("if it works, %d of %d suspects are cleared", len(cell.Clears), len(m.Left))
+	if n := len(cell.Leaves); n > 0 {
+		m.Best.Why += fmt.Sprintf("; if nothing comes, %d are left", n)
+	}
+}
+
+// describe names a row: "J2-4 in tape, with the head unit swapped".
+func (r *Row) describe() string {
+	text := r.Entry
+	if r.Mode != "" {
+		text += " in " + r.Mode
+	}
+	if len(r.Without) > 0 {
+		text += ", with a good one for " + strings.Join(r.Without, " and ")
+	}
+	return text
+}
+
+func described(list []Exit, name string) string {
+	for _, e := range list {
+		if e.Name == name && e.Note != "" {
+			return e.Name + ", " + e.Note
+		}
+	}
+	return name
+}
+
+// clash says which readings cannot all be true of one fault, and what would
+// have to be.
+func (f *finder) clash(on []bool) []string {
+	among := func(evidence []*Judged) []string {
+		left := f.narrow(evidence)
+		for k := range left {
+			left[k] = left[k] && on[k]
+		}
+		return blockNames(f.Plan, left)
+	}
+	if len(f.bad()) == 0 {
+		return []string{"All that was tried works, and together it depends on every block. The fault comes and goes, or shows only in what was not tried."}
+	}
+	// The smallest set with a fault shown that still contradicts itself:
+	// whatever can be left out is.
+	set := slices.Clone(f.evidence)
+	isBad := func(j *Judged) bool { return j.Verdict.Bad() }
+	for i := 0; i < len(set); {
+		if rest := slices.Delete(slices.Clone(set), i, i+1); len(among(rest)) == 0 && slices.ContainsFunc(rest, isBad) {
+			set = rest
+		} else {
+			i++
+		}
+	}
+	where := func(j *Judged) string {
+		row := Row{Mode: j.Reading.Mode, Entry: f.Plan.Points[j.route.Points[j.from]].Name, Without: j.Reading.Without}
+		return fmt.Sprintf("%s %s, from %s", j.Reading.Point, j.Says(), row.describe())
+	}
+	all := make([]string, len(set))
+	for i, j := range set {
+		all[i] = where(j)
+	}
+	out := []string{fmt.Sprintf("No single fault does all of this: %s.", strings.Join(all, "; "))}
+	for i, j := range set {
+		rest := among(slices.Delete(slices.Clone(set), i, i+1))
+		out = append(out, fmt.Sprintf("If \u201c%s\u201d was misjudged, it is in %s.", where(j), listed(rest)))
+	}
+	return append(out, "Try these again. If they stay as they are, there are two faults, or the fault comes and goes.")
+}
