@@ -60,12 +60,15 @@ type Point struct {
 // Quantity is what is measured at a point.
 type Quantity string
 
-// The quantities a sheet states. AC is the level of the signal.
+// The quantities a sheet states. AC is the level of the signal, on a rail its ripple.
 const (
 	AC         Quantity = "ac"
 	DC         Quantity = "dc"
 	Frequency  Quantity = "frequency"
 	Resistance Quantity = "resistance" // to ground, with the set off
+	// TrackVolts is read along a rail's copper while a limited current is fed
+	// into it from outside, the set off. No sheet states it.
+	TrackVolts Quantity = "track"
 )
 
 // Expectation is what a good set shows at a point, and under which conditions.

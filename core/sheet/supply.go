@@ -180,6 +180,21 @@ func (p *Plan) Feeds(rail int) []int {
 	return out
 }
 
+// PlaceName names a place on a rail's copper as readings do: "+24 V @ C301 +".
+func (p *Plan) PlaceName(place int) string {
+	return p.Rails[p.Places[place].Rail].Name + " @ " + p.Places[place].Place
+}
+
+// PlaceIndex finds a place by that name.
+func (p *Plan) PlaceIndex(name string) (int, bool) {
+	for i := range p.Places {
+		if p.Places[i].Rail >= 0 && p.PlaceName(i) == name {
+			return i, true
+		}
+	}
+	return 0, false
+}
+
 // FuseRails lists the rails that a fuse feeds, with those made from them.
 func (p *Plan) FuseRails(fuse string) []int {
 	var out []int

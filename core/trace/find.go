@@ -74,6 +74,9 @@ type RailFinding struct {
 	Read     string  `json:"read"` // empty: not read
 	Verdict  Verdict `json:"verdict"`
 	Off      string  `json:"off"`
+	Note     string  `json:"note"`
+	Ripple   string  `json:"ripple"` // as read; empty: not read
+	Rippling Verdict `json:"rippling"`
 }
 
 // Findings is all that follows from the readings. Lists are never nil.

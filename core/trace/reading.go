@@ -24,8 +24,9 @@ import (
 	"steptrace/core/sheet"
 )
 
-// Injection is a signal fed in: where, at what level (V rms), at what
-// frequency (Hz). Zero level or frequency means the sheet's own.
+// Injection is a signal fed in: where, at what level (V rms; A for a current
+// along a rail's copper), at what frequency (Hz). Zero level or frequency means
+// the sheet's own.
 type Injection struct {
 	At    string  `json:"at"`
 	Level float64 `json:"level,omitempty"`
@@ -46,10 +47,26 @@ type Reading struct {
 	Mode       string         `json:"mode,omitempty"`
 	Injected   *Injection     `json:"injected,omitempty" jsonschema:"description=absent: the sheet's own signal at the entry"`
 	Instrument string         `json:"instrument,omitempty"`
+	Power      Power          `json:"power,omitempty" jsonschema:"description=how the set stood; absent: on\\, or not said"`
 	Without    []string       `json:"without,omitempty" jsonschema:"description=stages swapped for known good ones\\, or loads lifted off\\, while it was taken"`
 	Taken      time.Time      `json:"taken"`
 	Struck     bool           `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
 }
+
+// Power is how a set stands while it is read.
+type Power string
+
+// Nothing said is taken for on. In standby the mains is on, but the set was
+// not told to start.
+const (
+	PowerUnsaid  Power = ""
+	PowerOff     Power = "off"
+	PowerStandby Power = "standby"
+	PowerOn      Power = "on"
+)
+
+// Live tells whether the mains is on, as far as was said.
+func (p Power) Live() bool { return p == PowerStandby || p == PowerOn }
 
 // Aim is what the person is set up to read.
 type Aim struct {
@@ -76,28 +93,57 @@ type Case struct {
 	Route      *sheet.Route
 	Injected   *Injection
 	Instrument string
+	Power      Power
+}
+
+// spot is what can be aimed at.
+type spot int
+
+const (
+	atPoint spot = iota
+	atRail
+	atFuse
+	onTrack
+)
+
+// find tells what the name of an aim is, and the index of a point.
+func (c Case) find(name string) (what spot, point int, ok bool) {
+	if _, ok := c.Plan.RailIndex(name); ok {
+		return atRail, 0, true
+	}
+	if i, ok := c.Plan.PointIndex(name); ok {
+		return atPoint, i, true
+	}
+	if len(c.Plan.FuseRails(name)) > 0 {
+		return atFuse, 0, true
+	}
+	_, ok = c.Plan.PlaceIndex(name)
+	return onTrack, 0, ok
 }
 
 // Take reads what was typed at the aimed point. A number without a unit is of
 // the aimed quantity, in the form the sheet states there; a unit decides for
 // itself. Errors are *quantity.ParseError, *UnknownPoint or *BadReading.
 func (c Case) Take(aim Aim, text string) (Reading, error) {
-	r := Reading{Point: aim.Point, Quantity: aim.Quantity, Text: text, Mode: c.Route.Mode, Injected: c.Injected, Instrument: c.Instrument}
-	_, isRail := c.Plan.RailIndex(aim.Point)
-	point, isPoint := c.Plan.PointIndex(aim.Point)
-	if !isRail && !isPoint {
+	r := Reading{Point: aim.Point, Quantity: aim.Quantity, Text: text, Mode: c.Route.Mode, Injected: c.Injected, Instrument: c.Instrument, Power: c.Power}
+	what, point, ok := c.find(aim.Point)
+	if !ok {
 		return r, &UnknownPoint{aim.Point}
 	}
-	if isPoint && !isRail {
+	switch {
+	case what == atPoint:
 		r.Point = c.Plan.Points[point].Name // a drawing label becomes the board's
-	}
-	if r.Quantity == "" {
-		r.Quantity = sheet.AC
-	}
-	if isRail {
+		if r.Quantity == "" {
+			r.Quantity = sheet.AC
+		}
+	case what == atRail && r.Quantity == "":
 		r.Quantity = sheet.DC
+	case what == atFuse:
+		r.Quantity = sheet.Resistance
+	case what == onTrack:
+		r.Quantity = sheet.TrackVolts
 	}
-	units := map[sheet.Quantity]quantity.Unit{sheet.AC: quantity.Volt, sheet.DC: quantity.Volt, sheet.Frequency: quantity.Hertz, sheet.Resistance: quantity.Ohm}
+	units := map[sheet.Quantity]quantity.Unit{sheet.AC: quantity.Volt, sheet.DC: quantity.Volt, sheet.Frequency: quantity.Hertz, sheet.Resistance: quantity.Ohm, sheet.TrackVolts: quantity.Volt}
 	fallback, ok := units[r.Quantity]
 	if !ok {
 		return r, &BadReading{fmt.Sprintf("%q is not a quantity: use ac, dc, frequency or resistance", r.Quantity)}
@@ -107,41 +153,55 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 		return r, err
 	}
 	if entry.Word != quantity.NoWord {
+		if what == onTrack {
+			return r, &BadReading{"a place on the track is read in volts, for example 3.4m"}
+		}
 		r.Word = entry.Word
-		if !isRail {
+		if what == atPoint {
 			r.Quantity = sheet.AC
 		}
 		return r, nil
 	}
 	v := entry.Value
 	r.SI, r.Form = v.SI, v.Form
-	if err := r.settle(v, isRail); err != nil {
+	if err := r.settle(v, what); err != nil {
 		return r, err
 	}
 	if r.Quantity == sheet.AC && r.Form == quantity.Unstated {
-		r.Form = c.formAt(point)
+		r.Form = quantity.PeakPeak // of a rail: its ripple
+		if what == atPoint {
+			r.Form = c.formAt(point)
+		}
 	}
 	return r, nil
 }
 
 // settle lets the unit that was typed decide the quantity, and refuses what
 // cannot be read there.
-func (r *Reading) settle(v quantity.Value, isRail bool) error {
+func (r *Reading) settle(v quantity.Value, what spot) error {
 	switch {
+	case what == onTrack && (v.Unit != quantity.Volt || v.Form != quantity.Unstated && v.Form != quantity.DC):
+		return &BadReading{"a place on the track is read in DC volts, for example 3.4m"}
+	case what == onTrack:
+		r.Form = quantity.DC
+		if r.Injected == nil || r.Injected.Level <= 0 {
+			return &BadReading{"say first where the current is fed into the track, and how much"}
+		}
+		return r.needsOff("Volts along the track are read")
+	case what == atFuse && v.Unit != quantity.Ohm:
+		return &BadReading{"a fuse is read in ohms, with the set off: type ohms, ok or none"}
 	case v.Unit == quantity.Hertz:
 		r.Quantity = sheet.Frequency
 	case v.Unit == quantity.Ohm:
 		r.Quantity = sheet.Resistance
 	case v.Unit == quantity.Volt && v.Form == quantity.DC:
 		r.Quantity = sheet.DC
-	case v.Unit == quantity.Volt && v.Form != quantity.Unstated && !isRail, v.Unit == quantity.Volt && r.Quantity != sheet.DC:
+	case v.Unit == quantity.Volt && v.Form != quantity.Unstated, v.Unit == quantity.Volt && r.Quantity != sheet.DC:
 		r.Quantity = sheet.AC
 	case v.Unit == quantity.Volt && v.Form == quantity.Unstated:
 		r.Form = quantity.DC
 	case v.Unit == quantity.Decibel:
 		return &BadReading{"a level in dB needs its reference: dBV, dBu, dBmV or dBm/50"}
-	case v.Unit == quantity.Volt:
-		return &BadReading{"a rail is read in DC volts: leave out " + string(v.Form)}
 	default:
 		return &BadReading{fmt.Sprintf("%s is not read at a point: type volts, hertz, ohms or a word", v.Unit.Name())}
 	}
@@ -150,8 +210,16 @@ func (r *Reading) settle(v quantity.Value, isRail bool) error {
 		return &BadReading{"a signal level has no sign. Is it a DC voltage? Then type it with dc behind"}
 	case (r.Quantity == sheet.Frequency || r.Quantity == sheet.Resistance) && v.SI < 0:
 		return &BadReading{fmt.Sprintf("%s is never below zero", v.Unit.Name())}
-	case isRail && r.Quantity == sheet.Frequency:
-		return &BadReading{"a rail is read in volts or ohms"}
+	case r.Quantity == sheet.Resistance:
+		return r.needsOff("Ohms are read")
+	}
+	return nil
+}
+
+// needsOff refuses what would destroy a meter, or mislead, in a set that is live.
+func (r *Reading) needsOff(what string) error {
+	if r.Power.Live() {
+		return &BadReading{what + " with the set off, unplugged and discharged, and this set is live. Switch it off first, and say so under its power state"}
 	}
 	return nil
 }

@@ -143,13 +143,18 @@ func (f *finder) rails() {
 		out := RailFinding{Name: r.Name, Point: r.Point, Expected: quantity.Value{SI: r.Volts, Unit: quantity.Volt}.Short(3)}
 		for k := range f.judged {
 			j := &f.judged[k]
-			if j.Reading.Struck || j.Superseded || j.Reading.Point != r.Name || j.Reading.Quantity != sheet.DC {
+			if j.Reading.Struck || j.Superseded || j.Reading.Point != r.Name || len(j.Reading.Without) > 0 {
 				continue
 			}
-			out.Verdict, out.Off, out.Read = j.Verdict, j.Off, j.Understood
+			switch j.Reading.Quantity {
+			case sheet.DC:
+				out.Verdict, out.Off, out.Read, out.Note = j.Verdict, j.Off, j.Understood, j.Note
+			case sheet.AC:
+				out.Ripple, out.Rippling = j.Understood, j.Verdict
+			}
 		}
 		f.out.Rails[i] = out
-		if out.Verdict != "" && out.Verdict.Bad() {
+		if out.Verdict != "" && out.Verdict.Bad() || out.Rippling == Hum {
 			f.out.Notices = append(f.out.Notices, f.railNotice(i, out))
 		}
 	}
@@ -163,6 +168,9 @@ func (f *finder) railNotice(rail int, r RailFinding) string {
 		}
 	}
 	text := fmt.Sprintf("Rail %s reads %s where %s is due. Put it right first", r.Name, r.Read, r.Expected)
+	if r.Verdict == "" || !r.Verdict.Bad() {
+		text = fmt.Sprintf("Rail %s carries a ripple of %s. Put it right first", r.Name, r.Ripple)
+	}
 	if len(fed) == 0 {
 		return text + "."
 	}

@@ -163,7 +163,8 @@ func TestTakeUnderstandsWhatIsTyped(t *testing.T) {
 	s.Points[1].Drawing = "14"
 	s.Points[1].Expect = []sheet.Expectation{{Quantity: sheet.AC, Value: "300 mVpp"}, {Quantity: sheet.DC, Value: "-4.2 V"}}
 	s.Stages[0].Gain = ""
-	s.Rails = []sheet.Rail{{Name: "+12 V", Value: "12 V"}}
+	s.Rails = []sheet.Rail{{Name: "+12 V", Value: "12 V", Ripple: "50 mVpp", RippleFrequency: "100 Hz", Ohms: "80", Fuse: "F1"}}
+	s.Tracks = []sheet.Track{{Rail: "+12 V", Place: "C1 +"}}
 	c := open(t, s)
 	cases := []struct {
 		point, text string
@@ -186,6 +187,14 @@ func TestTakeUnderstandsWhatIsTyped(t *testing.T) {
 		{"+12 V", "11.9", "", sheet.DC, 11.9, quantity.DC, Within},
 		{"+12 V", "9.1", "", sheet.DC, 9.1, quantity.DC, Low},
 		{"+12 V", "none", "", sheet.DC, 0, "", Absent},
+		{"+12 V", "48 mVpp", "", sheet.AC, 0.048, quantity.PeakPeak, Within},
+		{"+12 V", "120m", sheet.AC, sheet.AC, 0.12, quantity.PeakPeak, Hum},
+		{"+12 V", "50 Hz", "", sheet.Frequency, 50, "", OffFrequency},
+		{"+12 V", "3 ohm", "", sheet.Resistance, 3, "", Low},
+		{"+12 V", "70 ohm", "", sheet.Resistance, 70, "", Within},
+		{"F1", "0.2", "", sheet.Resistance, 0.2, "", Within},
+		{"F1", "2M", "", sheet.Resistance, 2e6, "", Absent},
+		{"F1", "none", "", sheet.Resistance, 0, "", Absent},
 	}
 	for _, x := range cases {
 		r, err := c.Take(Aim{Point: x.point, Quantity: x.aim}, x.text)
@@ -202,7 +211,7 @@ func TestTakeUnderstandsWhatIsTyped(t *testing.T) {
 	}
 	for _, x := range []struct{ point, text, says string }{
 		{"p1", "-3 V", "no sign"}, {"p1", "12 dB", "needs its reference"}, {"p1", "5 %", "not read at a point"},
-		{"p9", "1 V", "neither a point nor a rail"}, {"p1", "31q", "character 3"}, {"+12 V", "3 Vpp", "read in DC volts"}, {"p1", "-3 Hz", "never below zero"},
+		{"p9", "1 V", "neither a point nor a rail"}, {"p1", "31q", "character 3"}, {"F1", "3 V", "a fuse is read in ohms"}, {"+12 V @ C1 +", "3.1m", "where the current is fed"}, {"p1", "-3 Hz", "never below zero"},
 	} {
 		if _, err := c.Take(Aim{Point: x.point}, x.text); err == nil || !strings.Contains(err.Error(), x.says) {
 			t.Errorf("%q at %s: %v, want %q", x.text, x.point, err, x.says)
@@ -374,5 +383,43 @@ func TestTheOtherRouteClearsWhatIsShared(t *testing.T) {
 	}
 	if len(f.Reasons) != 2 || !strings.Contains(f.Reasons[1], "fed in at R") {
 		t.Errorf("reasons: %v", f.Reasons)
+	}
+}
+
+// How the set stood is part of a reading: what can be read then, and what it means.
+func TestPowerIsPartOfAReading(t *testing.T) {
+	s := chain(2, "20 dB")
+	s.Rails = []sheet.Rail{{Name: "+12 V", Value: "12 V", Up: sheet.WithStart}, {Name: "+5 V", Value: "5 V"}}
+	c := open(t, s)
+	for _, x := range []struct {
+		power       Power
+		point, text string
+		want        Verdict
+		says        string
+	}{
+		{PowerStandby, "+12 V", "0 V", Within, "only when the set is told to start"},
+		{PowerStandby, "+12 V", "none", Within, "only when the set is told to start"},
+		{PowerStandby, "+12 V", "11 V", Unjudged, "only when the set is told to start"},
+		{PowerStandby, "+5 V", "0 V", Absent, ""},
+		{PowerOn, "+12 V", "0 V", Absent, ""},
+		{PowerUnsaid, "+12 V", "0 V", Absent, ""},
+		{PowerOff, "+5 V", "0 V", Unjudged, "the set was off"},
+		{PowerOff, "p1", "0 V", Unjudged, "the set was off"},
+		{PowerOff, "p1", "4k7", Unjudged, "gives no resistance"},
+	} {
+		c.Power = x.power
+		r, err := c.Take(Aim{Point: x.point, Quantity: map[bool]sheet.Quantity{true: sheet.Resistance}[x.text == "4k7"]}, x.text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if j := c.Judge(r); j.Verdict != x.want || !strings.Contains(j.Note, x.says) {
+			t.Errorf("%q at %s, %s: %s %q", x.text, x.point, x.power, j.Verdict, j.Note)
+		}
+	}
+	for _, live := range []Power{PowerStandby, PowerOn} {
+		c.Power = live
+		if _, err := c.Take(Aim{Point: "p1"}, "4k7 ohm"); err == nil || !strings.Contains(err.Error(), "this set is live") {
+			t.Errorf("ohms while %s: %v", live, err)
+		}
 	}
 }

@@ -80,13 +80,23 @@ var wordVerdicts = map[quantity.Word]Verdict{
 // conditions with the same instrument.
 func (c Case) Judge(r Reading) Judged {
 	j := Judged{Reading: r, Understood: r.Understood(), Verdict: Unjudged}
-	if i, ok := c.Plan.RailIndex(r.Point); ok {
-		c.judgeRail(&j, &c.Plan.Rails[i])
-		return j
-	}
-	point, ok := c.Plan.PointIndex(r.Point)
-	if !ok {
+	what, point, ok := c.find(r.Point)
+	switch {
+	case !ok:
 		j.Note = "the sheet no longer has this point"
+		return j
+	case r.Power == PowerOff && r.Word == quantity.NoWord && r.Quantity != sheet.Resistance && r.Quantity != sheet.TrackVolts:
+		j.Note = "the set was off"
+		return j
+	case what == onTrack:
+		j.Note = "counts towards where the short is"
+		return j
+	case what == atFuse:
+		j.judgeFuse()
+		return j
+	case what == atRail:
+		i, _ := c.Plan.RailIndex(r.Point)
+		j.judgeRail(&c.Plan.Rails[i])
 		return j
 	}
 	c.place(&j, point)
@@ -146,15 +156,78 @@ func (c Case) place(j *Judged, point int) {
 	}
 }
 
-func (c Case) judgeRail(j *Judged, rail *sheet.PlanRail) {
+const (
+	// wholeFuseOhms is the most a whole fuse reads: those of some tens of
+	// milliamperes have a few ohms, all others less than one.
+	wholeFuseOhms = 20.0
+	// deadShortOhms to ground is a short on any rail, whatever the sheet says.
+	deadShortOhms = 1.0
+	// railOhmsShare is how far below the sheet's least resistance a rail may
+	// read: meters drive different currents through the junctions on it.
+	railOhmsShare = 0.5
+)
+
+// judgeFuse judges the continuity of a fuse.
+func (j *Judged) judgeFuse() {
+	j.Expected = "below " + quantity.Value{SI: wholeFuseOhms, Unit: quantity.Ohm}.Short(2)
 	switch {
 	case j.Reading.Word != quantity.NoWord:
 		j.Verdict = wordVerdicts[j.Reading.Word]
-	case j.Reading.Quantity == sheet.DC:
-		j.compare(rail.Volts, quantity.Volt, rail.Tolerance)
+	case j.Reading.SI <= wholeFuseOhms:
+		j.Verdict = Within
 	default:
-		j.Note = "the sheet gives no value for this"
+		j.Verdict = Absent
 	}
+}
+
+// judgeRail judges what was read of a rail: volts, ripple (peak to peak; the
+// sheet gives the most), its frequency, or ohms to ground (the sheet gives the
+// least).
+func (j *Judged) judgeRail(rail *sheet.PlanRail) {
+	r := &j.Reading
+	unknown := "the sheet gives no value for this"
+	switch {
+	case r.Quantity == sheet.DC && rail.Up == sheet.WithStart && r.Power == PowerStandby:
+		j.Note = "this rail comes up only when the set is told to start"
+		if r.Word == quantity.Nothing || r.Word == quantity.NoWord && math.Abs(r.SI) < absentShare*math.Abs(rail.Volts) {
+			j.Verdict = Within
+		}
+	case r.Word != quantity.NoWord:
+		j.Verdict = wordVerdicts[r.Word]
+	case r.Quantity == sheet.DC:
+		j.compare(rail.Volts, quantity.Volt, rail.Tolerance)
+	case r.Quantity == sheet.Frequency && rail.RippleHz > 0:
+		j.compare(rail.RippleHz, quantity.Hertz, quantity.Tolerance{Low: sameHz, High: sameHz, Unit: quantity.Ratio})
+		if j.Verdict.Bad() {
+			j.Verdict = OffFrequency
+		}
+	case r.Quantity == sheet.AC && rail.RippleV > 0:
+		pp := r.RippleV()
+		j.Expected = "at most " + quantity.Value{SI: rail.RippleV, Unit: quantity.Volt, Form: quantity.PeakPeak}.Short(3)
+		if j.Verdict = Within; pp > rail.RippleV {
+			j.Verdict = Hum
+			j.Off = fmt.Sprintf("×%.3g", pp/rail.RippleV)
+		}
+	case r.Quantity == sheet.Resistance && (rail.Ohms > 0 || r.SI < deadShortOhms):
+		if rail.Ohms > 0 {
+			j.Expected = "at least " + quantity.Value{SI: rail.Ohms, Unit: quantity.Ohm}.Short(3)
+		}
+		if j.Verdict = Within; r.SI < max(deadShortOhms, railOhmsShare*rail.Ohms) {
+			j.Verdict = Low
+		}
+	default:
+		j.Note = unknown
+	}
+}
+
+// RippleV is a rail's AC reading in volts peak to peak. Ripple is near a
+// sawtooth, whose crest is a triangle's.
+func (r *Reading) RippleV() float64 {
+	pp, err := quantity.Triangle.Convert(r.SI, r.Form, quantity.PeakPeak)
+	if err != nil {
+		return 0
+	}
+	return pp
 }
 
 // compare judges a number against a nominal in the same unit.

@@ -1,0 +1,485 @@
+package supply
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+)
+
+// Hunt is the search for a short on a rail: what hangs on it and what is left
+// of that, what to lift next, and where millivolts along the track put it.
+type Hunt struct {
+	Hangs  []Hanging `json:"hangs"`
+	Lift   *Lift     `json:"lift" jsonschema:"nullable"` // what to lift next
+	Says   string    `json:"says"`
+	Places []Place   `json:"places"`
+	Found  *Found    `json:"found" jsonschema:"nullable"` // by millivolts
+	Doubt  string    `json:"doubt"`                       // why the millivolts say nothing yet
+}
+
+// Hanging is something that is fed by the rail.
+type Hanging struct {
+	Name   string `json:"name"`
+	Place  string `json:"place"`
+	Behind string `json:"behind"` // the nearest link that cuts it off
+	Left   bool   `json:"left"`   // may be the short
+}
+
+// Lift is a proposal: disconnect these, then read the rail in ohms.
+type Lift struct {
+	Names    []string `json:"names"` // what to note with the reading
+	Sentence string   `json:"sentence"`
+	Why      string   `json:"why"`
+	Minutes  float64  `json:"minutes"`
+}
+
+// Place is a place on the copper with the newest reading there, in volts
+// against any one reference.
+type Place struct {
+	Name  string   `json:"name"` // as a reading names it
+	Label string   `json:"label"`
+	Read  string   `json:"read"`
+	Volts *float64 `json:"volts" jsonschema:"nullable"`
+}
+
+// readMinutes is what an ohms reading costs besides lifting.
+const readMinutes = 1.0
+
+// group is what one act disconnects.
+type group struct {
+	names   []string // what a reading says was taken out
+	members []int    // of hangs
+	minutes float64
+	text    string
+}
+
+func (x *explainer) hunt(rail int) *Hunt {
+	h := &Hunt{Hangs: []Hanging{}, Places: []Place{}}
+	groups := x.hanging(rail, h)
+	x.lifted(rail, h, groups)
+	x.propose(h, groups)
+	x.millivolts(rail, h)
+	return h
+}
+
+// hanging lists what hangs on a rail: by the layout where the sheet has one,
+// otherwise the stages that need the rail and its reservoirs.
+func (x *explainer) hanging(rail int, h *Hunt) []group {
+	var groups []group
+	at := map[int][]int{} // place -> hangs
+	add := func(name, place, behind string, minutes float64) {
+		if slices.ContainsFunc(h.Hangs, func(o Hanging) bool { return o.Name == name }) {
+			return
+		}
+		groups = append(groups, group{[]string{name}, []int{len(h.Hangs)}, minutes, "Lift " + name})
+		h.Hangs = append(h.Hangs, Hanging{name, place, behind, true})
+	}
+	for i := range x.plan.Places {
+		p := &x.plan.Places[i]
+		if p.Rail != rail {
+			continue
+		}
+		behind := ""
+		for up := i; up >= 0 && behind == ""; up = x.plan.Places[up].Before {
+			behind = x.plan.Places[up].Opens
+		}
+		first := len(h.Hangs)
+		for _, name := range p.Hangs {
+			add(name, p.Place, behind, p.Minutes)
+		}
+		for k := first; k < len(h.Hangs); k++ {
+			at[i] = append(at[i], k)
+		}
+	}
+	for k := range x.plan.Reservoirs {
+		if x.plan.Reservoirs[k].Rail == rail {
+			add(x.plan.Reservoirs[k].Name, "", "", 3)
+		}
+	}
+	if len(at) == 0 {
+		for k := range x.plan.Stages {
+			if slices.Contains(x.plan.Stages[k].Rails, rail) {
+				add(x.plan.Stages[k].Name, "", "", 3)
+			}
+		}
+	}
+	// A link cuts off all that lies behind it.
+	for i := range x.plan.Places {
+		p := &x.plan.Places[i]
+		if p.Rail != rail || p.Opens == "" {
+			continue
+		}
+		g := group{names: []string{p.Opens}, minutes: p.Minutes, text: "Open " + p.Opens}
+		for k := range x.plan.Places {
+			if slices.Contains(x.upTo(k), i) {
+				g.members = append(g.members, at[k]...)
+			}
+		}
+		slices.Sort(g.members)
+		groups = append(groups, g)
+	}
+	return groups
+}
+
+// upTo lists the places from one back to the beginning of its rail.
+func (x *explainer) upTo(place int) []int {
+	var out []int
+	for at := place; at >= 0; at = x.plan.Places[at].Before {
+		out = append(out, at)
+	}
+	return out
+}
+
+// lifted takes the readings with something lifted: where the short went, it was
+// in that; where it stayed, it was not.
+func (x *explainer) lifted(rail int, h *Hunt, groups []group) {
+	r := &x.plan.Rails[rail]
+	for i := range x.judged {
+		j := &x.judged[i]
+		if j.Reading.Struck || j.Superseded || j.Reading.Point != r.Name || len(j.Reading.Without) == 0 {
+			continue
+		}
+		gone, ok := x.gone(rail, j)
+		if !ok {
+			continue
+		}
+		in := map[int]bool{}
+		for _, g := range groups {
+			if slices.Contains(j.Reading.Without, g.names[0]) {
+				for _, m := range g.members {
+					in[m] = true
+				}
+			}
+		}
+		for k := range h.Hangs {
+			h.Hangs[k].Left = h.Hangs[k].Left && in[k] == gone
+		}
+	}
+}
+
+// gone tells whether a reading shows the short gone. Ohms are compared with the
+// sheet's least, or with what the rail read before anything was lifted.
+func (x *explainer) gone(rail int, j *trace.Judged) (gone, ok bool) {
+	switch j.Reading.Quantity {
+	case sheet.DC:
+		return j.Verdict == trace.Within, j.Verdict != trace.Unjudged
+	case sheet.Resistance:
+		if x.plan.Rails[rail].Ohms > 0 {
+			return j.Verdict == trace.Within, true
+		}
+		const cleared = 5 // a short that is gone leaves several times its ohms
+		if o := x.seen[rail].ohms; o != nil {
+			return j.Reading.SI > cleared*max(o.Reading.SI, 0.1), true
+		}
+	}
+	return false, false
+}
+
+// propose picks what to lift next: most bits for its minutes.
+func (x *explainer) propose(h *Hunt, groups []group) {
+	n := 0
+	for _, o := range h.Hangs {
+		if o.Left {
+			n++
+		}
+	}
+	switch n {
+	case 0:
+		h.Says = "Nothing that the sheet has on this rail is left: it is the copper, a part the sheet does not show, or a reading with something lifted was wrong."
+		return
+	case 1:
+		for _, o := range h.Hangs {
+			if o.Left {
+				h.Says = fmt.Sprintf("Only %s is left: lift it and test it.", o.Name)
+			}
+		}
+		return
+	}
+	h.Says = fmt.Sprintf("%d things on this rail may be the short.", n)
+	best := 0.0
+	for _, g := range groups {
+		in := 0
+		for _, m := range g.members {
+			if h.Hangs[m].Left {
+				in++
+			}
+		}
+		if in == 0 || in == n {
+			continue
+		}
+		p := float64(in) / float64(n)
+		bits := -p*math.Log2(p) - (1-p)*math.Log2(1-p)
+		minutes := g.minutes + readMinutes
+		if bits/minutes > best {
+			best = bits / minutes
+			h.Lift = &Lift{Names: g.names, Sentence: g.text + ", then read the rail to ground.", Minutes: minutes,
+				Why: fmt.Sprintf("if the short goes, it is in %s; if it stays, %d others are left", behind(in, h, g), n-in)}
+		}
+	}
+}
+
+func behind(in int, h *Hunt, g group) string {
+	if in > 3 {
+		return fmt.Sprintf("%d things", in)
+	}
+	var names []string
+	for _, m := range g.members {
+		if h.Hangs[m].Left {
+			names = append(names, h.Hangs[m].Name)
+		}
+	}
+	return strings.Join(names, " or ")
+}
+
+// millivolts takes the readings along the copper and finds where the current leaves it.
+func (x *explainer) millivolts(rail int, h *Hunt) {
+	read := map[int]float64{}
+	feed, amps := -1, 0.0
+	for i := range x.plan.Places {
+		p := &x.plan.Places[i]
+		if p.Rail != rail {
+			continue
+		}
+		out := Place{Name: x.plan.PlaceName(i), Label: p.Place}
+		for k := range x.judged {
+			j := &x.judged[k]
+			if j.Reading.Struck || j.Superseded || j.Reading.Point != out.Name || j.Reading.Quantity != sheet.TrackVolts || j.Reading.Injected == nil {
+				continue
+			}
+			at, ok := x.plan.PlaceIndex(j.Reading.Injected.At)
+			if !ok {
+				continue
+			}
+			if at != feed || j.Reading.Injected.Level != amps {
+				clear(read) // fed otherwise since: what was read before does not count with it
+				for m := range h.Places {
+					h.Places[m].Volts, h.Places[m].Read = nil, ""
+				}
+				feed, amps = at, j.Reading.Injected.Level
+			}
+			v := j.Reading.SI
+			read[i], out.Volts, out.Read = v, &v, j.Understood
+		}
+		h.Places = append(h.Places, out)
+	}
+	if len(read) == 0 {
+		return
+	}
+	found, err := Locate(x.copper(rail), feed, amps, read)
+	if err != nil {
+		h.Doubt = err.Error()
+		return
+	}
+	found.describe(x.plan, h)
+	h.Found = &found
+}
+
+// copper gives the places of one rail as a tree.
+func (x *explainer) copper(rail int) []Segment {
+	out := make([]Segment, len(x.plan.Places))
+	for i := range x.plan.Places {
+		p := &x.plan.Places[i]
+		out[i] = Segment{Before: p.Before, Ohms: p.Ohms}
+		if p.Rail != rail {
+			out[i].Before = -2
+		}
+	}
+	return out
+}
+
+// Segment is the copper that leads to a place from the place Before, an index
+// into the same list; -1 for the first place, -2 for one that does not belong.
+type Segment struct {
+	Before int
+	Ohms   float64
+}
+
+// Found is where the current leaves the copper: at a share of the way (0 to 1)
+// along the segment from one place to the next; the same place twice where
+// there is no segment. Residual is what the readings differ from it, V rms.
+type Found struct {
+	From     int     `json:"from"`
+	To       int     `json:"to"`
+	Share    float64 `json:"share"`
+	Residual float64 `json:"residual"`
+	Sentence string  `json:"sentence"`
+	Near     string  `json:"near"` // the nearest place
+}
+
+// NotLocated says why readings along the copper do not place a short.
+type NotLocated struct{ Problem string }
+
+func (e *NotLocated) Error() string { return e.Problem }
+
+// leastDrop is the drop (V) along the copper below which a meter that shows
+// 0.1 mV can place nothing.
+const leastDrop = 0.0005
+
+// Locate finds where a current (A) fed in at one place leaves a tree of copper,
+// from the voltages read at some of its places against a common reference.
+// Along the way from the feed to the short the voltage falls by I·R; behind the
+// short and on every branch no current flows, so that the voltage there is that
+// of the branching point (Kirchhoff). For each segment the position and the
+// voltage of the short itself follow by least squares; the segment that leaves
+// the smallest residual is taken. Errors are *NotLocated.
+func Locate(copper []Segment, feed int, amps float64, read map[int]float64) (Found, error) {
+	if feed < 0 || feed >= len(copper) || copper[feed].Before == -2 || !(amps > 0) {
+		return Found{}, &NotLocated{"say where the current is fed in, and how much it is"}
+	}
+	if len(read) < 2 {
+		return Found{}, &NotLocated{"read the millivolts at two places or more"}
+	}
+	low, high := math.Inf(1), math.Inf(-1)
+	for _, v := range read {
+		low, high = min(low, v), max(high, v)
+	}
+	t := tree{copper, feed}
+	if high-low < leastDrop {
+		if _, ok := read[feed]; ok {
+			return Found{From: feed, To: feed}, nil
+		}
+		return Found{}, &NotLocated{fmt.Sprintf("all places read the same within %s: feed in more current, or read at the feeding place too", quantity.Value{SI: leastDrop, Unit: quantity.Volt}.Short(2))}
+	}
+	best := Found{Residual: math.Inf(1)}
+	for i, s := range copper {
+		if s.Before < 0 {
+			continue
+		}
+		// Seen from the feed, the segment is walked away from it.
+		from, to := s.Before, i
+		if t.through(i) {
+			from, to = i, s.Before
+		}
+		share, residual := t.fit(from, to, s.Ohms, amps, read)
+		if residual < best.Residual-1e-12 {
+			best = Found{From: from, To: to, Share: share, Residual: residual}
+		}
+	}
+	if math.IsInf(best.Residual, 1) {
+		return Found{}, &NotLocated{"the sheet has only one place on this rail"}
+	}
+	return best, nil
+}
+
+// tree is copper with a feeding place.
+type tree struct {
+	copper []Segment
+	feed   int
+}
+
+// path lists the places from one back to the root.
+func (t tree) path(at int) []int {
+	var out []int
+	for ; at >= 0; at = t.copper[at].Before {
+		out = append(out, at)
+	}
+	return out
+}
+
+// through tells whether the way from the feed to the root passes the segment
+// that leads to a place.
+func (t tree) through(place int) bool { return slices.Contains(t.path(t.feed), place) }
+
+// way lists the places from the feed to one, both included.
+func (t tree) way(to int) []int {
+	up, down := t.path(t.feed), t.path(to)
+	for k, at := range up {
+		if m := slices.Index(down, at); m >= 0 {
+			out := append([]int{}, up[:k+1]...)
+			for i := m - 1; i >= 0; i-- {
+				out = append(out, down[i])
+			}
+			return out
+		}
+	}
+	return nil
+}
+
+// ohms is the resistance along neighbouring places.
+func (t tree) ohms(places []int) float64 {
+	sum := 0.0
+	for i := 1; i < len(places); i++ {
+		a, b := places[i-1], places[i]
+		if t.copper[b].Before == a {
+			sum += t.copper[b].Ohms
+		} else {
+			sum += t.copper[a].Ohms
+		}
+	}
+	return sum
+}
+
+// fit finds by least squares the share f of the segment from a to b, and the
+// voltage of the short, that come nearest to the readings. Behind b the model
+// reads v0; elsewhere v0 + I·(D + f·R − m), D being the resistance from the
+// feed to a and m that to where the place's own way leaves the current's.
+func (t tree) fit(a, b int, ohms, amps float64, read map[int]float64) (share, residual float64) {
+	way := t.way(a)
+	d := t.ohms(way)
+	type row struct{ slope, known float64 } // reading = v0 + slope·f + known
+	var rows []row
+	var ys []float64
+	for place, v := range read {
+		to := t.way(place)
+		if to == nil {
+			continue
+		}
+		if slices.Contains(to, b) && slices.Index(to, a) == slices.Index(to, b)-1 {
+			rows, ys = append(rows, row{}), append(ys, v)
+			continue
+		}
+		common := 0
+		for common < len(way) && common < len(to) && way[common] == to[common] {
+			common++
+		}
+		m := t.ohms(way[:common])
+		rows, ys = append(rows, row{amps * ohms, amps * (d - m)}), append(ys, v)
+	}
+	n := float64(len(rows))
+	var sx, sxx, sy, sxy float64
+	for i, r := range rows {
+		y := ys[i] - r.known
+		sx, sxx, sy, sxy = sx+r.slope, sxx+r.slope*r.slope, sy+y, sxy+r.slope*y
+	}
+	if det := n*sxx - sx*sx; det > 1e-18 {
+		share = (n*sxy - sx*sy) / det
+	}
+	share = min(max(share, 0), 1)
+	v0 := (sy - share*sx) / n
+	for i, r := range rows {
+		e := ys[i] - r.known - v0 - share*r.slope
+		residual += e * e
+	}
+	return share, math.Sqrt(residual / n)
+}
+
+// describe says in words where the short is.
+func (f *Found) describe(p *sheet.Plan, h *Hunt) {
+	from, to := p.Places[f.From].Place, p.Places[f.To].Place
+	near := f.From
+	if f.Share > 0.5 {
+		near = f.To
+	}
+	f.Near = p.Places[near].Place
+	const at = 0.08 // of a segment: as good as at its end
+	switch {
+	case f.From == f.To || f.Share < at || f.Share > 1-at:
+		f.Sentence = fmt.Sprintf("The current leaves the track at %s.", f.Near)
+	default:
+		f.Sentence = fmt.Sprintf("The current leaves the track between %s and %s, %.0f %% of the way.", from, to, 100*f.Share)
+	}
+	var names []string
+	for _, o := range h.Hangs {
+		if o.Left && (o.Place == f.Near || o.Place == from && f.Share < 1-at || o.Place == to && f.Share > at) {
+			names = append(names, o.Name)
+		}
+	}
+	if len(names) > 0 {
+		f.Sentence += fmt.Sprintf(" There hang %s.", strings.Join(names, ", "))
+	}
+}

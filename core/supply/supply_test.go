@@ -1,0 +1,384 @@
+package supply
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+)
+
+// receiver has a standby rail, two rails from one winding, and a far board's
+// regulator; the +12 V rail has a layout.
+func receiver(t *testing.T) trace.Case {
+	t.Helper()
+	s := &sheet.Sheet{Model: "receiver", Points: []sheet.Point{{Name: "in"}, {Name: "out"}},
+		Stages: []sheet.Stage{{Name: "amp", From: "in", To: "out", Rails: []string{"+12 V"}}, {Name: "clock", From: "in", To: "out", Rails: []string{"+5 V standby"}, Modes: []string{"clock"}}},
+		Rails: []sheet.Rail{
+			{Name: "+5 V standby", Value: "5 V", From: "T1 1-2", Rectifier: "full wave D1", Regulator: "IC1", Order: "1"},
+			{Name: "+24 V", Value: "24 V", From: "T1 3-4", Fuse: "F2", Rectifier: "full wave D2 to D5", Ripple: "0.9 Vpp", RippleFrequency: "100 Hz", Load: "350 mA", Ohms: "60", Up: sheet.WithStart},
+			{Name: "-24 V", Value: "-24 V", From: "T1 3-4", Fuse: "F3", Rectifier: "full wave D6, D7", Up: sheet.WithStart},
+			{Name: "+12 V", Value: "12 V", From: "+24 V", Regulator: "IC2", Ripple: "20 mVpp", Up: sheet.WithStart}},
+		Reservoirs: []sheet.Reservoir{{Name: "C20", Rail: "+24 V", Farads: "4700 µF"}},
+		Tracks: []sheet.Track{{Rail: "+12 V", Place: "IC2 out"}, {Rail: "+12 V", Place: "C31 +", After: "IC2 out", Ohms: "6 mΩ", Hangs: []string{"C31", "amp"}},
+			{Rail: "+12 V", Place: "P4-1", After: "C31 +", Ohms: "5 mΩ", Opens: "plug P4", Minutes: "0.5"}, {Rail: "+12 V", Place: "C40 +", After: "P4-1", Ohms: "8 mΩ", Hangs: []string{"C40", "IC5", "IC6"}}}}
+	plan, problems := s.Plan()
+	for _, p := range problems {
+		if p.Severity == sheet.Blocking {
+			t.Fatal(p)
+		}
+	}
+	return trace.Case{Plan: plan, Route: &plan.Routes[0], Power: trace.PowerOn}
+}
+
+// read types readings: "rail text", with power "off" or "standby" in front
+// where the set was, and what was lifted behind a slash.
+func read(t *testing.T, c trace.Case, texts ...string) map[string]Rail {
+	t.Helper()
+	out := map[string]Rail{}
+	for _, r := range Explain(c.Plan, judged(t, c, texts...)) {
+		out[r.Name] = r
+	}
+	return out
+}
+
+func judged(t *testing.T, c trace.Case, texts ...string) []trace.Judged {
+	t.Helper()
+	var readings []trace.Reading
+	for i, text := range texts {
+		at := c
+		for _, p := range []trace.Power{trace.PowerOff, trace.PowerStandby} {
+			if rest, ok := strings.CutPrefix(text, string(p)+": "); ok {
+				at.Power, text = p, rest
+			}
+		}
+		text, lifted, _ := strings.Cut(text, " / ")
+		point, value, _ := strings.Cut(text, " = ")
+		r, err := at.Take(trace.Aim{Point: point}, value)
+		if err != nil {
+			t.Fatalf("%s: %v", text, err)
+		}
+		if lifted != "" {
+			r.Without = strings.Split(lifted, ", ")
+		}
+		r.ID = fmt.Sprint(i)
+		readings = append(readings, r)
+	}
+	return c.Find(readings).Readings
+}
+
+func standing(r Rail, kind Kind) Standing {
+	for _, e := range r.Elements {
+		if e.Kind == kind {
+			return e.Standing
+		}
+	}
+	return "none"
+}
+
+// Each rule: what is read, which rail is looked at, how it stands, which
+// element is found how, and what the sentence says.
+func TestWhichElementExplainsARail(t *testing.T) {
+	c := receiver(t)
+	for _, x := range []struct {
+		name     string
+		readings []string
+		rail     string
+		state    State
+		kind     Kind
+		standing Standing
+		says     string
+		next     string
+	}{
+		{"nothing read", nil, "+24 V", Unread, Mains, Open, "24 V is due, when told to start", "Read +24 V."},
+		{"in standby it is not missed", []string{"standby: +24 V = 0 V"}, "+24 V", Waiting, Fuse, Open, "not missed before", ""},
+		{"all is well", []string{"+24 V = 24.3"}, "+24 V", Fine, Rectifier, Good, "is good", ""},
+		{"dead, nothing else known", []string{"+24 V = 0 V"}, "+24 V", Missing, Mains, Suspect, "in question are mains lead", "Read the fuse F2"},
+		{"dead, standby there: not the mains", []string{"+5 V standby = 5.02", "+24 V = 0 V"}, "+24 V", Missing, Mains, Good, "in question are T1 3-4", ""},
+		{"dead, the other half there: not the winding", []string{"-24 V = -24.4", "+24 V = 0 V"}, "+24 V", Missing, Winding, Good, "in question are F2", ""},
+		{"blown fuse", []string{"+24 V = 0 V", "off: F2 = 5M"}, "+24 V", Missing, Fuse, Faulty, "find the short before a new fuse", "Read +24 V to ground"},
+		{"whole fuse", []string{"+24 V = 0 V", "off: F2 = 0.1"}, "+24 V", Missing, Fuse, Good, "in question are", "Read +24 V to ground"},
+		{"short to ground", []string{"+24 V = 0 V", "off: +24 V = 2.1 ohm"}, "+24 V", Missing, Load, Suspect, "reads 2.1 Ω to ground", ""},
+		{"short, read before power", []string{"off: +24 V = 2.1 ohm"}, "+24 V", Shorted, Load, Suspect, "find the short", ""},
+		{"no short", []string{"+24 V = 0 V", "off: +24 V = 80 ohm"}, "+24 V", Missing, Load, Good, "in question are", "Read the fuse F2"},
+		{"half the frequency", []string{"+24 V = 21", "+24 V = 2.4 Vpp", "+24 V = 50 Hz"}, "+24 V", Low, Rectifier, Faulty, "half of the rectifier full wave D2 to D5", ""},
+		{"right frequency", []string{"+24 V = 21", "+24 V = 3.5 Vpp", "+24 V = 100 Hz"}, "+24 V", Low, Reservoir, Suspect, "at 350 mA of load that leaves 1 mF of the 4.7 mF", ""},
+		{"ripple alone", []string{"+24 V = 24", "+24 V = 3.5 Vpp"}, "+24 V", Rippling, Reservoir, Suspect, "that leaves 1 mF", "Read the ripple's frequency"},
+		{"low, ripple right", []string{"+24 V = 20", "+24 V = 0.6 Vpp"}, "+24 V", Low, Load, Suspect, "in question are", "Read +24 V to ground"},
+		{"made from a dead rail", []string{"+24 V = 0 V", "+12 V = 0 V"}, "+12 V", Missing, Parent, Faulty, "made from +24 V, which is missing", ""},
+		{"made from a good rail", []string{"+24 V = 24.1", "+12 V = 0 V"}, "+12 V", Missing, Regulator, Suspect, "in question are IC2", ""},
+		{"far rail dead, near unread", []string{"+12 V = 0 V"}, "+12 V", Missing, Parent, Suspect, "in question are", "Read +24 V, which it is made from"},
+		{"regulator shorted", []string{"+24 V = 24.1", "+12 V = 19"}, "+12 V", High, Regulator, Suspect, "Switch off", ""},
+		{"high without a regulator", []string{"+24 V = 31"}, "+24 V", High, Mains, Suspect, "its load is missing", ""},
+		{"ripple behind a regulator", []string{"+24 V = 24.1", "+12 V = 12", "+12 V = 300 mVpp"}, "+12 V", Rippling, Regulator, Suspect, "out of regulation", ""},
+		{"comes back with the load lifted", []string{"+24 V = 24", "+12 V = 0 V", "+12 V = 12.1 / plug P4"}, "+12 V", Missing, Load, Suspect, "comes back with plug P4 lifted", ""},
+	} {
+		r := read(t, c, x.readings...)[x.rail]
+		if r.State != x.state || standing(r, x.kind) != x.standing || !strings.Contains(r.Says, x.says) {
+			t.Errorf("%s: %s, %s %s, %q", x.name, r.State, x.kind, standing(r, x.kind), r.Says)
+		}
+		if x.next != "" && !slices.ContainsFunc(r.Next, func(n Check) bool { return strings.HasPrefix(n.Text, x.next) }) {
+			t.Errorf("%s: next are %v, want %q", x.name, r.Next, x.next)
+		}
+	}
+}
+
+func TestRailsStandInTheOrderTheyComeUp(t *testing.T) {
+	c := receiver(t)
+	var names []string
+	for _, r := range Explain(c.Plan, nil) {
+		names = append(names, r.Name)
+	}
+	if got := strings.Join(names, ", "); got != "+5 V standby, +24 V, -24 V, +12 V" {
+		t.Error(got)
+	}
+}
+
+// The ripple of a reservoir against the discharge it stands for, integrated in
+// small steps from one peak to the next.
+func TestRippleMatchesTheDischarge(t *testing.T) {
+	rng := rand.New(rand.NewPCG(1, 2))
+	for range 200 {
+		amps, hz, farads := 0.01+rng.Float64()*3, []float64{50, 60, 100, 120, 40e3}[rng.IntN(5)], math.Pow(10, -5+2.5*rng.Float64())
+		const steps = 2000
+		v := 0.0
+		for range steps {
+			v -= amps / farads / hz / steps
+		}
+		if got := RippleOf(amps, hz, farads); math.Abs(got/-v-1) > 1e-3 {
+			t.Fatalf("%g A, %g Hz, %g F: %g, integrated %g", amps, hz, farads, got, -v)
+		}
+		if back := CapacitanceLeft(amps, hz, RippleOf(amps, hz, farads)); math.Abs(back/farads-1) > 1e-3 {
+			t.Fatalf("%g F comes back as %g", farads, back)
+		}
+	}
+	if CapacitanceLeft(0, 50, 1) != 0 || CapacitanceLeft(1, 50, math.NaN()) != 0 {
+		t.Error("what is not above zero must give 0")
+	}
+}
+
+// A short is found in as few lifts as halving by segment allows, wherever it is.
+func TestShortIsCorneredByLifting(t *testing.T) {
+	c := receiver(t)
+	hangs := []string{"C31", "amp", "C40", "IC5", "IC6"}
+	for _, bad := range hangs {
+		texts := []string{"off: +12 V = 0.4 ohm"}
+		lifts := 0
+		for {
+			h := read(t, c, texts...)["+12 V"].Hunt
+			if h == nil {
+				t.Fatal("no hunt on a shorted rail")
+			}
+			if h.Lift == nil {
+				if h.Says != fmt.Sprintf("Only %s is left: lift it and test it.", bad) {
+					t.Errorf("short in %s: %s", bad, h.Says)
+				}
+				break
+			}
+			gone := slices.Contains(h.Lift.Names, bad) || h.Lift.Names[0] == "plug P4" && slices.Contains(hangs[2:], bad)
+			ohms := "0.4 ohm"
+			if gone {
+				ohms = "130 ohm"
+			}
+			texts = append(texts, fmt.Sprintf("off: +12 V = %s / %s", ohms, h.Lift.Names[0]))
+			if lifts++; lifts > 4 {
+				t.Fatalf("short in %s: still lifting after %v", bad, texts)
+			}
+		}
+		if lifts == 0 || lifts > 3 {
+			t.Errorf("short in %s: %d lifts", bad, lifts)
+		}
+	}
+	// A plug that opens half of it comes before any soldering.
+	if h := read(t, c, "off: +12 V = 0.4 ohm")["+12 V"].Hunt; h.Lift == nil || h.Lift.Names[0] != "plug P4" || !strings.HasPrefix(h.Lift.Sentence, "Open plug P4") {
+		t.Errorf("lift first %+v", h.Lift)
+	}
+}
+
+// board is random copper, and a short somewhere on it: at a share of the way
+// along the segment that leads to a place.
+type board struct {
+	copper []Segment
+	short  int
+	share  float64
+	ohms   float64 // of the short itself
+}
+
+func randomBoard(rng *rand.Rand) board {
+	n := 4 + rng.IntN(9)
+	b := board{copper: []Segment{{Before: -1}}, ohms: rng.Float64() * 0.5}
+	for i := 1; i < n; i++ {
+		b.copper = append(b.copper, Segment{Before: max(0, i-1-rng.IntN(2)), Ohms: 0.002 + 0.01*rng.Float64()})
+	}
+	b.short = 1 + rng.IntN(n-1)
+	b.share = rng.Float64()
+	return b
+}
+
+// volts solves the copper as a network of resistors: a node is put where the
+// short is, and Kirchhoff's current law is relaxed until nothing changes.
+func (b board) volts(feed int, amps float64) []float64 {
+	n := len(b.copper) + 1 // the last node is the short
+	type link struct {
+		a, b int
+		g    float64
+	}
+	var links []link
+	for i, s := range b.copper {
+		switch {
+		case s.Before < 0:
+		case i == b.short:
+			links = append(links, link{s.Before, n - 1, 1 / max(s.Ohms*b.share, 1e-9)}, link{n - 1, i, 1 / max(s.Ohms*(1-b.share), 1e-9)})
+		default:
+			links = append(links, link{s.Before, i, 1 / s.Ohms})
+		}
+	}
+	// Gaussian elimination on the node equations, ground at the far side of the short.
+	m := make([][]float64, n)
+	for i := range m {
+		m[i] = make([]float64, n+1)
+	}
+	m[feed][n] = amps
+	m[n-1][n-1] += 1 / max(b.ohms, 1e-6)
+	for _, l := range links {
+		m[l.a][l.a] += l.g
+		m[l.b][l.b] += l.g
+		m[l.a][l.b] -= l.g
+		m[l.b][l.a] -= l.g
+	}
+	for i := range n {
+		p := i
+		for k := i; k < n; k++ {
+			if math.Abs(m[k][i]) > math.Abs(m[p][i]) {
+				p = k
+			}
+		}
+		m[i], m[p] = m[p], m[i]
+		for k := range n {
+			if k != i {
+				f := m[k][i] / m[i][i]
+				for c := i; c <= n; c++ {
+					m[k][c] -= f * m[i][c]
+				}
+			}
+		}
+	}
+	out := make([]float64, n-1)
+	for i := range out {
+		out[i] = m[i][n] / m[i][i]
+	}
+	return out
+}
+
+// hops counts the segments between the true place of a short and the found one.
+func (b board) near(f Found) bool {
+	ends := func(i int) []int { return []int{i, b.copper[i].Before} }
+	for _, e := range ends(b.short) {
+		if e == f.From || e == f.To {
+			return true // the same segment, or one that touches it
+		}
+	}
+	return false
+}
+
+// The place of a short within one segment, on random copper solved as a
+// network, with a meter that is off by up to 0.1 mV at every place.
+func TestShortIsLocatedByMillivolts(t *testing.T) {
+	rng := rand.New(rand.NewPCG(8, 3))
+	exact, tried := 0, 2000
+	worst := 0.0
+	for range tried {
+		b := randomBoard(rng)
+		feed := rng.IntN(len(b.copper))
+		v := b.volts(feed, 1)
+		read := map[int]float64{}
+		for i, x := range v {
+			read[i] = math.Round((x+(rng.Float64()*2-1)*1e-4)*1e6) / 1e6
+		}
+		f, err := Locate(b.copper, feed, 1, read)
+		if err != nil {
+			var none *NotLocated
+			if spread := slices.Max(v) - slices.Min(v); errors.As(err, &none) && spread < leastDrop+2e-4 {
+				continue // fed in right at the short: nothing drops
+			}
+			t.Fatalf("%+v fed at %d, %v: %v", b, feed, read, err)
+		}
+		if f.From == f.To && slices.Max(v)-slices.Min(v) < leastDrop+2e-4 {
+			continue
+		}
+		if !b.near(f) {
+			t.Fatalf("short before place %d (%.0f %%), found %+v; copper %+v, fed at %d, volts %v", b.short, 100*b.share, f, b.copper, feed, read)
+		}
+		share := f.Share
+		if f.From == b.short {
+			share = 1 - share // found walking towards the root
+		}
+		if on := f.From + f.To; on == b.short+b.copper[b.short].Before && b.copper[max(f.From, f.To)].Before == min(f.From, f.To) {
+			exact++
+			worst = max(worst, math.Abs(share-b.share)*b.copper[b.short].Ohms)
+		}
+	}
+	t.Logf("%d of %d on the very segment, then at most %.2f mΩ off; the rest on a segment that touches it", exact, tried, 1000*worst)
+	if exact < tried*8/10 {
+		t.Errorf("only %d of %d on the very segment", exact, tried)
+	}
+}
+
+func TestWhatCannotBeLocatedSaysWhy(t *testing.T) {
+	copper := []Segment{{Before: -1}, {Before: 0, Ohms: 0.01}, {Before: 1, Ohms: 0.01}}
+	for _, x := range []struct {
+		feed int
+		amps float64
+		read map[int]float64
+		says string
+	}{
+		{-1, 1, map[int]float64{0: 1, 1: 2}, "where the current is fed in"},
+		{0, 0, map[int]float64{0: 1, 1: 2}, "how much"},
+		{0, 1, map[int]float64{0: 1}, "two places"},
+		{0, 1, map[int]float64{1: 0.1, 2: 0.1001}, "feed in more current"},
+	} {
+		var none *NotLocated
+		if _, err := Locate(copper, x.feed, x.amps, x.read); !errors.As(err, &none) || !strings.Contains(err.Error(), x.says) {
+			t.Errorf("%+v: %v", x, err)
+		}
+	}
+	// A short within a segment, by hand: 1 A over 10 mΩ and then 4 of 10 mΩ.
+	f, err := Locate(copper, 0, 1, map[int]float64{0: 0.114, 1: 0.104, 2: 0.100})
+	if err != nil || f.From != 1 || f.To != 2 || math.Abs(f.Share-0.4) > 1e-6 {
+		t.Errorf("%+v, %v", f, err)
+	}
+}
+
+// Readings typed along the track put the short between two places, and name
+// what hangs there.
+func TestMillivoltsOnTheRail(t *testing.T) {
+	c := receiver(t)
+	c.Power = trace.PowerOff
+	c.Injected = &trace.Injection{At: "+12 V @ IC2 out", Level: 1}
+	h := read(t, c, "+12 V = 0.4 ohm", "+12 V @ IC2 out = 19.1m", "+12 V @ C31 + = 13.0m", "+12 V @ P4-1 = 8.1m", "+12 V @ C40 + = 0.1m")["+12 V"].Hunt
+	if h.Found == nil || h.Found.Near != "C40 +" || !strings.Contains(h.Found.Sentence, "leaves the track at C40 +. There hang C40, IC5, IC6") {
+		t.Errorf("%+v %s", h.Found, h.Doubt)
+	}
+	if len(h.Places) != 4 || h.Places[3].Read != "100 µV" {
+		t.Errorf("%+v", h.Places)
+	}
+}
+
+func BenchmarkLocate(b *testing.B) {
+	rng := rand.New(rand.NewPCG(8, 3))
+	x := randomBoard(rng)
+	read := map[int]float64{}
+	for i, v := range x.volts(0, 1) {
+		read[i] = v
+	}
+	for b.Loop() {
+		if _, err := Locate(x.copper, 0, 1, read); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
