@@ -108,6 +108,9 @@ func (w *ways) allows(v Verdict, block int) bool {
 
 // waysTo gives the ways that a piece of evidence speaks of.
 func (f *finder) waysTo(j *Judged) *ways {
+	if j.ways != nil {
+		return j.ways
+	}
 	key := wayKey{mode: j.route.Mode, from: j.route.Points[j.from], to: j.route.Points[j.at]}
 	for _, name := range j.Reading.Without {
 		key.without += name + "\x00"
@@ -118,6 +121,7 @@ func (f *finder) waysTo(j *Judged) *ways {
 		w = &found
 		f.ways[key] = w
 	}
+	j.ways = w
 	return w
 }
 

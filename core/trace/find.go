@@ -43,6 +43,7 @@ type PointFinding struct {
 	Drawing     string   `json:"drawing"`
 	Note        string   `json:"note"`
 	Hazard      string   `json:"hazard"`
+	Refused     string   `json:"refused"` // why the instrument at hand must not go there
 	Stated      bool     `json:"stated"`
 	Driven      bool     `json:"driven"` // the signal fed in now comes past
 	Expected    string   `json:"expected"`
@@ -87,7 +88,8 @@ type Findings struct {
 	Reasons  []string       `json:"reasons"`  // for the headline
 	Missing  []Missing      `json:"missing"`  // what to check before the stage is condemned
 	Notices  []string       `json:"notices"`
-	Route    string         `json:"route"` // its key
+	Refused  []Refusal      `json:"refused"` // points that are above the instrument's rating
+	Route    string         `json:"route"`   // its key
 	Points   []PointFinding `json:"points"`
 	Stages   []StageFinding `json:"stages"`
 	Rails    []RailFinding  `json:"rails"`
@@ -120,6 +122,7 @@ func (c Case) Find(readings []Reading) Findings {
 	f.suspect(f.narrow(f.evidence))
 	f.conclude()
 	f.points()
+	f.refusals()
 	f.stages()
 	f.out.Readings = f.judged
 	return f.out
@@ -127,7 +130,7 @@ func (c Case) Find(readings []Reading) Findings {
 
 // newFinder judges the readings and picks those that count.
 func newFinder(c Case, readings []Reading) *finder {
-	f := &finder{Case: c, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Missing: []Missing{}, Notices: []string{}}}
+	f := &finder{Case: c, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Missing: []Missing{}, Notices: []string{}, Refused: []Refusal{}}}
 	f.judge(readings)
 	return f
 }
@@ -418,6 +421,11 @@ func (f *finder) tracing(bad []*Judged) {
 	f.out.Headline = fmt.Sprintf("%d stages are suspect, from %s to %s.", n, f.stageAt(f.suspects[0]).Name, f.stageAt(f.suspects[n-1]).Name)
 	f.out.Reasons = f.between(bad)
 	f.out.Next = f.split()
+	if f.out.Next == nil && f.refusedCut() {
+		f.out.State = Stuck
+		f.out.Headline = fmt.Sprintf("What parts %s is above what this instrument bears.", f.stageNames(f.suspects))
+		return
+	}
 	if f.out.Next == nil {
 		f.out.State = Stuck
 		f.out.Headline = fmt.Sprintf("Between %s the sheet has no point with an expected level.", f.stageNames(f.suspects))

@@ -57,7 +57,7 @@ func (f *finder) cuts() []cut {
 	for g := 1; g < len(f.suspects); g++ {
 		best := cut{gap: g, point: -1}
 		for at := f.suspects[g-1] + 1; at <= f.suspects[g]; at++ {
-			if !f.Route.Levels[at].Known {
+			if !f.Route.Levels[at].Known || !f.mayProbe(at) {
 				continue
 			}
 			cost := f.Plan.Points[f.Route.Points[at]].Minutes + probeMinutes
@@ -70,6 +70,19 @@ func (f *finder) cuts() []cut {
 		}
 	}
 	return out
+}
+
+// refusedCut tells whether a point that parts the suspects is left out only for
+// what the instrument bears; the reasons then say which.
+func (f *finder) refusedCut() bool {
+	found := false
+	for at := f.suspects[0] + 1; at <= f.suspects[len(f.suspects)-1]; at++ {
+		if why := f.refused(f.Route.Points[at], f.Route.Mode); why != "" && f.Route.Levels[at].Known {
+			f.out.Reasons = append(f.out.Reasons, f.pointName(at)+": "+why+".")
+			found = true
+		}
+	}
+	return found
 }
 
 // split proposes the probe that begins the cheapest way to a single suspect,
@@ -184,8 +197,9 @@ func (f *finder) propose(at int, purpose, why string) *Probe {
 	}
 	p.Sentence = append(p.Sentence, Span{".", ""})
 	p.Facts = append(p.Facts, Fact{"Why here", why})
-	if point.Hazard != "" {
-		p.Facts = append(p.Facts, Fact{"Mind", point.Hazard})
+	// What can hurt stands before how to do it.
+	if mind := joined(point.Hazard, f.refused(f.Route.Points[at], f.Route.Mode)); mind != "" {
+		p.Facts = slices.Insert(p.Facts, 0, Fact{"Mind", mind})
 	}
 	return p
 }

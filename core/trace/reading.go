@@ -247,16 +247,19 @@ type Instrument struct {
 	MaxHz     float64 `json:"maxHz"`  // above this its AC reading is not to be trusted
 	Averaging bool    `json:"averaging"`
 	Scope     bool    `json:"scope"`
-	Factor    float64 `json:"factor"` // of the probe
+	Factor    float64 `json:"factor"`   // of the probe
+	MaxVolts  float64 `json:"maxVolts"` // peak to ground that it bears, DC included
+	DerateHz  float64 `json:"derateHz"` // above this it bears less; 0: it does not matter here
 }
 
 // Instruments lists the kinds known; the first is taken where none is named.
 func Instruments() []Instrument {
 	return []Instrument{
-		{"scope10", "scope, ×10 probe", 10e6, 12e-12, 60e6, false, true, 10},
-		{"scope1", "scope, ×1 probe", 1e6, 110e-12, 6e6, false, true, 1},
-		{"meter", "hand meter", 10e6, 100e-12, 1e3, true, false, 1},
-		{"meterrms", "true rms meter", 10e6, 100e-12, 20e3, false, false, 1},
+		{"scope10", "scope, ×10 probe", 10e6, 12e-12, 60e6, false, true, 10, 400, 2e6},
+		{"scope1", "scope, ×1 probe", 1e6, 110e-12, 6e6, false, true, 1, 150, 500e3},
+		{"scope100", "scope, ×100 probe", 100e6, 5e-12, 100e6, false, true, 100, 2000, 1e6},
+		{"meter", "hand meter", 10e6, 100e-12, 1e3, true, false, 1, 600, 10e3},
+		{"meterrms", "true rms meter", 10e6, 100e-12, 20e3, false, false, 1, 1000, 20e3},
 	}
 }
 

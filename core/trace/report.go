@@ -100,11 +100,13 @@ func (f *finder) stages() {
 				out.Standing = Faulty
 			}
 			out.Reasons = f.suspectReasons(i)
-		case f.clearedAt(i) != nil:
-			out.Standing = Cleared
-			out.Reasons = append(out.Reasons, reads(f.clearedAt(i))+".")
 		default:
-			out.Reasons = append(out.Reasons, "The signal is wrong before it already; nothing speaks against it.")
+			if j := f.clearedAt(i); j != nil {
+				out.Standing = Cleared
+				out.Reasons = append(out.Reasons, reads(j)+".")
+			} else {
+				out.Reasons = append(out.Reasons, "The signal is wrong before it already; nothing speaks against it.")
+			}
 		}
 		f.out.Stages[i] = out
 	}

@@ -423,3 +423,52 @@ func TestPowerIsPartOfAReading(t *testing.T) {
 		}
 	}
 }
+
+// Points above the rating of the instrument are not proposed, marked, and the
+// one that would do is named.
+func TestPointsAboveTheRatingAreRefused(t *testing.T) {
+	s := chain(4, "0 dB")
+	s.Points[2].Peak = "1.2 kV"
+	c := open(t, s)
+	f := c.Find(nil)
+	if f.Next == nil || f.Next.Point == "p2" {
+		t.Fatalf("next is %+v", f.Next)
+	}
+	if f.Points[2].Refused == "" || len(f.Refused) != 1 || !strings.Contains(f.Refused[0].Why, "1.2 kV") || !strings.Contains(f.Refused[0].Why, "take the scope, ×100 probe") {
+		t.Errorf("refused: %+v", f.Refused)
+	}
+	// With the others read, only that point parts what is left: said, not proposed.
+	readings := []Reading{{ID: "1", Point: "p1", Quantity: sheet.AC, Word: quantity.OK}, {ID: "2", Point: "p3", Quantity: sheet.AC, Word: quantity.Nothing}}
+	if f = c.Find(readings); f.Next != nil || f.State != Stuck || !strings.Contains(strings.Join(f.Reasons, " "), "p2: up to 1.2 kV") {
+		t.Errorf("%s, next %+v: %v", f.State, f.Next, f.Reasons)
+	}
+	c.Instrument = "scope100"
+	if f = c.Find(readings); f.Next == nil || f.Next.Point != "p2" {
+		t.Errorf("with the ×100 probe next is %+v", f.Next)
+	}
+	// Whoever reads there all the same is told, and the reading counts.
+	c.Instrument = "scope1"
+	r, err := c.Take(Aim{Point: "p2"}, "10m")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if j := c.Judge(r); j.Verdict != Within || !strings.Contains(j.Note, "bears 150 V") {
+		t.Errorf("%s, %q", j.Verdict, j.Note)
+	}
+}
+
+// Above its corner a probe's rating falls with the frequency: at ten times the
+// corner a tenth is left.
+func TestRatingFallsWithFrequency(t *testing.T) {
+	for _, in := range Instruments() {
+		if in.MaxVolts <= 0 || in.DerateHz <= 0 {
+			t.Errorf("%s has no rating", in.Name)
+		}
+		if got := in.Rating(10 * in.DerateHz); math.Abs(got-in.MaxVolts/10) > 1e-9*in.MaxVolts {
+			t.Errorf("%s at ten times its corner: %g V of %g", in.Name, got, in.MaxVolts)
+		}
+		if in.Rating(0) != in.MaxVolts || in.Rating(in.DerateHz) != in.MaxVolts {
+			t.Errorf("%s below its corner: %g V", in.Name, in.Rating(0))
+		}
+	}
+}

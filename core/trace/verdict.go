@@ -56,6 +56,7 @@ type Judged struct {
 
 	route    *sheet.Route // the route it was judged on; nil where none
 	at, from int          // positions on that route: of the point, of the injection
+	ways     *ways        // from there to here, once they have been looked up
 }
 
 // Says is the verdict in short: "low, −17.2 dB", "heard good".
@@ -79,6 +80,17 @@ var wordVerdicts = map[quantity.Word]Verdict{
 // Judge compares one reading with what a good set would show under the same
 // conditions with the same instrument.
 func (c Case) Judge(r Reading) Judged {
+	j := c.verdict(r)
+	if point, ok := c.Plan.PointIndex(r.Point); ok && r.Word == quantity.NoWord && r.Power != PowerOff {
+		c.Instrument = r.Instrument
+		if why := c.refused(point, r.Mode); why != "" {
+			j.Note = joined(j.Note, "mind: "+why)
+		}
+	}
+	return j
+}
+
+func (c Case) verdict(r Reading) Judged {
 	j := Judged{Reading: r, Understood: r.Understood(), Verdict: Unjudged}
 	what, point, ok := c.find(r.Point)
 	switch {
