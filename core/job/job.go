@@ -3,6 +3,7 @@
 package job
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"strings"
@@ -10,7 +11,10 @@ import (
 	"unicode/utf8"
 
 	"steptrace/core/exchange"
+	"steptrace/core/intake"
+	"steptrace/core/safety"
 	"steptrace/core/sheet"
+	"steptrace/core/stripdown"
 	"steptrace/core/trace"
 )
 
@@ -39,6 +43,11 @@ type Job struct {
 	Injected   *trace.Injection `json:"injected,omitempty"`
 	Instrument string           `json:"instrument,omitempty"`
 	Readings   []Logged         `json:"readings"`
+	// Before the first probe. Safety is what was switched, measured and ticked.
+	Intake  map[string]string  `json:"intake,omitempty" jsonschema:"description=what was noted when the set came in\\, by field"`
+	Safety  []safety.Event     `json:"safety,omitempty"`
+	Steps   []stripdown.Step   `json:"steps,omitempty" jsonschema:"description=how the set came apart"`
+	Returns []stripdown.Return `json:"returns,omitempty" jsonschema:"description=what went back in"`
 }
 
 // Logged is a reading in a job's log. One that was withdrawn stays, with the
@@ -67,8 +76,12 @@ func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
 	if !ok {
 		route = &plan.Routes[0]
 	}
-	return trace.Case{Plan: plan, Route: route, Injected: j.Injected, Instrument: j.Instrument}, true
+	power := j.Power(plan)
+	return trace.Case{Plan: plan, Route: route, Injected: j.Injected, Instrument: j.Instrument, Power: power.Reading()}, true
 }
+
+// Power is how the set stands.
+func (j *Job) Power(plan *sheet.Plan) safety.Power { return safety.Stand(plan, j.Safety) }
 
 // File is a job with the sheet it was traced by, as exchanged. Without a
 // document the sheet is looked up by maker and model.
@@ -77,6 +90,16 @@ type File struct {
 	Version int      `json:"version" jsonschema:"enum=1"`
 	Sheet   SheetRef `json:"sheet"`
 	Job
+	Pictures []Picture `json:"pictures,omitempty"`
+}
+
+// Picture is a photograph of a job: of the set as it came in, or of a step of
+// its strip-down. Data is the file itself, in a JSON file as base64.
+type Picture struct {
+	ID    string    `json:"id"`
+	Step  string    `json:"step,omitempty"`
+	Taken time.Time `json:"taken"`
+	Data  []byte    `json:"data"`
 }
 
 // SheetRef names a sheet, and may bring it along.
@@ -111,10 +134,50 @@ func ReadJSON(data []byte) (*File, error) {
 	if problem == "" {
 		problem = Text("outcome", f.Outcome, false)
 	}
+	if problem == "" {
+		problem = f.before()
+	}
 	if problem != "" {
 		return nil, &exchange.FileError{Line: 1, Problem: problem}
 	}
 	return &f, nil
+}
+
+// before checks what was written down before the first probe; it returns what
+// is wrong, or nothing.
+func (f *File) before() string {
+	for field, text := range f.Intake {
+		if err := intake.Check(field, text); err != nil {
+			return "intake: " + err.Error()
+		}
+	}
+	steps := map[string]int{}
+	for i, s := range f.Steps {
+		again, err := stripdown.Read(s.Kind, s.Text)
+		_, twice := steps[s.ID]
+		switch {
+		case err != nil:
+			return fmt.Sprintf("step %d: %v", i+1, err)
+		case s.ID == "" || twice:
+			return fmt.Sprintf("step %d needs an id of its own", i+1)
+		case s.Taken.IsZero():
+			return fmt.Sprintf("step %d does not say when it was taken down", i+1)
+		case again.Count != s.Count || again.What != s.What:
+			return fmt.Sprintf("step %d: %q does not read as %d × %s beside it", i+1, s.Text, s.Count, s.What)
+		}
+		steps[s.ID] = s.Count
+	}
+	for _, r := range f.Returns {
+		if n, ok := steps[r.Step]; !ok || r.Count < 0 || r.Count > n {
+			return fmt.Sprintf("%d went back in of step %q, which did not come out", r.Count, r.Step)
+		}
+	}
+	for i, p := range f.Pictures {
+		if _, ok := steps[p.Step]; p.Step != "" && !ok {
+			return fmt.Sprintf("picture %d is of step %q, which is not there", i+1, p.Step)
+		}
+	}
+	return ""
 }
 
 // Text checks something a person wrote; it returns what is wrong, or nothing.
@@ -154,7 +217,10 @@ func (f *File) Check(plan *sheet.Plan) error {
 		if len(plan.Routes) == 0 {
 			return fail("the sheet has no route")
 		}
-		again, err := trace.Case{Plan: plan, Route: &plan.Routes[0]}.Take(trace.Aim{Point: r.Point, Quantity: r.Quantity}, r.Text)
+		if err := CheckWithout(plan, r.Without); err != nil {
+			return fail("%v", err)
+		}
+		again, err := trace.Case{Plan: plan, Route: &plan.Routes[0], Injected: r.Injected}.Take(trace.Aim{Point: r.Point, Quantity: r.Quantity}, r.Text)
 		if err != nil {
 			return fail("%v", err)
 		}
@@ -165,13 +231,47 @@ func (f *File) Check(plan *sheet.Plan) error {
 	return nil
 }
 
+// CheckSafety replays what was done to make the set safe, as it was done.
+func (f *File) CheckSafety(plan *sheet.Plan) error {
+	for i, e := range f.Safety {
+		again, err := safety.Take(plan, f.Safety[:i], e, true)
+		if err == nil && math.Abs(again.SI-e.SI) > 1e-9*math.Abs(e.SI) {
+			err = fmt.Errorf("%q does not read as the value %g beside it", e.Text, e.SI)
+		}
+		if err == nil && e.At.IsZero() {
+			err = errors.New("it does not say when it was")
+		}
+		if err != nil {
+			return &exchange.FileError{Line: 1, Problem: fmt.Sprintf("safety, entry %d: %v", i+1, err)}
+		}
+	}
+	return nil
+}
+
 // CheckInjection tells whether a signal can be fed in as described.
 func CheckInjection(plan *sheet.Plan, in *trace.Injection) error {
-	if _, ok := plan.PointIndex(in.At); !ok {
+	_, isPoint := plan.PointIndex(in.At)
+	if _, isPlace := plan.PlaceIndex(in.At); !isPoint && !isPlace {
 		return &trace.UnknownPoint{Name: in.At}
 	}
 	if bad(in.Level) || bad(in.Hz) {
 		return &trace.BadReading{Problem: "the level and the frequency fed in must be above zero"}
+	}
+	return nil
+}
+
+// maxWithout is how many things may be out at a time.
+const maxWithout = 100
+
+// CheckWithout tells whether the things named can be swapped or lifted.
+func CheckWithout(plan *sheet.Plan, names []string) error {
+	if len(names) > maxWithout {
+		return &trace.BadReading{Problem: fmt.Sprintf("more than %d things cannot be out at a time", maxWithout)}
+	}
+	for _, name := range names {
+		if !plan.CanBeOut(name) {
+			return &trace.BadReading{Problem: fmt.Sprintf("%q is nothing on this sheet that can be swapped or lifted", name)}
+		}
 	}
 	return nil
 }

@@ -195,6 +195,14 @@ func (p *Plan) PlaceIndex(name string) (int, bool) {
 	return 0, false
 }
 
+// CanBeOut tells whether something of this name can be swapped for a good one,
+// lifted or opened: a stage, a reservoir, a link, or what hangs on a track.
+func (p *Plan) CanBeOut(name string) bool {
+	return slices.ContainsFunc(p.Stages, func(s PlanStage) bool { return s.Name == name }) ||
+		slices.ContainsFunc(p.Reservoirs, func(c PlanReservoir) bool { return c.Name == name }) ||
+		slices.ContainsFunc(p.Places, func(t Place) bool { return t.Opens == name && name != "" || slices.Contains(t.Hangs, name) })
+}
+
 // FuseRails lists the rails that a fuse feeds, with those made from them.
 func (p *Plan) FuseRails(fuse string) []int {
 	var out []int

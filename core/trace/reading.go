@@ -140,7 +140,11 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 		r.Quantity = sheet.DC
 	case what == atFuse:
 		r.Quantity = sheet.Resistance
-	case what == onTrack:
+	}
+	switch what {
+	case atRail, atFuse:
+		r.Injected = nil // a supply does not depend on the signal
+	case onTrack:
 		r.Quantity = sheet.TrackVolts
 	}
 	units := map[sheet.Quantity]quantity.Unit{sheet.AC: quantity.Volt, sheet.DC: quantity.Volt, sheet.Frequency: quantity.Hertz, sheet.Resistance: quantity.Ohm, sheet.TrackVolts: quantity.Volt}

@@ -66,23 +66,26 @@ func injectionColumns(in *trace.Injection) (at sql.NullString, level, hz float64
 }
 
 const readingColumns = `SELECT id, point, quantity, text, si, form, word, mode, injected_at, injected_level, injected_hz, instrument,
-	taken, struck IS NOT NULL, struck_reason FROM reading WHERE job = ? ORDER BY serial`
+	power, without, taken, struck IS NOT NULL, struck_reason FROM reading WHERE job = ? ORDER BY serial`
 
 func scanReading(row scanner) (job.Logged, error) {
 	var r job.Logged
 	var at sql.NullString
 	var level, hz float64
-	var taken string
-	err := row.Scan(&r.ID, &r.Point, &r.Quantity, &r.Text, &r.SI, &r.Form, &r.Word, &r.Mode, &at, &level, &hz, &r.Instrument, &taken, &r.Struck, &r.StruckReason)
+	var taken, without string
+	err := row.Scan(&r.ID, &r.Point, &r.Quantity, &r.Text, &r.SI, &r.Form, &r.Word, &r.Mode, &at, &level, &hz, &r.Instrument, &r.Power, &without, &taken, &r.Struck, &r.StruckReason)
 	if err != nil {
 		return r, err
 	}
 	r.Injected = injection(at, level, hz)
+	if r.Without, err = decodeNames(without); err != nil {
+		return r, err
+	}
 	r.Taken, err = parseStamp(taken)
 	return r, err
 }
 
-// complete adds the readings to a job and its sheet.
+// complete adds the readings to a job, its sheet and what was done to make it safe.
 func (s *Store) complete(ctx context.Context, row jobRow) (Job, error) {
 	j, err := s.withSheet(ctx, row)
 	if err != nil {
@@ -95,6 +98,9 @@ func (s *Store) complete(ctx context.Context, row jobRow) (Job, error) {
 
 func (s *Store) withSheet(ctx context.Context, row jobRow) (j Job, err error) {
 	j = Job{Job: row.Job}
+	if j.Safety, err = s.safetyEvents(ctx, row.Number); err != nil {
+		return j, err
+	}
 	if row.revision.Valid {
 		j.Sheet, err = s.scanSheet(s.read.QueryRowContext(ctx, sheetColumns+"WHERE s.id = ? AND r.revision = ?", row.sheet, row.revision.Int64))
 	} else {
@@ -137,10 +143,10 @@ func (s *Store) JobHead(ctx context.Context, number int) (Job, error) {
 	return s.withSheet(ctx, row)
 }
 
-// AddJob stores a job with its readings, all or nothing. Where document is
+// AddJob stores a job with all that belongs to it, all or nothing. Where document is
 // given, the sheet comes along and is stored too. A number that is zero or
 // taken is replaced by the next free one, which is returned.
-func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document *sheet.Sheet) (number int, err error) {
+func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document *sheet.Sheet, pictures []Picture) (number int, err error) {
 	err = s.inTx(ctx, func(tx *sql.Tx) error {
 		if document != nil {
 			if sheetID, err = addSheet(ctx, tx, document); err != nil {
@@ -170,7 +176,7 @@ func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document 
 				return err
 			}
 		}
-		return nil
+		return addBefore(ctx, tx, number, j, pictures)
 	})
 	return number, err
 }
@@ -191,9 +197,13 @@ func addReading(ctx context.Context, tx *sql.Tx, number int, r *job.Logged) erro
 	if r.Struck {
 		struck = stamp(time.Now())
 	}
-	_, err := tx.ExecContext(ctx, `INSERT INTO reading (id, job, point, quantity, text, si, form, word, mode,
-		injected_at, injected_level, injected_hz, instrument, taken, struck, struck_reason) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-		r.ID, number, r.Point, r.Quantity, r.Text, r.SI, r.Form, r.Word, r.Mode, at, level, hz, r.Instrument, stamp(r.Taken), struck, r.StruckReason)
+	without, err := encodeNames(r.Without)
+	if err != nil {
+		return err
+	}
+	_, err = tx.ExecContext(ctx, `INSERT INTO reading (id, job, point, quantity, text, si, form, word, mode,
+		injected_at, injected_level, injected_hz, instrument, power, without, taken, struck, struck_reason) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		r.ID, number, r.Point, r.Quantity, r.Text, r.SI, r.Form, r.Word, r.Mode, at, level, hz, r.Instrument, r.Power, without, stamp(r.Taken), struck, r.StruckReason)
 	return err
 }
 

@@ -1,0 +1,218 @@
+// Package intake knows what is asked when a set comes in: its life so far, what
+// it does and no longer does, and which usual faults of the model the complaint
+// points at.
+package intake
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"steptrace/core/sheet"
+)
+
+// Field is one thing that is asked.
+type Field struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+	Hint string `json:"hint"`
+}
+
+// Fields are asked in this order: the set's life, the look of it, and what it
+// does when it is first switched on.
+func Fields() []Field {
+	return []Field{
+		{"age", "Age, and how it was used", "40 years, daily until last winter"},
+		{"repairs", "Earlier repairs, own attempts", "new belt 2019; owner swapped a fuse"},
+		{"look", "First look", "dust, one foot missing, nothing burnt"},
+		{"lights", "Lights up", "dial and meter lamps"},
+		{"sounds", "Clicks, hums, smells", "relay clicks after 4 s, faint hum"},
+		{"works", "What still works", "left channel, headphones"},
+	}
+}
+
+// Past is something in a set's life, and where it points.
+type Past struct {
+	Key    string `json:"key"`
+	Name   string `json:"name"`
+	Points string `json:"points"` // at which parts, in words
+}
+
+// Pasts are the usual ones. What they point at is the trade's experience.
+func Pasts() []Past {
+	return []Past{
+		{"store", "years in store", "electrolytics that have lost their film, switch contacts, rubber and grease gone hard"},
+		{"damp", "damp", "corroded joints and contacts, leakage across boards, transformer and coil windings"},
+		{"sea air", "sea air", "plugs, switches and relay contacts, green copper, screws that shear"},
+		{"heat", "heat", "electrolytics near hot parts, resistors drifted up, cracked joints of power parts"},
+		{"switching", "daily switching", "joints of heavy parts, relays, the mains switch, surge-stressed rectifiers"},
+		{"repair", "earlier repair", "the parts that were fitted: type, value, legs, polarity; joints beside them"},
+		{"tinkering", "tinkering", "wires moved, trimmers turned, wrong fuses, screws missing: compare with the sheet first"},
+		{"knock", "fall or knock", "cracked boards and heavy parts' joints, loose plugs, glass"},
+	}
+}
+
+// maxText is how much may be written in a field, in characters.
+const maxText = 2000
+
+// BadField says why something cannot be written down.
+type BadField struct{ Problem string }
+
+func (e *BadField) Error() string { return e.Problem }
+
+// PastField is the field that holds the keys of Pasts, with ; between.
+const PastField = "past"
+
+// Check tells whether a field may hold a text. Errors are *BadField.
+func Check(field, text string) error {
+	known := field == PastField || slices.ContainsFunc(Fields(), func(f Field) bool { return f.Key == field })
+	switch {
+	case !known:
+		return &BadField{fmt.Sprintf("%q is not asked at intake", field)}
+	case !utf8.ValidString(text):
+		return &BadField{"this is not readable text"}
+	case utf8.RuneCountInString(text) > maxText:
+		return &BadField{fmt.Sprintf("longer than %d characters: shorten it", maxText)}
+	}
+	if field == PastField {
+		for _, key := range split(text) {
+			if !slices.ContainsFunc(Pasts(), func(p Past) bool { return p.Key == key }) {
+				return &BadField{fmt.Sprintf("%q is not among what a set may have behind it", key)}
+			}
+		}
+	}
+	return nil
+}
+
+// split parts a list at its semicolons.
+func split(text string) []string {
+	var out []string
+	for _, part := range strings.Split(text, ";") {
+		if part = strings.TrimSpace(part); part != "" {
+			out = append(out, part)
+		}
+	}
+	return out
+}
+
+// Finished is how an earlier job of the same model ended: in which stage or rail.
+type Finished struct {
+	Job     int
+	Stage   string
+	Outcome string
+}
+
+// Offer is a usual fault to check first. Times of Of earlier jobs of this model
+// it was that. Point is where its check is made; empty where the sheet has none.
+type Offer struct {
+	Stage string `json:"stage"`
+	What  string `json:"what"`
+	Check string `json:"check"`
+	Point string `json:"point"`
+	Fits  bool   `json:"fits"` // the complaint speaks of it
+	Times int    `json:"times"`
+	Of    int    `json:"of"`
+	Says  string `json:"says"`
+}
+
+// Offers lists the usual faults of a model, those first that fit what is told
+// and then those that were found most often. Told is the complaint with all
+// that was noted. Stages that the sheet does not list but that earlier jobs
+// ended in are offered too.
+func Offers(p *sheet.Plan, told string, earlier []Finished) []Offer {
+	out := []Offer{}
+	times := map[string]int{}
+	of := 0
+	for _, f := range earlier {
+		if f.Stage != "" {
+			times[f.Stage]++
+			of++
+		}
+	}
+	listed := map[string]bool{}
+	for _, w := range p.Sheet.WeakSpots {
+		listed[w.Stage] = true
+		out = append(out, Offer{Stage: w.Stage, What: w.What, Check: w.Check, Fits: fits(w.Symptom, told), Times: times[w.Stage], Of: of})
+	}
+	for _, f := range earlier {
+		if f.Stage != "" && !listed[f.Stage] {
+			listed[f.Stage] = true
+			out = append(out, Offer{Stage: f.Stage, What: fmt.Sprintf("job %d: %s", f.Job, f.Outcome), Fits: fits(f.Outcome, told), Times: times[f.Stage], Of: of})
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Offer) int {
+		if a.Fits != b.Fits {
+			if a.Fits {
+				return -1
+			}
+			return 1
+		}
+		return b.Times - a.Times
+	})
+	for i := range out {
+		out[i].Point = pointOf(p, out[i].Stage)
+		out[i].Says = record(out[i].Times, out[i].Of)
+	}
+	return out
+}
+
+// record says how often it was that.
+func record(times, of int) string {
+	switch {
+	case of == 0:
+		return "no earlier job of this model here"
+	case times == 0:
+		return fmt.Sprintf("in none of %d earlier jobs here", of)
+	}
+	return fmt.Sprintf("it was that in %d of %d earlier jobs here", times, of)
+}
+
+// pointOf is where a stage or rail is read: behind the stage.
+func pointOf(p *sheet.Plan, name string) string {
+	if _, ok := p.RailIndex(name); ok {
+		return name
+	}
+	for i := range p.Stages {
+		if p.Stages[i].Name == name && p.Stages[i].To >= 0 {
+			return p.Points[p.Stages[i].To].Name
+		}
+	}
+	return ""
+}
+
+// stem is how much of a word has to agree: crackle, crackles and crackling are
+// one symptom.
+const stem = 5
+
+// fits tells whether one of the ways a symptom is told has all its words, or
+// forms of them, in what was told.
+func fits(symptom, told string) bool {
+	heard := words(told)
+	for _, way := range split(symptom) {
+		need := words(way)
+		if len(need) == 0 {
+			continue
+		}
+		if !slices.ContainsFunc(need, func(w string) bool { return !slices.ContainsFunc(heard, func(h string) bool { return same(w, h) }) }) {
+			return true
+		}
+	}
+	return false
+}
+
+func same(a, b string) bool {
+	if len(a) < stem || len(b) < stem {
+		return a == b
+	}
+	return a[:stem] == b[:stem]
+}
+
+// filler are words that tell nothing of a fault.
+var filler = []string{"the", "and", "a", "an", "is", "it", "of", "in", "on", "at", "to", "or", "no", "not", "when", "after", "with", "very", "from", "has", "but", "only"}
+
+func words(text string) []string {
+	return slices.DeleteFunc(strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }),
+		func(w string) bool { return slices.Contains(filler, w) })
+}

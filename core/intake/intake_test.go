@@ -1,0 +1,76 @@
+package intake
+
+import (
+	"errors"
+	"strings"
+	"testing"
+
+	"steptrace/core/sheet"
+)
+
+func amplifier(t *testing.T) *sheet.Plan {
+	t.Helper()
+	s := &sheet.Sheet{Model: "amplifier", Points: []sheet.Point{{Name: "in"}, {Name: "mid"}, {Name: "out"}},
+		Stages: []sheet.Stage{{Name: "preamp", From: "in", To: "mid"}, {Name: "relay contact", From: "mid", To: "out"}},
+		Rails:  []sheet.Rail{{Name: "+24 V", Value: "24 V"}},
+		WeakSpots: []sheet.WeakSpot{{Stage: "preamp", What: "dry joint at the input plug", Symptom: "crackles; hum", Check: "tap the plug"},
+			{Stage: "relay contact", What: "burnt contact", Symptom: "one side faint; cuts out", Check: "jumper across it"},
+			{Stage: "+24 V", What: "dried C81", Symptom: "relay clicks on and off"}}}
+	plan, problems := s.Plan()
+	if sheet.Blocked(problems) {
+		t.Fatal(problems)
+	}
+	return plan
+}
+
+func TestUsualFaultsAreOfferedWhenTheComplaintFits(t *testing.T) {
+	plan := amplifier(t)
+	earlier := []Finished{{101, "relay contact", "contact burnt"}, {102, "relay contact", "contact burnt"}, {103, "preamp", "joint"}, {104, "", "nothing found"}, {105, "tone board", "C31 open, muffled"}}
+	for _, x := range []struct{ told, first, says string }{
+		{"The left side is faint, one channel only.", "relay contact", "it was that in 2 of 4 earlier jobs here"},
+		{"It is crackling when warm", "preamp", "1 of 4"},
+		{"The relay clicks, on and off.", "+24 V", "in none of 4"},
+		{"Sounds muffled since the C31 was open", "tone board", "1 of 4"},
+		{"Dead.", "relay contact", "2 of 4"}, // nothing fits: what was found most often
+	} {
+		o := Offers(plan, x.told, earlier)
+		if len(o) != 4 || o[0].Stage != x.first || !strings.Contains(o[0].Says, x.says) {
+			t.Errorf("%q: %+v", x.told, o[0])
+		}
+		if o[0].Fits == (x.told == "Dead.") {
+			t.Errorf("%q fits: %v", x.told, o[0].Fits)
+		}
+	}
+	o := Offers(plan, "cuts out", nil)
+	if o[0].Point != "out" || o[0].Check != "jumper across it" || o[0].Says != "no earlier job of this model here" {
+		t.Errorf("%+v", o[0])
+	}
+	for _, x := range o {
+		if x.Stage == "+24 V" && x.Point != "+24 V" {
+			t.Errorf("a rail is read at %q", x.Point)
+		}
+	}
+	plan, _ = (&sheet.Sheet{Model: "nothing known"}).Plan()
+	if o := Offers(plan, "hum", nil); len(o) != 0 {
+		t.Errorf("%+v", o)
+	}
+}
+
+func TestFieldsAreChecked(t *testing.T) {
+	for _, f := range Fields() {
+		if err := Check(f.Key, f.Hint); err != nil {
+			t.Errorf("%s: %v", f.Key, err)
+		}
+	}
+	if err := Check(PastField, "damp; sea air"); err != nil {
+		t.Error(err)
+	}
+	for _, x := range []struct{ field, text, says string }{
+		{"colour", "red", "not asked"}, {"look", "\xff", "not readable"}, {"look", strings.Repeat("ü", 2001), "shorten"}, {PastField, "damp; dragons", "dragons"},
+	} {
+		var bad *BadField
+		if err := Check(x.field, x.text); !errors.As(err, &bad) || !strings.Contains(err.Error(), x.says) {
+			t.Errorf("%s %.20q: %v", x.field, x.text, err)
+		}
+	}
+}
