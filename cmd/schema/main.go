@@ -10,26 +10,56 @@ import (
 	"encoding/json"
 	"fmt"
 	"os"
+	"path"
 	"reflect"
 
 	"github.com/invopop/jsonschema"
 
 	"steptrace/core/job"
 	"steptrace/core/quantity"
+	"steptrace/core/safety"
 	"steptrace/core/sheet"
+	"steptrace/core/stripdown"
+	"steptrace/core/supply"
 	"steptrace/core/trace"
 	"steptrace/internal/server"
 )
 
 // enums gives the words that a string type is limited to.
 var enums = map[reflect.Type][]any{
-	reflect.TypeFor[trace.Verdict]():  {"", trace.Unjudged, trace.Within, trace.Low, trace.High, trace.Absent, trace.Distorted, trace.Noisy, trace.Hum, trace.OffFrequency, trace.Intermittent},
-	reflect.TypeFor[trace.State]():    {"", trace.Tracing, trace.Named, trace.Clean, trace.Source, trace.Conflict, trace.Stuck},
-	reflect.TypeFor[trace.Standing](): {trace.Suspect, trace.Cleared, trace.Faulty, trace.Aside},
-	reflect.TypeFor[sheet.Quantity](): {"", sheet.AC, sheet.DC, sheet.Frequency, sheet.Resistance},
-	reflect.TypeFor[sheet.Severity](): {sheet.Blocking, sheet.Doubtful},
-	reflect.TypeFor[quantity.Form]():  {quantity.Unstated, quantity.DC, quantity.RMS, quantity.Peak, quantity.PeakPeak, quantity.Average},
-	reflect.TypeFor[quantity.Word]():  {quantity.NoWord, quantity.OK, quantity.Nothing, quantity.Weak, quantity.Hum, quantity.Noisy, quantity.Crackle, quantity.Distorted, quantity.CutsOut},
+	reflect.TypeFor[trace.Verdict]():   {"", trace.Unjudged, trace.Within, trace.Low, trace.High, trace.Absent, trace.Distorted, trace.Noisy, trace.Hum, trace.OffFrequency, trace.Intermittent},
+	reflect.TypeFor[trace.State]():     {"", trace.Tracing, trace.Named, trace.Clean, trace.Source, trace.Conflict, trace.Stuck, trace.Elsewhere, trace.Supply},
+	reflect.TypeFor[trace.Standing]():  {trace.Suspect, trace.Cleared, trace.Faulty, trace.Aside},
+	reflect.TypeFor[trace.Power]():     {"", trace.PowerOff, trace.PowerStandby, trace.PowerOn},
+	reflect.TypeFor[sheet.Quantity]():  {"", sheet.AC, sheet.DC, sheet.Frequency, sheet.Resistance, sheet.TrackVolts},
+	reflect.TypeFor[supply.Kind]():     {supply.Mains, supply.Winding, supply.Parent, supply.Fuse, supply.Rectifier, supply.Reservoir, supply.Regulator, supply.Load},
+	reflect.TypeFor[supply.Standing](): {supply.Open, supply.Good, supply.Suspect, supply.Faulty},
+	reflect.TypeFor[supply.State]():    {supply.Unread, supply.Fine, supply.Waiting, supply.Missing, supply.Low, supply.High, supply.Rippling, supply.Shorted},
+	reflect.TypeFor[safety.Kind]():     {safety.SwitchedOn, safety.Standby, safety.Off, safety.Residual, safety.Ticked, safety.Unticked},
+	reflect.TypeFor[safety.State]():    {safety.Unsaid, safety.Live, safety.InStandby, safety.OffState, safety.Discharged},
+	reflect.TypeFor[stripdown.Kind]():  {stripdown.Screws, stripdown.Plug, stripdown.Wires, stripdown.Clips, stripdown.Board, stripdown.Part, stripdown.Renew},
+	reflect.TypeFor[sheet.Severity]():  {sheet.Blocking, sheet.Doubtful},
+	reflect.TypeFor[quantity.Form]():   {quantity.Unstated, quantity.DC, quantity.RMS, quantity.Peak, quantity.PeakPeak, quantity.Average},
+	reflect.TypeFor[quantity.Word]():   {quantity.NoWord, quantity.OK, quantity.Nothing, quantity.Weak, quantity.Hum, quantity.Noisy, quantity.Crackle, quantity.Distorted, quantity.CutsOut},
+}
+
+// prefixes keep types of one name in different packages apart.
+var prefixes = map[string]string{"supply": "Supply", "safety": "Safety", "stripdown": "Strip", "intake": "Intake"}
+
+var named = map[string]reflect.Type{}
+
+// name gives a type its name in the schema. Two types of one name would
+// silently become one.
+func name(t reflect.Type) string {
+	if t.Name() == "" {
+		return "" // a list or a pointer
+	}
+	n := prefixes[path.Base(t.PkgPath())] + t.Name()
+	if other, ok := named[n]; ok && other != t {
+		panic(fmt.Sprintf("%s and %s are both called %s in the schema: add a prefix", other, t, n))
+	}
+	named[n] = t
+	return n
 }
 
 func main() {
@@ -37,7 +67,7 @@ func main() {
 		fmt.Fprintln(os.Stderr, "usage: schema api|sheet|job")
 		os.Exit(2)
 	}
-	r := &jsonschema.Reflector{Anonymous: true, Mapper: func(t reflect.Type) *jsonschema.Schema {
+	r := &jsonschema.Reflector{Anonymous: true, Namer: name, Mapper: func(t reflect.Type) *jsonschema.Schema {
 		if words, ok := enums[t]; ok {
 			return &jsonschema.Schema{Type: "string", Enum: words}
 		}

@@ -131,6 +131,16 @@ func engineering(digits string, exp int, scaled bool) (number, prefix string) {
 	return number, prefixes[group]
 }
 
+// Capacitance writes farads as the trade does, to at most three figures: in µF
+// up to tens of thousands of them, never in mF.
+func Capacitance(farads float64) string {
+	if farads < 1e-3 || farads >= 1 {
+		return Value{SI: farads, Unit: Farad}.Short(3)
+	}
+	digits, _ := strconv.ParseFloat(strconv.FormatFloat(farads*1e6, 'g', 3, 64), 64) // reads back what was written
+	return strconv.FormatFloat(digits, 'f', -1, 64) + " µF"
+}
+
 // SignedDB writes a level difference as it is read aloud: "+28 dB",
 // "−16.2 dB", with at most one decimal and a real minus sign.
 func SignedDB(db float64) string {

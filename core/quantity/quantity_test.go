@@ -295,6 +295,16 @@ func TestEntriesAndGains(t *testing.T) {
 	}
 }
 
+func TestCapacitanceStaysInMicrofarads(t *testing.T) {
+	for x, want := range map[float64]string{4700e-6: "4700 µF", 10e-3: "10000 µF", 6.8e-3: "6800 µF", 470e-6: "470 µF", 2.2e-9: "2.2 nF", 1234e-6: "1230 µF", 1: "1 F"} {
+		got := Capacitance(x)
+		back, err := ParseAs(got, Farad)
+		if got != want || err != nil || !near(back.SI, x, 5e-3) {
+			t.Errorf("%g F is written %q, read back as %g: %v", x, got, back.SI, err)
+		}
+	}
+}
+
 func TestSigned(t *testing.T) {
 	for _, c := range []struct{ got, want string }{
 		{SignedDB(-16.23), "−16.2 dB"}, {SignedDB(28), "+28 dB"}, {SignedDB(0.01), "0 dB"}, {SignedPercent(-0.0083), "−0.8 %"}, {SignedPercent(0.5), "+50 %"},

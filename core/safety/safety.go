@@ -75,7 +75,7 @@ func Cautions(p *sheet.Plan) []Caution {
 	}
 	for i := range p.Reservoirs {
 		c := &p.Reservoirs[i]
-		add("reservoir", fmt.Sprintf("%s, %s at %s", c.Name, unit(c.Farads, quantity.Farad), unit(c.Volts, quantity.Volt)))
+		add("reservoir", fmt.Sprintf("%s, %s at %s", c.Name, quantity.Capacitance(c.Farads), unit(c.Volts, quantity.Volt)))
 	}
 	for i := range p.Points {
 		pt := &p.Points[i]

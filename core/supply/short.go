@@ -225,7 +225,7 @@ func (x *explainer) propose(h *Hunt, groups []group) {
 
 func behind(in int, h *Hunt, g group) string {
 	if in > 3 {
-		return fmt.Sprintf("%d things", in)
+		return fmt.Sprintf("one of %d things there", in)
 	}
 	var names []string
 	for _, m := range g.members {

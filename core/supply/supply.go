@@ -516,7 +516,7 @@ func (x *explainer) ripples(i int, out *Rail, mark func(Kind, Standing, string) 
 	if r.LoadA > 0 && hz > 0 && pp > 0 {
 		left := CapacitanceLeft(r.LoadA, hz, pp)
 		out.Says = fmt.Sprintf("%s ripples %s: at %s of load that leaves %s%s, if the load draws no more than it should.", out.Name, s.ripple.Understood,
-			quantity.Value{SI: r.LoadA, Unit: quantity.Ampere}.Short(3), quantity.Value{SI: left, Unit: quantity.Farad}.Short(2), x.ofNominal(i))
+			quantity.Value{SI: r.LoadA, Unit: quantity.Ampere}.Short(3), quantity.Capacitance(left), x.ofNominal(i))
 	}
 	return true
 }
@@ -532,7 +532,7 @@ func (x *explainer) ofNominal(i int) string {
 	if sum == 0 {
 		return ""
 	}
-	return " of the " + quantity.Value{SI: sum, Unit: quantity.Farad}.Short(2)
+	return " of the " + quantity.Capacitance(sum)
 }
 
 func hertz(hz float64) string { return quantity.Value{SI: hz, Unit: quantity.Hertz}.Short(3) }

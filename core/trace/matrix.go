@@ -17,11 +17,11 @@ import (
 // MarkWords are what a cell can be marked with.
 var MarkWords = []quantity.Word{quantity.OK, quantity.Weak, quantity.Nothing}
 
-// Cell is one entry against one exit. Clears lists the suspects that are
+// Trial is one entry against one exit. Clears lists the suspects that are
 // cleared if it works; Leaves those that are left if nothing arrives; Partly
 // those that are left if it works but wrongly. Bits is how much trying it is
 // expected to tell.
-type Cell struct {
+type Trial struct {
 	Exit    string        `json:"exit"`
 	There   bool          `json:"there"` // a route runs from the entry to this exit
 	Mark    quantity.Word `json:"mark"`
@@ -38,7 +38,7 @@ type Row struct {
 	Mode    string   `json:"mode"`
 	Entry   string   `json:"entry"`
 	Without []string `json:"without"`
-	Cells   []Cell   `json:"cells"`
+	Cells   []Trial   `json:"cells"`
 }
 
 // Exit is where something can be heard or seen.
@@ -183,9 +183,9 @@ func (m *Matrix) rows(p *sheet.Plan, swaps [][]string) {
 			})
 			if k < 0 {
 				k = len(m.Rows)
-				row := Row{Mode: r.Mode, Entry: entry, Without: without, Cells: make([]Cell, len(m.Exits))}
+				row := Row{Mode: r.Mode, Entry: entry, Without: without, Cells: make([]Trial, len(m.Exits))}
 				for e := range row.Cells {
-					row.Cells[e] = Cell{Exit: m.Exits[e].Name, Clears: []string{}, Leaves: []string{}, Partly: []string{}}
+					row.Cells[e] = Trial{Exit: m.Exits[e].Name, Clears: []string{}, Leaves: []string{}, Partly: []string{}}
 				}
 				m.Rows = append(m.Rows, row)
 			}
@@ -197,7 +197,7 @@ func (m *Matrix) rows(p *sheet.Plan, swaps [][]string) {
 // fill works out what each answer in a cell would leave of the suspects. The
 // three answers are taken as likely as the suspects that allow them; a block on
 // every way may show either as nothing or as partly.
-func (f *finder) fill(row *Row, cell *Cell, left []bool) {
+func (f *finder) fill(row *Row, cell *Trial, left []bool) {
 	if !cell.There {
 		return
 	}

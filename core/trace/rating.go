@@ -63,6 +63,17 @@ func (f *finder) refusals() {
 	}
 }
 
+// Refusals lists all points of the sheet that the instrument must not go to.
+func (c Case) Refusals() []Refusal {
+	out := []Refusal{}
+	for i := range c.Plan.Points {
+		if why := c.refused(i, c.Route.Mode); why != "" {
+			out = append(out, Refusal{c.Plan.Points[i].Name, why})
+		}
+	}
+	return out
+}
+
 // mayProbe tells whether the instrument bears what is at a position of the route.
 func (f *finder) mayProbe(at int) bool { return f.refused(f.Route.Points[at], f.Route.Mode) == "" }
 

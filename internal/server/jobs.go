@@ -11,9 +11,12 @@ import (
 	"github.com/google/uuid"
 
 	"steptrace/core/exchange"
+	"steptrace/core/intake"
 	"steptrace/core/job"
 	"steptrace/core/sheet"
+	"steptrace/core/supply"
 	"steptrace/core/trace"
+	"steptrace/internal/picture"
 	"steptrace/internal/store"
 )
 
@@ -74,12 +77,7 @@ type RouteChoice struct {
 // JobView is a job as the bench shows it. Findings are absent where the sheet
 // has problems that block tracing; Problems then says which.
 type JobView struct {
-	Number      int                `json:"number"`
-	Set         string             `json:"set"`
-	SheetID     int64              `json:"sheetId"`
-	Complaint   string             `json:"complaint"`
-	Opened      time.Time          `json:"opened"`
-	Finished    *time.Time         `json:"finished" jsonschema:"nullable"`
+	Head
 	Outcome     string             `json:"outcome"`
 	Stage       string             `json:"stage"`
 	Route       string             `json:"route"`
@@ -91,12 +89,14 @@ type JobView struct {
 	Findings    *trace.Findings    `json:"findings" jsonschema:"nullable"`
 	Struck      map[string]string  `json:"struck"` // reading id -> reason
 	Problems    []sheet.Problem    `json:"problems"`
+	Supplies    []supply.Rail      `json:"supplies"` // in the order they come up
+	Offers      []intake.Offer     `json:"offers"`   // usual faults, until something was read
 }
 
 // view works a job out.
 func view(j *store.Job) JobView {
 	plan := j.Sheet.Plan
-	v := JobView{Number: j.Number, Set: j.Sheet.Document.Name(), SheetID: j.Sheet.ID, Complaint: j.Complaint, Opened: j.Opened, Finished: j.Finished,
+	v := JobView{Head: head(j), Supplies: []supply.Rail{}, Offers: []intake.Offer{},
 		Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: trace.InstrumentFor(j.Instrument).Key, Instruments: trace.Instruments(),
 		Routes: choices(plan), Struck: map[string]string{}, Problems: []sheet.Problem{}}
 	for _, p := range j.Sheet.Problems {
@@ -116,6 +116,7 @@ func view(j *store.Job) JobView {
 	v.Route, v.Injecting = c.Route.Key, c.Feeding()
 	findings := c.Find(j.Plain())
 	v.Findings = &findings
+	v.Supplies = supply.Explain(plan, findings.Readings)
 	return v
 }
 
@@ -145,7 +146,17 @@ func (s *Server) job(r *http.Request) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
-	return view(&j), nil
+	v := view(&j)
+	if len(j.Readings) == 0 && j.Finished == nil {
+		b, err := s.store.Before(r.Context(), j.Number)
+		if err == nil {
+			v.Offers, err = s.offers(r, &j, b.Intake)
+		}
+		if err != nil {
+			return v, err
+		}
+	}
+	return v, nil
 }
 
 // change does something to the job in the address and gives it as it is then.
@@ -198,7 +209,7 @@ func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
 	if sheet.Blocked(found.Problems) {
 		return Opened{}, blocked(found.Problems, nil, nil)
 	}
-	number, err := s.store.AddJob(r.Context(), &job.Job{Complaint: strings.TrimSpace(req.Complaint), Opened: time.Now()}, req.Sheet, nil)
+	number, err := s.store.AddJob(r.Context(), &job.Job{Complaint: strings.TrimSpace(req.Complaint), Opened: time.Now()}, req.Sheet, nil, nil)
 	return Opened{number}, err
 }
 
@@ -262,7 +273,18 @@ type Typed struct {
 	ID string `json:"id"`
 	trace.Aim
 	Text       string     `json:"text"`
+	Without    []string   `json:"without,omitempty"` // swapped for good ones, or lifted
 	Conditions Conditions `json:"conditions"`
+}
+
+// take reads what was typed.
+func (t Typed) take(c trace.Case) (trace.Reading, error) {
+	if err := job.CheckWithout(c.Plan, t.Without); err != nil {
+		return trace.Reading{}, err
+	}
+	r, err := c.Take(t.Aim, t.Text)
+	r.Without = t.Without
+	return r, err
 }
 
 // Echo is what a reading would mean, while it is typed. Where the text cannot
@@ -285,7 +307,7 @@ func (s *Server) echo(r *http.Request, req Typed) (Echo, error) {
 	if err != nil {
 		return Echo{}, err
 	}
-	reading, err := c.Take(req.Aim, req.Text)
+	reading, err := req.take(c)
 	if err != nil {
 		if p := asProblem(err); p.err == nil {
 			return Echo{Problem: p.Detail}, nil
@@ -303,14 +325,14 @@ func (s *Server) logReading(r *http.Request, req Typed) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
-	if req.ID == "" || len(req.ID) > maxID {
-		return JobView{}, problem(http.StatusUnprocessableEntity, "No id", fmt.Sprintf("A reading needs an id of 1 to %d characters, made by the sender, so that sending it twice does no harm.", maxID))
+	if err := sent(req.ID); err != nil {
+		return JobView{}, err
 	}
 	c, err := req.Conditions.under(base)
 	if err != nil {
 		return JobView{}, err
 	}
-	reading, err := c.Take(req.Aim, req.Text)
+	reading, err := req.take(c)
 	if err != nil {
 		return JobView{}, err
 	}
@@ -363,13 +385,38 @@ func (s *Server) jobFile(w http.ResponseWriter, r *http.Request) {
 		fail(w, r, err)
 		return
 	}
-	d := j.Sheet.Document
-	f := job.File{Sheet: job.SheetRef{Maker: d.Maker, Model: d.Model, Document: d}, Job: j.Job}
+	f, err := s.file(r.Context(), &j)
+	if err != nil {
+		fail(w, r, err)
+		return
+	}
 	attach(w, "application/json", fmt.Sprintf("job-%d.json", j.Number), f.WriteJSON())
 }
 
+// file is the job with all that belongs to it, pictures included.
+func (s *Server) file(ctx context.Context, j *store.Job) (*job.File, error) {
+	d := j.Sheet.Document
+	f := &job.File{Sheet: job.SheetRef{Maker: d.Maker, Model: d.Model, Document: d}, Job: j.Job}
+	b, err := s.store.Before(ctx, j.Number)
+	if err != nil {
+		return nil, err
+	}
+	f.Intake, f.Steps, f.Returns = b.Intake, b.Steps, b.Returns
+	for _, p := range b.Pictures {
+		if p.Struck {
+			continue
+		}
+		data, _, err := s.store.PictureData(ctx, j.Number, p.ID, false)
+		if err != nil {
+			return nil, err
+		}
+		f.Pictures = append(f.Pictures, job.Picture{ID: p.ID, Step: p.Step, Taken: p.Taken, Data: data})
+	}
+	return f, nil
+}
+
 func (s *Server) importJobFile(w http.ResponseWriter, r *http.Request) {
-	data, err := body(w, r, maxFile)
+	data, err := body(w, r, maxJobFile)
 	if err != nil {
 		fail(w, r, err)
 		return
@@ -406,15 +453,35 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 			return 0, err
 		}
 	}
+	if err := f.CheckSafety(plan); err != nil {
+		return 0, err
+	}
 	for i := range f.Readings {
-		if f.Readings[i].ID == "" {
-			f.Readings[i].ID = uuid.NewString()
+		f.Readings[i].ID = orNew(f.Readings[i].ID)
+	}
+	for i := range f.Safety {
+		f.Safety[i].ID = orNew(f.Safety[i].ID)
+	}
+	var pictures []store.Picture
+	for i, x := range f.Pictures {
+		p, err := picture.Read(x.Data)
+		if err != nil {
+			return 0, &exchange.FileError{Line: 1, Problem: fmt.Sprintf("picture %d: %v", i+1, err)}
 		}
+		pictures = append(pictures, stored(orNew(x.ID), x.Step, x.Taken, p))
 	}
 	if id != 0 {
 		document = nil
 	}
-	return s.store.AddJob(ctx, &f.Job, id, document)
+	return s.store.AddJob(ctx, &f.Job, id, document, pictures)
+}
+
+// orNew gives an id to what comes without one.
+func orNew(id string) string {
+	if id == "" {
+		return uuid.NewString()
+	}
+	return id
 }
 
 // sheetOf finds the sheet of a job file: one stored that is the same as the

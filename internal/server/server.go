@@ -19,7 +19,9 @@ import (
 // Limits on what a request may bring, in bytes.
 const (
 	maxBody = 1 << 20 // JSON that a screen sends; a sheet of 2000 points is half of it
-	maxFile = 8 << 20 // an imported file
+	maxFile = 8 << 20 // an imported sheet
+	// maxJobFile is for an imported job with its pictures.
+	maxJobFile = 96 << 20
 )
 
 // Server answers all requests. Local tells whether it listens on this machine
@@ -57,6 +59,21 @@ func (s *Server) Handler() http.Handler {
 			r.Post("/finish", post(s.finish))
 			r.Post("/reopen", post(s.reopen))
 			r.Get("/file.json", s.jobFile)
+
+			// Before the first probe.
+			r.Get("/intake", get(s.intake))
+			r.Post("/intake", post(s.note))
+			r.Post("/marks", post(s.mark))
+			r.Get("/safety", get(s.safety))
+			r.Post("/safety", post(s.happen))
+			r.Get("/strip", get(s.strip))
+			r.Post("/strip", post(s.takeApart))
+			r.Post("/strip/{id}/strike", post(s.strikeStep))
+			r.Post("/strip/{id}/back", post(s.putBack))
+			r.Post("/pictures", s.addPicture)
+			r.Get("/pictures/{id}", s.picture(false))
+			r.Get("/pictures/{id}/preview", s.picture(true))
+			r.Post("/pictures/{id}/strike", post(s.strikePicture))
 		})
 
 		r.Get("/sheets", get(s.sheets))
@@ -74,7 +91,12 @@ func (s *Server) Handler() http.Handler {
 
 		// Computations without a job.
 		r.Post("/trace", post(s.trace))
+		r.Post("/matrix", post(s.matrix))
 		r.Post("/quantity", post(s.quantity))
+		r.Post("/discharge", post(s.discharge))
+		r.Post("/ripple", post(s.ripple))
+		r.Post("/short", post(s.short))
+		r.Post("/strip/read", post(s.readLine))
 	})
 	r.Handle("/*", s.static())
 	return r

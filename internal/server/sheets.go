@@ -315,33 +315,50 @@ type Question struct {
 	Readings   []Typed      `json:"readings"`
 }
 
-func (s *Server) trace(_ *http.Request, req Question) (trace.Findings, error) {
+// asked works a question out: the case, and its readings as taken.
+func asked(req Question) (trace.Case, []trace.Reading, error) {
 	if req.Sheet == nil {
-		return trace.Findings{}, problem(http.StatusUnprocessableEntity, "No sheet", "Send the service sheet as \"sheet\", in the form that docs/formats.md describes.")
+		return trace.Case{}, nil, problem(http.StatusUnprocessableEntity, "No sheet", "Send the service sheet as \"sheet\", in the form that docs/formats.md describes.")
 	}
 	plan, problems := req.Sheet.Plan()
 	base, ok := (&job.Job{}).Case(plan)
 	if !ok || sheet.Blocked(problems) {
-		return trace.Findings{}, blocked(problems, nil, nil)
+		return base, nil, blocked(problems, nil, nil)
 	}
 	c, err := req.Conditions.under(base)
 	if err != nil {
-		return trace.Findings{}, err
+		return c, nil, err
 	}
 	readings := make([]trace.Reading, len(req.Readings))
 	for i, t := range req.Readings {
 		at, err := c, error(nil)
 		if t.Conditions != (Conditions{}) {
 			if at, err = t.Conditions.under(base); err != nil {
-				return trace.Findings{}, err
+				return c, nil, err
 			}
 		}
-		if readings[i], err = at.Take(t.Aim, t.Text); err != nil {
-			return trace.Findings{}, fmt.Errorf("reading %d: %w", i+1, err)
+		if readings[i], err = t.take(at); err != nil {
+			return c, nil, fmt.Errorf("reading %d: %w", i+1, err)
 		}
 		readings[i].ID = t.ID
 	}
+	return c, readings, nil
+}
+
+func (s *Server) trace(_ *http.Request, req Question) (trace.Findings, error) {
+	c, readings, err := asked(req)
+	if err != nil {
+		return trace.Findings{}, err
+	}
 	return c.Find(readings), nil
+}
+
+func (s *Server) matrix(_ *http.Request, req Question) (trace.Matrix, error) {
+	c, readings, err := asked(req)
+	if err != nil {
+		return trace.Matrix{}, err
+	}
+	return c.Matrix(readings, nil), nil
 }
 
 // QuantityText is a value as typed, with the unit it has where none is given.

@@ -8,12 +8,19 @@ import (
 	"log/slog"
 	"net/http"
 	"strconv"
+	"unicode"
+	"unicode/utf8"
 
 	"github.com/go-chi/chi/v5"
 
 	"steptrace/core/exchange"
+	"steptrace/core/intake"
 	"steptrace/core/quantity"
+	"steptrace/core/safety"
+	"steptrace/core/stripdown"
+	"steptrace/core/supply"
 	"steptrace/core/trace"
+	"steptrace/internal/picture"
 	"steptrace/internal/store"
 )
 
@@ -57,6 +64,10 @@ func asProblem(err error) *ProblemDetails {
 		return problem(http.StatusUnprocessableEntity, "No reading", err.Error())
 	case errors.As(err, &file):
 		return problem(http.StatusUnprocessableEntity, "File not understood", err.Error()+". Nothing was taken over.")
+	case asA[*safety.Unmeasured](err):
+		return problem(http.StatusConflict, "Was it measured?", err.Error())
+	case asA[*safety.BadEvent](err), asA[*safety.BadChoice](err), asA[*intake.BadField](err), asA[*stripdown.BadStep](err), asA[*picture.BadPicture](err), asA[*supply.NotLocated](err):
+		return problem(http.StatusUnprocessableEntity, "Not taken down", capital(err.Error())+".")
 	case errors.Is(err, store.ErrNotFound):
 		return problem(http.StatusNotFound, "Not found", "There is no such entry. It may have another number: look on the shelf.")
 	case errors.Is(err, store.ErrStale):
@@ -69,6 +80,18 @@ func asProblem(err error) *ProblemDetails {
 	p = problem(http.StatusInternalServerError, "Something broke", "Step Trace could not do this; the reason is in its log. What was confirmed before is safe. Try again.")
 	p.err = err
 	return p
+}
+
+// asA tells whether an error is, or wraps, one of a type.
+func asA[E error](err error) bool {
+	var e E
+	return errors.As(err, &e)
+}
+
+// capital begins a sentence.
+func capital(text string) string {
+	r, n := utf8.DecodeRuneInString(text)
+	return string(unicode.ToUpper(r)) + text[n:]
 }
 
 func fail(w http.ResponseWriter, r *http.Request, err error) {

@@ -101,7 +101,8 @@ func (s *Store) steps(ctx context.Context, number int) ([]stripdown.Step, error)
 	})
 }
 
-func (s *Store) safetyEvents(ctx context.Context, number int) ([]safety.Event, error) {
+// SafetyEvents gives what was done and measured to make the set safe, in order.
+func (s *Store) SafetyEvents(ctx context.Context, number int) ([]safety.Event, error) {
 	rows, err := s.read.QueryContext(ctx, "SELECT id, kind, subject, text, si, at FROM safety_event WHERE job = ? ORDER BY serial", number)
 	return collect(rows, err, func(r scanner) (e safety.Event, err error) {
 		var at string

@@ -98,7 +98,7 @@ func (s *Store) complete(ctx context.Context, row jobRow) (Job, error) {
 
 func (s *Store) withSheet(ctx context.Context, row jobRow) (j Job, err error) {
 	j = Job{Job: row.Job}
-	if j.Safety, err = s.safetyEvents(ctx, row.Number); err != nil {
+	if j.Safety, err = s.SafetyEvents(ctx, row.Number); err != nil {
 		return j, err
 	}
 	if row.revision.Valid {

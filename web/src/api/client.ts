@@ -1,17 +1,27 @@
 // The only module that talks to the server.
 import type {
   Check,
+  Count,
   Echo,
+  Happening,
+  IntakeView,
   JobView,
+  Kept,
+  Line,
+  LineRead,
+  Mark,
   NewJob,
+  Noted,
   Opened,
   Outcome,
   ProblemDetails,
   BenchSetting,
+  SafetyView,
   SavedSheet,
   SheetList,
   SheetView,
   Shelf,
+  StripView,
   TablesToCheck,
   Typed,
 } from './types.gen';
@@ -53,6 +63,21 @@ async function call<T>(method: string, path: string, body?: BodyInit, kind = 'ap
 const send = <T>(method: string, path: string, body: unknown, signal?: AbortSignal) =>
   call<T>(method, path, JSON.stringify(body), 'application/json', signal);
 
+/** What the sums of a discharge are made with, as typed. */
+export interface Sums {
+  below: string;
+  seconds: string;
+  through: string;
+}
+const chosen = (sums: Sums) => `?${new URLSearchParams({ ...sums }).toString()}`;
+/** Rows of the matrix with stages swapped for good ones. */
+const rows = (swaps: string[][]) =>
+  swaps.length === 0 ? '' : `?${new URLSearchParams(swaps.map((s) => ['swap', s.join(';')])).toString()}`;
+
+/** Where a picture is; small for lists. */
+export const pictureAt = (number: number, id: string, small = true) =>
+  `./api/jobs/${number}/pictures/${encodeURIComponent(id)}${small ? '/preview' : ''}`;
+
 export const api = {
   shelf: () => call<Shelf>('GET', 'jobs'),
   openJob: (job: NewJob) => send<Opened>('POST', 'jobs', job),
@@ -65,6 +90,29 @@ export const api = {
     send<JobView>('POST', `jobs/${number}/readings/${encodeURIComponent(id)}/strike`, { reason }),
   finish: (number: number, outcome: Outcome) => send<JobView>('POST', `jobs/${number}/finish`, outcome),
   reopen: (number: number) => send<JobView>('POST', `jobs/${number}/reopen`, {}),
+  intake: (number: number, swaps: string[][]) => call<IntakeView>('GET', `jobs/${number}/intake${rows(swaps)}`),
+  note: (number: number, noted: Noted) => send<IntakeView>('POST', `jobs/${number}/intake`, noted),
+  mark: (number: number, mark: Mark, swaps: string[][]) =>
+    send<IntakeView>('POST', `jobs/${number}/marks${rows(swaps)}`, mark),
+  safety: (number: number, sums: Sums) => call<SafetyView>('GET', `jobs/${number}/safety${chosen(sums)}`),
+  happen: (number: number, happening: Happening, sums: Sums) =>
+    send<SafetyView>('POST', `jobs/${number}/safety${chosen(sums)}`, happening),
+  strip: (number: number) => call<StripView>('GET', `jobs/${number}/strip`),
+  takeApart: (number: number, line: Line) => send<StripView>('POST', `jobs/${number}/strip`, line),
+  readLine: (line: Line, signal: AbortSignal) => send<LineRead>('POST', 'strip/read', line, signal),
+  strikeStep: (number: number, id: string) =>
+    send<StripView>('POST', `jobs/${number}/strip/${encodeURIComponent(id)}/strike`, {}),
+  putBack: (number: number, id: string, count: Count) =>
+    send<StripView>('POST', `jobs/${number}/strip/${encodeURIComponent(id)}/back`, count),
+  addPicture: (number: number, id: string, step: string, file: Blob) =>
+    call<Kept>(
+      'POST',
+      `jobs/${number}/pictures?id=${id}&step=${encodeURIComponent(step)}`,
+      file,
+      'application/octet-stream',
+    ),
+  strikePicture: (number: number, id: string) =>
+    send<Kept>('POST', `jobs/${number}/pictures/${encodeURIComponent(id)}/strike`, {}),
   sheets: () => call<SheetList>('GET', 'sheets'),
   newSheet: () => call<SheetView>('GET', 'sheets/new'),
   sheet: (id: number) => call<SheetView>('GET', `sheets/${id}`),
@@ -79,7 +127,7 @@ export function told(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
 }
 
-/** An id for a reading. crypto.randomUUID needs a secure page, which a phone on the workshop's network has not. */
+/** An id for a reading, a step, a picture. crypto.randomUUID needs a secure page, which a phone on the workshop's network has not. */
 export function newId(): string {
   return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('');
 }

@@ -5,6 +5,16 @@ export interface Wire {
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Asked".
+ */
+export interface Asked {
+key: string
+name: string
+hint: string
+text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "BenchSetting".
  */
 export interface BenchSetting {
@@ -13,6 +23,30 @@ instrument: string
 at: string
 level: string
 frequency: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Best".
+ */
+export interface Best {
+row: number
+cell: number
+sentence: string
+why: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CautionView".
+ */
+export interface CautionView {
+key: string
+sign: string
+obey: string
+title: string
+where: string[]
+do: string
+before: string
+ticked: (string | null)
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -59,12 +93,13 @@ mode: string
  * via the `definition` "Findings".
  */
 export interface Findings {
-state: ("" | "tracing" | "named" | "clean" | "source" | "conflict" | "stuck")
+state: ("" | "tracing" | "named" | "clean" | "source" | "conflict" | "stuck" | "elsewhere" | "supply")
 headline: string
 stage: string
 reasons: string[]
 missing: Missing[]
 notices: string[]
+refused: Refusal[]
 route: string
 points: PointFinding[]
 stages: StageFinding[]
@@ -78,8 +113,16 @@ next: (Probe | null)
  */
 export interface Missing {
 point: string
-quantity: ("" | "ac" | "dc" | "frequency" | "resistance")
+quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
 text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Refusal".
+ */
+export interface Refusal {
+point: string
+why: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -90,6 +133,7 @@ name: string
 drawing: string
 note: string
 hazard: string
+refused: string
 stated: boolean
 driven: boolean
 expected: string
@@ -124,6 +168,9 @@ point: string
 read: string
 verdict: ("" | "unjudged" | "within" | "low" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
 off: string
+note: string
+ripple: string
+rippling: ("" | "unjudged" | "within" | "low" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -151,7 +198,7 @@ id: string
  * a point or a rail of the sheet
  */
 point: string
-quantity: ("" | "ac" | "dc" | "frequency" | "resistance")
+quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
 /**
  * as typed
  */
@@ -162,6 +209,14 @@ word?: ("" | "ok" | "none" | "weak" | "hum" | "noisy" | "crackle" | "distorted" 
 mode?: string
 injected?: Injection
 instrument?: string
+/**
+ * how the set stood; absent: on, or not said
+ */
+power?: ("" | "off" | "standby" | "on")
+/**
+ * stages swapped for known good ones, or loads lifted off, while it was taken
+ */
+without?: string[]
 taken: string
 /**
  * withdrawn, but kept
@@ -183,7 +238,7 @@ hz?: number
 export interface Probe {
 point: string
 at: number
-quantity: ("" | "ac" | "dc" | "frequency" | "resistance")
+quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
 purpose: string
 sentence: Span[]
 facts: Fact[]
@@ -234,6 +289,13 @@ hz?: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Count".
+ */
+export interface Count {
+count: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Echo".
  */
 export interface Echo {
@@ -254,6 +316,68 @@ value: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Exit".
+ */
+export interface Exit {
+name: string
+note: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Happening".
+ */
+export interface Happening {
+id: string
+kind: ("on" | "standby" | "off" | "residual" | "tick" | "untick")
+subject: string
+text: string
+confirmed: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Head".
+ */
+export interface Head {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SafetyPower".
+ */
+export interface SafetyPower {
+state: ("" | "live" | "standby" | "off" | "discharged")
+since: (string | null)
+says: string
+reservoirs: SafetyReservoir[]
+ticked: SafetyTick[]
+open: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SafetyReservoir".
+ */
+export interface SafetyReservoir {
+name: string
+measured: (number | null)
+text: string
+safe: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SafetyTick".
+ */
+export interface SafetyTick {
+key: string
+at: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Instrument".
  */
 export interface Instrument {
@@ -265,6 +389,96 @@ maxHz: number
 averaging: boolean
 scope: boolean
 factor: number
+maxVolts: number
+derateHz: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "IntakeOffer".
+ */
+export interface IntakeOffer {
+stage: string
+what: string
+check: string
+point: string
+fits: boolean
+times: number
+of: number
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "IntakeView".
+ */
+export interface IntakeView {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+fields: Asked[]
+pasts: PastChoice[]
+pictures: string[]
+matrix: (Matrix | null)
+stages: string[]
+offers: IntakeOffer[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PastChoice".
+ */
+export interface PastChoice {
+key: string
+name: string
+points: string
+on: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Matrix".
+ */
+export interface Matrix {
+entries: Exit[]
+exits: Exit[]
+rows: Row[]
+left: Suspected[]
+blocks: number
+best: (Best | null)
+clash: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Row".
+ */
+export interface Row {
+mode: string
+entry: string
+without: string[]
+cells: Trial[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Trial".
+ */
+export interface Trial {
+exit: string
+there: boolean
+mark: ("" | "ok" | "none" | "weak" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out")
+reading: string
+clears: string[]
+leaves: string[]
+partly: string[]
+bits: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Suspected".
+ */
+export interface Suspected {
+name: string
+rail: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -277,6 +491,7 @@ sheetId: number
 complaint: string
 opened: string
 finished: (string | null)
+power: SafetyPower
 outcome: string
 stage: string
 route: string
@@ -290,6 +505,8 @@ struck: {
 [k: string]: string
 }
 problems: Problem[]
+supplies: SupplyRail[]
+offers: IntakeOffer[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -303,11 +520,147 @@ message: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyRail".
+ */
+export interface SupplyRail {
+name: string
+expected: string
+up: string
+needed: string[]
+read: string
+ripple: string
+ohms: string
+state: ("" | "good" | "waiting" | "missing" | "low" | "high" | "rippling" | "shorted")
+says: string
+elements: SupplyElement[]
+next: SupplyCheck[]
+hunt: (SupplyHunt | null)
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyElement".
+ */
+export interface SupplyElement {
+kind: ("mains" | "winding" | "rail" | "fuse" | "rectifier" | "reservoir" | "regulator" | "load")
+name: string
+standing: ("" | "good" | "suspect" | "faulty")
+why: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyCheck".
+ */
+export interface SupplyCheck {
+point: string
+quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
+text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyHunt".
+ */
+export interface SupplyHunt {
+hangs: SupplyHanging[]
+lift: (SupplyLift | null)
+says: string
+places: SupplyPlace[]
+found: (SupplyFound | null)
+doubt: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyHanging".
+ */
+export interface SupplyHanging {
+name: string
+place: string
+behind: string
+left: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyLift".
+ */
+export interface SupplyLift {
+names: string[]
+sentence: string
+why: string
+minutes: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyPlace".
+ */
+export interface SupplyPlace {
+name: string
+label: string
+read: string
+volts: (number | null)
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyFound".
+ */
+export interface SupplyFound {
+from: number
+to: number
+share: number
+residual: number
+sentence: string
+near: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Kept".
+ */
+export interface Kept {
+id: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Line".
+ */
+export interface Line {
+id: string
+kind: ("screws" | "plug" | "wires" | "clips" | "board" | "part" | "renew")
+text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LineRead".
+ */
+export interface LineRead {
+says: string
+mind: string
+problem: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Mark".
+ */
+export interface Mark {
+id: string
+mode: string
+entry: string
+exit: string
+without: string[]
+word: ("" | "ok" | "none" | "weak" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out")
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "NewJob".
  */
 export interface NewJob {
 sheet: number
 complaint: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Noted".
+ */
+export interface Noted {
+field: string
+text: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -369,6 +722,57 @@ form?: ("" | "dc" | "rms" | "pk" | "pp" | "avg")
  */
 export interface Reason {
 reason: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReservoirView".
+ */
+export interface ReservoirView {
+name: string
+rail: string
+note: string
+farads: string
+volts: string
+bleeder: string
+discharge: SafetyDischarge
+measured: string
+safe: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SafetyDischarge".
+ */
+export interface SafetyDischarge {
+joules: number
+exact: number
+ohms: number
+seconds: number
+peakWatts: number
+meanWatts: number
+ratedWatts: number
+bleederSeconds: number
+throughSeconds: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SafetyView".
+ */
+export interface SafetyView {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+cautions: CautionView[]
+deferral: string
+reservoirs: ReservoirView[]
+below: string
+seconds: string
+through: string
+refused: Refusal[]
+instrument: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -452,8 +856,111 @@ opened: string
 finished: (string | null)
 readings: number
 headline: string
-state: ("" | "tracing" | "named" | "clean" | "source" | "conflict" | "stuck")
+state: ("" | "tracing" | "named" | "clean" | "source" | "conflict" | "stuck" | "elsewhere" | "supply")
 points: PointFinding[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StepView".
+ */
+export interface StepView {
+id: string
+kind: ("screws" | "plug" | "wires" | "clips" | "board" | "part" | "renew")
+text: string
+count: number
+what: string
+where?: string
+mind?: string
+washers?: boolean
+lock?: boolean
+tag?: string
+colour?: string
+from?: string
+to?: string
+pictures?: string[]
+taken: string
+struck?: string
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StripAssembly".
+ */
+export interface StripAssembly {
+steps: StripBack[]
+tallies: StripTally[]
+over: string[]
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StripBack".
+ */
+export interface StripBack {
+step: StripStep
+says: string
+in: number
+done: boolean
+touched: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StripStep".
+ */
+export interface StripStep {
+id: string
+kind: ("screws" | "plug" | "wires" | "clips" | "board" | "part" | "renew")
+text: string
+count: number
+what: string
+where?: string
+mind?: string
+washers?: boolean
+lock?: boolean
+tag?: string
+colour?: string
+from?: string
+to?: string
+pictures?: string[]
+taken: string
+struck?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StripTally".
+ */
+export interface StripTally {
+kind: ("screws" | "plug" | "wires" | "clips" | "board" | "part" | "renew")
+what: string
+out: number
+in: number
+over: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StripSort".
+ */
+export interface StripSort {
+kind: ("screws" | "plug" | "wires" | "clips" | "board" | "part" | "renew")
+key: string
+name: string
+hint: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StripView".
+ */
+export interface StripView {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+sorts: StripSort[]
+steps: StepView[]
+assembly: StripAssembly
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -470,7 +977,8 @@ route: string
 export interface Typed {
 id: string
 point: string
-quantity?: ("" | "ac" | "dc" | "frequency" | "resistance")
+quantity?: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
 text: string
+without?: string[]
 conditions: Conditions
 }

@@ -1,13 +1,8 @@
 <script lang="ts">
   import { Button, Select } from 'flowbite-svelte';
-  import { link, push } from 'svelte-spa-router';
   import type { Judged } from '../api/types.gen';
-  import KeysHelp from '../shared/KeysHelp.svelte';
-  import Logo from '../shared/Logo.svelte';
+  import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
-  import Tray from '../shared/Tray.svelte';
-  import { Going, taken } from '../shared/keys.svelte';
-  import { theme } from '../shared/theme.svelte';
   import Dialogs from './Dialogs.svelte';
   import NextProbe from './NextProbe.svelte';
   import ReadingPanel from './ReadingPanel.svelte';
@@ -15,6 +10,7 @@
   import Suspects from './Suspects.svelte';
   import SupplyStrip from './SupplyStrip.svelte';
   import { Bench } from './bench.svelte';
+  import { TypeFirst } from './typefirst';
 
   let { params }: { params: { number: string } } = $props();
 
@@ -28,34 +24,12 @@
   $effect(() => void bench.load());
 
   const view = $derived(bench.view);
-  const views = $derived([
-    { key: '0', name: 'Shelf', href: '/' },
-    { key: '1', name: 'Bench', href: `/jobs/${params.number}` },
-    { key: '2', name: 'Sheet', href: `/sheets/${view?.sheetId ?? ''}` },
-  ]);
-  const going = new Going(
-    () => views,
-    (href) => void push(href),
-    () => theme.toggle(),
-  );
+  const typing = new TypeFirst(() => field);
 
-  // The key that opens the field must not go into it, even where its character comes late.
-  let swallow = '';
-  function onbeforeinput(event: InputEvent) {
-    if (swallow !== '' && event.data === swallow) event.preventDefault();
-    swallow = '';
-  }
-  function onkeydown(event: KeyboardEvent) {
-    if (taken(event) || !view) return;
+  function onkey(event: KeyboardEvent): boolean {
+    if (!view) return false;
     const open = view.finished === null;
-    if (going.press(event)) {
-      event.preventDefault();
-      return;
-    }
-    if (open && /^[0-9.,+\-−]$/.test(event.key)) {
-      field?.focus(); // the digit itself goes into the field
-      return;
-    }
+    if (open && typing.press(event)) return event.defaultPrevented;
     switch (event.key) {
       case 'ArrowLeft':
         bench.step(-1);
@@ -72,13 +46,8 @@
       case 'n':
         bench.aimNext();
         break;
-      case '/':
-      case 'w':
-        swallow = event.key;
-        field?.focus();
-        break;
       case 'q':
-        if (!bench.isRail) bench.turnQuantity();
+        bench.turnQuantity();
         break;
       case 's':
         aimRail();
@@ -96,9 +65,9 @@
         if (open) striking = bench.log.find((j) => !j.reading.struck) ?? null;
         break;
       default:
-        return;
+        return false;
     }
-    event.preventDefault();
+    return true;
   }
   function aimRail() {
     const rails = bench.findings?.rails ?? [];
@@ -128,60 +97,53 @@
 </script>
 
 <svelte:window
-  {onkeydown}
-  {onbeforeinput}
-  onkeyup={() => (swallow = '')}
+  onbeforeinput={(e) => typing.input(e)}
+  onkeyup={() => typing.release()}
   bind:innerWidth={width}
   onfocus={() => void bench.load()}
 />
 
+{#snippet routes()}
+  <label class="text-soft flex items-center gap-2 whitespace-nowrap">
+    Route
+    <Select
+      placeholder=""
+      class="w-auto max-w-64 font-semibold"
+      value={view?.route}
+      disabled={view?.finished !== null}
+      onchange={(e) => bench.set({ route: e.currentTarget.value, at: '', level: '', frequency: '' })}
+    >
+      {#each view?.routes ?? [] as route (route.key)}
+        <option value={route.key}>{route.name}</option>
+      {/each}
+    </Select>
+  </label>
+{/snippet}
+
 {#if bench.missing}
   <Nowhere title="This job cannot be shown" text={bench.missing} />
 {:else if view}
-  <div
-    class="grid min-h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_auto_1fr_auto] lg:h-full lg:overflow-hidden"
-  >
-    <header
-      class="border-line bg-panel flex min-h-[56px] flex-wrap items-center gap-x-[18px] gap-y-1 border-b px-[18px] py-1"
-    >
-      <a use:link href="/" aria-label="To the shelf"><Logo /></a>
-      <h1 class="text-name font-bold">{view.set}</h1>
-      <span class="text-soft">No. {view.number}</span>
-      <span class="text-soft min-w-0 flex-1 basis-60 truncate" title={view.complaint}>“{view.complaint}”</span>
-      <label class="text-soft flex items-center gap-2 whitespace-nowrap">
-        Route
-        <Select
-          placeholder=""
-          class="w-auto max-w-64 font-semibold"
-          value={view.route}
-          disabled={view.finished !== null}
-          onchange={(e) => bench.set({ route: e.currentTarget.value, at: '', level: '', frequency: '' })}
-        >
-          {#each view.routes as route (route.key)}
-            <option value={route.key}>{route.name}</option>
-          {/each}
-        </Select>
-      </label>
-    </header>
+  <JobFrame head={view} here="Bench" {keys} {onkey} onpower={() => void bench.load()} actions={routes}>
     {#if bench.findings}
-      <SupplyStrip {bench} oninject={() => (injecting = true)} />
-      <div class="border-line bg-panel border-y">
-        <StepChart
-          points={bench.findings.points}
-          stages={bench.findings.stages}
-          aim={bench.aimAt}
-          next={bench.next?.at ?? -1}
-          plot={width < 640 ? 150 : 246}
-          onaim={(i) => bench.aimFor(bench.points[i]?.name ?? '')}
-        />
+      <div class="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr]">
+        <SupplyStrip {bench} oninject={() => (injecting = true)} />
+        <div class="border-line bg-panel border-y">
+          <StepChart
+            points={bench.findings.points}
+            stages={bench.findings.stages}
+            aim={bench.aimAt}
+            next={bench.next?.at ?? -1}
+            plot={width < 640 ? 150 : 246}
+            onaim={(i) => bench.aimFor(bench.points[i]?.name ?? '')}
+          />
+        </div>
+        <main class="grid min-h-0 lg:grid-cols-[minmax(0,1.3fr)_minmax(0,1.05fr)_minmax(0,1fr)] lg:overflow-hidden">
+          <NextProbe {bench} onfinish={() => (finishing = true)} />
+          <ReadingPanel {bench} bind:field onstrike={(reading) => (striking = reading)} />
+          <Suspects {bench} />
+        </main>
       </div>
-      <main class="grid min-h-0 lg:grid-cols-[minmax(0,1.3fr)_minmax(0,1.05fr)_minmax(0,1fr)] lg:overflow-hidden">
-        <NextProbe {bench} onfinish={() => (finishing = true)} />
-        <ReadingPanel {bench} bind:field onstrike={(reading) => (striking = reading)} />
-        <Suspects {bench} />
-      </main>
     {:else}
-      <span></span><span></span>
       <main class="p-[18px]">
         <h2 class="text-say font-semibold">The service sheet needs mending before this job can be traced.</h2>
         <ul class="mt-2 space-y-1">
@@ -192,8 +154,6 @@
         <Button href="#/sheets/{view.sheetId}" class="mt-4 inline-block">Open the sheet</Button>
       </main>
     {/if}
-    <Tray {views} here="Bench" />
-  </div>
+  </JobFrame>
   <Dialogs {bench} bind:injecting bind:finishing bind:striking />
-  <KeysHelp {keys} />
 {/if}

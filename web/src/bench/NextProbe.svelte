@@ -9,6 +9,7 @@
   const findings = $derived(bench.findings);
   const next = $derived(bench.next);
   const view = $derived(bench.view);
+  const offers = $derived((view?.offers ?? []).filter((o) => o.fits).slice(0, 2));
 </script>
 
 <section class="border-line min-w-0 p-[14px_18px] lg:overflow-y-auto lg:border-r" aria-live="polite">
@@ -18,6 +19,17 @@
     {#if view.stage}<p class="mt-2">Found in <b>{view.stage}</b>.</p>{/if}
     <Button color="alternative" type="button" class="mt-3" onclick={() => bench.reopen()}>Back on the bench</Button>
   {:else if findings}
+    {#each offers as offer (offer.stage + offer.what)}
+      <p class="border-measured mb-2 border-l-4 pl-3" data-test="offer">
+        <b>Cheap check first: {offer.check || offer.what}.</b>
+        {offer.stage}, {offer.what}; {offer.says}.
+        {#if offer.point}
+          <button type="button" class="underline decoration-dotted" onclick={() => bench.aimFor(offer.point)}
+            >Aim at {offer.point}</button
+          >
+        {/if}
+      </p>
+    {/each}
     <h2 class="lead">
       {findings.state === 'named' ? 'Found' : next ? 'Next probe' : 'Where it stands'}
     </h2>

@@ -2,15 +2,17 @@
   import { Kbd } from 'flowbite-svelte';
   import type { Judged } from '../api/types.gen';
   import { moment, when } from '../shared/format';
-  import { quantities, type Bench } from './bench.svelte';
+  import type { Bench } from './bench.svelte';
 
   interface Props {
     bench: Bench;
     /** The field, so that a digit typed anywhere can go there. */
     field?: HTMLInputElement | undefined;
     onstrike: (reading: Judged) => void;
+    /** Which readings are listed; all where left out. */
+    lists?: (reading: Judged) => boolean;
   }
-  let { bench, field = $bindable(), onstrike }: Props = $props();
+  let { bench, field = $bindable(), onstrike, lists = () => true }: Props = $props();
 
   const words = ['ok', 'none', 'weak', 'hum', 'noisy', 'crackle', 'distorted', 'cuts out'];
   const bad = (verdict: string) => !['', 'within', 'unjudged'].includes(verdict);
@@ -85,9 +87,9 @@
         type="button"
         class="underline decoration-dotted"
         onclick={() => bench.turnQuantity()}
-        disabled={bench.isRail}
+        disabled={!bench.turns}
       >
-        {quantities.find((q) => q.key === bench.quantity)?.name}
+        {bench.quantityName}
       </button>
       <Kbd>q</Kbd> or a word:
       {#each words as word (word)}
@@ -103,7 +105,7 @@
     {/if}
   </div>
   <ul class="mt-1 min-h-0 flex-1 overflow-y-auto" aria-label="Evidence">
-    {#each bench.log as j (j.reading.id)}
+    {#each bench.log.filter(lists) as j (j.reading.id)}
       {@const struck = j.reading.struck}
       <li
         class={[
@@ -116,7 +118,9 @@
         <button
           type="button"
           class={['figure truncate text-left', struck && 'line-through']}
-          onclick={() => bench.aimFor(j.reading.point)}>{j.reading.point}</button
+          title={j.reading.without?.length ? `without ${j.reading.without.join(', ')}` : ''}
+          onclick={() => bench.aimFor(j.reading.point, j.reading.quantity)}
+          >{j.reading.point}{j.reading.without?.length ? ' *' : ''}</button
         >
         <span class={['figure truncate', struck && 'line-through']}>{j.understood}</span>
         {#if struck}

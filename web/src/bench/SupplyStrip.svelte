@@ -5,13 +5,14 @@
   let { bench, oninject }: { bench: Bench; oninject: () => void } = $props();
 
   const rails = $derived(bench.findings?.rails ?? []);
+  const isBad = (verdict: string) => !['', 'within', 'unjudged'].includes(verdict);
 </script>
 
 <div class="text-soft flex min-h-[46px] flex-wrap items-center px-[18px] whitespace-nowrap lg:flex-nowrap">
   <div class="flex min-w-0 flex-1 items-center gap-x-4 overflow-x-auto p-1">
     {#if rails.length > 0}<span class="text-small">Supplies</span>{/if}
     {#each rails as rail (rail.name)}
-      {@const bad = rail.verdict !== '' && rail.verdict !== 'within' && rail.verdict !== 'unjudged'}
+      {@const bad = isBad(rail.verdict) || rail.rippling === 'hum'}
       <button
         type="button"
         class={[
@@ -20,16 +21,25 @@
         ]}
         aria-label="Aim at rail {rail.name}"
         aria-pressed={rail.name === bench.aim}
+        title={rail.note}
         onclick={() => bench.aimFor(rail.name)}
       >
         <b class="text-ink font-semibold">{rail.name}</b>
-        {#if rail.read === ''}
+        {#if rail.read === '' && rail.ripple === ''}
           <span>not read</span>
         {:else}
-          <span class={['figure', bad && 'text-fault font-bold']}
-            >{bad ? (rail.verdict === 'high' ? '▴ ' : '▾ ') : ''}{rail.read}</span
-          >
-          {#if bad}<span class="text-fault">{rail.verdict} {rail.off}</span>{/if}
+          {#if rail.read !== ''}
+            <span class={['figure', isBad(rail.verdict) && 'text-fault font-bold']}
+              >{isBad(rail.verdict) ? (rail.verdict === 'high' ? '▴ ' : '▾ ') : ''}{rail.read}</span
+            >
+          {/if}
+          {#if isBad(rail.verdict)}<span class="text-fault">{rail.verdict} {rail.off}</span>{/if}
+          {#if rail.ripple !== ''}
+            <span class={['figure text-small', rail.rippling === 'hum' && 'text-fault font-bold']}
+              >{rail.rippling === 'hum' ? '≋ ' : '~ '}{rail.ripple}</span
+            >
+          {/if}
+          {#if rail.note && !bad}<span>waits for the start</span>{/if}
         {/if}
       </button>
     {/each}

@@ -5,12 +5,28 @@ import type { BenchSetting, Conditions, Echo, JobView, Judged, Outcome, Probe } 
 
 export type Quantity = Probe['quantity'];
 
-export const quantities: { key: Quantity; name: string }[] = [
-  { key: 'ac', name: 'signal' },
-  { key: 'dc', name: 'DC volts' },
-  { key: 'frequency', name: 'frequency' },
-  { key: 'resistance', name: 'ohms, set off' },
-];
+const quantityNames: Record<Quantity, string> = {
+  '': '',
+  ac: 'signal',
+  dc: 'DC volts',
+  frequency: 'frequency',
+  resistance: 'ohms, set off',
+  track: 'volts along the track',
+};
+
+/** A current (A) fed in at a place on a rail's copper. */
+export interface Feed {
+  at: string;
+  amps: number;
+}
+
+/** What can be read at an aim, in the order of turning. */
+const readable: Record<'point' | 'rail' | 'fuse' | 'place', Quantity[]> = {
+  point: ['ac', 'dc', 'frequency', 'resistance'],
+  rail: ['dc', 'ac', 'frequency', 'resistance'],
+  fuse: ['resistance'],
+  place: ['track'],
+};
 
 export class Bench {
   view: JobView | null = $state.raw(null);
@@ -21,11 +37,17 @@ export class Bench {
   text = $state('');
   echo: Echo | null = $state.raw(null);
   busy = $state(false);
+  without: string[] = $state([]); // what is lifted or swapped while reading
+  feed: Feed | null = $state.raw(null); // a current fed into a rail's copper
 
   private id = newId(); // of the reading being typed; kept when sending fails
   private asking: AbortController | null = null;
 
-  constructor(readonly number: number) {}
+  /** Next says what is asked for next on this screen; left out, what the trace proposes. */
+  constructor(
+    readonly number: number,
+    private readonly wanted?: (view: JobView) => { point: string; quantity: Quantity } | null,
+  ) {}
 
   get findings() {
     return this.view?.findings ?? null;
@@ -42,10 +64,26 @@ export class Bench {
   get isRail(): boolean {
     return this.findings?.rails.some((r) => r.name === this.aim) ?? false;
   }
+  /** What the aim is; nothing where the sheet does not have it. */
+  private get aimed(): keyof typeof readable | null {
+    const supplies = this.view?.supplies ?? [];
+    if (this.isRail) return 'rail';
+    if (this.aimAt >= 0) return 'point';
+    if (supplies.some((r) => r.elements.some((e) => e.kind === 'fuse' && e.name === this.aim))) return 'fuse';
+    if (supplies.some((r) => r.hunt?.places.some((p) => p.name === this.aim))) return 'place';
+    return null;
+  }
+  get quantityName(): string {
+    return this.isRail && this.quantity === 'ac' ? 'ripple' : quantityNames[this.quantity];
+  }
+  get turns(): boolean {
+    return this.aimed !== null && readable[this.aimed].length > 1;
+  }
   get conditions(): Conditions {
+    const feed = this.aimed === 'place' && this.feed ? { at: this.feed.at, level: this.feed.amps } : null;
     return {
       route: this.view?.route ?? '',
-      injected: this.view?.injected ?? null,
+      injected: feed ?? this.view?.injected ?? null,
       instrument: this.view?.instrument ?? '',
     };
   }
@@ -62,8 +100,7 @@ export class Bench {
   private take(view: JobView, follow: boolean) {
     this.view = view;
     this.trouble = '';
-    const known = this.points.some((p) => p.name === this.aim) || this.isRail;
-    if (follow || !known) this.aimNext();
+    if (follow || this.aimed === null) this.aimNext();
   }
 
   async load() {
@@ -83,21 +120,22 @@ export class Bench {
     const draft = sessionStorage.getItem(this.draft);
     if (!draft) return;
     const [aim, text] = draft.split('\n');
-    if (aim && text && (this.points.some((p) => p.name === aim) || this.findings?.rails.some((r) => r.name === aim))) {
-      this.aim = aim;
-      this.type(text);
-    }
+    if (!aim || !text) return;
+    this.aimFor(aim);
+    if (this.aimed === null) this.aimNext();
+    else this.type(text);
   }
 
   /** Aims at what is asked for next: the proposed probe, or what is missing before a stage is condemned. */
   aimNext() {
-    const wanted = this.next ?? this.findings?.missing[0];
-    this.aimFor(wanted?.point ?? this.points.at(-1)?.name ?? '', wanted?.quantity ?? 'ac');
+    const wanted = this.wanted && this.view ? this.wanted(this.view) : (this.next ?? this.findings?.missing[0]);
+    this.aimFor(wanted?.point ?? this.points.at(-1)?.name ?? '', wanted?.quantity);
   }
 
-  aimFor(name: string, quantity: Quantity = 'ac') {
+  aimFor(name: string, quantity?: Quantity) {
     this.aim = name;
-    this.quantity = this.isRail ? 'dc' : quantity;
+    const can = this.aimed === null ? [] : readable[this.aimed];
+    this.quantity = quantity && can.includes(quantity) ? quantity : (can[0] ?? 'ac');
     if (this.text !== '') this.type(this.text); // it means something else there
   }
 
@@ -109,13 +147,20 @@ export class Bench {
   }
 
   turnQuantity() {
-    const at = quantities.findIndex((q) => q.key === this.quantity);
-    this.quantity = quantities[(at + 1) % quantities.length]?.key ?? 'ac';
+    const can = this.aimed === null ? [] : readable[this.aimed];
+    this.quantity = can[(can.indexOf(this.quantity) + 1) % can.length] ?? this.quantity;
     this.type(this.text);
   }
 
   private get typed() {
-    return { id: this.id, point: this.aim, quantity: this.quantity, text: this.text, conditions: this.conditions };
+    return {
+      id: this.id,
+      point: this.aim,
+      quantity: this.quantity,
+      text: this.text,
+      without: [...this.without],
+      conditions: this.conditions,
+    };
   }
 
   /** Takes the text typed so far, and asks what it would mean. */

@@ -2,8 +2,10 @@
   import { Kbd, Modal } from 'flowbite-svelte';
   import { help, type KeyHelp } from './keys.svelte';
 
-  let { keys }: { keys: KeyHelp[] } = $props();
+  /** Of says where: a job has its power state on every view. */
+  let { keys, of = '' }: { keys: KeyHelp[]; of?: string } = $props();
 
+  const job: KeyHelp[] = [{ keys: 'o', does: 'say whether the set is on, in standby or off' }];
   const everywhere: KeyHelp[] = [
     { keys: 'g, then a number', does: 'go to the view with that number in the tray' },
     { keys: 'd', does: 'dark or light' },
@@ -14,7 +16,7 @@
 
 <Modal title="Keys" bind:open={help.shown} size="sm">
   <dl class="text-ink grid grid-cols-[max-content_1fr] gap-x-5 gap-y-2">
-    {#each [...keys, ...everywhere] as key (key.keys)}
+    {#each [...keys, ...(of === 'job' ? job : []), ...everywhere] as key (key.keys)}
       <dt><Kbd>{key.keys}</Kbd></dt>
       <dd>{key.does}</dd>
     {/each}

@@ -26,3 +26,17 @@ export function signed(x: number): string {
 export function percent(share: number): string {
   return String(Math.round(share * 100));
 }
+
+const prefixes: [number, string][] = [
+  [1e6, 'M'],
+  [1e3, 'k'],
+  [1, ''],
+  [1e-3, 'm'],
+  [1e-6, 'µ'],
+];
+
+/** 1.2 kΩ, 34 mJ: to two or three figures with a decimal prefix. */
+export function engineering(x: number, unit: string): string {
+  const [scale, prefix] = prefixes.find(([s]) => Math.abs(x) >= s * 0.9995) ?? [1e-6, 'µ'];
+  return `${String(Number((x / scale).toPrecision(3)))} ${prefix}${unit}`;
+}

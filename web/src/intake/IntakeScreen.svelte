@@ -1,0 +1,202 @@
+<script lang="ts">
+  import { Button, Kbd, Modal, Textarea } from 'flowbite-svelte';
+  import { link, push } from 'svelte-spa-router';
+  import JobFrame from '../shared/JobFrame.svelte';
+  import Nowhere from '../shared/Nowhere.svelte';
+  import Pictures from '../shared/Pictures.svelte';
+  import MatrixTable from './MatrixTable.svelte';
+  import { Intake } from './intake.svelte';
+
+  let { params }: { params: { number: string } } = $props();
+
+  const intake = $derived(new Intake(Number(params.number)));
+  $effect(() => void intake.load());
+
+  let first: HTMLElement | undefined = $state();
+  let swapping = $state(false);
+  let chosen: string[] = $state([]);
+
+  const view = $derived(intake.view);
+  const matrix = $derived(view?.matrix ?? null);
+  const closed = $derived(view?.finished !== null);
+  const trial = $derived(intake.at);
+  const suspects = $derived((matrix?.left ?? []).map((s) => (s.rail ? `rail ${s.name}` : s.name)));
+  const said: Record<string, string> = { ok: 'works', weak: 'works partly', none: 'gives nothing' };
+
+  function onkey(event: KeyboardEvent): boolean {
+    const marks: Record<string, 'ok' | 'weak' | 'none' | ''> = { w: 'ok', p: 'weak', x: 'none', Backspace: '' };
+    const mark = marks[event.key];
+    if (mark !== undefined && !closed) void intake.mark(mark);
+    else if (event.key === 'ArrowDown') intake.move(1, 0);
+    else if (event.key === 'ArrowUp') intake.move(-1, 0);
+    else if (event.key === 'ArrowRight') intake.move(0, 1);
+    else if (event.key === 'ArrowLeft') intake.move(0, -1);
+    else if (event.key === 'b') intake.toBest();
+    else if (event.key === 'e' && !closed) first?.querySelector('textarea')?.focus();
+    else if (event.key === 'u' && !closed) swapping = true;
+    else if (event.key === 'n') void push(`/jobs/${params.number}/safe`);
+    else return false;
+    return true;
+  }
+  const keys = [
+    { keys: '↑ ↓ ← →', does: 'along what can be tried' },
+    { keys: 'w  p  x', does: 'it works, partly, nothing comes' },
+    { keys: 'Backspace', does: 'take the mark back' },
+    { keys: 'b', does: 'to what tells most' },
+    { keys: 'u', does: 'try it with a known good unit swapped in' },
+    { keys: 'e', does: 'write into the notes; Esc leaves them' },
+    { keys: 'n', does: 'on to making it safe' },
+  ];
+</script>
+
+<svelte:window onfocus={() => void intake.load()} />
+
+{#if intake.missing}
+  <Nowhere title="This job cannot be shown" text={intake.missing} />
+{:else if view}
+  <JobFrame head={view} here="Intake" {keys} {onkey} onpower={() => void intake.load()}>
+    <main
+      class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,21fr)_minmax(0,43fr)] lg:overflow-hidden"
+    >
+      <section
+        class="border-line flex min-w-0 flex-col gap-2 p-[12px_18px] lg:overflow-y-auto lg:border-r"
+        bind:this={first}
+      >
+        {#if intake.trouble}
+          <p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">{intake.trouble}</p>
+        {/if}
+        <h2 class="lead">As it came in</h2>
+        <div class="flex flex-wrap gap-1.5" role="group" aria-label="Behind it">
+          {#each view.pasts as past (past.key)}
+            <button
+              type="button"
+              class={[
+                'rounded-md border-2 px-2 py-0.5',
+                past.on ? 'border-ink font-semibold' : 'border-line text-soft',
+              ]}
+              aria-pressed={past.on}
+              disabled={closed}
+              onclick={() => void intake.toggle(past.key)}>{past.on ? '✓ ' : ''}{past.name}</button
+            >
+          {/each}
+        </div>
+        {#each view.pasts.filter((p) => p.on) as past (past.key)}
+          <p class="text-small"><b>{past.name}</b> points at {past.points}.</p>
+        {/each}
+        {#each view.fields as field (field.key)}
+          <label class="text-small text-soft">
+            {field.name}
+            <Textarea
+              class="bg-panel dark:bg-panel text-ink mt-0.5 block w-full py-1 text-base"
+              rows={field.key === 'works' ? 2 : 1}
+              value={field.text}
+              placeholder={field.hint}
+              disabled={closed}
+              onblur={(e: FocusEvent) => void intake.note(field.key, (e.currentTarget as HTMLTextAreaElement).value)}
+              onkeydown={(e: KeyboardEvent) => {
+                if (e.key === 'Escape') (e.currentTarget as HTMLTextAreaElement).blur();
+              }}
+            />
+          </label>
+        {/each}
+        <Pictures job={view.number} ids={view.pictures} {closed} onchange={() => void intake.load()} />
+      </section>
+
+      <section class="flex min-h-0 min-w-0 flex-col gap-2 p-[12px_18px] lg:overflow-y-auto">
+        <h2 class="lead">With no probe at all</h2>
+        {#if matrix && !closed}
+          {#if matrix.clash.length > 0}
+            <div class="border-fault border-l-4 pl-3" data-test="clash">
+              {#each matrix.clash as line, i (i)}<p class={i === 0 ? 'text-fault font-semibold' : ''}>{line}</p>{/each}
+            </div>
+          {:else if matrix.best}
+            <p class="text-say font-semibold text-pretty" data-test="try">{matrix.best.sentence}</p>
+            <p class="text-soft -mt-1">{matrix.best.why}.</p>
+          {:else if matrix.left.length > 0}
+            <p class="text-say font-semibold text-pretty" data-test="try">
+              {suspects.length === 1
+                ? `Only ${suspects[0] ?? ''} is left.`
+                : `${suspects.length} are left, and now it takes a probe.`}
+            </p>
+          {/if}
+        {/if}
+        <div class="min-h-0 flex-none overflow-auto lg:max-h-[52%]"><MatrixTable {intake} {closed} /></div>
+        {#if trial && matrix}
+          <div class="border-line bg-panel rounded-md border px-3 py-2">
+            <p>
+              <b class="figure">{intake.rows[intake.row]?.entry}</b>
+              {intake.rows[intake.row]?.mode} at <b class="figure">{trial.exit}</b>
+              {#if trial.mark !== ''}<b>: {said[trial.mark]}</b>{/if}
+            </p>
+            <p class="text-small">
+              {#if trial.clears.length === 0}
+                It can tell nothing more.
+              {:else if trial.clears.join() === trial.leaves.join()}
+                If it works, these are cleared; if nothing comes, it is one of them: {trial.clears.join(', ')}.
+              {:else}
+                If it works, cleared: {trial.clears.join(', ')}.
+                {trial.leaves.length > 0 ? `If nothing comes, left: ${trial.leaves.join(', ')}.` : ''}
+              {/if}
+            </p>
+            {#if !closed}
+              <div class="mt-1.5 flex flex-wrap gap-2">
+                <Button color="alternative" onclick={() => void intake.mark('ok')}><Kbd>w</Kbd> works</Button>
+                <Button color="alternative" onclick={() => void intake.mark('weak')}><Kbd>p</Kbd> partly</Button>
+                <Button color="alternative" onclick={() => void intake.mark('none')}><Kbd>x</Kbd> nothing</Button>
+                <Button color="alternative" onclick={() => (swapping = true)}><Kbd>u</Kbd> swap a unit</Button>
+              </div>
+            {/if}
+          </div>
+        {/if}
+        {#if matrix}
+          <p data-test="left">
+            <b>Suspects, {matrix.left.length} of {matrix.blocks}:</b>
+            {suspects.join(', ') || 'none'}
+          </p>
+        {/if}
+        {#if view.offers.length > 0}
+          <h2 class="lead">Usual faults of this model</h2>
+          <ul class="space-y-0.5" aria-label="Usual faults">
+            {#each view.offers as offer (offer.stage + offer.what)}
+              <li class={offer.fits ? '' : 'text-soft'}>
+                {#if offer.fits}<b class="text-measured">fits</b>{/if}
+                <b>{offer.stage}</b>: {offer.what}{offer.check ? `; ${offer.check}` : ''}.
+                <span class="text-small">{offer.says}</span>
+              </li>
+            {/each}
+          </ul>
+        {/if}
+        {#if !closed}
+          <p class="mt-auto">
+            <a use:link href="/jobs/{view.number}/safe" class="text-measured underline">On to making it safe</a>
+            <Kbd>n</Kbd>
+          </p>
+        {/if}
+      </section>
+    </main>
+  </JobFrame>
+  <Modal title="A known good unit swapped in" bind:open={swapping} size="sm">
+    <form
+      class="flex flex-col gap-2"
+      onsubmit={(e) => {
+        e.preventDefault();
+        swapping = false;
+        if (chosen.length > 0) void intake.swap($state.snapshot(chosen));
+        chosen = [];
+      }}
+    >
+      <p>Which stages does the good unit stand in for?</p>
+      <div class="grid max-h-80 gap-1 overflow-y-auto sm:grid-cols-2">
+        {#each view.stages as stage (stage)}
+          <label class="flex items-center gap-2"
+            ><input type="checkbox" value={stage} bind:group={chosen} />{stage}</label
+          >
+        {/each}
+      </div>
+      <div class="flex justify-end gap-3">
+        <Button color="alternative" onclick={() => (swapping = false)}>Cancel</Button>
+        <Button type="submit">Add the row</Button>
+      </div>
+    </form>
+  </Modal>
+{/if}

@@ -1,0 +1,97 @@
+// What the intake screen knows: the job as it came in, and the matrix with its cursor.
+import { api, newId, told } from '../api/client';
+import type { IntakeView, Mark, Row, Trial } from '../api/types.gen';
+
+export class Intake {
+  view: IntakeView | null = $state.raw(null);
+  missing = $state('');
+  trouble = $state('');
+  swaps: string[][] = $state([]); // rows added here, not tried yet
+  row = $state(0);
+  cell = $state(0);
+
+  constructor(readonly number: number) {}
+
+  get rows(): Row[] {
+    return this.view?.matrix?.rows ?? [];
+  }
+  get at(): Trial | null {
+    return this.rows[this.row]?.cells[this.cell] ?? null;
+  }
+
+  async load() {
+    try {
+      const first = this.view === null;
+      this.view = await api.intake(this.number, $state.snapshot(this.swaps));
+      this.trouble = '';
+      if (first) this.toBest();
+    } catch (error) {
+      if (this.view === null) this.missing = told(error);
+      else this.trouble = told(error);
+    }
+  }
+
+  toBest() {
+    const best = this.view?.matrix?.best;
+    if (best) [this.row, this.cell] = [best.row, best.cell];
+    else this.move(0, 0);
+  }
+
+  /** Moves the cursor to the next cell that is there. */
+  move(down: number, right: number) {
+    const cells = this.rows.flatMap((r, row) => r.cells.flatMap((c, cell) => (c.there ? [{ row, cell }] : [])));
+    const ahead = cells
+      .filter((c) =>
+        down === 0
+          ? c.row === this.row && (right === 0 || Math.sign(c.cell - this.cell) === right)
+          : Math.sign(c.row - this.row) === down,
+      )
+      .sort(
+        (a, b) =>
+          Math.abs(a.row - this.row) - Math.abs(b.row - this.row) ||
+          Math.abs(a.cell - this.cell) - Math.abs(b.cell - this.cell),
+      );
+    const to = ahead[0] ?? (this.at?.there ? undefined : cells[0]);
+    if (to) [this.row, this.cell] = [to.row, to.cell];
+  }
+
+  /** Marks the cell under the cursor; the cursor goes on to what tells most. */
+  async mark(word: Mark['word']) {
+    const row = this.rows[this.row];
+    const cell = this.at;
+    if (!row || !cell?.there) return;
+    const mark = { id: newId(), mode: row.mode, entry: row.entry, exit: cell.exit, without: row.without, word };
+    if (await this.change(() => api.mark(this.number, mark, $state.snapshot(this.swaps))))
+      if (word !== '') this.toBest();
+  }
+
+  /** Writes a field down; what is there already is not sent again. */
+  async note(field: string, text: string) {
+    const was = this.view?.fields.find((f) => f.key === field)?.text;
+    if (was === text.trim()) return;
+    await this.change(() => api.note(this.number, { field, text }));
+  }
+
+  async toggle(past: string) {
+    const on = (this.view?.pasts ?? []).filter((p) => (p.key === past ? !p.on : p.on)).map((p) => p.key);
+    await this.change(() => api.note(this.number, { field: 'past', text: on.join(';') }));
+  }
+
+  async swap(stages: string[]) {
+    this.swaps.push(stages);
+    await this.load();
+    const at = this.rows.findIndex((r) => r.without.join() === stages.join());
+    if (at >= 0) [this.row, this.cell] = [at, this.rows[at]?.cells.findIndex((c) => c.there) ?? 0];
+  }
+
+  private async change(act: () => Promise<IntakeView>): Promise<boolean> {
+    try {
+      this.view = await act();
+      this.trouble = '';
+      return true;
+    } catch (error) {
+      this.trouble = told(error);
+      return false;
+    }
+  }
+}

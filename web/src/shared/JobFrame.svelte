@@ -1,0 +1,80 @@
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+  import { link, push } from 'svelte-spa-router';
+  import type { Head, SafetyPower } from '../api/types.gen';
+  import { Going, taken, type KeyHelp } from './keys.svelte';
+  import KeysHelp from './KeysHelp.svelte';
+  import Logo from './Logo.svelte';
+  import PowerDialog from './PowerDialog.svelte';
+  import PowerSign from './PowerSign.svelte';
+  import { theme } from './theme.svelte';
+  import Tray from './Tray.svelte';
+
+  /** The frame of every view of a job: the set, its power state, the views. */
+  interface Props {
+    head: Head;
+    here: string;
+    keys: KeyHelp[];
+    /** Handles a key of the view's own; true where it did. */
+    onkey: (event: KeyboardEvent) => boolean;
+    /** The power state has changed. */
+    onpower: (power: SafetyPower) => void;
+    actions?: Snippet;
+    children: Snippet;
+  }
+  let { head, here, keys, onkey, onpower, actions, children }: Props = $props();
+
+  let powering = $state(false);
+
+  const views = $derived([
+    { key: '0', name: 'Shelf', href: '/' },
+    { key: '1', name: 'Intake', href: `/jobs/${head.number}/intake` },
+    { key: '2', name: 'Make safe', href: `/jobs/${head.number}/safe` },
+    { key: '3', name: 'Open up', href: `/jobs/${head.number}/open` },
+    { key: '4', name: 'Supplies', href: `/jobs/${head.number}/supplies` },
+    { key: '5', name: 'Bench', href: `/jobs/${head.number}` },
+    { key: '6', name: 'Sheet', href: `/sheets/${head.sheetId}` },
+  ]);
+  const going = new Going(
+    () => views,
+    (href) => void push(href),
+    () => theme.toggle(),
+  );
+
+  function onkeydown(event: KeyboardEvent) {
+    if (taken(event)) return;
+    if (going.press(event)) event.preventDefault();
+    else if (onkey(event)) event.preventDefault();
+    else if (event.key === 'o' && head.finished === null) {
+      powering = true;
+      event.preventDefault();
+    }
+  }
+</script>
+
+<svelte:window {onkeydown} />
+
+<div class="grid min-h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr_auto] lg:h-full lg:overflow-hidden">
+  <header
+    class="border-line bg-panel flex min-h-[56px] flex-wrap items-center gap-x-[18px] gap-y-1 border-b px-[18px] py-1"
+  >
+    <a use:link href="/" aria-label="To the shelf"><Logo /></a>
+    <h1 class="text-name font-bold">{head.set}</h1>
+    <span class="text-soft">No. {head.number}</span>
+    <button
+      type="button"
+      class="border-line rounded-md border px-2 py-0.5"
+      title={head.power.says}
+      disabled={head.finished !== null}
+      onclick={() => (powering = true)}
+    >
+      <PowerSign state={head.power.state} />
+    </button>
+    <span class="text-soft min-w-0 flex-1 basis-60 truncate" title={head.complaint}>“{head.complaint}”</span>
+    {@render actions?.()}
+  </header>
+  {@render children()}
+  <Tray {views} {here} />
+</div>
+<PowerDialog {head} bind:open={powering} {onpower} />
+<KeysHelp {keys} of="job" />

@@ -1,0 +1,105 @@
+<script lang="ts">
+  import { Modal } from 'flowbite-svelte';
+  import { api, newId, pictureAt, told } from '../api/client';
+
+  /** Photographs: previews, and a place to drop, choose or take one. */
+  interface Props {
+    job: number;
+    /** The strip-down step they are of; empty: the set as it came in. */
+    step?: string;
+    ids: string[];
+    closed?: boolean;
+    onchange: () => void;
+  }
+  let { job, step = '', ids, closed = false, onchange }: Props = $props();
+
+  let input: HTMLInputElement | undefined = $state();
+  let over = $state(false);
+  let sending = $state(0);
+  let trouble = $state('');
+  let shown = $state('');
+
+  /** Opens the choice of a file; on a phone, the camera. */
+  export function choose() {
+    input?.click();
+  }
+
+  async function take(files: FileList | null | undefined) {
+    trouble = '';
+    for (const file of files ?? []) {
+      sending++;
+      try {
+        await api.addPicture(job, newId(), step, file);
+      } catch (error) {
+        trouble = `${file.name}: ${told(error)}`;
+      } finally {
+        sending--;
+      }
+    }
+    onchange();
+  }
+  async function strike(id: string) {
+    try {
+      await api.strikePicture(job, id);
+      shown = '';
+      onchange();
+    } catch (error) {
+      trouble = told(error);
+    }
+  }
+</script>
+
+<div
+  role="group"
+  aria-label="Pictures"
+  class={['flex flex-wrap items-center gap-1.5 rounded-md', over && 'outline-measured outline-2 outline-dashed']}
+  ondragover={(e) => {
+    e.preventDefault();
+    over = !closed;
+  }}
+  ondragleave={() => (over = false)}
+  ondrop={(e) => {
+    e.preventDefault();
+    over = false;
+    if (!closed) void take(e.dataTransfer?.files);
+  }}
+>
+  {#each ids as id (id)}
+    <button type="button" onclick={() => (shown = id)} aria-label="Picture, larger">
+      <img src={pictureAt(job, id)} alt="" class="border-line h-14 w-auto rounded-sm border" loading="lazy" />
+    </button>
+  {/each}
+  {#if !closed}
+    <button
+      type="button"
+      class="border-line text-small text-soft hover:border-ink h-9 rounded-sm border-2 border-dashed px-3"
+      onclick={() => choose()}
+    >
+      {sending > 0 ? 'Sending…' : '+ Picture'}
+    </button>
+    <input
+      bind:this={input}
+      type="file"
+      accept="image/jpeg,image/png,image/webp"
+      multiple
+      class="hidden"
+      data-test="picture"
+      onchange={async (e) => {
+        const field = e.currentTarget;
+        await take(field.files);
+        field.value = '';
+      }}
+    />
+  {/if}
+  {#if trouble}<p class="text-fault basis-full font-semibold" role="alert">{trouble}</p>{/if}
+</div>
+{#if shown}
+  <Modal title="Picture" open size="xl" onclose={() => (shown = '')}>
+    <img src={pictureAt(job, shown, false)} alt="as taken" class="mx-auto max-h-[65vh] w-auto" />
+    {#if !closed}
+      <button type="button" class="text-fault underline" onclick={() => void strike(shown)}
+        >Take it out of the record</button
+      >
+    {/if}
+  </Modal>
+{/if}

@@ -1,0 +1,162 @@
+<script lang="ts">
+  import { Modal } from 'flowbite-svelte';
+  import type { JobView, Judged, SupplyRail } from '../api/types.gen';
+  import { Bench } from '../bench/bench.svelte';
+  import Dialogs from '../bench/Dialogs.svelte';
+  import ReadingPanel from '../bench/ReadingPanel.svelte';
+  import { TypeFirst } from '../bench/typefirst';
+  import JobFrame from '../shared/JobFrame.svelte';
+  import Nowhere from '../shared/Nowhere.svelte';
+  import Chain from './Chain.svelte';
+  import Hunt from './Hunt.svelte';
+
+  let { params }: { params: { number: string } } = $props();
+
+  const bench = $derived(new Bench(Number(params.number), wanted));
+  let field: HTMLInputElement | undefined = $state();
+  let striking = $state.raw<Judged | null>(null);
+  let careful = $state(false);
+
+  $effect(() => void bench.load());
+
+  const view = $derived(bench.view);
+  const rails = $derived(view?.supplies ?? []);
+  const typing = new TypeFirst(() => field);
+  const closed = $derived(view?.finished !== null);
+
+  /** The first thing that is still to be read, in the order the rails come up. */
+  function wanted(v: JobView) {
+    const rail = v.supplies.find(bad) ?? v.supplies[0];
+    return v.supplies.flatMap((r) => r.next)[0] ?? (rail ? { point: rail.name, quantity: 'dc' as const } : null);
+  }
+  const next = $derived(rails.flatMap((r) => r.next)[0] ?? null);
+  const worst = $derived(rails.find(bad) ?? rails.find((r) => r.next.length > 0) ?? rails[0]);
+  const ofSupplies = (j: Judged) =>
+    j.reading.quantity === 'track' ||
+    rails.some((r) => r.name === j.reading.point || r.elements.some((e) => e.name === j.reading.point));
+
+  const states: Record<SupplyRail['state'], string> = {
+    '': 'not read',
+    good: '✓ good',
+    waiting: '… waits for the start',
+    missing: '✕ missing',
+    low: '▾ low',
+    high: '▴ high',
+    rippling: '≋ rippling',
+    shorted: '✕ shorted',
+  };
+  const bad = (rail: SupplyRail) => !['', 'good', 'waiting'].includes(rail.state);
+
+  function step(by: number) {
+    const at = rails.findIndex((r) => r.name === bench.aim);
+    const rail = rails[Math.min(Math.max(at + by, 0), rails.length - 1)];
+    if (rail) bench.aimFor(rail.name);
+  }
+  function onkey(event: KeyboardEvent): boolean {
+    if (!closed && typing.press(event)) return event.defaultPrevented;
+    if (event.key === 'ArrowDown' || event.key === 's') step(1);
+    else if (event.key === 'ArrowUp') step(-1);
+    else if (event.key === 'q') bench.turnQuantity();
+    else if (event.key === 'n') bench.aimNext();
+    else if (event.key === 'x' && !closed)
+      striking = bench.log.filter(ofSupplies).find((j) => !j.reading.struck) ?? null;
+    else return false;
+    return true;
+  }
+  const keys = [
+    { keys: '0 to 9', does: 'type a reading of the aimed rail' },
+    { keys: '↑ ↓', does: 'along the rails, in the order they come up' },
+    { keys: 'q', does: 'what is read: DC volts, ripple, its frequency, ohms' },
+    { keys: 'n', does: 'aim at what is asked for next' },
+    { keys: 'x', does: 'strike out the last reading' },
+  ];
+</script>
+
+<svelte:window
+  onbeforeinput={(e: InputEvent) => typing.input(e)}
+  onkeyup={() => typing.release()}
+  onfocus={() => void bench.load()}
+/>
+
+{#if bench.missing}
+  <Nowhere title="This job cannot be shown" text={bench.missing} />
+{:else if view}
+  <JobFrame head={view} here="Supplies" {keys} {onkey} onpower={() => void bench.load()}>
+    <main
+      class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] lg:overflow-hidden"
+    >
+      <section class="border-line min-w-0 p-[12px_18px] lg:overflow-y-auto lg:border-r">
+        {#if rails.length === 0}
+          <p class="text-say font-semibold">The sheet has no rails.</p>
+          <p>Add them on the sheet, with what they come from: a missing supply is the commonest fault there is.</p>
+        {:else}
+          <p
+            class={['text-say font-semibold text-pretty', worst && bad(worst) && 'text-fault']}
+            data-test="supply-says"
+          >
+            {worst?.says ?? ''}
+          </p>
+          {#if next}
+            <button
+              type="button"
+              class="mt-0.5 text-left font-semibold underline decoration-dotted"
+              onclick={() => bench.aimNext()}>Next: {next.text}</button
+            >
+          {/if}
+          <ul class="mt-2" aria-label="Rails">
+            {#each rails as rail (rail.name)}
+              <li class={['rounded-md border-2 p-2', rail.name === bench.aim ? 'border-ink' : 'border-transparent']}>
+                <div class="flex flex-wrap items-baseline gap-x-3">
+                  <button
+                    type="button"
+                    class="text-name font-bold"
+                    aria-label="Aim at rail {rail.name}"
+                    onclick={() => bench.aimFor(rail.name)}>{rail.name}</button
+                  >
+                  <span class="text-soft">{rail.up}</span>
+                  <b class={bad(rail) ? 'text-fault' : 'text-expect'}>{states[rail.state]}</b>
+                  <span class="figure ml-auto"
+                    >{rail.read || '–'}{rail.ripple ? ` ~ ${rail.ripple}` : ''}{rail.ohms
+                      ? `, ${rail.ohms} off`
+                      : ''}</span
+                  >
+                </div>
+                <div class="mt-1"><Chain {rail} onaim={(name) => bench.aimFor(name)} /></div>
+                {#if bad(rail) && rail !== worst}<p class="mt-1 font-semibold">{rail.says}</p>{/if}
+                {#if rail.needed.length > 0}
+                  <p class="text-small text-soft mt-0.5">needed by {rail.needed.join(', ')}</p>
+                {/if}
+                {#if rail.hunt}<Hunt hunt={rail.hunt} {bench} rail={rail.name} />{/if}
+              </li>
+            {/each}
+          </ul>
+        {/if}
+      </section>
+      <div class="flex min-h-0 min-w-0 flex-col [&>section]:border-r-0">
+        {#if bench.without.length > 0}
+          <p class="border-measured m-[12px_18px_0] border-l-4 pl-3" data-test="without">
+            Read with <b>{bench.without.join(', ')}</b> lifted or opened.
+            <button type="button" class="underline" onclick={() => (bench.without = [])}>All is back</button>
+          </p>
+        {/if}
+        <ReadingPanel {bench} bind:field lists={ofSupplies} onstrike={(reading) => (striking = reading)} />
+        <p class="text-small text-soft p-[0_18px_12px]">
+          Ohms with the set off and discharged only. Never fit a larger fuse.
+          <button type="button" class="underline" onclick={() => (careful = true)}>Cautions</button>
+        </p>
+      </div>
+    </main>
+  </JobFrame>
+  <Dialogs {bench} injecting={false} finishing={false} bind:striking />
+  <Modal title="Before you measure supplies" bind:open={careful} size="sm">
+    <ul class="list-disc space-y-1 pl-5">
+      <li>Place the probe with the set off, then switch on. One hand.</li>
+      <li>
+        Measure mains and hot rails with leads and a meter rated for them, never with a grounded scope on a live
+        chassis.
+      </li>
+      <li>Bring a set that blew a fuse up slowly, through a lamp or a limited supply.</li>
+      <li>Local codes and licensed practice come first.</li>
+    </ul>
+  </Modal>
+{/if}
