@@ -78,7 +78,7 @@ func waysBetween(p *sheet.Plan, mode string, from, to int, without []string) way
 func (f *finder) narrow(evidence []*Judged) []bool {
 	left := make([]bool, blocks(f.Plan))
 	for i := range left {
-		left[i] = true
+		left[i] = !f.railGood(i - len(f.Plan.Stages))
 	}
 	for _, j := range evidence {
 		if j.at == j.from {
@@ -93,6 +93,17 @@ func (f *finder) narrow(evidence []*Judged) []bool {
 		}
 	}
 	return left
+}
+
+// railGood tells whether a rail was read good, or one that is made from it.
+func (f *finder) railGood(rail int) bool {
+	for i := range f.out.Rails {
+		// A rail that only waits for the start has a note, and is not shown good.
+		if r := &f.out.Rails[i]; rail >= 0 && r.Verdict == Within && r.Note == "" && slices.Contains(f.Plan.Feeds(i), rail) {
+			return true
+		}
+	}
+	return false
 }
 
 // allows tells whether a fault in a block would let a verdict come about.

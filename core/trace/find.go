@@ -118,7 +118,6 @@ type finder struct {
 // Find draws the findings from all readings, in the order they were taken.
 func (c Case) Find(readings []Reading) Findings {
 	f := newFinder(c, readings)
-	f.rails()
 	f.suspect(f.narrow(f.evidence))
 	f.conclude()
 	f.points()
@@ -132,6 +131,7 @@ func (c Case) Find(readings []Reading) Findings {
 func newFinder(c Case, readings []Reading) *finder {
 	f := &finder{Case: c, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Missing: []Missing{}, Notices: []string{}, Refused: []Refusal{}}}
 	f.judge(readings)
+	f.rails()
 	return f
 }
 

@@ -38,7 +38,7 @@ type Row struct {
 	Mode    string   `json:"mode"`
 	Entry   string   `json:"entry"`
 	Without []string `json:"without"`
-	Cells   []Trial   `json:"cells"`
+	Cells   []Trial  `json:"cells"`
 }
 
 // Exit is where something can be heard or seen.

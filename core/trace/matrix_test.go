@@ -263,6 +263,20 @@ func TestHeadphonesClearWhatIsShared(t *testing.T) {
 	}
 }
 
+// A rail read good is no suspect any more, nor is what it is made from.
+func TestGoodRailIsCleared(t *testing.T) {
+	c := headphones(t)
+	dead := heard("disc", "disc in", "speakers", quantity.Nothing)
+	rail := Reading{ID: "rail", Point: "+15 V", Quantity: sheet.DC, SI: 15.1, Form: quantity.DC}
+	if got := leftOf(c.Matrix([]Reading{dead, rail}, nil)); got != "disc preamp, power amp, speaker relay, +24 V" {
+		t.Errorf("with +15 V good: %s", got)
+	}
+	rail.SI = 3
+	if got := leftOf(c.Matrix([]Reading{dead, rail}, nil)); got != "disc preamp, power amp, speaker relay, +35 V, +15 V, +24 V" {
+		t.Errorf("with +15 V low: %s", got)
+	}
+}
+
 // A swapped unit that cures the fault puts it into what was swapped.
 func TestSwappedUnitIsEvidence(t *testing.T) {
 	c := headphones(t)

@@ -10,7 +10,7 @@
   import Suspects from './Suspects.svelte';
   import SupplyStrip from './SupplyStrip.svelte';
   import { Bench } from './bench.svelte';
-  import { TypeFirst } from './typefirst';
+  import { typeFirst } from '../shared/keys.svelte';
 
   let { params }: { params: { number: string } } = $props();
 
@@ -24,12 +24,12 @@
   $effect(() => void bench.load());
 
   const view = $derived(bench.view);
-  const typing = new TypeFirst(() => field);
 
   function onkey(event: KeyboardEvent): boolean {
     if (!view) return false;
     const open = view.finished === null;
-    if (open && typing.press(event)) return event.defaultPrevented;
+    const typing = open ? typeFirst(event, field) : '';
+    if (typing !== '') return typing === 'open';
     switch (event.key) {
       case 'ArrowLeft':
         bench.step(-1);
@@ -96,12 +96,7 @@
   ];
 </script>
 
-<svelte:window
-  onbeforeinput={(e) => typing.input(e)}
-  onkeyup={() => typing.release()}
-  bind:innerWidth={width}
-  onfocus={() => void bench.load()}
-/>
+<svelte:window bind:innerWidth={width} onfocus={() => void bench.load()} />
 
 {#snippet routes()}
   <label class="text-soft flex items-center gap-2 whitespace-nowrap">

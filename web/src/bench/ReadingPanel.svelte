@@ -17,7 +17,10 @@
   const words = ['ok', 'none', 'weak', 'hum', 'noisy', 'crackle', 'distorted', 'cuts out'];
   const bad = (verdict: string) => !['', 'within', 'unjudged'].includes(verdict);
   // The proposed probe's own caution stands beside it; any other point's stands here.
-  const hazard = $derived(bench.next?.point === bench.aim ? '' : (bench.points[bench.aimAt]?.hazard ?? ''));
+  const hazard = $derived.by(() => {
+    const point = bench.points[bench.aimAt];
+    return bench.next?.point === bench.aim || !point ? '' : [point.hazard, point.refused].filter(Boolean).join('; ');
+  });
   const closed = $derived(bench.view?.finished !== null);
 
   function shown(j: Judged): string {

@@ -144,7 +144,13 @@
             aria-label="Aim at {point.name}, {point.note}"
             onclick={() => onaim?.(i)}
           >
-            <span class={['figure block truncate', i === aim ? 'font-bold' : 'font-semibold']}>{point.name}</span>
+            <span class={['figure block truncate', i === aim ? 'font-bold' : 'font-semibold']}
+              >{#if point.hazard || point.refused}<span
+                  class="text-hazard mr-0.5 text-xs"
+                  title={point.refused || point.hazard}
+                  aria-hidden="true">▲</span
+                >{/if}{point.name}</span
+            >
             <span class="text-small text-soft block truncate">{point.note || ' '}</span>
           </button>
         {/each}

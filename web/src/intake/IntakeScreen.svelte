@@ -89,10 +89,12 @@
             <Textarea
               class="bg-panel dark:bg-panel text-ink mt-0.5 block w-full py-1 text-base"
               rows={field.key === 'works' ? 2 : 1}
-              value={field.text}
               placeholder={field.hint}
               disabled={closed}
-              onblur={(e: FocusEvent) => void intake.note(field.key, (e.currentTarget as HTMLTextAreaElement).value)}
+              bind:value={
+                () => intake.drafts[field.key] ?? field.text, (text: string) => (intake.drafts[field.key] = text)
+              }
+              onblur={() => void intake.note(field.key)}
               onkeydown={(e: KeyboardEvent) => {
                 if (e.key === 'Escape') (e.currentTarget as HTMLTextAreaElement).blur();
               }}

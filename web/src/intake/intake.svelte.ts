@@ -7,6 +7,7 @@ export class Intake {
   missing = $state('');
   trouble = $state('');
   swaps: string[][] = $state([]); // rows added here, not tried yet
+  drafts: Record<string, string> = $state({}); // what is typed and not written down yet
   row = $state(0);
   cell = $state(0);
 
@@ -65,11 +66,15 @@ export class Intake {
       if (word !== '') this.toBest();
   }
 
-  /** Writes a field down; what is there already is not sent again. */
-  async note(field: string, text: string) {
+  /** Writes a field down as it is typed; where that fails the text stays. */
+  async note(field: string) {
+    const text = this.drafts[field];
+    if (text === undefined) return;
     const was = this.view?.fields.find((f) => f.key === field)?.text;
-    if (was === text.trim()) return;
-    await this.change(() => api.note(this.number, { field, text }));
+    if (was === text.trim() || (await this.change(() => api.note(this.number, { field, text })))) {
+      if (this.drafts[field] === text)
+        this.drafts = Object.fromEntries(Object.entries(this.drafts).filter(([k]) => k !== field));
+    }
   }
 
   async toggle(past: string) {

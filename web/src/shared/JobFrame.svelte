@@ -41,18 +41,22 @@
     () => theme.toggle(),
   );
 
+  // A key that did something must not go into a field it has opened, even where its character comes late.
+  let swallow = '';
   function onkeydown(event: KeyboardEvent) {
     if (taken(event)) return;
-    if (going.press(event)) event.preventDefault();
-    else if (onkey(event)) event.preventDefault();
-    else if (event.key === 'o' && head.finished === null) {
-      powering = true;
-      event.preventDefault();
-    }
+    if (event.key === 'o' && head.finished === null) powering = true;
+    else if (!going.press(event) && !onkey(event)) return;
+    swallow = event.key;
+    event.preventDefault();
+  }
+  function onbeforeinput(event: InputEvent) {
+    if (swallow !== '' && event.data === swallow) event.preventDefault();
+    swallow = '';
   }
 </script>
 
-<svelte:window {onkeydown} />
+<svelte:window {onkeydown} {onbeforeinput} onkeyup={() => (swallow = '')} />
 
 <div class="grid min-h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr_auto] lg:h-full lg:overflow-hidden">
   <header

@@ -16,6 +16,17 @@ export function taken(event: KeyboardEvent): boolean {
   return at.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName) || at.closest('dialog') !== null;
 }
 
+/**
+ * Sends what is typed anywhere on a screen into its field: a digit with itself, w or / to type a word.
+ * "open" where the key's own character must not go in, "digit" where it must.
+ */
+export function typeFirst(event: KeyboardEvent, field: HTMLInputElement | undefined): 'open' | 'digit' | '' {
+  const digit = /^[0-9.,+\-−]$/.test(event.key);
+  if (!digit && event.key !== '/' && event.key !== 'w') return '';
+  field?.focus();
+  return digit ? 'digit' : 'open';
+}
+
 /** Follows "g" and then a view's key, and the keys that every screen has. */
 export class Going {
   private armed = false;

@@ -21,7 +21,6 @@
   let together = $state(false); // a narrow screen shows one of the two at a time
   let id = newId(); // of the step being typed; kept when sending fails
   let reading: AbortController | null = null;
-  let swallow = '';
   let pictures: Record<string, { choose: () => void }> = $state({});
 
   const closed = $derived(view?.finished !== null);
@@ -86,7 +85,6 @@
     const chosen = view?.sorts.find((s) => s.key === event.key);
     const here = back[at];
     if (chosen && !closed) {
-      swallow = event.key;
       choose(chosen.kind);
     } else if (event.key === 'ArrowDown') at = Math.min(at + 1, back.length - 1);
     else if (event.key === 'ArrowUp') at = Math.max(at - 1, 0);
@@ -111,20 +109,23 @@
   ]);
 </script>
 
-<svelte:window
-  onfocus={() => void load()}
-  onkeyup={() => (swallow = '')}
-  onbeforeinput={(e: InputEvent) => {
-    if (swallow !== '' && e.data === swallow) e.preventDefault();
-    swallow = '';
-  }}
-/>
+<svelte:window onfocus={() => void load()} />
 
 {#if missing}
   <Nowhere title="This job cannot be shown" text={missing} />
 {:else if view}
   <JobFrame head={view} here="Open up" {keys} {onkey} onpower={() => void load()}>
     <main class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)] lg:overflow-hidden">
+      <div class="flex gap-2 p-[12px_18px_0] lg:hidden" role="group" aria-label="Apart or together">
+        {#each [false, true] as way (way)}
+          <button
+            type="button"
+            class={['h-11 flex-1 rounded-md border-2', together === way ? 'border-ink font-semibold' : 'border-line']}
+            aria-pressed={together === way}
+            onclick={() => (together = way)}>{way ? 'Together again' : 'Apart'}</button
+          >
+        {/each}
+      </div>
       <section
         class={[
           'border-line min-h-0 min-w-0 flex-col gap-2 p-[12px_18px] lg:flex lg:border-r',
@@ -298,10 +299,5 @@
         {/if}
       </section>
     </main>
-    <button
-      type="button"
-      class="border-line bg-panel fixed right-3 bottom-16 z-20 h-11 rounded-md border-2 px-4 font-semibold lg:hidden"
-      onclick={() => (together = !together)}>{together ? 'Apart' : 'Together again'}</button
-    >
   </JobFrame>
 {/if}

@@ -4,8 +4,8 @@
   import { Bench } from '../bench/bench.svelte';
   import Dialogs from '../bench/Dialogs.svelte';
   import ReadingPanel from '../bench/ReadingPanel.svelte';
-  import { TypeFirst } from '../bench/typefirst';
   import JobFrame from '../shared/JobFrame.svelte';
+  import { typeFirst } from '../shared/keys.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import Chain from './Chain.svelte';
   import Hunt from './Hunt.svelte';
@@ -21,8 +21,11 @@
 
   const view = $derived(bench.view);
   const rails = $derived(view?.supplies ?? []);
-  const typing = new TypeFirst(() => field);
   const closed = $derived(view?.finished !== null);
+
+  function bad(rail: SupplyRail): boolean {
+    return !['', 'good', 'waiting'].includes(rail.state);
+  }
 
   /** The first thing that is still to be read, in the order the rails come up. */
   function wanted(v: JobView) {
@@ -45,7 +48,6 @@
     rippling: '≋ rippling',
     shorted: '✕ shorted',
   };
-  const bad = (rail: SupplyRail) => !['', 'good', 'waiting'].includes(rail.state);
 
   function step(by: number) {
     const at = rails.findIndex((r) => r.name === bench.aim);
@@ -53,7 +55,8 @@
     if (rail) bench.aimFor(rail.name);
   }
   function onkey(event: KeyboardEvent): boolean {
-    if (!closed && typing.press(event)) return event.defaultPrevented;
+    const typing = closed ? '' : typeFirst(event, field);
+    if (typing !== '') return typing === 'open';
     if (event.key === 'ArrowDown' || event.key === 's') step(1);
     else if (event.key === 'ArrowUp') step(-1);
     else if (event.key === 'q') bench.turnQuantity();
@@ -72,11 +75,7 @@
   ];
 </script>
 
-<svelte:window
-  onbeforeinput={(e: InputEvent) => typing.input(e)}
-  onkeyup={() => typing.release()}
-  onfocus={() => void bench.load()}
-/>
+<svelte:window onfocus={() => void bench.load()} />
 
 {#if bench.missing}
   <Nowhere title="This job cannot be shown" text={bench.missing} />
