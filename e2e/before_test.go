@@ -194,8 +194,9 @@ func TestReassemblyFindsTheMissingScrew(t *testing.T) {
 	// Back together: the last comes first; of the four screws three turn up.
 	says := `document.querySelector('[data-test=assembly]').innerText`
 	must(t, tab.Until(says+` === 'Steps to go: 4 of 4.'`), tab.Keys("-"), tab.Until(says+`.includes('1 × M3×8 black, from rear cover')`))
-	for range 3 {
-		must(t, tab.Keys(kb.ArrowDown), tab.Keys(" "))
+	must(t, tab.Keys(kb.ArrowDown))
+	for i := range 3 { // the cursor goes on by itself
+		must(t, tab.Keys(" "), tab.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label="Back in"] [aria-pressed=true]').length === %d`, i+1)))
 	}
 	must(t, tab.Until(says+` === 'Everything was put back, but there is something left over: 1 × M3×8 black, from rear cover.'`))
 	p.stop()

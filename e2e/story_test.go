@@ -96,7 +96,7 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 	typeIn(set[first])
 	must(t, tab.Until(`document.querySelector('[data-test=echo]') !== null`)) // the verdict while typing
 	must(t, tab.Reload(), tab.Until(`document.querySelector('#entry')?.value === '`+set[first]+`'`))
-	must(t, tab.Click("#entry"), tab.Keys("\r"), tab.Until(`document.querySelectorAll('[aria-label=Evidence] li').length === 1 && document.querySelector('#entry').value === ''`))
+	must(t, tab.Click("#entry"), tab.Keys("\r"), tab.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 1 && document.querySelector('#entry').value === ''`))
 
 	// The server goes away in the middle: the text stays, the message says what to do.
 	p.stop()
@@ -105,7 +105,7 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 	typeIn(set[second])
 	must(t, tab.Keys("\r"), tab.See("Step Trace does not answer"), tab.Until(`document.querySelector('#entry').value === '`+set[second]+`'`))
 	p.run()
-	must(t, tab.Click("#entry"), tab.Keys("\r"), tab.Until(`document.querySelectorAll('[aria-label=Evidence] li').length === 2`))
+	must(t, tab.Click("#entry"), tab.Keys("\r"), tab.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 2`))
 
 	for n := 3; ; n++ {
 		done, err := browser.Ask[bool](tab, `document.body.innerText.includes('The fault is in')`)
@@ -119,7 +119,7 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 		point, err := browser.Ask[string](tab, aimed)
 		must(t, err)
 		typeIn(set[point] + "\r")
-		must(t, tab.Until(`document.querySelectorAll('[aria-label=Evidence] li').length === `+fmt.Sprint(n)))
+		must(t, tab.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === `+fmt.Sprint(n)))
 	}
 	must(t, tab.See("The fault is in TR103 pair."), tab.See("P103 reads 24.8 mV"), tab.See("P104 reads 56 mV"), tab.See("Read rail +18 V"))
 

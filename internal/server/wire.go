@@ -96,7 +96,7 @@ func capital(text string) string {
 
 func fail(w http.ResponseWriter, r *http.Request, err error) {
 	p := asProblem(err)
-	if p.err != nil {
+	if p.err != nil && r.Context().Err() == nil { // nobody waits for an answer that was called off
 		slog.Error("request failed", "method", r.Method, "path", r.URL.Path, "error", p.err)
 	}
 	w.Header().Set("Content-Type", "application/problem+json")

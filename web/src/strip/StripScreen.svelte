@@ -76,8 +76,9 @@
   }
   async function putBack(b: StripBack | undefined, count: number) {
     if (!b || closed) return;
+    const i = at;
     if (await keep(api.putBack(number, b.step.id, { count }))) {
-      if (count === b.step.count) at = Math.min(at + 1, back.length - 1);
+      if (count === b.step.count) at = Math.min(i + 1, back.length - 1); // on to the next
     }
   }
 
