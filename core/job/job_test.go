@@ -6,14 +6,17 @@ import (
 	"testing"
 	"time"
 
+	"steptrace/core/safety"
 	"steptrace/core/sheet"
+	"steptrace/core/stripdown"
 	"steptrace/core/trace"
 )
 
 func plan(t *testing.T) *sheet.Plan {
 	t.Helper()
 	s := &sheet.Sheet{Model: "X", Points: []sheet.Point{{Name: "A", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}}, {Name: "B"}},
-		Stages: []sheet.Stage{{Name: "S", From: "A", To: "B", Gain: "0 dB"}}, Rails: []sheet.Rail{{Name: "+9 V", Value: "9 V"}}}
+		Stages: []sheet.Stage{{Name: "S", From: "A", To: "B", Gain: "0 dB"}}, Rails: []sheet.Rail{{Name: "+9 V", Value: "9 V"}},
+		Reservoirs: []sheet.Reservoir{{Name: "C1", Rail: "+9 V", Farads: "1000 µF"}}}
 	p, problems := s.Plan()
 	if len(problems) > 0 {
 		t.Fatal(problems)
@@ -27,7 +30,12 @@ func file() *File {
 		Injected: &trace.Injection{At: "A", Level: 0.5, Hz: 1000}, Readings: []Logged{
 			{Reading: trace.Reading{ID: "1", Point: "B", Quantity: sheet.AC, Text: "0,9 V", SI: 0.9, Form: "rms", Taken: at}},
 			{Reading: trace.Reading{ID: "2", Point: "+9 V", Quantity: sheet.DC, Text: "8.8", SI: 8.8, Form: "dc", Taken: at, Struck: true}, StruckReason: "slipped"},
-			{Reading: trace.Reading{ID: "3", Point: "B", Quantity: sheet.AC, Text: "hum", Word: "hum", Taken: at}}}}}
+			{Reading: trace.Reading{ID: "3", Point: "B", Quantity: sheet.AC, Text: "hum", Word: "hum", Power: trace.PowerOn, Without: []string{"S"}, Taken: at}}},
+		Intake:  map[string]string{"works": "the lamp", "past": "damp"},
+		Safety:  []safety.Event{{ID: "e1", Kind: safety.Off, At: at}, {ID: "e2", Kind: safety.Residual, Subject: "C1", Text: "0 V", At: at}},
+		Steps:   []stripdown.Step{{ID: "t1", Kind: stripdown.Screws, Text: "4 M3×8, cover", Count: 4, What: "M3×8", Where: "cover", Taken: at}},
+		Returns: []stripdown.Return{{Step: "t1", Count: 4, At: at}}},
+		Pictures: []Picture{{ID: "p1", Step: "t1", Taken: at, Data: []byte{0xff, 0xd8}}}}
 }
 
 func TestFileReadsBackTheSame(t *testing.T) {
@@ -58,6 +66,17 @@ func TestBadFilesAreRefused(t *testing.T) {
 		"other quantity":   {func(f *File) { f.Readings[0].Quantity = sheet.Frequency }, "does not read as"},
 		"fed in nowhere":   {func(f *File) { f.Readings[0].Injected = &trace.Injection{At: "Q"} }, `"Q" is neither`},
 		"fed in less than": {func(f *File) { f.Readings[0].Injected = &trace.Injection{At: "A", Level: -1} }, "above zero"},
+		"lifted nothing":   {func(f *File) { f.Readings[2].Without = []string{"Q9"} }, "can be swapped or lifted"},
+		"unknown field":    {func(f *File) { f.Intake["colour"] = "red" }, "not asked at intake"},
+		"other count":      {func(f *File) { f.Steps[0].Count = 5 }, `"4 M3×8, cover" does not read as 5`},
+		"step without id":  {func(f *File) { f.Steps[0].ID = "" }, "an id of its own"},
+		"step never taken": {func(f *File) { f.Steps[0].Taken = time.Time{} }, "when it was taken down"},
+		"unreadable step":  {func(f *File) { f.Steps[0].Text = "4" }, "4 of what?"},
+		"more back":        {func(f *File) { f.Returns[0].Count = 5 }, "did not come out"},
+		"picture astray":   {func(f *File) { f.Pictures[0].Step = "t9" }, "which is not there"},
+		"other residual":   {func(f *File) { f.Safety[1].Text = "3 V" }, `"3 V" does not read as the value 0`},
+		"residual of none": {func(f *File) { f.Safety[1].Subject = "C9" }, "not a reservoir"},
+		"event never":      {func(f *File) { f.Safety[0].At = time.Time{} }, "does not say when"},
 		"too many":         {func(f *File) { f.Readings = make([]Logged, maxReadings+1) }, "more than 10000"},
 	} {
 		f := file()
@@ -65,6 +84,9 @@ func TestBadFilesAreRefused(t *testing.T) {
 		back, err := ReadJSON(f.WriteJSON())
 		if err == nil {
 			err = back.Check(plan(t))
+		}
+		if err == nil {
+			err = back.CheckSafety(plan(t))
 		}
 		if err == nil || !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%s: %v, want %q", name, err, c.says)

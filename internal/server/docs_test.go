@@ -98,7 +98,7 @@ func TestAPIExamplesAreTrue(t *testing.T) {
 		}
 		calls++
 	}
-	if calls < 18 {
+	if calls < 32 {
 		t.Errorf("only %d examples were called", calls)
 	}
 }
@@ -153,7 +153,7 @@ func TestFormatExamplesAreRead(t *testing.T) {
 				t.Errorf("the example job is refused: %s", data)
 			}
 			var back job.File
-			if _, data := w.call("GET", "/api/jobs/150/file.json", ""); json.Unmarshal(data, &back) != nil || len(back.Readings) != 2 || !back.Readings[1].Struck || back.Readings[1].StruckReason != "wrong lead" {
+			if _, data := w.call("GET", "/api/jobs/150/file.json", ""); json.Unmarshal(data, &back) != nil || len(back.Readings) != 2 || len(back.Safety) != 3 || len(back.Steps) != 1 || len(back.Returns) != 1 || back.Intake["past"] != "damp" || !back.Readings[1].Struck || back.Readings[1].StruckReason != "wrong lead" {
 				t.Errorf("the example job does not come back whole: %s", data)
 			}
 		}

@@ -5,6 +5,8 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"image"
+	"image/png"
 	"io"
 	"net/http"
 	"net/http/httptest"
@@ -113,6 +115,29 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		{"feeding in nothing", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","at":"J2-4","level":"0","frequency":""}`, 422, "above zero"},
 		{"unknown route", "PUT", "/api/jobs/142/bench", `{"route":"x","instrument":"","at":"","level":"","frequency":""}`, 422, "Reload the page"},
 		{"finish without a word", "POST", "/api/jobs/142/finish", `{"outcome":"","stage":""}`, 422, "what it was"},
+		{"intake of nothing known", "POST", "/api/jobs/142/intake", `{"field":"colour","text":"red"}`, 422, "not asked at intake"},
+		{"cell that is not there", "POST", "/api/jobs/147/marks", `{"id":"1","mode":"aux","entry":"A1 L","exit":"LS R","without":[],"word":"ok"}`, 422, "No route runs"},
+		{"mark that is none", "POST", "/api/jobs/147/marks", `{"id":"1","mode":"aux","entry":"A1 L","exit":"LS L","without":[],"word":"hum"}`, 422, "marked ok, weak or none"},
+		{"swap of nothing known", "GET", "/api/jobs/147/intake?swap=the+lot", "", 422, "can be swapped or lifted"},
+		{"never measured", "POST", "/api/jobs/148/safety", `{"id":"1","kind":"residual","subject":"C501","text":"0 V","confirmed":false}`, 409, "Was C501 measured?"},
+		{"residual in ohms", "POST", "/api/jobs/148/safety", `{"id":"1","kind":"residual","subject":"C501","text":"3 ohm","confirmed":false}`, 422, "not a voltage"},
+		{"residual while live", "POST", "/api/jobs/142/safety", `{"id":"1","kind":"residual","subject":"C301","text":"3 V","confirmed":false}`, 422, "Switch it off"},
+		{"event of a finished job", "POST", "/api/jobs/139/safety", `{"id":"1","kind":"off","subject":"","text":"","confirmed":false}`, 409, "back on the bench first"},
+		{"discharge to nothing", "GET", "/api/jobs/148/safety?below=0+V", "", 422, "never falls to 0 V"},
+		{"discharge in volts", "GET", "/api/jobs/148/safety?seconds=5+V", "", 422, "not a time"},
+		{"step of no kind", "POST", "/api/jobs/142/strip", `{"id":"1","kind":"bolt","text":"4 M3"}`, 422, "not a kind of step"},
+		{"four of nothing", "POST", "/api/jobs/142/strip", `{"id":"1","kind":"screws","text":"4"}`, 422, "4 of what?"},
+		{"more back than came out", "POST", "/api/jobs/142/strip/demo-142-t1/back", `{"count":5}`, 422, "0 to 4 can go back"},
+		{"unknown step", "POST", "/api/jobs/142/strip/zz/back", `{"count":1}`, 404, "no such entry"},
+		{"no picture", "POST", "/api/jobs/142/pictures?id=p1", "hello", 422, "not a JPEG, PNG or WebP"},
+		{"picture of no step", "GET", "/api/jobs/142/pictures/zz", "", 404, "no such entry"},
+		{"picture too large", "POST", "/api/jobs/142/pictures?id=p1", strings.Repeat("x", 16<<20+1), 413, "More than 16384 kB"},
+		{"ohms while live", "POST", "/api/jobs/142/readings", reading("1", "J7-2", "4k7 ohm"), 422, "this set is live"},
+		{"lifted nothing known", "POST", "/api/jobs/142/readings", `{"id":"1","point":"J7-2","text":"31m","without":["C999"],"conditions":{"route":"","injected":null,"instrument":""}}`, 422, "can be swapped or lifted"},
+		{"a rail that feeds itself", "POST", "/api/sheets/import", "model,R\npoint,stage,ac\nA,,1 V\nB,S,1 V\n\nrail,value,feed\n+5 V,5 V,+9 V\n+9 V,9 V,+5 V\n", 422, "feeds itself: +5 V from +9 V from +5 V"},
+		{"a ripple in ohms", "POST", "/api/ripple", `{"load":"1 A","frequency":"100 Hz","ripple":"3 ohm"}`, 422, "ripple: "},
+		{"a short without current", "POST", "/api/short", `{"feed":0,"amps":"","places":[{"before":-1,"ohms":"","volts":"1 V"}]}`, 422, "Say where the current is fed in"},
+		{"copper in a knot", "POST", "/api/short", `{"feed":0,"amps":"1 A","places":[{"before":1,"ohms":"1","volts":"1 V"},{"before":0,"ohms":"1","volts":"1 V"}]}`, 422, "from the supply outwards"},
 		{"trace without a sheet", "POST", "/api/trace", `{"conditions":{"route":"","injected":null,"instrument":""},"readings":[]}`, 422, "Send the service sheet"},
 	} {
 		status, says := w.detail(c.method, c.path, c.body)
@@ -121,10 +146,10 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		}
 	}
 	// Nothing of all that was kept.
-	if _, data := w.call("GET", "/api/jobs", ""); bytes.Count(data, []byte(`"number"`)) != 3 {
+	if _, data := w.call("GET", "/api/jobs", ""); bytes.Count(data, []byte(`"number"`)) != 5 {
 		t.Errorf("something was half stored: %s", data)
 	}
-	if _, data := w.call("GET", "/api/sheets", ""); bytes.Count(data, []byte(`"id"`)) != 3 {
+	if _, data := w.call("GET", "/api/sheets", ""); bytes.Count(data, []byte(`"id"`)) != 5 {
 		t.Errorf("something was half stored: %s", data)
 	}
 }
@@ -195,10 +220,25 @@ func TestFinishedJobKeepsItsSheet(t *testing.T) {
 	}
 }
 
+// photo is a small picture.
+func photo(t *testing.T) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	if err := png.Encode(&b, image.NewGray(image.Rect(0, 0, 40, 30))); err != nil {
+		t.Fatal(err)
+	}
+	return b.Bytes()
+}
+
 // A job taken out as a file goes back in the same, into an empty workshop too.
 func TestJobFilesTravel(t *testing.T) {
 	from, to := open(t), empty(t)
-	for _, n := range []string{"139", "142", "145"} {
+	for path, step := range map[string]string{"p1": "", "p2": "demo-142-t3"} {
+		if status, data := from.call("POST", "/api/jobs/142/pictures?id="+path+"&step="+step, string(photo(t))); status != 200 {
+			t.Fatalf("picture: %d %s", status, data)
+		}
+	}
+	for _, n := range []string{"139", "142", "145", "147", "148"} {
 		_, file := from.call("GET", "/api/jobs/"+n+"/file.json", "")
 		if status, data := to.call("POST", "/api/jobs/import", string(file)); status != 200 || string(data) != `{"number":`+n+`}` {
 			t.Fatalf("%d %s", status, data)
@@ -206,12 +246,16 @@ func TestJobFilesTravel(t *testing.T) {
 		if _, back := to.call("GET", "/api/jobs/"+n+"/file.json", ""); !bytes.Equal(file, back) {
 			t.Errorf("job %s came back different:\n%s\n%s", n, file, back)
 		}
-		// Taken in twice, it gets a number of its own and uses the same sheet.
-		if status, _ := to.call("POST", "/api/jobs/import", string(file)); status != 200 {
-			t.Errorf("second time: %d", status)
-		}
 	}
-	if _, data := to.call("GET", "/api/sheets", ""); bytes.Count(data, []byte(`"name"`)) != 3 {
+	// Taken in twice, it gets a number of its own and uses the same sheet.
+	_, file := from.call("GET", "/api/jobs/142/file.json", "")
+	if status, data := to.call("POST", "/api/jobs/import", string(file)); status != 200 || string(data) != `{"number":149}` {
+		t.Errorf("second time: %d %s", status, data)
+	}
+	if status, data := to.call("GET", "/api/jobs/142/pictures/p2", ""); status != 200 || !bytes.Equal(data, photo(t)) {
+		t.Errorf("the picture did not come along: %d", status)
+	}
+	if _, data := to.call("GET", "/api/sheets", ""); bytes.Count(data, []byte(`"name"`)) != 5 {
 		t.Errorf("sheets were stored twice: %s", data)
 	}
 }

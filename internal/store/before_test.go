@@ -1,0 +1,123 @@
+package store
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"path/filepath"
+	"reflect"
+	"testing"
+	"time"
+
+	"steptrace/core/intake"
+	"steptrace/core/job"
+	"steptrace/core/safety"
+	"steptrace/core/stripdown"
+	"steptrace/core/trace"
+)
+
+func line(t *testing.T, id, text string, at time.Time) stripdown.Step {
+	t.Helper()
+	x, err := stripdown.Read(stripdown.Screws, text)
+	must(t, err)
+	x.ID, x.Taken = id, at
+	return x
+}
+
+// What is written down before the first probe is there after closing and
+// opening; the same thing sent twice is kept once, another under its id is refused.
+func TestBeforeTheFirstProbeSurvivesReopening(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "w.db")
+	s := open1(t, path)
+	id, err := s.AddSheet(ctx, document("X"))
+	must(t, err)
+	at := time.Date(2026, 11, 24, 9, 0, 0, 987654321, time.UTC)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil, nil)
+	must(t, err)
+
+	must(t, s.Note(ctx, n, "works", "left side"))
+	must(t, s.Note(ctx, n, "works", "left side, meters"))
+	e := safety.Event{ID: "e1", Kind: safety.Residual, Subject: "C1", Text: "1,2 V", SI: 1.2, At: at}
+	x := line(t, "t1", "4 M3×8, cover, washers", at)
+	p := Picture{PictureHead: PictureHead{ID: "p1", Step: "t1", Taken: at}, Type: "image/png", Data: []byte("data\x00\xff"), Preview: []byte("small")}
+	r := trace.Reading{ID: "r1", Point: "B", Quantity: "ac", Text: "ok", Word: "ok", Power: trace.PowerStandby, Without: []string{"S", "two\nlines, \"quoted\""}, Taken: at}
+	for range 2 {
+		must(t, s.Happen(ctx, n, e))
+		must(t, s.TakeApart(ctx, n, x))
+		must(t, s.AddPicture(ctx, n, p))
+		must(t, s.Log(ctx, n, r))
+	}
+	must(t, s.PutBack(ctx, n, stripdown.Return{Step: "t1", Count: 3, At: at}))
+	other := e
+	other.Text = "9 V"
+	another := line(t, "t1", "5 M3×8, cover", at)
+	thicker := p
+	thicker.Data = []byte("longer data")
+	astray := Picture{PictureHead: PictureHead{ID: "p2", Step: "t9"}}
+	for name, err := range map[string]error{"event": s.Happen(ctx, n, other), "step": s.TakeApart(ctx, n, another), "picture": s.AddPicture(ctx, n, thicker)} {
+		if !errors.Is(err, ErrTaken) {
+			t.Errorf("another %s under the same id: %v", name, err)
+		}
+	}
+	for name, err := range map[string]error{"picture of no step": s.AddPicture(ctx, n, astray), "return of no step": s.PutBack(ctx, n, stripdown.Return{Step: "t9", Count: 1}),
+		"no such step": s.StrikeStep(ctx, n, "t9"), "no such picture": s.StrikePicture(ctx, n, "p9"), "no such job": s.Note(ctx, 99, "works", "x")} {
+		if !errors.Is(err, ErrNotFound) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	must(t, s.Close())
+
+	s = open1(t, path)
+	defer func() { must(t, s.Close()) }()
+	b, err := s.Before(ctx, n)
+	must(t, err)
+	x.Pictures = []string{"p1"}
+	want := Before{Intake: map[string]string{"works": "left side, meters"}, Steps: []stripdown.Step{x}, Returns: []stripdown.Return{{Step: "t1", Count: 3, At: at}}, Pictures: []PictureHead{p.PictureHead}}
+	if !reflect.DeepEqual(b, want) {
+		t.Errorf("%+v\nwant %+v", b, want)
+	}
+	j, err := s.Job(ctx, n)
+	must(t, err)
+	if len(j.Safety) != 1 || j.Safety[0] != e {
+		t.Errorf("%+v", j.Safety)
+	}
+	if len(j.Readings) != 1 || j.Readings[0].Power != r.Power || !reflect.DeepEqual(j.Readings[0].Without, r.Without) {
+		t.Errorf("%+v", j.Readings)
+	}
+	for preview, want := range map[bool][]byte{false: p.Data, true: p.Preview} {
+		if data, _, err := s.PictureData(ctx, n, "p1", preview); err != nil || !bytes.Equal(data, want) {
+			t.Errorf("preview %v: %q, %v", preview, data, err)
+		}
+	}
+	must(t, s.StrikePicture(ctx, n, "p1"))
+	must(t, s.StrikeStep(ctx, n, "t1"))
+	if b, err = s.Before(ctx, n); err != nil || len(b.Steps) != 1 || b.Steps[0].Struck == nil || b.Steps[0].Pictures != nil || !b.Pictures[0].Struck {
+		t.Errorf("struck out: %+v, %v", b, err)
+	}
+}
+
+// A finished job takes nothing of it any more, and counts among the earlier ones.
+func TestFinishedJobTakesNothing(t *testing.T) {
+	s := open1(t, filepath.Join(t.TempDir(), "w.db"))
+	defer func() { must(t, s.Close()) }()
+	id, err := s.AddSheet(ctx, document("X"))
+	must(t, err)
+	for range 2 {
+		_, err = s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, nil)
+		must(t, err)
+	}
+	must(t, s.TakeApart(ctx, 1, line(t, "t1", "4 M3", time.Now())))
+	must(t, s.Finish(ctx, 1, "C7 open", "S"))
+	for name, err := range map[string]error{"note": s.Note(ctx, 1, "works", "x"), "event": s.Happen(ctx, 1, safety.Event{ID: "e", Kind: safety.Off}), "step": s.TakeApart(ctx, 1, line(t, "t2", "4 M3", time.Now())),
+		"return": s.PutBack(ctx, 1, stripdown.Return{Step: "t1", Count: 1}), "picture": s.AddPicture(ctx, 1, Picture{PictureHead: PictureHead{ID: "p"}}), "strike": s.StrikeStep(ctx, 1, "t1")} {
+		if !errors.Is(err, ErrFinished) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	for but, want := range map[int]string{2: "[{1 S C7 open}]", 1: "[]"} {
+		earlier, err := s.Earlier(ctx, id, but)
+		if err != nil || fmt.Sprint(earlier) != want || len(earlier) > 0 && earlier[0] != (intake.Finished{Job: 1, Stage: "S", Outcome: "C7 open"}) {
+			t.Errorf("earlier than %d: %v, %v", but, earlier, err)
+		}
+	}
+}
