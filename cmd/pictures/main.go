@@ -13,6 +13,8 @@ import (
 	"path/filepath"
 	"time"
 
+	"github.com/chromedp/chromedp/kb"
+
 	"steptrace/demo"
 	"steptrace/e2e/browser"
 	"steptrace/internal/server"
@@ -80,7 +82,11 @@ func run(folder string) (err error) {
 		take("bench-dark.png", tab.Keys("\x1b"), tab.Keys("d")),
 		take("bench-phone.png", tab.Keys("d"), tab.Resize(390, 844), tab.Reload(), tab.See("Suspects, 5")),
 		take("found.png", tab.Resize(1280, 800), tab.Reload(), tab.See("Suspects, 5"), read(tab, "27.6m", "Suspects, 3"), read(tab, "70m", "At fault"), tab.See("The fault is in")),
-		take("sheet.png", tab.Go(site.URL+"/#/sheets/3"), tab.See("Points and stages")),
+		take("intake.png", tab.Go(site.URL+"/#/jobs/145/intake"), tab.See("With no probe at all"), tab.Keys("w"), tab.See("works")),
+		take("safe.png", tab.Go(site.URL+"/#/jobs/148/safe"), tab.See("Before you open it")),
+		take("open-up.png", tab.Go(site.URL+"/#/jobs/142/open"), tab.See("Together again"), tab.Keys(kb.ArrowDown+"-"), tab.See("Left over so far")),
+		take("supplies.png", tab.Go(site.URL+"/#/jobs/148/supplies"), tab.See("find the short")),
+		take("sheet.png", tab.Go(site.URL+"/#/sheets/5"), tab.See("Points and stages")),
 		take("sheet-checked.png", tab.Fill(`input[data-cell="5.6"]`, "350 mV"), tab.Fill(`input[data-cell="3.9"]`, "7.8 W"), tab.See("contradict by")),
 		take("sheets.png", tab.Go(site.URL+"/#/sheets"), tab.See("New sheet")),
 		take("new-job.png", tab.Go(site.URL+"/#/jobs/new"), tab.See("What the owner says")),

@@ -54,6 +54,9 @@
     void happen({ kind: on ? 'untick' : 'tick', subject: key, text: '', confirmed: false });
   }
 
+  // The caution under the cursor stays in sight.
+  $effect(() => document.querySelector(`[data-caution="${at}"]`)?.scrollIntoView({ block: 'nearest' }));
+
   const closed = $derived(view?.finished !== null);
   const open = $derived((view?.cautions ?? []).filter((c) => c.ticked === null).length);
 
@@ -101,8 +104,9 @@
         <ul class="mt-2" aria-label="Cautions">
           {#each view.cautions as caution, i (caution.key)}
             <li
+              data-caution={i}
               class={[
-                'grid grid-cols-[auto_minmax(0,1fr)_auto] items-start gap-x-3 rounded-md border-2 p-1.5',
+                'grid scroll-mb-24 grid-cols-[auto_minmax(0,1fr)_auto] items-start gap-x-3 rounded-md border-2 p-1.5',
                 i === at ? 'border-ink' : 'border-transparent',
               ]}
             >

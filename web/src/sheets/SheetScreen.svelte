@@ -34,6 +34,10 @@
     expected: 'Further values',
     rails: 'Rails',
     routes: 'Names of routes',
+    reservoirs: 'Reservoirs',
+    tracks: 'Copper',
+    hazards: 'Dangers',
+    weak: 'Usual faults',
   };
   const empty: Record<string, string> = {
     path: 'Type the first point, or paste a table: each row is a point and the stage that leads to it from the row above.',
@@ -42,6 +46,11 @@
       'Values that hold under other conditions: in one mode only, at another generator level, of another shape.',
     rails: 'The supply lines that stages need.',
     routes: 'Names for the ways through the set, from an entry to an exit.',
+    reservoirs:
+      'The capacitors that keep their charge after the set is off: what they hold and how to empty them follows.',
+    tracks: 'Places along a rail’s copper, from the supply outwards, and what hangs there: for finding a short.',
+    hazards: 'What in the set can hurt. Reservoirs and high voltages are found by themselves.',
+    weak: 'The usual faults of the model. They are offered first where the complaint fits.',
   };
   const table = $derived(draft.tables?.tables.find((t) => t.name === shown));
   const filled = (rows: string[][]) => rows.filter((cells) => cells.some((c) => c !== '')).length;

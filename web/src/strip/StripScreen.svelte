@@ -99,6 +99,9 @@
     else return false;
     return true;
   }
+  // The step under the cursor stays in sight.
+  $effect(() => document.querySelector(`[data-back="${at}"]`)?.scrollIntoView({ block: 'nearest' }));
+
   const keys = $derived([
     ...(view?.sorts ?? []).map((s) => ({ keys: s.key, does: `${s.name}: ${s.hint}` })),
     { keys: 'Enter', does: 'take the line down' },
@@ -134,6 +137,11 @@
         ]}
       >
         <h2 class="lead">Apart</h2>
+        {#if view.power.state !== 'discharged' && !closed}
+          <p class="border-hazard border-l-4 pl-3 font-semibold" data-test="mind-power">
+            Before you reach in: {view.power.says}
+          </p>
+        {/if}
         {#if !closed}
           <div class="flex flex-wrap gap-1.5" role="group" aria-label="Kind of step">
             {#each view.sorts as s (s.kind)}
@@ -235,6 +243,7 @@
         <ol class="min-h-0 flex-1 lg:overflow-y-auto" aria-label="Back in">
           {#each back as b, i (b.step.id)}
             <li
+              data-back={i}
               class={[
                 'grid grid-cols-[minmax(0,1fr)_auto] items-center gap-3 rounded-md border-2 p-1.5',
                 i === at ? 'border-ink' : 'border-transparent',
