@@ -132,11 +132,11 @@ func (p *Power) untick(key string) {
 func (p *Power) say(wait []string) {
 	switch p.State {
 	case Unsaid:
-		p.Says = "Nobody has said yet whether the set is on. Take it for live."
+		p.Says = "Nobody has said yet whether the set is on. Take it for live before you reach in."
 	case Live:
-		p.Says = "The set is on."
+		p.Says = "The set is on: unplug and discharge it before you reach in."
 	case InStandby:
-		p.Says = "The mains is on and the set in standby: take it for live."
+		p.Says = "The mains is on and the set in standby: take it for live. Unplug and discharge it before you reach in."
 	case Discharged:
 		p.Says = fmt.Sprintf("Unplugged, and every reservoir was measured below %s.", unit(SafeVolts, quantity.Volt))
 	case OffState:

@@ -21,6 +21,21 @@
     from: 12,
     to: 12,
     railpoint: 14,
+    feed: 14,
+    rectifier: 24,
+    regulator: 12,
+    onrail: 10,
+    hangs: 30,
+    opens: 14,
+    place: 14,
+    after: 14,
+    farads: 12,
+    danger: 16,
+    where: 40,
+    weak: 36,
+    in: 24,
+    symptom: 40,
+    check: 40,
   };
 
   function focusCell(row: number, column: number) {

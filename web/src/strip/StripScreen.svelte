@@ -136,10 +136,10 @@
           together ? 'hidden' : 'flex',
         ]}
       >
-        <h2 class="lead">Apart</h2>
+        <h2 class="lead max-lg:hidden">Apart</h2>
         {#if view.power.state !== 'discharged' && !closed}
           <p class="border-hazard border-l-4 pl-3 font-semibold" data-test="mind-power">
-            Before you reach in: {view.power.says}
+            {view.power.says}
           </p>
         {/if}
         {#if !closed}
@@ -233,7 +233,7 @@
         class={['min-h-0 min-w-0 flex-col gap-2 p-[12px_18px] lg:flex', together ? 'flex' : 'hidden']}
         aria-label="Together again"
       >
-        <h2 class="lead">Together again</h2>
+        <h2 class="lead max-lg:hidden">Together again</h2>
         <p
           class={['text-say font-semibold text-pretty', view.assembly.over.length > 0 && 'text-fault']}
           data-test="assembly"
