@@ -1,0 +1,33 @@
+package server
+
+import (
+	"fmt"
+	"net/http"
+	"time"
+
+	"steptrace/core/safety"
+	"steptrace/internal/store"
+)
+
+// Head is what every view of a job shows on top.
+type Head struct {
+	Number    int          `json:"number"`
+	Set       string       `json:"set"`
+	SheetID   int64        `json:"sheetId"`
+	Complaint string       `json:"complaint"`
+	Opened    time.Time    `json:"opened"`
+	Finished  *time.Time   `json:"finished" jsonschema:"nullable"`
+	Power     safety.Power `json:"power"`
+}
+
+func head(j *store.Job) Head {
+	return Head{Number: j.Number, Set: j.Sheet.Document.Name(), SheetID: j.Sheet.ID, Complaint: j.Complaint, Opened: j.Opened, Finished: j.Finished, Power: j.Power(j.Sheet.Plan)}
+}
+
+// sent checks the id that a sender made, so that sending twice does no harm.
+func sent(id string) error {
+	if id == "" || len(id) > maxID {
+		return problem(http.StatusUnprocessableEntity, "No id", fmt.Sprintf("This needs an id of 1 to %d characters, made by the sender, so that sending it twice does no harm.", maxID))
+	}
+	return nil
+}

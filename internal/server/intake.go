@@ -1,0 +1,189 @@
+package server
+
+import (
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"steptrace/core/intake"
+	"steptrace/core/job"
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+	"steptrace/internal/store"
+)
+
+// Asked is a field of the intake with what was written in it.
+type Asked struct {
+	intake.Field
+	Text string `json:"text"`
+}
+
+// PastChoice is something that may be in a set's life, and whether it is.
+type PastChoice struct {
+	intake.Past
+	On bool `json:"on"`
+}
+
+// IntakeView is a job as it came in: what was asked, what can be tried with no
+// probe, and the usual faults of the model.
+type IntakeView struct {
+	Head
+	Fields   []Asked        `json:"fields"`
+	Pasts    []PastChoice   `json:"pasts"`
+	Pictures []string       `json:"pictures"` // ids
+	Matrix   *trace.Matrix  `json:"matrix" jsonschema:"nullable"`
+	Stages   []string       `json:"stages"` // that a good unit can stand in for
+	Offers   []intake.Offer `json:"offers"`
+}
+
+// swaps reads the rows asked for: swap=stage;stage, once for each row.
+func swaps(r *http.Request, plan *sheet.Plan) ([][]string, error) {
+	var out [][]string
+	for _, text := range r.URL.Query()["swap"] {
+		var names []string
+		for _, n := range strings.Split(text, ";") {
+			if n = strings.TrimSpace(n); n != "" {
+				names = append(names, n)
+			}
+		}
+		if err := job.CheckWithout(plan, names); err != nil {
+			return nil, err
+		}
+		if len(names) > 0 {
+			out = append(out, names)
+		}
+	}
+	return out, nil
+}
+
+func (s *Server) intake(r *http.Request) (IntakeView, error) {
+	j, err := load(r, s.store.Job)
+	if err != nil {
+		return IntakeView{}, err
+	}
+	b, err := s.store.Before(r.Context(), j.Number)
+	if err != nil {
+		return IntakeView{}, err
+	}
+	plan := j.Sheet.Plan
+	v := IntakeView{Head: head(&j), Fields: []Asked{}, Pasts: []PastChoice{}, Pictures: []string{}, Stages: []string{}, Offers: []intake.Offer{}}
+	for _, f := range intake.Fields() {
+		v.Fields = append(v.Fields, Asked{f, b.Intake[f.Key]})
+	}
+	chosen := strings.Split(b.Intake[intake.PastField], ";")
+	for _, p := range intake.Pasts() {
+		v.Pasts = append(v.Pasts, PastChoice{p, slices.Contains(chosen, p.Key)})
+	}
+	for _, p := range b.Pictures {
+		if p.Step == "" && !p.Struck {
+			v.Pictures = append(v.Pictures, p.ID)
+		}
+	}
+	for i := range plan.Stages {
+		v.Stages = append(v.Stages, plan.Stages[i].Name)
+	}
+	if v.Offers, err = s.offers(r, &j, b.Intake); err != nil {
+		return v, err
+	}
+	c, ok := j.Case(plan)
+	if !ok || sheet.Blocked(j.Sheet.Problems) {
+		return v, nil
+	}
+	rows, err := swaps(r, plan)
+	if err != nil {
+		return v, err
+	}
+	m := c.Matrix(j.Plain(), rows)
+	v.Matrix = &m
+	return v, nil
+}
+
+// offers lists the usual faults, by all that was said and noted.
+func (s *Server) offers(r *http.Request, j *store.Job, notes map[string]string) ([]intake.Offer, error) {
+	earlier, err := s.store.Earlier(r.Context(), j.Sheet.ID, j.Number)
+	if err != nil {
+		return nil, err
+	}
+	told := j.Complaint
+	for _, f := range intake.Fields() {
+		told += ". " + notes[f.Key]
+	}
+	return intake.Offers(j.Sheet.Plan, told, earlier), nil
+}
+
+// Noted is a field of the intake as written.
+type Noted struct {
+	Field string `json:"field"`
+	Text  string `json:"text"`
+}
+
+func (s *Server) note(r *http.Request, req Noted) (IntakeView, error) {
+	number, err := intParam(r, "number")
+	if err != nil {
+		return IntakeView{}, err
+	}
+	if err := intake.Check(req.Field, req.Text); err != nil {
+		return IntakeView{}, err
+	}
+	if err := s.store.Note(r.Context(), number, req.Field, strings.TrimSpace(req.Text)); err != nil {
+		return IntakeView{}, err
+	}
+	return s.intake(r)
+}
+
+// Mark is one cell of the matrix tried: a word at an exit for an entry in a
+// mode. An empty word takes the mark back.
+type Mark struct {
+	ID      string        `json:"id"`
+	Mode    string        `json:"mode"`
+	Entry   string        `json:"entry"`
+	Exit    string        `json:"exit"`
+	Without []string      `json:"without"`
+	Word    quantity.Word `json:"word" jsonschema:"enum=ok,enum=weak,enum=none,enum="`
+}
+
+// mark logs a cell as a reading. A cell marked anew has its old mark struck
+// out, so that only one counts and both stay in the log.
+func (s *Server) mark(r *http.Request, req Mark) (IntakeView, error) {
+	j, err := load(r, s.store.Job)
+	if err != nil {
+		return IntakeView{}, err
+	}
+	c, ok := j.Case(j.Sheet.Plan)
+	if !ok || sheet.Blocked(j.Sheet.Problems) {
+		return IntakeView{}, blocked(j.Sheet.Problems, nil, nil)
+	}
+	if err := sent(req.ID); err != nil {
+		return IntakeView{}, err
+	}
+	if err := job.CheckWithout(c.Plan, req.Without); err != nil {
+		return IntakeView{}, err
+	}
+	reading := trace.Reading{ID: req.ID, Point: req.Exit, Quantity: sheet.AC, Text: string(req.Word), Word: req.Word, Mode: req.Mode, Injected: &trace.Injection{At: req.Entry},
+		Power: c.Power, Taken: time.Now(), Without: req.Without}
+	if req.Word != quantity.NoWord && !slices.Contains(trace.MarkWords, req.Word) {
+		return IntakeView{}, problem(http.StatusUnprocessableEntity, "No mark", "A cell is marked ok, weak or none.")
+	}
+	asked := reading
+	asked.Word = quantity.OK // to find the cell, whatever is to be written in it
+	if _, ok := c.InMatrix(&asked); !ok {
+		return IntakeView{}, problem(http.StatusUnprocessableEntity, "No such cell", fmt.Sprintf("No route runs from %q to %q in mode %q. Reload the page: the sheet may have changed.", req.Entry, req.Exit, req.Mode))
+	}
+	for _, old := range j.Readings {
+		entry, ok := c.InMatrix(&old.Reading)
+		if ok && !old.Struck && old.ID != req.ID && entry == req.Entry && old.Point == req.Exit && old.Mode == req.Mode && slices.Equal(old.Without, req.Without) {
+			if err := s.store.Strike(r.Context(), j.Number, old.ID, "marked anew"); err != nil {
+				return IntakeView{}, err
+			}
+		}
+	}
+	if req.Word != quantity.NoWord {
+		if err := s.store.Log(r.Context(), j.Number, reading); err != nil {
+			return IntakeView{}, err
+		}
+	}
+	return s.intake(r)
+}

@@ -1,0 +1,119 @@
+package server
+
+import (
+	"fmt"
+	"net/http"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"steptrace/core/stripdown"
+)
+
+// StripView is how the set came apart, and how it goes together again.
+type StripView struct {
+	Head
+	Sorts    []stripdown.Sort   `json:"sorts"`
+	Steps    []StepView         `json:"steps"` // as they were taken down, the struck ones too
+	Assembly stripdown.Assembly `json:"assembly"`
+}
+
+// StepView is a step with its line.
+type StepView struct {
+	stripdown.Step
+	Says string `json:"says"`
+}
+
+func (s *Server) strip(r *http.Request) (StripView, error) {
+	j, err := load(r, s.store.JobHead)
+	if err != nil {
+		return StripView{}, err
+	}
+	b, err := s.store.Before(r.Context(), j.Number)
+	if err != nil {
+		return StripView{}, err
+	}
+	v := StripView{Head: head(&j), Sorts: stripdown.Sorts(), Steps: []StepView{}, Assembly: stripdown.Reassemble(b.Steps, b.Returns)}
+	for _, x := range b.Steps {
+		v.Steps = append(v.Steps, StepView{x, x.Says()})
+	}
+	return v, nil
+}
+
+// Line is a step as typed.
+type Line struct {
+	ID   string         `json:"id"`
+	Kind stripdown.Kind `json:"kind"`
+	Text string         `json:"text"`
+}
+
+func (s *Server) takeApart(r *http.Request, req Line) (StripView, error) {
+	number, err := intParam(r, "number")
+	if err == nil {
+		err = sent(req.ID)
+	}
+	if err != nil {
+		return StripView{}, err
+	}
+	x, err := stripdown.Read(req.Kind, req.Text)
+	if err != nil {
+		return StripView{}, err
+	}
+	x.ID, x.Taken = req.ID, time.Now()
+	if err := s.store.TakeApart(r.Context(), number, x); err != nil {
+		return StripView{}, err
+	}
+	return s.strip(r)
+}
+
+// LineRead is what a line is understood as.
+type LineRead struct {
+	Says    string `json:"says"`
+	Mind    string `json:"mind"`
+	Problem string `json:"problem"`
+}
+
+func (s *Server) readLine(_ *http.Request, req Line) (LineRead, error) {
+	x, err := stripdown.Read(req.Kind, req.Text)
+	if err != nil {
+		return LineRead{Problem: err.Error()}, nil
+	}
+	return LineRead{Says: x.Says(), Mind: x.Mind}, nil
+}
+
+func (s *Server) strikeStep(r *http.Request, _ Nothing) (StripView, error) {
+	number, err := intParam(r, "number")
+	if err == nil {
+		err = s.store.StrikeStep(r.Context(), number, chi.URLParam(r, "id"))
+	}
+	if err != nil {
+		return StripView{}, err
+	}
+	return s.strip(r)
+}
+
+// Count is how many of a step went back in.
+type Count struct {
+	Count int `json:"count"`
+}
+
+func (s *Server) putBack(r *http.Request, req Count) (StripView, error) {
+	number, err := intParam(r, "number")
+	if err != nil {
+		return StripView{}, err
+	}
+	b, err := s.store.Before(r.Context(), number)
+	if err != nil {
+		return StripView{}, err
+	}
+	id := chi.URLParam(r, "id")
+	for _, x := range b.Steps {
+		if x.ID == id && (req.Count < 0 || req.Count > x.Count) {
+			return StripView{}, problem(http.StatusUnprocessableEntity, "Too many", fmt.Sprintf("%d went out there, so 0 to %d can go back. Is the one over from another place?", x.Count, x.Count))
+		}
+	}
+	if err := s.store.PutBack(r.Context(), number, stripdown.Return{Step: id, Count: req.Count, At: time.Now()}); err != nil {
+		return StripView{}, err
+	}
+	return s.strip(r)
+}
