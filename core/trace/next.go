@@ -222,6 +222,9 @@ func (f *finder) facts(at int, point *sheet.PlanPoint, level sheet.Level, dbv fl
 	if set == "" {
 		set = f.Plan.Sheet.Settings
 	}
+	if f.Power == PowerOff {
+		set = joined("the set is off: switch it on first", set)
+	}
 	if feed := f.feed(at); feed != "" {
 		if set != "" {
 			set = feed + "; " + set

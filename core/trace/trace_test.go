@@ -416,6 +416,12 @@ func TestPowerIsPartOfAReading(t *testing.T) {
 			t.Errorf("%q at %s, %s: %s %q", x.text, x.point, x.power, j.Verdict, j.Note)
 		}
 	}
+	c.Power = PowerOff
+	if f := c.Find(nil); f.Next == nil || !slices.ContainsFunc(f.Next.Facts, func(x Fact) bool {
+		return x.Label == "Set" && strings.HasPrefix(x.Text, "the set is off: switch it on first")
+	}) {
+		t.Errorf("the next probe of a set that is off: %+v", f.Next)
+	}
 	for _, live := range []Power{PowerStandby, PowerOn} {
 		c.Power = live
 		if _, err := c.Take(Aim{Point: "p1"}, "4k7 ohm"); err == nil || !strings.Contains(err.Error(), "this set is live") {

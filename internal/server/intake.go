@@ -39,10 +39,17 @@ type IntakeView struct {
 	Offers   []intake.Offer `json:"offers"`
 }
 
+// maxSwaps is how many swaps are laid out that were not tried yet.
+const maxSwaps = 20
+
 // swaps reads the rows asked for: swap=stage;stage, once for each row.
 func swaps(r *http.Request, plan *sheet.Plan) ([][]string, error) {
 	var out [][]string
-	for _, text := range r.URL.Query()["swap"] {
+	asked := r.URL.Query()["swap"]
+	if len(asked) > maxSwaps {
+		return nil, problem(http.StatusUnprocessableEntity, "Too many", fmt.Sprintf("At most %d swaps can be laid out at a time.", maxSwaps))
+	}
+	for _, text := range asked {
 		var names []string
 		for _, n := range strings.Split(text, ";") {
 			if n = strings.TrimSpace(n); n != "" {

@@ -4,11 +4,14 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"strings"
 	"testing"
 	"time"
+
+	"github.com/pressly/goose/v3"
 
 	"steptrace/core/job"
 	"steptrace/core/sheet"
@@ -151,4 +154,35 @@ func TestGuaranteesAreSwitchedOn(t *testing.T) {
 	if _, err := s.read.ExecContext(ctx, "DELETE FROM job"); err == nil {
 		t.Error("the reading side can write")
 	}
+}
+
+// A file of an earlier version is brought up to date when it is opened, and
+// nothing in it is lost.
+func TestOlderFileIsBroughtUpToDate(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "old.db")
+	db, err := sql.Open("sqlite", path)
+	must(t, err)
+	sub, err := fs.Sub(migrations, "migrations")
+	must(t, err)
+	provider, err := goose.NewProvider(goose.DialectSQLite3, db, sub)
+	must(t, err)
+	_, err = provider.UpTo(ctx, 1)
+	must(t, err)
+	for _, q := range []string{"INSERT INTO sheet (revision) VALUES (1)", "INSERT INTO job (number, sheet, complaint, opened) VALUES (7, 1, 'weak', '2026-01-02T03:04:05Z')",
+		"INSERT INTO reading (id, job, point, quantity, text, si, form, word, mode, instrument, taken) VALUES ('r', 7, 'B', 'ac', '31m', 0.031, 'rms', '', '', 'meter', '2026-01-02T03:05:05Z')"} {
+		_, err = db.ExecContext(ctx, q)
+		must(t, err)
+	}
+	_, err = db.ExecContext(ctx, "INSERT INTO sheet_revision (sheet, revision, document, saved) VALUES (1, 1, ?, '2026-01-02T03:04:05Z')", string(document("X").WriteJSON()))
+	must(t, err)
+	must(t, db.Close())
+
+	s := open1(t, path)
+	defer func() { must(t, s.Close()) }()
+	j, err := s.Job(ctx, 7)
+	must(t, err)
+	if len(j.Readings) != 1 || j.Readings[0].SI != 0.031 || j.Readings[0].Power != "" || j.Readings[0].Without != nil || len(j.Safety) != 0 || j.Sheet.Document.Model != "X" {
+		t.Errorf("%+v", j)
+	}
+	must(t, s.TakeApart(ctx, 7, line(t, "t1", "4 M3", time.Now())))
 }
