@@ -260,10 +260,18 @@ func (m *Matrix) choose() {
 	}
 	row, cell := &m.Rows[m.Best.Row], &m.Rows[m.Best.Row].Cells[m.Best.Cell]
 	m.Best.Sentence = "Try " + row.describe() + " at " + described(m.Exits, cell.Exit) + "."
-	m.Best.Why = fmt.Sprintf("if it works, %d of %d suspects are cleared", len(cell.Clears), len(m.Left))
+	m.Best.Why = fmt.Sprintf("of %d suspects %s cleared if it works", len(m.Left), areOf(len(cell.Clears)))
 	if n := len(cell.Leaves); n > 0 {
-		m.Best.Why += fmt.Sprintf("; if nothing comes, %d are left", n)
+		m.Best.Why += fmt.Sprintf(", %s left if nothing comes", areOf(n))
 	}
+}
+
+// areOf counts in a sentence: "1 is", "3 are".
+func areOf(n int) string {
+	if n == 1 {
+		return "1 is"
+	}
+	return fmt.Sprintf("%d are", n)
 }
 
 // describe names a row: "J2-4 in tape, with the head unit swapped".

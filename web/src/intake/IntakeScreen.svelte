@@ -133,6 +133,8 @@
             <p class="text-small">
               {#if trial.clears.length === 0}
                 It can tell nothing more.
+              {:else if trial.clears.length === 1 && trial.leaves.length === 1}
+                If it works, {trial.clears[0]} is cleared; if nothing comes, {trial.leaves[0]} it is.
               {:else if trial.clears.join() === trial.leaves.join()}
                 If it works, these are cleared; if nothing comes, it is one of them: {trial.clears.join(', ')}.
               {:else}

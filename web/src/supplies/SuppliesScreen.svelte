@@ -113,7 +113,9 @@
                     onclick={() => bench.aimFor(rail.name)}>{rail.name}</button
                   >
                   <span class="text-soft">{rail.up}</span>
-                  <b class={bad(rail) ? 'text-fault' : 'text-expect'}>{states[rail.state]}</b>
+                  <b class={bad(rail) ? 'text-fault' : rail.state === 'good' ? 'text-expect' : 'text-soft'}
+                    >{states[rail.state]}</b
+                  >
                   <span class="figure ml-auto"
                     >{rail.read || '–'}{rail.ripple ? ` ~ ${rail.ripple}` : ''}{rail.ohms
                       ? `, ${rail.ohms} off`
