@@ -144,10 +144,10 @@ func TestBenchByKeyAndClick(t *testing.T) {
 	p := start(t, "-demo")
 	tab := open(t, 1280, 800)
 	aimed := `document.querySelector('label[for=entry]').innerText`
-	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.Until(aimed+` === 'RV3 wiper'`))
-	must(t, tab.Click(`button[aria-label^="Aim at Q206 c"]`), tab.Until(aimed+` === 'Q206 c'`))
-	must(t, tab.Keys(kb.ArrowRight), tab.Until(aimed+` === 'J7-2'`), tab.Keys(kb.ArrowLeft+kb.ArrowLeft), tab.Until(aimed+` === 'RV3 wiper'`), tab.Keys(kb.Home), tab.Until(aimed+` === 'J2-4'`))
-	must(t, tab.Keys("n"), tab.Until(aimed+` === 'RV3 wiper'`))
+	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.Until(aimed+` === 'Q206 c'`))
+	must(t, tab.Click(`button[aria-label^="Aim at RV3 wiper"]`), tab.Until(aimed+` === 'RV3 wiper'`))
+	must(t, tab.Keys(kb.ArrowRight), tab.Until(aimed+` === 'Q206 c'`), tab.Keys(kb.ArrowLeft+kb.ArrowLeft), tab.Until(aimed+` === 'S2-5'`), tab.Keys(kb.Home), tab.Until(aimed+` === 'J2-4'`))
+	must(t, tab.Keys("n"), tab.Until(aimed+` === 'Q206 c'`))
 
 	// Typed faster than it can be answered: what is cut short is no trouble.
 	must(t, tab.Keys("0.0314159265358979"), tab.Until(`document.querySelector('[data-test=echo]')?.innerText.includes('low')`),
@@ -159,7 +159,7 @@ func TestBenchByKeyAndClick(t *testing.T) {
 
 	// 10 dB less fed in: 10 dB less expected.
 	must(t, tab.Keys("i"), tab.Choose("dialog[open] select", "J2-4"), tab.Write("Level", "0.6 mV"), tab.Button("Set"))
-	must(t, tab.See("600 µV at J2-4"), tab.Until(`document.querySelector('[data-test=next]').innerText.includes('60 mV')`))
+	must(t, tab.See("600 µV at J2-4"), tab.Until(`document.querySelector('[data-test=next]').innerText.includes('378 mV')`))
 
 	// A level that is none is refused in the dialog, which stays.
 	must(t, tab.Keys("i"), tab.Write("Level", "5 kHz"), tab.Button("Set"), tab.See("this is a frequency, not a voltage"), tab.Button("Cancel"))
@@ -215,7 +215,7 @@ func TestPhoneWidth(t *testing.T) {
 			t.Errorf("%s is %d pixels wide on a phone of 390", page, wide)
 		}
 	}
-	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.Click("#entry"), tab.Keys("200m\r"), tab.See("within 0 dB"))
+	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.Click("#entry"), tab.Keys("1.26\r"), tab.See("within 0 dB"))
 }
 
 // First page under 250 kB of script as it goes over the wire.
@@ -244,4 +244,16 @@ func TestFirstPageIsSmall(t *testing.T) {
 	if total > 250_000 {
 		t.Errorf("%d bytes of script", total)
 	}
+}
+
+// The way of working is chosen by key with its cost in sight, changes the next
+// probe at once, and stays with the job.
+func TestWayOfWorkingIsChosenByKey(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	next := `document.querySelector('[data-test=next]').innerText`
+	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.See("halve it"), tab.See("Good would leave"))
+	must(t, tab.Keys("h"), tab.See("Way of working"), tab.See("back to front"), tab.See("at worst"), tab.Keys("3"), tab.Until(next+`.startsWith('Probe Q206 c')`), tab.See("Good would leave K1 mute, right; bad, 4, Q204 make-up to Q206 line amp."))
+	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Keys("h"), tab.See("Way of working"), tab.Keys("4"), tab.Until(next+`.startsWith('Read rail +15 V R and expect 15 V')`), tab.Until(`document.querySelector('label[for=entry]').innerText === '+15 V R'`))
+	must(t, tab.Reload(), tab.Until(next+`.startsWith('Read rail +15 V R')`), tab.Keys("14.9\r"), tab.Until(next+`.startsWith('Probe ')`))
 }

@@ -42,6 +42,7 @@ type Job struct {
 	Route      string           `json:"route,omitempty" jsonschema:"description=key of the route being traced; empty: the first"`
 	Injected   *trace.Injection `json:"injected,omitempty"`
 	Instrument string           `json:"instrument,omitempty"`
+	Way        trace.Way        `json:"way,omitempty" jsonschema:"description=of working; empty: halve it"`
 	Readings   []Logged         `json:"readings"`
 	// Before the first probe. Safety is what was switched, measured and ticked.
 	Intake  map[string]string  `json:"intake,omitempty" jsonschema:"description=what was noted when the set came in\\, by field"`
@@ -77,7 +78,7 @@ func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
 		route = &plan.Routes[0]
 	}
 	power := j.Power(plan)
-	return trace.Case{Plan: plan, Route: route, Injected: j.Injected, Instrument: j.Instrument, Power: power.Reading()}, true
+	return trace.Case{Plan: plan, Route: route, Injected: j.Injected, Instrument: j.Instrument, Power: power.Reading(), Way: j.Way}, true
 }
 
 // Power is how the set stands.
@@ -125,6 +126,8 @@ func ReadJSON(data []byte) (*File, error) {
 		problem = "a job's number is not below zero"
 	case f.Opened.IsZero():
 		problem = "the job does not say when it was opened"
+	case !trace.KnownWay(f.Way):
+		problem = fmt.Sprintf("%q is not a way of working", f.Way)
 	case len(f.Readings) > maxReadings:
 		problem = fmt.Sprintf("more than %d readings", maxReadings)
 	}

@@ -26,7 +26,7 @@ func plan(t *testing.T) *sheet.Plan {
 
 func file() *File {
 	at := time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
-	return &File{Format: Format, Version: Version, Sheet: SheetRef{Model: "X"}, Job: Job{Number: 7, Complaint: "weak", Opened: at, Finished: &at, Outcome: "C1",
+	return &File{Format: Format, Version: Version, Sheet: SheetRef{Model: "X"}, Job: Job{Number: 7, Complaint: "weak", Opened: at, Finished: &at, Outcome: "C1", Way: trace.Back,
 		Injected: &trace.Injection{At: "A", Level: 0.5, Hz: 1000}, Readings: []Logged{
 			{Reading: trace.Reading{ID: "1", Point: "B", Quantity: sheet.AC, Text: "0,9 V", SI: 0.9, Form: "rms", Taken: at}},
 			{Reading: trace.Reading{ID: "2", Point: "+9 V", Quantity: sheet.DC, Text: "8.8", SI: 8.8, Form: "dc", Taken: at, Struck: true}, StruckReason: "slipped"},
@@ -56,6 +56,7 @@ func TestBadFilesAreRefused(t *testing.T) {
 	}{
 		"no complaint":     {func(f *File) { f.Complaint = "\n" }, "complaint is empty"},
 		"long outcome":     {func(f *File) { f.Outcome = strings.Repeat("x", 2001) }, "longer than 2000"},
+		"foreign way":      {func(f *File) { f.Way = "sideways" }, "not a way of working"},
 		"never opened":     {func(f *File) { f.Opened = time.Time{} }, "when it was opened"},
 		"negative number":  {func(f *File) { f.Number = -1 }, "below zero"},
 		"unknown point":    {func(f *File) { f.Readings[0].Point = "Z" }, `reading 1 at Z: "Z" is neither`},

@@ -34,40 +34,6 @@ func TestChainIsIsolatedInLog2Readings(t *testing.T) {
 	t.Logf("at most %d readings for any fault in any chain up to 64 stages", most)
 }
 
-// The plan's cost against plain recursion over every tree of cuts.
-func TestCheapestPlanMatchesExhaustiveSearch(t *testing.T) {
-	rng := rand.New(rand.NewPCG(7, 7))
-	var brute func(a, b int, at map[int]float64) float64 // expected cost times width
-	brute = func(a, b int, at map[int]float64) float64 {
-		best := math.Inf(1)
-		for g := a + 1; g < b; g++ {
-			if c, ok := at[g]; ok {
-				best = min(best, c*float64(b-a)+brute(a, g, at)+brute(g, b, at))
-			}
-		}
-		if math.IsInf(best, 1) {
-			return 0
-		}
-		return best
-	}
-	for range 300 {
-		n := 2 + rng.IntN(8)
-		var cuts []cut
-		at := map[int]float64{}
-		for g := 1; g < n; g++ {
-			if rng.IntN(5) > 0 || len(cuts) == 0 {
-				c := float64(1 + rng.IntN(8))
-				cuts = append(cuts, cut{g, g, c})
-				at[g] = c
-			}
-		}
-		_, got := cheapest(n, cuts)
-		if want := brute(0, n, at) / float64(n); math.Abs(got-want) > 1e-9 {
-			t.Fatalf("%d suspects, cuts %v: %g, exhaustive %g", n, cuts, got, want)
-		}
-	}
-}
-
 // Whatever readings come, findings are whole: no NaN (JSON would refuse it),
 // no panic, weights that sum to one, and the same answer twice.
 func TestAnyReadingsGiveWholeFindings(t *testing.T) {

@@ -2,6 +2,7 @@ package trace
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -44,6 +45,8 @@ type PointFinding struct {
 	Note        string   `json:"note"`
 	Hazard      string   `json:"hazard"`
 	Refused     string   `json:"refused"` // why the instrument at hand must not go there
+	IfGood      string   `json:"ifGood"`  // the suspects that a good reading would leave; empty where it tells nothing
+	IfBad       string   `json:"ifBad"`
 	Stated      bool     `json:"stated"`
 	Driven      bool     `json:"driven"` // the signal fed in now comes past
 	Expected    string   `json:"expected"`
@@ -95,6 +98,7 @@ type Findings struct {
 	Rails    []RailFinding  `json:"rails"`
 	Readings []Judged       `json:"readings"` // in the order given
 	Next     *Probe         `json:"next" jsonschema:"nullable"`
+	Ways     []WayCost      `json:"ways"` // of working, with what each costs from here
 }
 
 // Missing is a reading that is still needed before a stage is condemned.
@@ -110,19 +114,23 @@ type finder struct {
 	judged   []Judged
 	evidence []*Judged // that speaks of the signal, latest per place and condition
 	ways     map[wayKey]*ways
-	left     []bool // of all blocks: still suspect
-	suspects []int  // positions on the route, in order
+	left     []bool    // of all blocks: still suspect
+	believed []float64 // the posterior of all blocks
+	suspects []int     // positions on the route, in order
 	out      Findings
 }
 
 // Find draws the findings from all readings, in the order they were taken.
 func (c Case) Find(readings []Reading) Findings {
 	f := newFinder(c, readings)
+	f.believed = f.belief(f.evidence)
 	f.suspect(f.narrow(f.evidence))
 	f.conclude()
 	f.points()
 	f.refusals()
 	f.stages()
+	f.whatIf()
+	f.out.Ways = f.costs()
 	f.out.Readings = f.judged
 	return f.out
 }
@@ -330,18 +338,31 @@ func (f *finder) conflict() {
 	}
 	if len(odd) == 0 {
 		f.out.Headline = "No single fault explains these readings, even with any one of them left out."
+		if two := f.pair(); two != "" {
+			f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Two faults would explain all of them: %s.", two))
+		}
 		f.out.Reasons = append(f.out.Reasons, "More than one reading is off, or there are two faults. Read the points again from the entry on.")
 		f.out.Next = f.propose(len(f.Route.Points)-1, "again", "it starts the comparison afresh")
 		return
 	}
-	// Any of them would resolve it; the one taken last is the easiest to repeat.
-	last := len(odd) - 1
+	// Any of them would resolve it. The one without which the rest is most
+	// likely is asked for again; of equals the last, the easiest to repeat.
+	last, most := 0, math.Inf(-1)
+	for i, o := range odd {
+		if l := f.likely(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == o })); l >= most-1e-9 {
+			last, most = i, l
+		}
+	}
 	j := odd[last]
 	f.out.Headline = fmt.Sprintf("The reading at %s does not fit the rest.", j.Reading.Point)
 	for i, o := range odd {
 		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("%s. Without it, %s would be left.", reads(o), listed(blockNames(f.Plan, without[i]))))
 	}
+	if two := f.pair(); two != "" {
+		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("If all of them are right, it takes two faults: %s.", two))
+	}
 	f.suspect(without[last])
+	f.believed = f.belief(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == j }))
 	if f.onRoute(j) {
 		f.out.Next = f.propose(j.at, "again", "it contradicts the other readings")
 	}

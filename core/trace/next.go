@@ -15,9 +15,6 @@ const (
 	// probeMinutes is what a probe costs besides reaching its point: placing
 	// the tip, setting the instrument, reading, writing down.
 	probeMinutes = 1.0
-	// exactUpTo is the number of suspects up to which the best plan is computed
-	// exactly; the work grows with its cube (128 suspects: 350,000 sums).
-	exactUpTo = 128
 )
 
 // Span is a piece of a sentence; what the eye should catch is marked.
@@ -83,88 +80,6 @@ func (f *finder) refusedCut() bool {
 		}
 	}
 	return found
-}
-
-// split proposes the probe that begins the cheapest way to a single suspect,
-// all suspects being equally likely; nil where no point parts them.
-func (f *finder) split() *Probe {
-	cuts := f.cuts()
-	if len(cuts) == 0 {
-		return nil
-	}
-	n := len(f.suspects)
-	var best cut
-	total := 0.0
-	if n <= exactUpTo {
-		best, total = cheapest(n, cuts)
-	} else {
-		best = mostPerMinute(n, cuts)
-	}
-	why := fmt.Sprintf("parts the %d suspects %d to %d, in about %s", n, best.gap, n-best.gap, minutes(best.cost))
-	if total > best.cost {
-		why += fmt.Sprintf("; about %s to the faulty stage from here", minutes(total))
-	}
-	return f.propose(best.point, "split", why)
-}
-
-// cheapest finds the first cut of the plan with the least expected cost to
-// isolate one of n equally likely suspects, and that cost in minutes. It is
-// exact dynamic programming over runs of suspects: a run costs the cut plus
-// what its two parts cost, each weighted by its share (Bellman's principle).
-// Suspects that no cut parts stay together at no further cost.
-func cheapest(n int, cuts []cut) (cut, float64) {
-	// cost[a][b] is the expected cost for suspects a to b-1, times b-a.
-	cost := make([][]float64, n+1)
-	first := make([][]int, n+1)
-	for a := range cost {
-		cost[a] = make([]float64, n+1)
-		first[a] = make([]int, n+1)
-	}
-	byGap := make([]int, n+1) // gap -> index in cuts, or -1
-	for i := range byGap {
-		byGap[i] = -1
-	}
-	for i, c := range cuts {
-		byGap[c.gap] = i
-	}
-	for width := 2; width <= n; width++ {
-		for a := 0; a+width <= n; a++ {
-			b := a + width
-			least, at := math.Inf(1), -1
-			for g := a + 1; g < b; g++ {
-				i := byGap[g]
-				if i < 0 {
-					continue
-				}
-				if x := cuts[i].cost*float64(width) + cost[a][g] + cost[g][b]; x < least-1e-9 {
-					least, at = x, i
-				}
-			}
-			first[a][b] = at
-			if at >= 0 {
-				cost[a][b] = least
-			}
-		}
-	}
-	return cuts[first[0][n]], cost[0][n] / float64(n)
-}
-
-// mostPerMinute finds the cut with the most bits per minute.
-func mostPerMinute(n int, cuts []cut) cut {
-	bits := func(c cut) float64 {
-		p := float64(c.gap) / float64(n)
-		return -p*math.Log2(p) - (1-p)*math.Log2(1-p)
-	}
-	return slices.MaxFunc(cuts, func(a, b cut) int {
-		x, y := bits(a)/a.cost, bits(b)/b.cost
-		switch {
-		case x > y:
-			return 1
-		case x < y:
-			return -1
-		}
-		return 0
-	})
 }
 
 func minutes(m float64) string {

@@ -8,10 +8,13 @@
 //
 //	findings := trace.Case{Plan: plan, Route: route}.Find(readings)
 //
-// The reasoning here supposes one fault and one signal path. A good reading
-// clears every stage between the place of injection and the point; a bad one
-// puts the fault there. The next probe is the one from which the fault can be
-// named in the least expected time.
+// The reasoning supposes one fault, in a stage or a rail. A good reading clears
+// every block on any way between the place of injection and the point; a bad
+// one puts the fault there; where nothing arrives it is on every way. What
+// remains is weighed by Bayes' rule (belief.go). The next probe begins the way
+// of working that was chosen; left alone, the plan with the least expected time.
+// Where no single fault fits, the reading that stands against the rest is asked
+// for again, and the two faults that would explain everything are named.
 package trace
 
 import (
@@ -94,6 +97,8 @@ type Case struct {
 	Injected   *Injection
 	Instrument string
 	Power      Power
+	Way        Way     // of working
+	History    History // of the model
 }
 
 // spot is what can be aimed at.

@@ -90,12 +90,14 @@ func (f *finder) points() {
 
 func (f *finder) stages() {
 	f.out.Stages = make([]StageFinding, len(f.Route.Stages))
+	weights := f.weights()
 	for i := range f.Route.Stages {
 		s := f.stageAt(i)
 		out := StageFinding{Name: s.Name, Kind: s.Kind, GainDB: number(f.Route.Gains[i]), MeasuredDB: f.measuredGain(i), Standing: Aside, Reasons: []string{}}
 		switch {
 		case slices.Contains(f.suspects, i):
-			out.Standing, out.Weight = Suspect, 1/float64(len(f.suspects))
+			k, _ := slices.BinarySearch(f.suspects, i)
+			out.Standing, out.Weight = Suspect, weights[k]
 			if f.out.State == Named {
 				out.Standing = Faulty
 			}

@@ -243,8 +243,8 @@ func TestReadingsNarrowTheSuspects(t *testing.T) {
 	if standing(f) != "ccsssa" {
 		t.Errorf("bad at p5: %s", standing(f))
 	}
-	if f.Stages[3].Weight != 1.0/3 {
-		t.Errorf("weight %g", f.Stages[3].Weight)
+	if w := f.Stages[3].Weight; math.Abs(w-1.0/3) > 0.02 { // nearly: what comes right behind a point might have loaded it
+		t.Errorf("weight %g", w)
 	}
 	// Fed in at p4 and good at the exit: what follows is cleared, s2 and s3 stay.
 	b.c.Injected = &Injection{At: "p4"}

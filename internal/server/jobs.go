@@ -1,6 +1,7 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"net/http"
@@ -52,7 +53,7 @@ func (s *Server) shelf(r *http.Request) (Shelf, error) {
 				row.Readings++
 			}
 		}
-		view := view(j)
+		view := view(j, trace.History{}) // how far it has come does not depend on it
 		if view.Findings != nil {
 			row.Headline, row.State, row.Points = view.Findings.Headline, view.Findings.State, view.Findings.Points
 		}
@@ -80,6 +81,7 @@ type JobView struct {
 	Route       string             `json:"route"`
 	Injected    *trace.Injection   `json:"injected" jsonschema:"nullable"`
 	Injecting   string             `json:"injecting"` // what is fed in, in words
+	Way         trace.Way          `json:"way"`
 	Instrument  string             `json:"instrument"`
 	Instruments []trace.Instrument `json:"instruments"`
 	Routes      []RouteChoice      `json:"routes"`
@@ -90,11 +92,11 @@ type JobView struct {
 	Offers      []intake.Offer     `json:"offers"`   // usual faults, until something was read
 }
 
-// view works a job out.
-func view(j *store.Job) JobView {
+// view works a job out, with what is known of its model.
+func view(j *store.Job, history trace.History) JobView {
 	plan := j.Sheet.Plan
 	v := JobView{Head: head(j), Supplies: []supply.Rail{}, Offers: []intake.Offer{},
-		Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: trace.InstrumentFor(j.Instrument).Key, Instruments: trace.Instruments(),
+		Way: cmp.Or(j.Way, trace.Halve), Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: trace.InstrumentFor(j.Instrument).Key, Instruments: trace.Instruments(),
 		Routes: choices(plan), Struck: map[string]string{}, Problems: []sheet.Problem{}}
 	for _, p := range j.Sheet.Problems {
 		if p.Severity == sheet.Blocking {
@@ -111,6 +113,7 @@ func view(j *store.Job) JobView {
 		return v
 	}
 	v.Route, v.Injecting = c.Route.Key, c.Feeding()
+	c.History = history
 	findings := c.Find(j.Plain())
 	v.Findings = &findings
 	v.Supplies = supply.Explain(plan, findings.Readings)
@@ -143,15 +146,17 @@ func (s *Server) job(r *http.Request) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
-	v := view(&j)
+	offers, err := s.offers(r, &j)
+	if err != nil {
+		return JobView{}, err
+	}
+	history := trace.History{Found: map[string]int{}, Fits: map[string]bool{}}
+	for _, o := range offers {
+		history.Found[o.Stage], history.Fits[o.Stage] = o.Times, history.Fits[o.Stage] || o.Fits
+	}
+	v := view(&j, history)
 	if len(j.Readings) == 0 && j.Finished == nil {
-		b, err := s.store.Before(r.Context(), j.Number)
-		if err == nil {
-			v.Offers, err = s.offers(r, &j, b.Intake)
-		}
-		if err != nil {
-			return v, err
-		}
+		v.Offers = offers
 	}
 	return v, nil
 }
@@ -239,11 +244,12 @@ func (c Conditions) under(base trace.Case) (trace.Case, error) {
 // BenchSetting is what is fed in, as typed, and on which route. An empty At
 // means the sheet's own signal; empty level and frequency the sheet's own.
 type BenchSetting struct {
-	Route      string `json:"route"`
-	Instrument string `json:"instrument"`
-	At         string `json:"at"`
-	Level      string `json:"level"`
-	Frequency  string `json:"frequency"`
+	Way        trace.Way `json:"way,omitempty"` // of working; empty: halve it
+	Route      string    `json:"route"`
+	Instrument string    `json:"instrument"`
+	At         string    `json:"at"`
+	Level      string    `json:"level"`
+	Frequency  string    `json:"frequency"`
 }
 
 func (s *Server) setBench(r *http.Request, req BenchSetting) (JobView, error) {
@@ -259,8 +265,11 @@ func (s *Server) setBench(r *http.Request, req BenchSetting) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
+	if !trace.KnownWay(req.Way) {
+		return JobView{}, problem(http.StatusUnprocessableEntity, "No such way", fmt.Sprintf("%q is not a way of working: use halve, front, back, supplies, reach or weak.", req.Way))
+	}
 	return s.change(r, func(number int) error {
-		return s.store.SetBench(r.Context(), number, c.Route.Key, c.Injected, c.Instrument)
+		return s.store.SetBench(r.Context(), number, store.Bench{Route: c.Route.Key, Injected: c.Injected, Instrument: c.Instrument, Way: req.Way})
 	})
 }
 

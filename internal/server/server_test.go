@@ -114,6 +114,7 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		{"feeding in nowhere", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","at":"nowhere","level":"","frequency":""}`, 422, "neither a point nor a rail"},
 		{"feeding in nothing", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","at":"J2-4","level":"0","frequency":""}`, 422, "above zero"},
 		{"unknown route", "PUT", "/api/jobs/142/bench", `{"route":"x","instrument":"","at":"","level":"","frequency":""}`, 422, "Reload the page"},
+		{"foreign way", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","way":"sideways","at":"","level":"","frequency":""}`, 422, "is not a way of working"},
 		{"finish without a word", "POST", "/api/jobs/142/finish", `{"outcome":"","stage":""}`, 422, "what it was"},
 		{"intake of nothing known", "POST", "/api/jobs/142/intake", `{"field":"colour","text":"red"}`, 422, "not asked at intake"},
 		{"cell that is not there", "POST", "/api/jobs/147/marks", `{"id":"1","mode":"aux","entry":"A1 L","exit":"LS R","without":[],"word":"ok"}`, 422, "No route runs"},

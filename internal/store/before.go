@@ -35,20 +35,13 @@ type PictureHead struct {
 
 // Before gives what was written down of a job before the first probe.
 func (s *Store) Before(ctx context.Context, number int) (b Before, err error) {
-	b.Intake = map[string]string{}
-	rows, err := s.read.QueryContext(ctx, "SELECT field, text FROM intake WHERE job = ? ORDER BY serial", number)
-	type noted struct{ field, text string }
-	notes, err := collect(rows, err, func(r scanner) (n noted, err error) { return n, r.Scan(&n.field, &n.text) })
-	if err != nil {
+	if b.Intake, err = s.Notes(ctx, number); err != nil {
 		return b, err
-	}
-	for _, n := range notes {
-		b.Intake[n.field] = n.text // a later one replaces
 	}
 	if b.Steps, err = s.steps(ctx, number); err != nil {
 		return b, err
 	}
-	rows, err = s.read.QueryContext(ctx, "SELECT step, count, at FROM strip_return WHERE job = ? ORDER BY serial", number)
+	rows, err := s.read.QueryContext(ctx, "SELECT step, count, at FROM strip_return WHERE job = ? ORDER BY serial", number)
 	b.Returns, err = collect(rows, err, func(r scanner) (x stripdown.Return, err error) {
 		var at string
 		if err := r.Scan(&x.Step, &x.Count, &at); err != nil {
@@ -77,6 +70,18 @@ func (s *Store) Before(ctx context.Context, number int) (b Before, err error) {
 		}
 	}
 	return b, err
+}
+
+// Notes gives what was noted when the set came in, by field.
+func (s *Store) Notes(ctx context.Context, number int) (map[string]string, error) {
+	type noted struct{ field, text string }
+	rows, err := s.read.QueryContext(ctx, "SELECT field, text FROM intake WHERE job = ? ORDER BY serial", number)
+	notes, err := collect(rows, err, func(r scanner) (n noted, err error) { return n, r.Scan(&n.field, &n.text) })
+	out := map[string]string{}
+	for _, n := range notes {
+		out[n.field] = n.text // a later one replaces
+	}
+	return out, err
 }
 
 func (s *Store) steps(ctx context.Context, number int) ([]stripdown.Step, error) {

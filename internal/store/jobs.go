@@ -19,7 +19,7 @@ type Job struct {
 }
 
 const jobColumns = `SELECT number, sheet, sheet_revision, complaint, opened, finished, outcome, stage, route,
-	injected_at, injected_level, injected_hz, instrument FROM job `
+	injected_at, injected_level, injected_hz, instrument, way FROM job `
 
 // jobRow is a job without its sheet and readings.
 type jobRow struct {
@@ -33,7 +33,7 @@ func scanJob(row scanner) (jobRow, error) {
 	var opened string
 	var finished, at sql.NullString
 	var level, hz float64
-	if err := row.Scan(&j.Number, &j.sheet, &j.revision, &j.Complaint, &opened, &finished, &j.Outcome, &j.Stage, &j.Route, &at, &level, &hz, &j.Instrument); err != nil {
+	if err := row.Scan(&j.Number, &j.sheet, &j.revision, &j.Complaint, &opened, &finished, &j.Outcome, &j.Stage, &j.Route, &at, &level, &hz, &j.Instrument, &j.Way); err != nil {
 		return j, noRows(err)
 	}
 	j.Injected = injection(at, level, hz)
@@ -166,8 +166,8 @@ func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document 
 			finished, pinned = stamp(*j.Finished), revision
 		}
 		_, err := tx.ExecContext(ctx, `INSERT INTO job (number, sheet, sheet_revision, complaint, opened, finished, outcome, stage, route,
-			injected_at, injected_level, injected_hz, instrument) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-			number, sheetID, pinned, j.Complaint, stamp(j.Opened), finished, j.Outcome, j.Stage, j.Route, at, level, hz, j.Instrument)
+			injected_at, injected_level, injected_hz, instrument, way) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+			number, sheetID, pinned, j.Complaint, stamp(j.Opened), finished, j.Outcome, j.Stage, j.Route, at, level, hz, j.Instrument, j.Way)
 		if err != nil {
 			return err
 		}
@@ -263,16 +263,21 @@ func changed(res sql.Result, err error) error {
 	return nil
 }
 
-// SetBench keeps how the bench of a job stands: route, what is fed in, with
-// what is read.
-func (s *Store) SetBench(ctx context.Context, number int, route string, in *trace.Injection, instrument string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
-		if err := open(ctx, tx, number); err != nil {
-			return err
-		}
-		at, level, hz := injectionColumns(in)
-		res, err := tx.ExecContext(ctx, "UPDATE job SET route = ?, injected_at = ?, injected_level = ?, injected_hz = ?, instrument = ? WHERE number = ?",
-			route, at, level, hz, instrument, number)
+// Bench is how the bench of a job stands: route, what is fed in, with what is
+// read, in which way one works.
+type Bench struct {
+	Route      string
+	Injected   *trace.Injection
+	Instrument string
+	Way        trace.Way
+}
+
+// SetBench keeps how the bench of a job stands.
+func (s *Store) SetBench(ctx context.Context, number int, b Bench) error {
+	return s.onOpen(ctx, number, func(tx *sql.Tx) error {
+		at, level, hz := injectionColumns(b.Injected)
+		res, err := tx.ExecContext(ctx, "UPDATE job SET route = ?, injected_at = ?, injected_level = ?, injected_hz = ?, instrument = ?, way = ? WHERE number = ?",
+			b.Route, at, level, hz, b.Instrument, b.Way, number)
 		return changed(res, err)
 	})
 }

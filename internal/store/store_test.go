@@ -56,7 +56,7 @@ func TestEverythingSurvivesReopening(t *testing.T) {
 	must(t, s.Log(ctx, n, r))
 	must(t, s.Log(ctx, n, trace.Reading{ID: "r2", Point: "B", Quantity: sheet.AC, Text: "hum", Word: "hum", Taken: opened}))
 	must(t, s.Strike(ctx, n, "r2", "another set"))
-	must(t, s.SetBench(ctx, n, "|A|B", r.Injected, "scope1"))
+	must(t, s.SetBench(ctx, n, Bench{"|A|B", r.Injected, "scope1", trace.Back}))
 	must(t, s.Close())
 
 	s = open1(t, path)
@@ -69,7 +69,7 @@ func TestEverythingSurvivesReopening(t *testing.T) {
 	if !j.Readings[1].Struck || j.Readings[1].StruckReason != "another set" || j.Readings[1].Word != "hum" {
 		t.Errorf("struck reading: %+v", j.Readings[1])
 	}
-	if *j.Injected != *r.Injected || j.Instrument != "scope1" || j.Route != "|A|B" || !j.Opened.Equal(opened) {
+	if *j.Injected != *r.Injected || j.Instrument != "scope1" || j.Way != trace.Back || j.Route != "|A|B" || !j.Opened.Equal(opened) {
 		t.Errorf("%+v", j.Job)
 	}
 }

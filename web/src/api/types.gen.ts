@@ -18,6 +18,7 @@ text: string
  * via the `definition` "BenchSetting".
  */
 export interface BenchSetting {
+way?: ("halve" | "front" | "back" | "supplies" | "reach" | "weak")
 route: string
 instrument: string
 at: string
@@ -106,6 +107,7 @@ stages: StageFinding[]
 rails: RailFinding[]
 readings: Judged[]
 next: (Probe | null)
+ways: WayCost[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -134,6 +136,8 @@ drawing: string
 note: string
 hazard: string
 refused: string
+ifGood: string
+ifBad: string
 stated: boolean
 driven: boolean
 expected: string
@@ -259,6 +263,19 @@ mark: string
 export interface Fact {
 label: string
 text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WayCost".
+ */
+export interface WayCost {
+way: ("halve" | "front" | "back" | "supplies" | "reach" | "weak")
+name: string
+note: string
+probes: number
+minutes: number
+worstProbes: number
+worstMinutes: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -497,6 +514,7 @@ stage: string
 route: string
 injected: (Injection1 | null)
 injecting: string
+way: ("halve" | "front" | "back" | "supplies" | "reach" | "weak")
 instrument: string
 instruments: Instrument[]
 routes: RouteChoice[]

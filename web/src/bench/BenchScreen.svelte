@@ -10,6 +10,7 @@
   import Suspects from './Suspects.svelte';
   import SupplyStrip from './SupplyStrip.svelte';
   import { Bench } from './bench.svelte';
+  import WaysDialog from './WaysDialog.svelte';
   import { typeFirst } from '../shared/keys.svelte';
 
   let { params }: { params: { number: string } } = $props();
@@ -19,6 +20,7 @@
   let width = $state(1280);
   let injecting = $state(false);
   let finishing = $state(false);
+  let choosing = $state(false); // a way of working
   let striking = $state.raw<Judged | null>(null);
 
   $effect(() => void bench.load());
@@ -55,6 +57,9 @@
       case 'i':
         injecting = open;
         break;
+      case 'h':
+        choosing = open;
+        break;
       case 'f':
         finishing = open;
         break;
@@ -90,6 +95,7 @@
     { keys: 's', does: 'aim at the next supply rail' },
     { keys: 'q', does: 'what is read: signal, DC volts, frequency, ohms' },
     { keys: 'i', does: 'what is fed in' },
+    { keys: 'h', does: 'the way of working, and what each costs' },
     { keys: 'r', does: 'the next route' },
     { keys: 'x', does: 'strike out the last reading' },
     { keys: 'f', does: 'finish the job' },
@@ -133,7 +139,7 @@
           />
         </div>
         <main class="grid min-h-0 lg:grid-cols-[minmax(0,1.3fr)_minmax(0,1.05fr)_minmax(0,1fr)] lg:overflow-hidden">
-          <NextProbe {bench} onfinish={() => (finishing = true)} />
+          <NextProbe {bench} onfinish={() => (finishing = true)} onways={() => (choosing = true)} />
           <ReadingPanel {bench} bind:field onstrike={(reading) => (striking = reading)} />
           <Suspects {bench} />
         </main>
@@ -151,4 +157,5 @@
     {/if}
   </JobFrame>
   <Dialogs {bench} bind:injecting bind:finishing bind:striking />
+  <WaysDialog {bench} bind:open={choosing} />
 {/if}

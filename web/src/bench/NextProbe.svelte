@@ -1,14 +1,15 @@
 <script lang="ts">
-  import { Button } from 'flowbite-svelte';
+  import { Button, Kbd } from 'flowbite-svelte';
   import type { Bench } from './bench.svelte';
 
-  let { bench, onfinish }: { bench: Bench; onfinish: () => void } = $props();
+  let { bench, onfinish, onways }: { bench: Bench; onfinish: () => void; onways: () => void } = $props();
 
   let more = $state(false); // on a phone the facts open by a tap
 
   const findings = $derived(bench.findings);
   const next = $derived(bench.next);
   const view = $derived(bench.view);
+  const way = $derived(findings?.ways.find((w) => w.way === view?.way));
   const offers = $derived((view?.offers ?? []).filter((o) => o.fits).slice(0, 2));
 </script>
 
@@ -32,6 +33,11 @@
     {/each}
     <h2 class="lead">
       {findings.state === 'named' ? 'Found' : next ? 'Next probe' : 'Where it stands'}
+      {#if next && way}
+        <button type="button" class="ml-2 font-normal" onclick={onways}
+          ><Kbd>h</Kbd> <span class="underline decoration-dotted">{way.name}</span></button
+        >
+      {/if}
     </h2>
     {#if next}
       <p class="text-say mt-1 font-semibold text-pretty" data-test="next">

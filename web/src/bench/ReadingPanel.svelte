@@ -18,9 +18,9 @@
   const bad = (verdict: string) => !['', 'within', 'unjudged'].includes(verdict);
   // The proposed probe's own caution stands beside it; any other point's stands here.
   const hazard = $derived.by(() => {
-    const point = bench.points[bench.aimAt];
     return bench.next?.point === bench.aim || !point ? '' : [point.hazard, point.refused].filter(Boolean).join('; ');
   });
+  const point = $derived(bench.points[bench.aimAt]);
   const closed = $derived(bench.view?.finished !== null);
 
   function shown(j: Judged): string {
@@ -105,6 +105,9 @@
           }}>{word}</button
         >
       {/each}
+      {#if point?.ifGood && bench.quantity === 'ac'}
+        <span class="text-ink block" data-test="what-if">Good would leave {point.ifGood}; bad, {point.ifBad}.</span>
+      {/if}
     {/if}
   </div>
   <ul class="mt-1 min-h-0 flex-1 overflow-y-auto" aria-label="Evidence">

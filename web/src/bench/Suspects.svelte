@@ -6,7 +6,9 @@
 
   const findings = $derived(bench.findings);
   const suspects = $derived(
-    (findings?.stages ?? []).filter((s) => s.standing === 'suspect' || s.standing === 'faulty'),
+    (findings?.stages ?? [])
+      .filter((s) => s.standing === 'suspect' || s.standing === 'faulty')
+      .sort((a, b) => b.weight - a.weight), // the likeliest on top; of equals in the order of the route
   );
   const cleared = $derived((findings?.stages ?? []).filter((s) => s.standing === 'cleared').map((s) => s.name));
 </script>

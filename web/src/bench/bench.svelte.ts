@@ -216,12 +216,14 @@ export class Bench {
     const whole: BenchSetting = {
       route: now?.route ?? '',
       instrument: now?.instrument ?? '',
+      way: now?.way ?? 'halve',
       at: now?.injected?.at ?? '',
       level: now?.injected?.level ? `${now.injected.level} Vrms` : '',
       frequency: now?.injected?.hz ? `${now.injected.hz} Hz` : '',
     };
-    // Another route or place to feed in changes what to probe next; the aim goes along.
-    return this.change(() => api.setBench(this.number, { ...whole, ...setting }), setting.at !== undefined);
+    // Another route, place to feed in or way of working changes what to probe next; the aim goes along.
+    const follow = setting.at !== undefined || setting.way !== undefined;
+    return this.change(() => api.setBench(this.number, { ...whole, ...setting }), follow);
   }
   finish(outcome: Outcome) {
     return this.change(() => api.finish(this.number, outcome), false);

@@ -1,0 +1,280 @@
+package trace
+
+import (
+	"math"
+
+	"steptrace/core/sheet"
+)
+
+// Which block is at fault is a matter of belief: a hypothesis is a block with an
+// effect, and each piece of evidence makes it more or less likely (Bayes' rule).
+//
+//	P(block, effect | readings) ∝ prior(block) · share(effect | kind) · Π P(verdict | effect, in the way or not)
+//
+// The prior of a block is the mean of a Dirichlet distribution: pseudo-counts
+// from the rate of its kind, plus one for every earlier job of the model that
+// ended there.
+
+// effect is how a block misbehaves.
+type effect int
+
+const (
+	dead effect = iota
+	weak
+	strong
+	distorting
+	noisy
+	humming
+	offTune
+	comesAndGoes
+	effects // how many there are
+)
+
+const (
+	// misread is how often a reading is taken down wrongly: a slipped tip, the
+	// wrong pin, a range misjudged. Of the order that repeated measurements by
+	// hand show; what matters is that it is neither 0 nor large.
+	misread = 0.02
+	// loading is how often a faulty block pulls down the point before it, so
+	// that the block before seems weak: shorted inputs are a small share of
+	// failures.
+	loading = 0.05
+	// pseudoJobs is how many jobs the general rates are worth against what this
+	// workshop has found in the model itself.
+	pseudoJobs = 4.0
+	// weakSpot raises the rate of a block that the sheet calls a usual fault,
+	// and fitting raises it once more where the complaint speaks of it.
+	weakSpot, fitting = 3.0, 2.0
+)
+
+// kindRate is how often a kind of block fails against an amplifier stage.
+// Contacts and moving parts lead, as in the base rates of MIL-HDBK-217F (relays,
+// switches and connectors above small semiconductors, those above passive
+// parts) and in what the trade tells; the ratios are rounded.
+var kindRate = map[string]float64{
+	"amplifier": 1, "mixer": 1, "oscillator": 1, "detector": 0.7, "filter": 0.5, "equaliser": 0.6, "transformer": 0.4, "control": 1.5, "switch": 2,
+	"relay contact": 2.5, "connector": 1.5, "cable": 1, "speaker": 0.7, "head": 1, "aerial": 0.5,
+}
+
+const (
+	otherRate = 0.8
+	railRate  = 1.2
+)
+
+// shares are how a kind of block fails, by effect; each row sums to 1. After the
+// failure-mode shares of MIL-HDBK-338B for the parts that make up such a block:
+// semiconductors open, short or drift; contacts stay open or grow resistive and
+// come and go; potentiometers grow noisy.
+var shares = map[string][effects]float64{
+	"amplifier": {dead: 0.42, weak: 0.2, strong: 0.03, distorting: 0.13, noisy: 0.08, humming: 0.05, offTune: 0.01, comesAndGoes: 0.08},
+	"contact":   {dead: 0.45, weak: 0.17, distorting: 0.03, noisy: 0.08, humming: 0.01, offTune: 0.01, comesAndGoes: 0.25},
+	"control":   {dead: 0.2, weak: 0.1, strong: 0.05, distorting: 0.03, noisy: 0.35, humming: 0.05, offTune: 0.02, comesAndGoes: 0.2},
+	"tuned":     {dead: 0.35, weak: 0.25, strong: 0.02, distorting: 0.05, noisy: 0.05, humming: 0.03, offTune: 0.15, comesAndGoes: 0.1},
+	"passive":   {dead: 0.45, weak: 0.3, strong: 0.03, distorting: 0.05, noisy: 0.03, humming: 0.03, offTune: 0.03, comesAndGoes: 0.08},
+	"rail":      {dead: 0.45, weak: 0.12, strong: 0.03, distorting: 0.08, noisy: 0.02, humming: 0.22, offTune: 0.02, comesAndGoes: 0.06},
+}
+
+// shareOf picks the row of a kind of stage.
+func shareOf(kind string) [effects]float64 {
+	switch kind {
+	case "amplifier", "mixer", "detector":
+		return shares["amplifier"]
+	case "switch", "relay contact", "connector", "cable":
+		return shares["contact"]
+	case "control":
+		return shares["control"]
+	case "oscillator", "filter", "equaliser", "aerial":
+		return shares["tuned"]
+	}
+	return shares["passive"]
+}
+
+// shows is how likely each effect of a block in the way makes each verdict. What
+// is missing to 1 is spread over the verdicts that are not listed.
+var shows = [effects]map[Verdict]float64{
+	dead:         {Absent: 0.85, Low: 0.1, Noisy: 0.02},
+	weak:         {Low: 0.88, Absent: 0.05, Noisy: 0.03, Distorted: 0.02},
+	strong:       {High: 0.85, Distorted: 0.1},
+	distorting:   {Distorted: 0.8, Low: 0.1, High: 0.03, Noisy: 0.03},
+	noisy:        {Noisy: 0.85, Low: 0.05, Intermittent: 0.04},
+	humming:      {Hum: 0.85, Low: 0.05, Distorted: 0.05},
+	offTune:      {OffFrequency: 0.75, Low: 0.12, Absent: 0.05, Distorted: 0.03},
+	comesAndGoes: {Intermittent: 0.4, Within: 0.3, Absent: 0.15, Low: 0.08, Noisy: 0.05},
+}
+
+// verdicts is how many verdicts there are besides unjudged.
+const verdicts = 9.0
+
+// inTheWay is the likelihood of a verdict with the faulty block in the way.
+func inTheWay(e effect, v Verdict) float64 {
+	if p, ok := shows[e][v]; ok {
+		return max(p, misread/verdicts)
+	}
+	return misread / verdicts
+}
+
+// besides is the likelihood of a verdict with the faulty block not in the way:
+// good, or misread.
+func besides(v Verdict) float64 {
+	if !v.Bad() {
+		return 1 - misread
+	}
+	return misread / verdicts
+}
+
+// History is what is known of a model besides its sheet: how many earlier jobs
+// ended in each stage or rail, and which usual faults the complaint speaks of.
+type History struct {
+	Found map[string]int
+	Fits  map[string]bool
+}
+
+// priors gives the prior of every block, summing to 1.
+func (c Case) priors() []float64 {
+	p := c.Plan
+	rate := make([]float64, blocks(p))
+	sum := 0.0
+	for k := range rate {
+		name := ""
+		if k < len(p.Stages) {
+			name = p.Stages[k].Name
+			var ok bool
+			if rate[k], ok = kindRate[p.Stages[k].Kind]; !ok {
+				rate[k] = otherRate
+			}
+		} else {
+			name = p.Rails[k-len(p.Stages)].Name
+			rate[k] = railRate
+		}
+		for i := range p.Sheet.WeakSpots {
+			if p.Sheet.WeakSpots[i].Stage == name {
+				rate[k] *= weakSpot
+				if c.History.Fits[name] {
+					rate[k] *= fitting
+				}
+				break
+			}
+		}
+		sum += rate[k]
+	}
+	total := pseudoJobs
+	for k := range rate {
+		n := 0
+		if k < len(p.Stages) {
+			n = c.History.Found[p.Stages[k].Name]
+		} else {
+			n = c.History.Found[p.Rails[k-len(p.Stages)].Name]
+		}
+		rate[k] = pseudoJobs*rate[k]/sum + float64(n)
+		total += float64(n)
+	}
+	for k := range rate {
+		rate[k] /= total
+	}
+	return rate
+}
+
+// belief is the posterior of every block given the evidence, summing to 1.
+// Readings of one place under several conditions count each for itself.
+func (f *finder) belief(evidence []*Judged) []float64 {
+	out, _ := normalised(f.logs(evidence))
+	return out
+}
+
+// likely is the logarithm of how likely the evidence is at all, whatever is at fault.
+func (f *finder) likely(evidence []*Judged) float64 {
+	_, total := normalised(f.logs(evidence))
+	return total
+}
+
+// logs are the logarithms of prior times likelihood of every block and effect.
+func (f *finder) logs(evidence []*Judged) [][effects]float64 {
+	prior := f.priors()
+	logs := make([][effects]float64, len(prior))
+	for k := range logs {
+		share := shares["rail"]
+		if k < len(f.Plan.Stages) {
+			share = shareOf(f.Plan.Stages[k].Kind)
+		}
+		for e := range effects {
+			logs[k][e] = math.Log(prior[k] * max(share[e], 1e-6))
+		}
+	}
+	for _, j := range evidence {
+		if j.at == j.from || j.Reading.Quantity == sheet.Frequency && !j.Verdict.Bad() {
+			continue
+		}
+		w := f.waysTo(j)
+		l := likelihoods(j.Verdict)
+		for k := range logs {
+			row := &l.besides
+			switch {
+			case f.railGood(k - len(f.Plan.Stages)):
+			case w.every[k]:
+				row = &l.every
+			case w.any[k]:
+				row = &l.any
+			case f.loads(k, j):
+				row = &l.behind
+			}
+			for e := range effects {
+				logs[k][e] += row[e]
+			}
+		}
+	}
+	return logs
+}
+
+// normalised turns the logarithms of blocks and effects into shares of the
+// blocks that sum to 1, and gives the logarithm of their sum.
+func normalised(logs [][effects]float64) (out []float64, logTotal float64) {
+	best := math.Inf(-1)
+	for k := range logs {
+		for e := range effects {
+			best = max(best, logs[k][e])
+		}
+	}
+	out = make([]float64, len(logs))
+	total := 0.0
+	for k := range out {
+		for e := range effects {
+			out[k] += math.Exp(logs[k][e] - best)
+		}
+		total += out[k]
+	}
+	for k := range out {
+		out[k] /= total
+	}
+	return out, best + math.Log(total)
+}
+
+// logLikelihoods is how likely a verdict is under each effect of a block, by
+// where the block stands: not on the way, on every way, on one of several, or
+// right behind the point that was read. Logarithms.
+type logLikelihoods struct{ besides, every, any, behind [effects]float64 }
+
+// wholeWay is how likely a set with several ways shows nothing of one that is
+// bad: the other carries on.
+const wholeWay = 0.3
+
+func likelihoods(v Verdict) logLikelihoods {
+	var l logLikelihoods
+	good := besides(v)
+	for e := range effects {
+		in := inTheWay(e, v)
+		l.besides[e] = math.Log(good)
+		l.every[e] = math.Log(in)
+		l.behind[e] = math.Log((1-loading)*good + loading*inTheWay(weak, v))
+		if v == Absent {
+			l.any[e] = math.Log(misread / verdicts)
+		} else {
+			l.any[e] = math.Log(wholeWay*good + (1-wholeWay)*max(in, inTheWay(weak, v)/2))
+		}
+	}
+	return l
+}
+
+// loads tells whether a block comes right behind the point that was read.
+func (f *finder) loads(block int, j *Judged) bool {
+	return block < len(f.Plan.Stages) && f.Plan.Stages[block].From == j.route.Points[j.at]
+}

@@ -1,0 +1,330 @@
+package trace
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// row is a random search: suspects in a row with uneven weights, and probes of
+// uneven cost between some of them.
+func row(rng *rand.Rand) ([]float64, []cut) {
+	n := 6 + rng.IntN(7)
+	weights := make([]float64, n)
+	sum := 0.0
+	for i := range weights {
+		weights[i] = math.Pow(10, -1.5*rng.Float64())
+		sum += weights[i]
+	}
+	for i := range weights {
+		weights[i] /= sum
+	}
+	var cuts []cut
+	for g := 1; g < n; g++ {
+		if rng.IntN(6) > 0 || len(cuts) == 0 {
+			cuts = append(cuts, cut{g, g, float64(1 + rng.IntN(8))})
+		}
+	}
+	return weights, cuts
+}
+
+// exhaustive is the least expected cost over every tree of probes, by plain
+// recursion over sets of suspects. It knows nothing of rows: a probe parts a set
+// into those before its gap and the rest.
+func exhaustive(weights []float64, cuts []cut, set []int) float64 {
+	sum := 0.0
+	for _, k := range set {
+		sum += weights[k]
+	}
+	best := math.Inf(1)
+	for _, c := range cuts {
+		var bad, good []int
+		for _, k := range set {
+			if k < c.gap {
+				bad = append(bad, k)
+			} else {
+				good = append(good, k)
+			}
+		}
+		if len(bad) > 0 && len(good) > 0 {
+			best = min(best, c.cost*sum+exhaustive(weights, cuts, bad)+exhaustive(weights, cuts, good))
+		}
+	}
+	if math.IsInf(best, 1) {
+		return 0
+	}
+	return best
+}
+
+// walk plays a way of working for one fault, probe by probe.
+func walk(s *search, w Way, fault int) (probes int, minutes float64) {
+	a, b := 0, len(s.weights)
+	for {
+		g := s.choose(w, a, b)
+		if g < 0 {
+			return probes, minutes
+		}
+		probes++
+		minutes += s.byGap[g].cost
+		if fault < g {
+			b = g
+		} else {
+			a = g
+		}
+	}
+}
+
+// The plan's expected cost is the exact optimum; what each way is said to cost
+// is what playing it for every fault comes to.
+func TestPlanIsOptimalAndWaysCostWhatTheySay(t *testing.T) {
+	rng := rand.New(rand.NewPCG(7, 7))
+	sums := map[Way]float64{}
+	byCount := 0.0
+	optimum := 0.0
+	for range 400 {
+		weights, cuts := row(rng)
+		s := newSearch(weights, cuts)
+		all := make([]int, len(weights))
+		for i := range all {
+			all[i] = i
+		}
+		want := exhaustive(weights, cuts, all)
+		optimum += want
+		if got := s.run(Halve, 0, len(weights)); math.Abs(got.Minutes-want) > 1e-9 {
+			t.Fatalf("weights %v, cuts %v: %g minutes, exhaustive %g", weights, cuts, got.Minutes, want)
+		}
+		equal := newSearch(slices.Repeat([]float64{1 / float64(len(weights))}, len(weights)), flat(cuts))
+		for k, x := range weights {
+			_, m := walk(&search{weights: weights, byGap: s.byGap, first: equal.first, sums: s.sums}, Halve, k)
+			byCount += x * m
+		}
+		for _, w := range workingWays {
+			said := s.run(w.way, 0, len(weights))
+			var probes, minutes, worst float64
+			most := 0
+			for k, x := range weights {
+				p, m := walk(s, w.way, k)
+				probes, minutes, most, worst = probes+x*float64(p), minutes+x*m, max(most, p), max(worst, m)
+			}
+			if math.Abs(said.Probes-probes) > 1e-9 || math.Abs(said.Minutes-minutes) > 1e-9 || said.WorstProbes != most || math.Abs(said.WorstMinutes-worst) > 1e-9 {
+				t.Fatalf("%s: said %+v, played %g probes, %g minutes, at worst %d and %g", w.name, said, probes, minutes, most, worst)
+			}
+			if minutes < want-1e-9 {
+				t.Fatalf("%s takes %g minutes, less than the optimum %g", w.name, minutes, want)
+			}
+			sums[w.way] += minutes
+		}
+	}
+	t.Logf("against the optimum: plan %.3f, front to back %.2f, back to front %.2f, easiest reach %.2f, weak spots %.2f, halving by count %.2f",
+		sums[Halve]/optimum, sums[Front]/optimum, sums[Back]/optimum, sums[Reach]/optimum, sums[Weakest]/optimum, byCount/optimum)
+}
+
+// flat gives cuts the same cost.
+func flat(cuts []cut) []cut {
+	out := slices.Clone(cuts)
+	for i := range out {
+		out[i].cost = 1
+	}
+	return out
+}
+
+// Each way begins where its name says, and each leads to the fault.
+func TestEveryWayOfWorkingFindsTheFault(t *testing.T) {
+	s := chain(8, "0 dB")
+	s.Rails = []sheet.Rail{{Name: "+9 V", Value: "9 V"}, {Name: "+5 V", Value: "5 V"}}
+	s.Stages[6].Rails = []string{"+9 V"}
+	s.Points[3].Minutes = "0.1"
+	s.WeakSpots = []sheet.WeakSpot{{Stage: "s4", What: "usual"}}
+	c := open(t, s)
+	for way, first := range map[Way]string{Front: "p1", Back: "p7", Supplies: "+9 V", Reach: "p3", Weakest: "p5"} {
+		c.Way = way
+		for fault := range 8 {
+			b := bench{c: c, fault: fault, loss: 20}
+			f := c.Find(nil)
+			if f.Next == nil || f.Next.Point != first {
+				t.Fatalf("%s begins at %+v, want %s", way, f.Next, first)
+			}
+			if way == Supplies {
+				b.log = append(b.log, Reading{ID: "rail", Point: "+9 V", Quantity: sheet.DC, SI: 9, Form: quantity.DC})
+				f = c.Find(b.log)
+			}
+			for f.State == Tracing && b.n < 12 {
+				f = b.read(t, f.Next.Point)
+			}
+			if f.State != Named || f.Stage != fmt.Sprintf("s%d", fault) {
+				t.Errorf("%s: %s %q for a fault in s%d", way, f.State, f.Stage, fault)
+			}
+		}
+	}
+	if len(c.Find(nil).Ways) != len(workingWays) || KnownWay("sideways") || !KnownWay("") || !KnownWay(Back) {
+		t.Error("the ways of working are not all there, or a foreign one is taken")
+	}
+}
+
+// What a good and a bad reading would leave is what they do leave.
+func TestWhatIfComesTrue(t *testing.T) {
+	c := open(t, chain(7, "0 dB"))
+	log := []Reading{{ID: "0", Point: "p7", Quantity: sheet.AC, Word: quantity.Weak}}
+	f := c.Find(log)
+	told := 0
+	for i, p := range f.Points {
+		if p.IfGood == "" {
+			continue
+		}
+		told++
+		for word, want := range map[quantity.Word]string{quantity.OK: p.IfGood, quantity.Weak: p.IfBad} {
+			after := c.Find(append(slices.Clone(log), Reading{ID: "1", Point: p.Name, Quantity: sheet.AC, Word: word}))
+			var left []string
+			for _, s := range after.Stages {
+				if s.Standing == Suspect || s.Standing == Faulty {
+					left = append(left, s.Name)
+				}
+			}
+			got := strings.Join(left, " or ")
+			if len(left) > 3 {
+				got = fmt.Sprintf("%d, %s to %s", len(left), left[0], left[len(left)-1])
+			}
+			if got != want {
+				t.Errorf("p%d reading %q leaves %q, foretold was %q", i, word, got, want)
+			}
+		}
+	}
+	if told != 6 {
+		t.Errorf("told of %d points, 6 part the suspects", told)
+	}
+}
+
+// Belief against Bayes' rule written out plainly: for every block and effect
+// the product of prior and likelihoods, summed and normalised, without
+// logarithms.
+func TestBeliefIsBayes(t *testing.T) {
+	rng := rand.New(rand.NewPCG(31, 2))
+	words := []quantity.Word{quantity.OK, quantity.Nothing, quantity.Weak, quantity.Hum, quantity.Noisy, quantity.Distorted, quantity.CutsOut}
+	for range 200 {
+		s := tangled(rng)
+		plan, problems := s.Plan()
+		if sheet.Blocked(problems) || len(plan.Routes) == 0 {
+			continue
+		}
+		c := Case{Plan: plan, Route: &plan.Routes[0], History: History{Found: map[string]int{plan.Stages[0].Name: rng.IntN(3)}}}
+		var log []Reading
+		for i := range rng.IntN(6) {
+			r := &plan.Routes[rng.IntN(len(plan.Routes))]
+			log = append(log, Reading{ID: fmt.Sprint(i), Point: plan.Points[r.Points[rng.IntN(len(r.Points))]].Name, Quantity: sheet.AC, Mode: r.Mode, Word: words[rng.IntN(len(words))]})
+		}
+		f := newFinder(c, log)
+		got := f.belief(f.evidence)
+		prior := c.priors()
+		want := make([]float64, len(prior))
+		total := 0.0
+		for k := range want {
+			share := shares["rail"]
+			if k < len(plan.Stages) {
+				share = shareOf(plan.Stages[k].Kind)
+			}
+			for e := range effects {
+				p := prior[k] * max(share[e], 1e-6)
+				for _, j := range f.evidence {
+					if j.at == j.from {
+						continue
+					}
+					w := waysBetween(plan, j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], nil)
+					good := misread / verdicts
+					if !j.Verdict.Bad() {
+						good = 1 - misread
+					}
+					switch in := inTheWay(e, j.Verdict); {
+					case w.every[k]:
+						p *= in
+					case w.any[k] && j.Verdict == Absent:
+						p *= misread / verdicts
+					case w.any[k]:
+						p *= wholeWay*good + (1-wholeWay)*max(in, inTheWay(weak, j.Verdict)/2)
+					case k < len(plan.Stages) && plan.Stages[k].From == j.route.Points[j.at]:
+						p *= (1-loading)*good + loading*inTheWay(weak, j.Verdict)
+					default:
+						p *= good
+					}
+				}
+				want[k] += p
+			}
+			total += want[k]
+		}
+		sum := 0.0
+		for k := range want {
+			sum += got[k]
+			if math.Abs(got[k]-want[k]/total) > 1e-9 {
+				t.Fatalf("%s: %g, by hand %g", blockName(plan, k), got[k], want[k]/total)
+			}
+		}
+		if math.Abs(sum-1) > 1e-9 {
+			t.Fatalf("belief sums to %g", sum)
+		}
+	}
+}
+
+// The tables are probabilities.
+func TestTablesAreProbabilities(t *testing.T) {
+	for kind, row := range shares {
+		sum := 0.0
+		for _, x := range row {
+			sum += x
+		}
+		if math.Abs(sum-1) > 1e-9 {
+			t.Errorf("the shares of %s sum to %g", kind, sum)
+		}
+	}
+	for e := range effects {
+		sum := 0.0
+		for _, p := range shows[e] {
+			sum += p
+		}
+		if sum > 1 || sum < 0.9 {
+			t.Errorf("what effect %d shows sums to %g", e, sum)
+		}
+	}
+}
+
+// Priors: what was found before, a usual fault and a complaint that fits it all
+// make a block likelier; they sum to 1.
+func TestPriorsFollowHistoryAndWeakSpots(t *testing.T) {
+	s := chain(4, "0 dB")
+	s.Stages[1].Kind, s.Stages[2].Kind = "relay contact", "transformer"
+	s.WeakSpots = []sheet.WeakSpot{{Stage: "s3", What: "usual"}}
+	c := open(t, s)
+	plain := c.priors()
+	if !(plain[1] > plain[0] && plain[0] > plain[2]) || !(plain[3] > 2.9*plain[0]) {
+		t.Errorf("priors %v", plain)
+	}
+	c.History = History{Found: map[string]int{"s2": 3}, Fits: map[string]bool{"s3": true}}
+	with := c.priors()
+	if !(with[2] > with[1] && with[3]/with[0] > 1.9*plain[3]/plain[0]) {
+		t.Errorf("with history %v", with)
+	}
+	sum := 0.0
+	for _, x := range with {
+		sum += x
+	}
+	if math.Abs(sum-1) > 1e-12 {
+		t.Errorf("priors sum to %g", sum)
+	}
+}
+
+// Two faults: when nothing else fits, the pair that does is named.
+func TestTwoFaultsAreNamedAsAPair(t *testing.T) {
+	c := headphones(t)
+	f := c.Find([]Reading{heard("disc", "disc in", "speakers", quantity.Nothing), heard("aux", "aux in", "phones", quantity.Nothing), heard("aux", "aux in", "speakers", quantity.OK), heard("disc", "disc in", "phones", quantity.OK)})
+	if f.State != Conflict {
+		t.Fatalf("%s: %s", f.State, f.Headline)
+	}
+	f = c.Find([]Reading{heard("disc", "disc in", "phones", quantity.Nothing), heard("aux", "aux in", "speakers", quantity.Nothing), heard("aux", "aux in", "phones", quantity.OK)})
+	if said := strings.Join(f.Reasons, " "); f.State != Conflict || !strings.Contains(said, "two faults: rail +15 V and rail +24 V") { // likelier than the stages they feed
+		t.Errorf("%s: %s", f.State, said)
+	}
+}

@@ -1,0 +1,67 @@
+<script lang="ts">
+  import { Kbd, Modal } from 'flowbite-svelte';
+  import type { WayCost } from '../api/types.gen';
+  import type { Bench } from './bench.svelte';
+
+  /** The ways of working, with what each costs from here. */
+  let { bench, open = $bindable() }: { bench: Bench; open: boolean } = $props();
+
+  const ways = $derived(bench.findings?.ways ?? []);
+  const least = $derived(Math.min(...ways.map((w) => w.minutes)));
+  const rounded = (x: number) => String(Math.round(x * 10) / 10);
+
+  async function choose(way: WayCost['way']) {
+    if (await bench.set({ way })) open = false;
+  }
+  function onkeydown(event: KeyboardEvent) {
+    const way = open ? ways[Number(event.key) - 1] : undefined;
+    if (!way) return;
+    event.preventDefault();
+    void choose(way.way);
+  }
+</script>
+
+<svelte:window {onkeydown} />
+
+<Modal title="Way of working" bind:open size="md">
+  {#if ways.length === 0}
+    <p>Nothing is left to search for on this route.</p>
+  {:else}
+    <table class="w-full">
+      <thead>
+        <tr class="text-small text-soft text-left">
+          <th class="font-normal" colspan="2">From here, on this route</th>
+          <th class="text-right font-normal">probes</th>
+          <th class="text-right font-normal">at worst</th>
+          <th class="text-right font-normal">minutes</th>
+          <th class="text-right font-normal">at worst</th>
+        </tr>
+      </thead>
+      <tbody>
+        {#each ways as way, i (way.way)}
+          {@const chosen = bench.view?.way === way.way}
+          <tr
+            class={['border-rule hover:bg-chip cursor-pointer border-t', chosen && 'font-semibold']}
+            onclick={() => void choose(way.way)}
+          >
+            <td class="py-1.5 pr-2"><Kbd>{i + 1}</Kbd></td>
+            <td class="py-1.5">
+              <button type="button" aria-pressed={chosen}>{chosen ? '✓ ' : ''}{way.name}</button>
+              <span class="text-small text-soft block font-normal">{way.note}</span>
+            </td>
+            <td class="figure text-right">{rounded(way.probes)}</td>
+            <td class="figure text-right">{way.worstProbes}</td>
+            <td class={['figure text-right', way.minutes <= least + 0.05 && 'text-expect font-bold']}
+              >{rounded(way.minutes)}</td
+            >
+            <td class="figure text-right">{rounded(way.worstMinutes)}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+    <p class="text-small text-soft">
+      Averages go by how likely each suspect is. Whatever you choose, you may probe anywhere: all evidence counts.
+    </p>
+  {/if}
+  {#if bench.trouble}<p class="text-fault font-semibold" role="alert">{bench.trouble}</p>{/if}
+</Modal>
