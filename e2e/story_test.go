@@ -121,17 +121,22 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 		typeIn(set[point] + "\r")
 		must(t, tab.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === `+fmt.Sprint(n)))
 	}
-	must(t, tab.See("The fault is in TR103 pair."), tab.See("P103 reads 24.8 mV"), tab.See("P104 reads 56 mV"), tab.See("Read rail +18 V"))
+	must(t, tab.See("The fault is in TR103 pair."), tab.See("P103 reads 24.8 mV"), tab.See("P104 reads 56 mV"), tab.See("Its rail +18 V is good"))
 
 	// The rail, aimed at by key; then it is no longer missing.
 	must(t, tab.Until(aimed+` === '+18 V'`), tab.Keys(kb.Home), tab.Until(aimed+` === 'P101'`), tab.Keys("s"), tab.Until(aimed+` === '+18 V'`))
 	typeIn("17.9\r")
-	must(t, tab.Until(`!document.body.innerText.includes('Read rail +18 V')`))
+	must(t, tab.Until(`document.body.innerText.includes('Its rail +18 V is good: it reads 17.9 V.')`))
+
+	// The rest of what condemning asks for: one read, one done without, with its reason.
+	must(t, tab.Button("The DC voltage at P104 is read: 9 V is due"), tab.Until(aimed+` === 'P104'`), tab.Keys("4.1\r"), tab.See("4.1 V, low, −54 % DC"))
+	must(t, tab.Click(`button[aria-label^="Do without: rumble filter"]`), tab.Button("Do without"), tab.See("Say why it can be done without"), tab.Write("Why it can", "its input is a 1 M grid leak"), tab.Button("Do without"))
+	must(t, tab.See("TR103 pair is condemned."), tab.See("waived, its input is a 1 M grid leak."))
 
 	// Stopped and started: all is still there.
 	p.stop()
 	p.run()
-	must(t, tab.Reload(), tab.See("The fault is in TR103 pair."), tab.See("17.9 V"))
+	must(t, tab.Reload(), tab.See("TR103 pair is condemned."), tab.See("17.9 V"), tab.See("its input is a 1 M grid leak"))
 
 	// Finished from the keyboard.
 	must(t, tab.Keys("f"), tab.Until(`document.activeElement?.tagName === 'TEXTAREA'`), tab.Keys("C112 open"), tab.Button("Finish"), tab.See("Back on the bench"))

@@ -44,11 +44,18 @@ type Job struct {
 	Instrument string           `json:"instrument,omitempty"`
 	Way        trace.Way        `json:"way,omitempty" jsonschema:"description=of working; empty: halve it"`
 	Readings   []Logged         `json:"readings"`
+	Waivers    []Waived         `json:"waivers,omitempty"`
 	// Before the first probe. Safety is what was switched, measured and ticked.
 	Intake  map[string]string  `json:"intake,omitempty" jsonschema:"description=what was noted when the set came in\\, by field"`
 	Safety  []safety.Event     `json:"safety,omitempty"`
 	Steps   []stripdown.Step   `json:"steps,omitempty" jsonschema:"description=how the set came apart"`
 	Returns []stripdown.Return `json:"returns,omitempty" jsonschema:"description=what went back in"`
+}
+
+// Waived is a ground for condemning a stage that is done without.
+type Waived struct {
+	trace.Waiver
+	At time.Time `json:"at"`
 }
 
 // Logged is a reading in a job's log. One that was withdrawn stays, with the
@@ -78,7 +85,11 @@ func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
 		route = &plan.Routes[0]
 	}
 	power := j.Power(plan)
-	return trace.Case{Plan: plan, Route: route, Injected: j.Injected, Instrument: j.Instrument, Power: power.Reading(), Way: j.Way}, true
+	waivers := make([]trace.Waiver, len(j.Waivers))
+	for i := range j.Waivers {
+		waivers[i] = j.Waivers[i].Waiver
+	}
+	return trace.Case{Plan: plan, Route: route, Injected: j.Injected, Instrument: j.Instrument, Power: power.Reading(), Way: j.Way, Waivers: waivers}, true
 }
 
 // Power is how the set stands.
@@ -136,6 +147,14 @@ func ReadJSON(data []byte) (*File, error) {
 	}
 	if problem == "" {
 		problem = Text("outcome", f.Outcome, false)
+	}
+	for _, w := range f.Waivers {
+		if problem == "" {
+			problem = Text("reason", w.Reason, true)
+		}
+		if problem == "" && w.At.IsZero() {
+			problem = "a waiver does not say when it was made"
+		}
 	}
 	if problem == "" {
 		problem = f.before()

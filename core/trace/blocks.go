@@ -89,7 +89,7 @@ func (f *finder) narrow(evidence []*Judged) []bool {
 		}
 		w := f.waysTo(j)
 		for k := range left {
-			left[k] = left[k] && w.allows(j.Verdict, k)
+			left[k] = left[k] && (w.allows(j.Verdict, k) || j.Verdict.Bad() && f.pullsDown(evidence, j, k))
 		}
 	}
 	return left
@@ -104,6 +104,14 @@ func (f *finder) railGood(rail int) bool {
 		}
 	}
 	return false
+}
+
+// pullsDown tells whether a stage that begins at the point of a bad reading was
+// shown to load it: with that stage lifted the point reads good.
+func (f *finder) pullsDown(evidence []*Judged, bad *Judged, block int) bool {
+	return f.loads(block, bad) && slices.ContainsFunc(evidence, func(j *Judged) bool {
+		return !j.Verdict.Bad() && j.Reading.Point == bad.Reading.Point && slices.Contains(j.Reading.Without, f.Plan.Stages[block].Name)
+	})
 }
 
 // allows tells whether a fault in a block would let a verdict come about.

@@ -85,27 +85,23 @@ type RailFinding struct {
 
 // Findings is all that follows from the readings. Lists are never nil.
 type Findings struct {
-	State    State          `json:"state"`
-	Headline string         `json:"headline"` // one sentence: where the trace stands
-	Stage    string         `json:"stage"`    // the stage at fault, where State is named
-	Reasons  []string       `json:"reasons"`  // for the headline
-	Missing  []Missing      `json:"missing"`  // what to check before the stage is condemned
-	Notices  []string       `json:"notices"`
-	Refused  []Refusal      `json:"refused"` // points that are above the instrument's rating
-	Route    string         `json:"route"`   // its key
-	Points   []PointFinding `json:"points"`
-	Stages   []StageFinding `json:"stages"`
-	Rails    []RailFinding  `json:"rails"`
-	Readings []Judged       `json:"readings"` // in the order given
-	Next     *Probe         `json:"next" jsonschema:"nullable"`
-	Ways     []WayCost      `json:"ways"` // of working, with what each costs from here
-}
-
-// Missing is a reading that is still needed before a stage is condemned.
-type Missing struct {
-	Point    string         `json:"point"` // a point or a rail
-	Quantity sheet.Quantity `json:"quantity"`
-	Text     string         `json:"text"`
+	State    State    `json:"state"`
+	Headline string   `json:"headline"` // one sentence: where the trace stands
+	Stage    string   `json:"stage"`    // the stage at fault, where State is named
+	Reasons  []string `json:"reasons"`  // for the headline
+	Grounds  []Ground `json:"grounds"`  // for condemning the stage that is named
+	// Condemned: every ground is shown or waived.
+	Condemned bool           `json:"condemned"`
+	GoTo      string         `json:"goTo"` // key of the route to go on with, where the fault is not on this one
+	Notices   []string       `json:"notices"`
+	Refused   []Refusal      `json:"refused"` // points that are above the instrument's rating
+	Route     string         `json:"route"`   // its key
+	Points    []PointFinding `json:"points"`
+	Stages    []StageFinding `json:"stages"`
+	Rails     []RailFinding  `json:"rails"`
+	Readings  []Judged       `json:"readings"` // in the order given
+	Next      *Probe         `json:"next" jsonschema:"nullable"`
+	Ways      []WayCost      `json:"ways"` // of working, with what each costs from here
 }
 
 // finder holds the work of one Find.
@@ -137,7 +133,7 @@ func (c Case) Find(readings []Reading) Findings {
 
 // newFinder judges the readings and picks those that count.
 func newFinder(c Case, readings []Reading) *finder {
-	f := &finder{Case: c, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Missing: []Missing{}, Notices: []string{}, Refused: []Refusal{}}}
+	f := &finder{Case: c, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}, Refused: []Refusal{}}}
 	f.judge(readings)
 	f.rails()
 	return f
@@ -303,6 +299,7 @@ func (f *finder) elsewhere() {
 	for i := range f.Plan.Routes {
 		r := &f.Plan.Routes[i]
 		if slices.ContainsFunc(r.Stages, func(s int) bool { return f.left[s] }) {
+			f.out.GoTo = r.Key
 			f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Go on with the route %s.", r.Name))
 			return
 		}
@@ -317,7 +314,7 @@ func (f *finder) supply() {
 	f.out.Reasons = append(f.out.Reasons, "What fails together is fed together; what still works is fed otherwise.")
 	for i := range f.Plan.Rails {
 		if r := &f.out.Rails[i]; f.left[len(f.Plan.Stages)+i] && r.Read == "" {
-			f.out.Missing = append(f.out.Missing, Missing{r.Name, sheet.DC, fmt.Sprintf("Read rail %s: %s is due.", r.Name, r.Expected)})
+			f.out.Grounds = append(f.out.Grounds, f.railGround(i))
 		}
 	}
 }
@@ -389,7 +386,9 @@ func (f *finder) stageNames(positions []int) string {
 func (f *finder) single(bad []*Judged) {
 	at := f.suspects[0]
 	stage := f.stageAt(at)
-	shown := slices.ContainsFunc(bad, func(j *Judged) bool { return f.waysTo(j).any[f.Route.Stages[at]] })
+	shown := slices.ContainsFunc(bad, func(j *Judged) bool {
+		return f.waysTo(j).any[f.Route.Stages[at]] || f.pullsDown(f.evidence, j, f.Route.Stages[at])
+	})
 	if !shown {
 		f.out.State = Tracing
 		f.out.Headline = fmt.Sprintf("Only %s is left. Show that it is bad.", stage.Name)
@@ -406,34 +405,13 @@ func (f *finder) single(bad []*Judged) {
 			f.out.Reasons = append(f.out.Reasons, "That gain is within tolerance: the shortfall is spread over several stages, or a level was misread.")
 		}
 	}
+	f.condemn(at)
 	for _, r := range stage.Rails {
-		rail := f.out.Rails[r]
-		switch {
-		case rail.Verdict.Bad() && rail.Verdict != "":
-			f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Its rail %s reads %s, %s: the stage may be good and the supply at fault.", rail.Name, rail.Read, rail.Verdict))
-		case rail.Read == "":
-			f.out.Missing = append(f.out.Missing, Missing{rail.Name, sheet.DC, fmt.Sprintf("Read rail %s, which it needs: %s is due.", rail.Name, rail.Expected)})
+		if rail := &f.out.Rails[r]; rail.Verdict != "" && rail.Verdict.Bad() {
+			f.out.State, f.out.Stage = Supply, ""
+			f.out.Headline = fmt.Sprintf("Rail %s is at fault: %s has no supply to work with.", rail.Name, stage.Name)
 		}
 	}
-	for _, side := range []int{at, at + 1} {
-		f.missingDC(f.Route.Points[side])
-	}
-}
-
-// missingDC asks for a DC voltage that the sheet gives and nobody has read.
-func (f *finder) missingDC(point int) {
-	e, ok := f.Plan.Expect(point, sheet.DC, f.Route.Mode)
-	if !ok {
-		return
-	}
-	name := f.Plan.Points[point].Name
-	for i := range f.judged {
-		if j := &f.judged[i]; !j.Reading.Struck && !j.Superseded && j.Reading.Point == name && j.Reading.Quantity == sheet.DC {
-			f.out.Reasons = append(f.out.Reasons, reads(j)+" DC.")
-			return
-		}
-	}
-	f.out.Missing = append(f.out.Missing, Missing{name, sheet.DC, fmt.Sprintf("Read the DC voltage at %s: %s is due.", name, quantity.Value{SI: e.Value.SI, Unit: quantity.Volt}.Short(3))})
 }
 
 func (f *finder) tracing(bad []*Judged) {

@@ -253,8 +253,8 @@ func TestHeadphonesClearWhatIsShared(t *testing.T) {
 	}
 	c.Route = route
 	f := c.Find([]Reading{dead, fine})
-	if f.State != Named || f.Stage != "speaker relay" || len(f.Missing) == 0 || f.Missing[0].Point != "+24 V" {
-		t.Errorf("%s %q, missing %v", f.State, f.Stage, f.Missing)
+	if f.State != Named || f.Stage != "speaker relay" || !slices.ContainsFunc(f.Grounds, func(g Ground) bool { return g.Point == "+24 V" && g.Proof == Lacking }) {
+		t.Errorf("%s %q, grounds %v", f.State, f.Stage, f.Grounds)
 	}
 	// And on the route to the headphones, that it is not there.
 	c.Route, _ = c.Plan.Route("disc|disc in|phones")
@@ -297,8 +297,8 @@ func TestSharedRailExplainsTwoDeadWays(t *testing.T) {
 		Stages: []sheet.Stage{{Name: "left amp", From: "in", To: "left", Rails: []string{"+9 V"}}, {Name: "right amp", From: "in", To: "right", Rails: []string{"+9 V"}}},
 		Rails:  []sheet.Rail{{Name: "+9 V", Value: "9 V"}}})
 	f := c.Find([]Reading{heard("", "in", "left", quantity.Nothing), heard("", "in", "right", quantity.Nothing)})
-	if f.State != Supply || !strings.Contains(f.Headline, "rail +9 V") || len(f.Missing) != 1 || f.Missing[0].Point != "+9 V" {
-		t.Errorf("%s: %s %v", f.State, f.Headline, f.Missing)
+	if f.State != Supply || !strings.Contains(f.Headline, "rail +9 V") || len(f.Grounds) != 1 || f.Grounds[0].Point != "+9 V" || f.Grounds[0].Proof != Lacking {
+		t.Errorf("%s: %s %v", f.State, f.Headline, f.Grounds)
 	}
 }
 

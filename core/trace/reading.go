@@ -99,6 +99,7 @@ type Case struct {
 	Power      Power
 	Way        Way     // of working
 	History    History // of the model
+	Waivers    []Waiver
 }
 
 // spot is what can be aimed at.

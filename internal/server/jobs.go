@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -357,6 +358,23 @@ func (s *Server) strike(r *http.Request, req Reason) (JobView, error) {
 	}
 	return s.change(r, func(number int) error {
 		return s.store.Strike(r.Context(), number, chi.URLParam(r, "id"), strings.TrimSpace(req.Reason))
+	})
+}
+
+// waive takes down why a ground for condemning the named stage is done without.
+func (s *Server) waive(r *http.Request, req trace.Waiver) (JobView, error) {
+	if wrong := job.Text("reason", req.Reason, true); wrong != "" {
+		return JobView{}, problem(http.StatusUnprocessableEntity, "No reason", "Say why it can be done without, for whoever reads the record: "+wrong+".")
+	}
+	v, err := s.job(r)
+	if err != nil {
+		return JobView{}, err
+	}
+	if v.Findings == nil || v.Findings.Stage != req.Stage || !slices.ContainsFunc(v.Findings.Grounds, func(g trace.Ground) bool { return g.Key == req.Key && g.Proof == trace.Lacking }) {
+		return JobView{}, problem(http.StatusUnprocessableEntity, "Nothing to waive", "This ground is not missing, or no longer of the stage that is named. Reload the page.")
+	}
+	return s.change(r, func(number int) error {
+		return s.store.Waive(r.Context(), number, job.Waived{Waiver: trace.Waiver{Stage: req.Stage, Key: req.Key, Reason: strings.TrimSpace(req.Reason)}, At: time.Now()})
 	})
 }
 

@@ -56,6 +56,7 @@ func (s *Server) Handler() http.Handler {
 			r.Post("/echo", post(s.echo))
 			r.Post("/readings", post(s.logReading))
 			r.Post("/readings/{id}/strike", post(s.strike))
+			r.Post("/waive", post(s.waive))
 			r.Post("/finish", post(s.finish))
 			r.Post("/reopen", post(s.reopen))
 			r.Get("/file.json", s.jobFile)

@@ -48,6 +48,8 @@ func TestBeforeTheFirstProbeSurvivesReopening(t *testing.T) {
 		must(t, s.Log(ctx, n, r))
 	}
 	must(t, s.PutBack(ctx, n, stripdown.Return{Step: "t1", Count: 3, At: at}))
+	waived := job.Waived{Waiver: trace.Waiver{Stage: "S", Key: "load", Reason: "potted"}, At: at}
+	must(t, s.Waive(ctx, n, waived))
 	other := e
 	other.Text = "9 V"
 	another := line(t, "t1", "5 M3×8, cover", at)
@@ -78,8 +80,8 @@ func TestBeforeTheFirstProbeSurvivesReopening(t *testing.T) {
 	}
 	j, err := s.Job(ctx, n)
 	must(t, err)
-	if len(j.Safety) != 1 || j.Safety[0] != e {
-		t.Errorf("%+v", j.Safety)
+	if len(j.Safety) != 1 || j.Safety[0] != e || len(j.Waivers) != 1 || j.Waivers[0] != waived {
+		t.Errorf("%+v %+v", j.Safety, j.Waivers)
 	}
 	if len(j.Readings) != 1 || j.Readings[0].Power != r.Power || !reflect.DeepEqual(j.Readings[0].Without, r.Without) {
 		t.Errorf("%+v", j.Readings)

@@ -101,6 +101,9 @@ func (s *Store) withSheet(ctx context.Context, row jobRow) (j Job, err error) {
 	if j.Safety, err = s.SafetyEvents(ctx, row.Number); err != nil {
 		return j, err
 	}
+	if j.Waivers, err = s.waivers(ctx, row.Number); err != nil {
+		return j, err
+	}
 	if row.revision.Valid {
 		j.Sheet, err = s.scanSheet(s.read.QueryRowContext(ctx, sheetColumns+"WHERE s.id = ? AND r.revision = ?", row.sheet, row.revision.Int64))
 	} else {
@@ -173,6 +176,11 @@ func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document 
 		}
 		for i := range j.Readings {
 			if err := addReading(ctx, tx, number, &j.Readings[i]); err != nil {
+				return err
+			}
+		}
+		for _, w := range j.Waivers {
+			if err := addWaiver(ctx, tx, number, w); err != nil {
 				return err
 			}
 		}
@@ -261,6 +269,28 @@ func changed(res sql.Result, err error) error {
 		return errors.Join(err, ErrNotFound)
 	}
 	return nil
+}
+
+func (s *Store) waivers(ctx context.Context, number int) ([]job.Waived, error) {
+	rows, err := s.read.QueryContext(ctx, "SELECT stage, ground, reason, at FROM waiver WHERE job = ? ORDER BY serial", number)
+	return collect(rows, err, func(r scanner) (w job.Waived, err error) {
+		var at string
+		if err := r.Scan(&w.Stage, &w.Key, &w.Reason, &at); err != nil {
+			return w, err
+		}
+		w.At, err = parseStamp(at)
+		return w, err
+	})
+}
+
+func addWaiver(ctx context.Context, tx *sql.Tx, number int, w job.Waived) error {
+	_, err := tx.ExecContext(ctx, "INSERT INTO waiver (job, stage, ground, reason, at) VALUES (?,?,?,?,?)", number, w.Stage, w.Key, w.Reason, stamp(w.At))
+	return err
+}
+
+// Waive notes that a ground for condemning a stage is done without, and why.
+func (s *Store) Waive(ctx context.Context, number int, w job.Waived) error {
+	return s.onOpen(ctx, number, func(tx *sql.Tx) error { return addWaiver(ctx, tx, number, w) })
 }
 
 // Bench is how the bench of a job stands: route, what is fed in, with what is

@@ -24,6 +24,7 @@ import type {
   StripView,
   TablesToCheck,
   Typed,
+  Waiver,
 } from './types.gen';
 
 /** A request that was refused. Its message tells a person what to do. */
@@ -88,6 +89,7 @@ export const api = {
   log: (number: number, typed: Typed) => send<JobView>('POST', `jobs/${number}/readings`, typed),
   strike: (number: number, id: string, reason: string) =>
     send<JobView>('POST', `jobs/${number}/readings/${encodeURIComponent(id)}/strike`, { reason }),
+  waive: (number: number, waiver: Waiver) => send<JobView>('POST', `jobs/${number}/waive`, waiver),
   finish: (number: number, outcome: Outcome) => send<JobView>('POST', `jobs/${number}/finish`, outcome),
   reopen: (number: number) => send<JobView>('POST', `jobs/${number}/reopen`, {}),
   intake: (number: number, swaps: string[][]) => call<IntakeView>('GET', `jobs/${number}/intake${rows(swaps)}`),

@@ -98,7 +98,9 @@ state: ("" | "tracing" | "named" | "clean" | "source" | "conflict" | "stuck" | "
 headline: string
 stage: string
 reasons: string[]
-missing: Missing[]
+grounds: Ground[]
+condemned: boolean
+goTo: string
 notices: string[]
 refused: Refusal[]
 route: string
@@ -111,12 +113,15 @@ ways: WayCost[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Missing".
+ * via the `definition` "Ground".
  */
-export interface Missing {
+export interface Ground {
+key: string
+text: string
+because: string
+proof: ("shown" | "missing" | "against" | "waived")
 point: string
 quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
-text: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -999,4 +1004,13 @@ quantity?: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
 text: string
 without?: string[]
 conditions: Conditions
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Waiver".
+ */
+export interface Waiver {
+stage: string
+key: string
+reason: string
 }

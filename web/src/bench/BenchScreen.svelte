@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Button, Select } from 'flowbite-svelte';
-  import type { Judged } from '../api/types.gen';
+  import type { Ground, Judged } from '../api/types.gen';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import Dialogs from './Dialogs.svelte';
@@ -22,6 +22,7 @@
   let finishing = $state(false);
   let choosing = $state(false); // a way of working
   let striking = $state.raw<Judged | null>(null);
+  let waiving = $state.raw<Ground | null>(null);
 
   $effect(() => void bench.load());
 
@@ -139,7 +140,12 @@
           />
         </div>
         <main class="grid min-h-0 lg:grid-cols-[minmax(0,1.3fr)_minmax(0,1.05fr)_minmax(0,1fr)] lg:overflow-hidden">
-          <NextProbe {bench} onfinish={() => (finishing = true)} onways={() => (choosing = true)} />
+          <NextProbe
+            {bench}
+            onfinish={() => (finishing = true)}
+            onways={() => (choosing = true)}
+            onwaive={(ground) => (waiving = ground)}
+          />
           <ReadingPanel {bench} bind:field onstrike={(reading) => (striking = reading)} />
           <Suspects {bench} />
         </main>
@@ -156,6 +162,6 @@
       </main>
     {/if}
   </JobFrame>
-  <Dialogs {bench} bind:injecting bind:finishing bind:striking />
+  <Dialogs {bench} bind:injecting bind:finishing bind:striking bind:waiving />
   <WaysDialog {bench} bind:open={choosing} />
 {/if}

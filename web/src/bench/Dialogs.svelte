@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Button, Input, Modal, Select, Textarea } from 'flowbite-svelte';
-  import type { Judged } from '../api/types.gen';
+  import type { Ground, Judged } from '../api/types.gen';
   import type { Bench } from './bench.svelte';
 
   interface Props {
@@ -8,8 +8,15 @@
     injecting: boolean;
     finishing: boolean;
     striking: Judged | null;
+    waiving?: Ground | null;
   }
-  let { bench, injecting = $bindable(), finishing = $bindable(), striking = $bindable() }: Props = $props();
+  let {
+    bench,
+    injecting = $bindable(),
+    finishing = $bindable(),
+    striking = $bindable(),
+    waiving = $bindable(null),
+  }: Props = $props();
 
   let at = $state('');
   let level = $state('');
@@ -22,6 +29,7 @@
   const close = () => {
     injecting = finishing = false;
     striking = null;
+    waiving = null;
     wrong = '';
   };
   async function done(work: Promise<boolean>) {
@@ -124,5 +132,22 @@
       <Input class="mt-1" bind:value={reason} placeholder="slipped off the pin" />
     </label>
     {@render foot('Strike out')}
+  </form>
+</Modal>
+
+<Modal title="Do without" open={waiving !== null} size="sm" onclose={close}>
+  <form
+    class="text-ink flex flex-col gap-3"
+    onsubmit={(e) => {
+      e.preventDefault();
+      void done(bench.waive(waiving?.key ?? '', reason)).then(() => (reason = ''));
+    }}
+  >
+    <p>Not shown: <b>{waiving?.text}</b></p>
+    <label>
+      Why it can be done without
+      <Input class="mt-1" bind:value={reason} placeholder="potted, cannot be lifted" />
+    </label>
+    {@render foot('Do without')}
   </form>
 </Modal>

@@ -1,8 +1,16 @@
 <script lang="ts">
   import { Button, Kbd } from 'flowbite-svelte';
+  import type { Ground } from '../api/types.gen';
   import type { Bench } from './bench.svelte';
 
-  let { bench, onfinish, onways }: { bench: Bench; onfinish: () => void; onways: () => void } = $props();
+  interface Props {
+    bench: Bench;
+    onfinish: () => void;
+    onways: () => void;
+    onwaive: (ground: Ground) => void;
+  }
+
+  let { bench, onfinish, onways, onwaive }: Props = $props();
 
   let more = $state(false); // on a phone the facts open by a tap
 
@@ -78,16 +86,35 @@
         {#each findings.reasons as reason (reason)}<li>{reason}</li>{/each}
       </ul>
     {/if}
-    {#if findings.missing.length > 0}
-      <h3 class="lead mt-3">Before it is condemned</h3>
-      <ul class="mt-1 space-y-0.5">
-        {#each findings.missing as missing (missing.text)}
-          <li>
-            <button
-              type="button"
-              class="text-left underline decoration-dotted"
-              onclick={() => bench.aimFor(missing.point, missing.quantity)}>{missing.text}</button
+    {#if findings.grounds.length > 0}
+      <h3 class="lead mt-3">{findings.condemned ? 'On these grounds' : 'To be shown before it is condemned'}</h3>
+      <ul class="mt-1 space-y-0.5" aria-label="Grounds">
+        {#each findings.grounds as ground (ground.key)}
+          <li class="grid grid-cols-[18px_minmax(0,1fr)_auto] items-baseline gap-x-1.5">
+            <span
+              class={ground.proof === 'against' ? 'text-fault font-bold' : 'text-expect font-bold'}
+              aria-hidden="true">{{ shown: '✓', waived: '–', against: '✕', missing: '' }[ground.proof]}</span
             >
+            {#if ground.proof === 'missing'}
+              <button
+                type="button"
+                class="text-left underline decoration-dotted"
+                onclick={() => bench.aimFor(ground.point, ground.quantity || undefined)}>{ground.text}</button
+              >
+              {#if findings.stage && view?.finished === null}
+                <button
+                  type="button"
+                  class="text-small text-soft underline"
+                  aria-label="Do without: {ground.text}"
+                  onclick={() => onwaive(ground)}>do without</button
+                >
+              {/if}
+            {:else}
+              <span class={ground.proof === 'against' ? 'text-fault' : 'text-soft'}
+                >{ground.text}:
+                <span class="text-small">{ground.proof === 'waived' ? 'waived, ' : ''}{ground.because}.</span></span
+              >
+            {/if}
           </li>
         {/each}
       </ul>

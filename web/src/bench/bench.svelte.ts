@@ -128,7 +128,10 @@ export class Bench {
 
   /** Aims at what is asked for next: the proposed probe, or what is missing before a stage is condemned. */
   aimNext() {
-    const wanted = this.wanted && this.view ? this.wanted(this.view) : (this.next ?? this.findings?.missing[0]);
+    const wanted =
+      this.wanted && this.view
+        ? this.wanted(this.view)
+        : (this.next ?? this.findings?.grounds.find((g) => g.proof === 'missing'));
     this.aimFor(wanted?.point ?? this.points.at(-1)?.name ?? '', wanted?.quantity);
   }
 
@@ -224,6 +227,9 @@ export class Bench {
     // Another route, place to feed in or way of working changes what to probe next; the aim goes along.
     const follow = setting.at !== undefined || setting.way !== undefined;
     return this.change(() => api.setBench(this.number, { ...whole, ...setting }), follow);
+  }
+  waive(key: string, reason: string) {
+    return this.change(() => api.waive(this.number, { stage: this.findings?.stage ?? '', key, reason }), true);
   }
   finish(outcome: Outcome) {
     return this.change(() => api.finish(this.number, outcome), false);
