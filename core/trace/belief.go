@@ -2,6 +2,7 @@ package trace
 
 import (
 	"math"
+	"slices"
 
 	"steptrace/core/sheet"
 )
@@ -32,9 +33,11 @@ const (
 
 const (
 	// misread is how often a reading is taken down wrongly: a slipped tip, the
-	// wrong pin, a range misjudged. Of the order that repeated measurements by
-	// hand show; what matters is that it is neither 0 nor large.
-	misread = 0.02
+	// wrong pin, a range misjudged. One in twenty is what hurried work by hand
+	// comes to; careful work is better, and then a second reading is soon taken.
+	misread = 0.05
+	// sure is the belief in a stage from which on it may be condemned.
+	sure = 0.995
 	// loading is how often a faulty block pulls down the point before it, so
 	// that the block before seems weak: shorted inputs are a small share of
 	// failures.
@@ -102,15 +105,20 @@ var shows = [effects]map[Verdict]float64{
 	comesAndGoes: {Intermittent: 0.4, Within: 0.3, Absent: 0.15, Low: 0.08, Noisy: 0.05},
 }
 
-// verdicts is how many verdicts there are besides unjudged.
-const verdicts = 9.0
+// mistaken is what a reading that was taken down wrongly says where all is well:
+// mostly that nothing is there, or too little.
+var mistaken = map[Verdict]float64{Absent: 0.45, Low: 0.3, High: 0.08, Noisy: 0.05, Distorted: 0.04, Hum: 0.04, OffFrequency: 0.02, Intermittent: 0.02}
+
+// overlooked is how often a reading that was taken down wrongly says that all is
+// well where it is not; otherwise it shows the wrong fault.
+const overlooked = 0.8
 
 // inTheWay is the likelihood of a verdict with the faulty block in the way.
 func inTheWay(e effect, v Verdict) float64 {
-	if p, ok := shows[e][v]; ok {
-		return max(p, misread/verdicts)
+	if !v.Bad() {
+		return (1-misread)*shows[e][v] + misread*overlooked
 	}
-	return misread / verdicts
+	return (1-misread)*shows[e][v] + misread*(1-overlooked)*mistaken[v]
 }
 
 // besides is the likelihood of a verdict with the faulty block not in the way:
@@ -119,7 +127,7 @@ func besides(v Verdict) float64 {
 	if !v.Bad() {
 		return 1 - misread
 	}
-	return misread / verdicts
+	return misread * mistaken[v]
 }
 
 // History is what is known of a model besides its sheet: how many earlier jobs
@@ -175,7 +183,8 @@ func (c Case) priors() []float64 {
 }
 
 // belief is the posterior of every block given the evidence, summing to 1.
-// Readings of one place under several conditions count each for itself.
+// Readings of one place under several conditions count each for itself, and so
+// do readings taken again that agree.
 func (f *finder) belief(evidence []*Judged) []float64 {
 	out, _ := normalised(f.logs(evidence))
 	return out
@@ -204,25 +213,56 @@ func (f *finder) logs(evidence []*Judged) [][effects]float64 {
 		if j.at == j.from || j.Reading.Quantity == sheet.Frequency && !j.Verdict.Bad() {
 			continue
 		}
-		w := f.waysTo(j)
-		l := likelihoods(j.Verdict)
+		f.count(logs, j, j.Verdict, j.times)
+		if j.before != nil {
+			f.count(logs, j, j.before.Verdict, j.before.times)
+		}
+	}
+	f.railLogs(logs)
+	return logs
+}
+
+// count adds what a verdict at the place of a piece of evidence says, so many
+// times.
+func (f *finder) count(logs [][effects]float64, j *Judged, v Verdict, times float64) {
+	w := f.waysTo(j)
+	l := likelihoods(v)
+	for k := range logs {
+		row := &l.besides
+		switch {
+		case w.every[k]:
+			row = &l.every
+		case w.any[k]:
+			row = &l.any
+		case f.loads(k, j):
+			row = &l.behind
+		}
+		for e := range effects {
+			logs[k][e] += times * row[e]
+		}
+	}
+}
+
+// railLogs adds what the readings of rails say: of a rail and of those it is
+// made from; against all other blocks a bad one speaks as a misreading would.
+func (f *finder) railLogs(logs [][effects]float64) {
+	for i := range f.out.Rails {
+		r := &f.out.Rails[i]
+		if r.Verdict == "" || r.Verdict == Unjudged || r.Note != "" {
+			continue
+		}
+		l := likelihoods(r.Verdict)
+		feeds := f.Plan.Feeds(i)
 		for k := range logs {
 			row := &l.besides
-			switch {
-			case f.railGood(k - len(f.Plan.Stages)):
-			case w.every[k]:
+			if slices.Contains(feeds, k-len(f.Plan.Stages)) {
 				row = &l.every
-			case w.any[k]:
-				row = &l.any
-			case f.loads(k, j):
-				row = &l.behind
 			}
 			for e := range effects {
-				logs[k][e] += row[e]
+				logs[k][e] += r.times * row[e]
 			}
 		}
 	}
-	return logs
 }
 
 // normalised turns the logarithms of blocks and effects into shares of the
@@ -266,7 +306,7 @@ func likelihoods(v Verdict) logLikelihoods {
 		l.every[e] = math.Log(in)
 		l.behind[e] = math.Log((1-loading)*good + loading*inTheWay(weak, v))
 		if v == Absent {
-			l.any[e] = math.Log(misread / verdicts)
+			l.any[e] = math.Log(misread * mistaken[Absent])
 		} else {
 			l.any[e] = math.Log(wholeWay*good + (1-wholeWay)*max(in, inTheWay(weak, v)/2))
 		}

@@ -3,6 +3,7 @@ package trace
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
@@ -32,6 +33,7 @@ type Ground struct {
 	Proof    Proof          `json:"proof"`
 	Point    string         `json:"point"`
 	Quantity sheet.Quantity `json:"quantity"`
+	Without  []string       `json:"without"` // what to lift for that reading
 }
 
 // Waiver says that a ground for condemning a stage is done without, and why.
@@ -54,15 +56,36 @@ func (f *finder) grounds(at int) []Ground {
 			out = append(out, g)
 		}
 	}
+	if g, ok := f.liftedGround(at); ok {
+		out = append(out, g)
+	}
+	open := false
 	for i := range out {
 		g := &out[i]
-		for _, w := range f.Waivers {
-			if w.Stage == stage.Name && w.Key == g.Key && g.Proof == Lacking {
-				g.Proof, g.Because = Waived, w.Reason
-			}
+		f.waive(stage.Name, g)
+		open = open || g.Proof == Lacking || g.Proof == Against
+	}
+	// How sure it is is asked last: what is still missing may settle it.
+	if !open {
+		g := f.sureGround(at)
+		f.waive(stage.Name, &g)
+		out = append(out, g)
+	}
+	for i := range out {
+		if out[i].Without == nil {
+			out[i].Without = []string{}
 		}
 	}
 	return out
+}
+
+// waive does without a ground where the person said so.
+func (f *finder) waive(stage string, g *Ground) {
+	for _, w := range f.Waivers {
+		if w.Stage == stage && w.Key == g.Key && g.Proof == Lacking {
+			g.Proof, g.Because = Waived, w.Reason
+		}
+	}
 }
 
 // signalGround: the signal before the stage is good, behind it bad.
@@ -125,7 +148,7 @@ func (f *finder) loadGround(at int) Ground {
 		return Ground{Key: "load", Text: "Nothing behind it loads it down", Because: "it is the last of this route", Proof: Shown}
 	}
 	next := f.stageAt(at + 1)
-	g := Ground{Key: "load", Text: fmt.Sprintf("%s behind it does not load it down", next.Name), Proof: Lacking, Point: point, Quantity: sheet.AC}
+	g := Ground{Key: "load", Text: fmt.Sprintf("%s behind it does not load it down: with it lifted, the same", next.Name), Proof: Lacking, Point: point, Quantity: sheet.AC, Without: []string{next.Name}}
 	if j := f.clearedAt(at + 1); j != nil {
 		g.Proof, g.Because = Shown, reads(j)
 		return g
@@ -159,6 +182,104 @@ func (f *finder) dcGround(point int) (Ground, bool) {
 	}
 	return g, true
 }
+
+// liftedGround: where only a reading with the stage lifted speaks for it, that
+// reading is taken twice.
+func (f *finder) liftedGround(at int) (Ground, bool) {
+	k := f.Route.Stages[at]
+	name := f.Plan.Stages[k].Name
+	for _, b := range f.bad() {
+		if f.waysTo(b).any[k] {
+			return Ground{}, false
+		}
+	}
+	for _, j := range f.evidence {
+		if j.Verdict.Bad() || !f.loads(k, j) || !slices.Contains(j.Reading.Without, name) {
+			continue
+		}
+		g := Ground{Key: "lifted", Text: fmt.Sprintf("With %s lifted, %s is good", name, j.Reading.Point), Proof: Shown, Because: reads(j), Point: j.Reading.Point, Quantity: sheet.AC, Without: []string{name}}
+		if j.times < 2 {
+			g.Proof, g.Because = Lacking, ""
+			g.Text = fmt.Sprintf("With %s lifted, %s is good a second time", name, j.Reading.Point)
+		}
+		return g, true
+	}
+	return Ground{}, false
+}
+
+// sureGround: the readings make the stage likely enough, one that decides
+// having been taken twice where that is needed. A single slip of the probe must
+// not condemn a stage.
+func (f *finder) sureGround(at int) Ground {
+	stage := f.Route.Stages[at]
+	belief := f.believed[stage]
+	g := Ground{Key: "sure", Text: "The readings leave little doubt", Proof: Shown, Because: fmt.Sprintf("%s in a thousand against it", doubt(belief)), Quantity: sheet.AC}
+	if belief >= sure {
+		return g
+	}
+	pivot, ok := f.pivot(stage)
+	if !ok {
+		g.Because += "; nothing that can be read here would settle that"
+		return g
+	}
+	g.Proof, g.Because, g.Point, g.Quantity, g.Without = Lacking, "", pivot.point, pivot.quantity, pivot.without
+	with := ""
+	if len(pivot.without) > 0 {
+		with = " with " + strings.Join(pivot.without, ", ") + " lifted"
+	}
+	g.Text = fmt.Sprintf("Another reading of %s%s agrees: it decides, and %s in a thousand speak for something else", pivot.point, with, doubt(belief))
+	return g
+}
+
+// again is a reading to take once more.
+type again struct {
+	point    string
+	quantity sheet.Quantity
+	without  []string
+	times    float64
+}
+
+const (
+	// enough is how often the same reading is asked for.
+	enough = 3.0
+	// worthAsking is the belief in another block from which on a reading against
+	// it is worth the walk: a quarter of what may remain in all.
+	worthAsking = (1 - sure) / 4
+)
+
+// pivot finds the reading that stands between a stage and the likeliest other
+// block; of several the one that was read the fewest times.
+func (f *finder) pivot(stage int) (best again, ok bool) {
+	weight := 0.0
+	for k, b := range f.believed {
+		if k == stage || b < max(weight, worthAsking) {
+			continue
+		}
+		offer := func(a again) {
+			if a.times >= enough {
+				return // once more would hardly tell more
+			}
+			if !ok || b > weight || a.times < best.times {
+				best, weight, ok = a, b, true
+			}
+		}
+		for _, j := range f.evidence {
+			if f.onRoute(j) && j.at > j.from && !f.allows(j, k) {
+				offer(again{j.Reading.Point, j.Reading.Quantity, j.Reading.Without, j.times})
+			}
+		}
+		for i := range f.out.Rails {
+			r := &f.out.Rails[i]
+			if r.Verdict == Within && r.Note == "" && slices.Contains(f.Plan.Feeds(i), k-len(f.Plan.Stages)) {
+				offer(again{r.Name, sheet.DC, nil, r.times})
+			}
+		}
+	}
+	return best, ok
+}
+
+// doubt is what is missing to certainty, in thousandths.
+func doubt(belief float64) string { return fmt.Sprintf("%.0f", 1000*(1-belief)) }
 
 // condemn settles whether the named stage is condemned, and what is missing.
 func (f *finder) condemn(at int) {

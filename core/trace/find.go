@@ -81,6 +81,8 @@ type RailFinding struct {
 	Note     string  `json:"note"`
 	Ripple   string  `json:"ripple"` // as read; empty: not read
 	Rippling Verdict `json:"rippling"`
+
+	times float64 // how often it was read so in a row
 }
 
 // Findings is all that follows from the readings. Lists are never nil.
@@ -170,8 +172,15 @@ func (f *finder) judge(readings []Reading) {
 		if r.Injected != nil {
 			k.injected = *r.Injected
 		}
+		f.judged[i].times = 1
 		if before, ok := latest[k]; ok {
 			f.judged[before].Superseded = true
+			switch old := &f.judged[before]; {
+			case old.Verdict.Bad() == f.judged[i].Verdict.Bad():
+				f.judged[i].times += old.times
+			default:
+				f.judged[i].before = old // one reading does not yet undo another
+			}
 		}
 		latest[k] = i
 	}
@@ -407,11 +416,54 @@ func (f *finder) single(bad []*Judged) {
 	}
 	f.condemn(at)
 	for _, r := range stage.Rails {
-		if rail := &f.out.Rails[r]; rail.Verdict != "" && rail.Verdict.Bad() {
-			f.out.State, f.out.Stage = Supply, ""
-			f.out.Headline = fmt.Sprintf("Rail %s is at fault: %s has no supply to work with.", rail.Name, stage.Name)
+		if f.out.Rails[r].Verdict.Bad() && f.out.Rails[r].Verdict != "" {
+			f.blameRail(r, stage)
+			return
 		}
 	}
+}
+
+// blameRail: a rail of the named stage was read bad, so the stage may be good.
+// At fault is the rail furthest up that is bad, once what it is made from was read.
+func (f *finder) blameRail(rail int, stage *sheet.PlanStage) {
+	f.out.State, f.out.Stage, f.out.Condemned = Supply, "", false
+	top := rail
+	for _, up := range f.Plan.Feeds(rail)[1:] {
+		r := &f.out.Rails[up]
+		switch {
+		case r.Read == "":
+			f.out.Headline = fmt.Sprintf("Rail %s is bad: read %s, which it is made from.", f.out.Rails[top].Name, r.Name)
+			f.out.Grounds = append([]Ground{f.railGround(up)}, f.out.Grounds...)
+			return
+		case r.Verdict.Bad():
+			top = up
+			continue
+		}
+		if f.askRailAgain(up) {
+			return
+		}
+		break
+	}
+	r := &f.out.Rails[top]
+	if f.askRailAgain(top) {
+		return
+	}
+	f.out.Headline = fmt.Sprintf("Rail %s is at fault: %s has no supply to work with.", r.Name, stage.Name)
+}
+
+// askRailAgain asks for a second reading of a rail that decides; false where it
+// was read twice already.
+func (f *finder) askRailAgain(rail int) bool {
+	r := &f.out.Rails[rail]
+	if r.times >= 2 {
+		return false
+	}
+	f.out.Headline = fmt.Sprintf("Rail %s reads %s. Read it once more before anything is done about it.", r.Name, r.Read)
+	g := f.railGround(rail)
+	g.Key, g.Proof, g.Because = "again "+r.Name, Lacking, ""
+	g.Text = fmt.Sprintf("A second reading of %s agrees", r.Name)
+	f.out.Grounds = append([]Ground{g}, f.out.Grounds...)
+	return true
 }
 
 func (f *finder) tracing(bad []*Judged) {

@@ -153,6 +153,7 @@ func (f *finder) rails() {
 			switch j.Reading.Quantity {
 			case sheet.DC:
 				out.Verdict, out.Off, out.Read, out.Note = j.Verdict, j.Off, j.Understood, j.Note
+				out.times = j.times
 			case sheet.AC:
 				out.Ripple, out.Rippling = j.Understood, j.Verdict
 			}

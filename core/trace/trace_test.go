@@ -316,6 +316,10 @@ func TestRailsSpeakUp(t *testing.T) {
 	if len(f.Notices) != 1 || !strings.Contains(f.Notices[0], "s2 cannot be judged before") || f.Rails[0].Verdict != Low {
 		t.Errorf("notices: %v, %+v", f.Notices, f.Rails)
 	}
+	if f.State != Supply || f.Stage != "" || !strings.Contains(f.Headline, "Read it once more") || f.Grounds[0].Point != "+12 V" || f.Grounds[0].Proof != Lacking {
+		t.Errorf("%s: %s %s", f.State, f.Headline, proofs(f))
+	}
+	f = b.add(t, "+12 V", "7.3")
 	if f.State != Supply || f.Stage != "" || f.Condemned || !strings.Contains(f.Headline, "Rail +12 V is at fault") || !strings.Contains(proofs(f), "rail +12 V against") {
 		t.Errorf("%s: %s %s", f.State, f.Headline, proofs(f))
 	}
@@ -347,10 +351,31 @@ func TestCondemnedOnlyOnAllGrounds(t *testing.T) {
 	if f.Condemned || proofs(f) != "input shown, output shown, rail +12 V shown, load missing" {
 		t.Errorf("with the rail: %s", proofs(f))
 	}
+	// A slip of the probe must not condemn it: what decides is read again. The
+	// load, which is settled in several ways below, is done without meanwhile.
+	c.Waivers = []Waiver{{Stage: "s1", Key: "load", Reason: "later"}}
+	for n := 0; ; n++ {
+		if f = c.Find(b.log); f.Condemned {
+			break
+		}
+		again := f.Grounds[len(f.Grounds)-1]
+		if n == 4 || again.Key != "sure" || again.Proof != Lacking {
+			t.Fatalf("%+v", again)
+		}
+		if again.Point == "+12 V" {
+			b.add(t, "+12 V", "12.0")
+		} else {
+			b.read(t, again.Point)
+		}
+	}
+	if len(b.log) < 4 {
+		t.Errorf("condemned on %d readings", len(b.log))
+	}
+	c.Waivers = nil
 	// The load lifted: still bad, so it is not the load.
 	lifted := Reading{ID: "lift", Point: "p2", Quantity: sheet.AC, Word: quantity.Weak, Without: []string{"s2"}}
 	log := append(slices.Clone(b.log), lifted)
-	if f = c.Find(log); !f.Condemned || f.Headline != "s1 is condemned." || !strings.HasSuffix(proofs(f), "load shown") {
+	if f = c.Find(log); !f.Condemned || f.Headline != "s1 is condemned." || !strings.Contains(proofs(f), "load shown") {
 		t.Errorf("with the load lifted: %s, %s", f.Headline, proofs(f))
 	}
 	// Good with the load lifted: the load it is.

@@ -57,6 +57,8 @@ type Judged struct {
 	route    *sheet.Route // the route it was judged on; nil where none
 	at, from int          // positions on that route: of the point, of the injection
 	ways     *ways        // from there to here, once they have been looked up
+	times    float64      // how often it was read so in a row
+	before   *Judged      // what was read there before, and otherwise
 }
 
 // Says is the verdict in short: "low, −17.2 dB", "heard good".

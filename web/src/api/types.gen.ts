@@ -122,6 +122,7 @@ because: string
 proof: ("shown" | "missing" | "against" | "waived")
 point: string
 quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
+without: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

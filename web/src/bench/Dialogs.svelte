@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { Button, Input, Modal, Select, Textarea } from 'flowbite-svelte';
   import type { Ground, Judged } from '../api/types.gen';
   import type { Bench } from './bench.svelte';
@@ -36,16 +37,19 @@
     if (await work) close();
     else wrong = bench.trouble;
   }
-  // Each dialog opens with what stands now.
+  // Each dialog opens with what stands then; a refresh behind it changes nothing of what is being entered.
   $effect(() => {
-    if (!injecting) return;
-    at = bench.view?.injected?.at ?? '';
-    level = bench.view?.injected?.level ? `${bench.view.injected.level} Vrms` : '';
-    frequency = bench.view?.injected?.hz ? `${bench.view.injected.hz} Hz` : '';
+    if (injecting) untrack(fillInjection);
   });
   $effect(() => {
-    if (finishing) stage = bench.findings?.stage ?? '';
+    if (finishing) untrack(() => (stage = bench.findings?.stage ?? ''));
   });
+  function fillInjection() {
+    const now = bench.view?.injected;
+    at = now?.at ?? '';
+    level = now?.level ? `${now.level} Vrms` : '';
+    frequency = now?.hz ? `${now.hz} Hz` : '';
+  }
 </script>
 
 {#snippet foot(action: string)}

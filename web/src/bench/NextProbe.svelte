@@ -99,7 +99,7 @@
               <button
                 type="button"
                 class="text-left underline decoration-dotted"
-                onclick={() => bench.aimFor(ground.point, ground.quantity || undefined)}>{ground.text}</button
+                onclick={() => bench.aimForGround(ground)}>{ground.text}</button
               >
               {#if findings.stage && view?.finished === null}
                 <button

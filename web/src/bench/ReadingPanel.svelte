@@ -47,6 +47,12 @@
   {#if hazard}
     <p class="mt-1 font-semibold"><span class="text-hazard" aria-hidden="true">▲</span> Mind: {hazard}</p>
   {/if}
+  {#if bench.without.length > 0}
+    <p class="border-measured mt-1 border-l-4 pl-3" data-test="without">
+      Read with <b>{bench.without.join(', ')}</b> lifted or opened.
+      <button type="button" class="underline" onclick={() => (bench.without = [])}>All is back</button>
+    </p>
+  {/if}
   <form
     class="border-ink bg-panel focus-within:border-measured mt-1.5 flex items-center gap-3 rounded-lg border-2 px-3 py-1"
     onsubmit={(e) => {

@@ -1,7 +1,7 @@
 // What the bench screen knows: the job as the server sees it, and what the
 // person is about to do.
 import { api, newId, Refusal, told } from '../api/client';
-import type { BenchSetting, Conditions, Echo, JobView, Judged, Outcome, Probe } from '../api/types.gen';
+import type { BenchSetting, Conditions, Echo, Ground, JobView, Judged, Outcome, Probe } from '../api/types.gen';
 
 export type Quantity = Probe['quantity'];
 
@@ -128,11 +128,18 @@ export class Bench {
 
   /** Aims at what is asked for next: the proposed probe, or what is missing before a stage is condemned. */
   aimNext() {
-    const wanted =
-      this.wanted && this.view
-        ? this.wanted(this.view)
-        : (this.next ?? this.findings?.grounds.find((g) => g.proof === 'missing'));
-    this.aimFor(wanted?.point ?? this.points.at(-1)?.name ?? '', wanted?.quantity);
+    if (this.wanted) {
+      const wanted = this.view ? this.wanted(this.view) : null;
+      this.aimFor(wanted?.point ?? this.points.at(-1)?.name ?? '', wanted?.quantity);
+      return;
+    }
+    const missing = this.next ? undefined : this.findings?.grounds.find((g) => g.proof === 'missing');
+    if (missing) {
+      this.aimForGround(missing);
+      return;
+    }
+    this.without = []; // what was lifted for one reading is back for the next
+    this.aimFor(this.next?.point ?? this.points.at(-1)?.name ?? '', this.next?.quantity);
   }
 
   aimFor(name: string, quantity?: Quantity) {
@@ -140,6 +147,12 @@ export class Bench {
     const can = this.aimed === null ? [] : readable[this.aimed];
     this.quantity = quantity && can.includes(quantity) ? quantity : (can[0] ?? 'ac');
     if (this.text !== '') this.type(this.text); // it means something else there
+  }
+
+  /** Aims at what a ground for condemning a stage asks for. */
+  aimForGround(ground: Ground) {
+    this.without = [...ground.without];
+    this.aimFor(ground.point, ground.quantity);
   }
 
   /** Moves the aim along the route. */

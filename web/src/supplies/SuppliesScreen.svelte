@@ -134,12 +134,6 @@
         {/if}
       </section>
       <div class="flex min-h-0 min-w-0 flex-col [&>section]:border-r-0">
-        {#if bench.without.length > 0}
-          <p class="border-measured m-[12px_18px_0] border-l-4 pl-3" data-test="without">
-            Read with <b>{bench.without.join(', ')}</b> lifted or opened.
-            <button type="button" class="underline" onclick={() => (bench.without = [])}>All is back</button>
-          </p>
-        {/if}
         <ReadingPanel {bench} bind:field lists={ofSupplies} onstrike={(reading) => (striking = reading)} />
         <p class="text-small text-soft p-[0_18px_12px]">
           Ohms with the set off and discharged only. Never fit a larger fuse.

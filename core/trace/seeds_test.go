@@ -1,0 +1,180 @@
+package trace
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// wholeSet is a random set of 20 to 60 blocks: sources that a selector joins, a
+// trunk with a bypass here and there, outputs that split off it, rails that are
+// shared and rails made from rails.
+func wholeSet(rng *rand.Rand) *sheet.Sheet {
+	s := &sheet.Sheet{Model: "whole set"}
+	points := 0
+	point := func() string {
+		s.Points = append(s.Points, sheet.Point{Name: fmt.Sprintf("p%d", points), Minutes: fmt.Sprint(rng.IntN(8))})
+		points++
+		return fmt.Sprintf("p%d", points-1)
+	}
+	rails := 2 + rng.IntN(4)
+	for i := range rails {
+		r := sheet.Rail{Name: fmt.Sprintf("r%d", i), Value: fmt.Sprintf("%d V", 5+i)}
+		if i > 0 && rng.IntN(3) == 0 {
+			r.From = fmt.Sprintf("r%d", rng.IntN(i))
+		}
+		s.Rails = append(s.Rails, r)
+	}
+	kinds := []string{"amplifier", "filter", "switch", "relay contact", "connector", "control", "transformer", "other"}
+	stage := func(from, to string, modes ...string) {
+		st := sheet.Stage{Name: fmt.Sprintf("s%d", len(s.Stages)), Kind: kinds[rng.IntN(len(kinds))], From: from, To: to, Gain: "0 dB", Modes: modes}
+		if rng.IntN(2) == 0 {
+			st.Rails = []string{fmt.Sprintf("r%d", rng.IntN(rails))}
+		}
+		s.Stages = append(s.Stages, st)
+	}
+	run := func(from string, n int, modes ...string) string {
+		for range n {
+			to := point()
+			stage(from, to, modes...)
+			from = to
+		}
+		return from
+	}
+	modes := []string{"disc", "tape", "radio"}[:2+rng.IntN(2)]
+	var ends []string
+	for _, m := range modes {
+		entry := point()
+		s.Points[len(s.Points)-1].Expect = []sheet.Expectation{{Quantity: sheet.AC, Value: "100 mV"}}
+		ends = append(ends, run(entry, 1+rng.IntN(6), m))
+	}
+	join := point()
+	for i, e := range ends {
+		stage(e, join, modes[i])
+	}
+	trunk := run(join, 3+rng.IntN(12))
+	for range 2 + rng.IntN(2) {
+		run(trunk, 1+rng.IntN(6))
+	}
+	return s
+}
+
+// session plays a technician who follows what Step Trace proposes, in a set with
+// one dead block, and misreads now and then.
+type session struct {
+	t       *testing.T
+	rng     *rand.Rand
+	s       *sheet.Sheet
+	fault   string
+	misread float64
+	log     []Reading
+}
+
+func (x *session) reads(c Case, point string) Reading {
+	r := Reading{ID: fmt.Sprint(len(x.log)), Point: point, Quantity: sheet.AC, Mode: c.Route.Mode}
+	wrong := x.rng.Float64() < x.misread
+	if i, ok := c.Plan.RailIndex(point); ok {
+		r.Quantity, r.Form, r.Mode = sheet.DC, quantity.DC, ""
+		dead := slices.ContainsFunc(c.Plan.Feeds(i), func(f int) bool { return c.Plan.Rails[f].Name == x.fault })
+		if r.SI = c.Plan.Rails[i].Volts; dead != wrong {
+			r.SI = 0
+		}
+		return r
+	}
+	r.Word = quantity.OK
+	entry := c.Plan.Points[c.Route.Points[0]].Name
+	if (live{x.s, c.Route.Mode}).ways(entry, point, x.fault, nil) == 0 != wrong {
+		r.Word = quantity.Nothing
+	}
+	return r
+}
+
+// trace follows the proposals to the end, and gives what is condemned then.
+func (x *session) trace(c Case) (condemned string, readings int) {
+	for range 60 {
+		f := c.Find(x.log)
+		switch {
+		case f.Condemned:
+			return f.Stage, len(x.log)
+		case f.State == Supply && f.Stage == "" && strings.Contains(f.Headline, " is at fault"):
+			name, _, _ := strings.Cut(strings.TrimPrefix(f.Headline, "Rail "), " is at fault")
+			return name, len(x.log)
+		case f.Next != nil:
+			x.log = append(x.log, x.reads(c, f.Next.Point))
+			continue
+		case f.GoTo != "" && f.GoTo != c.Route.Key:
+			c.Route, _ = c.Plan.Route(f.GoTo)
+			continue
+		}
+		i := slices.IndexFunc(f.Grounds, func(g Ground) bool { return g.Proof == Lacking })
+		if i < 0 {
+			return "", len(x.log)
+		}
+		g := f.Grounds[i]
+		r := x.reads(c, g.Point)
+		r.Without = g.Without
+		x.log = append(x.log, r)
+	}
+	return "", len(x.log)
+}
+
+// play runs seeds and counts how they end.
+func play(t *testing.T, seeds int, misread float64) (right, wrong, readings int) {
+	rng := rand.New(rand.NewPCG(99, uint64(seeds)))
+	for n := 0; n < seeds; {
+		s := wholeSet(rng)
+		plan, problems := s.Plan()
+		if sheet.Blocked(problems) {
+			t.Fatal(problems)
+		}
+		if size := blocks(plan); size < 20 || size > 60 {
+			continue
+		}
+		n++
+		route := &plan.Routes[rng.IntN(len(plan.Routes))]
+		c := Case{Plan: plan, Route: route}
+		fault := ""
+		for _, k := range rng.Perm(blocks(plan)) {
+			w := waysBetween(plan, route.Mode, route.Points[0], route.Points[len(route.Points)-1], nil)
+			if w.every[k] {
+				fault = strings.TrimPrefix(blockName(plan, k), "rail ")
+				break
+			}
+		}
+		x := &session{t: t, rng: rng, s: s, fault: fault, misread: misread}
+		got, count := x.trace(c)
+		readings += count
+		switch {
+		case got == fault:
+			right++
+		case misread == 0:
+			t.Fatalf("fault %s, condemned %q after %v\n%s", fault, got, x.log, s.WriteJSON())
+		case got != "":
+			wrong++
+		}
+	}
+	return right, wrong, readings
+}
+
+// On sets of 20 to 60 blocks with shared rails and modes, read without error,
+// following the proposals condemns the block at fault and never another.
+func TestWholeSetsWithoutMisreadings(t *testing.T) {
+	const seeds = 2000
+	right, _, readings := play(t, seeds, 0)
+	t.Logf("%d of %d right, %.1f readings on average", right, seeds, float64(readings)/seeds)
+}
+
+// With one reading in twenty wrong.
+func TestWholeSetsWithMisreadings(t *testing.T) {
+	const seeds = 5000
+	right, wrong, readings := play(t, seeds, 0.05)
+	t.Logf("%d of %d right, %d condemned wrongly, %.1f readings on average", right, seeds, wrong, float64(readings)/seeds)
+	if right < seeds*95/100 || wrong >= seeds/100 {
+		t.Error("too often wrong")
+	}
+}
