@@ -86,6 +86,7 @@ func run(folder string) (err error) {
 		take("safe.png", tab.Go(site.URL+"/#/jobs/148/safe"), tab.See("Before you open it")),
 		take("open-up.png", tab.Go(site.URL+"/#/jobs/142/open"), tab.See("Together again"), tab.Keys(kb.ArrowDown+"-"), tab.See("Left over so far")),
 		take("supplies.png", tab.Go(site.URL+"/#/jobs/148/supplies"), tab.See("find the short")),
+		take("ways.png", tab.Go(site.URL+"/#/jobs/145"), tab.See("Suspects, 12"), tab.Keys("h"), tab.See("Way of working")),
 		take("sheet.png", tab.Go(site.URL+"/#/sheets/5"), tab.See("Points and stages")),
 		take("sheet-checked.png", tab.Fill(`input[data-cell="5.6"]`, "350 mV"), tab.Fill(`input[data-cell="3.9"]`, "7.8 W"), tab.See("contradict by")),
 		take("sheets.png", tab.Go(site.URL+"/#/sheets"), tab.See("New sheet")),
