@@ -229,7 +229,7 @@ func TestShortIsHuntedOnTheScreen(t *testing.T) {
 	p := start(t, "-demo")
 	tab := open(t, 1280, 800)
 	must(t, tab.Go(p.url+"/#/jobs/148/supplies"), tab.See("F502 is blown, and something blew it"), tab.See("Open plug P7, then read the rail to ground."))
-	must(t, tab.Button("plug P7 is out: read the rail"), tab.See("Read with plug P7 lifted or opened"), tab.Keys("58\r"), tab.See("Open choke L620"))
+	must(t, tab.Button("plug P7 is out: read the rail"), tab.See("Read with plug P7 lifted, bridged or swapped"), tab.Keys("58\r"), tab.See("Open choke L620"))
 	must(t, tab.Button("choke L620 is out: read the rail"), tab.Keys("1.4\r"), tab.Until(`document.querySelector('[data-test=lift]')?.innerText.startsWith('Lift C61')`), tab.Button("All is back"))
 
 	// Millivolts along the copper: 1 A in at F502, the current leaves at C610 +.

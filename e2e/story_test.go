@@ -285,3 +285,16 @@ func TestWayOfWorkingIsChosenByKey(t *testing.T) {
 	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Keys("h"), tab.See("Way of working"), tab.Keys("4"), tab.Until(next+`.startsWith('Read rail +15 V R and expect 15 V')`), tab.Until(`document.querySelector('label[for=entry]').innerText === '+15 V R'`))
 	must(t, tab.Reload(), tab.Until(next+`.startsWith('Read rail +15 V R')`), tab.Keys("14.9\r"), tab.Until(next+`.startsWith('Probe ')`))
 }
+
+// A jumper across a stage, typed on the bench: good now, so the fault was
+// between its ends.
+func TestJumperIsEvidence(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	aimed := `document.querySelector('label[for=entry]').innerText`
+	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.Keys("u"), tab.Click(`dialog[open] input[value="S2 right tape contact"]`), tab.Click(`dialog[open] input[value="RV3 level"]`), tab.Button("Read with it"))
+	must(t, tab.See("Read with S2 right tape contact, RV3 level lifted, bridged or swapped."), tab.Until(`document.querySelector('dialog[open]') === null`), tab.Keys(kb.End), tab.Until(aimed+` === 'J7-2'`))
+	must(t, tab.Keys("w"), tab.Until(`document.activeElement.id === 'entry'`), tab.Keys("ok\r"), tab.See("Suspects, 2"), tab.Until(`[...document.querySelectorAll('[aria-label=Suspects] li')].slice(0, 2).every((li) => /S2 right tape contact|RV3 level/.test(li.innerText))`))
+	// All is back for the next reading.
+	must(t, tab.Until(`document.querySelector('[data-test=without]') === null`))
+}

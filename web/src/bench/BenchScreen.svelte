@@ -3,6 +3,7 @@
   import type { Ground, Judged } from '../api/types.gen';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
+  import SwapDialog from '../shared/SwapDialog.svelte';
   import Dialogs from './Dialogs.svelte';
   import NextProbe from './NextProbe.svelte';
   import ReadingPanel from './ReadingPanel.svelte';
@@ -21,6 +22,7 @@
   let injecting = $state(false);
   let finishing = $state(false);
   let choosing = $state(false); // a way of working
+  let swapping = $state(false);
   let striking = $state.raw<Judged | null>(null);
   let waiving = $state.raw<Ground | null>(null);
 
@@ -61,6 +63,9 @@
       case 'h':
         choosing = open;
         break;
+      case 'u':
+        swapping = open;
+        break;
       case 'f':
         finishing = open;
         break;
@@ -97,6 +102,7 @@
     { keys: 'q', does: 'what is read: signal, DC volts, frequency, ohms' },
     { keys: 'i', does: 'what is fed in' },
     { keys: 'h', does: 'the way of working, and what each costs' },
+    { keys: 'u', does: 'read with a known good unit swapped in, or a jumper across' },
     { keys: 'r', does: 'the next route' },
     { keys: 'x', does: 'strike out the last reading' },
     { keys: 'f', does: 'finish the job' },
@@ -163,5 +169,11 @@
     {/if}
   </JobFrame>
   <Dialogs {bench} bind:injecting bind:finishing bind:striking bind:waiving />
+  <SwapDialog
+    stages={(bench.findings?.stages ?? []).map((s) => s.name)}
+    bind:open={swapping}
+    action="Read with it"
+    onchosen={(stages) => (bench.without = stages)}
+  />
   <WaysDialog {bench} bind:open={choosing} />
 {/if}

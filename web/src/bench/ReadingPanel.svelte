@@ -49,7 +49,7 @@
   {/if}
   {#if bench.without.length > 0}
     <p class="border-measured mt-1 border-l-4 pl-3" data-test="without">
-      Read with <b>{bench.without.join(', ')}</b> lifted or opened.
+      Read with <b>{bench.without.join(', ')}</b> lifted, bridged or swapped.
       <button type="button" class="underline" onclick={() => (bench.without = [])}>All is back</button>
     </p>
   {/if}

@@ -1,9 +1,10 @@
 <script lang="ts">
-  import { Button, Kbd, Modal, Textarea } from 'flowbite-svelte';
+  import { Button, Kbd, Textarea } from 'flowbite-svelte';
   import { link, push } from 'svelte-spa-router';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import Pictures from '../shared/Pictures.svelte';
+  import SwapDialog from '../shared/SwapDialog.svelte';
   import MatrixTable from './MatrixTable.svelte';
   import { Intake } from './intake.svelte';
 
@@ -14,7 +15,6 @@
 
   let first: HTMLElement | undefined = $state();
   let swapping = $state(false);
-  let chosen: string[] = $state([]);
 
   const view = $derived(intake.view);
   const matrix = $derived(view?.matrix ?? null);
@@ -179,28 +179,10 @@
       </section>
     </main>
   </JobFrame>
-  <Modal title="A known good unit swapped in" bind:open={swapping} size="sm">
-    <form
-      class="flex flex-col gap-2"
-      onsubmit={(e) => {
-        e.preventDefault();
-        swapping = false;
-        if (chosen.length > 0) void intake.swap($state.snapshot(chosen));
-        chosen = [];
-      }}
-    >
-      <p>Which stages does the good unit stand in for?</p>
-      <div class="grid max-h-80 gap-1 overflow-y-auto sm:grid-cols-2">
-        {#each view.stages as stage (stage)}
-          <label class="flex items-center gap-2"
-            ><input type="checkbox" value={stage} bind:group={chosen} />{stage}</label
-          >
-        {/each}
-      </div>
-      <div class="flex justify-end gap-3">
-        <Button color="alternative" onclick={() => (swapping = false)}>Cancel</Button>
-        <Button type="submit">Add the row</Button>
-      </div>
-    </form>
-  </Modal>
+  <SwapDialog
+    stages={view.stages}
+    bind:open={swapping}
+    action="Add the row"
+    onchosen={(stages) => void intake.swap(stages)}
+  />
 {/if}
