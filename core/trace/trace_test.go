@@ -424,17 +424,28 @@ func TestNextProbeIsASentence(t *testing.T) {
 }
 
 // The target is under 10 ms for 60 blocks and 200 readings.
-func BenchmarkFind60Blocks200Readings(b *testing.B) {
-	c := open(b, chain(60, "0 dB"))
-	w := bench{c: c, fault: 31, loss: 20}
-	for i := range 200 {
-		r, _ := c.Take(Aim{Point: fmt.Sprintf("p%d", i%32)}, "10 mV")
-		w.log = append(w.log, r)
-	}
-	for b.Loop() {
-		if f := c.Find(w.log); f.Headline == "" {
-			b.Fatal("nothing found")
+func BenchmarkFind(b *testing.B) {
+	for _, n := range []int{60, 120, 240, 400} {
+		c := open(b, chain(n, "0 dB"))
+		w := bench{c: c, fault: n / 2, loss: 20}
+		for i := range 200 {
+			r, _ := c.Take(Aim{Point: fmt.Sprintf("p%d", i%(n/2+1))}, "10 mV")
+			w.log = append(w.log, r)
 		}
+		b.Run(fmt.Sprintf("%d blocks, 200 readings", n), func(b *testing.B) {
+			for b.Loop() {
+				if f := c.Find(w.log); f.Headline == "" {
+					b.Fatal("nothing found")
+				}
+			}
+		})
+		b.Run(fmt.Sprintf("%d blocks, untouched", n), func(b *testing.B) {
+			for b.Loop() {
+				if f := c.Find(nil); f.Next == nil {
+					b.Fatal("nothing proposed")
+				}
+			}
+		})
 	}
 }
 
