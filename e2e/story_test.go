@@ -298,3 +298,12 @@ func TestJumperIsEvidence(t *testing.T) {
 	// All is back for the next reading.
 	must(t, tab.Until(`document.querySelector('[data-test=without]') === null`))
 }
+
+// Where the fault is not on the route that is being traced, the bench says so
+// and goes on with the one it is on.
+func TestGoesOnWithTheRightRoute(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	must(t, tab.Go(p.url+"/#/jobs/147"), tab.See("Suspects, 2"), tab.Choose("header select", "Aux to left headphone"), tab.See("The fault is not on this route."), tab.See("K1 contact, left, S2 speaker switch, left"))
+	must(t, tab.Until(`[...document.querySelectorAll('button')].some((b) => b.innerText.startsWith('Go on with Aux to left loudspeaker') && (b.click(), true))`), tab.See("Suspects, 2"), tab.See("Probe K1-4"))
+}

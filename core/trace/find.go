@@ -305,8 +305,15 @@ func (f *finder) elsewhere() {
 	f.out.State = Elsewhere
 	f.out.Headline = "The fault is not on this route."
 	f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("What is left: %s.", strings.Join(blockNames(f.Plan, f.left), ", ")))
+	// The way that was found bad comes before others that pass what is left.
+	routes := []*sheet.Route{}
+	for _, j := range f.bad() {
+		routes = append(routes, j.route)
+	}
 	for i := range f.Plan.Routes {
-		r := &f.Plan.Routes[i]
+		routes = append(routes, &f.Plan.Routes[i])
+	}
+	for _, r := range routes {
 		if slices.ContainsFunc(r.Stages, func(s int) bool { return f.left[s] }) {
 			f.out.GoTo = r.Key
 			f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Go on with the route %s.", r.Name))

@@ -258,7 +258,7 @@ func TestHeadphonesClearWhatIsShared(t *testing.T) {
 	}
 	// And on the route to the headphones, that it is not there.
 	c.Route, _ = c.Plan.Route("disc|disc in|phones")
-	if f = c.Find([]Reading{dead, fine}); f.State != Elsewhere || !strings.Contains(strings.Join(f.Reasons, " "), "speaker relay") {
+	if f = c.Find([]Reading{dead, fine}); f.State != Elsewhere || f.GoTo != "disc|disc in|speakers" || !strings.Contains(strings.Join(f.Reasons, " "), "speaker relay") {
 		t.Errorf("%s: %s %v", f.State, f.Headline, f.Reasons)
 	}
 }

@@ -86,6 +86,14 @@
         {#each findings.reasons as reason (reason)}<li>{reason}</li>{/each}
       </ul>
     {/if}
+    {#if findings.goTo && view?.finished === null}
+      <Button
+        type="button"
+        class="mt-3"
+        onclick={() => bench.set({ route: findings.goTo, at: '', level: '', frequency: '' })}
+        >Go on with {view.routes.find((r) => r.key === findings.goTo)?.name ?? 'that route'}</Button
+      >
+    {/if}
     {#if findings.grounds.length > 0}
       <h3 class="lead mt-3">{findings.condemned ? 'On these grounds' : 'To be shown before it is condemned'}</h3>
       <ul class="mt-1 space-y-0.5" aria-label="Grounds">
