@@ -1,6 +1,7 @@
 // What the bench screen knows: the job as the server sees it, and what the
 // person is about to do.
 import { api, newId, Refusal, told } from '../api/client';
+import { Fresh } from '../shared/fresh';
 import type { BenchSetting, Conditions, Echo, Ground, JobView, Judged, Outcome, Probe } from '../api/types.gen';
 
 export type Quantity = Probe['quantity'];
@@ -42,6 +43,7 @@ export class Bench {
 
   private id = newId(); // of the reading being typed; kept when sending fails
   private asking: AbortController | null = null;
+  private readonly fresh = new Fresh();
 
   /** Next says what is asked for next on this screen; left out, what the trace proposes. */
   constructor(
@@ -105,7 +107,8 @@ export class Bench {
 
   async load() {
     try {
-      const view = await api.job(this.number);
+      const view = await this.fresh.ask(() => api.job(this.number));
+      if (!view) return;
       const first = this.view === null;
       this.take(view, first);
       if (first) this.restore();
@@ -255,7 +258,7 @@ export class Bench {
   private async change(act: () => Promise<JobView>, follow: boolean): Promise<boolean> {
     this.busy = true;
     try {
-      this.take(await act(), follow);
+      this.take(await this.fresh.change(act), follow);
       return true;
     } catch (error) {
       this.trouble = told(error);

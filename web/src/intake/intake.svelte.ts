@@ -1,5 +1,6 @@
 // What the intake screen knows: the job as it came in, and the matrix with its cursor.
 import { api, newId, told } from '../api/client';
+import { Fresh } from '../shared/fresh';
 import type { IntakeView, Mark, Row, Trial } from '../api/types.gen';
 
 export class Intake {
@@ -10,6 +11,8 @@ export class Intake {
   drafts: Record<string, string> = $state({}); // what is typed and not written down yet
   row = $state(0);
   cell = $state(0);
+
+  private readonly fresh = new Fresh();
 
   constructor(readonly number: number) {}
 
@@ -23,7 +26,9 @@ export class Intake {
   async load() {
     try {
       const first = this.view === null;
-      this.view = await api.intake(this.number, $state.snapshot(this.swaps));
+      const view = await this.fresh.ask(() => api.intake(this.number, $state.snapshot(this.swaps)));
+      if (!view) return;
+      this.view = view;
       this.trouble = '';
       if (first) this.toBest();
     } catch (error) {
@@ -91,7 +96,7 @@ export class Intake {
 
   private async change(act: () => Promise<IntakeView>): Promise<boolean> {
     try {
-      this.view = await act();
+      this.view = await this.fresh.change(act);
       this.trouble = '';
       return true;
     } catch (error) {

@@ -3,6 +3,7 @@
   import { link, push } from 'svelte-spa-router';
   import { api, newId, Refusal, told, type Sums } from '../api/client';
   import type { Happening, ReservoirView, SafetyView } from '../api/types.gen';
+  import { Fresh } from '../shared/fresh';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import { engineering, moment, when } from '../shared/format';
@@ -12,6 +13,7 @@
 
   const number = $derived(Number(params.number));
   let view = $state.raw<SafetyView | null>(null);
+  const fresh = new Fresh();
   let missing = $state('');
   let trouble = $state('');
   let at = $state(0); // the caution under the cursor
@@ -21,7 +23,7 @@
 
   async function load() {
     try {
-      view = await api.safety(number, { ...sums });
+      view = (await fresh.ask(() => api.safety(number, { ...sums }))) ?? view;
       trouble = '';
     } catch (error) {
       if (view === null) missing = told(error);
@@ -32,7 +34,7 @@
 
   async function happen(happening: Omit<Happening, 'id'>): Promise<boolean> {
     try {
-      view = await api.happen(number, { id: newId(), ...happening }, { ...sums });
+      view = await fresh.change(() => api.happen(number, { id: newId(), ...happening }, { ...sums }));
       trouble = '';
       asking = null;
       return true;

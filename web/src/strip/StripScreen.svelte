@@ -3,6 +3,7 @@
   import { api, newId, told } from '../api/client';
   import type { Line, LineRead, StripBack, StripView } from '../api/types.gen';
   import { when } from '../shared/format';
+  import { Fresh } from '../shared/fresh';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import Pictures from '../shared/Pictures.svelte';
@@ -11,6 +12,7 @@
 
   const number = $derived(Number(params.number));
   let view = $state.raw<StripView | null>(null);
+  const fresh = new Fresh();
   let missing = $state('');
   let trouble = $state('');
   let kind = $state<Line['kind']>('screws');
@@ -28,18 +30,24 @@
   const steps = $derived((view?.steps ?? []).toReversed());
   const back = $derived(view?.assembly.steps ?? []);
 
-  async function keep(act: Promise<StripView>): Promise<boolean> {
+  async function keep(act: () => Promise<StripView>): Promise<boolean> {
     try {
-      view = await act;
+      view = await fresh.change(act);
       trouble = '';
       return true;
     } catch (error) {
-      if (view === null) missing = told(error);
-      else trouble = told(error);
+      trouble = told(error);
       return false;
     }
   }
-  const load = () => keep(api.strip(number));
+  async function load() {
+    try {
+      view = (await fresh.ask(() => api.strip(number))) ?? view;
+    } catch (error) {
+      if (view === null) missing = told(error);
+      else trouble = told(error);
+    }
+  }
   $effect(() => {
     void load();
   });
@@ -62,7 +70,7 @@
   async function log() {
     const typed = text;
     type('');
-    if (await keep(api.takeApart(number, { id, kind, text: typed }))) id = newId();
+    if (await keep(() => api.takeApart(number, { id, kind, text: typed }))) id = newId();
     else {
       const why = trouble;
       type(typed);
@@ -77,7 +85,7 @@
   async function putBack(b: StripBack | undefined, count: number) {
     if (!b || closed) return;
     const i = at;
-    if (await keep(api.putBack(number, b.step.id, { count }))) {
+    if (await keep(() => api.putBack(number, b.step.id, { count }))) {
       if (count === b.step.count) at = Math.min(i + 1, back.length - 1); // on to the next
     }
   }
@@ -203,7 +211,7 @@
                     type="button"
                     class="text-soft hover:text-fault px-1"
                     aria-label="Strike out step {step.says}"
-                    onclick={() => void keep(api.strikeStep(number, step.id))}>✕</button
+                    onclick={() => void keep(() => api.strikeStep(number, step.id))}>✕</button
                   >
                 {/if}
               </div>
