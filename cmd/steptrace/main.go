@@ -97,7 +97,13 @@ func run(ctx context.Context, o options) (err error) {
 	}
 	finish, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 	defer cancel()
-	if err := httpServer.Shutdown(finish); err != nil {
+	err = httpServer.Shutdown(finish)
+	if errors.Is(err, context.DeadlineExceeded) {
+		// Whoever still holds a connection open has nothing under way that
+		// would be lost: what was answered is on disk.
+		err = httpServer.Close()
+	}
+	if err != nil {
 		return err
 	}
 	if err := <-done; !errors.Is(err, http.ErrServerClosed) {

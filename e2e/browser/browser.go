@@ -134,16 +134,20 @@ func (t *Tab) Upload(selector, path string) error {
 	return nil
 }
 
-// Choose picks the option of a list whose text contains the given one.
+// Choose picks the option of a list whose text contains the given one. A list
+// that has only just come up may still be set by the page: it is chosen again
+// until the choice holds.
 func (t *Tab) Choose(selector, text string) error {
-	return t.until(fmt.Sprintf(`(() => {
+	choose := fmt.Sprintf(`(() => {
 		const s = document.querySelector(%q);
 		const o = s && [...s.options].find((o) => o.text.includes(%q));
 		if (!o) return false;
-		s.value = o.value;
+		if (s.dataset.chosen === o.value && s.value === o.value) return true;
+		s.dataset.chosen = s.value = o.value;
 		s.dispatchEvent(new Event('change', { bubbles: true }));
-		return true;
-	})()`, selector, text), "option "+text)
+		return false;
+	})()`, selector, text)
+	return t.until(choose, "option "+text)
 }
 
 // See waits until the page shows a text.
