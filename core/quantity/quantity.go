@@ -131,11 +131,14 @@ func engineering(digits string, exp int, scaled bool) (number, prefix string) {
 	return number, prefixes[group]
 }
 
+// Rounded writes a number of a unit to three figures, as it is read aloud: "4.7 kΩ".
+func Rounded(x float64, unit Unit) string { return Value{SI: x, Unit: unit}.Short(3) }
+
 // Capacitance writes farads as the trade does, to at most three figures: in µF
 // up to tens of thousands of them, never in mF.
 func Capacitance(farads float64) string {
 	if farads < 1e-3 || farads >= 1 {
-		return Value{SI: farads, Unit: Farad}.Short(3)
+		return Rounded(farads, Farad)
 	}
 	digits, _ := strconv.ParseFloat(strconv.FormatFloat(farads*1e6, 'g', 3, 64), 64) // reads back what was written
 	return strconv.FormatFloat(digits, 'f', -1, 64) + " µF"

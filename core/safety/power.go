@@ -138,7 +138,7 @@ func (p *Power) say(wait []string) {
 	case InStandby:
 		p.Says = "The mains is on and the set in standby: take it for live. Unplug and discharge it before you reach in."
 	case Discharged:
-		p.Says = fmt.Sprintf("Unplugged, and every reservoir was measured below %s.", unit(SafeVolts, quantity.Volt))
+		p.Says = fmt.Sprintf("Unplugged, and every reservoir was measured below %s.", quantity.Rounded(SafeVolts, quantity.Volt))
 	case OffState:
 		p.Says = "Unplugged. The sheet lists no reservoir: measure before you touch."
 		if len(wait) > 0 {

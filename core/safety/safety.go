@@ -75,15 +75,15 @@ func Cautions(p *sheet.Plan) []Caution {
 	}
 	for i := range p.Reservoirs {
 		c := &p.Reservoirs[i]
-		add("reservoir", fmt.Sprintf("%s, %s at %s", c.Name, quantity.Capacitance(c.Farads), unit(c.Volts, quantity.Volt)))
+		add("reservoir", fmt.Sprintf("%s, %s at %s", c.Name, quantity.Capacitance(c.Farads), quantity.Rounded(c.Volts, quantity.Volt)))
 	}
 	for i := range p.Points {
 		pt := &p.Points[i]
 		switch {
 		case pt.Peak != "" && pt.PeakVolts > touchVolts:
-			add("pulses", fmt.Sprintf("%s, up to %s", pt.Name, unit(pt.PeakVolts, quantity.Volt)))
+			add("pulses", fmt.Sprintf("%s, up to %s", pt.Name, quantity.Rounded(pt.PeakVolts, quantity.Volt)))
 		case pt.PeakVolts > touchVolts:
-			add("high voltage", fmt.Sprintf("%s, up to %s", pt.Name, unit(pt.PeakVolts, quantity.Volt)))
+			add("high voltage", fmt.Sprintf("%s, up to %s", pt.Name, quantity.Rounded(pt.PeakVolts, quantity.Volt)))
 		}
 	}
 	for i := range p.Rails {
@@ -101,8 +101,6 @@ func Cautions(p *sheet.Plan) []Caution {
 	}
 	return out
 }
-
-func unit(x float64, u quantity.Unit) string { return quantity.Value{SI: x, Unit: u}.Short(3) }
 
 // Energy is what a capacitor (F) charged to a voltage (V) holds, in joules: ½CV².
 func Energy(farads, volts float64) float64 { return farads * volts * volts / 2 }

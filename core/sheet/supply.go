@@ -46,8 +46,8 @@ type Place struct {
 var rectifiers = []string{"half wave", "full wave", "switching"}
 
 const (
-	// liftMinutes is what unsoldering one leg costs where nobody wrote it down.
-	liftMinutes = 3.0
+	// LiftMinutes is what unsoldering one leg costs where nobody wrote it down.
+	LiftMinutes = 3.0
 	// copperOhms stands for a piece of track of unknown resistance: 20 mm of
 	// 2 mm wide, 35 µm copper (ρ = 17.2 nΩ·m gives 4.9 mΩ).
 	copperOhms = 0.005
@@ -259,7 +259,7 @@ func (w *planner) tracks() {
 	for i := range w.plan.Sheet.Tracks {
 		t := &w.plan.Sheet.Tracks[i]
 		path, where := "tracks/"+strconv.Itoa(i), "place "+t.Place
-		pl := Place{Track: t, Rail: -1, Before: -1, Ohms: copperOhms, Minutes: liftMinutes}
+		pl := Place{Track: t, Rail: -1, Before: -1, Ohms: copperOhms, Minutes: LiftMinutes}
 		if r, ok := w.plan.railIndex[t.Rail]; ok {
 			pl.Rail = r
 		} else {

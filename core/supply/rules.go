@@ -106,7 +106,7 @@ func (x *explainer) upstream(i int, out *Rail, mark func(Kind, Standing, string)
 	case Fine:
 		mark(Parent, Good, fmt.Sprintf("it reads %s", x.seen[parent].volts.Understood))
 	default:
-		ask(out, false, p.Name, sheet.DC, fmt.Sprintf("Read %s, which it is made from: %s is due.", p.Name, volts(p.Volts)))
+		ask(out, false, p.Name, sheet.DC, fmt.Sprintf("Read %s, which it is made from: %s is due.", p.Name, quantity.Rounded(p.Volts, quantity.Volt)))
 	}
 	return false
 }
@@ -138,7 +138,7 @@ func (x *explainer) missing(i int, out *Rail, mark func(Kind, Standing, string) 
 	x.suspect(out, Load, "shorted, it pulls the rail down")
 	x.suspect(out, Reservoir, "shorted, it pulls the rail down")
 	if r.Fuse != "" {
-		ask(out, fuse != nil, r.Fuse, sheet.Resistance, fmt.Sprintf("Read the fuse %s in ohms, with the set off: below %s is whole.", r.Fuse, quantity.Value{SI: 20, Unit: quantity.Ohm}.Short(2)))
+		ask(out, fuse != nil, r.Fuse, sheet.Resistance, fmt.Sprintf("Read the fuse %s in ohms, with the set off: below %s is whole.", r.Fuse, quantity.Rounded(trace.WholeFuseOhms, quantity.Ohm)))
 	}
 	ask(out, s.ohms != nil, out.Name, sheet.Resistance, fmt.Sprintf("Read %s to ground in ohms, with the set off and discharged.", out.Name))
 }
@@ -220,11 +220,11 @@ func (x *explainer) ripples(i int, out *Rail, mark func(Kind, Standing, string) 
 		if r.RippleHz > 0 && math.Abs(hz/r.RippleHz-0.5) < halfTolerance/2 && r.RectifierKind() != "half wave" {
 			mark(Rectifier, Faulty, "half of it is open")
 			mark(Reservoir, Good, "")
-			out.Says = fmt.Sprintf("The ripple on %s runs at %s, half of what is due: half of the rectifier %s is open, or half of its winding.", out.Name, hertz(hz), r.Rectifier)
+			out.Says = fmt.Sprintf("The ripple on %s runs at %s, half of what is due: half of the rectifier %s is open, or half of its winding.", out.Name, quantity.Rounded(hz, quantity.Hertz), r.Rectifier)
 			return true
 		}
 	} else if r.RippleHz > 0 && r.RectifierKind() != "half wave" {
-		ask(out, false, out.Name, sheet.Frequency, fmt.Sprintf("Read the ripple's frequency: %s is due; half of that is half the rectifier.", hertz(r.RippleHz)))
+		ask(out, false, out.Name, sheet.Frequency, fmt.Sprintf("Read the ripple's frequency: %s is due; half of that is half the rectifier.", quantity.Rounded(r.RippleHz, quantity.Hertz)))
 		x.suspect(out, Rectifier, "half of it may be open")
 	}
 	pp := s.ripple.Reading.RippleV()
@@ -234,7 +234,7 @@ func (x *explainer) ripples(i int, out *Rail, mark func(Kind, Standing, string) 
 	if r.LoadA > 0 && hz > 0 && pp > 0 {
 		left := CapacitanceLeft(r.LoadA, hz, pp)
 		out.Says = fmt.Sprintf("%s ripples %s: at %s of load that leaves %s%s, if the load draws no more than it should.", out.Name, s.ripple.Understood,
-			quantity.Value{SI: r.LoadA, Unit: quantity.Ampere}.Short(3), quantity.Capacitance(left), x.ofNominal(i))
+			quantity.Rounded(r.LoadA, quantity.Ampere), quantity.Capacitance(left), x.ofNominal(i))
 	}
 	return true
 }
@@ -252,8 +252,6 @@ func (x *explainer) ofNominal(i int) string {
 	}
 	return " of the " + quantity.Capacitance(sum)
 }
-
-func hertz(hz float64) string { return quantity.Value{SI: hz, Unit: quantity.Hertz}.Short(3) }
 
 // left says which elements are still in question.
 func (x *explainer) left(out *Rail) string {

@@ -97,13 +97,13 @@ func (x *explainer) hanging(rail int, h *Hunt) []group {
 	}
 	for k := range x.plan.Reservoirs {
 		if x.plan.Reservoirs[k].Rail == rail {
-			add(x.plan.Reservoirs[k].Name, "", "", 3)
+			add(x.plan.Reservoirs[k].Name, "", "", sheet.LiftMinutes)
 		}
 	}
 	if len(at) == 0 {
 		for k := range x.plan.Stages {
 			if slices.Contains(x.plan.Stages[k].Rails, rail) {
-				add(x.plan.Stages[k].Name, "", "", 3)
+				add(x.plan.Stages[k].Name, "", "", sheet.LiftMinutes)
 			}
 		}
 	}

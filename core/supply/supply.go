@@ -199,12 +199,10 @@ func (x *explainer) there(i int) bool {
 	return slices.Contains([]State{Fine, Low, High, Rippling}, x.states[i]) && x.seen[i].volts != nil
 }
 
-func volts(v float64) string { return quantity.Value{SI: v, Unit: quantity.Volt}.Short(3) }
-
 func (x *explainer) rail(i int) Rail {
 	r := &x.plan.Rails[i]
 	s := &x.seen[i]
-	out := Rail{Name: r.Name, Expected: volts(r.Volts), Needed: []string{}, State: x.states[i], Elements: x.chain(i), Next: []Check{}, Up: "with the mains"}
+	out := Rail{Name: r.Name, Expected: quantity.Rounded(r.Volts, quantity.Volt), Needed: []string{}, State: x.states[i], Elements: x.chain(i), Next: []Check{}, Up: "with the mains"}
 	if r.Up == sheet.WithStart {
 		out.Up = "when told to start"
 	}

@@ -174,7 +174,7 @@ func (f *finder) dcGround(point int) (Ground, bool) {
 		return Ground{}, false
 	}
 	name := f.Plan.Points[point].Name
-	g := Ground{Key: "dc " + name, Text: fmt.Sprintf("The DC voltage at %s is read: %s is due", name, quantity.Value{SI: e.Value.SI, Unit: quantity.Volt}.Short(3)), Proof: Lacking, Point: name, Quantity: sheet.DC}
+	g := Ground{Key: "dc " + name, Text: fmt.Sprintf("The DC voltage at %s is read: %s is due", name, quantity.Rounded(e.Value.SI, quantity.Volt)), Proof: Lacking, Point: name, Quantity: sheet.DC}
 	for i := range f.judged {
 		if j := &f.judged[i]; !j.Reading.Struck && !j.Superseded && j.Reading.Point == name && j.Reading.Quantity == sheet.DC {
 			g.Proof, g.Because = Shown, reads(j)+" DC"

@@ -96,8 +96,7 @@ type Findings struct {
 	Condemned bool           `json:"condemned"`
 	GoTo      string         `json:"goTo"` // key of the route to go on with, where the fault is not on this one
 	Notices   []string       `json:"notices"`
-	Refused   []Refusal      `json:"refused"` // points that are above the instrument's rating
-	Route     string         `json:"route"`   // its key
+	Route     string         `json:"route"` // its key
 	Points    []PointFinding `json:"points"`
 	Stages    []StageFinding `json:"stages"`
 	Rails     []RailFinding  `json:"rails"`
@@ -125,7 +124,6 @@ func (c Case) Find(readings []Reading) Findings {
 	f.suspect(f.narrow(f.evidence))
 	f.conclude()
 	f.points()
-	f.refusals()
 	f.stages()
 	f.whatIf()
 	f.out.Ways = f.costs()
@@ -135,7 +133,7 @@ func (c Case) Find(readings []Reading) Findings {
 
 // newFinder judges the readings and picks those that count.
 func newFinder(c Case, readings []Reading) *finder {
-	f := &finder{Case: c, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}, Refused: []Refusal{}}}
+	f := &finder{Case: c, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}}}
 	f.judge(readings)
 	f.rails()
 	return f

@@ -106,7 +106,7 @@ func (f *finder) propose(at int, purpose, why string) *Probe {
 	if dbv, _ := f.expectNow(at); dbv != nil {
 		p.Sentence = append(p.Sentence, Span{" and expect ", ""}, Span{sheet.LevelText(*dbv, level.Form, level.Shape), "value"})
 		if level.Hz > 0 {
-			p.Sentence = append(p.Sentence, Span{" at " + hertz(level.Hz), ""})
+			p.Sentence = append(p.Sentence, Span{" at " + quantity.Rounded(level.Hz, quantity.Hertz), ""})
 		}
 		p.Facts = f.facts(at, point, level, *dbv)
 	}
@@ -182,7 +182,7 @@ func (f *finder) feed(at int) string {
 // periods wide, in steps of 1, 2 and 5.
 func setUp(in Instrument, level sheet.Level, dbv float64) string {
 	if level.Hz > in.MaxHz {
-		return fmt.Sprintf("a scope; a %s cannot be trusted at %s", in.Name, hertz(level.Hz))
+		return fmt.Sprintf("a scope; a %s cannot be trusted at %s", in.Name, quantity.Rounded(level.Hz, quantity.Hertz))
 	}
 	if !in.Scope {
 		return in.Name + ", AC volts"

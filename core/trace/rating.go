@@ -40,27 +40,15 @@ func (c Case) refused(point int, mode string) string {
 	}
 	at := ""
 	if hz > in.DerateHz {
-		at = " at " + hertz(hz)
+		at = " at " + quantity.Rounded(hz, quantity.Hertz)
 	}
-	why := fmt.Sprintf("up to %s here, and a %s bears %s%s", volts(p.PeakVolts), in.Name, volts(in.Rating(hz)), at)
+	why := fmt.Sprintf("up to %s here, and a %s bears %s%s", quantity.Rounded(p.PeakVolts, quantity.Volt), in.Name, quantity.Rounded(in.Rating(hz), quantity.Volt), at)
 	for _, other := range Instruments() {
 		if other.Rating(hz) >= p.PeakVolts && other.MaxHz >= hz {
 			return why + ": take the " + other.Name
 		}
 	}
 	return why + ": no instrument known here bears it. Measure elsewhere, or by a divider built for it"
-}
-
-func volts(v float64) string { return quantity.Value{SI: v, Unit: quantity.Volt}.Short(3) }
-
-// refusals lists the points of the route that the instrument must not go to.
-func (f *finder) refusals() {
-	for i, at := range f.Route.Points {
-		if why := f.refused(at, f.Route.Mode); why != "" {
-			f.out.Points[i].Refused = why
-			f.out.Refused = append(f.out.Refused, Refusal{f.pointName(i), why})
-		}
-	}
 }
 
 // Refusals lists all points of the sheet that the instrument must not go to.

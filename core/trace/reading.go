@@ -333,7 +333,7 @@ func (c Case) Feeding() string {
 	}
 	var parts []string
 	if hz > 0 {
-		parts = append(parts, hertz(hz))
+		parts = append(parts, quantity.Rounded(hz, quantity.Hertz))
 	}
 	switch {
 	case dbv != nil:

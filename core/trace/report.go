@@ -70,7 +70,7 @@ func (f *finder) points() {
 	f.out.Points = make([]PointFinding, len(f.Route.Points))
 	for i, at := range f.Route.Points {
 		p, l := &f.Plan.Points[at], f.Route.Levels[i]
-		out := PointFinding{Name: p.Name, Drawing: p.Drawing, Note: p.Note, Hazard: p.Hazard, Stated: l.Stated}
+		out := PointFinding{Name: p.Name, Drawing: p.Drawing, Note: p.Note, Hazard: p.Hazard, Stated: l.Stated, Refused: f.refused(at, f.Route.Mode)}
 		out.ExpectedDBV, out.Driven = f.expectNow(i)
 		if out.ExpectedDBV != nil {
 			out.Expected = sheet.LevelText(*out.ExpectedDBV, l.Form, l.Shape)
@@ -144,7 +144,7 @@ func (f *finder) rails() {
 	f.out.Rails = make([]RailFinding, len(f.Plan.Rails))
 	for i := range f.Plan.Rails {
 		r := &f.Plan.Rails[i]
-		out := RailFinding{Name: r.Name, Point: r.Point, Expected: quantity.Value{SI: r.Volts, Unit: quantity.Volt}.Short(3)}
+		out := RailFinding{Name: r.Name, Point: r.Point, Expected: quantity.Rounded(r.Volts, quantity.Volt)}
 		for k := range f.judged {
 			j := &f.judged[k]
 			if j.Reading.Struck || j.Superseded || j.Reading.Point != r.Name || len(j.Reading.Without) > 0 {

@@ -171,9 +171,9 @@ func (c Case) place(j *Judged, point int) {
 }
 
 const (
-	// wholeFuseOhms is the most a whole fuse reads: those of some tens of
+	// WholeFuseOhms is the most a whole fuse reads: those of some tens of
 	// milliamperes have a few ohms, all others less than one.
-	wholeFuseOhms = 20.0
+	WholeFuseOhms = 20.0
 	// deadShortOhms to ground is a short on any rail, whatever the sheet says.
 	deadShortOhms = 1.0
 	// railOhmsShare is how far below the sheet's least resistance a rail may
@@ -183,11 +183,11 @@ const (
 
 // judgeFuse judges the continuity of a fuse.
 func (j *Judged) judgeFuse() {
-	j.Expected = "below " + quantity.Value{SI: wholeFuseOhms, Unit: quantity.Ohm}.Short(2)
+	j.Expected = "below " + quantity.Value{SI: WholeFuseOhms, Unit: quantity.Ohm}.Short(2)
 	switch {
 	case j.Reading.Word != quantity.NoWord:
 		j.Verdict = wordVerdicts[j.Reading.Word]
-	case j.Reading.SI <= wholeFuseOhms:
+	case j.Reading.SI <= WholeFuseOhms:
 		j.Verdict = Within
 	default:
 		j.Verdict = Absent
@@ -224,7 +224,7 @@ func (j *Judged) judgeRail(rail *sheet.PlanRail) {
 		}
 	case r.Quantity == sheet.Resistance && (rail.Ohms > 0 || r.SI < deadShortOhms):
 		if rail.Ohms > 0 {
-			j.Expected = "at least " + quantity.Value{SI: rail.Ohms, Unit: quantity.Ohm}.Short(3)
+			j.Expected = "at least " + quantity.Rounded(rail.Ohms, quantity.Ohm)
 		}
 		if j.Verdict = Within; r.SI < max(deadShortOhms, railOhmsShare*rail.Ohms) {
 			j.Verdict = Low
@@ -246,7 +246,7 @@ func (r *Reading) RippleV() float64 {
 
 // compare judges a number against a nominal in the same unit.
 func (j *Judged) compare(nominal float64, unit quantity.Unit, t quantity.Tolerance) {
-	j.Expected = quantity.Value{SI: nominal, Unit: unit}.Short(3)
+	j.Expected = quantity.Rounded(nominal, unit)
 	x := j.Reading.SI
 	low, high := t.Bounds(nominal)
 	toward := x
@@ -332,7 +332,7 @@ func (c Case) expectLevel(j *Judged, in Instrument, sourceOhms float64) (dbv flo
 	if inj := j.Reading.Injected; inj != nil {
 		start := route.Levels[j.from]
 		if inj.Hz > 0 && start.Hz > 0 && math.Abs(inj.Hz/start.Hz-1) > sameHz {
-			return 0, fmt.Sprintf("the sheet's levels hold for %s fed in, not %s", hertz(start.Hz), hertz(inj.Hz)), false
+			return 0, fmt.Sprintf("the sheet's levels hold for %s fed in, not %s", quantity.Rounded(start.Hz, quantity.Hertz), quantity.Rounded(inj.Hz, quantity.Hertz)), false
 		}
 		if inj.Level > 0 {
 			if dbv, ok = c.Plan.Drive(route, j.from, quantity.DB(inj.Level, 1), j.at); !ok {
@@ -341,7 +341,7 @@ func (c Case) expectLevel(j *Judged, in Instrument, sourceOhms float64) (dbv flo
 		}
 	}
 	if hz > in.MaxHz {
-		return 0, fmt.Sprintf("a %s cannot be trusted at %s: use a scope", in.Name, hertz(hz)), false
+		return 0, fmt.Sprintf("a %s cannot be trusted at %s: use a scope", in.Name, quantity.Rounded(hz, quantity.Hertz)), false
 	}
 	load := quantity.DB(in.Loading(sourceOhms, hz), 1)
 	dbv += load
@@ -355,8 +355,6 @@ func (c Case) expectLevel(j *Judged, in Instrument, sourceOhms float64) (dbv flo
 	}
 	return dbv, note, true
 }
-
-func hertz(hz float64) string { return quantity.Value{SI: hz, Unit: quantity.Hertz}.Short(3) }
 
 func number(x float64) *float64 {
 	if math.IsNaN(x) || math.IsInf(x, 0) {

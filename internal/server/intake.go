@@ -92,7 +92,7 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 	for i := range plan.Stages {
 		v.Stages = append(v.Stages, plan.Stages[i].Name)
 	}
-	if v.Offers, err = s.offers(r, &j); err != nil {
+	if v.Offers, err = s.offers(r, &j, b.Intake); err != nil {
 		return v, err
 	}
 	c, ok := j.Case(plan)
@@ -109,11 +109,7 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 }
 
 // offers lists the usual faults, by all that was said and noted.
-func (s *Server) offers(r *http.Request, j *store.Job) ([]intake.Offer, error) {
-	notes, err := s.store.Notes(r.Context(), j.Number)
-	if err != nil {
-		return nil, err
-	}
+func (s *Server) offers(r *http.Request, j *store.Job, notes map[string]string) ([]intake.Offer, error) {
 	earlier, err := s.store.Earlier(r.Context(), j.Sheet.ID, j.Number)
 	if err != nil {
 		return nil, err

@@ -147,7 +147,11 @@ func (s *Server) job(r *http.Request) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
-	offers, err := s.offers(r, &j)
+	notes, err := s.store.Notes(r.Context(), j.Number)
+	if err != nil {
+		return JobView{}, err
+	}
+	offers, err := s.offers(r, &j, notes)
 	if err != nil {
 		return JobView{}, err
 	}

@@ -98,7 +98,7 @@ func (s *Server) safety(r *http.Request) (SafetyView, error) {
 			return v, err
 		}
 		measured := v.Power.Reservoirs[i]
-		v.Reservoirs = append(v.Reservoirs, ReservoirView{Name: c.Name, Rail: c.Reservoir.Rail, Note: c.Note, Farads: quantity.Capacitance(c.Farads), Volts: short(c.Volts, quantity.Volt), Bleeder: c.Bleeder,
+		v.Reservoirs = append(v.Reservoirs, ReservoirView{Name: c.Name, Rail: c.Reservoir.Rail, Note: c.Note, Farads: quantity.Capacitance(c.Farads), Volts: quantity.Rounded(c.Volts, quantity.Volt), Bleeder: c.Bleeder,
 			Discharge: d, Measured: measured.Text, Safe: measured.Safe})
 	}
 	if c, ok := j.Case(plan); ok {
@@ -107,8 +107,6 @@ func (s *Server) safety(r *http.Request) (SafetyView, error) {
 	}
 	return v, nil
 }
-
-func short(x float64, u quantity.Unit) string { return quantity.Value{SI: x, Unit: u}.Short(3) }
 
 // Happening is something done or measured to make the set safe. Confirmed says
 // that a residual of 0 V was really measured.

@@ -102,7 +102,6 @@ grounds: Ground[]
 condemned: boolean
 goTo: string
 notices: string[]
-refused: Refusal[]
 route: string
 points: PointFinding[]
 stages: StageFinding[]
@@ -123,14 +122,6 @@ proof: ("shown" | "missing" | "against" | "waived")
 point: string
 quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
 without: string[]
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Refusal".
- */
-export interface Refusal {
-point: string
-why: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -746,6 +737,14 @@ form?: ("" | "dc" | "rms" | "pk" | "pp" | "avg")
  */
 export interface Reason {
 reason: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Refusal".
+ */
+export interface Refusal {
+point: string
+why: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
