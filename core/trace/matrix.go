@@ -91,6 +91,21 @@ func (c Case) InMatrix(r *Reading) (entry string, ok bool) {
 	return "", false
 }
 
+// MarksOf lists the ids of the marks that stand in the cell of a reading, but
+// for the reading itself.
+func (c Case) MarksOf(cell *Reading, readings []Reading) []string {
+	var out []string
+	entry, _ := c.InMatrix(cell)
+	for i := range readings {
+		r := &readings[i]
+		at, ok := c.InMatrix(r)
+		if ok && !r.Struck && r.ID != cell.ID && at == entry && r.Point == cell.Point && r.Mode == cell.Mode && slices.Equal(r.Without, cell.Without) {
+			out = append(out, r.ID)
+		}
+	}
+	return out
+}
+
 // Matrix lays out what can be tried and what the readings leave. Swaps are
 // further rows to lay out: lists of stages that a known good unit stands in for.
 func (c Case) Matrix(readings []Reading, swaps [][]string) Matrix {

@@ -174,23 +174,13 @@ func (s *Server) mark(r *http.Request, req Mark) (IntakeView, error) {
 	if req.Word != quantity.NoWord && !slices.Contains(trace.MarkWords, req.Word) {
 		return IntakeView{}, problem(http.StatusUnprocessableEntity, "No mark", "A cell is marked ok, weak or none.")
 	}
-	asked := reading
-	asked.Word = quantity.OK // to find the cell, whatever is to be written in it
-	if _, ok := c.InMatrix(&asked); !ok {
+	cell := reading
+	cell.Word = quantity.OK // to find the cell, whatever is to be written in it
+	if _, ok := c.InMatrix(&cell); !ok {
 		return IntakeView{}, problem(http.StatusUnprocessableEntity, "No such cell", fmt.Sprintf("No route runs from %q to %q in mode %q. Reload the page: the sheet may have changed.", req.Entry, req.Exit, req.Mode))
 	}
-	for _, old := range j.Readings {
-		entry, ok := c.InMatrix(&old.Reading)
-		if ok && !old.Struck && old.ID != req.ID && entry == req.Entry && old.Point == req.Exit && old.Mode == req.Mode && slices.Equal(old.Without, req.Without) {
-			if err := s.store.Strike(r.Context(), j.Number, old.ID, "marked anew"); err != nil {
-				return IntakeView{}, err
-			}
-		}
-	}
-	if req.Word != quantity.NoWord {
-		if err := s.store.Log(r.Context(), j.Number, reading); err != nil {
-			return IntakeView{}, err
-		}
+	if err := s.store.Mark(r.Context(), j.Number, reading, c.MarksOf(&cell, j.Plain())); err != nil {
+		return IntakeView{}, err
 	}
 	return s.intake(r)
 }

@@ -11,6 +11,7 @@ import (
 
 	"steptrace/core/intake"
 	"steptrace/core/job"
+	"steptrace/core/quantity"
 	"steptrace/core/safety"
 	"steptrace/core/stripdown"
 	"steptrace/core/trace"
@@ -121,5 +122,44 @@ func TestFinishedJobTakesNothing(t *testing.T) {
 		if err != nil || fmt.Sprint(earlier) != want || len(earlier) > 0 && earlier[0] != (intake.Finished{Job: 1, Stage: "S", Outcome: "C7 open"}) {
 			t.Errorf("earlier than %d: %v, %v", but, earlier, err)
 		}
+	}
+}
+
+// A cell marked anew: the old mark goes and the new one comes, both or neither.
+func TestMarkReplacesWholly(t *testing.T) {
+	s := open1(t, filepath.Join(t.TempDir(), "w.db"))
+	defer func() { must(t, s.Close()) }()
+	id, err := s.AddSheet(ctx, document("X"))
+	must(t, err)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, nil)
+	must(t, err)
+	mark := func(id, word string) trace.Reading {
+		return trace.Reading{ID: id, Point: "B", Quantity: "ac", Text: word, Word: quantity.Word(word), Injected: &trace.Injection{At: "A"}, Taken: time.Now()}
+	}
+	standing := func() string {
+		t.Helper()
+		j, err := s.Job(ctx, n)
+		must(t, err)
+		text := ""
+		for _, r := range j.Readings {
+			if !r.Struck {
+				text += r.ID + " " + r.Text + ";"
+			}
+		}
+		return text
+	}
+	must(t, s.Mark(ctx, n, mark("m1", "ok"), nil))
+	must(t, s.Log(ctx, n, mark("other", "weak")))
+	// The id belongs to another reading: nothing changes, the old mark stands.
+	if err := s.Mark(ctx, n, mark("other", "none"), []string{"m1"}); !errors.Is(err, ErrTaken) || standing() != "m1 ok;other weak;" {
+		t.Errorf("%v: %s", err, standing())
+	}
+	must(t, s.Mark(ctx, n, mark("m2", "none"), []string{"m1"}))
+	if got := standing(); got != "other weak;m2 none;" {
+		t.Error(got)
+	}
+	must(t, s.Mark(ctx, n, mark("m3", ""), []string{"m2"}))
+	if got := standing(); got != "other weak;" {
+		t.Error(got)
 	}
 }

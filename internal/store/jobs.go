@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"steptrace/core/job"
+	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -230,34 +231,51 @@ func open(ctx context.Context, tx *sql.Tx, number int) error {
 // Log adds a reading to a job. The same reading sent twice is kept once; an id
 // that belongs to another reading is refused with ErrTaken.
 func (s *Store) Log(ctx context.Context, number int, r trace.Reading) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
-		var point, text string
-		err := tx.QueryRowContext(ctx, "SELECT point, text FROM reading WHERE job = ? AND id = ?", number, r.ID).Scan(&point, &text)
-		if err == nil {
-			if point != r.Point || text != r.Text {
-				return ErrTaken
+	return s.inTx(ctx, func(tx *sql.Tx) error { return log(ctx, tx, number, r) })
+}
+
+func log(ctx context.Context, tx *sql.Tx, number int, r trace.Reading) error {
+	var point, text string
+	err := tx.QueryRowContext(ctx, "SELECT point, text FROM reading WHERE job = ? AND id = ?", number, r.ID).Scan(&point, &text)
+	if err == nil {
+		if point != r.Point || text != r.Text {
+			return ErrTaken
+		}
+		return nil
+	}
+	if !errors.Is(err, sql.ErrNoRows) {
+		return err
+	}
+	if err := open(ctx, tx, number); err != nil {
+		return err
+	}
+	return addReading(ctx, tx, number, &job.Logged{Reading: r})
+}
+
+// Mark logs the mark of a cell and strikes out those that stood there before,
+// both or neither. A mark without a word only takes them back.
+func (s *Store) Mark(ctx context.Context, number int, r trace.Reading, before []string) error {
+	return s.onOpen(ctx, number, func(tx *sql.Tx) error {
+		for _, id := range before {
+			if err := strike(ctx, tx, number, id, "marked anew"); err != nil {
+				return err
 			}
+		}
+		if r.Word == quantity.NoWord {
 			return nil
 		}
-		if !errors.Is(err, sql.ErrNoRows) {
-			return err
-		}
-		if err := open(ctx, tx, number); err != nil {
-			return err
-		}
-		return addReading(ctx, tx, number, &job.Logged{Reading: r})
+		return log(ctx, tx, number, r)
 	})
 }
 
 // Strike withdraws a reading; it stays in the log with the reason.
 func (s *Store) Strike(ctx context.Context, number int, id, reason string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
-		if err := open(ctx, tx, number); err != nil {
-			return err
-		}
-		res, err := tx.ExecContext(ctx, "UPDATE reading SET struck = coalesce(struck, ?), struck_reason = ? WHERE job = ? AND id = ?", stamp(time.Now()), reason, number, id)
-		return changed(res, err)
-	})
+	return s.onOpen(ctx, number, func(tx *sql.Tx) error { return strike(ctx, tx, number, id, reason) })
+}
+
+func strike(ctx context.Context, tx *sql.Tx, number int, id, reason string) error {
+	res, err := tx.ExecContext(ctx, "UPDATE reading SET struck = coalesce(struck, ?), struck_reason = ? WHERE job = ? AND id = ?", stamp(time.Now()), reason, number, id)
+	return changed(res, err)
 }
 
 // changed turns an update that met no row into ErrNotFound.
