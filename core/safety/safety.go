@@ -124,10 +124,14 @@ func FallOhms(farads, from, to, seconds float64) float64 {
 // ratings are the powers that resistors are sold in, in watts.
 var ratings = []float64{0.25, 0.5, 1, 2, 3, 5, 7, 10, 15, 25, 50, 100, 200}
 
-// overload is how many times its rating a wire-wound resistor bears for some
-// seconds, as makers commonly specify against the short-time overload test of
-// IEC 60115-1.
-const overload = 10.0
+// overload is how many times its rating a wire-wound resistor bears for
+// overloadSeconds, as makers commonly specify against the short-time overload
+// test of IEC 60115-1. In a longer discharge it has to bear less of an overload
+// for longer: the allowance falls as the time grows, down to none.
+const (
+	overload        = 10.0
+	overloadSeconds = 5.0
+)
 
 // Discharge is how a reservoir is emptied: the resistor for a chosen time, and
 // what it has to bear. Powers in watts, times in seconds, Ohms the preferred
@@ -176,7 +180,8 @@ func Plan(farads, volts, below, seconds, bleeder, through float64) (Discharge, e
 	d.Seconds = FallSeconds(farads, volts, below, d.Ohms)
 	d.PeakWatts = volts * volts / d.Ohms
 	d.MeanWatts = (d.Joules - Energy(farads, below)) / d.Seconds
-	need := max(d.MeanWatts, d.PeakWatts/overload)
+	bears := min(overload, max(1, overload*overloadSeconds/d.Seconds))
+	need := max(d.MeanWatts, d.PeakWatts/bears)
 	if i := slices.IndexFunc(ratings, func(w float64) bool { return w >= need }); i >= 0 {
 		d.RatedWatts = ratings[i]
 	}

@@ -117,6 +117,14 @@ func TestDischargeMatchesTheIntegral(t *testing.T) {
 	if err != nil || math.Abs(d.Exact-14362.2) > 1 || d.Ohms != 12000 || math.Abs(d.Joules-5.28125) > 1e-9 || d.BleederSeconds != 0 {
 		t.Errorf("%+v, %v", d, err)
 	}
+	// Over a minute no overload is counted on: the peak itself has to be borne.
+	if d, err := Plan(10e-3, 63, 5, 60, 0, 0); err != nil || d.RatedWatts < d.PeakWatts || d.RatedWatts > 3*d.PeakWatts {
+		t.Errorf("over a minute: %+v, %v", d, err)
+	}
+	// Over ten seconds, half of the usual allowance.
+	if d, err := Plan(10e-3, 63, 5, 10, 0, 0); err != nil || d.RatedWatts*5.6 < d.PeakWatts {
+		t.Errorf("over ten seconds: %+v, %v", d, err)
+	}
 	if d, err := Plan(1e-3, 5, 10, 5, 0, 0); err != nil || d.Ohms != 0 {
 		t.Errorf("below already: %+v, %v", d, err)
 	}
