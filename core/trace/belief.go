@@ -36,8 +36,9 @@ const (
 	// wrong pin, a range misjudged. One in twenty is what hurried work by hand
 	// comes to; careful work is better, and then a second reading is soon taken.
 	misread = 0.05
-	// sure is the belief in a stage from which on it may be condemned.
-	sure = 0.995
+	// sure is the belief in a stage from which on it may be condemned; where
+	// nothing on the route would add to it, likely is enough.
+	sure, likely = 0.995, 0.95
 	// loading is how often a faulty block pulls down the point before it, so
 	// that the block before seems weak: shorted inputs are a small share of
 	// failures.
@@ -190,8 +191,9 @@ func (f *finder) belief(evidence []*Judged) []float64 {
 	return out
 }
 
-// likely is the logarithm of how likely the evidence is at all, whatever is at fault.
-func (f *finder) likely(evidence []*Judged) float64 {
+// logEvidence is the logarithm of how likely the evidence is at all, whatever is
+// at fault.
+func (f *finder) logEvidence(evidence []*Judged) float64 {
 	_, total := normalised(f.logs(evidence))
 	return total
 }

@@ -218,8 +218,13 @@ func (f *finder) sureGround(at int) Ground {
 		return g
 	}
 	pivot, ok := f.pivot(stage)
+	if !ok && belief >= likely {
+		g.Because += "; nothing that can be read on this route would settle that"
+		return g
+	}
 	if !ok {
-		g.Because += "; nothing that can be read here would settle that"
+		g.Proof, g.Because = Lacking, ""
+		g.Text = fmt.Sprintf("What was tried on other routes is tried again: %s in a thousand speak for something else", doubt(belief))
 		return g
 	}
 	g.Proof, g.Because, g.Point, g.Quantity, g.Without = Lacking, "", pivot.point, pivot.quantity, pivot.without

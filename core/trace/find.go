@@ -360,7 +360,7 @@ func (f *finder) conflict() {
 	// likely is asked for again; of equals the last, the easiest to repeat.
 	last, most := 0, math.Inf(-1)
 	for i, o := range odd {
-		if l := f.likely(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == o })); l >= most-1e-9 {
+		if l := f.logEvidence(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == o })); l >= most-1e-9 {
 			last, most = i, l
 		}
 	}

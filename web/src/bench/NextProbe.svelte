@@ -106,7 +106,8 @@
             {#if ground.proof === 'missing'}
               <button
                 type="button"
-                class="text-left underline decoration-dotted"
+                class="text-left underline decoration-dotted disabled:no-underline"
+                disabled={ground.point === ''}
                 onclick={() => bench.aimForGround(ground)}>{ground.text}</button
               >
               {#if findings.stage && view?.finished === null}

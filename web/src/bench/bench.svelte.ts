@@ -136,7 +136,7 @@ export class Bench {
       this.aimFor(wanted?.point ?? this.points.at(-1)?.name ?? '', wanted?.quantity);
       return;
     }
-    const missing = this.next ? undefined : this.findings?.grounds.find((g) => g.proof === 'missing');
+    const missing = this.next ? undefined : this.findings?.grounds.find((g) => g.proof === 'missing' && g.point !== '');
     if (missing) {
       this.aimForGround(missing);
       return;
