@@ -158,7 +158,7 @@ func (f *finder) loadGround(at int) Ground {
 		if j.Reading.Struck || j.Reading.Point != point || !slices.Contains(j.Reading.Without, next.Name) || j.Verdict == Unjudged {
 			continue
 		}
-		g.Proof, g.Because = Shown, fmt.Sprintf("with it lifted, %s", reads(j))
+		g.Proof, g.Because = Shown, reads(j)
 		if !j.Verdict.Bad() {
 			g.Proof = Against
 		}
