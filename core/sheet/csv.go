@@ -21,7 +21,7 @@ var aliases = map[string]string{
 	"tolerance": "tol", "±": "tol", "freq": "frequency", "v dc": "dc", "bias": "dc", "dc volts": "dc", "dc tolerance": "dctol", "± dc": "dctol",
 	"ohm": "ohms", "resistance": "ohms", "ohms, off": "ohms", "rails": "needs", "mode": "modes", "source resistance": "source", "beware of": "hazard", "beware": "hazard",
 	"access": "minutes", "min": "minutes", "measured at": "railpoint", "volts": "value", "drive frequency": "drivefrequency", "generator": "drive",
-	"capacitance": "farads", "on rail": "onrail", "charged to": "volts", "usual fault": "weak", "told by": "symptom",
+	"capacitance": "farads", "on rail": "onrail", "charged to": "volts", "controls": "also", "also needs": "also", "driven from": "driven", "worked by": "by", "usual fault": "weak", "told by": "symptom",
 }
 
 // keyColumns mark the heading row of each table: all of them must be there.
@@ -33,6 +33,7 @@ var keyColumns = []struct {
 }{
 	{expectedTable, []string{"at", "quantity", "value"}, 3},
 	{railsTable, []string{"rail", "value"}, 2},
+	{controlsTable, []string{"control", "does"}, 2},
 	{reservoirsTable, []string{"reservoir", "farads"}, 2},
 	{tracksTable, []string{"place", "onrail"}, 2},
 	{hazardsTable, []string{"danger", "where"}, 2},

@@ -43,11 +43,14 @@ type Plan struct {
 	Rails  []PlanRail
 	Routes []Route
 
+	Controls []PlanControl
+	Loops    []Loop
+
 	Reservoirs []PlanReservoir
 	Places     []Place // along the rails' copper
 
 	pointIndex map[string]int
-	railIndex  map[string]int
+	lineIndex  map[string]int // rails, and behind them controls
 }
 
 // PlanPoint is a point with its numbers.
@@ -57,6 +60,7 @@ type PlanPoint struct {
 	Minutes    float64
 	PeakVolts  float64 // highest to ground on a good set, as far as the sheet tells
 	Expected   []Expected
+	Source     bool // no place for a probe: where an oscillator begins
 }
 
 // Expected is an expectation with its numbers. DriveV (V rms) and DriveHz are
@@ -82,6 +86,8 @@ type PlanStage struct {
 	ClipDBV   float64 // highest output, dB against 1 V rms; +Inf where it does not clip
 	AGCdB     float64 // range over which it holds its output; 0 where it does not
 	Rails     []int   // into Plan.Rails
+	Lines     []int   // the rails and controls it needs
+	Signals   []int   // points whose signal it needs
 }
 
 // PointIndex finds a point by its board label, or else by its label on the
@@ -104,8 +110,8 @@ func (p *Plan) PointIndex(name string) (int, bool) {
 
 // RailIndex finds a rail by name.
 func (p *Plan) RailIndex(name string) (int, bool) {
-	i, ok := p.railIndex[name]
-	return i, ok
+	i, ok := p.lineIndex[name]
+	return i, ok && i < len(p.Rails)
 }
 
 // planner collects the problems while a sheet is worked out.
@@ -121,8 +127,8 @@ func (w *planner) add(s Severity, where, path, format string, args ...any) {
 // Plan works the sheet out. The plan is complete only where no problem is
 // Blocking; it is never nil, so that an unfinished sheet can still be drawn.
 func (s *Sheet) Plan() (*Plan, []Problem) {
-	w := &planner{plan: &Plan{Sheet: s, pointIndex: map[string]int{}, railIndex: map[string]int{}}}
-	if len(s.Points) > maxPoints || len(s.Stages) > maxPoints || len(s.Rails) > maxPoints || len(s.Tracks) > maxPoints {
+	w := &planner{plan: &Plan{Sheet: s, pointIndex: map[string]int{}, lineIndex: map[string]int{}}}
+	if len(s.Points) > maxPoints || len(s.Stages) > maxPoints || len(s.Rails) > maxPoints || len(s.Tracks) > maxPoints || len(s.Controls) > maxPoints {
 		w.add(Blocking, "the sheet", "points", "more than %d entries: split the set into several sheets", maxPoints)
 		return w.plan, w.problems
 	}
@@ -134,6 +140,7 @@ func (s *Sheet) Plan() (*Plan, []Problem) {
 	}
 	w.points()
 	w.rails()
+	w.controls()
 	w.reservoirs()
 	w.tracks()
 	w.stages()
@@ -314,7 +321,11 @@ func (w *planner) stages() {
 		}
 		seen[s.Name] = i
 		ps := PlanStage{Stage: s, ClipDBV: math.Inf(1)}
-		ps.From = w.end(where, path+"/from", "begins", s.From)
+		if s.From == "" && s.Kind == oscillator {
+			ps.From = w.plan.sourceOf(s)
+		} else {
+			ps.From = w.end(where, path+"/from", "begins", s.From)
+		}
 		ps.To = w.end(where, path+"/to", "ends", s.To)
 		if s.From == s.To && s.From != "" {
 			w.add(Blocking, where, path+"/to", "it begins and ends at %s: a loop of one stage", s.From)
@@ -333,15 +344,23 @@ func (w *planner) stages() {
 		}
 		w.limit(&ps, where, path+"/limit")
 		for j, name := range s.Rails {
-			r, ok := w.plan.railIndex[name]
+			r, ok := w.plan.RailIndex(name)
 			if !ok {
 				w.add(Blocking, where, fmt.Sprintf("%s/rails/%d", path, j), "it needs a rail called %s, which the sheet does not have", name)
 				continue
 			}
 			ps.Rails = append(ps.Rails, r)
 		}
+		ps.Lines = slices.Clone(ps.Rails)
+		w.needs(&ps, where, path)
 		w.plan.Stages = append(w.plan.Stages, ps)
 	}
+}
+
+// sourceOf adds the place where an oscillator begins, which no probe reaches.
+func (p *Plan) sourceOf(s *Stage) int {
+	p.Points = append(p.Points, PlanPoint{Point: &Point{Name: s.Name + ", by itself"}, Source: true})
+	return len(p.Points) - 1
 }
 
 // end finds the point a stage begins or ends at; -1 where there is none.

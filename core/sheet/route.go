@@ -97,7 +97,7 @@ func (w *planner) routes() {
 	into := make([]int, len(p.Points))
 	for i := range p.Stages {
 		s := &p.Stages[i]
-		if s.From < 0 || s.To < 0 {
+		if s.From < 0 || s.To < 0 || s.Returns() {
 			continue
 		}
 		out[s.From] = append(out[s.From], i)
@@ -119,10 +119,11 @@ func (w *planner) routes() {
 			for i, at := range loop {
 				names[i] = p.Points[at].Name
 			}
-			w.add(Blocking, "the path", "stages", "the stages run in a loop: %s. Treat what is inside the loop as one stage", strings.Join(names, " to "))
+			w.add(Blocking, "the path", "stages", "the stages run in a loop: %s. Give the stage that leads back the kind feedback, or treat what is inside the loop as one stage", strings.Join(names, " to "))
 			return
 		}
 	}
+	w.loops(out)
 	for _, mode := range modes {
 		ends := w.leadsOut(out, mode)
 		for i := range p.Points {

@@ -30,6 +30,7 @@ type Sheet struct {
 	Rails  []Rail      `json:"rails"`
 	Routes []RouteName `json:"routes"`
 	// What only some sheets have is left out of a file where there is none.
+	Controls   []Control   `json:"controls,omitempty"`
 	Reservoirs []Reservoir `json:"reservoirs,omitempty"`
 	Tracks     []Track     `json:"tracks,omitempty"`
 	Hazards    []Hazard    `json:"hazards,omitempty"`
@@ -69,6 +70,9 @@ const (
 	// TrackVolts is read along a rail's copper while a limited current is fed
 	// into it from outside, the set off. No sheet states it.
 	TrackVolts Quantity = "track"
+	// Provocation is something done to make a fault come or go, and what came of
+	// it. No sheet states it.
+	Provocation Quantity = "provocation"
 )
 
 // Expectation is what a good set shows at a point, and under which conditions.
@@ -88,7 +92,8 @@ type Expectation struct {
 
 // Stage is a block between two points. Limit is the level it clips at ("7 V")
 // or the range over which its gain is controlled ("agc 40 dB"). Modes are the
-// settings in which it carries the signal; none means all.
+// settings in which it carries the signal; none means all. An oscillator begins
+// nowhere; feedback leads back, from a later point to an earlier one.
 type Stage struct {
 	Name  string   `json:"name"`
 	Kind  string   `json:"kind,omitempty"`
@@ -97,13 +102,17 @@ type Stage struct {
 	Gain  string   `json:"gain,omitempty"`
 	Limit string   `json:"limit,omitempty"`
 	Rails []string `json:"rails,omitempty"`
+	Needs []string `json:"needs,omitempty" jsonschema:"description=controls\\, grounds\\, and points whose signal it needs"`
 	Modes []string `json:"modes,omitempty"`
 	Note  string   `json:"note,omitempty"`
 }
 
 // Kinds are the sorts of stage a sheet may name.
 var Kinds = []string{"amplifier", "filter", "equaliser", "mixer", "oscillator", "detector", "control", "switch", "relay contact",
-	"connector", "cable", "transformer", "speaker", "head", "aerial", "other"}
+	"connector", "cable", "joint", "wire", "transformer", "speaker", "head", "aerial", feedbackKind, "other"}
+
+// Kinds that the path treats otherwise: one begins by itself, one leads back.
+const oscillator, feedbackKind = "oscillator", "feedback"
 
 // Rail is a supply line. Point says where it is measured. From is the winding
 // it comes from, or the rail it is made from by a regulator of its own.

@@ -60,25 +60,15 @@ func (w *planner) rails() {
 		if r.Name == "" {
 			where = fmt.Sprintf("rail %d", i+1)
 			w.add(Blocking, where, path+"/name", "a rail needs a name, for example +24 V")
-		} else if _, ok := w.plan.railIndex[r.Name]; ok {
-			w.add(Blocking, where, path+"/name", "two rails are called %s: rename one", r.Name)
-		} else if _, ok := w.plan.pointIndex[r.Name]; ok {
-			w.add(Blocking, where, path+"/name", "a point is called %s too: rename one", r.Name)
 		} else {
-			w.plan.railIndex[r.Name] = i
+			w.lineNamed(where, path+"/name", r.Name, i)
 		}
 		w.plan.Rails = append(w.plan.Rails, w.rail(where, path, r))
 	}
 	for i := range w.plan.Rails {
 		r := &w.plan.Rails[i]
-		if parent, ok := w.plan.railIndex[r.From]; ok {
+		if parent, ok := w.plan.lineIndex[r.From]; ok {
 			r.Parent = parent
-		}
-	}
-	for i := range w.plan.Rails {
-		if loop := w.plan.feedLoop(i); loop != nil {
-			w.add(Blocking, "rail "+w.plan.Rails[i].Name, fmt.Sprintf("rails/%d/from", i), "the rail feeds itself: %s. Name the winding it really comes from", strings.Join(loop, " from "))
-			w.plan.Rails[i].Parent = -1
 		}
 	}
 }
@@ -159,27 +149,6 @@ func (r *Rail) RectifierKind() string {
 	return ""
 }
 
-// feedLoop gives the rails of a loop that begins at one, by name, or nil.
-func (p *Plan) feedLoop(start int) []string {
-	names := []string{p.Rails[start].Name}
-	for at := p.Rails[start].Parent; at >= 0 && len(names) <= len(p.Rails); at = p.Rails[at].Parent {
-		names = append(names, p.Rails[at].Name)
-		if at == start {
-			return names
-		}
-	}
-	return nil
-}
-
-// Feeds lists a rail and the rails it is made from, itself first.
-func (p *Plan) Feeds(rail int) []int {
-	var out []int
-	for at := rail; at >= 0 && len(out) <= len(p.Rails); at = p.Rails[at].Parent {
-		out = append(out, at)
-	}
-	return out
-}
-
 // PlaceName names a place on a rail's copper as readings do: "+24 V @ C301 +".
 func (p *Plan) PlaceName(place int) string {
 	return p.Rails[p.Places[place].Rail].Name + " @ " + p.Places[place].Place
@@ -229,7 +198,7 @@ func (w *planner) reservoirs() {
 		seen[c.Name] = true
 		pc := PlanReservoir{Reservoir: c, Rail: -1}
 		if c.Rail != "" {
-			r, ok := w.plan.railIndex[c.Rail]
+			r, ok := w.plan.RailIndex(c.Rail)
 			if !ok {
 				w.add(Blocking, where, path+"/rail", "it stands on a rail called %s, which the sheet does not have", c.Rail)
 			} else {
@@ -260,7 +229,7 @@ func (w *planner) tracks() {
 		t := &w.plan.Sheet.Tracks[i]
 		path, where := "tracks/"+strconv.Itoa(i), "place "+t.Place
 		pl := Place{Track: t, Rail: -1, Before: -1, Ohms: copperOhms, Minutes: LiftMinutes}
-		if r, ok := w.plan.railIndex[t.Rail]; ok {
+		if r, ok := w.plan.RailIndex(t.Rail); ok {
 			pl.Rail = r
 		} else {
 			w.add(Blocking, where, path+"/rail", "it lies on a rail called %q, which the sheet does not have", t.Rail)
@@ -298,9 +267,9 @@ func (w *planner) care() {
 		}
 	}
 	for i, s := range w.plan.Sheet.WeakSpots {
-		_, isRail := w.plan.railIndex[s.Stage]
-		if !isRail && !slices.ContainsFunc(w.plan.Stages, func(st PlanStage) bool { return st.Name == s.Stage }) {
-			w.add(Blocking, "weak spot "+s.What, fmt.Sprintf("weakSpots/%d/stage", i), "%q is neither a stage nor a rail of this sheet", s.Stage)
+		_, isLine := w.plan.lineIndex[s.Stage]
+		if !isLine && !slices.ContainsFunc(w.plan.Stages, func(st PlanStage) bool { return st.Name == s.Stage }) {
+			w.add(Blocking, "weak spot "+s.What, fmt.Sprintf("weakSpots/%d/stage", i), "%q is neither a stage, a rail nor a control of this sheet", s.Stage)
 		}
 		if s.What == "" {
 			w.add(Blocking, "weak spot in "+s.Stage, fmt.Sprintf("weakSpots/%d/what", i), "say what the usual fault is")

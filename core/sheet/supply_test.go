@@ -82,7 +82,7 @@ func TestWrongSuppliesAreNamed(t *testing.T) {
 		{func(s *Sheet) { s.Tracks[1].Ohms = "0" }, "tracks/1/ohms", "above zero", tracksTable, "trackohms"},
 		{func(s *Sheet) { s.Tracks[0].Rail = "+9 V" }, "tracks/0/rail", `a rail called "+9 V"`, tracksTable, "onrail"},
 		{func(s *Sheet) { s.Hazards[0].Kind = "dragons" }, "hazards/0/kind", "not a known danger", hazardsTable, "danger"},
-		{func(s *Sheet) { s.WeakSpots[0].Stage = "Q9" }, "weakSpots/0/stage", "neither a stage nor a rail", weakTable, "in"},
+		{func(s *Sheet) { s.WeakSpots[0].Stage = "Q9" }, "weakSpots/0/stage", "neither a stage, a rail nor a control", weakTable, "in"},
 		{func(s *Sheet) { s.WeakSpots[0].What = "" }, "weakSpots/0/what", "say what the usual fault is", weakTable, "weak"},
 		{func(s *Sheet) { s.Points[1].Peak = "high" }, "points/1/peak", "character 1", pathTable, "peak"},
 	} {

@@ -86,6 +86,7 @@ const (
 	stagesTable   = "stages"
 	expectedTable = "expected"
 	railsTable    = "rails"
+	controlsTable = "controls"
 	routesTable   = "routes"
 
 	reservoirsTable = "reservoirs"
@@ -93,6 +94,9 @@ const (
 	hazardsTable    = "hazards"
 	weakTable       = "weak"
 )
+
+// alsoColumn stands in both tables that hold stages.
+var alsoColumn = Column{"also", "Also needs", "controls, grounds, an oscillator's point; with ; between"}
 
 var tableColumns = []struct {
 	name    string
@@ -103,12 +107,12 @@ var tableColumns = []struct {
 		{"stage", "Stage into it", "block between the point above and this one"}, {"kind", "Kind", strings.Join(Kinds, ", ")},
 		{"gain", "Gain", "28 dB or ×25"}, {"ac", "Signal", "19.1 mV, 300 mVpp"}, {"tol", "±", "2 dB or 10 %"},
 		{"frequency", "Frequency", "1 kHz"}, {"dc", "DC", "4.2 V"}, {"dctol", "± DC", "10 %"}, {"ohms", "Ohms, off", "to ground"},
-		{"limit", "Limit", "7 V, or agc 40 dB"}, {"needs", "Rails", "names, with ; between"}, {"modes", "Modes", "names, with ; between"},
+		{"limit", "Limit", "7 V, or agc 40 dB"}, {"needs", "Rails", "names, with ; between"}, alsoColumn, {"modes", "Modes", "names, with ; between"},
 		{"from", "From", "only where not the point above"}, {"source", "Source", "resistance, 10k"},
 		{"minutes", "Minutes", "to reach it"}, {"hazard", "Beware of", "what can hurt here"}, {"peak", "Peak volts", "with pulses: 1.2 kV"}}},
 	{stagesTable, []Column{
 		{"stage", "Stage", "name"}, {"kind", "Kind", strings.Join(Kinds, ", ")}, {"from", "From", "point"}, {"to", "To", "point"},
-		{"gain", "Gain", "28 dB or ×25"}, {"limit", "Limit", "7 V, or agc 40 dB"}, {"needs", "Rails", "names, with ; between"},
+		{"gain", "Gain", "28 dB or ×25"}, {"limit", "Limit", "7 V, or agc 40 dB"}, {"needs", "Rails", "names, with ; between"}, alsoColumn,
 		{"modes", "Modes", "names, with ; between"}, {"note", "Note", ""}}},
 	{expectedTable, []Column{
 		{"at", "Point", "label on the board"}, {"quantity", "Quantity", "ac, dc, frequency or resistance"}, {"value", "Value", "300 mVpp"},
@@ -119,6 +123,10 @@ var tableColumns = []struct {
 		{"ripple", "Ripple", "highest, 400 mVpp"}, {"ripplehz", "at", "100 Hz"}, {"load", "Load", "350 mA"}, {"railohms", "Ohms, off", "least to ground"},
 		{"feed", "From", "winding, or another rail"}, {"fuse", "Fuse", "name"}, {"rectifier", "Rectifier", "half wave, full wave, switching"},
 		{"regulator", "Regulator", "name"}, {"up", "Comes up", "mains, or start"}, {"order", "Order", "1 for the first"}, {"note", "Note", ""}}},
+	{controlsTable, []Column{
+		{"control", "Control", "MUTE"}, {"does", "Does", strings.Join(ControlDoes, ", ")}, {"value", "Volts", "while the signal passes"}, {"tol", "±", "10 %"},
+		{"controlpoint", "Measured at", "place"}, {"worked", "Worked", "volts then"}, {"by", "Worked by", "MUTE held"},
+		{"driven", "Driven from", "rail, control, or what makes it"}, {"note", "Note", ""}}},
 	{routesTable, []Column{
 		{"route", "Route", "name"}, {"from", "From", "entry"}, {"to", "To", "exit"}, {"mode", "Mode", ""}}},
 	{reservoirsTable, []Column{
@@ -194,7 +202,7 @@ func (s *Sheet) Tables() Tables {
 			for name, cell := range stageCells(st) {
 				cells[name] = cell
 			}
-			if i > 0 && st.From == s.Points[i-1].Name {
+			if i > 0 && st.From == s.Points[i-1].Name && st.Kind != oscillator {
 				cells["from"] = ""
 			}
 		}
@@ -209,6 +217,10 @@ func (s *Sheet) Tables() Tables {
 	for _, r := range s.Rails {
 		add(railsTable, map[string]string{"rail": r.Name, "value": r.Value, "tol": r.Tolerance, "railpoint": r.Point, "ripple": r.Ripple, "ripplehz": r.RippleFrequency,
 			"load": r.Load, "railohms": r.Ohms, "feed": r.From, "fuse": r.Fuse, "rectifier": r.Rectifier, "regulator": r.Regulator, "up": string(r.Up), "order": r.Order, "note": r.Note})
+	}
+	for _, c := range s.Controls {
+		add(controlsTable, map[string]string{"control": c.Name, "does": c.Does, "value": c.Value, "tol": c.Tolerance, "controlpoint": c.Point, "worked": c.Worked, "by": c.By,
+			"driven": c.From, "note": c.Note})
 	}
 	for _, r := range s.Routes {
 		add(routesTable, map[string]string{"route": r.Name, "from": r.From, "to": r.To, "mode": r.Mode})
@@ -233,7 +245,7 @@ func (s *Sheet) Tables() Tables {
 
 func stageCells(st *Stage) map[string]string {
 	return map[string]string{"stage": st.Name, "kind": st.Kind, "from": st.From, "gain": st.Gain, "limit": st.Limit,
-		"needs": strings.Join(st.Rails, "; "), "modes": strings.Join(st.Modes, "; ")}
+		"needs": strings.Join(st.Rails, "; "), "also": strings.Join(st.Needs, "; "), "modes": strings.Join(st.Modes, "; ")}
 }
 
 // inlineStages picks the stages that can stand in the row of the point they
@@ -251,7 +263,7 @@ func (s *Sheet) inlineStages() map[int]*Stage {
 	for i := range s.Stages {
 		st := &s.Stages[i]
 		at, ok := position[st.To]
-		if !ok || at <= last || st.Note != "" || st.Name == "" || st.From == "" {
+		if !ok || at <= last || st.Note != "" || st.Name == "" || st.From == "" && st.Kind != oscillator {
 			break
 		}
 		inline[at], last = st, at
@@ -315,6 +327,10 @@ func (b *tableReader) read(t *Table) {
 			b.sheet.Rails = append(b.sheet.Rails, Rail{Name: c.text["rail"], Value: c.text["value"], Tolerance: c.text["tol"], Point: c.text["railpoint"], Ripple: c.text["ripple"],
 				RippleFrequency: c.text["ripplehz"], Load: c.text["load"], Ohms: c.text["railohms"], From: c.text["feed"], Fuse: c.text["fuse"], Rectifier: c.text["rectifier"],
 				Regulator: c.text["regulator"], Up: Arrival(strings.ToLower(c.text["up"])), Order: c.text["order"], Note: c.text["note"]})
+		case controlsTable:
+			b.mark(fmt.Sprintf("controls/%d", len(b.sheet.Controls)), c, map[string]string{"name": "control", "does": "does", "value": "value", "tolerance": "tol", "worked": "worked", "by": "by", "from": "driven"})
+			b.sheet.Controls = append(b.sheet.Controls, Control{Name: c.text["control"], Does: strings.ToLower(c.text["does"]), Value: c.text["value"], Tolerance: c.text["tol"], Point: c.text["controlpoint"],
+				Worked: c.text["worked"], By: c.text["by"], From: c.text["driven"], Note: c.text["note"]})
 		case routesTable:
 			b.mark(fmt.Sprintf("routes/%d", len(b.sheet.Routes)), c, map[string]string{"name": "route", "from": "from"})
 			b.sheet.Routes = append(b.sheet.Routes, RouteName{Name: c.text["route"], From: c.text["from"], To: c.text["to"], Mode: c.text["mode"]})
@@ -363,7 +379,7 @@ func (b *tableReader) path(c cells) {
 	b.sheet.Points = append(b.sheet.Points, p)
 	from := c.text["from"]
 	if c.text["stage"] != "" || c.text["gain"] != "" || from != "" {
-		if from == "" {
+		if from == "" && !strings.EqualFold(c.text["kind"], oscillator) { // which begins by itself
 			from = b.above
 		}
 		b.stage(c, from, name)
@@ -373,13 +389,13 @@ func (b *tableReader) path(c cells) {
 
 func (b *tableReader) stage(c cells, from, to string) {
 	path := fmt.Sprintf("stages/%d", len(b.sheet.Stages))
-	fields := map[string]string{"name": "stage", "kind": "kind", "from": "from", "to": "to", "gain": "gain", "limit": "limit", "rails": "needs"}
+	fields := map[string]string{"name": "stage", "kind": "kind", "from": "from", "to": "to", "gain": "gain", "limit": "limit", "rails": "needs", "needs": "also"}
 	if c.table == pathTable {
 		fields["to"] = "point"
 	}
 	b.mark(path, c, fields)
 	b.sheet.Stages = append(b.sheet.Stages, Stage{Name: c.text["stage"], Kind: strings.ToLower(c.text["kind"]), From: from, To: to, Gain: c.text["gain"], Limit: c.text["limit"],
-		Rails: names(c.text["needs"]), Modes: names(c.text["modes"]), Note: stageNote(c)})
+		Rails: names(c.text["needs"]), Needs: names(c.text["also"]), Modes: names(c.text["modes"]), Note: stageNote(c)})
 }
 
 // stageNote: in the path table the note column is the point's.

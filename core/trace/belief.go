@@ -57,12 +57,14 @@ const (
 // parts) and in what the trade tells; the ratios are rounded.
 var kindRate = map[string]float64{
 	"amplifier": 1, "mixer": 1, "oscillator": 1, "detector": 0.7, "filter": 0.5, "equaliser": 0.6, "transformer": 0.4, "control": 1.5, "switch": 2,
-	"relay contact": 2.5, "connector": 1.5, "cable": 1, "speaker": 0.7, "head": 1, "aerial": 0.5,
+	"relay contact": 2.5, "connector": 1.5, "cable": 1, "joint": 1.5, "wire": 0.5, "feedback": 0.5, "speaker": 0.7, "head": 1, "aerial": 0.5,
 }
 
 const (
 	otherRate = 0.8
 	railRate  = 1.2
+	// controlRate: a line and its driver fail like a small amplifier stage.
+	controlRate = 1.0
 )
 
 // shares are how a kind of block fails, by effect; each row sums to 1. After the
@@ -75,22 +77,29 @@ var shares = map[string][effects]float64{
 	"control":   {dead: 0.2, weak: 0.1, strong: 0.05, distorting: 0.03, noisy: 0.35, humming: 0.05, offTune: 0.02, comesAndGoes: 0.2},
 	"tuned":     {dead: 0.35, weak: 0.25, strong: 0.02, distorting: 0.05, noisy: 0.05, humming: 0.03, offTune: 0.15, comesAndGoes: 0.1},
 	"passive":   {dead: 0.45, weak: 0.3, strong: 0.03, distorting: 0.05, noisy: 0.03, humming: 0.03, offTune: 0.03, comesAndGoes: 0.08},
+	"line":      {dead: 0.5, weak: 0.15, strong: 0.1, distorting: 0.03, noisy: 0.06, humming: 0.02, offTune: 0.04, comesAndGoes: 0.1},
 	"rail":      {dead: 0.45, weak: 0.12, strong: 0.03, distorting: 0.08, noisy: 0.02, humming: 0.22, offTune: 0.02, comesAndGoes: 0.06},
 }
 
 // shareOf picks the row of a kind of stage.
 func shareOf(kind string) [effects]float64 {
+	if isContact(kind) {
+		return shares["contact"]
+	}
 	switch kind {
 	case "amplifier", "mixer", "detector":
 		return shares["amplifier"]
-	case "switch", "relay contact", "connector", "cable":
-		return shares["contact"]
 	case "control":
 		return shares["control"]
 	case "oscillator", "filter", "equaliser", "aerial":
 		return shares["tuned"]
 	}
 	return shares["passive"]
+}
+
+// isContact tells whether a kind of stage is made of contacts and joints.
+func isContact(kind string) bool {
+	return slices.Contains([]string{"switch", "relay contact", "connector", "cable", "joint", "wire"}, kind)
 }
 
 // shows is how likely each effect of a block in the way makes each verdict. What
@@ -144,17 +153,8 @@ func (c Case) priors() []float64 {
 	rate := make([]float64, blocks(p))
 	sum := 0.0
 	for k := range rate {
-		name := ""
-		if k < len(p.Stages) {
-			name = p.Stages[k].Name
-			var ok bool
-			if rate[k], ok = kindRate[p.Stages[k].Kind]; !ok {
-				rate[k] = otherRate
-			}
-		} else {
-			name = p.Rails[k-len(p.Stages)].Name
-			rate[k] = railRate
-		}
+		name := plainName(p, k)
+		rate[k] = blockRate(p, k)
 		for i := range p.Sheet.WeakSpots {
 			if p.Sheet.WeakSpots[i].Stage == name {
 				rate[k] *= weakSpot
@@ -168,12 +168,7 @@ func (c Case) priors() []float64 {
 	}
 	total := pseudoJobs
 	for k := range rate {
-		n := 0
-		if k < len(p.Stages) {
-			n = c.History.Found[p.Stages[k].Name]
-		} else {
-			n = c.History.Found[p.Rails[k-len(p.Stages)].Name]
-		}
+		n := c.History.Found[plainName(p, k)]
 		rate[k] = pseudoJobs*rate[k]/sum + float64(n)
 		total += float64(n)
 	}
@@ -181,6 +176,31 @@ func (c Case) priors() []float64 {
 		rate[k] /= total
 	}
 	return rate
+}
+
+// blockRate is how often a block fails against an amplifier stage.
+func blockRate(p *sheet.Plan, block int) float64 {
+	switch line := block - len(p.Stages); {
+	case line >= len(p.Rails):
+		return controlRate
+	case line >= 0:
+		return railRate
+	}
+	if rate, ok := kindRate[p.Stages[block].Kind]; ok {
+		return rate
+	}
+	return otherRate
+}
+
+// blockShares are how a block fails, by effect.
+func blockShares(p *sheet.Plan, block int) [effects]float64 {
+	switch line := block - len(p.Stages); {
+	case line >= len(p.Rails):
+		return shares["line"]
+	case line >= 0:
+		return shares["rail"]
+	}
+	return shareOf(p.Stages[block].Kind)
 }
 
 // belief is the posterior of every block given the evidence, summing to 1.
@@ -203,10 +223,7 @@ func (f *finder) logs(evidence []*Judged) [][effects]float64 {
 	prior := f.priors()
 	logs := make([][effects]float64, len(prior))
 	for k := range logs {
-		share := shares["rail"]
-		if k < len(f.Plan.Stages) {
-			share = shareOf(f.Plan.Stages[k].Kind)
-		}
+		share := blockShares(f.Plan, k)
 		for e := range effects {
 			logs[k][e] = math.Log(prior[k] * max(share[e], 1e-6))
 		}
@@ -220,7 +237,18 @@ func (f *finder) logs(evidence []*Judged) [][effects]float64 {
 			f.count(logs, j, j.before.Verdict, j.before.times)
 		}
 	}
-	f.railLogs(logs)
+	f.lineLogs(logs)
+	for _, j := range f.provocations() {
+		for k := range logs {
+			for e := range effects {
+				p := f.moved(j, k, e)
+				if j.Reading.Word == Unmoved {
+					p = 1 - p
+				}
+				logs[k][e] += math.Log(p)
+			}
+		}
+	}
 	return logs
 }
 
@@ -245,25 +273,25 @@ func (f *finder) count(logs [][effects]float64, j *Judged, v Verdict, times floa
 	}
 }
 
-// railLogs adds what the readings of rails say: of a rail and of those it is
-// made from; against all other blocks a bad one speaks as a misreading would.
-func (f *finder) railLogs(logs [][effects]float64) {
-	for i := range f.out.Rails {
-		r := &f.out.Rails[i]
-		if r.Verdict == "" || r.Verdict == Unjudged || r.Note != "" {
-			continue
-		}
-		l := likelihoods(r.Verdict)
+// lineLogs adds what the readings of rails and controls say: of a line and of
+// those it is made from; against all other blocks a bad one speaks as a
+// misreading would.
+func (f *finder) lineLogs(logs [][effects]float64) {
+	for i := range f.countLines() {
+		line := f.line(i)
 		feeds := f.Plan.Feeds(i)
-		for k := range logs {
-			row := &l.besides
-			if slices.Contains(feeds, k-len(f.Plan.Stages)) {
-				row = &l.every
+		line.eachTime(func(v Verdict, times float64) {
+			l := likelihoods(v)
+			for k := range logs {
+				row := &l.besides
+				if slices.Contains(feeds, k-len(f.Plan.Stages)) {
+					row = &l.every
+				}
+				for e := range effects {
+					logs[k][e] += times * row[e]
+				}
 			}
-			for e := range effects {
-				logs[k][e] += r.times * row[e]
-			}
-		}
+		})
 	}
 }
 

@@ -6,18 +6,33 @@ import (
 	"steptrace/core/sheet"
 )
 
-// A block is what may be at fault: a stage or a rail of the sheet. Blocks are
-// numbered with the stages first, in the order of the plan.
+// A block is what may be at fault: a stage, a rail or a control of the sheet.
+// Blocks are numbered with the stages first, in the order of the plan, then the
+// rails, then the controls.
 
 // blocks counts the blocks of a plan.
-func blocks(p *sheet.Plan) int { return len(p.Stages) + len(p.Rails) }
+func blocks(p *sheet.Plan) int { return len(p.Stages) + len(p.Rails) + len(p.Controls) }
 
-// blockName names a block as people do.
-func blockName(p *sheet.Plan, block int) string {
+// plainName is the name of a block alone.
+func plainName(p *sheet.Plan, block int) string {
 	if block < len(p.Stages) {
 		return p.Stages[block].Name
 	}
-	return "rail " + p.Rails[block-len(p.Stages)].Name
+	return p.LineName(block - len(p.Stages))
+}
+
+// blockName names a block as people do: "rail +24 V", "control MUTE", "ground E3".
+func blockName(p *sheet.Plan, block int) string {
+	name := plainName(p, block)
+	switch line := block - len(p.Stages); {
+	case line < 0:
+		return name
+	case line < len(p.Rails):
+		return "rail " + name
+	case p.Controls[line-len(p.Rails)].Does == "ground":
+		return "ground " + name
+	}
+	return "control " + name
 }
 
 // ways is what the signal depends on between two points: the blocks on any way
@@ -34,35 +49,72 @@ type wayKey struct {
 }
 
 // waysBetween collects the routes of a mode that run from one point to another.
-// Stages taken out or swapped for good ones do not count, nor do their rails on
-// their account.
+// Stages taken out or swapped for good ones do not count, nor does what they
+// need on their account. A loop that is not opened counts as one: a fault
+// anywhere in it shows at each of its points.
 func waysBetween(p *sheet.Plan, mode string, from, to int, without []string) ways {
+	return waysWith(p, mode, from, to, without, nil)
+}
+
+// waysWith does so for the signals that a stage needs, with the points that led
+// there; a point that needs itself is not followed round and round.
+func waysWith(p *sheet.Plan, mode string, from, to int, without []string, led []int) ways {
 	n := blocks(p)
 	w := ways{any: make([]bool, n)}
 	for i := range p.Routes {
 		r := &p.Routes[i]
-		a, okA := r.At(from)
-		b, okB := r.At(to)
-		if r.Mode != mode || !okA || !okB || a >= b {
+		if r.Mode != mode {
 			continue
 		}
-		on := make([]bool, n)
-		for _, s := range r.Stages[a:b] {
-			if slices.Contains(without, p.Stages[s].Name) {
-				continue
+		b, okB := r.At(to)
+		a, okA := 0, from == atEntry
+		if !okA {
+			a, okA = r.At(from)
+		}
+		if !okA || !okB || a >= b {
+			continue
+		}
+		on, some := make([]bool, n), make([]bool, n)
+		add := func(s int) {
+			if on[s] || slices.Contains(without, p.Stages[s].Name) {
+				return
 			}
 			on[s] = true
-			for _, rail := range p.Stages[s].Rails {
-				for _, f := range p.Feeds(rail) {
+			for _, line := range p.Stages[s].Lines {
+				for _, f := range p.Feeds(line) {
 					on[len(p.Stages)+f] = true
 				}
 			}
+			for _, point := range p.Stages[s].Signals {
+				if slices.Contains(led, point) {
+					continue
+				}
+				needed := waysWith(p, mode, atEntry, point, without, append(slices.Clone(led), point))
+				for k := range needed.any {
+					on[k] = on[k] || needed.every[k]
+					some[k] = some[k] || needed.any[k]
+				}
+			}
+		}
+		stages := r.Stages[a:b]
+		for _, s := range stages {
+			add(s)
+		}
+		for _, l := range p.Loops {
+			fb := p.Stages[l.Feedback].Name
+			if slices.Contains(without, fb) || !slices.ContainsFunc(stages, func(s int) bool { return slices.Contains(l.Inside, s) }) {
+				continue
+			}
+			for _, s := range l.Inside {
+				add(s)
+			}
+			some[l.Feedback] = true // without it there is a signal still, though a wrong one
 		}
 		if w.every == nil {
 			w.every = slices.Clone(on)
 		}
 		for k := range on {
-			w.any[k] = w.any[k] || on[k]
+			w.any[k] = w.any[k] || on[k] || some[k]
 			w.every[k] = w.every[k] && on[k]
 		}
 	}
@@ -72,13 +124,16 @@ func waysBetween(p *sheet.Plan, mode string, from, to int, without []string) way
 	return w
 }
 
+// atEntry stands for the beginning of a route, wherever that is.
+const atEntry = -1
+
 // narrow leaves the blocks that could by themselves explain every piece of
 // evidence. What is good clears each block on any way to it; where nothing
 // arrives the fault is on every way; where it is bad otherwise, on one of them.
 func (f *finder) narrow(evidence []*Judged) []bool {
 	left := make([]bool, blocks(f.Plan))
 	for i := range left {
-		left[i] = !f.railGood(i - len(f.Plan.Stages))
+		left[i] = !f.lineGood(i - len(f.Plan.Stages))
 	}
 	for _, j := range evidence {
 		if j.at == j.from {
@@ -95,11 +150,10 @@ func (f *finder) narrow(evidence []*Judged) []bool {
 	return left
 }
 
-// railGood tells whether a rail was read good, or one that is made from it.
-func (f *finder) railGood(rail int) bool {
-	for i := range f.out.Rails {
-		// A rail that only waits for the start has a note, and is not shown good.
-		if r := &f.out.Rails[i]; rail >= 0 && r.Verdict == Within && r.Note == "" && slices.Contains(f.Plan.Feeds(i), rail) {
+// lineGood tells whether a line was shown good, or one that is made from it.
+func (f *finder) lineGood(line int) bool {
+	for i := range f.countLines() {
+		if line >= 0 && f.line(i).good() && slices.Contains(f.Plan.Feeds(i), line) {
 			return true
 		}
 	}

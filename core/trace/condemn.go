@@ -34,6 +34,7 @@ type Ground struct {
 	Point    string         `json:"point"`
 	Quantity sheet.Quantity `json:"quantity"`
 	Without  []string       `json:"without"` // what to lift for that reading
+	Worked   bool           `json:"worked"`  // the control is worked for that reading
 }
 
 // Waiver says that a ground for condemning a stage is done without, and why.
@@ -46,11 +47,21 @@ type Waiver struct {
 // grounds lists what has to be shown of the stage at a position of the route.
 func (f *finder) grounds(at int) []Ground {
 	stage := f.stageAt(at)
-	out := []Ground{f.signalGround("input", at, false), f.signalGround("output", at+1, true)}
-	for _, r := range stage.Rails {
-		out = append(out, f.railGround(r))
+	var out []Ground
+	if !f.Plan.Points[f.Route.Points[at]].Source {
+		out = append(out, f.signalGround("input", at, false))
+	}
+	out = append(out, f.signalGround("output", at+1, true))
+	for _, line := range stage.Lines {
+		out = append(out, f.lineGround(line))
+	}
+	for _, point := range stage.Signals {
+		out = append(out, f.neededGround(point))
 	}
 	out = append(out, f.loadGround(at))
+	if g, ok := f.loopGround(at); ok {
+		out = append(out, g)
+	}
 	for _, side := range []int{at, at + 1} {
 		if g, ok := f.dcGround(f.Route.Points[side]); ok {
 			out = append(out, g)
@@ -70,11 +81,6 @@ func (f *finder) grounds(at int) []Ground {
 		g := f.sureGround(at)
 		f.waive(stage.Name, &g)
 		out = append(out, g)
-	}
-	for i := range out {
-		if out[i].Without == nil {
-			out[i].Without = []string{}
-		}
 	}
 	return out
 }
@@ -107,6 +113,8 @@ func (f *finder) signalGround(key string, at int, bad bool) Ground {
 		if c := f.clearedAt(at - 1); c != nil && !slices.Contains(f.suspects, at-1) {
 			g.Proof, g.Because = Shown, reads(c)
 		}
+	case f.movedBy(f.Route.Stages[at-1]) != nil:
+		g.Proof, g.Because = Shown, f.movedBy(f.Route.Stages[at-1]).Note
 	default:
 		for _, b := range f.bad() {
 			if f.waysTo(b).every[f.Route.Stages[at-1]] && f.onlyIn(b, at-1) {
@@ -129,14 +137,36 @@ func (f *finder) onlyIn(b *Judged, at int) bool {
 	return true
 }
 
-func (f *finder) railGround(rail int) Ground {
-	r := &f.out.Rails[rail]
-	g := Ground{Key: "rail " + r.Name, Text: fmt.Sprintf("Its rail %s is good", r.Name), Proof: Lacking, Point: r.Name, Quantity: sheet.DC}
+// lineGround: a rail, control or ground that the stage needs is good; where it
+// should move when it is worked, that too.
+func (f *finder) lineGround(line int) Ground {
+	l := f.line(line)
+	name := f.lineName(line)
+	kind, _, _ := strings.Cut(name, " ")
+	g := Ground{Key: name, Text: fmt.Sprintf("Its %s is good", name), Proof: Lacking, Point: l.Name, Quantity: sheet.DC}
 	switch {
-	case r.Verdict == Within && r.Note == "":
-		g.Proof, g.Because = Shown, fmt.Sprintf("it reads %s", r.Read)
-	case r.Verdict != "" && r.Verdict.Bad():
-		g.Proof, g.Because = Against, fmt.Sprintf("it reads %s where %s is due: the stage may be good and the supply at fault", r.Read, r.Expected)
+	case l.good():
+		g.Proof, g.Because = Shown, "it reads "+l.says()
+	case l.bad():
+		g.Proof, g.Because = Against, fmt.Sprintf("it reads %s where %s is due: the stage may be good and the %s at fault", l.says(), l.due(), kind)
+	case l.Verdict == Within && l.Moves != "":
+		g.Text, g.Worked = fmt.Sprintf("Its %s moves to %s with %s", name, l.Moves, l.By), true
+	}
+	return g
+}
+
+// neededGround: a signal that the stage needs besides its own, an oscillator's,
+// is good.
+func (f *finder) neededGround(point int) Ground {
+	name := f.Plan.Points[point].Name
+	g := Ground{Key: "signal " + name, Text: fmt.Sprintf("The signal it needs at %s is good", name), Proof: Lacking, Point: name, Quantity: sheet.AC}
+	for _, j := range f.evidence {
+		if j.Reading.Point != name || j.Reading.Quantity != sheet.AC {
+			continue
+		}
+		if g.Proof, g.Because = Shown, reads(j); j.Verdict.Bad() {
+			g.Proof, g.Because = Against, reads(j)+": the stage may be good and what makes this signal at fault"
+		}
 	}
 	return g
 }
@@ -269,18 +299,22 @@ func (f *finder) pivot(stage int) (best again, ok bool) {
 			}
 		}
 		for _, j := range f.evidence {
-			if f.onRoute(j) && j.at > j.from && !f.allows(j, k) {
+			if (f.onRoute(j) || f.needed(stage, j)) && j.at > j.from && !f.allows(j, k) {
 				offer(again{j.Reading.Point, j.Reading.Quantity, j.Reading.Without, j.times})
 			}
 		}
-		for i := range f.out.Rails {
-			r := &f.out.Rails[i]
-			if r.Verdict == Within && r.Note == "" && slices.Contains(f.Plan.Feeds(i), k-len(f.Plan.Stages)) {
-				offer(again{r.Name, sheet.DC, nil, r.times})
+		for i := range f.countLines() {
+			if l := f.line(i); l.good() && slices.Contains(f.Plan.Feeds(i), k-len(f.Plan.Stages)) {
+				offer(again{l.Name, sheet.DC, nil, l.times})
 			}
 		}
 	}
 	return best, ok
+}
+
+// needed tells whether a reading is of a signal that a stage needs besides its own.
+func (f *finder) needed(stage int, j *Judged) bool {
+	return slices.Contains(f.Plan.Stages[stage].Signals, j.route.Points[j.at])
 }
 
 // doubt is what is missing to certainty, in thousandths.
@@ -289,6 +323,11 @@ func doubt(belief float64) string { return fmt.Sprintf("%.0f", 1000*(1-belief)) 
 // condemn settles whether the named stage is condemned, and what is missing.
 func (f *finder) condemn(at int) {
 	f.out.Grounds = f.grounds(at)
+	f.settle()
+}
+
+// settle condemns the stage that is named once every ground is shown or waived.
+func (f *finder) settle() {
 	f.out.Condemned = true
 	for _, g := range f.out.Grounds {
 		if g.Proof == Lacking || g.Proof == Against {
@@ -296,6 +335,6 @@ func (f *finder) condemn(at int) {
 		}
 	}
 	if f.out.Condemned {
-		f.out.Headline = fmt.Sprintf("%s is condemned.", f.stageAt(at).Name)
+		f.out.Headline = fmt.Sprintf("%s is condemned.", f.out.Stage)
 	}
 }

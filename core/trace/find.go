@@ -70,9 +70,11 @@ type StageFinding struct {
 	Reasons    []string `json:"reasons"`
 }
 
-// RailFinding is a supply rail with its latest reading.
-type RailFinding struct {
+// LineFinding is a supply rail or a control with its latest reading. Ripple is
+// a rail's; what a control does, and how it reads while it is worked, a control's.
+type LineFinding struct {
 	Name     string  `json:"name"`
+	Does     string  `json:"does"` // empty: a rail
 	Expected string  `json:"expected"`
 	Point    string  `json:"point"`
 	Read     string  `json:"read"` // empty: not read
@@ -81,8 +83,54 @@ type RailFinding struct {
 	Note     string  `json:"note"`
 	Ripple   string  `json:"ripple"` // as read; empty: not read
 	Rippling Verdict `json:"rippling"`
+	Moves    string  `json:"moves"` // what it becomes when it is worked; empty: it does not move
+	By       string  `json:"by"`    // how it is worked
+	Moved    string  `json:"moved"` // as read then; empty: not read
+	Moving   Verdict `json:"moving"`
 
-	times float64 // how often it was read so in a row
+	times, movedTimes float64 // how often it was read so in a row, as it stands and worked
+}
+
+// good tells whether the line was shown good: as it stands, and where it should
+// move, that too. A rail that only waits for the start has a note, and is not shown.
+func (l *LineFinding) good() bool {
+	return l.Verdict == Within && l.Note == "" && (l.Moves == "" || l.Moving == Within)
+}
+
+// bad tells whether a reading shows the line bad.
+func (l *LineFinding) bad() bool {
+	return l.Verdict.Bad() || l.Moving.Bad()
+}
+
+// eachTime gives what was read of the line, as it stands and while it is worked,
+// and how often in a row; a good reading counts once the line is shown good.
+func (l *LineFinding) eachTime(tell func(v Verdict, times float64)) {
+	if l.Note == "" && (l.Verdict.Bad() || l.Verdict == Within && l.good()) {
+		tell(l.Verdict, l.times)
+	}
+	if l.Moving.Bad() || l.Moving == Within && l.good() {
+		tell(l.Moving, l.movedTimes)
+	}
+}
+
+// says tells what was read of the line: "0.1 V", "4.8 V, and 4.7 V with MUTE held".
+func (l *LineFinding) says() string {
+	if l.Moved == "" {
+		return l.Read
+	}
+	moved := fmt.Sprintf("%s with %s", l.Moved, l.By)
+	if l.Read == "" {
+		return moved
+	}
+	return l.Read + ", and " + moved
+}
+
+// due tells what should be read of the line.
+func (l *LineFinding) due() string {
+	if l.Moved == "" {
+		return l.Expected
+	}
+	return fmt.Sprintf("%s, and %s", l.Expected, l.Moves)
 }
 
 // Findings is all that follows from the readings. Lists are never nil.
@@ -99,7 +147,8 @@ type Findings struct {
 	Route     string         `json:"route"` // its key
 	Points    []PointFinding `json:"points"`
 	Stages    []StageFinding `json:"stages"`
-	Rails     []RailFinding  `json:"rails"`
+	Rails     []LineFinding  `json:"rails"`
+	Controls  []LineFinding  `json:"controls"`
 	Readings  []Judged       `json:"readings"` // in the order given
 	Next      *Probe         `json:"next" jsonschema:"nullable"`
 	Ways      []WayCost      `json:"ways"` // of working, with what each costs from here
@@ -114,6 +163,7 @@ type finder struct {
 	left     []bool    // of all blocks: still suspect
 	believed []float64 // the posterior of all blocks
 	suspects []int     // positions on the route, in order
+	opened   int       // the feedback stage to lift for the next probe; noStage
 	out      Findings
 }
 
@@ -121,22 +171,42 @@ type finder struct {
 func (c Case) Find(readings []Reading) Findings {
 	f := newFinder(c, readings)
 	f.believed = f.belief(f.evidence)
-	f.suspect(f.narrow(f.evidence))
+	f.suspect(f.remaining())
 	f.conclude()
 	f.points()
 	f.stages()
 	f.whatIf()
 	f.out.Ways = f.costs()
 	f.out.Readings = f.judged
+	for i := range f.out.Grounds {
+		if f.out.Grounds[i].Without == nil {
+			f.out.Grounds[i].Without = []string{}
+		}
+	}
 	return f.out
 }
 
 // newFinder judges the readings and picks those that count.
 func newFinder(c Case, readings []Reading) *finder {
-	f := &finder{Case: c, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}}}
+	f := &finder{Case: c, opened: noStage, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}}}
 	f.judge(readings)
-	f.rails()
+	f.lines()
 	return f
+}
+
+// remaining are the blocks that are left. While a fault comes and goes, a block
+// that good readings speak against is left as long as it is likely still.
+func (f *finder) remaining() []bool {
+	if !f.fleeting() {
+		return f.narrow(f.evidence)
+	}
+	left := f.narrow(f.bad())
+	most := slices.Max(f.believed)
+	for k := range left {
+		left[k] = left[k] && f.believed[k] >= stillLikely*most
+	}
+	f.out.Notices = append(f.out.Notices, "The fault comes and goes: a good reading only makes a block less likely. Tap, flex, cool and warm what is left, and take down what moves it.")
+	return left
 }
 
 // suspect takes over the blocks that are left; those on the route by position.
@@ -159,14 +229,15 @@ func (f *finder) judge(readings []Reading) {
 		mode     string
 		injected Injection
 		without  string
+		worked   bool
 	}
 	latest := map[key]int{}
 	for i, r := range readings {
 		f.judged[i] = f.Judge(r)
-		if r.Struck {
-			continue
+		if r.Struck || r.Quantity == sheet.Provocation {
+			continue // each provocation counts for itself
 		}
-		k := key{point: r.Point, quantity: r.Quantity, mode: r.Mode, without: strings.Join(r.Without, "\x00")}
+		k := key{worked: r.Worked, point: r.Point, quantity: r.Quantity, mode: r.Mode, without: strings.Join(r.Without, "\x00")}
 		if r.Injected != nil {
 			k.injected = *r.Injected
 		}
@@ -209,6 +280,9 @@ func (f *finder) bad() []*Judged {
 
 // reads describes a reading: "RV3 wiper reads 31 mV, low, −16.2 dB".
 func reads(j *Judged) string {
+	if j.Reading.Act != "" {
+		return j.Note
+	}
 	if j.Reading.Word != quantity.NoWord {
 		return fmt.Sprintf("%s was found %q", j.Reading.Point, string(j.Reading.Word))
 	}
@@ -236,7 +310,10 @@ func (f *finder) conclude() {
 		return
 	}
 	bad := f.bad()
+	fb, alone := f.feedbackAlone()
 	switch n := len(f.suspects); {
+	case n == 0 && len(bad) > 0 && alone:
+		f.feedback(fb)
 	case n == 0 && slices.Contains(f.left[:len(f.Plan.Stages)], true) && len(bad) > 0:
 		f.elsewhere()
 	case n == 0 && slices.Contains(f.left, true) && len(bad) > 0:
@@ -326,9 +403,9 @@ func (f *finder) supply() {
 	names := blockNames(f.Plan, f.left)
 	f.out.Headline = fmt.Sprintf("No one stage explains this, but %s does.", strings.Join(names, " or "))
 	f.out.Reasons = append(f.out.Reasons, "What fails together is fed together; what still works is fed otherwise.")
-	for i := range f.Plan.Rails {
-		if r := &f.out.Rails[i]; f.left[len(f.Plan.Stages)+i] && r.Read == "" {
-			f.out.Grounds = append(f.out.Grounds, f.railGround(i))
+	for line := range f.countLines() {
+		if f.left[len(f.Plan.Stages)+line] && f.line(line).Read == "" {
+			f.out.Grounds = append(f.out.Grounds, f.lineGround(line))
 		}
 	}
 }
@@ -400,7 +477,7 @@ func (f *finder) stageNames(positions []int) string {
 func (f *finder) single(bad []*Judged) {
 	at := f.suspects[0]
 	stage := f.stageAt(at)
-	shown := slices.ContainsFunc(bad, func(j *Judged) bool {
+	shown := f.movedBy(f.Route.Stages[at]) != nil || slices.ContainsFunc(bad, func(j *Judged) bool {
 		return f.waysTo(j).any[f.Route.Stages[at]] || f.pullsDown(f.evidence, j, f.Route.Stages[at])
 	})
 	if !shown {
@@ -420,53 +497,59 @@ func (f *finder) single(bad []*Judged) {
 		}
 	}
 	f.condemn(at)
-	for _, r := range stage.Rails {
-		if f.out.Rails[r].Verdict.Bad() && f.out.Rails[r].Verdict != "" {
-			f.blameRail(r, stage)
+	for _, line := range stage.Lines {
+		if f.line(line).bad() {
+			f.blameLine(line, stage)
 			return
 		}
 	}
 }
 
-// blameRail: a rail of the named stage was read bad, so the stage may be good.
-// At fault is the rail furthest up that is bad, once what it is made from was read.
-func (f *finder) blameRail(rail int, stage *sheet.PlanStage) {
+// blameLine: a line of the named stage was read bad, so the stage may be good. At
+// fault is the line furthest up that is bad, once what it is made from was read.
+func (f *finder) blameLine(line int, stage *sheet.PlanStage) {
 	f.out.State, f.out.Stage, f.out.Condemned = Supply, "", false
-	top := rail
-	for _, up := range f.Plan.Feeds(rail)[1:] {
-		r := &f.out.Rails[up]
+	top := line
+	for _, up := range f.Plan.Feeds(line)[1:] {
+		l := f.line(up)
 		switch {
-		case r.Read == "":
-			f.out.Headline = fmt.Sprintf("Rail %s is bad: read %s, which it is made from.", f.out.Rails[top].Name, r.Name)
-			f.out.Grounds = append([]Ground{f.railGround(up)}, f.out.Grounds...)
+		case l.Read == "":
+			f.out.Headline = fmt.Sprintf("%s is bad: read %s, which it is made from.", capital(f.lineName(top)), l.Name)
+			f.out.Grounds = append([]Ground{f.lineGround(up)}, f.out.Grounds...)
 			return
-		case r.Verdict.Bad():
+		case l.bad():
 			top = up
 			continue
 		}
-		if f.askRailAgain(up) {
+		if f.askLineAgain(up) {
 			return
 		}
 		break
 	}
-	r := &f.out.Rails[top]
-	if f.askRailAgain(top) {
+	if f.askLineAgain(top) {
 		return
 	}
-	f.out.Headline = fmt.Sprintf("Rail %s is at fault: %s has no supply to work with.", r.Name, stage.Name)
+	f.out.Headline = fmt.Sprintf("%s is at fault: %s has no %s to work with.", capital(f.lineName(top)), stage.Name, f.lineKind(line))
+	if top >= len(f.Plan.Rails) && f.Plan.Controls[top-len(f.Plan.Rails)].From == "" {
+		f.out.Reasons = append(f.out.Reasons, "Nothing on the sheet drives it, so the trace ends here: find what does, and add it to the sheet.")
+	}
 }
 
-// askRailAgain asks for a second reading of a rail that decides; false where it
+// askLineAgain asks for a second reading of a line that decides; false where it
 // was read twice already.
-func (f *finder) askRailAgain(rail int) bool {
-	r := &f.out.Rails[rail]
-	if r.times >= 2 {
+func (f *finder) askLineAgain(line int) bool {
+	l := f.line(line)
+	worked := !l.Verdict.Bad() && l.Moving.Bad()
+	if worked && l.movedTimes >= 2 || !worked && l.times >= 2 {
 		return false
 	}
-	f.out.Headline = fmt.Sprintf("Rail %s reads %s. Read it once more before anything is done about it.", r.Name, r.Read)
-	g := f.railGround(rail)
-	g.Key, g.Proof, g.Because = "again "+r.Name, Lacking, ""
-	g.Text = fmt.Sprintf("A second reading of %s agrees", r.Name)
+	f.out.Headline = fmt.Sprintf("%s reads %s. Read it once more before anything is done about it.", capital(f.lineName(line)), l.says())
+	g := f.lineGround(line)
+	g.Key, g.Proof, g.Because = "again "+l.Name, Lacking, ""
+	g.Text, g.Worked = fmt.Sprintf("A second reading of %s agrees", l.Name), worked
+	if worked {
+		g.Text += ", with " + l.By
+	}
 	f.out.Grounds = append([]Ground{g}, f.out.Grounds...)
 	return true
 }
@@ -476,7 +559,9 @@ func (f *finder) tracing(bad []*Judged) {
 	n := len(f.suspects)
 	f.out.Headline = fmt.Sprintf("%d stages are suspect, from %s to %s.", n, f.stageAt(f.suspects[0]).Name, f.stageAt(f.suspects[n-1]).Name)
 	f.out.Reasons = f.between(bad)
-	f.out.Next = f.split()
+	if f.out.Next = f.split(); f.out.Next == nil {
+		f.out.Next = f.openLoop()
+	}
 	if f.out.Next == nil && f.refusedCut() {
 		f.out.State = Stuck
 		f.out.Headline = fmt.Sprintf("What parts %s is above what this instrument bears.", f.stageNames(f.suspects))

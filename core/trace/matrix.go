@@ -119,11 +119,7 @@ func (c Case) Matrix(readings []Reading, swaps [][]string) Matrix {
 			m.Blocks++
 		}
 		if left[k] {
-			name := blockName(c.Plan, k)
-			if k >= len(c.Plan.Stages) {
-				name = c.Plan.Rails[k-len(c.Plan.Stages)].Name
-			}
-			m.Left = append(m.Left, Suspected{name, k >= len(c.Plan.Stages)})
+			m.Left = append(m.Left, Suspected{plainName(c.Plan, k), k >= len(c.Plan.Stages) && k < len(c.Plan.Stages)+len(c.Plan.Rails)})
 		}
 	}
 	m.rows(c.Plan, swapsOf(swaps, f.evidence))

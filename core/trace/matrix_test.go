@@ -54,10 +54,10 @@ type live struct {
 }
 
 func (l live) carries(st *sheet.Stage, dead string, without []string) bool {
-	if len(st.Modes) > 0 && !slices.Contains(st.Modes, l.mode) {
+	if st.Kind == "feedback" || len(st.Modes) > 0 && !slices.Contains(st.Modes, l.mode) {
 		return false
 	}
-	return slices.Contains(without, st.Name) || !l.needs(st, dead)
+	return slices.Contains(without, st.Name) || !l.needs(st, dead) && !l.looped(st, dead, without)
 }
 
 // needs tells whether a stage goes down with a block.
@@ -65,19 +65,81 @@ func (l live) needs(st *sheet.Stage, dead string) bool {
 	if st.Name == dead {
 		return true
 	}
-	for _, name := range st.Rails {
+	for _, name := range slices.Concat(st.Rails, st.Needs) {
+		if slices.ContainsFunc(l.s.Points, func(p sheet.Point) bool { return p.Name == name }) {
+			if dead != "" && !l.arrives(name, dead) {
+				return true
+			}
+			continue
+		}
 		for name != "" {
 			if name == dead {
 				return true
 			}
-			i := slices.IndexFunc(l.s.Rails, func(r sheet.Rail) bool { return r.Name == name })
-			name = ""
-			if i >= 0 && strings.HasPrefix(l.s.Rails[i].From, "r") {
-				name = l.s.Rails[i].From
-			}
+			name = l.madeFrom(name)
 		}
 	}
 	return false
+}
+
+// madeFrom is the rail or control that a line is made from.
+func (l live) madeFrom(line string) string {
+	for _, r := range l.s.Rails {
+		if r.Name == line && strings.HasPrefix(r.From, "r") {
+			return r.From
+		}
+	}
+	for _, c := range l.s.Controls {
+		if c.Name == line && c.From != "a key" {
+			return c.From
+		}
+	}
+	return ""
+}
+
+// arrives tells whether a signal that begins by itself reaches a point.
+func (l live) arrives(point, dead string) bool {
+	for i := range l.s.Stages {
+		st := &l.s.Stages[i]
+		if st.To == point && l.carries(st, dead, nil) && (st.From == "" || l.arrives(st.From, dead)) {
+			return true
+		}
+	}
+	return false
+}
+
+// looped tells whether a stage goes down because another in the same closed loop does.
+func (l live) looped(st *sheet.Stage, dead string, without []string) bool {
+	if dead == "" {
+		return false
+	}
+	for i := range l.s.Stages {
+		fb := &l.s.Stages[i]
+		if fb.Kind != "feedback" || slices.Contains(without, fb.Name) {
+			continue
+		}
+		inside := l.around(fb.To, fb.From)
+		if slices.Contains(inside, st) && slices.ContainsFunc(inside, func(x *sheet.Stage) bool { return !slices.Contains(without, x.Name) && l.needs(x, dead) }) {
+			return true
+		}
+	}
+	return false
+}
+
+// around lists the stages on any way from a point to another.
+func (l live) around(from, to string) []*sheet.Stage {
+	var out []*sheet.Stage
+	for i := range l.s.Stages {
+		st := &l.s.Stages[i]
+		if st.Kind == "feedback" || st.From != from {
+			continue
+		}
+		rest := l.around(st.To, to)
+		if st.To == to || len(rest) > 0 {
+			out = append(append(out, st), rest...)
+		}
+	}
+	return out
 }
 
 // ways counts the ways from a point to another with a block dead.

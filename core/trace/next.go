@@ -38,6 +38,7 @@ type Probe struct {
 	Sentence []Span         `json:"sentence"`
 	Facts    []Fact         `json:"facts"`
 	Minutes  float64        `json:"minutes"`
+	Without  []string       `json:"without"` // what to lift for it
 }
 
 // cut is a probe that parts the suspects: those with an index below gap come
@@ -54,7 +55,7 @@ func (f *finder) cuts() []cut {
 	for g := 1; g < len(f.suspects); g++ {
 		best := cut{gap: g, point: -1}
 		for at := f.suspects[g-1] + 1; at <= f.suspects[g]; at++ {
-			if !f.Route.Levels[at].Known || !f.mayProbe(at) {
+			if !f.Route.Levels[at].Known || !f.mayProbe(at) || f.loopAt(at) != nil || f.Plan.Points[f.Route.Points[at]].Source {
 				continue
 			}
 			cost := f.Plan.Points[f.Route.Points[at]].Minutes + probeMinutes
@@ -94,7 +95,7 @@ func minutes(m float64) string {
 func (f *finder) propose(at int, purpose, why string) *Probe {
 	point := &f.Plan.Points[f.Route.Points[at]]
 	level := f.Route.Levels[at]
-	p := &Probe{Point: point.Name, At: at, Quantity: sheet.AC, Purpose: purpose, Minutes: point.Minutes + probeMinutes}
+	p := &Probe{Point: point.Name, At: at, Quantity: sheet.AC, Purpose: purpose, Minutes: point.Minutes + probeMinutes, Without: []string{}}
 	verb := "Probe "
 	if purpose == "again" {
 		verb = "Read "
@@ -111,6 +112,9 @@ func (f *finder) propose(at int, purpose, why string) *Probe {
 		p.Facts = f.facts(at, point, level, *dbv)
 	}
 	p.Sentence = append(p.Sentence, Span{".", ""})
+	if f.opened != noStage {
+		f.openSentence(p)
+	}
 	p.Facts = append(p.Facts, Fact{"Why here", why})
 	// What can hurt stands before how to do it.
 	if mind := joined(point.Hazard, f.refused(f.Route.Points[at], f.Route.Mode)); mind != "" {
@@ -172,6 +176,9 @@ func (f *finder) feed(at int) string {
 		return ""
 	}
 	l := f.Route.Levels[0]
+	if f.Plan.Points[f.Route.Points[0]].Source {
+		return "feed nothing in"
+	}
 	if !l.Known {
 		return "feed the signal in at " + f.pointName(0)
 	}

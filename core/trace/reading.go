@@ -29,8 +29,10 @@ import (
 
 // Injection is a signal fed in: where, at what level (V rms; A for a current
 // along a rail's copper), at what frequency (Hz). Zero level or frequency means
-// the sheet's own.
+// the sheet's own. Touch: no generator, but a finger or a probe's tip, which
+// brings in hum and noise of no known level.
 type Injection struct {
+	Touch bool    `json:"touch,omitempty"`
 	At    string  `json:"at"`
 	Level float64 `json:"level,omitempty"`
 	Hz    float64 `json:"hz,omitempty"`
@@ -41,7 +43,7 @@ type Injection struct {
 // A reading with a word has no number.
 type Reading struct {
 	ID         string         `json:"id"`
-	Point      string         `json:"point" jsonschema:"description=a point or a rail of the sheet"`
+	Point      string         `json:"point" jsonschema:"description=a point\\, a rail or a control of the sheet"`
 	Quantity   sheet.Quantity `json:"quantity"`
 	Text       string         `json:"text" jsonschema:"description=as typed"`
 	SI         float64        `json:"si"`
@@ -52,6 +54,8 @@ type Reading struct {
 	Instrument string         `json:"instrument,omitempty"`
 	Power      Power          `json:"power,omitempty" jsonschema:"description=how the set stood; absent: on\\, or not said"`
 	Without    []string       `json:"without,omitempty" jsonschema:"description=stages swapped for known good ones\\, or loads lifted off\\, while it was taken"`
+	Act        Act            `json:"act,omitempty" jsonschema:"description=what was done\\, of a provocation"`
+	Worked     bool           `json:"worked,omitempty" jsonschema:"description=the control was worked while it was taken: its key held"`
 	Taken      time.Time      `json:"taken"`
 	Struck     bool           `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
 }
@@ -77,11 +81,11 @@ type Aim struct {
 	Quantity sheet.Quantity `json:"quantity,omitempty"`
 }
 
-// UnknownPoint says that a sheet has no such point or rail.
+// UnknownPoint says that a sheet has no such point, rail or control.
 type UnknownPoint struct{ Name string }
 
 func (e *UnknownPoint) Error() string {
-	return fmt.Sprintf("%q is neither a point nor a rail of this sheet. Pick one on the chart, or add it to the sheet.", e.Name)
+	return fmt.Sprintf("%q is neither a point, a rail nor a control of this sheet. Pick one on the chart, or add it to the sheet.", e.Name)
 }
 
 // BadReading says why a text that can be read is no reading here.
@@ -108,13 +112,17 @@ type spot int
 const (
 	atPoint spot = iota
 	atRail
+	atControl
 	atFuse
 	onTrack
 )
 
 // find tells what the name of an aim is, and the index of a point.
 func (c Case) find(name string) (what spot, point int, ok bool) {
-	if _, ok := c.Plan.RailIndex(name); ok {
+	if line, ok := c.Plan.LineIndex(name); ok {
+		if line >= len(c.Plan.Rails) {
+			return atControl, 0, true
+		}
 		return atRail, 0, true
 	}
 	if i, ok := c.Plan.PointIndex(name); ok {
@@ -132,6 +140,9 @@ func (c Case) find(name string) (what spot, point int, ok bool) {
 // itself. Errors are *quantity.ParseError, *UnknownPoint or *BadReading.
 func (c Case) Take(aim Aim, text string) (Reading, error) {
 	r := Reading{Point: aim.Point, Quantity: aim.Quantity, Text: text, Mode: c.Route.Mode, Injected: c.Injected, Instrument: c.Instrument, Power: c.Power}
+	if aim.Quantity == sheet.Provocation {
+		return c.takeProvocation(r)
+	}
 	what, point, ok := c.find(aim.Point)
 	if !ok {
 		return r, &UnknownPoint{aim.Point}
@@ -142,13 +153,13 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 		if r.Quantity == "" {
 			r.Quantity = sheet.AC
 		}
-	case what == atRail && r.Quantity == "":
+	case (what == atRail || what == atControl) && r.Quantity == "":
 		r.Quantity = sheet.DC
 	case what == atFuse:
 		r.Quantity = sheet.Resistance
 	}
 	switch what {
-	case atRail, atFuse:
+	case atRail, atControl, atFuse:
 		r.Injected = nil // a supply does not depend on the signal
 	case onTrack:
 		r.Quantity = sheet.TrackVolts
@@ -216,6 +227,8 @@ func (r *Reading) settle(v quantity.Value, what spot) error {
 		return &BadReading{fmt.Sprintf("%s is not read at a point: type volts, hertz, ohms or a word", v.Unit.Name())}
 	}
 	switch {
+	case what == atControl && r.Quantity != sheet.DC && r.Quantity != sheet.Resistance:
+		return &BadReading{"a control is read in DC volts, a ground in ohms too: type volts, ok or none"}
 	case r.Quantity == sheet.AC && v.SI < 0:
 		return &BadReading{"a signal level has no sign. Is it a DC voltage? Then type it with dc behind"}
 	case (r.Quantity == sheet.Frequency || r.Quantity == sheet.Resistance) && v.SI < 0:
@@ -294,12 +307,17 @@ func (in Instrument) Loading(ohms, hz float64) float64 {
 }
 
 // ReadInjection reads what is fed in, as typed. An empty point means the
-// sheet's own signal (nil); empty texts its own level and frequency.
+// sheet's own signal (nil); empty texts its own level and frequency; the word
+// touch for a level a touch.
 func ReadInjection(at, level, frequency string) (*Injection, error) {
 	if at == "" {
 		return nil, nil
 	}
 	in := &Injection{At: at}
+	if strings.EqualFold(strings.TrimSpace(level), "touch") {
+		in.Touch = true
+		return in, nil
+	}
 	if strings.TrimSpace(level) != "" {
 		v, err := quantity.ParseAs(level, quantity.Volt)
 		if err != nil {
@@ -326,6 +344,9 @@ func ReadInjection(at, level, frequency string) (*Injection, error) {
 func (c Case) Feeding() string {
 	f := finder{Case: c}
 	from, dbv := f.now()
+	if c.Injected != nil && c.Injected.Touch {
+		return "a touch at " + f.pointName(from)
+	}
 	level := c.Route.Levels[from]
 	hz := level.Hz
 	if c.Injected != nil && c.Injected.Hz > 0 {
@@ -346,6 +367,9 @@ func (c Case) Feeding() string {
 
 // Understood writes the reading as it was read: "31 mV", "hum".
 func (r *Reading) Understood() string {
+	if r.Act != "" {
+		return string(r.Act) + ": " + string(r.Word)
+	}
 	if r.Word != quantity.NoWord {
 		return string(r.Word)
 	}

@@ -1,6 +1,7 @@
 package trace
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -8,6 +9,9 @@ import (
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
+
+// capital begins a sentence.
+func capital(text string) string { return strings.ToUpper(text[:1]) + text[1:] }
 
 // measuredGain is the gain of a stage from the levels read on both sides, each
 // against its own expectation, so that it holds whatever was fed in.
@@ -129,52 +133,90 @@ func (f *finder) suspectReasons(at int) []string {
 	case after == nil:
 		out = append(out, fmt.Sprintf("%s before it is %s; not read behind it", before.Reading.Point, before.Says()))
 	}
-	for _, r := range f.stageAt(at).Rails {
-		if rail := f.out.Rails[r]; rail.Read == "" {
-			out = append(out, fmt.Sprintf("needs %s, not read", rail.Name))
-		} else if rail.Verdict.Bad() {
-			out = append(out, fmt.Sprintf("needs %s, which is %s", rail.Name, rail.Verdict))
+	for _, i := range f.stageAt(at).Lines {
+		if l := f.line(i); l.bad() {
+			out = append(out, fmt.Sprintf("needs %s, which reads %s", l.Name, l.says()))
+		} else if l.Read == "" {
+			out = append(out, fmt.Sprintf("needs %s, not read", l.Name))
 		}
 	}
 	return out
 }
 
-// rails gives each rail its latest reading, and warns of those that are off.
-func (f *finder) rails() {
-	f.out.Rails = make([]RailFinding, len(f.Plan.Rails))
+// countLines counts the rails and the controls of the sheet.
+func (f *finder) countLines() int { return len(f.Plan.Rails) + len(f.Plan.Controls) }
+
+// line gives what is found of a line.
+func (f *finder) line(line int) *LineFinding {
+	if line < len(f.out.Rails) {
+		return &f.out.Rails[line]
+	}
+	return &f.out.Controls[line-len(f.out.Rails)]
+}
+
+// lineName names a line in a sentence: "rail +24 V", "control MUTE", "ground E3".
+func (f *finder) lineName(line int) string { return blockName(f.Plan, len(f.Plan.Stages)+line) }
+
+// lineKind is what a stage is without when the line is bad.
+func (f *finder) lineKind(line int) string {
+	if line < len(f.Plan.Rails) {
+		return "supply"
+	}
+	kind, _, _ := strings.Cut(f.lineName(line), " ")
+	return kind
+}
+
+// lines gives each rail and each control its latest reading, and warns of those
+// that are off.
+func (f *finder) lines() {
+	f.out.Rails, f.out.Controls = make([]LineFinding, len(f.Plan.Rails)), make([]LineFinding, len(f.Plan.Controls))
 	for i := range f.Plan.Rails {
 		r := &f.Plan.Rails[i]
-		out := RailFinding{Name: r.Name, Point: r.Point, Expected: quantity.Rounded(r.Volts, quantity.Volt)}
-		for k := range f.judged {
-			j := &f.judged[k]
-			if j.Reading.Struck || j.Superseded || j.Reading.Point != r.Name || len(j.Reading.Without) > 0 {
-				continue
-			}
-			switch j.Reading.Quantity {
-			case sheet.DC:
-				out.Verdict, out.Off, out.Read, out.Note = j.Verdict, j.Off, j.Understood, j.Note
-				out.times = j.times
-			case sheet.AC:
-				out.Ripple, out.Rippling = j.Understood, j.Verdict
-			}
+		f.out.Rails[i] = LineFinding{Name: r.Name, Point: r.Point, Expected: quantity.Rounded(r.Volts, quantity.Volt)}
+	}
+	for i := range f.Plan.Controls {
+		c := &f.Plan.Controls[i]
+		f.out.Controls[i] = LineFinding{Name: c.Name, Does: c.Does, Point: c.Point, Expected: quantity.Rounded(c.Volts, quantity.Volt), By: cmp.Or(c.By, "it worked")}
+		if c.Moves {
+			f.out.Controls[i].Moves = quantity.Rounded(c.Worked, quantity.Volt)
 		}
-		f.out.Rails[i] = out
-		if out.Verdict != "" && out.Verdict.Bad() || out.Rippling == Hum {
-			f.out.Notices = append(f.out.Notices, f.railNotice(i, out))
+	}
+	for k := range f.judged {
+		j := &f.judged[k]
+		line, ok := f.Plan.LineIndex(j.Reading.Point)
+		if !ok || j.Reading.Struck || j.Superseded || len(j.Reading.Without) > 0 {
+			continue
+		}
+		l := f.line(line)
+		switch q := j.Reading.Quantity; {
+		case j.Reading.Worked:
+			l.Moved, l.Moving, l.movedTimes = j.Understood, j.Verdict, j.times
+		case q == sheet.DC, q == sheet.Resistance && l.Does != "" && l.Read == "":
+			l.Verdict, l.Off, l.Read, l.Note = j.Verdict, j.Off, j.Understood, j.Note
+			l.times = j.times
+		case q == sheet.AC:
+			l.Ripple, l.Rippling = j.Understood, j.Verdict
+		}
+	}
+	for line := range f.countLines() {
+		if l := f.line(line); l.bad() || l.Rippling == Hum {
+			f.out.Notices = append(f.out.Notices, f.lineNotice(line))
 		}
 	}
 }
 
-func (f *finder) railNotice(rail int, r RailFinding) string {
+func (f *finder) lineNotice(line int) string {
+	l := f.line(line)
 	var fed []string
 	for i := range f.Plan.Stages {
-		if slices.Contains(f.Plan.Stages[i].Rails, rail) {
+		if slices.Contains(f.Plan.Stages[i].Lines, line) {
 			fed = append(fed, f.Plan.Stages[i].Name)
 		}
 	}
-	text := fmt.Sprintf("Rail %s reads %s where %s is due. Put it right first", r.Name, r.Read, r.Expected)
-	if r.Verdict == "" || !r.Verdict.Bad() {
-		text = fmt.Sprintf("Rail %s carries a ripple of %s. Put it right first", r.Name, r.Ripple)
+	name := capital(f.lineName(line))
+	text := fmt.Sprintf("%s reads %s where %s is due. Put it right first", name, l.says(), l.due())
+	if !l.bad() {
+		text = fmt.Sprintf("%s carries a ripple of %s. Put it right first", name, l.Ripple)
 	}
 	if len(fed) == 0 {
 		return text + "."

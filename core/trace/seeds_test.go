@@ -12,8 +12,8 @@ import (
 )
 
 // wholeSet is a random set of 20 to 60 blocks: sources that a selector joins, a
-// trunk with a bypass here and there, outputs that split off it, rails that are
-// shared and rails made from rails.
+// trunk, outputs that split off it, rails that are shared and rails made from
+// rails; controls, an oscillator that a trunk stage needs, feedback around some.
 func wholeSet(rng *rand.Rand) *sheet.Sheet {
 	s := &sheet.Sheet{Model: "whole set"}
 	points := 0
@@ -61,7 +61,35 @@ func wholeSet(rng *rand.Rand) *sheet.Sheet {
 	for range 2 + rng.IntN(2) {
 		run(trunk, 1+rng.IntN(6))
 	}
+	extras(rng, s, join, trunk)
 	return s
+}
+
+// extras adds what some sets have.
+func extras(rng *rand.Rand, s *sheet.Sheet, join, trunk string) {
+	along := live{s: s}.around(join, trunk)
+	for i := range rng.IntN(4) {
+		c := sheet.Control{Name: fmt.Sprintf("c%d", i), Does: "mute", Value: "3 V", From: []string{"a key", "r0", "c0"}[rng.IntN(2+min(i, 1))]}
+		if rng.IntN(2) == 0 {
+			c.Worked, c.By = "1 V", "key held"
+		}
+		s.Controls = append(s.Controls, c)
+		for range 1 + rng.IntN(4) {
+			st := &s.Stages[rng.IntN(len(s.Stages))]
+			st.Needs = append(st.Needs, c.Name)
+		}
+	}
+	if rng.IntN(2) == 0 {
+		st := along[rng.IntN(len(along))]
+		st.Needs = append(st.Needs, "LO")
+		s.Points = append(s.Points, sheet.Point{Name: "LO", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "300 mV"}}})
+		s.Stages = append(s.Stages, sheet.Stage{Name: "oscillator", Kind: "oscillator", To: "LO", Rails: []string{"r0"}})
+	}
+	if n := len(along); rng.IntN(2) == 0 {
+		a := rng.IntN(n - 1)
+		b := min(a+1+rng.IntN(3), n-1)
+		s.Stages = append(s.Stages, sheet.Stage{Name: "feedback", Kind: "feedback", From: along[b].To, To: along[a].From})
+	}
 }
 
 // session plays a technician who follows what Step Trace proposes, in a set with
@@ -75,20 +103,27 @@ type session struct {
 	log     []Reading
 }
 
-func (x *session) reads(c Case, point string) Reading {
-	r := Reading{ID: fmt.Sprint(len(x.log)), Point: point, Quantity: sheet.AC, Mode: c.Route.Mode}
+func (x *session) reads(c Case, point string, without []string, worked bool) Reading {
+	r := Reading{Without: without, Worked: worked, ID: fmt.Sprint(len(x.log)), Point: point, Quantity: sheet.AC, Mode: c.Route.Mode}
 	wrong := x.rng.Float64() < x.misread
-	if i, ok := c.Plan.RailIndex(point); ok {
+	if i, ok := c.Plan.LineIndex(point); ok {
 		r.Quantity, r.Form, r.Mode = sheet.DC, quantity.DC, ""
-		dead := slices.ContainsFunc(c.Plan.Feeds(i), func(f int) bool { return c.Plan.Rails[f].Name == x.fault })
-		if r.SI = c.Plan.Rails[i].Volts; dead != wrong {
+		dead := slices.ContainsFunc(c.Plan.Feeds(i), func(f int) bool { return c.Plan.LineName(f) == x.fault })
+		if r.SI = 3; i < len(c.Plan.Rails) {
+			r.SI = c.Plan.Rails[i].Volts
+		} else if worked {
+			r.SI = 1
+		}
+		if dead != wrong {
 			r.SI = 0
 		}
 		return r
 	}
 	r.Word = quantity.OK
 	entry := c.Plan.Points[c.Route.Points[0]].Name
-	if (live{x.s, c.Route.Mode}).ways(entry, point, x.fault, nil) == 0 != wrong {
+	l := live{x.s, c.Route.Mode}
+	good := l.arrives(point, x.fault) || l.ways(entry, point, x.fault, without) > 0
+	if good == wrong {
 		r.Word = quantity.Nothing
 	}
 	return r
@@ -102,10 +137,11 @@ func (x *session) trace(c Case) (condemned string, readings int) {
 		case f.Condemned:
 			return f.Stage, len(x.log)
 		case f.State == Supply && f.Stage == "" && strings.Contains(f.Headline, " is at fault"):
-			name, _, _ := strings.Cut(strings.TrimPrefix(f.Headline, "Rail "), " is at fault")
+			name, _, _ := strings.Cut(f.Headline, " is at fault")
+			_, name, _ = strings.Cut(name, " ")
 			return name, len(x.log)
 		case f.Next != nil:
-			x.log = append(x.log, x.reads(c, f.Next.Point))
+			x.log = append(x.log, x.reads(c, f.Next.Point, f.Next.Without, false))
 			continue
 		case f.GoTo != "" && f.GoTo != c.Route.Key:
 			c.Route, _ = c.Plan.Route(f.GoTo)
@@ -116,9 +152,7 @@ func (x *session) trace(c Case) (condemned string, readings int) {
 			return "", len(x.log)
 		}
 		g := f.Grounds[i]
-		r := x.reads(c, g.Point)
-		r.Without = g.Without
-		x.log = append(x.log, r)
+		x.log = append(x.log, x.reads(c, g.Point, g.Without, g.Worked))
 	}
 	return "", len(x.log)
 }
@@ -142,7 +176,7 @@ func play(t *testing.T, seeds int, misread float64) (right, wrong, readings int)
 		for _, k := range rng.Perm(blocks(plan)) {
 			w := waysBetween(plan, route.Mode, route.Points[0], route.Points[len(route.Points)-1], nil)
 			if w.every[k] {
-				fault = strings.TrimPrefix(blockName(plan, k), "rail ")
+				fault = plainName(plan, k)
 				break
 			}
 		}

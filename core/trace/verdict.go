@@ -26,7 +26,7 @@ const (
 )
 
 // Bad tells whether the verdict speaks of a fault.
-func (v Verdict) Bad() bool { return v != Within && v != Unjudged }
+func (v Verdict) Bad() bool { return v != "" && v != Within && v != Unjudged }
 
 const (
 	// absentDB is how far below expectation (dB) a level counts as not there:
@@ -94,6 +94,10 @@ func (c Case) Judge(r Reading) Judged {
 
 func (c Case) verdict(r Reading) Judged {
 	j := Judged{Reading: r, Understood: r.Understood(), Verdict: Unjudged}
+	if r.Quantity == sheet.Provocation {
+		c.judgeProvocation(&j)
+		return j
+	}
 	what, point, ok := c.find(r.Point)
 	switch {
 	case !ok:
@@ -112,8 +116,16 @@ func (c Case) verdict(r Reading) Judged {
 		i, _ := c.Plan.RailIndex(r.Point)
 		j.judgeRail(&c.Plan.Rails[i])
 		return j
+	case what == atControl:
+		i, _ := c.Plan.LineIndex(r.Point)
+		j.judgeControl(&c.Plan.Controls[i-len(c.Plan.Rails)])
+		return j
 	}
 	c.place(&j, point)
+	if r.Injected != nil && r.Injected.Touch {
+		c.judgeTouch(&j)
+		return j
+	}
 	if r.Word != quantity.NoWord {
 		j.Verdict = wordVerdicts[r.Word]
 		return j
@@ -167,6 +179,55 @@ func (c Case) place(j *Judged, point int) {
 		if try(&c.Plan.Routes[i]) {
 			return
 		}
+	}
+}
+
+const (
+	// touchVolts is what a finger or a probe's tip brings into a point of some
+	// ten kilohms, in volts rms: mains hum by the body's capacitance. It may well
+	// be ten times more or less.
+	touchVolts = 0.02
+	// A touch is heard loud where it makes more than loudDB of the usual level at
+	// the exit; below faintDB nothing may be heard on a good set.
+	loudDB, faintDB = -10.0, -30.0
+)
+
+// judgeTouch judges what was heard of a touch. The nearer to the exit it is
+// made, the less gain is left: then weak is right.
+func (c Case) judgeTouch(j *Judged) {
+	word := j.Reading.Word
+	switch word {
+	case quantity.NoWord:
+		j.Note = "a touch has no known level: say ok, weak or none"
+		return
+	case quantity.OK, quantity.Hum, quantity.Noisy:
+		j.Verdict = Within // the hum is the signal here
+		return
+	case quantity.Weak, quantity.Nothing:
+	default:
+		j.Verdict = wordVerdicts[word]
+		return
+	}
+	if j.route == nil {
+		return
+	}
+	level, ok := c.Plan.Drive(j.route, j.from, quantity.DB(touchVolts, 1), j.at)
+	if !ok {
+		if j.Verdict = Absent; word == quantity.Weak {
+			j.Verdict, j.Note = Unjudged, "the sheet gives no gains from there on: whether a touch should be louder is not known"
+		}
+		return
+	}
+	left := level - j.route.Levels[j.at].DBV
+	switch {
+	case word == quantity.Weak && left > loudDB:
+		j.Verdict = Low
+	case word == quantity.Weak:
+		j.Verdict, j.Note = Within, "so near to the exit a touch is no louder"
+	case left > faintDB:
+		j.Verdict = Absent
+	default:
+		j.Note = "so near to the exit a touch may not be heard at all"
 	}
 }
 
@@ -234,6 +295,31 @@ func (j *Judged) judgeRail(rail *sheet.PlanRail) {
 	}
 }
 
+// wholeGroundOhms is the most between a ground and the chassis: more drops tens
+// of millivolts at the currents of a small stage.
+const wholeGroundOhms = 1.0
+
+// judgeControl judges what was read of a control: its volts as it stands or
+// while it is worked, or the ohms of a ground.
+func (j *Judged) judgeControl(control *sheet.PlanControl) {
+	r := &j.Reading
+	switch {
+	case r.Word != quantity.NoWord:
+		j.Verdict = wordVerdicts[r.Word]
+	case r.Quantity == sheet.Resistance:
+		j.Expected = "at most " + quantity.Rounded(wholeGroundOhms, quantity.Ohm)
+		if j.Verdict = Within; r.SI > wholeGroundOhms {
+			j.Verdict = High
+		}
+	case r.Worked && !control.Moves:
+		j.Note = "the sheet does not say what it becomes when it is worked"
+	case r.Worked:
+		j.compare(control.Worked, quantity.Volt, control.WorkedTolerance)
+	default:
+		j.compare(control.Volts, quantity.Volt, control.Tolerance)
+	}
+}
+
 // RippleV is a rail's AC reading in volts peak to peak. Ripple is near a
 // sawtooth, whose crest is a triangle's.
 func (r *Reading) RippleV() float64 {
@@ -280,6 +366,10 @@ func (c Case) judgeLevel(j *Judged, point int) {
 		if r.Injected != nil {
 			j.Note = fmt.Sprintf("what is fed in at %s does not come past here", r.Injected.At)
 		}
+		return
+	}
+	if c.opensLoop(j) {
+		j.Note = "with the loop open the sheet's levels do not hold: say ok, weak, none or distorted"
 		return
 	}
 	level := j.route.Levels[j.at]

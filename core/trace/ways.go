@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"steptrace/core/sheet"
 )
@@ -212,7 +213,7 @@ func (f *finder) weights() []float64 {
 // where no point parts the suspects.
 func (f *finder) split() *Probe {
 	if f.Way == Supplies {
-		if p := f.nextRail(); p != nil {
+		if p := f.nextLine(); p != nil {
 			return p
 		}
 	}
@@ -230,34 +231,34 @@ func (f *finder) split() *Probe {
 	return f.propose(c.point, "split", why)
 }
 
-// railsWanted lists the rails that suspects need and nobody has read.
-func (f *finder) railsWanted() []int {
+// linesWanted lists the rails and controls that suspects need and nobody has read.
+func (f *finder) linesWanted() []int {
 	var out []int
-	for i := range f.Plan.Rails {
-		if f.out.Rails[i].Read == "" && slices.ContainsFunc(f.suspects, func(at int) bool { return slices.Contains(f.stageAt(at).Rails, i) }) {
+	for i := range f.countLines() {
+		if f.line(i).Read == "" && slices.ContainsFunc(f.suspects, func(at int) bool { return slices.Contains(f.stageAt(at).Lines, i) }) {
 			out = append(out, i)
 		}
 	}
 	return out
 }
 
-// nextRail proposes to read a rail that suspects need; nil where all are read.
-func (f *finder) nextRail() *Probe {
-	wanted := f.railsWanted()
+// nextLine proposes to read a line that suspects need; nil where all are read.
+func (f *finder) nextLine() *Probe {
+	wanted := f.linesWanted()
 	if len(wanted) == 0 {
 		return nil
 	}
-	r := &f.out.Rails[wanted[0]]
+	l := f.line(wanted[0])
 	needing := 0
 	for _, at := range f.suspects {
-		if slices.Contains(f.stageAt(at).Rails, wanted[0]) {
+		if slices.Contains(f.stageAt(at).Lines, wanted[0]) {
 			needing++
 		}
 	}
-	p := &Probe{Point: r.Name, At: -1, Quantity: sheet.DC, Purpose: "supply", Minutes: probeMinutes,
-		Sentence: []Span{{"Read rail ", ""}, {r.Name, "point"}, {" and expect ", ""}, {r.Expected, "value"}, {".", ""}}}
-	if r.Point != "" {
-		p.Facts = append(p.Facts, Fact{"Measured at", r.Point})
+	p := &Probe{Point: l.Name, At: -1, Quantity: sheet.DC, Purpose: "supply", Minutes: probeMinutes, Without: []string{},
+		Sentence: []Span{{"Read " + strings.TrimSuffix(f.lineName(wanted[0]), l.Name), ""}, {l.Name, "point"}, {" and expect ", ""}, {l.Expected, "value"}, {".", ""}}}
+	if l.Point != "" {
+		p.Facts = append(p.Facts, Fact{"Measured at", l.Point})
 	}
 	p.Facts = append(p.Facts, Fact{"Why here", fmt.Sprintf("supplies first: %d of the %d suspects need it", needing, len(f.suspects))})
 	return p
@@ -273,7 +274,7 @@ func (f *finder) costs() []WayCost {
 	for _, w := range workingWays {
 		c := s.run(w.way, 0, len(f.suspects))
 		if w.way == Supplies {
-			n := len(f.railsWanted())
+			n := len(f.linesWanted())
 			c.Probes += float64(n)
 			c.WorstProbes += n
 			c.Minutes += float64(n) * probeMinutes
@@ -288,11 +289,11 @@ func (f *finder) costs() []WayCost {
 // whatIf says for each point of the route which suspects a good and a bad
 // reading there would leave.
 func (f *finder) whatIf() {
-	if len(f.suspects) < 2 {
-		return
+	if len(f.suspects) < 2 || f.fleeting() {
+		return // a good reading leaves them all, some less likely
 	}
 	for i := range f.out.Points {
-		g, _ := slices.BinarySearch(f.suspects, i)
+		g, _ := slices.BinarySearch(f.suspects, f.behindLoop(i))
 		if g == 0 || g == len(f.suspects) {
 			continue // it would tell nothing of these
 		}

@@ -105,7 +105,8 @@ notices: string[]
 route: string
 points: PointFinding[]
 stages: StageFinding[]
-rails: RailFinding[]
+rails: LineFinding[]
+controls: LineFinding[]
 readings: Judged[]
 next: (Probe | null)
 ways: WayCost[]
@@ -122,6 +123,7 @@ proof: ("shown" | "missing" | "against" | "waived")
 point: string
 quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
 without: string[]
+worked: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -160,10 +162,11 @@ reasons: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "RailFinding".
+ * via the `definition` "LineFinding".
  */
-export interface RailFinding {
+export interface LineFinding {
 name: string
+does: string
 expected: string
 point: string
 read: string
@@ -172,6 +175,10 @@ off: string
 note: string
 ripple: string
 rippling: ("" | "unjudged" | "within" | "low" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
+moves: string
+by: string
+moved: string
+moving: ("" | "unjudged" | "within" | "low" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -196,7 +203,7 @@ offDB: (number | null)
 export interface Reading {
 id: string
 /**
- * a point or a rail of the sheet
+ * a point, a rail or a control of the sheet
  */
 point: string
 quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
@@ -218,6 +225,14 @@ power?: ("" | "off" | "standby" | "on")
  * stages swapped for known good ones, or loads lifted off, while it was taken
  */
 without?: string[]
+/**
+ * what was done, of a provocation
+ */
+act?: string
+/**
+ * the control was worked while it was taken: its key held
+ */
+worked?: boolean
 taken: string
 /**
  * withdrawn, but kept
@@ -228,6 +243,7 @@ struck?: boolean
  * absent: the sheet's own signal at the entry
  */
 export interface Injection {
+touch?: boolean
 at: string
 level?: number
 hz?: number
@@ -244,6 +260,7 @@ purpose: string
 sentence: Span[]
 facts: Fact[]
 minutes: number
+without: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -297,6 +314,7 @@ instrument: string
  * via the `definition` "Injection".
  */
 export interface Injection1 {
+touch?: boolean
 at: string
 level?: number
 hz?: number

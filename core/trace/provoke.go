@@ -1,0 +1,192 @@
+package trace
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// A fault that comes and goes is cornered by what moves it. A provocation is a
+// reading of its own quantity: something was done at a block, and the fault
+// came, went, or did not care. Its text is "tap comes at R14".
+
+// Act is what was done.
+type Act string
+
+// What can be done to provoke a fault.
+const (
+	Tap    Act = "tap"
+	Flex   Act = "flex"
+	Cool   Act = "cool"
+	Heat   Act = "heat"
+	Wiggle Act = "wiggle"
+	Work   Act = "work" // a control, through its travel
+)
+
+// What came of it.
+const (
+	Comes   quantity.Word = "comes"
+	Goes    quantity.Word = "goes"
+	Unmoved quantity.Word = "no change"
+)
+
+var acts = map[string]Act{"tap": Tap, "flex": Flex, "press": Flex, "cool": Cool, "freeze": Cool, "heat": Heat, "warm": Heat, "wiggle": Wiggle, "work": Work}
+
+var outcomes = map[string]quantity.Word{"comes": Comes, "goes": Goes, "nothing": Unmoved, "none": Unmoved, "unmoved": Unmoved}
+
+// reaction is how likely a provocation moves an intermittent fault of the block
+// it is done to.
+type reaction map[Act]float64
+
+// reactions by what the block is made of: joints and contacts answer to being
+// moved, semiconductors and capacitors to heat and cold. The trade's experience
+// in round figures; no standard gives any.
+var reactions = map[bool]reaction{
+	true:  {Tap: 0.6, Flex: 0.6, Wiggle: 0.6, Work: 0.6, Cool: 0.25, Heat: 0.25}, // contacts
+	false: {Tap: 0.4, Flex: 0.4, Wiggle: 0.3, Work: 0.2, Cool: 0.45, Heat: 0.45},
+}
+
+const (
+	// travels is how likely moving a block moves a fault in the one beside it:
+	// a board shakes as a whole. Heat and cold stay where they are put.
+	travels, drifts = 0.15, 0.06
+	// chance is how often an intermittent fault comes or goes just then.
+	chance = 0.03
+	// steadyMoves is how often a fault that does not come and go by itself seems
+	// to answer to a provocation.
+	steadyMoves = 0.02
+)
+
+// takeProvocation reads "tap comes at R14".
+func (c Case) takeProvocation(r Reading) (Reading, error) {
+	words := strings.Fields(strings.ReplaceAll(strings.ToLower(r.Text), ",", " "))
+	example := &BadReading{"say what was done and what came of it, for example: tap comes at R14; cool goes; wiggle nothing"}
+	if len(c.blocksAt(r.Point)) == 0 {
+		return r, &UnknownPoint{r.Point}
+	}
+	if len(words) < 2 {
+		return r, example
+	}
+	if words[0] == "no" || acts[words[0]] == "" {
+		return r, example
+	}
+	r.Act, r.Injected = acts[words[0]], nil
+	if words[1] == "no" && len(words) > 2 && words[2] == "change" {
+		r.Word = Unmoved
+		return r, nil
+	}
+	word, ok := outcomes[words[1]]
+	if !ok {
+		return r, example
+	}
+	r.Word = word
+	return r, nil
+}
+
+// blocksAt lists the blocks that something done at a place is done to: the block
+// of that name, or those that meet at a point.
+func (c Case) blocksAt(name string) []int {
+	for k := range blocks(c.Plan) {
+		if plainName(c.Plan, k) == name {
+			return []int{k}
+		}
+	}
+	point, ok := c.Plan.PointIndex(name)
+	if !ok {
+		return nil
+	}
+	var out []int
+	for i := range c.Plan.Stages {
+		if s := &c.Plan.Stages[i]; s.From == point || s.To == point {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// done describes a provocation: "tapping R14 driver".
+func (r *Reading) done() string {
+	doing := map[Act]string{Tap: "tapping", Flex: "flexing", Cool: "cooling", Heat: "heating", Wiggle: "wiggling", Work: "working"}
+	return doing[r.Act] + " " + r.Point
+}
+
+// judgeProvocation: what moves the fault shows that it comes and goes.
+func (c Case) judgeProvocation(j *Judged) {
+	if len(c.blocksAt(j.Reading.Point)) == 0 {
+		j.Note = "the sheet no longer has this"
+		return
+	}
+	if j.Reading.Word == Unmoved {
+		j.Note = fmt.Sprintf("%s changes nothing", j.Reading.done())
+		return
+	}
+	j.Verdict = Intermittent
+	j.Note = fmt.Sprintf("%s makes the fault %s", j.Reading.done(), map[quantity.Word]string{Comes: "come", Goes: "go"}[j.Reading.Word])
+	if j.Reading.Act == Cool {
+		j.Note += "; the spray moves a cracked joint as well: tap it too before concluding"
+	}
+}
+
+// provocations lists those that count.
+func (f *finder) provocations() []*Judged {
+	var out []*Judged
+	for i := range f.judged {
+		if j := &f.judged[i]; !j.Reading.Struck && j.Reading.Quantity == sheet.Provocation && (j.Verdict == Intermittent || j.Reading.Word == Unmoved) {
+			out = append(out, j)
+		}
+	}
+	return out
+}
+
+// fleeting tells whether the fault was seen to come and go, by itself or when
+// provoked. A good reading then only makes a block less likely.
+func (f *finder) fleeting() bool {
+	bad := func(j *Judged) bool { return j.Verdict == Intermittent }
+	return slices.ContainsFunc(f.evidence, bad) || slices.ContainsFunc(f.provocations(), bad)
+}
+
+// moved is how likely a provocation moves the fault if it is in a block with an effect.
+func (f *finder) moved(j *Judged, block int, e effect) float64 {
+	if e != comesAndGoes {
+		return steadyMoves
+	}
+	at := f.blocksAt(j.Reading.Point)
+	act := j.Reading.Act
+	p := chance
+	switch {
+	case slices.Contains(at, block):
+		contact := block < len(f.Plan.Stages) && isContact(f.Plan.Stages[block].Kind)
+		p = reactions[contact][act]
+	case slices.ContainsFunc(at, func(k int) bool { return f.beside(k, block) }):
+		if p = travels; act == Cool || act == Heat {
+			p = drifts
+		}
+	}
+	return p
+}
+
+// beside tells whether two stages meet at a point.
+func (f *finder) beside(a, b int) bool {
+	if a >= len(f.Plan.Stages) || b >= len(f.Plan.Stages) {
+		return false
+	}
+	s, t := &f.Plan.Stages[a], &f.Plan.Stages[b]
+	return s.From == t.To || s.To == t.From || s.From == t.From || s.To == t.To
+}
+
+// movedBy finds the provocation of a block that moved the fault; nil for none.
+func (f *finder) movedBy(block int) *Judged {
+	for _, j := range f.provocations() {
+		if j.Verdict == Intermittent && slices.Contains(f.blocksAt(j.Reading.Point), block) {
+			return j
+		}
+	}
+	return nil
+}
+
+// stillLikely is the share of the likeliest block's belief down to which a block
+// that only good readings of a fleeting fault speak against stays among the suspects.
+const stillLikely = 0.02
