@@ -57,6 +57,9 @@ func TestLevelsFollowFromGains(t *testing.T) {
 	for name, plan := range plans {
 		for _, r := range plan.Routes {
 			level := math.NaN()
+			if plan.Points[r.Points[0]].Source {
+				continue // an oscillator's level is not made by gains
+			}
 			for i, at := range r.Points {
 				for _, e := range plan.Points[at].Expect {
 					if e.Quantity != sheet.AC {

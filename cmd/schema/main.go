@@ -33,7 +33,7 @@ var enums = map[reflect.Type][]any{
 	reflect.TypeFor[trace.Proof]():     {trace.Shown, trace.Lacking, trace.Against, trace.Waived},
 	reflect.TypeFor[trace.Way]():       {trace.Halve, trace.Front, trace.Back, trace.Supplies, trace.Reach, trace.Weakest},
 	reflect.TypeFor[trace.Power]():     {"", trace.PowerOff, trace.PowerStandby, trace.PowerOn},
-	reflect.TypeFor[sheet.Quantity]():  {"", sheet.AC, sheet.DC, sheet.Frequency, sheet.Resistance, sheet.TrackVolts},
+	reflect.TypeFor[sheet.Quantity]():  {"", sheet.AC, sheet.DC, sheet.Frequency, sheet.Resistance, sheet.TrackVolts, sheet.Provocation},
 	reflect.TypeFor[supply.Kind]():     {supply.Mains, supply.Winding, supply.Parent, supply.Fuse, supply.Rectifier, supply.Reservoir, supply.Regulator, supply.Load},
 	reflect.TypeFor[supply.Standing](): {supply.Open, supply.Good, supply.Suspect, supply.Faulty},
 	reflect.TypeFor[supply.State]():    {supply.Unread, supply.Fine, supply.Waiting, supply.Missing, supply.Low, supply.High, supply.Rippling, supply.Shorted},

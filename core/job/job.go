@@ -6,12 +6,14 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
 
 	"steptrace/core/exchange"
 	"steptrace/core/intake"
+	"steptrace/core/quantity"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
@@ -242,9 +244,16 @@ func (f *File) Check(plan *sheet.Plan) error {
 		if err := CheckWithout(plan, r.Without); err != nil {
 			return fail("%v", err)
 		}
-		again, err := trace.Case{Plan: plan, Route: &plan.Routes[0], Injected: r.Injected}.Take(trace.Aim{Point: r.Point, Quantity: r.Quantity}, r.Text)
+		c := trace.Case{Plan: plan, Route: &plan.Routes[0], Injected: r.Injected}
+		again, err := c.Take(trace.Aim{Point: r.Point, Quantity: r.Quantity}, r.Text)
+		if err == nil && r.Worked {
+			err = c.CheckWorked(r.Point)
+		}
 		if err != nil {
 			return fail("%v", err)
+		}
+		if again.Act != r.Act {
+			return fail("%q does not read as %q", r.Text, r.Act)
 		}
 		if again.Word != r.Word || again.Quantity != r.Quantity || math.Abs(again.SI-r.SI) > 1e-9*math.Abs(r.SI) {
 			return fail("%q does not read as the value %g beside it", r.Text, r.SI)
@@ -276,8 +285,32 @@ func CheckInjection(plan *sheet.Plan, in *trace.Injection) error {
 	if _, isPlace := plan.PlaceIndex(in.At); !isPoint && !isPlace {
 		return &trace.UnknownPoint{Name: in.At}
 	}
+	if in.Touch {
+		return checkTouch(plan, in)
+	}
 	if bad(in.Level) || bad(in.Hz) {
 		return &trace.BadReading{Problem: "the level and the frequency fed in must be above zero"}
+	}
+	return nil
+}
+
+// touchPeak is the highest voltage to ground (V peak) at which a point may be
+// touched: the ripple-free DC that IEC 61140 counts as extra-low voltage in dry
+// conditions is 60 V, halved for damp hands and for the pulses a sheet leaves out.
+const touchPeak = 30.0
+
+// checkTouch tells whether a point may be touched with a finger or a bare tip.
+func checkTouch(plan *sheet.Plan, in *trace.Injection) error {
+	at, isPoint := plan.PointIndex(in.At)
+	switch {
+	case in.Level != 0 || in.Hz != 0:
+		return &trace.BadReading{Problem: "a touch has neither level nor frequency"}
+	case !isPoint:
+		return &trace.BadReading{Problem: "a touch is made at a point of the signal's path"}
+	case slices.ContainsFunc(plan.Sheet.Hazards, func(h sheet.Hazard) bool { return h.Kind == "hot chassis" }):
+		return &trace.BadReading{Problem: "nothing is touched in a set whose chassis is connected to the mains: feed a signal in through an isolating transformer and a capacitor rated for it"}
+	case plan.Points[at].PeakVolts > touchPeak:
+		return &trace.BadReading{Problem: fmt.Sprintf("up to %s here: this point must not be touched. Feed a signal in through a capacitor rated for it", quantity.Rounded(plan.Points[at].PeakVolts, quantity.Volt))}
 	}
 	return nil
 }

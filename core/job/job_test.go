@@ -112,3 +112,30 @@ func TestCaseFallsBackToAFirstRoute(t *testing.T) {
 		t.Error("a plan without routes can be traced")
 	}
 }
+
+// A touch needs a low voltage and a chassis that is not live.
+func TestWhereATouchIsRefused(t *testing.T) {
+	s := func() *sheet.Sheet {
+		return &sheet.Sheet{Model: "X", Points: []sheet.Point{{Name: "A", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}}, {Name: "B", Peak: "180 V"}},
+			Stages: []sheet.Stage{{Name: "S", From: "A", To: "B", Gain: "0 dB"}}, Rails: []sheet.Rail{{Name: "+9 V", Value: "9 V"}}}
+	}
+	hot := s()
+	hot.Hazards = []sheet.Hazard{{Kind: "hot chassis"}}
+	for _, c := range []struct {
+		sheet *sheet.Sheet
+		in    trace.Injection
+		says  string
+	}{
+		{s(), trace.Injection{At: "A", Touch: true}, ""},
+		{s(), trace.Injection{At: "B", Touch: true}, "up to 180 V here: this point must not be touched"},
+		{s(), trace.Injection{At: "A", Touch: true, Level: 1}, "neither level nor frequency"},
+		{hot, trace.Injection{At: "A", Touch: true}, "connected to the mains"},
+		{s(), trace.Injection{At: "Q", Touch: true}, "neither a point"},
+	} {
+		p, _ := c.sheet.Plan()
+		err := CheckInjection(p, &c.in)
+		if (err == nil) != (c.says == "") || err != nil && !strings.Contains(err.Error(), c.says) {
+			t.Errorf("%+v: %v, want %q", c.in, err, c.says)
+		}
+	}
+}

@@ -60,6 +60,7 @@ type PlanPoint struct {
 	Minutes    float64
 	PeakVolts  float64 // highest to ground on a good set, as far as the sheet tells
 	Expected   []Expected
+	Twin       int  // the same place in the other channel; -1 where there is none
 	Source     bool // no place for a probe: where an oscillator begins
 }
 
@@ -162,7 +163,7 @@ func (w *planner) points() {
 		} else {
 			w.plan.pointIndex[p.Name] = i
 		}
-		pp := PlanPoint{Point: p, Minutes: defaultMinutes}
+		pp := PlanPoint{Point: p, Minutes: defaultMinutes, Twin: -1}
 		pp.SourceOhms = w.number(where, path+"/source", p.Source, quantity.Ohm, 0)
 		pp.Minutes = w.number(where, path+"/minutes", p.Minutes, quantity.None, defaultMinutes)
 		if pp.Minutes < 0 || pp.SourceOhms < 0 {
@@ -181,6 +182,32 @@ func (w *planner) points() {
 		}
 		pp.PeakVolts = max(pp.highest(), w.number(where, path+"/peak", p.Peak, quantity.Volt, 0))
 		w.plan.Points = append(w.plan.Points, pp)
+	}
+	w.twins()
+}
+
+// twins finds the same places in the other channel; said of one, it holds for both.
+func (w *planner) twins() {
+	p := w.plan
+	for i := range p.Points {
+		name := p.Points[i].Point.Twin
+		if name == "" {
+			continue
+		}
+		other, ok := p.pointIndex[name]
+		where, path := "point "+p.Points[i].Name, fmt.Sprintf("points/%d/twin", i)
+		switch {
+		case !ok:
+			w.add(Blocking, where, path, "its twin %s is no point of this sheet", name)
+		case other == i:
+			w.add(Blocking, where, path, "a point is not its own twin: name the same place in the other channel")
+		case p.Points[other].Point.Twin != "" && p.Points[other].Point.Twin != p.Points[i].Name:
+			w.add(Blocking, where, path, "its twin is %s, but the twin of %s is %s", name, name, p.Points[other].Point.Twin)
+		case p.Points[other].Twin >= 0 && p.Points[other].Twin != i:
+			w.add(Blocking, where, path, "%s is the twin of %s already", name, p.Points[p.Points[other].Twin].Name)
+		default:
+			p.Points[i].Twin, p.Points[other].Twin = other, i
+		}
 	}
 }
 
@@ -359,7 +386,7 @@ func (w *planner) stages() {
 
 // sourceOf adds the place where an oscillator begins, which no probe reaches.
 func (p *Plan) sourceOf(s *Stage) int {
-	p.Points = append(p.Points, PlanPoint{Point: &Point{Name: s.Name + ", by itself"}, Source: true})
+	p.Points = append(p.Points, PlanPoint{Point: &Point{Name: s.Name + ", by itself"}, Source: true, Twin: -1})
 	return len(p.Points) - 1
 }
 

@@ -45,7 +45,7 @@ func randomSheet(rng *rand.Rand) *Sheet {
 	s.Rails = append(s.Rails, Rail{Name: "+9 V", Value: "9 V"})
 	s.Routes = []RouteName{}
 	if rng.IntN(2) == 0 {
-		s.Points[0].Peak = "1.2 kV"
+		s.Points[0].Peak, s.Points[0].Twin = "1.2 kV", "p1"
 		s.Rails[0] = Rail{Name: "+9 V", Value: "9 V", Tolerance: "5 %", Point: "C1 +", Ripple: "20 mVpp", RippleFrequency: "100 Hz", Load: "0.2 A", Ohms: "40", From: "+12 V", Fuse: "F1",
 			Rectifier: "full wave D1, D2", Regulator: "IC1", Up: WithStart, Order: "2", Note: "n; m"}
 		s.Rails = append(s.Rails, Rail{Name: "+12 V", Value: "12 V", From: "T1 4-5"})

@@ -54,6 +54,7 @@ type Point struct {
 	Source  string        `json:"source,omitempty" jsonschema:"description=source resistance seen by a probe\\, for example 10k"`
 	Minutes string        `json:"minutes,omitempty" jsonschema:"description=minutes to get a probe there"`
 	Hazard  string        `json:"hazard,omitempty" jsonschema:"description=what to beware of at this point"`
+	Twin    string        `json:"twin,omitempty" jsonschema:"description=the same place in the other channel"`
 	Peak    string        `json:"peak,omitempty" jsonschema:"description=highest voltage to ground with pulses\\, for example 1.2 kV\\, where it is above what is expected here"`
 	Expect  []Expectation `json:"expect"`
 }

@@ -109,7 +109,8 @@ var tableColumns = []struct {
 		{"frequency", "Frequency", "1 kHz"}, {"dc", "DC", "4.2 V"}, {"dctol", "± DC", "10 %"}, {"ohms", "Ohms, off", "to ground"},
 		{"limit", "Limit", "7 V, or agc 40 dB"}, {"needs", "Rails", "names, with ; between"}, alsoColumn, {"modes", "Modes", "names, with ; between"},
 		{"from", "From", "only where not the point above"}, {"source", "Source", "resistance, 10k"},
-		{"minutes", "Minutes", "to reach it"}, {"hazard", "Beware of", "what can hurt here"}, {"peak", "Peak volts", "with pulses: 1.2 kV"}}},
+		{"minutes", "Minutes", "to reach it"}, {"hazard", "Beware of", "what can hurt here"}, {"peak", "Peak volts", "with pulses: 1.2 kV"},
+		{"twin", "Twin", "the same place in the other channel"}}},
 	{stagesTable, []Column{
 		{"stage", "Stage", "name"}, {"kind", "Kind", strings.Join(Kinds, ", ")}, {"from", "From", "point"}, {"to", "To", "point"},
 		{"gain", "Gain", "28 dB or ×25"}, {"limit", "Limit", "7 V, or agc 40 dB"}, {"needs", "Rails", "names, with ; between"}, alsoColumn,
@@ -174,7 +175,7 @@ func (s *Sheet) Tables() Tables {
 	inline := s.inlineStages()
 	for i := range s.Points {
 		p := &s.Points[i]
-		cells := map[string]string{"point": p.Name, "drawing": p.Drawing, "note": p.Note, "source": p.Source, "minutes": p.Minutes, "hazard": p.Hazard, "peak": p.Peak}
+		cells := map[string]string{"point": p.Name, "drawing": p.Drawing, "note": p.Note, "source": p.Source, "minutes": p.Minutes, "hazard": p.Hazard, "peak": p.Peak, "twin": p.Twin}
 		rest := p.Expect
 		for _, q := range []Quantity{AC, DC, Frequency, Resistance} {
 			// Only a leading run in this order fits the columns; the rest keeps
@@ -361,8 +362,8 @@ func (b *tableReader) path(c cells) {
 	i := len(b.sheet.Points)
 	name := c.text["point"]
 	path := fmt.Sprintf("points/%d", i)
-	b.mark(path, c, map[string]string{"name": "point", "source": "source", "minutes": "minutes", "peak": "peak"})
-	p := Point{Name: name, Drawing: c.text["drawing"], Note: c.text["note"], Source: c.text["source"], Minutes: c.text["minutes"], Hazard: c.text["hazard"], Peak: c.text["peak"]}
+	b.mark(path, c, map[string]string{"name": "point", "source": "source", "minutes": "minutes", "peak": "peak", "twin": "twin"})
+	p := Point{Name: name, Drawing: c.text["drawing"], Note: c.text["note"], Source: c.text["source"], Minutes: c.text["minutes"], Hazard: c.text["hazard"], Peak: c.text["peak"], Twin: c.text["twin"]}
 	for _, x := range []struct {
 		q            Quantity
 		column, toln string

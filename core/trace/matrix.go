@@ -180,14 +180,15 @@ func (m *Matrix) rows(p *sheet.Plan, swaps [][]string) {
 		}
 		return i
 	}
-	for i := range p.Routes {
-		r := &p.Routes[i]
+	heard := slices.DeleteFunc(slices.Clone(p.Routes), func(r sheet.Route) bool { return p.Points[r.Points[0]].Source }) // an oscillator is not fed
+	for i := range heard {
+		r := &heard[i]
 		place(&m.Entries, r.Points[0])
 		place(&m.Exits, r.Points[len(r.Points)-1])
 	}
 	for _, without := range swaps {
-		for i := range p.Routes {
-			r := &p.Routes[i]
+		for i := range heard {
+			r := &heard[i]
 			entry := p.Points[r.Points[0]].Name
 			k := slices.IndexFunc(m.Rows, func(x Row) bool {
 				return x.Mode == r.Mode && x.Entry == entry && slices.Equal(x.Without, without)

@@ -197,6 +197,19 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 	return r, nil
 }
 
+// CheckWorked tells whether what is read can be worked meanwhile: a control whose
+// voltage then the sheet states.
+func (c Case) CheckWorked(name string) error {
+	line, ok := c.Plan.LineIndex(name)
+	if !ok || line < len(c.Plan.Rails) {
+		return &BadReading{fmt.Sprintf("%s is no control: only a control is worked while it is read", name)}
+	}
+	if !c.Plan.Controls[line-len(c.Plan.Rails)].Moves {
+		return &BadReading{fmt.Sprintf("the sheet does not say what %s becomes when it is worked: add it there first", name)}
+	}
+	return nil
+}
+
 // settle lets the unit that was typed decide the quantity, and refuses what
 // cannot be read there.
 func (r *Reading) settle(v quantity.Value, what spot) error {

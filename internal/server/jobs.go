@@ -285,6 +285,7 @@ type Typed struct {
 	trace.Aim
 	Text       string     `json:"text"`
 	Without    []string   `json:"without,omitempty"` // swapped for good ones, or lifted
+	Worked     bool       `json:"worked,omitempty"`  // the control is worked meanwhile
 	Conditions Conditions `json:"conditions"`
 }
 
@@ -295,6 +296,10 @@ func (t Typed) take(c trace.Case) (trace.Reading, error) {
 	}
 	r, err := c.Take(t.Aim, t.Text)
 	r.Without = t.Without
+	if err == nil && t.Worked {
+		err = c.CheckWorked(r.Point)
+	}
+	r.Worked = t.Worked
 	return r, err
 }
 

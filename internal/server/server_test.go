@@ -90,7 +90,7 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		says                     string
 	}{
 		{"unreadable number", "POST", "/api/jobs/142/readings", reading("1", "J7-2", "31q"), 422, `"31q", character 3`},
-		{"unknown point", "POST", "/api/jobs/142/readings", reading("1", "TP99", "31m"), 422, "neither a point nor a rail"},
+		{"unknown point", "POST", "/api/jobs/142/readings", reading("1", "TP99", "31m"), 422, "neither a point, a rail nor a control"},
 		{"no id", "POST", "/api/jobs/142/readings", reading("", "J7-2", "31m"), 422, "needs an id"},
 		{"finished job", "POST", "/api/jobs/139/readings", reading("1", "J9-1", "31m"), 409, "back on the bench first"},
 		{"unknown job", "GET", "/api/jobs/9", "", 404, "no job number 9"},
@@ -111,7 +111,7 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		{"job for a sheet that is not here", "POST", "/api/jobs/import", `{"format":"steptrace-job","version":1,"sheet":{"model":"?"},"number":1,"complaint":"x","opened":"2026-01-01T00:00:00Z","readings":[]}`, 422, "import that first"},
 		{"job whose text is not its value", "POST", "/api/jobs/import", `{"format":"steptrace-job","version":1,"sheet":{"maker":"Ostrel","model":"RT-7"},"number":1,"complaint":"x","opened":"2026-01-01T00:00:00Z",
 			"readings":[{"id":"1","point":"J7-2","quantity":"ac","text":"31m","si":31,"taken":"2026-01-01T00:00:00Z"}]}`, 422, `"31m" does not read as the value 31`},
-		{"feeding in nowhere", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","at":"nowhere","level":"","frequency":""}`, 422, "neither a point nor a rail"},
+		{"feeding in nowhere", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","at":"nowhere","level":"","frequency":""}`, 422, "neither a point, a rail nor a control"},
 		{"feeding in nothing", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","at":"J2-4","level":"0","frequency":""}`, 422, "above zero"},
 		{"unknown route", "PUT", "/api/jobs/142/bench", `{"route":"x","instrument":"","at":"","level":"","frequency":""}`, 422, "Reload the page"},
 		{"foreign way", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","way":"sideways","at":"","level":"","frequency":""}`, 422, "is not a way of working"},

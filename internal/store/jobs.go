@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"slices"
 	"time"
 
 	"steptrace/core/job"
@@ -20,7 +21,7 @@ type Job struct {
 }
 
 const jobColumns = `SELECT number, sheet, sheet_revision, complaint, opened, finished, outcome, stage, route,
-	injected_at, injected_level, injected_hz, instrument, way FROM job `
+	injected_at, injected_level, injected_hz, injected_touch, instrument, way FROM job `
 
 // jobRow is a job without its sheet and readings.
 type jobRow struct {
@@ -33,11 +34,11 @@ func scanJob(row scanner) (jobRow, error) {
 	var j jobRow
 	var opened string
 	var finished, at sql.NullString
-	var level, hz float64
-	if err := row.Scan(&j.Number, &j.sheet, &j.revision, &j.Complaint, &opened, &finished, &j.Outcome, &j.Stage, &j.Route, &at, &level, &hz, &j.Instrument, &j.Way); err != nil {
+	var in trace.Injection
+	if err := row.Scan(&j.Number, &j.sheet, &j.revision, &j.Complaint, &opened, &finished, &j.Outcome, &j.Stage, &j.Route, &at, &in.Level, &in.Hz, &in.Touch, &j.Instrument, &j.Way); err != nil {
 		return j, noRows(err)
 	}
-	j.Injected = injection(at, level, hz)
+	j.Injected = injection(at, in)
 	var err error
 	if j.Opened, err = parseStamp(opened); err != nil {
 		return j, err
@@ -52,33 +53,37 @@ func scanJob(row scanner) (jobRow, error) {
 	return j, nil
 }
 
-func injection(at sql.NullString, level, hz float64) *trace.Injection {
+// injection is what was fed in at a place; nil for the sheet's own signal.
+func injection(at sql.NullString, in trace.Injection) *trace.Injection {
 	if !at.Valid {
 		return nil
 	}
-	return &trace.Injection{At: at.String, Level: level, Hz: hz}
+	in.At = at.String
+	return &in
 }
 
-func injectionColumns(in *trace.Injection) (at sql.NullString, level, hz float64) {
+// injectionColumns are the four columns that hold what is fed in.
+func injectionColumns(in *trace.Injection) []any {
 	if in == nil {
-		return sql.NullString{}, 0, 0
+		return []any{nil, 0, 0, false}
 	}
-	return sql.NullString{String: in.At, Valid: true}, in.Level, in.Hz
+	return []any{in.At, in.Level, in.Hz, in.Touch}
 }
 
-const readingColumns = `SELECT id, point, quantity, text, si, form, word, mode, injected_at, injected_level, injected_hz, instrument,
-	power, without, taken, struck IS NOT NULL, struck_reason FROM reading WHERE job = ? ORDER BY serial`
+const readingColumns = `SELECT id, point, quantity, text, si, form, word, mode, injected_at, injected_level, injected_hz, injected_touch, instrument,
+	power, without, worked, act, taken, struck IS NOT NULL, struck_reason FROM reading WHERE job = ? ORDER BY serial`
 
 func scanReading(row scanner) (job.Logged, error) {
 	var r job.Logged
 	var at sql.NullString
-	var level, hz float64
+	var in trace.Injection
 	var taken, without string
-	err := row.Scan(&r.ID, &r.Point, &r.Quantity, &r.Text, &r.SI, &r.Form, &r.Word, &r.Mode, &at, &level, &hz, &r.Instrument, &r.Power, &without, &taken, &r.Struck, &r.StruckReason)
+	err := row.Scan(&r.ID, &r.Point, &r.Quantity, &r.Text, &r.SI, &r.Form, &r.Word, &r.Mode, &at, &in.Level, &in.Hz, &in.Touch, &r.Instrument,
+		&r.Power, &without, &r.Worked, &r.Act, &taken, &r.Struck, &r.StruckReason)
 	if err != nil {
 		return r, err
 	}
-	r.Injected = injection(at, level, hz)
+	r.Injected = injection(at, in)
 	if r.Without, err = decodeNames(without); err != nil {
 		return r, err
 	}
@@ -164,14 +169,13 @@ func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document 
 		if number, err = freeNumber(ctx, tx, j.Number); err != nil {
 			return err
 		}
-		at, level, hz := injectionColumns(j.Injected)
 		var finished, pinned any
 		if j.Finished != nil {
 			finished, pinned = stamp(*j.Finished), revision
 		}
 		_, err := tx.ExecContext(ctx, `INSERT INTO job (number, sheet, sheet_revision, complaint, opened, finished, outcome, stage, route,
-			injected_at, injected_level, injected_hz, instrument, way) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-			number, sheetID, pinned, j.Complaint, stamp(j.Opened), finished, j.Outcome, j.Stage, j.Route, at, level, hz, j.Instrument, j.Way)
+			instrument, way, injected_at, injected_level, injected_hz, injected_touch) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+			append([]any{number, sheetID, pinned, j.Complaint, stamp(j.Opened), finished, j.Outcome, j.Stage, j.Route, j.Instrument, j.Way}, injectionColumns(j.Injected)...)...)
 		if err != nil {
 			return err
 		}
@@ -201,7 +205,6 @@ func freeNumber(ctx context.Context, q querier, wanted int) (int, error) {
 }
 
 func addReading(ctx context.Context, tx *sql.Tx, number int, r *job.Logged) error {
-	at, level, hz := injectionColumns(r.Injected)
 	var struck any
 	if r.Struck {
 		struck = stamp(time.Now())
@@ -210,9 +213,10 @@ func addReading(ctx context.Context, tx *sql.Tx, number int, r *job.Logged) erro
 	if err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO reading (id, job, point, quantity, text, si, form, word, mode,
-		injected_at, injected_level, injected_hz, instrument, power, without, taken, struck, struck_reason) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-		r.ID, number, r.Point, r.Quantity, r.Text, r.SI, r.Form, r.Word, r.Mode, at, level, hz, r.Instrument, r.Power, without, stamp(r.Taken), struck, r.StruckReason)
+	_, err = tx.ExecContext(ctx, `INSERT INTO reading (id, job, point, quantity, text, si, form, word, mode, instrument, power, without, worked, act,
+		taken, struck, struck_reason, injected_at, injected_level, injected_hz, injected_touch) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		append([]any{r.ID, number, r.Point, r.Quantity, r.Text, r.SI, r.Form, r.Word, r.Mode, r.Instrument, r.Power, without, r.Worked, r.Act,
+			stamp(r.Taken), struck, r.StruckReason}, injectionColumns(r.Injected)...)...)
 	return err
 }
 
@@ -323,9 +327,9 @@ type Bench struct {
 // SetBench keeps how the bench of a job stands.
 func (s *Store) SetBench(ctx context.Context, number int, b Bench) error {
 	return s.onOpen(ctx, number, func(tx *sql.Tx) error {
-		at, level, hz := injectionColumns(b.Injected)
-		res, err := tx.ExecContext(ctx, "UPDATE job SET route = ?, injected_at = ?, injected_level = ?, injected_hz = ?, instrument = ?, way = ? WHERE number = ?",
-			b.Route, at, level, hz, b.Instrument, b.Way, number)
+		args := slices.Concat([]any{b.Route, b.Instrument, b.Way}, injectionColumns(b.Injected), []any{number})
+		res, err := tx.ExecContext(ctx, `UPDATE job SET route = ?, instrument = ?, way = ?,
+			injected_at = ?, injected_level = ?, injected_hz = ?, injected_touch = ? WHERE number = ?`, args...)
 		return changed(res, err)
 	})
 }

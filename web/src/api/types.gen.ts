@@ -121,7 +121,7 @@ text: string
 because: string
 proof: ("shown" | "missing" | "against" | "waived")
 point: string
-quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
+quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocation")
 without: string[]
 worked: boolean
 }
@@ -206,7 +206,7 @@ id: string
  * a point, a rail or a control of the sheet
  */
 point: string
-quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
+quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocation")
 /**
  * as typed
  */
@@ -255,7 +255,7 @@ hz?: number
 export interface Probe {
 point: string
 at: number
-quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
+quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocation")
 purpose: string
 sentence: Span[]
 facts: Fact[]
@@ -585,7 +585,7 @@ why: string
  */
 export interface SupplyCheck {
 point: string
-quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
+quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocation")
 text: string
 }
 /**
@@ -1018,9 +1018,10 @@ route: string
 export interface Typed {
 id: string
 point: string
-quantity?: ("" | "ac" | "dc" | "frequency" | "resistance" | "track")
+quantity?: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocation")
 text: string
 without?: string[]
+worked?: boolean
 conditions: Conditions
 }
 /**

@@ -1,11 +1,12 @@
 <script lang="ts">
   import { Button, Select } from 'flowbite-svelte';
-  import type { Ground, Judged } from '../api/types.gen';
+  import type { Ground, Judged, LineFinding } from '../api/types.gen';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import SwapDialog from '../shared/SwapDialog.svelte';
   import Dialogs from './Dialogs.svelte';
   import NextProbe from './NextProbe.svelte';
+  import ProvokeDialog from './ProvokeDialog.svelte';
   import ReadingPanel from './ReadingPanel.svelte';
   import StepChart from './StepChart.svelte';
   import Suspects from './Suspects.svelte';
@@ -23,6 +24,7 @@
   let finishing = $state(false);
   let choosing = $state(false); // a way of working
   let swapping = $state(false);
+  let provoking = $state(false);
   let striking = $state.raw<Judged | null>(null);
   let waiving = $state.raw<Ground | null>(null);
 
@@ -55,7 +57,16 @@
         bench.turnQuantity();
         break;
       case 's':
-        aimRail();
+        aimNextOf(bench.findings?.rails ?? []);
+        break;
+      case 'c':
+        aimNextOf(bench.findings?.controls ?? []);
+        break;
+      case 'k':
+        bench.turnWorked();
+        break;
+      case 'p':
+        provoking = open;
         break;
       case 'i':
         injecting = open;
@@ -80,11 +91,10 @@
     }
     return true;
   }
-  function aimRail() {
-    const rails = bench.findings?.rails ?? [];
-    const at = rails.findIndex((r) => r.name === bench.aim);
-    const rail = rails[(at + 1) % rails.length];
-    if (rail) bench.aimFor(rail.name);
+  function aimNextOf(lines: LineFinding[]) {
+    const at = lines.findIndex((l) => l.name === bench.aim);
+    const line = lines[(at + 1) % lines.length];
+    if (line) bench.aimFor(line.name);
   }
   function nextRoute() {
     const routes = view?.routes ?? [];
@@ -99,10 +109,13 @@
     { keys: '← →', does: 'aim along the route; Home and End go to its ends' },
     { keys: 'n', does: 'aim at the proposed probe' },
     { keys: 's', does: 'aim at the next supply rail' },
+    { keys: 'c', does: 'aim at the next control or ground' },
+    { keys: 'k', does: 'read the aimed control while it is worked' },
     { keys: 'q', does: 'what is read: signal, DC volts, frequency, ohms' },
     { keys: 'i', does: 'what is fed in' },
     { keys: 'h', does: 'the way of working, and what each costs' },
     { keys: 'u', does: 'read with a known good unit swapped in, or a jumper across' },
+    { keys: 'p', does: 'something that makes the fault come or go: tap, flex, cool, heat, wiggle, work' },
     { keys: 'r', does: 'the next route' },
     { keys: 'x', does: 'strike out the last reading' },
     { keys: 'f', does: 'finish the job' },
@@ -176,4 +189,5 @@
     onchosen={(stages) => (bench.without = stages)}
   />
   <WaysDialog {bench} bind:open={choosing} />
+  <ProvokeDialog {bench} bind:open={provoking} />
 {/if}

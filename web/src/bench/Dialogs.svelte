@@ -2,7 +2,7 @@
   import { untrack } from 'svelte';
   import { Button, Input, Modal, Select, Textarea } from 'flowbite-svelte';
   import type { Ground, Judged } from '../api/types.gen';
-  import type { Bench } from './bench.svelte';
+  import { levelText, type Bench } from './bench.svelte';
 
   interface Props {
     bench: Bench;
@@ -20,6 +20,7 @@
   }: Props = $props();
 
   let at = $state('');
+  let touch = $state(false); // a finger or the tip of a probe, no generator
   let level = $state('');
   let frequency = $state('');
   let outcome = $state('');
@@ -47,7 +48,8 @@
   function fillInjection() {
     const now = bench.view?.injected;
     at = now?.at ?? '';
-    level = now?.level ? `${now.level} Vrms` : '';
+    touch = now?.touch ?? false;
+    level = touch ? '' : levelText(now ?? null);
     frequency = now?.hz ? `${now.hz} Hz` : '';
   }
 </script>
@@ -65,7 +67,8 @@
     class="text-ink flex flex-col gap-3"
     onsubmit={(e) => {
       e.preventDefault();
-      void done(bench.set({ at, level: at ? level : '', frequency: at ? frequency : '' }));
+      const generator = at && !touch;
+      void done(bench.set({ at, level: generator ? level : at ? 'touch' : '', frequency: generator ? frequency : '' }));
     }}
   >
     <label>
@@ -78,6 +81,16 @@
       </Select>
     </label>
     {#if at}
+      <label class="flex items-center gap-2"
+        ><input type="checkbox" bind:checked={touch} />a touch with a finger or the tip, no generator</label
+      >
+    {/if}
+    {#if at && touch}
+      <p class="text-small text-soft">
+        What is heard at the exit is then a word: ok, weak or none. The nearer to the exit the touch, the less gain is
+        left, and weak is right. One hand, a dry board, and only where the voltage is low.
+      </p>
+    {:else if at}
       <label>
         Level
         <Input class="figure mt-1" bind:value={level} placeholder="as the sheet has it there" />

@@ -47,6 +47,17 @@
   {#if hazard}
     <p class="mt-1 font-semibold"><span class="text-hazard" aria-hidden="true">▲</span> Mind: {hazard}</p>
   {/if}
+  {#if bench.control?.moves}
+    <button
+      type="button"
+      class={['mt-1 border-l-4 pl-3 text-left', bench.worked ? 'border-measured' : 'border-line text-soft']}
+      aria-pressed={bench.worked}
+      onclick={() => bench.turnWorked()}
+    >
+      <Kbd>k</Kbd>
+      {bench.worked ? 'Read' : 'Or read'} with <b>{bench.control.by}</b>: {bench.control.moves} is due then.
+    </button>
+  {/if}
   {#if bench.without.length > 0}
     <p class="border-measured mt-1 border-l-4 pl-3" data-test="without">
       Read with <b>{bench.without.join(', ')}</b> lifted, bridged or swapped.
@@ -130,9 +141,14 @@
         <button
           type="button"
           class={['figure truncate text-left', struck && 'line-through']}
-          title={j.reading.without?.length ? `without ${j.reading.without.join(', ')}` : ''}
+          title={[
+            j.reading.without?.length ? `without ${j.reading.without.join(', ')}` : '',
+            j.reading.worked ? 'worked meanwhile' : '',
+          ]
+            .filter(Boolean)
+            .join('; ')}
           onclick={() => bench.aimFor(j.reading.point, j.reading.quantity)}
-          >{j.reading.point}{j.reading.without?.length ? ' *' : ''}</button
+          >{j.reading.point}{j.reading.without?.length || j.reading.worked ? ' *' : ''}</button
         >
         <span class={['figure truncate', struck && 'line-through']}>{j.understood}</span>
         {#if struck}

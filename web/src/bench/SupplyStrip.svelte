@@ -1,48 +1,60 @@
 <script lang="ts">
   import { Button, Kbd, Select } from 'flowbite-svelte';
+  import type { LineFinding } from '../api/types.gen';
   import type { Bench } from './bench.svelte';
 
   let { bench, oninject }: { bench: Bench; oninject: () => void } = $props();
 
   const rails = $derived(bench.findings?.rails ?? []);
+  const controls = $derived(bench.findings?.controls ?? []);
   const isBad = (verdict: string) => !['', 'within', 'unjudged'].includes(verdict);
 </script>
 
+{#snippet lines(title: string, kind: string, list: LineFinding[])}
+  {#if list.length > 0}<span class="text-small">{title}</span>{/if}
+  {#each list as line (line.name)}
+    {@const bad = isBad(line.verdict) || isBad(line.moving) || line.rippling === 'hum'}
+    <button
+      type="button"
+      class={[
+        'flex flex-none items-baseline gap-2 rounded-md border-2 px-2 py-0.5',
+        line.name === bench.aim ? 'border-ink' : 'hover:border-line border-transparent',
+      ]}
+      aria-label="Aim at {kind} {line.name}"
+      aria-pressed={line.name === bench.aim}
+      title={[line.note, line.does, line.moves && `${line.moves} with ${line.by}`].filter(Boolean).join('; ')}
+      onclick={() => bench.aimFor(line.name)}
+    >
+      <b class="text-ink font-semibold">{line.name}</b>
+      {#if line.read === '' && line.ripple === '' && line.moved === ''}
+        <span>not read</span>
+      {:else}
+        {#if line.read !== ''}
+          <span class={['figure', isBad(line.verdict) && 'text-fault font-bold']}
+            >{isBad(line.verdict) ? (line.verdict === 'high' ? '▴ ' : '▾ ') : ''}{line.read}</span
+          >
+        {/if}
+        {#if isBad(line.verdict)}<span class="text-fault">{line.verdict} {line.off}</span>{/if}
+        {#if line.moved !== ''}
+          <span class={['figure text-small', isBad(line.moving) && 'text-fault font-bold']}
+            >{isBad(line.moving) ? '▾ ' : '→ '}{line.moved}</span
+          >
+        {/if}
+        {#if line.ripple !== ''}
+          <span class={['figure text-small', line.rippling === 'hum' && 'text-fault font-bold']}
+            >{line.rippling === 'hum' ? '≋ ' : '~ '}{line.ripple}</span
+          >
+        {/if}
+        {#if line.note && !bad}<span>waits for the start</span>{/if}
+      {/if}
+    </button>
+  {/each}
+{/snippet}
+
 <div class="text-soft flex min-h-[46px] flex-wrap items-center px-[18px] whitespace-nowrap lg:flex-nowrap">
   <div class="flex min-w-0 flex-1 items-center gap-x-4 overflow-x-auto p-1">
-    {#if rails.length > 0}<span class="text-small">Supplies</span>{/if}
-    {#each rails as rail (rail.name)}
-      {@const bad = isBad(rail.verdict) || rail.rippling === 'hum'}
-      <button
-        type="button"
-        class={[
-          'flex flex-none items-baseline gap-2 rounded-md border-2 px-2 py-0.5',
-          rail.name === bench.aim ? 'border-ink' : 'hover:border-line border-transparent',
-        ]}
-        aria-label="Aim at rail {rail.name}"
-        aria-pressed={rail.name === bench.aim}
-        title={rail.note}
-        onclick={() => bench.aimFor(rail.name)}
-      >
-        <b class="text-ink font-semibold">{rail.name}</b>
-        {#if rail.read === '' && rail.ripple === ''}
-          <span>not read</span>
-        {:else}
-          {#if rail.read !== ''}
-            <span class={['figure', isBad(rail.verdict) && 'text-fault font-bold']}
-              >{isBad(rail.verdict) ? (rail.verdict === 'high' ? '▴ ' : '▾ ') : ''}{rail.read}</span
-            >
-          {/if}
-          {#if isBad(rail.verdict)}<span class="text-fault">{rail.verdict} {rail.off}</span>{/if}
-          {#if rail.ripple !== ''}
-            <span class={['figure text-small', rail.rippling === 'hum' && 'text-fault font-bold']}
-              >{rail.rippling === 'hum' ? '≋ ' : '~ '}{rail.ripple}</span
-            >
-          {/if}
-          {#if rail.note && !bad}<span>waits for the start</span>{/if}
-        {/if}
-      </button>
-    {/each}
+    {@render lines('Supplies', 'rail', rails)}
+    {@render lines('Controls', 'control', controls)}
   </div>
   <div class="flex max-w-full flex-none items-center gap-2 overflow-x-auto py-1">
     <label class="text-small flex items-center gap-2">

@@ -2,7 +2,18 @@
 // person is about to do.
 import { api, newId, Refusal, told } from '../api/client';
 import { Fresh } from '../shared/fresh';
-import type { BenchSetting, Conditions, Echo, Ground, JobView, Judged, Outcome, Probe } from '../api/types.gen';
+import type {
+  BenchSetting,
+  Conditions,
+  Echo,
+  Ground,
+  Injection,
+  JobView,
+  Judged,
+  LineFinding,
+  Outcome,
+  Probe,
+} from '../api/types.gen';
 
 export type Quantity = Probe['quantity'];
 
@@ -13,6 +24,7 @@ const quantityNames: Record<Quantity, string> = {
   frequency: 'frequency',
   resistance: 'ohms, set off',
   track: 'volts along the track',
+  provocation: 'what was done',
 };
 
 /** A current (A) fed in at a place on a rail's copper. */
@@ -22,12 +34,19 @@ export interface Feed {
 }
 
 /** What can be read at an aim, in the order of turning. */
-const readable: Record<'point' | 'rail' | 'fuse' | 'place', Quantity[]> = {
+const readable: Record<'point' | 'rail' | 'control' | 'fuse' | 'place', Quantity[]> = {
   point: ['ac', 'dc', 'frequency', 'resistance'],
   rail: ['dc', 'ac', 'frequency', 'resistance'],
+  control: ['dc', 'resistance'],
   fuse: ['resistance'],
   place: ['track'],
 };
+
+/** The level that is fed in, as it is typed. */
+export function levelText(injected: Injection | null): string {
+  if (injected?.touch) return 'touch';
+  return injected?.level ? `${injected.level} Vrms` : '';
+}
 
 export class Bench {
   view: JobView | null = $state.raw(null);
@@ -39,6 +58,7 @@ export class Bench {
   echo: Echo | null = $state.raw(null);
   busy = $state(false);
   without: string[] = $state([]); // what is lifted or swapped while reading
+  worked = $state(false); // the aimed control is worked while reading
   feed: Feed | null = $state.raw(null); // a current fed into a rail's copper
 
   private id = newId(); // of the reading being typed; kept when sending fails
@@ -66,10 +86,15 @@ export class Bench {
   get isRail(): boolean {
     return this.findings?.rails.some((r) => r.name === this.aim) ?? false;
   }
+  /** The control that is aimed at. */
+  get control(): LineFinding | undefined {
+    return this.findings?.controls.find((c) => c.name === this.aim);
+  }
   /** What the aim is; nothing where the sheet does not have it. */
   private get aimed(): keyof typeof readable | null {
     const supplies = this.view?.supplies ?? [];
     if (this.isRail) return 'rail';
+    if (this.control) return 'control';
     if (this.aimAt >= 0) return 'point';
     if (supplies.some((r) => r.elements.some((e) => e.kind === 'fuse' && e.name === this.aim))) return 'fuse';
     if (supplies.some((r) => r.hunt?.places.some((p) => p.name === this.aim))) return 'place';
@@ -141,12 +166,13 @@ export class Bench {
       this.aimForGround(missing);
       return;
     }
-    this.without = []; // what was lifted for one reading is back for the next
+    this.without = [...(this.next?.without ?? [])]; // what was lifted for one reading is back for the next
     this.aimFor(this.next?.point ?? this.points.at(-1)?.name ?? '', this.next?.quantity);
   }
 
   aimFor(name: string, quantity?: Quantity) {
     this.aim = name;
+    this.worked = false;
     const can = this.aimed === null ? [] : readable[this.aimed];
     this.quantity = quantity && can.includes(quantity) ? quantity : (can[0] ?? 'ac');
     if (this.text !== '') this.type(this.text); // it means something else there
@@ -156,6 +182,7 @@ export class Bench {
   aimForGround(ground: Ground) {
     this.without = [...ground.without];
     this.aimFor(ground.point, ground.quantity);
+    this.worked = ground.worked;
   }
 
   /** Moves the aim along the route. */
@@ -171,6 +198,12 @@ export class Bench {
     this.type(this.text);
   }
 
+  turnWorked() {
+    if (!this.control?.moves) return;
+    this.worked = !this.worked;
+    if (this.text !== '') this.type(this.text);
+  }
+
   private get typed() {
     return {
       id: this.id,
@@ -178,6 +211,7 @@ export class Bench {
       quantity: this.quantity,
       text: this.text,
       without: [...this.without],
+      worked: this.worked,
       conditions: this.conditions,
     };
   }
@@ -221,12 +255,20 @@ export class Bench {
     } else {
       const trouble = this.trouble;
       this.aimFor(typed.point, typed.quantity);
+      this.worked = typed.worked;
       this.type(typed.text);
       this.trouble = trouble;
     }
     return logged;
   }
 
+  /** Logs what was done at a place to make the fault come or go, and what came of it. */
+  provoke(id: string, point: string, text: string) {
+    return this.change(
+      () => api.log(this.number, { id, point, quantity: 'provocation', text, conditions: this.conditions }),
+      true,
+    );
+  }
   strike(id: string, reason: string) {
     return this.change(() => api.strike(this.number, id, reason), false);
   }
@@ -237,7 +279,7 @@ export class Bench {
       instrument: now?.instrument ?? '',
       way: now?.way ?? 'halve',
       at: now?.injected?.at ?? '',
-      level: now?.injected?.level ? `${now.injected.level} Vrms` : '',
+      level: levelText(now?.injected ?? null),
       frequency: now?.injected?.hz ? `${now.injected.hz} Hz` : '',
     };
     // Another route, place to feed in or way of working changes what to probe next; the aim goes along.

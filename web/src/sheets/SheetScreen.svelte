@@ -33,6 +33,7 @@
     stages: 'Further stages',
     expected: 'Further values',
     rails: 'Rails',
+    controls: 'Controls and grounds',
     routes: 'Names of routes',
     reservoirs: 'Reservoirs',
     tracks: 'Copper',
@@ -45,6 +46,8 @@
     expected:
       'Values that hold under other conditions: in one mode only, at another generator level, of another shape.',
     rails: 'The supply lines that stages need.',
+    controls:
+      'What stages need besides supply: lines that let them pass, mute, tune, select or set the gain, and the grounds they stand on.',
     routes: 'Names for the ways through the set, from an entry to an exit.',
     reservoirs:
       'The capacitors that keep their charge after the set is off: what they hold and how to empty them follows.',

@@ -1,0 +1,97 @@
+package sheet
+
+import (
+	"slices"
+	"strings"
+	"testing"
+)
+
+// mixer is a set with a control, a ground, an oscillator that a stage needs,
+// feedback around two stages, and two channels behind it.
+func mixer() *Sheet {
+	return &Sheet{Model: "M",
+		Points: []Point{{Name: "A", Expect: []Expectation{{Quantity: AC, Value: "1 mV"}}}, {Name: "LO", Expect: []Expectation{{Quantity: AC, Value: "100 mV"}}},
+			{Name: "B"}, {Name: "C"}, {Name: "L", Twin: "R"}, {Name: "R"}},
+		Stages: []Stage{
+			{Name: "mixer", Kind: "mixer", From: "A", To: "B", Gain: "20 dB", Rails: []string{"+9 V"}, Needs: []string{"LO", "AGC", "E1"}},
+			{Name: "amplifier", From: "B", To: "C", Gain: "20 dB", Needs: []string{"MUTE"}},
+			{Name: "left", From: "C", To: "L", Gain: "0 dB"}, {Name: "right", From: "C", To: "R", Gain: "0 dB"},
+			{Name: "oscillator", Kind: "oscillator", To: "LO", Rails: []string{"+9 V"}},
+			{Name: "return", Kind: "feedback", From: "C", To: "A"}},
+		Rails: []Rail{{Name: "+9 V", Value: "9 V"}},
+		Controls: []Control{{Name: "AGC", Does: "gain", Value: "1.2 V", From: "the detector"}, {Name: "E1", Does: "ground"},
+			{Name: "MUTE", Does: "mute", Value: "4.8 V", Worked: "0 V", By: "key held", From: "LOGIC"}, {Name: "LOGIC", Does: "enable", Value: "5 V", From: "+9 V"}}}
+}
+
+func TestControlsOscillatorsAndLoops(t *testing.T) {
+	p, problems := mixer().Plan()
+	if len(problems) > 0 {
+		t.Fatal(problems)
+	}
+	line, _ := p.LineIndex("MUTE")
+	var feeds []string
+	for _, f := range p.Feeds(line) {
+		feeds = append(feeds, p.LineName(f))
+	}
+	if got := strings.Join(feeds, ", "); got != "MUTE, LOGIC, +9 V" {
+		t.Errorf("MUTE is made from %s", got)
+	}
+	if c := p.Controls[2]; !c.Moves || c.Worked != 0 || c.WorkedTolerance.High != zeroTolerance.High {
+		t.Errorf("%+v", c)
+	}
+	m := p.Stages[0]
+	if len(m.Lines) != 3 || len(m.Signals) != 1 || p.Points[m.Signals[0]].Name != "LO" {
+		t.Errorf("the mixer needs %v and %v", m.Lines, m.Signals)
+	}
+	if len(p.Loops) != 1 || p.Stages[p.Loops[0].Feedback].Name != "return" || !slices.Equal(p.Loops[0].Inside, []int{0, 1}) {
+		t.Errorf("loops %+v", p.Loops)
+	}
+	var routes []string
+	for _, r := range p.Routes {
+		routes = append(routes, r.Name)
+	}
+	if got := strings.Join(routes, "; "); got != "A to L; A to R; oscillator, by itself to LO" {
+		t.Errorf("routes %s", got)
+	}
+	if p.Points[4].Twin != 5 || p.Points[5].Twin != 4 || p.Points[0].Twin != -1 {
+		t.Errorf("twins %d and %d", p.Points[4].Twin, p.Points[5].Twin)
+	}
+}
+
+// What is wrong with them is said, at the cell it stands in.
+func TestProblemsOfControls(t *testing.T) {
+	for _, x := range []struct {
+		edit        func(s *Sheet)
+		path, says  string
+		table, cell string
+	}{
+		{func(s *Sheet) { s.Controls[0].Does = "magic" }, "controls/0/does", "nothing a control does", controlsTable, "does"},
+		{func(s *Sheet) { s.Controls[0].Value = "" }, "controls/0/value", "while the signal passes", controlsTable, "value"},
+		{func(s *Sheet) { s.Controls[0].Value = "loud" }, "controls/0/value", "character 1", controlsTable, "value"},
+		{func(s *Sheet) { s.Controls[0].From = "" }, "controls/0/from", "nothing drives it", controlsTable, "driven"},
+		{func(s *Sheet) { s.Controls[2].By = "" }, "controls/2/by", "nobody can tell how", controlsTable, "by"},
+		{func(s *Sheet) { s.Controls[0].Name = "" }, "controls/0/name", "needs a name", controlsTable, "control"},
+		{func(s *Sheet) { s.Controls[0].Name = "+9 V" }, "controls/0/name", "two lines are called", controlsTable, "control"},
+		{func(s *Sheet) { s.Controls[0].Name = "B" }, "controls/0/name", "a point is called B too", controlsTable, "control"},
+		{func(s *Sheet) { s.Controls[3].From = "MUTE" }, "controls/2/from", "it feeds itself: MUTE from LOGIC from MUTE", controlsTable, "driven"},
+		{func(s *Sheet) { s.Stages[0].Needs[1] = "TUNE" }, "stages/0/needs/1", "neither a control nor a point", pathTable, "also"},
+		{func(s *Sheet) { s.Stages[5].From, s.Stages[5].To = "A", "C" }, "stages/5/to", "exchange From and To", stagesTable, "to"},
+		{func(s *Sheet) { s.Points[4].Twin = "Q" }, "points/4/twin", "no point of this sheet", pathTable, "twin"},
+		{func(s *Sheet) { s.Points[4].Twin = "L" }, "points/4/twin", "not its own twin", pathTable, "twin"},
+		{func(s *Sheet) { s.Points[5].Twin = "C" }, "points/4/twin", "but the twin of R is C", pathTable, "twin"},
+		{func(s *Sheet) { s.Points[3].Twin = "R" }, "points/4/twin", "the twin of C already", pathTable, "twin"},
+	} {
+		s := mixer()
+		x.edit(s)
+		again, origin := FromTables(s.Tables())
+		_, problems := again.Plan()
+		i := slices.IndexFunc(problems, func(p Problem) bool { return p.Path == x.path && strings.Contains(p.Message, x.says) })
+		if i < 0 {
+			t.Errorf("%s: %v, want %q", x.path, problems, x.says)
+			continue
+		}
+		if c, ok := origin.Find(x.path); !ok || c.Table != x.table || c.Column != x.cell {
+			t.Errorf("%s stands in %+v", x.path, c)
+		}
+	}
+}

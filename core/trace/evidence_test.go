@@ -1,0 +1,240 @@
+package trace
+
+import (
+	"math"
+	"strings"
+	"testing"
+
+	"steptrace/core/sheet"
+)
+
+// log takes readings one after the other: "point", "text", under the case as it
+// stands then.
+type logbook struct {
+	t        *testing.T
+	c        Case
+	readings []Reading
+}
+
+func (l *logbook) take(aim Aim, text string, change ...func(r *Reading)) Findings {
+	l.t.Helper()
+	r, err := l.c.Take(aim, text)
+	if err != nil {
+		l.t.Fatalf("%s at %s: %v", text, aim.Point, err)
+	}
+	for _, f := range change {
+		f(&r)
+	}
+	l.readings = append(l.readings, r)
+	return l.c.Find(l.readings)
+}
+
+func (l *logbook) at(point, text string, change ...func(r *Reading)) Findings {
+	l.t.Helper()
+	return l.take(Aim{Point: point}, text, change...)
+}
+
+func worked(r *Reading) { r.Worked = true }
+
+func lifted(names ...string) func(r *Reading) { return func(r *Reading) { r.Without = names } }
+
+// muted is a row of three stages; the second needs a mute line that a logic
+// line makes, made from a rail.
+func muted() *sheet.Sheet {
+	s := chain(3, "0 dB")
+	s.Rails = []sheet.Rail{{Name: "+5 V", Value: "5 V"}}
+	s.Controls = []sheet.Control{{Name: "MUTE", Does: "mute", Value: "4.8 V", Worked: "0 V", By: "MUTE held", From: "LOGIC"}, {Name: "LOGIC", Does: "enable", Value: "5 V", From: "+5 V"}}
+	s.Stages[1].Needs = []string{"MUTE"}
+	return s
+}
+
+// A stage that a mute line holds shut is good: the line is at fault, or what it
+// is made from, whichever is bad furthest up.
+func TestABadControlIsBlamedAndNotItsStage(t *testing.T) {
+	l := logbook{t: t, c: open(t, muted())}
+	l.at("p1", "10 mV")
+	f := l.at("p2", "none")
+	if f.State != Named || f.Stage != "s1" || f.Condemned {
+		t.Fatalf("%s %s", f.State, f.Headline)
+	}
+	f = l.at("MUTE", "0.2 V")
+	if f.State != Supply || f.Stage != "" || !strings.Contains(f.Headline, "read LOGIC") {
+		t.Errorf("%s %s", f.State, f.Headline)
+	}
+	l.at("LOGIC", "5 V")
+	f = l.at("LOGIC", "5 V") // what decides is read twice
+	if !strings.Contains(f.Headline, "Control MUTE reads 200 mV. Read it once more") {
+		t.Errorf("%s", f.Headline)
+	}
+	if f = l.at("MUTE", "0.2 V"); !strings.HasPrefix(f.Headline, "Control MUTE is at fault: s1 has no control") {
+		t.Errorf("%s", f.Headline)
+	}
+}
+
+// A line that stands right but does not move when its key is held is bad too.
+func TestAControlThatDoesNotMoveIsBad(t *testing.T) {
+	l := logbook{t: t, c: open(t, muted())}
+	l.at("MUTE", "4.8 V")
+	f := l.at("p1", "10 mV")
+	if f.Controls[0].good() {
+		t.Error("MUTE is taken for good before it was worked")
+	}
+	if f = l.at("MUTE", "4.7 V", worked); !f.Controls[0].bad() || f.Controls[0].Moves != "0 V" || f.Controls[0].Moved != "4.7 V" {
+		t.Errorf("%+v", f.Controls[0])
+	}
+	if f = l.at("MUTE", "0.01 V", worked); !f.Controls[0].good() {
+		t.Errorf("%+v", f.Controls[0])
+	}
+	if err := l.c.CheckWorked("+5 V"); err == nil || !strings.Contains(err.Error(), "is no control") {
+		t.Errorf("working a rail: %v", err)
+	}
+	if err := l.c.CheckWorked("LOGIC"); err == nil || !strings.Contains(err.Error(), "does not say what LOGIC becomes") {
+		t.Errorf("working a line that does not move: %v", err)
+	}
+}
+
+// A mixer without its oscillator is good: the trace goes on to the oscillator.
+func TestAMissingOscillatorIsFound(t *testing.T) {
+	s := chain(2, "0 dB")
+	s.Points = append(s.Points, sheet.Point{Name: "LO", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "150 mV"}}})
+	s.Stages[1].Needs = []string{"LO"}
+	s.Stages = append(s.Stages, sheet.Stage{Name: "oscillator", Kind: "oscillator", To: "LO"})
+	l := logbook{t: t, c: open(t, s)}
+	l.at("p1", "10 mV")
+	f := l.at("p2", "none")
+	if f.Condemned || f.State != Named {
+		t.Fatalf("%s %s", f.State, f.Headline)
+	}
+	f = l.at("LO", "none")
+	if f.State != Elsewhere || f.GoTo == "" {
+		t.Fatalf("%s %s", f.State, f.Headline)
+	}
+	l.c.Route, _ = l.c.Plan.Route(f.GoTo)
+	if f = l.c.Find(l.readings); f.Stage != "oscillator" {
+		t.Errorf("%s %s", f.State, f.Headline)
+	}
+}
+
+// While feedback closes a loop its stages cannot be told apart; opened, with a
+// word for what is there, they can.
+func TestALoopIsOneBlockUntilItIsOpened(t *testing.T) {
+	s := chain(4, "10 dB")
+	s.Stages = append(s.Stages, sheet.Stage{Name: "back", Kind: "feedback", From: "p3", To: "p1"})
+	l := logbook{t: t, c: open(t, s)}
+	l.at("p1", "31.6 mV")
+	l.at("p4", "distorted")
+	f := l.at("p3", "distorted")
+	if f.State != Tracing || f.Next == nil || len(f.Next.Without) != 1 || f.Next.Without[0] != "back" || f.Next.Point != "p2" {
+		t.Fatalf("%s %+v", f.Headline, f.Next)
+	}
+	if f = l.at("p2", "31.6 mV", lifted("back")); f.Readings[len(l.readings)-1].Verdict != Unjudged {
+		t.Errorf("a level with the loop open was judged: %+v", f.Readings[len(l.readings)-1])
+	}
+	if f = l.at("p2", "ok", lifted("back")); f.State != Named || f.Stage != "s2" {
+		t.Errorf("%s %s", f.State, f.Headline)
+	}
+	// Good as soon as the feedback is lifted: it is the feedback.
+	l.readings = l.readings[:3]
+	if f = l.at("p3", "ok", lifted("back")); f.State != Named || f.Stage != "back" {
+		t.Errorf("%s %s", f.State, f.Headline)
+	}
+}
+
+// What a provocation does to the odds, worked out by hand from the stated
+// figures: a contact that comes and goes answers to a tap in 0.6 of cases, one
+// that does not seems to in 0.02, another block far away in 0.03.
+func TestATapThatMovesTheFaultShiftsTheOdds(t *testing.T) {
+	s := chain(5, "0 dB")
+	for i := range s.Stages {
+		s.Stages[i].Kind = "amplifier"
+	}
+	s.Stages[0].Kind = "connector"
+	l := logbook{t: t, c: open(t, s)}
+	odds := func() float64 {
+		f := newFinder(l.c, l.readings)
+		believed := f.belief(f.evidence)
+		return believed[0] / believed[4]
+	}
+	l.at("p5", "cuts out")
+	before := odds()
+	l.take(Aim{Point: "s0", Quantity: sheet.Provocation}, "tap comes")
+	if len(l.readings) != 2 || l.readings[1].Act != Tap || l.readings[1].Word != Comes {
+		t.Fatalf("%+v", l.readings[1])
+	}
+	// The share of "comes and goes" among the effects, given that the exit cuts out:
+	// P(intermittent | effect) is 0.95·0.4 for it, 0.95·0.04 for noisy, and
+	// misread·0.2·0.02 on top for every effect.
+	given := func(share [effects]float64) (comes float64) {
+		slip := 0.05 * 0.2 * 0.02
+		total := 0.0
+		for e := range effects {
+			p := share[e] * slip
+			switch e {
+			case comesAndGoes:
+				comes = share[e] * (0.95*0.4 + slip)
+				p = comes
+			case noisy:
+				p = share[e] * (0.95*0.04 + slip)
+			}
+			total += p
+		}
+		return comes / total
+	}
+	c, a := given(shares["contact"]), given(shares["amplifier"])
+	want := (c*0.6 + (1-c)*0.02) / (a*0.03 + (1-a)*0.02)
+	got := odds() / before
+	if math.Abs(got/want-1) > 1e-6 {
+		t.Errorf("the odds shift by %g, by hand %g", got, want)
+	}
+	// A good reading of a fault that comes and goes clears nothing.
+	if f := l.at("p4", "10 mV"); f.Stages[0].Standing != Suspect {
+		t.Errorf("%s is %s", f.Stages[0].Name, f.Stages[0].Standing)
+	}
+}
+
+func TestProvocationsThatCannotBe(t *testing.T) {
+	c := open(t, chain(2, "0 dB"))
+	for text, says := range map[string]string{"": "say what was done", "tap": "say what was done", "kick comes": "say what was done", "tap broke": "say what was done"} {
+		if _, err := c.Take(Aim{Point: "s0", Quantity: sheet.Provocation}, text); err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%q: %v", text, err)
+		}
+	}
+	if _, err := c.Take(Aim{Point: "elsewhere", Quantity: sheet.Provocation}, "tap comes"); err == nil {
+		t.Error("tapping what is not there was taken")
+	}
+}
+
+// A touch brings in 20 mV. Behind 40 dB of gain that is 2 V where 100 mV is
+// usual: weak is a fault. At the last point before the exit it is 14 dB below the
+// usual 100 mV: weak is right. Where the usual level is 1 V it is 34 dB below:
+// nothing heard is no fault either.
+func TestATouchIsHeardTheLessTheNearerToTheExit(t *testing.T) {
+	s := chain(3, "20 dB") // 10 mV, 100 mV, 1 V, 10 V
+	judge := func(at string, text string) Judged {
+		t.Helper()
+		c := open(t, s)
+		in, err := ReadInjection(at, "touch", "")
+		if err != nil {
+			t.Fatal(err)
+		}
+		c.Injected = in
+		r, err := c.Take(Aim{Point: "p3"}, text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return c.Judge(r)
+	}
+	for _, x := range []struct {
+		at, text string
+		want     Verdict
+	}{
+		{"p0", "ok", Within}, {"p0", "hum", Within}, {"p0", "weak", Low}, {"p0", "none", Absent},
+		{"p1", "weak", Within}, {"p1", "none", Absent}, // 20 mV on 100 mV: −14 dB
+		{"p2", "weak", Within}, {"p2", "none", Unjudged}, // 20 mV on 1 V: −34 dB
+		{"p0", "distorted", Distorted}, {"p0", "3 V", Unjudged},
+	} {
+		if j := judge(x.at, x.text); j.Verdict != x.want {
+			t.Errorf("%q heard of a touch at %s is %s (%s), want %s", x.text, x.at, j.Verdict, j.Note, x.want)
+		}
+	}
+}

@@ -1,0 +1,90 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import { Button, Modal, Select } from 'flowbite-svelte';
+  import { newId } from '../api/client';
+  import type { Bench } from './bench.svelte';
+
+  /** Something is done at a place, and the fault comes, goes, or does not care. */
+  let { bench, open = $bindable() }: { bench: Bench; open: boolean } = $props();
+
+  const acts = [
+    { act: 'tap', name: 'tapped' },
+    { act: 'flex', name: 'flexed' },
+    { act: 'wiggle', name: 'wiggled' },
+    { act: 'work', name: 'worked through its travel' },
+    { act: 'cool', name: 'cooled' },
+    { act: 'heat', name: 'warmed' },
+  ];
+  const outcomes = [
+    { word: 'comes', name: 'The fault came' },
+    { word: 'goes', name: 'It went away' },
+    { word: 'nothing', name: 'Nothing changed' },
+  ];
+  const cautions: Record<string, string> = {
+    tap: 'With an insulated stick, one hand, nothing else touching the set.',
+    flex: 'With an insulated stick, one hand, nothing else touching the set.',
+    wiggle: 'With an insulated stick, one hand, nothing else touching the set.',
+    work: 'Turn the volume down first: a dead spot can come back at full level.',
+    cool: 'Away from hot glass, high voltage and open flames; the spray also shrinks cracked joints and leaves damp behind.',
+    heat: 'Low and slow, away from electrolytic capacitors and plastic; no more than a hand bears.',
+  };
+
+  let place = $state('');
+  let act = $state('tap');
+  let id = newId(); // kept when sending fails
+  let wrong = $state('');
+
+  const places = $derived([
+    ...(bench.findings?.stages ?? []).map((s) => s.name),
+    ...bench.points.map((p) => p.name),
+    ...(bench.findings?.rails ?? []).map((r) => r.name),
+    ...(bench.findings?.controls ?? []).map((c) => c.name),
+  ]);
+  // Opens at the likeliest stage.
+  $effect(() => {
+    if (open) {
+      untrack(() => {
+        const stages = [...(bench.findings?.stages ?? [])].sort((a, b) => b.weight - a.weight);
+        place = stages[0]?.name ?? places[0] ?? '';
+        wrong = '';
+      });
+    }
+  });
+  async function log(word: string) {
+    if (await bench.provoke(id, place, `${act} ${word}`)) {
+      id = newId();
+      open = false;
+    } else {
+      wrong = bench.trouble;
+    }
+  }
+</script>
+
+<Modal title="What moves the fault" bind:open size="sm">
+  <div class="text-ink flex flex-col gap-3">
+    <label>
+      At
+      <Select placeholder="" class="mt-1" bind:value={place}>
+        {#each places as name (name)}<option value={name}>{name}</option>{/each}
+      </Select>
+    </label>
+    <fieldset class="grid grid-cols-2 gap-1">
+      <legend class="text-soft">was</legend>
+      {#each acts as a (a.act)}
+        <label class="flex items-center gap-2"><input type="radio" value={a.act} bind:group={act} />{a.name}</label>
+      {/each}
+    </fieldset>
+    <p class="font-semibold"><span class="text-hazard" aria-hidden="true">▲</span> {cautions[act]}</p>
+    {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
+    <div class="flex flex-wrap gap-2">
+      {#each outcomes as outcome (outcome.word)}
+        <Button
+          type="button"
+          color={outcome.word === 'nothing' ? 'alternative' : 'primary'}
+          disabled={bench.busy || place === ''}
+          onclick={() => log(outcome.word)}>{outcome.name}</Button
+        >
+      {/each}
+    </div>
+  </div>
+</Modal>
