@@ -152,8 +152,17 @@ func TestJobsComeFromTheirFaults(t *testing.T) {
 			if found.State != trace.Tracing {
 				break
 			}
-			v := quantity.Value{SI: quantity.Times(level(found.Next.At)), Unit: quantity.Volt, Form: quantity.RMS}
-			r, err := c.Take(trace.Aim{Point: found.Next.Point}, v.Short(3))
+			asked := c
+			asked.Route, _ = plan.Route(found.Next.Route)
+			asked.Injected = found.Next.Injected
+			point, _ := plan.PointIndex(found.Next.Point)
+			at, _ := asked.Route.At(point)
+			dbv := asked.Route.Levels[at].DBV
+			if asked.Injected == nil && slices.ContainsFunc(asked.Route.Stages[:at], func(s int) bool { return plan.Stages[s].Name == fault.stage }) {
+				dbv -= fault.lossDB
+			}
+			v := quantity.Value{SI: quantity.Times(dbv), Unit: quantity.Volt, Form: quantity.RMS}
+			r, err := asked.Take(trace.Aim{Point: found.Next.Point}, v.Short(3))
 			if err != nil {
 				t.Fatal(err)
 			}

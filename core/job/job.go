@@ -91,7 +91,7 @@ func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
 	for i := range j.Waivers {
 		waivers[i] = j.Waivers[i].Waiver
 	}
-	return trace.Case{Plan: plan, Route: route, Injected: j.Injected, Instrument: j.Instrument, Power: power.Reading(), Way: j.Way, Waivers: waivers}, true
+	return trace.Case{Plan: plan, Route: route, Injected: j.Injected, Instrument: j.Instrument, Power: power.Reading(), Way: j.Way, Waivers: waivers, Open: len(j.Steps) > 0}, true
 }
 
 // Power is how the set stands.

@@ -184,17 +184,22 @@ func (f *finder) waysTo(j *Judged) *ways {
 	if j.ways != nil {
 		return j.ways
 	}
-	key := wayKey{mode: j.route.Mode, from: j.route.Points[j.from], to: j.route.Points[j.at]}
-	for _, name := range j.Reading.Without {
+	j.ways = f.waysFrom(j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], j.Reading.Without)
+	return j.ways
+}
+
+// waysFrom gives the ways between two points in a mode, and keeps them.
+func (f *finder) waysFrom(mode string, from, to int, without []string) *ways {
+	key := wayKey{mode: mode, from: from, to: to}
+	for _, name := range without {
 		key.without += name + "\x00"
 	}
 	w, ok := f.ways[key]
 	if !ok {
-		found := waysBetween(f.Plan, key.mode, key.from, key.to, j.Reading.Without)
+		found := waysBetween(f.Plan, mode, from, to, without)
 		w = &found
 		f.ways[key] = w
 	}
-	j.ways = w
 	return w
 }
 

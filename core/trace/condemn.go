@@ -35,6 +35,9 @@ type Ground struct {
 	Quantity sheet.Quantity `json:"quantity"`
 	Without  []string       `json:"without"` // what to lift for that reading
 	Worked   bool           `json:"worked"`  // the control is worked for that reading
+	// How the bench has to stand for it, where that differs from how it stands.
+	Route    string     `json:"route"` // key; empty: the one being traced
+	Injected *Injection `json:"injected" jsonschema:"nullable"`
 }
 
 // Waiver says that a ground for condemning a stage is done without, and why.
@@ -254,7 +257,7 @@ func (f *finder) sureGround(at int) Ground {
 	}
 	if !ok {
 		g.Proof, g.Because = Lacking, ""
-		g.Text = fmt.Sprintf("What was tried on other routes is tried again: %s in a thousand speak for something else", doubt(belief))
+		g.Text = fmt.Sprintf("Nothing that was read decides it: %s in a thousand speak for something else", doubt(belief))
 		return g
 	}
 	g.Proof, g.Because, g.Point, g.Quantity, g.Without = Lacking, "", pivot.point, pivot.quantity, pivot.without
@@ -262,7 +265,20 @@ func (f *finder) sureGround(at int) Ground {
 	if len(pivot.without) > 0 {
 		with = " with " + strings.Join(pivot.without, ", ") + " lifted"
 	}
-	g.Text = fmt.Sprintf("Another reading of %s%s agrees: it decides, and %s in a thousand speak for something else", pivot.point, with, doubt(belief))
+	if j := pivot.was; j != nil {
+		if j.route != f.Route {
+			with += " on " + j.route.Name
+		}
+		if in := j.Reading.Injected; in != nil && in.At != f.Plan.Points[j.route.Points[0]].Name {
+			with += ", fed in at " + in.At
+		}
+		g.Route, g.Injected = j.route.Key, j.Reading.Injected
+	}
+	reading := "Another reading of"
+	if pivot.times == 0 {
+		reading = "The reading of"
+	}
+	g.Text = fmt.Sprintf("%s %s%s agrees: it decides, and %s in a thousand speak for something else", reading, pivot.point, with, doubt(belief))
 	return g
 }
 
@@ -272,6 +288,7 @@ type again struct {
 	quantity sheet.Quantity
 	without  []string
 	times    float64
+	was      *Judged // with the signal and on the route of that reading; nil for a line
 }
 
 const (
@@ -299,22 +316,19 @@ func (f *finder) pivot(stage int) (best again, ok bool) {
 			}
 		}
 		for _, j := range f.evidence {
-			if (f.onRoute(j) || f.needed(stage, j)) && j.at > j.from && !f.allows(j, k) {
-				offer(again{j.Reading.Point, j.Reading.Quantity, j.Reading.Without, j.times})
+			if j.at > j.from && !f.allows(j, k) {
+				offer(again{j.Reading.Point, j.Reading.Quantity, j.Reading.Without, j.times, j})
 			}
 		}
 		for i := range f.countLines() {
-			if l := f.line(i); l.good() && slices.Contains(f.Plan.Feeds(i), k-len(f.Plan.Stages)) {
-				offer(again{l.Name, sheet.DC, nil, l.times})
+			if l := f.line(i); l.Read == "" && k == len(f.Plan.Stages)+i {
+				offer(again{l.Name, sheet.DC, nil, 0, nil})
+			} else if l.good() && slices.Contains(f.Plan.Feeds(i), k-len(f.Plan.Stages)) {
+				offer(again{l.Name, sheet.DC, nil, l.times, nil})
 			}
 		}
 	}
 	return best, ok
-}
-
-// needed tells whether a reading is of a signal that a stage needs besides its own.
-func (f *finder) needed(stage int, j *Judged) bool {
-	return slices.Contains(f.Plan.Stages[stage].Signals, j.route.Points[j.at])
 }
 
 // doubt is what is missing to certainty, in thousandths.

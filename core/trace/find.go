@@ -151,7 +151,9 @@ type Findings struct {
 	Controls  []LineFinding  `json:"controls"`
 	Readings  []Judged       `json:"readings"` // in the order given
 	Next      *Probe         `json:"next" jsonschema:"nullable"`
-	Ways      []WayCost      `json:"ways"` // of working, with what each costs from here
+	// What can be read next, what was chosen first and then what tells most a minute.
+	Options []Option  `json:"options"`
+	Ways    []WayCost `json:"ways"` // of working, with what each costs from here
 }
 
 // finder holds the work of one Find.
@@ -163,7 +165,7 @@ type finder struct {
 	left     []bool    // of all blocks: still suspect
 	believed []float64 // the posterior of all blocks
 	suspects []int     // positions on the route, in order
-	opened   int       // the feedback stage to lift for the next probe; noStage
+	plan     *search   // among the suspects; nil until it is asked for
 	out      Findings
 }
 
@@ -188,7 +190,7 @@ func (c Case) Find(readings []Reading) Findings {
 
 // newFinder judges the readings and picks those that count.
 func newFinder(c Case, readings []Reading) *finder {
-	f := &finder{Case: c, opened: noStage, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}}}
+	f := &finder{Case: c, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}, Options: []Option{}}}
 	f.judge(readings)
 	f.lines()
 	return f
@@ -211,7 +213,7 @@ func (f *finder) remaining() []bool {
 
 // suspect takes over the blocks that are left; those on the route by position.
 func (f *finder) suspect(left []bool) {
-	f.left, f.suspects = left, nil
+	f.left, f.suspects, f.plan = left, nil, nil
 	for i, s := range f.Route.Stages {
 		if left[s] {
 			f.suspects = append(f.suspects, i)
@@ -306,7 +308,7 @@ func (f *finder) conclude() {
 		f.suspects = nil
 		f.out.Headline = fmt.Sprintf("The signal is already wrong where it enters, at %s.", j.Reading.Point)
 		f.out.Reasons = append(f.out.Reasons, reads(j)+".", "Put the source or the generator's setting right, then read this point again.")
-		f.out.Next = f.propose(j.at, "again", "everything behind depends on it")
+		f.out.Next = f.propose(f.ownReach(j.at), "again", "everything behind depends on it")
 		return
 	}
 	bad := f.bad()
@@ -323,6 +325,9 @@ func (f *finder) conclude() {
 		f.out.Headline = "This route reads good from end to end."
 		f.out.Reasons = append(f.out.Reasons, "Every stage on it is cleared by a good reading behind it.",
 			"The complaint then lies on another route or in another mode, or it comes and goes.")
+		if j := f.clearedAt(len(f.Route.Stages) - 1); j != nil && j.times < 2 && f.onRoute(j) {
+			f.out.Next = f.propose(f.ownReach(j.at), "again", "the complaint says otherwise: once more, before it is taken for good")
+		}
 	case n == 0:
 		f.conflict()
 	case n == 1:
@@ -408,7 +413,32 @@ func (f *finder) supply() {
 			f.out.Grounds = append(f.out.Grounds, f.lineGround(line))
 		}
 	}
+	if top := f.badLine(); top != noLine && len(f.out.Grounds) == 0 {
+		f.blameAlone(top)
+	}
 }
+
+// badLine is the line that is left and was read bad, the one furthest up of
+// several; noLine where there is none.
+func (f *finder) badLine() int {
+	top := noLine
+	for line := range f.countLines() {
+		if f.left[len(f.Plan.Stages)+line] && f.line(line).bad() && (top == noLine || slices.Contains(f.Plan.Feeds(top), line)) {
+			top = line
+		}
+	}
+	return top
+}
+
+// blameAlone: a line explains all, and no one stage that hangs on it has to be named.
+func (f *finder) blameAlone(line int) {
+	if !f.askLineAgain(line) {
+		f.out.Headline = fmt.Sprintf("%s is at fault: what hangs on it fails together.", capital(f.lineName(line)))
+	}
+}
+
+// noLine stands where no rail or control is meant.
+const noLine = -1
 
 func (f *finder) pointName(at int) string { return f.Plan.Points[f.Route.Points[at]].Name }
 
@@ -430,7 +460,7 @@ func (f *finder) conflict() {
 			f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Two faults would explain all of them: %s.", two))
 		}
 		f.out.Reasons = append(f.out.Reasons, "More than one reading is off, or there are two faults. Read the points again from the entry on.")
-		f.out.Next = f.propose(len(f.Route.Points)-1, "again", "it starts the comparison afresh")
+		f.out.Next = f.propose(f.ownReach(len(f.Route.Points)-1), "again", "it starts the comparison afresh")
 		return
 	}
 	// Any of them would resolve it. The one without which the rest is most
@@ -452,7 +482,7 @@ func (f *finder) conflict() {
 	f.suspect(without[last])
 	f.believed = f.belief(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == j }))
 	if f.onRoute(j) {
-		f.out.Next = f.propose(j.at, "again", "it contradicts the other readings")
+		f.out.Next = f.propose(f.ownReach(j.at), "again", "it contradicts the other readings")
 	}
 }
 
@@ -484,7 +514,7 @@ func (f *finder) single(bad []*Judged) {
 		f.out.State = Tracing
 		f.out.Headline = fmt.Sprintf("Only %s is left. Show that it is bad.", stage.Name)
 		f.out.Reasons = f.between(bad)
-		f.out.Next = f.propose(at+1, "confirm", fmt.Sprintf("so far only the complaint speaks against %s", stage.Name))
+		f.out.Next = f.propose(f.ownReach(at+1), "confirm", fmt.Sprintf("so far only the complaint speaks against %s", stage.Name))
 		return
 	}
 	f.out.State, f.out.Stage = Named, stage.Name
@@ -502,6 +532,10 @@ func (f *finder) single(bad []*Judged) {
 			f.blameLine(line, stage)
 			return
 		}
+	}
+	if line := f.badLine(); line != noLine { // of another stage in the same loop, or of what makes a signal it needs
+		f.out.State, f.out.Stage, f.out.Condemned = Supply, "", false
+		f.blameAlone(line)
 	}
 }
 
@@ -559,9 +593,7 @@ func (f *finder) tracing(bad []*Judged) {
 	n := len(f.suspects)
 	f.out.Headline = fmt.Sprintf("%d stages are suspect, from %s to %s.", n, f.stageAt(f.suspects[0]).Name, f.stageAt(f.suspects[n-1]).Name)
 	f.out.Reasons = f.between(bad)
-	if f.out.Next = f.split(); f.out.Next == nil {
-		f.out.Next = f.openLoop()
-	}
+	f.out.Next = f.split()
 	if f.out.Next == nil && f.refusedCut() {
 		f.out.State = Stuck
 		f.out.Headline = fmt.Sprintf("What parts %s is above what this instrument bears.", f.stageNames(f.suspects))

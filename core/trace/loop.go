@@ -12,58 +12,6 @@ import (
 // feedback lifted, the stages are told apart as any others; the sheet's levels
 // do not hold then, and a word has to do.
 
-// loopAt finds the closed loop that a position of the route lies inside of: the
-// stages before and behind it both belong to it. Nil where there is none, and in
-// a loop that is opened for the next probe.
-func (f *finder) loopAt(at int) *sheet.Loop {
-	if at == 0 || at >= len(f.Route.Stages) {
-		return nil
-	}
-	for i := range f.Plan.Loops {
-		l := &f.Plan.Loops[i]
-		if l.Feedback != f.opened && slices.Contains(l.Inside, f.Route.Stages[at-1]) && slices.Contains(l.Inside, f.Route.Stages[at]) {
-			return l
-		}
-	}
-	return nil
-}
-
-// behindLoop is the first position from one on that lies inside of no closed loop.
-func (f *finder) behindLoop(at int) int {
-	for at < len(f.Route.Stages) && f.loopAt(at) != nil {
-		at++
-	}
-	return at
-}
-
-// openLoop proposes to open a loop that all suspects lie in, and to probe inside;
-// nil where there is none.
-func (f *finder) openLoop() *Probe {
-	for i := range f.Plan.Loops {
-		l := &f.Plan.Loops[i]
-		if slices.ContainsFunc(f.suspects, func(at int) bool { return !slices.Contains(l.Inside, f.Route.Stages[at]) }) {
-			continue
-		}
-		f.opened = l.Feedback
-		if p := f.split(); p != nil {
-			return p
-		}
-		f.opened = noStage
-	}
-	return nil
-}
-
-// noStage stands where no loop is opened.
-const noStage = -1
-
-// openSentence writes out a probe into an opened loop.
-func (f *finder) openSentence(p *Probe) {
-	name := f.Plan.Stages[f.opened].Name
-	p.Without = []string{name}
-	p.Sentence = []Span{{"Open the loop at ", ""}, {name, "point"}, {", probe ", ""}, {p.Point, "point"}, {" and say whether the signal is there.", ""}}
-	p.Facts = append(p.Facts, Fact{"Mind", "without its feedback the gain is far higher, and an output stage may run away: lower the signal, take the loudspeaker off, and keep it short"})
-}
-
 // opensLoop tells whether a reading was taken with the feedback around its point
 // lifted, so that the sheet's levels do not hold.
 func (c Case) opensLoop(j *Judged) bool {
@@ -134,4 +82,3 @@ func (f *finder) feedback(stage int) {
 	}
 	f.settle()
 }
-

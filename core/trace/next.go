@@ -39,35 +39,250 @@ type Probe struct {
 	Facts    []Fact         `json:"facts"`
 	Minutes  float64        `json:"minutes"`
 	Without  []string       `json:"without"` // what to lift for it
+	Bits     float64        `json:"bits"`    // of information to expect of it
+	// How the bench has to stand for it.
+	Route    string     `json:"route"` // its key
+	Injected *Injection `json:"injected" jsonschema:"nullable"`
 }
 
-// cut is a probe that parts the suspects: those with an index below gap come
-// before its point.
-type cut struct {
-	gap   int
-	point int     // position on the route
-	cost  float64 // minutes
+// reach is a reading that can be taken next: at a point of a route, with the
+// signal fed in at a point before, as things are or with feedback lifted.
+type reach struct {
+	route    *sheet.Route
+	from, at int  // positions on the route
+	now      bool // with what is fed in now
+	lifted   int  // feedback stage to lift for it; noStage
+	splits   []bool
 }
 
-// cuts finds the cheapest point in each gap between neighbouring suspects.
-func (f *finder) cuts() []cut {
-	var out []cut
-	for g := 1; g < len(f.suspects); g++ {
-		best := cut{gap: g, point: -1}
-		for at := f.suspects[g-1] + 1; at <= f.suspects[g]; at++ {
-			if !f.Route.Levels[at].Known || !f.mayProbe(at) || f.loopAt(at) != nil || f.Plan.Points[f.Route.Points[at]].Source {
-				continue
-			}
-			cost := f.Plan.Points[f.Route.Points[at]].Minutes + probeMinutes
-			if best.point < 0 || cost < best.cost {
-				best.point, best.cost = at, cost
+// noStage stands where no stage is meant.
+const noStage = -1
+
+// byItself stands for the point of a signal that nobody feeds in.
+const byItself = -1
+
+// point is where it is read, as an index into the plan's points.
+func (r *reach) point() int { return r.route.Points[r.at] }
+
+// ownReach is reading a point of the route being traced: with what is fed in now
+// where that comes past, otherwise with the sheet's own signal at the entry.
+func (f *finder) ownReach(at int) *reach {
+	if from, _ := f.now(); from < at {
+		return &reach{route: f.Route, from: from, at: at, now: true, lifted: noStage}
+	}
+	return &reach{route: f.Route, at: at, lifted: noStage}
+}
+
+// splits tells which suspects a reading parts from the rest: what it depends on.
+func (f *finder) splits(r *reach) []bool {
+	without := []string{}
+	if r.lifted != noStage {
+		without = append(without, f.Plan.Stages[r.lifted].Name)
+	}
+	w := f.waysFrom(r.route.Mode, r.route.Points[r.from], r.point(), without)
+	out := make([]bool, len(f.suspects))
+	for i, at := range f.suspects {
+		out[i] = w.any[f.Route.Stages[at]]
+	}
+	return out
+}
+
+// reaches lists all that can be read next, whether or not it tells anything.
+func (f *finder) reaches() []*reach {
+	var out []*reach
+	last := len(f.Route.Points) - 1
+	from, _ := f.now()
+	for at := 1; at <= last; at++ {
+		if !f.Route.Levels[at].Known || f.refused(f.Route.Points[at], f.Route.Mode) != "" {
+			continue
+		}
+		if from > 0 {
+			out = append(out, &reach{route: f.Route, at: at, lifted: noStage})
+		}
+		if from < at {
+			out = append(out, f.ownReach(at))
+		}
+	}
+	// Inside a loop only with the feedback lifted; a word does then.
+	for i := range f.Plan.Loops {
+		l := &f.Plan.Loops[i]
+		for at := 1; at < last; at++ {
+			if slices.Contains(l.Inside, f.Route.Stages[at-1]) && slices.Contains(l.Inside, f.Route.Stages[at]) && f.refused(f.Route.Points[at], f.Route.Mode) == "" {
+				out = append(out, &reach{route: f.Route, at: at, lifted: l.Feedback})
 			}
 		}
-		if best.point >= 0 {
-			out = append(out, best)
+	}
+	// Where nothing is known to compare a reading with, a signal fed in there and
+	// heard at the exit tells as much.
+	for at := 1; at < last; at++ {
+		if !f.Route.Levels[at].Known && f.refused(f.Route.Points[at], f.Route.Mode) == "" {
+			out = append(out, &reach{route: f.Route, from: at, at: last, lifted: noStage})
+		}
+	}
+	// Other modes and entries, and what other exits give.
+	for i := range f.Plan.Routes {
+		r := &f.Plan.Routes[i]
+		if r == f.Route {
+			continue
+		}
+		for at := 1; at < len(r.Points); at++ {
+			exit := at == len(r.Points)-1
+			if (r.Levels[at].Known || exit) && f.refused(r.Points[at], r.Mode) == "" {
+				out = append(out, &reach{route: r, at: at, lifted: noStage})
+			}
 		}
 	}
 	return out
+}
+
+// searched is the search among the suspects, set up once.
+func (f *finder) searched() *search {
+	if f.plan == nil {
+		f.plan = f.search()
+	}
+	return f.plan
+}
+
+// search sets the search among the suspects of the route up: the readings that
+// part them, the suspects that none parts as groups.
+func (f *finder) search() *search {
+	feeds := []feed{f.standing()}
+	outside := f.outside()
+	var checks []check
+	same := map[string][]int{} // checks by what they part
+	for _, r := range f.reaches() {
+		r.splits = f.splits(r)
+		if !slices.Contains(r.splits, true) || !slices.Contains(r.splits, false) {
+			continue
+		}
+		c := check{cost: f.Plan.Points[r.point()].Minutes + probeMinutes, lifted: r.lifted, inside: !outside[r.point()], along: -1, probe: *r}
+		if r.from > 0 && !r.now {
+			c.cost += f.Plan.Points[r.route.Points[r.from]].Minutes
+			c.inside = true
+		}
+		if r.route == f.Route && r.lifted == noStage && (r.now || r.from == 0) {
+			c.along = r.at
+		}
+		to := f.feedOf(r)
+		if c.feed = slices.Index(feeds, to); c.feed < 0 {
+			c.feed = len(feeds)
+			feeds = append(feeds, to)
+		}
+		key := partition(r.splits)
+		if slices.ContainsFunc(same[key], func(k int) bool { return checks[k].noWorse(&c) }) {
+			continue
+		}
+		same[key] = append(same[key], len(checks))
+		checks = append(checks, c)
+	}
+	weights, places := f.group(checks)
+	return newSearch(weights, places, checks, feeds, setup{lifted: noStage, open: f.opened(outside)})
+}
+
+// partition writes down what a reading parts, whichever side is called bad.
+func partition(splits []bool) string {
+	out := make([]byte, len(splits))
+	for i, x := range splits {
+		if x != splits[0] {
+			out[i] = 1
+		}
+	}
+	return string(out)
+}
+
+// feedOf says what has to be fed in for a reading.
+func (f *finder) feedOf(r *reach) feed {
+	point := r.route.Points[r.from]
+	if f.Plan.Points[point].Source {
+		point = byItself
+	}
+	return feed{r.route.Mode, point}
+}
+
+// standing is what is fed in as the bench stands: what was set, or else what the
+// last reading of the signal was taken with.
+func (f *finder) standing() feed {
+	from, _ := f.now()
+	if f.Injected == nil {
+		for i := len(f.judged) - 1; i >= 0; i-- {
+			if j := &f.judged[i]; !j.Reading.Struck && j.route != nil && j.Reading.Quantity == sheet.AC {
+				return f.feedOf(&reach{route: j.route, from: j.from})
+			}
+		}
+	}
+	return f.feedOf(&reach{route: f.Route, from: from})
+}
+
+// outside tells which points are reached without opening the set: where routes
+// begin and end.
+func (f *finder) outside() []bool {
+	out := make([]bool, len(f.Plan.Points))
+	for i := range f.Plan.Routes {
+		r := &f.Plan.Routes[i]
+		out[r.Points[0]], out[r.Points[len(r.Points)-1]] = true, true
+	}
+	return out
+}
+
+// opened tells whether the set is open, as far as is known: said so, or
+// something inside was read.
+func (f *finder) opened(outside []bool) bool {
+	return f.Open || slices.ContainsFunc(f.judged, func(j Judged) bool {
+		point, ok := f.Plan.PointIndex(j.Reading.Point)
+		return !j.Reading.Struck && j.Reading.Quantity != sheet.Provocation && (!ok || !outside[point])
+	})
+}
+
+// group puts suspects together that no check parts, and gives the checks their
+// groups. Where there are too many, neighbours go together.
+func (f *finder) group(checks []check) (weights, places []float64) {
+	of := make([]int, len(f.suspects)) // group of each suspect
+	groups := map[string]int{}
+	key := make([]byte, len(checks))
+	for i := range f.suspects {
+		for k := range checks {
+			key[k] = '0'
+			if checks[k].probe.splits[i] {
+				key[k] = '1'
+			}
+		}
+		g, ok := groups[string(key)]
+		if !ok {
+			g = len(groups)
+			groups[string(key)] = g
+		}
+		of[i] = g
+	}
+	together := (len(groups) + mostGroups - 1) / mostGroups
+	n := 0
+	for i := range of {
+		of[i] /= together
+		n = max(n, of[i]+1)
+	}
+	weights, places = make([]float64, n), make([]float64, n)
+	members := make([]int, n)
+	for i, x := range f.weights() {
+		weights[of[i]] += x
+		places[of[i]] += float64(f.suspects[i])
+		members[of[i]]++
+	}
+	for g := range places {
+		places[g] /= float64(members[g])
+	}
+	for k := range checks {
+		whole := make([]int, n) // members of each group that the check's parts hold
+		for i, g := range of {
+			if checks[k].probe.splits[i] {
+				whole[g]++
+			}
+		}
+		for g := range whole {
+			if 2*whole[g] >= members[g] { // a group that it cuts goes where most of it is
+				checks[k].parts |= 1 << g
+			}
+		}
+	}
+	return weights, places
 }
 
 // refusedCut tells whether a point that parts the suspects is left out only for
@@ -91,39 +306,135 @@ func minutes(m float64) string {
 	return text + " minutes"
 }
 
-// propose writes out a probe at a position of the route.
-func (f *finder) propose(at int, purpose, why string) *Probe {
-	point := &f.Plan.Points[f.Route.Points[at]]
-	level := f.Route.Levels[at]
-	p := &Probe{Point: point.Name, At: at, Quantity: sheet.AC, Purpose: purpose, Minutes: point.Minutes + probeMinutes, Without: []string{}}
-	verb := "Probe "
-	if purpose == "again" {
-		verb = "Read "
+// propose writes out a reading to take.
+func (f *finder) propose(r *reach, purpose, why string) *Probe {
+	point := &f.Plan.Points[r.point()]
+	level := r.route.Levels[r.at]
+	p := &Probe{Point: point.Name, At: -1, Quantity: sheet.AC, Purpose: purpose, Minutes: point.Minutes + probeMinutes, Without: []string{}, Route: r.route.Key}
+	if at, ok := f.Route.At(r.point()); ok {
+		p.At = at
 	}
-	p.Sentence = []Span{{verb, ""}, {point.Name, "point"}}
-	if purpose == "again" {
-		p.Sentence = append(p.Sentence, Span{" again", ""})
+	if r.now {
+		p.Injected = f.Injected
+	} else if r.from > 0 {
+		p.Injected = &Injection{At: f.Plan.Points[r.route.Points[r.from]].Name}
 	}
-	if dbv, _ := f.expectNow(at); dbv != nil {
-		p.Sentence = append(p.Sentence, Span{" and expect ", ""}, Span{sheet.LevelText(*dbv, level.Form, level.Shape), "value"})
+	p.Sentence = f.before(r)
+	say := func(text, mark string) { p.Sentence = append(p.Sentence, Span{text, mark}) }
+	verb := "probe "
+	if purpose == "again" {
+		verb = "read "
+	}
+	if len(p.Sentence) == 0 {
+		verb = capital(verb)
+	}
+	say(verb, "")
+	say(point.Name, "point")
+	if purpose == "again" {
+		say(" again", "")
+	}
+	switch dbv := f.expectOf(r); {
+	case r.lifted != noStage:
+		say(" and say whether the signal is there", "")
+		p.Without = []string{f.Plan.Stages[r.lifted].Name}
+	case dbv != nil:
+		say(" and expect ", "")
+		say(sheet.LevelText(*dbv, level.Form, level.Shape), "value")
 		if level.Hz > 0 {
-			p.Sentence = append(p.Sentence, Span{" at " + quantity.Rounded(level.Hz, quantity.Hertz), ""})
+			say(" at "+quantity.Rounded(level.Hz, quantity.Hertz), "")
 		}
-		p.Facts = f.facts(at, point, level, *dbv)
+		p.Facts = f.facts(r, point, level, *dbv)
+	default:
+		say(" and say what is there", "")
 	}
-	p.Sentence = append(p.Sentence, Span{".", ""})
-	if f.opened != noStage {
-		f.openSentence(p)
+	say(".", "")
+	if needs := f.needs(r); needs != "" {
+		p.Facts = append(p.Facts, Fact{"Needs", needs})
 	}
 	p.Facts = append(p.Facts, Fact{"Why here", why})
 	// What can hurt stands before how to do it.
-	if mind := joined(point.Hazard, f.refused(f.Route.Points[at], f.Route.Mode)); mind != "" {
+	mind := joined(point.Hazard, f.refused(r.point(), r.route.Mode))
+	if r.lifted != noStage {
+		mind = joined("without its feedback the gain is far higher, and an output stage may run away: lower the signal, take the loudspeaker off, and keep it short", mind)
+	}
+	if mind != "" {
 		p.Facts = slices.Insert(p.Facts, 0, Fact{"Mind", mind})
 	}
 	return p
 }
 
-func (f *finder) facts(at int, point *sheet.PlanPoint, level sheet.Level, dbv float64) []Fact {
+// before says what has to be changed before a reading; it begins the sentence.
+func (f *finder) before(r *reach) []Span {
+	var out []Span
+	add := func(first, then string, spans ...Span) {
+		if len(out) == 0 {
+			out = append(out, Span{first, ""})
+		} else {
+			out = append(out, Span{then, ""})
+		}
+		out = append(append(out, spans...), Span{", ", ""})
+	}
+	now, to := f.standing(), f.feedOf(r)
+	if to.mode != now.mode && to.mode != "" {
+		add("Switch to ", "", Span{to.mode, "point"})
+	}
+	if to.point != now.point && to.point != byItself {
+		name := Span{f.Plan.Points[to.point].Name, "point"}
+		if l := r.route.Levels[r.from]; l.Known {
+			add("Feed ", "feed ", Span{l.Text(), "value"}, Span{" in at ", ""}, name)
+		} else {
+			add("Feed a signal in at ", "feed a signal in at ", name)
+		}
+	}
+	if r.lifted != noStage {
+		add("Open the loop at ", "open the loop at ", Span{f.Plan.Stages[r.lifted].Name, "point"})
+	}
+	return out
+}
+
+// does says what is done for a reading, in a few words.
+func (f *finder) does(r *reach) string {
+	text := ""
+	for _, s := range f.before(r) {
+		text += s.Text
+	}
+	return text + f.Plan.Points[r.point()].Name
+}
+
+// needs says what a reading takes besides the probe.
+func (f *finder) needs(r *reach) string {
+	var out []string
+	if outside := f.outside(); !f.opened(outside) && (!outside[r.point()] || r.from > 0 && !r.now) {
+		out = append(out, fmt.Sprintf("the set open, about %s once", minutes(openMinutes)))
+	}
+	if now, to := f.standing().point, f.feedOf(r).point; to != byItself && to != now {
+		out = append(out, "the generator moved")
+	}
+	if r.lifted != noStage {
+		out = append(out, fmt.Sprintf("the set off and discharged while %s is lifted, then live again", f.Plan.Stages[r.lifted].Name))
+	}
+	return strings.Join(out, "; ")
+}
+
+// expectOf is the level that a reading shows on a good set; nil where nothing is known.
+func (f *finder) expectOf(r *reach) *float64 {
+	if r.now {
+		dbv, _ := f.expectNow(r.at)
+		return dbv
+	}
+	if l := r.route.Levels[r.at]; l.Known {
+		return number(l.DBV)
+	}
+	return nil
+}
+
+// partsText says how a check parts the suspects.
+func (f *finder) partsText(c *check) string {
+	good, bad := f.leaves(c.probe.splits)
+	return fmt.Sprintf("parts the %d suspects %d to %d", len(f.suspects), len(bad), len(good))
+}
+
+func (f *finder) facts(r *reach, point *sheet.PlanPoint, level sheet.Level, dbv float64) []Fact {
 	var out []Fact
 	switch {
 	case point.Drawing != "" && point.Note != "":
@@ -144,12 +455,8 @@ func (f *finder) facts(at int, point *sheet.PlanPoint, level sheet.Level, dbv fl
 	if f.Power == PowerOff {
 		set = joined("the set is off: switch it on first", set)
 	}
-	if feed := f.feed(at); feed != "" {
-		if set != "" {
-			set = feed + "; " + set
-		} else {
-			set = feed
-		}
+	if f.feedOf(r).point == byItself && f.standing().point != byItself {
+		set = joined("feed nothing in", set)
 	}
 	if set != "" {
 		out = append(out, Fact{"Set", set})
@@ -167,22 +474,6 @@ func waveform(level sheet.Level) string {
 		text = strings.TrimPrefix(text+", picture "+level.Picture, ", ")
 	}
 	return text
-}
-
-// feed says where the signal has to come in for a probe to tell anything.
-func (f *finder) feed(at int) string {
-	from, _ := f.now()
-	if from < at || at == 0 {
-		return ""
-	}
-	l := f.Route.Levels[0]
-	if f.Plan.Points[f.Route.Points[0]].Source {
-		return "feed nothing in"
-	}
-	if !l.Known {
-		return "feed the signal in at " + f.pointName(0)
-	}
-	return fmt.Sprintf("feed %s in at %s", l.Text(), f.pointName(0))
 }
 
 // setUp proposes how to set the instrument: about six divisions high, two

@@ -62,9 +62,6 @@ func (c Case) Refusals() []Refusal {
 	return out
 }
 
-// mayProbe tells whether the instrument bears what is at a position of the route.
-func (f *finder) mayProbe(at int) bool { return f.refused(f.Route.Points[at], f.Route.Mode) == "" }
-
 // joined puts what is said of something into one line.
 func joined(parts ...string) string {
 	parts = slices.DeleteFunc(slices.Clone(parts), func(p string) bool { return p == "" })

@@ -101,6 +101,7 @@ type Case struct {
 	Injected   *Injection
 	Instrument string
 	Power      Power
+	Open       bool    // the set is open already
 	Way        Way     // of working
 	History    History // of the model
 	Waivers    []Waiver

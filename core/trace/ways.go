@@ -1,6 +1,7 @@
 package trace
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -59,142 +60,6 @@ func KnownWay(w Way) bool {
 	})
 }
 
-// exactUpTo is the number of suspects up to which the best plan is computed
-// exactly; the work grows with its cube (128 suspects: 350,000 sums).
-const exactUpTo = 128
-
-// search is the search among suspects that stand in a row: their weights, and
-// the probes that part them. The suspects before a probe's gap are left if it
-// reads bad, those behind it if it reads good.
-type search struct {
-	weights []float64
-	byGap   []*cut // by gap; nil where no point parts them
-	first   [][]int
-	cost    [][]float64
-	sums    []float64 // of the weights before each suspect
-}
-
-func newSearch(weights []float64, cuts []cut) *search {
-	n := len(weights)
-	s := &search{weights: weights, byGap: make([]*cut, n+1), sums: make([]float64, n+1)}
-	for i := range cuts {
-		s.byGap[cuts[i].gap] = &cuts[i]
-	}
-	for i, w := range weights {
-		s.sums[i+1] = s.sums[i] + w
-	}
-	if n <= exactUpTo {
-		s.plan()
-	}
-	return s
-}
-
-// weight is that of the suspects a to b-1.
-func (s *search) weight(a, b int) float64 { return s.sums[b] - s.sums[a] }
-
-// plan finds for every run of suspects the probe that begins the plan with the
-// least expected time to isolate one of them: exact dynamic programming, a run
-// costs its first probe plus what its two parts cost, each weighted by its share
-// (Bellman's principle). Suspects that no probe parts stay together at no
-// further cost.
-func (s *search) plan() {
-	n := len(s.weights)
-	s.cost, s.first = make([][]float64, n+1), make([][]int, n+1)
-	for a := range s.cost {
-		s.cost[a], s.first[a] = make([]float64, n+1), make([]int, n+1)
-	}
-	for width := 2; width <= n; width++ {
-		for a := 0; a+width <= n; a++ {
-			b := a + width
-			least, at := math.Inf(1), -1
-			for g := a + 1; g < b; g++ {
-				c := s.byGap[g]
-				if c == nil {
-					continue
-				}
-				if x := c.cost*s.weight(a, b) + s.cost[a][g] + s.cost[g][b]; x < least*(1-1e-12) {
-					least, at = x, g
-				}
-			}
-			s.first[a][b] = at
-			if at >= 0 {
-				s.cost[a][b] = least
-			}
-		}
-	}
-}
-
-// choose picks the gap to probe next among the suspects a to b-1; -1 for none.
-func (s *search) choose(w Way, a, b int) int {
-	best := -1
-	better := func(g int, score func(g int) float64) {
-		if s.byGap[g] != nil && (best < 0 || score(g) > score(best)+1e-12) {
-			best = g
-		}
-	}
-	switch w {
-	case Front:
-		for g := a + 1; g < b && best < 0; g++ {
-			better(g, func(int) float64 { return 0 })
-		}
-	case Back:
-		for g := b - 1; g > a && best < 0; g-- {
-			better(g, func(int) float64 { return 0 })
-		}
-	case Reach:
-		for g := a + 1; g < b; g++ {
-			better(g, func(g int) float64 { return -s.byGap[g].cost + s.bits(a, g, b)/1e3 })
-		}
-	case Weakest:
-		heavy := a
-		for k := a; k < b; k++ {
-			if s.weights[k] > s.weights[heavy] {
-				heavy = k
-			}
-		}
-		// The point right behind it, or else the one nearest to it.
-		for g := a + 1; g < b; g++ {
-			better(g, func(g int) float64 { return -math.Abs(float64(g-heavy) - 0.9) })
-		}
-	default:
-		if s.first != nil {
-			if b-a < 2 {
-				return -1
-			}
-			return s.first[a][b]
-		}
-		for g := a + 1; g < b; g++ {
-			better(g, func(g int) float64 { return s.bits(a, g, b) / s.byGap[g].cost })
-		}
-	}
-	return best
-}
-
-// bits is the information that a probe at a gap is expected to give.
-func (s *search) bits(a, g, b int) float64 {
-	p := s.weight(a, g) / s.weight(a, b)
-	if p <= 0 || p >= 1 {
-		return 0
-	}
-	return -p*math.Log2(p) - (1-p)*math.Log2(1-p)
-}
-
-// run gives what a way costs for the suspects a to b-1.
-func (s *search) run(w Way, a, b int) WayCost {
-	g := s.choose(w, a, b)
-	if g < 0 {
-		return WayCost{}
-	}
-	bad, good := s.run(w, a, g), s.run(w, g, b)
-	p := s.weight(a, g) / s.weight(a, b)
-	c := s.byGap[g].cost
-	return WayCost{Probes: 1 + p*bad.Probes + (1-p)*good.Probes, Minutes: c + p*bad.Minutes + (1-p)*good.Minutes,
-		WorstProbes: 1 + max(bad.WorstProbes, good.WorstProbes), WorstMinutes: c + max(bad.WorstMinutes, good.WorstMinutes)}
-}
-
-// search sets the search among the suspects of the route up.
-func (f *finder) search() *search { return newSearch(f.weights(), f.cuts()) }
-
 // weights are the suspects' shares of belief on this route; they sum to 1.
 func (f *finder) weights() []float64 {
 	out := make([]float64, len(f.suspects))
@@ -210,25 +75,68 @@ func (f *finder) weights() []float64 {
 }
 
 // split proposes the next probe in the way of working that was chosen; nil
-// where no point parts the suspects.
+// where nothing parts the suspects.
 func (f *finder) split() *Probe {
 	if f.Way == Supplies {
 		if p := f.nextLine(); p != nil {
 			return p
 		}
 	}
-	s := f.search()
-	n := len(f.suspects)
-	g := s.choose(f.Way, 0, n)
-	if g < 0 {
+	s := f.searched()
+	i := s.choose(f.Way, s.all(), s.start)
+	if i < 0 {
 		return nil
 	}
-	c := s.byGap[g]
-	why := fmt.Sprintf("parts the %d suspects %d to %d, %.2g of a bit, in about %s", n, c.gap, n-c.gap, s.bits(0, g, n), minutes(c.cost))
-	if total := s.run(f.Way, 0, n); total.Minutes > c.cost+0.25 {
-		why += fmt.Sprintf("; about %s to the faulty stage from here", minutes(total.Minutes))
+	f.out.Options = f.options(s, i)
+	c := &s.checks[i]
+	o := f.out.Options[0]
+	why := fmt.Sprintf("%s, %.2g of a bit, in about %s", f.partsText(c), o.Bits, minutes(o.Minutes))
+	if o.Total > o.Minutes+0.25 {
+		why += fmt.Sprintf("; about %s to the faulty stage from here", minutes(o.Total))
 	}
-	return f.propose(c.point, "split", why)
+	p := f.propose(&c.probe, "split", why)
+	p.Bits, p.Minutes = o.Bits, o.Minutes
+	return p
+}
+
+// Option is something that can be read next: what it tells, and what it costs
+// from here. Total is the time to expect to the faulty stage when it is taken first.
+type Option struct {
+	Point   string  `json:"point"`
+	Does    string  `json:"does"` // the whole of it, in a few words
+	IfGood  string  `json:"ifGood"`
+	IfBad   string  `json:"ifBad"`
+	Bits    float64 `json:"bits"`
+	Minutes float64 `json:"minutes"`
+	Total   float64 `json:"total"`
+}
+
+// mostOptions is how many are listed.
+const mostOptions = 6
+
+// options ranks what can be read next: what was chosen first, then by what each
+// tells a minute.
+func (f *finder) options(s *search, chosen int) []Option {
+	order := make([]int, 0, len(s.checks))
+	rate := make([]float64, len(s.checks))
+	for i := range s.checks {
+		c := &s.checks[i]
+		if m, _ := s.set(s.start, c); c.parting(s.all()) {
+			rate[i] = s.bits(s.all(), c) / m
+			order = append(order, i)
+		}
+	}
+	rate[chosen] = math.Inf(1)
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(rate[b], rate[a]) })
+	out := make([]Option, 0, mostOptions)
+	for _, i := range order[:min(mostOptions, len(order))] {
+		c := &s.checks[i]
+		m, _ := s.set(s.start, c)
+		good, bad := f.leaves(c.probe.splits)
+		out = append(out, Option{Point: f.Plan.Points[c.probe.point()].Name, Does: f.does(&c.probe), IfGood: f.counted(good), IfBad: f.counted(bad), Bits: s.bits(s.all(), c), Minutes: m,
+			Total: s.from(f.Way, i, s.all(), s.start).Minutes})
+	}
+	return out
 }
 
 // linesWanted lists the rails and controls that suspects need and nobody has read.
@@ -270,9 +178,9 @@ func (f *finder) costs() []WayCost {
 	if len(f.suspects) == 0 || f.out.State == Named {
 		return out
 	}
-	s := f.search()
+	s := f.searched()
 	for _, w := range workingWays {
-		c := s.run(w.way, 0, len(f.suspects))
+		c := s.run(w.way, s.all(), s.start)
 		if w.way == Supplies {
 			n := len(f.linesWanted())
 			c.Probes += float64(n)
@@ -293,13 +201,27 @@ func (f *finder) whatIf() {
 		return // a good reading leaves them all, some less likely
 	}
 	for i := range f.out.Points {
-		g, _ := slices.BinarySearch(f.suspects, f.behindLoop(i))
-		if g == 0 || g == len(f.suspects) {
-			continue // it would tell nothing of these
+		if i == 0 || f.Plan.Points[f.Route.Points[i]].Source {
+			continue
 		}
-		f.out.Points[i].IfGood = f.counted(f.suspects[g:])
-		f.out.Points[i].IfBad = f.counted(f.suspects[:g])
+		good, bad := f.leaves(f.splits(f.ownReach(i)))
+		if len(good) > 0 && len(bad) > 0 { // otherwise it would tell nothing of these
+			f.out.Points[i].IfGood, f.out.Points[i].IfBad = f.counted(good), f.counted(bad)
+		}
 	}
+}
+
+// leaves parts the suspects: those that are left if what splits them reads good,
+// and if it reads bad.
+func (f *finder) leaves(splits []bool) (good, bad []int) {
+	for i, at := range f.suspects {
+		if splits[i] {
+			bad = append(bad, at)
+		} else {
+			good = append(good, at)
+		}
+	}
+	return good, bad
 }
 
 func (f *finder) counted(positions []int) string {

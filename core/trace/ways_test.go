@@ -12,11 +12,12 @@ import (
 	"steptrace/core/sheet"
 )
 
-// row is a random search: suspects in a row with uneven weights, and probes of
-// uneven cost between some of them.
-func row(rng *rand.Rand) ([]float64, []cut) {
-	n := 6 + rng.IntN(7)
-	weights := make([]float64, n)
+// tree is a random search: groups with uneven weights, and checks of uneven cost
+// that part them: runs of a row as along a route, and now and then any set, as a
+// branch does; some need another feed, the set open, or a part lifted.
+func tree(rng *rand.Rand) *search {
+	n := 6 + rng.IntN(5)
+	weights, places := make([]float64, n), make([]float64, n)
 	sum := 0.0
 	for i := range weights {
 		weights[i] = math.Pow(10, -1.5*rng.Float64())
@@ -24,36 +25,83 @@ func row(rng *rand.Rand) ([]float64, []cut) {
 	}
 	for i := range weights {
 		weights[i] /= sum
+		places[i] = float64(i)
 	}
-	var cuts []cut
+	var checks []check
 	for g := 1; g < n; g++ {
-		if rng.IntN(6) > 0 || len(cuts) == 0 {
-			cuts = append(cuts, cut{g, g, float64(1 + rng.IntN(8))})
+		if rng.IntN(6) > 0 || len(checks) == 0 {
+			checks = append(checks, check{parts: 1<<g - 1, cost: float64(1 + rng.IntN(8)), along: g, inside: rng.IntN(2) == 0, lifted: noStage})
 		}
 	}
-	return weights, cuts
+	for range rng.IntN(5) {
+		c := check{parts: rng.Uint64N(1<<n-1) + 1, cost: float64(1 + rng.IntN(8)), along: -1, feed: rng.IntN(3), inside: rng.IntN(2) == 0, lifted: noStage}
+		if rng.IntN(4) == 0 {
+			c.lifted = 3
+		}
+		checks = append(checks, c)
+	}
+	// What no check parts is one group.
+	var kept []float64
+	var at []float64
+	seen := map[string]int{}
+	for i := range weights {
+		key := ""
+		for _, c := range checks {
+			key += fmt.Sprint(c.parts >> i & 1)
+		}
+		g, ok := seen[key]
+		if !ok {
+			g = len(kept)
+			seen[key] = g
+			kept, at = append(kept, 0), append(at, places[i])
+		}
+		kept[g] += weights[i]
+	}
+	for k := range checks {
+		parts := uint64(0)
+		for key, g := range seen {
+			parts |= uint64(key[k]-'0') << g
+		}
+		checks[k].parts = parts
+	}
+	return newSearch(kept, at, checks, []feed{{"disc", 0}, {"tape", 1}, {"tape", 2}}, setup{lifted: noStage})
 }
 
-// exhaustive is the least expected cost over every tree of probes, by plain
-// recursion over sets of suspects. It knows nothing of rows: a probe parts a set
-// into those before its gap and the rest.
-func exhaustive(weights []float64, cuts []cut, set []int) float64 {
+// exhaustive is the least expected cost over every tree of readings, by plain
+// recursion over lists of groups, with the minutes of every change written out.
+func exhaustive(s *search, set []int, fed int, open, lifted bool) float64 {
 	sum := 0.0
 	for _, k := range set {
-		sum += weights[k]
+		sum += s.weights[k]
 	}
 	best := math.Inf(1)
-	for _, c := range cuts {
+	for _, c := range s.checks {
 		var bad, good []int
 		for _, k := range set {
-			if k < c.gap {
+			if c.parts>>k&1 == 1 {
 				bad = append(bad, k)
 			} else {
 				good = append(good, k)
 			}
 		}
-		if len(bad) > 0 && len(good) > 0 {
-			best = min(best, c.cost*sum+exhaustive(weights, cuts, bad)+exhaustive(weights, cuts, good))
+		if len(bad) == 0 || len(good) == 0 {
+			continue
+		}
+		m := c.cost
+		if c.feed != fed {
+			m += 1.5
+		}
+		if (c.feed == 0) != (fed == 0) {
+			m += 0.5
+		}
+		if c.inside && !open {
+			m += 5
+		}
+		if lift := c.lifted != noStage; lift != lifted {
+			m += 6
+		}
+		if m*sum < best {
+			best = min(best, m*sum+exhaustive(s, bad, c.feed, open || c.inside, c.lifted != noStage)+exhaustive(s, good, c.feed, open || c.inside, c.lifted != noStage))
 		}
 	}
 	if math.IsInf(best, 1) {
@@ -62,20 +110,22 @@ func exhaustive(weights []float64, cuts []cut, set []int) float64 {
 	return best
 }
 
-// walk plays a way of working for one fault, probe by probe.
+// walk plays a way of working for one fault, reading by reading.
 func walk(s *search, w Way, fault int) (probes int, minutes float64) {
-	a, b := 0, len(s.weights)
+	left, at := s.all(), s.start
 	for {
-		g := s.choose(w, a, b)
-		if g < 0 {
+		i := s.choose(w, left, at)
+		if i < 0 {
 			return probes, minutes
 		}
+		var m float64
+		m, at = s.set(at, &s.checks[i])
 		probes++
-		minutes += s.byGap[g].cost
-		if fault < g {
-			b = g
+		minutes += m
+		if s.checks[i].parts>>fault&1 == 1 {
+			left &= s.checks[i].parts
 		} else {
-			a = g
+			left &^= s.checks[i].parts
 		}
 	}
 }
@@ -85,30 +135,23 @@ func walk(s *search, w Way, fault int) (probes int, minutes float64) {
 func TestPlanIsOptimalAndWaysCostWhatTheySay(t *testing.T) {
 	rng := rand.New(rand.NewPCG(7, 7))
 	sums := map[Way]float64{}
-	byCount := 0.0
 	optimum := 0.0
-	for range 400 {
-		weights, cuts := row(rng)
-		s := newSearch(weights, cuts)
-		all := make([]int, len(weights))
-		for i := range all {
-			all[i] = i
+	for range 250 {
+		s := tree(rng)
+		everything := make([]int, len(s.weights))
+		for i := range everything {
+			everything[i] = i
 		}
-		want := exhaustive(weights, cuts, all)
+		want := exhaustive(s, everything, 0, false, false)
 		optimum += want
-		if got := s.run(Halve, 0, len(weights)); math.Abs(got.Minutes-want) > 1e-9 {
-			t.Fatalf("weights %v, cuts %v: %g minutes, exhaustive %g", weights, cuts, got.Minutes, want)
-		}
-		equal := newSearch(slices.Repeat([]float64{1 / float64(len(weights))}, len(weights)), flat(cuts))
-		for k, x := range weights {
-			_, m := walk(&search{weights: weights, byGap: s.byGap, first: equal.first, sums: s.sums}, Halve, k)
-			byCount += x * m
+		if got := s.run(Halve, s.all(), s.start); math.Abs(got.Minutes-want) > 1e-9 {
+			t.Fatalf("weights %v, checks %+v: %g minutes, exhaustive %g", s.weights, s.checks, got.Minutes, want)
 		}
 		for _, w := range workingWays {
-			said := s.run(w.way, 0, len(weights))
+			said := s.run(w.way, s.all(), s.start)
 			var probes, minutes, worst float64
 			most := 0
-			for k, x := range weights {
+			for k, x := range s.weights {
 				p, m := walk(s, w.way, k)
 				probes, minutes, most, worst = probes+x*float64(p), minutes+x*m, max(most, p), max(worst, m)
 			}
@@ -121,17 +164,8 @@ func TestPlanIsOptimalAndWaysCostWhatTheySay(t *testing.T) {
 			sums[w.way] += minutes
 		}
 	}
-	t.Logf("against the optimum: plan %.3f, front to back %.2f, back to front %.2f, easiest reach %.2f, weak spots %.2f, halving by count %.2f",
-		sums[Halve]/optimum, sums[Front]/optimum, sums[Back]/optimum, sums[Reach]/optimum, sums[Weakest]/optimum, byCount/optimum)
-}
-
-// flat gives cuts the same cost.
-func flat(cuts []cut) []cut {
-	out := slices.Clone(cuts)
-	for i := range out {
-		out[i].cost = 1
-	}
-	return out
+	t.Logf("against the optimum: plan %.3f, front to back %.2f, back to front %.2f, easiest reach %.2f, weak spots %.2f",
+		sums[Halve]/optimum, sums[Front]/optimum, sums[Back]/optimum, sums[Reach]/optimum, sums[Weakest]/optimum)
 }
 
 // Each way begins where its name says, and each leads to the fault.

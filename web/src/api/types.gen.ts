@@ -109,6 +109,7 @@ rails: LineFinding[]
 controls: LineFinding[]
 readings: Judged[]
 next: (Probe | null)
+options: Option[]
 ways: WayCost[]
 }
 /**
@@ -124,6 +125,18 @@ point: string
 quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocation")
 without: string[]
 worked: boolean
+route: string
+injected: (Injection | null)
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Injection".
+ */
+export interface Injection {
+touch?: boolean
+at: string
+level?: number
+hz?: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -215,7 +228,7 @@ si: number
 form?: ("" | "dc" | "rms" | "pk" | "pp" | "avg")
 word?: ("" | "ok" | "none" | "weak" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out")
 mode?: string
-injected?: Injection
+injected?: Injection1
 instrument?: string
 /**
  * how the set stood; absent: on, or not said
@@ -242,7 +255,7 @@ struck?: boolean
 /**
  * absent: the sheet's own signal at the entry
  */
-export interface Injection {
+export interface Injection1 {
 touch?: boolean
 at: string
 level?: number
@@ -261,6 +274,9 @@ sentence: Span[]
 facts: Fact[]
 minutes: number
 without: string[]
+bits: number
+route: string
+injected: (Injection | null)
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -277,6 +293,19 @@ mark: string
 export interface Fact {
 label: string
 text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Option".
+ */
+export interface Option {
+point: string
+does: string
+ifGood: string
+ifBad: string
+bits: number
+minutes: number
+total: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -306,18 +335,8 @@ hint: string
  */
 export interface Conditions {
 route: string
-injected: (Injection1 | null)
+injected: (Injection | null)
 instrument: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Injection".
- */
-export interface Injection1 {
-touch?: boolean
-at: string
-level?: number
-hz?: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -527,7 +546,7 @@ power: SafetyPower
 outcome: string
 stage: string
 route: string
-injected: (Injection1 | null)
+injected: (Injection | null)
 injecting: string
 way: ("halve" | "front" | "back" | "supplies" | "reach" | "weak")
 instrument: string

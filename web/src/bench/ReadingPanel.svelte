@@ -58,6 +58,12 @@
       {bench.worked ? 'Read' : 'Or read'} with <b>{bench.control.by}</b>: {bench.control.moves} is due then.
     </button>
   {/if}
+  {#if bench.otherwise}
+    <p class="border-measured mt-1 border-l-4 pl-3" data-test="otherwise">
+      Read with <b>{bench.otherwise}</b>.
+      <button type="button" class="underline" onclick={() => (bench.stand = null)}>As the bench is set</button>
+    </p>
+  {/if}
   {#if bench.without.length > 0}
     <p class="border-measured mt-1 border-l-4 pl-3" data-test="without">
       Read with <b>{bench.without.join(', ')}</b> lifted, bridged or swapped.

@@ -7,6 +7,7 @@
   let { bench, open = $bindable() }: { bench: Bench; open: boolean } = $props();
 
   const ways = $derived(bench.findings?.ways ?? []);
+  const options = $derived(bench.next?.purpose === 'split' ? (bench.findings?.options ?? []) : []);
   const least = $derived(Math.min(...ways.map((w) => w.minutes)));
   const rounded = (x: number) => String(Math.round(x * 10) / 10);
 
@@ -23,7 +24,7 @@
 
 <svelte:window {onkeydown} />
 
-<Modal title="Way of working" bind:open size="md">
+<Modal title="Way of working" bind:open size="lg">
   {#if ways.length === 0}
     <p>Nothing is left to search for on this route.</p>
   {:else}
@@ -59,6 +60,32 @@
         {/each}
       </tbody>
     </table>
+    {#if options.length > 1}
+      <table class="w-full" aria-label="What can be read next">
+        <thead>
+          <tr class="text-small text-soft text-left">
+            <th class="font-normal">What can be read next</th>
+            <th class="font-normal">good leaves</th>
+            <th class="font-normal">bad leaves</th>
+            <th class="text-right font-normal">bits</th>
+            <th class="text-right font-normal">minutes</th>
+            <th class="text-right font-normal">in all</th>
+          </tr>
+        </thead>
+        <tbody>
+          {#each options as option, i (option.does)}
+            <tr class={['border-rule border-t align-baseline', i === 0 && 'font-semibold']}>
+              <td class="py-1 pr-2">{option.does}</td>
+              <td class="pr-2">{option.ifGood}</td>
+              <td class="pr-2">{option.ifBad}</td>
+              <td class="figure text-right">{option.bits.toFixed(2)}</td>
+              <td class="figure text-right">{rounded(option.minutes)}</td>
+              <td class="figure text-right">{rounded(option.total)}</td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    {/if}
     <p class="text-small text-soft">
       Averages go by how likely each suspect is. Whatever you choose, you may probe anywhere: all evidence counts.
     </p>

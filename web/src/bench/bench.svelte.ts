@@ -33,6 +33,12 @@ export interface Feed {
   amps: number;
 }
 
+/** The route a reading is taken on, and what is fed in for it (null: the sheet's own signal at its entry). */
+export interface Stand {
+  route: string;
+  injected: Injection | null;
+}
+
 /** What can be read at an aim, in the order of turning. */
 const readable: Record<'point' | 'rail' | 'control' | 'fuse' | 'place', Quantity[]> = {
   point: ['ac', 'dc', 'frequency', 'resistance'],
@@ -41,6 +47,11 @@ const readable: Record<'point' | 'rail' | 'control' | 'fuse' | 'place', Quantity
   fuse: ['resistance'],
   place: ['track'],
 };
+
+/** How the bench has to stand for what is asked for; null where it does not matter. */
+function standing(asked: Stand | null): Stand | null {
+  return asked && asked.route !== '' ? { route: asked.route, injected: asked.injected } : null;
+}
 
 /** The level that is fed in, as it is typed. */
 export function levelText(injected: Injection | null): string {
@@ -59,6 +70,7 @@ export class Bench {
   busy = $state(false);
   without: string[] = $state([]); // what is lifted or swapped while reading
   worked = $state(false); // the aimed control is worked while reading
+  stand: Stand | null = $state.raw(null); // how the bench stands for what is proposed; null: as it is set
   feed: Feed | null = $state.raw(null); // a current fed into a rail's copper
 
   private id = newId(); // of the reading being typed; kept when sending fails
@@ -95,7 +107,7 @@ export class Bench {
     const supplies = this.view?.supplies ?? [];
     if (this.isRail) return 'rail';
     if (this.control) return 'control';
-    if (this.aimAt >= 0) return 'point';
+    if (this.aimAt >= 0 || this.stand) return 'point';
     if (supplies.some((r) => r.elements.some((e) => e.kind === 'fuse' && e.name === this.aim))) return 'fuse';
     if (supplies.some((r) => r.hunt?.places.some((p) => p.name === this.aim))) return 'place';
     return null;
@@ -103,14 +115,28 @@ export class Bench {
   get quantityName(): string {
     return this.isRail && this.quantity === 'ac' ? 'ripple' : quantityNames[this.quantity];
   }
+  /** What has to be different from the bench as it is set, in words; empty where nothing has. */
+  get otherwise(): string {
+    const view = this.view;
+    if (!view || !this.stand) return '';
+    const route = this.stand.route === view.route ? '' : view.routes.find((r) => r.key === this.stand?.route)?.name;
+    const at = this.stand.injected?.at;
+    const fed =
+      at && at !== view.injected?.at
+        ? `the signal fed in at ${at}`
+        : !at && view.injected
+          ? 'the sheet’s own signal at the entry'
+          : '';
+    return [route ? `the set on ${route}` : '', fed].filter(Boolean).join(', ');
+  }
   get turns(): boolean {
     return this.aimed !== null && readable[this.aimed].length > 1;
   }
   get conditions(): Conditions {
     const feed = this.aimed === 'place' && this.feed ? { at: this.feed.at, level: this.feed.amps } : null;
     return {
-      route: this.view?.route ?? '',
-      injected: feed ?? this.view?.injected ?? null,
+      route: this.stand?.route ?? this.view?.route ?? '',
+      injected: feed ?? (this.stand ? this.stand.injected : (this.view?.injected ?? null)),
       instrument: this.view?.instrument ?? '',
     };
   }
@@ -167,11 +193,12 @@ export class Bench {
       return;
     }
     this.without = [...(this.next?.without ?? [])]; // what was lifted for one reading is back for the next
-    this.aimFor(this.next?.point ?? this.points.at(-1)?.name ?? '', this.next?.quantity);
+    this.aimFor(this.next?.point ?? this.points.at(-1)?.name ?? '', this.next?.quantity, standing(this.next));
   }
 
-  aimFor(name: string, quantity?: Quantity) {
+  aimFor(name: string, quantity?: Quantity, stand: Stand | null = null) {
     this.aim = name;
+    this.stand = stand;
     this.worked = false;
     const can = this.aimed === null ? [] : readable[this.aimed];
     this.quantity = quantity && can.includes(quantity) ? quantity : (can[0] ?? 'ac');
@@ -181,7 +208,7 @@ export class Bench {
   /** Aims at what a ground for condemning a stage asks for. */
   aimForGround(ground: Ground) {
     this.without = [...ground.without];
-    this.aimFor(ground.point, ground.quantity);
+    this.aimFor(ground.point, ground.quantity, standing(ground));
     this.worked = ground.worked;
   }
 
@@ -248,13 +275,14 @@ export class Bench {
   async logTyped(): Promise<boolean> {
     if (this.busy || this.text.trim() === '') return false;
     const typed = this.typed;
+    const stand = this.stand;
     this.type('');
     const logged = await this.change(() => api.log(this.number, typed), true);
     if (logged) {
       this.id = newId();
     } else {
       const trouble = this.trouble;
-      this.aimFor(typed.point, typed.quantity);
+      this.aimFor(typed.point, typed.quantity, stand);
       this.worked = typed.worked;
       this.type(typed.text);
       this.trouble = trouble;
