@@ -115,7 +115,7 @@ func TestIntakeToFirstProbeByKeyboard(t *testing.T) {
 
 	// One stage is left before any probe; the first one shows it bad.
 	must(t, tab.Keys("g"), tab.Keys("5"), tab.See("Probe SPK and expect 3.99 V"), tab.Until(power+` === 'Live'`), tab.Until(aimed+` === 'SPK'`), tab.Keys("0.4m\r"), tab.See("The fault is in speaker relay."), tab.See("Another reading of"))
-	condemn(t, tab, map[string]string{"+24 V": "24.3", "+15 V": "15.1", "+40 V": "40.5", "SPK": "0.4m", "DIN 3": "5m"})
+	condemn(t, tab, map[string]string{"+24 V": "24.3", "+15 V": "15.1", "+40 V": "40.5", "SPK": "0.4m", "DIN 3": "5m", "HP": "wok"})
 	must(t, tab.See("speaker relay is condemned."), tab.See("Its rail +24 V is good"))
 
 	// Ohms in a live set are refused, with what to do.

@@ -80,7 +80,7 @@ func TestReceiverByKeyboardAlone(t *testing.T) {
 	must(t, tab.Go(p.url), tab.See("On the bench"), tab.Keys(kb.ArrowDown+kb.ArrowDown+kb.ArrowDown), tab.Until(`document.activeElement.dataset.job === '145'`), tab.Keys("\r"), tab.See("Suspects, 12"))
 	// The long wave plays: the word is typed at its loudspeaker, on its route.
 	turnTo := func(route string) {
-		for range 8 {
+		for range 12 {
 			now, err := browser.Ask[string](tab, `(s => s.options[s.selectedIndex].text.trim())(document.querySelector('header select'))`)
 			must(t, err)
 			if now == route {

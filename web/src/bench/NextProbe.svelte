@@ -81,7 +81,10 @@
         {more ? 'Less' : 'How, with what, and why here'}
       </button>
     {/if}
-    {#if next === null || findings.state === 'conflict'}
+    {#if next && ['conflict', 'clean', 'source'].includes(findings.state)}
+      <p class="mt-2 font-semibold">{findings.headline}</p>
+    {/if}
+    {#if next === null || ['conflict', 'clean'].includes(findings.state)}
       <ul class="mt-2 space-y-1">
         {#each findings.reasons as reason (reason)}<li>{reason}</li>{/each}
       </ul>
