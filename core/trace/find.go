@@ -151,6 +151,7 @@ type Findings struct {
 	Controls  []LineFinding  `json:"controls"`
 	Readings  []Judged       `json:"readings"` // in the order given
 	Next      *Probe         `json:"next" jsonschema:"nullable"`
+	Manual    []ManualError  `json:"manual"` // errors of the sheet that would make sense of the readings
 	// What can be read next, what was chosen first and then what tells most a minute.
 	Options []Option  `json:"options"`
 	Ways    []WayCost `json:"ways"` // of working, with what each costs from here
@@ -179,6 +180,7 @@ func (c Case) Find(readings []Reading) Findings {
 	f.stages()
 	f.whatIf()
 	f.out.Ways = f.costs()
+	f.manual(readings)
 	f.out.Readings = f.judged
 	for i := range f.out.Grounds {
 		if f.out.Grounds[i].Without == nil {

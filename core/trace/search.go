@@ -219,7 +219,7 @@ func (s *search) solve(left uint64, at setup, limit float64) planned {
 		}
 		parts := s.checks[o.check].parts
 		if len(s.known) < mostStates {
-			o.bad = s.solve(left&parts, o.then, (best.cost-o.first-o.good)).cost
+			o.bad = s.solve(left&parts, o.then, (best.cost - o.first - o.good)).cost
 			if o.least() < best.cost*less {
 				o.good = s.solve(left&^parts, o.then, best.cost-o.first-o.bad).cost
 			}

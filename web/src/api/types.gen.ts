@@ -109,6 +109,7 @@ rails: LineFinding[]
 controls: LineFinding[]
 readings: Judged[]
 next: (Probe | null)
+manual: ManualError[]
 options: Option[]
 ways: WayCost[]
 }
@@ -293,6 +294,16 @@ mark: string
 export interface Fact {
 label: string
 text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ManualError".
+ */
+export interface ManualError {
+points: string[]
+text: string
+fits: number
+odds: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

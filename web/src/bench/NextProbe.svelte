@@ -65,6 +65,9 @@
     {#each findings.notices as notice (notice)}
       <p class="border-fault text-fault mt-2 border-l-4 pl-3 font-semibold">{notice}</p>
     {/each}
+    {#each findings.manual as error (error.text)}
+      <p class="border-measured mt-2 border-l-4 pl-3" data-test="manual"><b>The sheet?</b> {error.text}</p>
+    {/each}
     {#if next}
       <dl class="mt-2 grid grid-cols-[max-content_1fr] gap-x-3.5 gap-y-0.5">
         {#each next.facts as fact (fact.label)}

@@ -32,10 +32,10 @@
       <thead>
         <tr class="text-small text-soft text-left">
           <th class="font-normal" colspan="2">From here, on this route</th>
-          <th class="text-right font-normal">probes</th>
-          <th class="text-right font-normal">at worst</th>
-          <th class="text-right font-normal">minutes</th>
-          <th class="text-right font-normal">at worst</th>
+          <th class="pl-3 text-right font-normal">probes</th>
+          <th class="pl-3 text-right font-normal">at worst</th>
+          <th class="pl-3 text-right font-normal">minutes</th>
+          <th class="pl-3 text-right font-normal">at worst</th>
         </tr>
       </thead>
       <tbody>
@@ -50,12 +50,12 @@
               <button type="button" aria-pressed={chosen}>{chosen ? '✓ ' : ''}{way.name}</button>
               <span class="text-small text-soft block font-normal">{way.note}</span>
             </td>
-            <td class="figure text-right">{rounded(way.probes)}</td>
-            <td class="figure text-right">{way.worstProbes}</td>
+            <td class="figure pl-3 text-right">{rounded(way.probes)}</td>
+            <td class="figure pl-3 text-right">{way.worstProbes}</td>
             <td class={['figure text-right', way.minutes <= least + 0.05 && 'text-expect font-bold']}
               >{rounded(way.minutes)}</td
             >
-            <td class="figure text-right">{rounded(way.worstMinutes)}</td>
+            <td class="figure pl-3 text-right">{rounded(way.worstMinutes)}</td>
           </tr>
         {/each}
       </tbody>
@@ -67,9 +67,9 @@
             <th class="font-normal">What can be read next</th>
             <th class="font-normal">good leaves</th>
             <th class="font-normal">bad leaves</th>
-            <th class="text-right font-normal">bits</th>
-            <th class="text-right font-normal">minutes</th>
-            <th class="text-right font-normal">in all</th>
+            <th class="pl-3 text-right font-normal">bits</th>
+            <th class="pl-3 text-right font-normal">minutes</th>
+            <th class="pl-3 text-right font-normal">in all</th>
           </tr>
         </thead>
         <tbody>
@@ -78,9 +78,9 @@
               <td class="py-1 pr-2">{option.does}</td>
               <td class="pr-2">{option.ifGood}</td>
               <td class="pr-2">{option.ifBad}</td>
-              <td class="figure text-right">{option.bits.toFixed(2)}</td>
-              <td class="figure text-right">{rounded(option.minutes)}</td>
-              <td class="figure text-right">{rounded(option.total)}</td>
+              <td class="figure pl-3 text-right">{option.bits.toFixed(2)}</td>
+              <td class="figure pl-3 text-right">{rounded(option.minutes)}</td>
+              <td class="figure pl-3 text-right">{rounded(option.total)}</td>
             </tr>
           {/each}
         </tbody>

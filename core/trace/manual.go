@@ -1,0 +1,231 @@
+package trace
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// A manual may be wrong: two labels exchanged on the drawing, a value printed as
+// peak to peak that is rms, a slip of the decimal point. Such an error is offered
+// as a finding when the readings make far more sense with it:
+//
+//	odds = prior(error) · P(readings | sheet mended) / P(readings | sheet as it is)
+//
+// both probabilities summed over every single fault (belief.go), each with its
+// share of misreadings. One reading that does not fit is far more often a
+// misreading; it takes another that agrees before an error of the manual is offered.
+
+const (
+	// swappedNear and swappedFar are how often two given labels are exchanged:
+	// neighbours on a route and twins by far the most. valueWrong is how often a
+	// given value is off by a clean factor. The trade's experience in round
+	// figures: a manual of some hundred labels and values has one or two slips.
+	swappedNear, swappedFar, valueWrong = 1.0 / 200, 1.0 / 2000, 1.0 / 1000
+	// cleanWithin is how near (dB) to a clean factor a level has to be. Some ten
+	// such windows cover about a sixth of the 60 dB over which misread levels lie,
+	// so that hitting one makes the factor six times as likely.
+	cleanWithin, cleanHit = 0.6, 6.0
+	// elsewhereShare is how often a fault shows in none of the readings: it comes and goes, or
+	// lies outside of the sheet.
+	elsewhereShare = 0.05
+	// manualOdds is from where on an error of the manual is offered.
+	manualOdds = 20.0
+	// mostErrors is how many are looked at: each weighs all readings anew.
+	mostErrors = 12
+)
+
+// slips are the factors by which values are printed too high or too low, and what
+// each is like.
+var slips = []struct {
+	factor    float64
+	high, low string
+}{
+	{math.Sqrt2, "peak printed for rms", "rms printed for peak"},
+	{2, "peak to peak printed for peak", "peak printed for peak to peak"},
+	{2 * math.Sqrt2, "peak to peak printed for rms", "rms printed for peak to peak"},
+	{10, "a slip of the decimal point", "a slip of the decimal point"},
+	{100, "a slip of the decimal point by two places", "a slip of the decimal point by two places"},
+	{1000, "milli printed for micro", "micro printed for milli"},
+}
+
+// ManualError is an error of the sheet that would make sense of the readings.
+// Fits says how many times better they fit with it, Odds how much likelier it is
+// than no such error.
+type ManualError struct {
+	Points []string `json:"points"` // the two labels exchanged, or the one whose value is wrong
+	Text   string   `json:"text"`
+	Fits   float64  `json:"fits"`
+	Odds   float64  `json:"odds"`
+
+	left []bool
+}
+
+// manual offers the errors of the sheet that would explain the readings, the
+// likeliest first.
+func (f *finder) manual(readings []Reading) {
+	f.out.Manual = []ManualError{}
+	if len(f.bad()) == 0 || f.fleeting() {
+		return
+	}
+	now := f.logAnyFault(f.evidence)
+	var found []ManualError
+	weigh := func(prior, evidence float64, left []bool, e ManualError) {
+		e.Fits = math.Exp(min(evidence-now, 50))
+		if e.Odds = prior * e.Fits; e.Odds >= manualOdds {
+			e.left = left
+			found = append(found, e)
+		}
+	}
+	for _, s := range f.exchanges() {
+		a, b := f.Plan.Points[s[0]].Name, f.Plan.Points[s[1]].Name
+		other := newFinder(f.Case, exchanged(readings, a, b))
+		prior := swappedFar
+		if f.near(s[0], s[1]) {
+			prior = swappedNear
+		}
+		weigh(prior, other.logAnyFault(other.evidence), other.narrow(other.evidence), ManualError{Points: []string{a, b},
+			Text: fmt.Sprintf("The labels %s and %s may be exchanged", a, b)})
+	}
+	for i, j := range f.evidence {
+		slip, ok := f.slipOf(j)
+		if !ok {
+			continue
+		}
+		mended := slices.Clone(f.evidence)
+		right := *j
+		right.Verdict = Within
+		mended[i] = &right
+		e := ManualError{Points: []string{j.Reading.Point}, Text: fmt.Sprintf("The %s printed at %s may be %s", j.Expected, j.Reading.Point, slip)}
+		weigh(valueWrong*cleanHit, f.logAnyFault(mended), f.narrow(mended), e)
+	}
+	slices.SortStableFunc(found, func(a, b ManualError) int { return cmp.Compare(b.Odds, a.Odds) })
+	for _, e := range found[:min(len(found), 2)] {
+		e.Text += fmt.Sprintf(": the readings would fit %s times better", grouped(e.Fits))
+		switch names := blockNames(f.Plan, e.left); {
+		case len(names) > 0:
+			e.Text += fmt.Sprintf(", and leave %s", listed(names))
+		default:
+			e.Text += ", though not yet one fault"
+		}
+		e.Text += ". Check it on the board and in the manual, then mend the sheet."
+		f.out.Manual = append(f.out.Manual, e)
+	}
+}
+
+// logAnyFault is the logarithm of how likely the evidence is with any single
+// fault, or one that does not show.
+func (f *finder) logAnyFault(evidence []*Judged) float64 {
+	shown := f.logEvidence(evidence) + math.Log(1-elsewhereShare)
+	none := math.Log(elsewhereShare)
+	for _, j := range evidence {
+		if j.at > j.from {
+			none += j.times * math.Log(besides(j.Verdict))
+		}
+	}
+	hi := max(shown, none)
+	return hi + math.Log(math.Exp(shown-hi)+math.Exp(none-hi))
+}
+
+// exchanges lists pairs of points worth trying: one whose reading is bad where it
+// was taken and would be right at the other, the other not contradicting that.
+func (f *finder) exchanges() [][2]int {
+	var out [][2]int
+	for _, j := range f.evidence {
+		at, ok := f.Plan.PointIndex(j.Reading.Point)
+		if !ok || !j.Verdict.Bad() || j.Reading.Quantity != sheet.AC || len(j.Reading.Without) > 0 {
+			continue
+		}
+		for other := range f.Plan.Points {
+			pair := [2]int{min(at, other), max(at, other)}
+			if other == at || slices.Contains(out, pair) || len(out) >= mostErrors || !f.rightAt(j, other) {
+				continue
+			}
+			out = append(out, pair)
+		}
+	}
+	return out
+}
+
+// rightAt tells whether a bad reading would be right at another point. A word
+// would be wherever the other point was read good; only neighbours and twins are
+// taken for exchanged then.
+func (f *finder) rightAt(j *Judged, other int) bool {
+	r := j.Reading
+	at, _ := f.Plan.PointIndex(r.Point)
+	r.Point = f.Plan.Points[other].Name
+	if r.Word == quantity.NoWord {
+		moved := f.Judge(r)
+		return moved.Verdict == Within
+	}
+	return f.near(at, other) && slices.ContainsFunc(f.evidence, func(x *Judged) bool {
+		return x.Reading.Point == r.Point && x.Reading.Mode == r.Mode && !x.Verdict.Bad()
+	})
+}
+
+// near tells whether two points are twins, or neighbours on some route.
+func (f *finder) near(a, b int) bool {
+	return f.Plan.Points[a].Twin == b || slices.ContainsFunc(f.Plan.Stages, func(s sheet.PlanStage) bool { return s.From == a && s.To == b || s.From == b && s.To == a })
+}
+
+// exchanged gives the readings with two labels exchanged.
+func exchanged(readings []Reading, a, b string) []Reading {
+	out := slices.Clone(readings)
+	swap := func(name string) string {
+		switch name {
+		case a:
+			return b
+		case b:
+			return a
+		}
+		return name
+	}
+	for i := range out {
+		out[i].Point = swap(out[i].Point)
+		if in := out[i].Injected; in != nil {
+			moved := *in
+			moved.At = swap(in.At)
+			out[i].Injected = &moved
+		}
+	}
+	return out
+}
+
+// slipOf tells by which clean factor a printed level is off, where it is by one:
+// "too high by ×10, a slip of the decimal point".
+func (f *finder) slipOf(j *Judged) (text string, ok bool) {
+	if j.Reading.Quantity != sheet.AC || !j.Verdict.Bad() || j.OffDB == nil || j.before != nil || j.at == j.from {
+		return "", false
+	}
+	// All readings of it agree.
+	off := func(by float64) bool {
+		return !slices.ContainsFunc(f.judged, func(x Judged) bool {
+			return x.Reading.Point == j.Reading.Point && !x.Reading.Struck && x.Reading.Mode == j.Reading.Mode && x.Reading.Quantity == sheet.AC && (x.OffDB == nil || math.Abs(*x.OffDB-by) > cleanWithin)
+		})
+	}
+	for _, s := range slips {
+		db := quantity.DB(s.factor, 1)
+		switch {
+		case off(-db):
+			return fmt.Sprintf("too high by ×%.3g, %s", s.factor, s.high), true
+		case off(db):
+			return fmt.Sprintf("too low by ×%.3g, %s", s.factor, s.low), true
+		}
+	}
+	return "", false
+}
+
+// grouped writes a factor in a sentence: "40", "3,000", "a million".
+func grouped(x float64) string {
+	switch {
+	case x >= 1e6:
+		return "a million or more"
+	case x >= 1000:
+		return fmt.Sprintf("%d,%03d", int(x)/1000, int(x)%1000/100*100)
+	}
+	return fmt.Sprintf("%.0f", x)
+}
