@@ -70,6 +70,9 @@ func (f *finder) grounds(at int) []Ground {
 			out = append(out, g)
 		}
 	}
+	if g, ok := f.twinGround(at + 1); ok {
+		out = append(out, g)
+	}
 	if g, ok := f.liftedGround(at); ok {
 		out = append(out, g)
 	}

@@ -50,6 +50,7 @@ type PointFinding struct {
 	Stated      bool     `json:"stated"`
 	Driven      bool     `json:"driven"` // the signal fed in now comes past
 	Expected    string   `json:"expected"`
+	Twin        string   `json:"twin"` // the point of the good channel that the expectation comes from
 	ExpectedDBV *float64 `json:"expectedDBV" jsonschema:"nullable"`
 	LowDBV      *float64 `json:"lowDBV" jsonschema:"nullable"`
 	HighDBV     *float64 `json:"highDBV" jsonschema:"nullable"`
@@ -238,6 +239,9 @@ func (f *finder) judge(readings []Reading) {
 	latest := map[key]int{}
 	for i, r := range readings {
 		f.judged[i] = f.Judge(r)
+	}
+	f.standIns(f.judged)
+	for i, r := range readings {
 		if r.Struck || r.Quantity == sheet.Provocation {
 			continue // each provocation counts for itself
 		}
@@ -289,6 +293,9 @@ func reads(j *Judged) string {
 	}
 	if j.Reading.Word != quantity.NoWord {
 		return fmt.Sprintf("%s was found %q", j.Reading.Point, string(j.Reading.Word))
+	}
+	if j.Twin != "" {
+		return fmt.Sprintf("%s reads %s, %s against its twin %s", j.Reading.Point, j.Understood, j.Says(), j.Twin)
 	}
 	return fmt.Sprintf("%s reads %s, %s", j.Reading.Point, j.Understood, j.Says())
 }

@@ -93,7 +93,7 @@ func (f *finder) reaches() []*reach {
 	last := len(f.Route.Points) - 1
 	from, _ := f.now()
 	for at := 1; at <= last; at++ {
-		if !f.Route.Levels[at].Known || f.refused(f.Route.Points[at], f.Route.Mode) != "" {
+		if !f.comparable(f.Route, at) || f.refused(f.Route.Points[at], f.Route.Mode) != "" {
 			continue
 		}
 		if from > 0 {
@@ -115,7 +115,7 @@ func (f *finder) reaches() []*reach {
 	// Where nothing is known to compare a reading with, a signal fed in there and
 	// heard at the exit tells as much.
 	for at := 1; at < last; at++ {
-		if !f.Route.Levels[at].Known && f.refused(f.Route.Points[at], f.Route.Mode) == "" {
+		if !f.comparable(f.Route, at) && f.refused(f.Route.Points[at], f.Route.Mode) == "" {
 			out = append(out, &reach{route: f.Route, from: at, at: last, lifted: noStage})
 		}
 	}
@@ -127,7 +127,7 @@ func (f *finder) reaches() []*reach {
 		}
 		for at := 1; at < len(r.Points); at++ {
 			exit := at == len(r.Points)-1
-			if (r.Levels[at].Known || exit) && f.refused(r.Points[at], r.Mode) == "" {
+			if (f.comparable(r, at) || exit) && f.refused(r.Points[at], r.Mode) == "" {
 				out = append(out, &reach{route: r, at: at, lifted: noStage})
 			}
 		}
@@ -344,6 +344,9 @@ func (f *finder) propose(r *reach, purpose, why string) *Probe {
 			say(" at "+quantity.Rounded(level.Hz, quantity.Hertz), "")
 		}
 		p.Facts = f.facts(r, point, level, *dbv)
+		if _, twin, ok := f.twinLevel(r.route, r.at); ok {
+			p.Facts = append(p.Facts, Fact{"Expected", "as its twin " + twin + " reads; the sheet is silent here"})
+		}
 	default:
 		say(" and say what is there", "")
 	}
@@ -418,14 +421,26 @@ func (f *finder) needs(r *reach) string {
 
 // expectOf is the level that a reading shows on a good set; nil where nothing is known.
 func (f *finder) expectOf(r *reach) *float64 {
-	if r.now {
+	if r.now && r.route.Levels[r.at].Known {
 		dbv, _ := f.expectNow(r.at)
 		return dbv
 	}
 	if l := r.route.Levels[r.at]; l.Known {
 		return number(l.DBV)
 	}
+	if dbv, _, ok := f.twinLevel(r.route, r.at); ok {
+		return number(dbv)
+	}
 	return nil
+}
+
+// comparable tells whether something is known to compare a level with.
+func (f *finder) comparable(r *sheet.Route, at int) bool {
+	if r.Levels[at].Known {
+		return true
+	}
+	_, _, ok := f.twinLevel(r, at)
+	return ok
 }
 
 // partsText says how a check parts the suspects.

@@ -76,9 +76,13 @@ func (f *finder) points() {
 		p, l := &f.Plan.Points[at], f.Route.Levels[i]
 		out := PointFinding{Name: p.Name, Drawing: p.Drawing, Note: p.Note, Hazard: p.Hazard, Stated: l.Stated, Refused: f.refused(at, f.Route.Mode)}
 		out.ExpectedDBV, out.Driven = f.expectNow(i)
+		tolerance := l.Tolerance
+		if dbv, twin, ok := f.twinLevel(f.Route, i); ok {
+			out.ExpectedDBV, out.Twin, tolerance = number(dbv), twin, twinLevels
+		}
 		if out.ExpectedDBV != nil {
 			out.Expected = sheet.LevelText(*out.ExpectedDBV, l.Form, l.Shape)
-			out.LowDBV, out.HighDBV = number(*out.ExpectedDBV-l.Tolerance.Low), number(*out.ExpectedDBV+l.Tolerance.High)
+			out.LowDBV, out.HighDBV = number(*out.ExpectedDBV-tolerance.Low), number(*out.ExpectedDBV+tolerance.High)
 		}
 		if j := f.latest(i); j != nil {
 			out.Verdict, out.Off = j.Verdict, j.Off

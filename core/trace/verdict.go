@@ -49,6 +49,7 @@ type Judged struct {
 	Expected    string   `json:"expected"` // "200 mV"; empty where nothing is known
 	Off         string   `json:"off"`      // "−17.2 dB"
 	Note        string   `json:"note"`     // why it is not judged, or what to mind
+	Twin        string   `json:"twin"`     // the point of the good channel that stood in, where the sheet is silent
 	Superseded  bool     `json:"superseded"`
 	LevelDBV    *float64 `json:"levelDBV" jsonschema:"nullable"`
 	ExpectedDBV *float64 `json:"expectedDBV" jsonschema:"nullable"`
@@ -387,26 +388,7 @@ func (c Case) judgeLevel(j *Judged, point int) {
 	if !ok {
 		return
 	}
-	j.ExpectedDBV = number(expected)
-	form := r.Form
-	j.Expected = sheet.LevelText(expected, form, shape)
-	if rms == 0 {
-		j.Verdict = Absent
-		return
-	}
-	off := *j.LevelDBV - expected
-	j.OffDB = number(off)
-	j.Off = quantity.SignedDB(off)
-	switch {
-	case off > level.Tolerance.High:
-		j.Verdict = High
-	case off < -absentDB:
-		j.Verdict = Absent
-	case off < -level.Tolerance.Low:
-		j.Verdict = Low
-	default:
-		j.Verdict = Within
-	}
+	j.judgeAgainst(expected, level.Tolerance, shape)
 }
 
 // expectLevel is the level (dB against 1 V rms) that the instrument would show

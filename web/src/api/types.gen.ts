@@ -154,6 +154,7 @@ ifBad: string
 stated: boolean
 driven: boolean
 expected: string
+twin: string
 expectedDBV: (number | null)
 lowDBV: (number | null)
 highDBV: (number | null)
@@ -205,6 +206,7 @@ verdict: ("" | "unjudged" | "within" | "low" | "high" | "absent" | "distorted" |
 expected: string
 off: string
 note: string
+twin: string
 superseded: boolean
 levelDBV: (number | null)
 expectedDBV: (number | null)
