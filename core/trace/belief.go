@@ -218,6 +218,75 @@ func (f *finder) logEvidence(evidence []*Judged) float64 {
 	return total
 }
 
+// piece is a piece of evidence as the belief takes it: a verdict of one reading,
+// of a line or of a provocation, so often in a row. Row gives the logarithms of
+// its likelihood with a block at fault, by effect.
+type piece struct {
+	judged *Judged // nil: a line
+	line   int
+	times  float64
+	row    func(block int) *[effects]float64
+}
+
+// pieces lists what the belief goes by.
+func (f *finder) pieces(evidence []*Judged) []piece {
+	out := make([]piece, 0, len(evidence))
+	for _, j := range evidence {
+		if j.at == j.from || j.Reading.Quantity == sheet.Frequency && !j.Verdict.Bad() {
+			continue
+		}
+		out = append(out, piece{j, noLine, j.times, f.rows(j, j.Verdict)})
+		if b := j.before; b != nil {
+			out = append(out, piece{b, noLine, b.times, f.rows(j, b.Verdict)})
+		}
+	}
+	for i := range f.countLines() {
+		feeds := f.Plan.Feeds(i)
+		f.line(i).eachTime(func(v Verdict, times float64) {
+			// Of a line and of those it is made from; against all other blocks a bad
+			// one speaks as a misreading would.
+			l := likelihoods(v)
+			out = append(out, piece{nil, i, times, func(k int) *[effects]float64 {
+				if slices.Contains(feeds, k-len(f.Plan.Stages)) {
+					return &l.every
+				}
+				return &l.besides
+			}})
+		})
+	}
+	for _, j := range f.provocations() {
+		out = append(out, piece{j, noLine, 1, func(k int) *[effects]float64 {
+			var row [effects]float64
+			for e := range effects {
+				p := f.moved(j, k, e)
+				if j.Reading.Word == Unmoved {
+					p = 1 - p
+				}
+				row[e] = math.Log(p)
+			}
+			return &row
+		}})
+	}
+	return out
+}
+
+// rows gives the likelihoods of a verdict at the place of a piece of evidence.
+func (f *finder) rows(j *Judged, v Verdict) func(block int) *[effects]float64 {
+	w := f.waysTo(j)
+	l := likelihoods(v)
+	return func(k int) *[effects]float64 {
+		switch {
+		case w.every[k]:
+			return &l.every
+		case w.any[k]:
+			return &l.any
+		case f.loads(k, j):
+			return &l.behind
+		}
+		return &l.besides
+	}
+}
+
 // logs are the logarithms of prior times likelihood of every block and effect.
 func (f *finder) logs(evidence []*Judged) [][effects]float64 {
 	prior := f.priors()
@@ -228,71 +297,15 @@ func (f *finder) logs(evidence []*Judged) [][effects]float64 {
 			logs[k][e] = math.Log(prior[k] * max(share[e], 1e-6))
 		}
 	}
-	for _, j := range evidence {
-		if j.at == j.from || j.Reading.Quantity == sheet.Frequency && !j.Verdict.Bad() {
-			continue
-		}
-		f.count(logs, j, j.Verdict, j.times)
-		if j.before != nil {
-			f.count(logs, j, j.before.Verdict, j.before.times)
-		}
-	}
-	f.lineLogs(logs)
-	for _, j := range f.provocations() {
+	for _, p := range f.pieces(evidence) {
 		for k := range logs {
+			row := p.row(k)
 			for e := range effects {
-				p := f.moved(j, k, e)
-				if j.Reading.Word == Unmoved {
-					p = 1 - p
-				}
-				logs[k][e] += math.Log(p)
+				logs[k][e] += p.times * row[e]
 			}
 		}
 	}
 	return logs
-}
-
-// count adds what a verdict at the place of a piece of evidence says, so many
-// times.
-func (f *finder) count(logs [][effects]float64, j *Judged, v Verdict, times float64) {
-	w := f.waysTo(j)
-	l := likelihoods(v)
-	for k := range logs {
-		row := &l.besides
-		switch {
-		case w.every[k]:
-			row = &l.every
-		case w.any[k]:
-			row = &l.any
-		case f.loads(k, j):
-			row = &l.behind
-		}
-		for e := range effects {
-			logs[k][e] += times * row[e]
-		}
-	}
-}
-
-// lineLogs adds what the readings of rails and controls say: of a line and of
-// those it is made from; against all other blocks a bad one speaks as a
-// misreading would.
-func (f *finder) lineLogs(logs [][effects]float64) {
-	for i := range f.countLines() {
-		line := f.line(i)
-		feeds := f.Plan.Feeds(i)
-		line.eachTime(func(v Verdict, times float64) {
-			l := likelihoods(v)
-			for k := range logs {
-				row := &l.besides
-				if slices.Contains(feeds, k-len(f.Plan.Stages)) {
-					row = &l.every
-				}
-				for e := range effects {
-					logs[k][e] += times * row[e]
-				}
-			}
-		})
-	}
 }
 
 // normalised turns the logarithms of blocks and effects into shares of the

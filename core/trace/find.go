@@ -68,7 +68,8 @@ type StageFinding struct {
 	MeasuredDB *float64 `json:"measuredDB" jsonschema:"nullable"`
 	Standing   Standing `json:"standing"`
 	Weight     float64  `json:"weight"`
-	Reasons    []string `json:"reasons"`
+	Reasons    []string `json:"reasons"` // its gain, and what was not read yet
+	Speaks     []Speak  `json:"speaks"`  // for it and against it, the weightiest first
 }
 
 // LineFinding is a supply rail or a control with its latest reading. Ripple is

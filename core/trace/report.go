@@ -98,10 +98,10 @@ func (f *finder) points() {
 
 func (f *finder) stages() {
 	f.out.Stages = make([]StageFinding, len(f.Route.Stages))
-	weights := f.weights()
+	weights, speaks := f.weights(), f.speaks()
 	for i := range f.Route.Stages {
 		s := f.stageAt(i)
-		out := StageFinding{Name: s.Name, Kind: s.Kind, GainDB: number(f.Route.Gains[i]), MeasuredDB: f.measuredGain(i), Standing: Aside, Reasons: []string{}}
+		out := StageFinding{Name: s.Name, Kind: s.Kind, GainDB: number(f.Route.Gains[i]), MeasuredDB: f.measuredGain(i), Standing: Aside, Reasons: []string{}, Speaks: []Speak{}}
 		switch {
 		case slices.Contains(f.suspects, i):
 			k, _ := slices.BinarySearch(f.suspects, i)
@@ -110,6 +110,7 @@ func (f *finder) stages() {
 				out.Standing = Faulty
 			}
 			out.Reasons = f.suspectReasons(i)
+			out.Speaks = append(out.Speaks, speaks[k]...)
 		default:
 			if j := f.clearedAt(i); j != nil {
 				out.Standing = Cleared

@@ -174,6 +174,16 @@ measuredDB: (number | null)
 standing: ("suspect" | "cleared" | "faulty" | "aside")
 weight: number
 reasons: string[]
+speaks: Speak[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Speak".
+ */
+export interface Speak {
+text: string
+for: boolean
+times: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

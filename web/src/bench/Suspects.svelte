@@ -11,6 +11,10 @@
       .sort((a, b) => b.weight - a.weight), // the likeliest on top; of equals in the order of the route
   );
   const cleared = $derived((findings?.stages ?? []).filter((s) => s.standing === 'cleared').map((s) => s.name));
+  let shown: string | null = $state(null); // the stage whose reasons are open; null: the likeliest
+  const open = $derived(suspects.some((s) => s.name === shown) ? shown : (suspects[0]?.name ?? null));
+
+  const factor = (times: number) => `×${times < 9.95 ? times.toFixed(1) : Math.round(Math.min(times, 9999))}`;
 </script>
 
 <section class="flex min-w-0 flex-col p-[14px_18px]">
@@ -23,10 +27,26 @@
         <span class="figure text-weight font-semibold" aria-label="{percent(stage.weight)} in the hundred"
           >{percent(stage.weight)}</span
         >
-        <span>
-          {stage.name}
+        <div class="min-w-0">
+          <button
+            type="button"
+            class="text-left hover:underline"
+            aria-expanded={stage.name === open}
+            onclick={() => (shown = stage.name)}>{stage.name}</button
+          >
           <span class="text-small text-soft block">{stage.reasons.join('; ')}</span>
-        </span>
+          {#if stage.name === open}
+            {#each stage.speaks as speak, i (i)}
+              <span class="text-small grid grid-cols-[84px_1fr] gap-x-1.5" data-test="speaks">
+                <span
+                  class={['whitespace-nowrap', speak.for ? 'text-fault font-semibold' : 'text-expect font-semibold']}
+                  >{speak.for ? 'for' : 'against'} <span class="figure">{factor(speak.times)}</span></span
+                >
+                <span>{speak.text}</span>
+              </span>
+            {/each}
+          {/if}
+        </div>
       </li>
     {:else}
       <li class="text-soft py-1">No stage of this route is suspect.</li>

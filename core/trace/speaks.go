@@ -1,0 +1,137 @@
+package trace
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+
+	"steptrace/core/sheet"
+)
+
+// What speaks for a suspect and what against it is found by leaving out one piece
+// of evidence at a time: the odds of the suspect with all evidence, over its odds
+// without that piece.
+
+// Speak is a piece of evidence for or against a suspect. Times is how many times
+// likelier, or less likely, it makes it.
+type Speak struct {
+	Text  string  `json:"text"`
+	For   bool    `json:"for"`
+	Times float64 `json:"times"`
+}
+
+const (
+	// tells is from which factor on a piece of evidence is worth a sentence.
+	tells = 1.15
+	// mostSpeaks is how many are listed of a suspect.
+	mostSpeaks = 6
+)
+
+// speaks lists what speaks for and against each suspect of the route, by
+// position among the suspects, the weightiest first.
+func (f *finder) speaks() [][]Speak {
+	out := make([][]Speak, len(f.suspects))
+	pieces := f.pieces(f.evidence)
+	logs := f.logs(f.evidence)
+	best := math.Inf(-1)
+	for k := range logs {
+		best = max(best, slices.Max(logs[k][:]))
+	}
+	odds := func(weights []float64) []float64 {
+		sum := 0.0
+		for _, w := range weights {
+			sum += w
+		}
+		of := make([]float64, len(f.suspects))
+		for i, at := range f.suspects {
+			w := weights[f.Route.Stages[at]]
+			of[i] = math.Log(max(w, 1e-300)) - math.Log(max(sum-w, 1e-300))
+		}
+		return of
+	}
+	// weighed gives the weights of all blocks without a piece of evidence.
+	weighed := func(p *piece) []float64 {
+		w := make([]float64, len(logs))
+		for k := range logs {
+			var row *[effects]float64
+			if p != nil {
+				row = p.row(k)
+			}
+			for e := range effects {
+				x := logs[k][e] - best
+				if p != nil {
+					x -= p.times * row[e]
+				}
+				w[k] += math.Exp(min(x, 600))
+			}
+		}
+		return w
+	}
+	with := odds(weighed(nil))
+	for n := range pieces {
+		p := &pieces[n]
+		for i, without := range odds(weighed(p)) {
+			shift := with[i] - without
+			if times := math.Exp(min(math.Abs(shift), 20)); times >= tells {
+				out[i] = append(out[i], Speak{Text: f.pieceText(p), For: shift > 0, Times: times})
+			}
+		}
+	}
+	for i, at := range f.suspects {
+		out[i] = append(out[i], f.known(f.stageAt(at).Name)...)
+		slices.SortStableFunc(out[i], func(a, b Speak) int { return cmp.Compare(b.Times, a.Times) })
+		out[i] = out[i][:min(len(out[i]), mostSpeaks)]
+	}
+	return out
+}
+
+// pieceText says what a piece of evidence is.
+func (f *finder) pieceText(p *piece) string {
+	if p.judged == nil {
+		l := f.line(p.line)
+		return fmt.Sprintf("%s reads %s", f.lineName(p.line), l.says())
+	}
+	text := reads(p.judged)
+	if p.times > 1 {
+		text += fmt.Sprintf(", %.0f times", p.times)
+	}
+	return text
+}
+
+// known says what is known of a block beforehand.
+func (f *finder) known(name string) []Speak {
+	var out []Speak
+	for i := range f.Plan.Sheet.WeakSpots {
+		w := &f.Plan.Sheet.WeakSpots[i]
+		if w.Stage != name {
+			continue
+		}
+		s := Speak{Text: "a usual fault of this model: " + w.What, For: true, Times: weakSpot}
+		if f.History.Fits[name] {
+			s.Text += ", and the complaint fits it"
+			s.Times *= fitting
+		}
+		out = append(out, s)
+		break
+	}
+	if n := f.History.Found[name]; n > 0 {
+		// Against the same block had no job ended there.
+		rate := f.priors()
+		k := slices.IndexFunc(f.Plan.Stages, func(s sheet.PlanStage) bool { return s.Name == name })
+		total := pseudoJobs
+		for _, found := range f.History.Found {
+			total += float64(found)
+		}
+		out = append(out, Speak{Text: fmt.Sprintf("found at fault in %s of this model", jobs(n)), For: true, Times: rate[k] / (rate[k] - float64(n)/total)})
+	}
+	return out
+}
+
+// jobs counts earlier jobs.
+func jobs(n int) string {
+	if n == 1 {
+		return "one earlier job"
+	}
+	return fmt.Sprintf("%d earlier jobs", n)
+}
