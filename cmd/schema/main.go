@@ -29,7 +29,7 @@ import (
 var enums = map[reflect.Type][]any{
 	reflect.TypeFor[trace.Verdict]():   {"", trace.Unjudged, trace.Within, trace.Low, trace.High, trace.Absent, trace.Distorted, trace.Noisy, trace.Hum, trace.OffFrequency, trace.Intermittent},
 	reflect.TypeFor[trace.State]():     {"", trace.Tracing, trace.Named, trace.Clean, trace.Source, trace.Conflict, trace.Stuck, trace.Elsewhere, trace.Supply},
-	reflect.TypeFor[trace.Standing]():  {trace.Suspect, trace.Cleared, trace.Faulty, trace.Aside},
+	reflect.TypeFor[trace.Standing]():  {trace.Suspect, trace.Cleared, trace.Faulty, trace.Aside, trace.Open},
 	reflect.TypeFor[trace.Proof]():     {trace.Shown, trace.Lacking, trace.Against, trace.Waived},
 	reflect.TypeFor[trace.Way]():       {trace.Halve, trace.Front, trace.Back, trace.Supplies, trace.Reach, trace.Weakest},
 	reflect.TypeFor[trace.Power]():     {"", trace.PowerOff, trace.PowerStandby, trace.PowerOn},

@@ -154,6 +154,7 @@ type Findings struct {
 	Readings  []Judged       `json:"readings"` // in the order given
 	Next      *Probe         `json:"next" jsonschema:"nullable"`
 	Manual    []ManualError  `json:"manual"` // errors of the sheet that would make sense of the readings
+	Map       []MapStage     `json:"map"`    // every stage of the set
 	// What can be read next, what was chosen first and then what tells most a minute.
 	Options []Option  `json:"options"`
 	Ways    []WayCost `json:"ways"` // of working, with what each costs from here
@@ -180,6 +181,7 @@ func (c Case) Find(readings []Reading) Findings {
 	f.conclude()
 	f.points()
 	f.stages()
+	f.out.Map = f.setMap()
 	f.whatIf()
 	f.out.Ways = f.costs()
 	f.manual(readings)

@@ -110,6 +110,7 @@ controls: LineFinding[]
 readings: Judged[]
 next: (Probe | null)
 manual: ManualError[]
+map: MapStage[]
 options: Option[]
 ways: WayCost[]
 }
@@ -171,7 +172,7 @@ name: string
 kind: string
 gainDB: (number | null)
 measuredDB: (number | null)
-standing: ("suspect" | "cleared" | "faulty" | "aside")
+standing: ("suspect" | "cleared" | "faulty" | "aside" | "open")
 weight: number
 reasons: string[]
 speaks: Speak[]
@@ -316,6 +317,21 @@ points: string[]
 text: string
 fits: number
 odds: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "MapStage".
+ */
+export interface MapStage {
+name: string
+from: string
+to: string
+standing: ("suspect" | "cleared" | "faulty" | "aside" | "open")
+condemned: boolean
+here: boolean
+back: boolean
+routes: string[]
+needs: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -25,6 +25,7 @@
   let choosing = $state(false); // a way of working
   let swapping = $state(false);
   let provoking = $state(false);
+  let mapping = $state(false);
   let striking = $state.raw<Judged | null>(null);
   let waiving = $state.raw<Ground | null>(null);
 
@@ -64,6 +65,9 @@
         break;
       case 'k':
         bench.turnWorked();
+        break;
+      case 'm':
+        mapping = true;
         break;
       case 'p':
         provoking = open;
@@ -116,6 +120,7 @@
     { keys: 'h', does: 'the way of working, and what each costs' },
     { keys: 'u', does: 'read with a known good unit swapped in, or a jumper across' },
     { keys: 'p', does: 'something that makes the fault come or go: tap, flex, cool, heat, wiggle, work' },
+    { keys: 'm', does: 'the map of the whole set; a click there goes to another route' },
     { keys: 'r', does: 'the next route' },
     { keys: 'x', does: 'strike out the last reading' },
     { keys: 'f', does: 'finish the job' },
@@ -166,7 +171,7 @@
             onwaive={(ground) => (waiving = ground)}
           />
           <ReadingPanel {bench} bind:field onstrike={(reading) => (striking = reading)} />
-          <Suspects {bench} />
+          <Suspects {bench} onmap={() => (mapping = true)} />
         </main>
       </div>
     {:else}
@@ -189,5 +194,10 @@
     onchosen={(stages) => (bench.without = stages)}
   />
   <WaysDialog {bench} bind:open={choosing} />
+  {#if mapping}
+    {#await import('./MapDialog.svelte') then { default: MapDialog }}
+      <MapDialog {bench} bind:open={mapping} />
+    {/await}
+  {/if}
   <ProvokeDialog {bench} bind:open={provoking} />
 {/if}

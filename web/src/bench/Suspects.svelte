@@ -1,8 +1,9 @@
 <script lang="ts">
+  import { Kbd } from 'flowbite-svelte';
   import type { Bench } from './bench.svelte';
   import { percent } from '../shared/format';
 
-  let { bench }: { bench: Bench } = $props();
+  let { bench, onmap }: { bench: Bench; onmap: () => void } = $props();
 
   const findings = $derived(bench.findings);
   const suspects = $derived(
@@ -17,7 +18,7 @@
   const factor = (times: number) => `×${times < 9.95 ? times.toFixed(1) : Math.round(Math.min(times, 9999))}`;
 </script>
 
-<section class="flex min-w-0 flex-col p-[14px_18px]">
+<section class="flex min-h-0 min-w-0 flex-col p-[14px_18px]">
   <h2 class="lead">
     {findings?.state === 'named' ? 'At fault' : `Suspects${suspects.length > 0 ? `, ${suspects.length}` : ''}`}
   </h2>
@@ -58,4 +59,20 @@
       </li>
     {/if}
   </ul>
+  <!-- A set of one route has no more to show than the step chart. -->
+  {#if (bench.view?.routes.length ?? 0) > 1}
+    {#await import('./SetMap.svelte') then { default: SetMap }}
+      {#await import('./map') then { small }}
+        <button
+          type="button"
+          class="border-line bg-panel hover:border-ink relative mt-1 h-[84px] flex-none rounded-md border p-1"
+          aria-label="The map of the whole set"
+          onclick={onmap}
+        >
+          <SetMap stages={findings?.map ?? []} size={small} named={false} />
+          <span class="absolute bottom-0.5 left-1"><Kbd>m</Kbd></span>
+        </button>
+      {/await}
+    {/await}
+  {/if}
 </section>
