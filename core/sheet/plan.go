@@ -186,7 +186,8 @@ func (w *planner) points() {
 	w.twins()
 }
 
-// twins finds the same places in the other channel; said of one, it holds for both.
+// twins finds the same places in the other channel. Said of one of two, it holds
+// for both; of many identical voices each may name the same one.
 func (w *planner) twins() {
 	p := w.plan
 	for i := range p.Points {
@@ -194,19 +195,17 @@ func (w *planner) twins() {
 		if name == "" {
 			continue
 		}
-		other, ok := p.pointIndex[name]
 		where, path := "point "+p.Points[i].Name, fmt.Sprintf("points/%d/twin", i)
-		switch {
+		switch other, ok := p.pointIndex[name]; {
 		case !ok:
 			w.add(Blocking, where, path, "its twin %s is no point of this sheet", name)
 		case other == i:
 			w.add(Blocking, where, path, "a point is not its own twin: name the same place in the other channel")
-		case p.Points[other].Point.Twin != "" && p.Points[other].Point.Twin != p.Points[i].Name:
-			w.add(Blocking, where, path, "its twin is %s, but the twin of %s is %s", name, name, p.Points[other].Point.Twin)
-		case p.Points[other].Twin >= 0 && p.Points[other].Twin != i:
-			w.add(Blocking, where, path, "%s is the twin of %s already", name, p.Points[p.Points[other].Twin].Name)
 		default:
-			p.Points[i].Twin, p.Points[other].Twin = other, i
+			p.Points[i].Twin = other
+			if p.Points[other].Point.Twin == "" && p.Points[other].Twin < 0 {
+				p.Points[other].Twin = i
+			}
 		}
 	}
 }

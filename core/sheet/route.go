@@ -138,8 +138,26 @@ func (w *planner) routes() {
 	if len(p.Routes) == 0 && len(p.Points) > 0 {
 		w.add(Blocking, "the path", "stages", "no route runs from an entry to an exit: add the stages between the points")
 	}
+	w.unreached(out, into)
 	w.nameRoutes()
 	w.levels()
+}
+
+// unreached doubts points that stages lead to or from, but no signal passes in
+// any one mode.
+func (w *planner) unreached(out [][]int, into []int) {
+	p := w.plan
+	passed := make([]bool, len(p.Points))
+	for i := range p.Routes {
+		for _, at := range p.Routes[i].Points {
+			passed[at] = true
+		}
+	}
+	for i := range p.Points {
+		if !passed[i] && (len(out[i]) > 0 || into[i] > 0) && len(p.Routes) > 0 && len(p.Routes) < maxRoutes {
+			w.add(Doubtful, "point "+p.Points[i].Name, fmt.Sprintf("points/%d/name", i), "in no mode does a signal pass it from an entry to an exit: look at the modes of the stages before and behind it")
+		}
+	}
 }
 
 // loop returns the points of a loop in a mode, first and last the same, or nil.

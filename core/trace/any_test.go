@@ -15,6 +15,7 @@ import (
 // Every fault in every chain of up to 64 equal stages is named in at most
 // ceil(log2 n)+1 readings: halving is optimal and the last one confirms.
 func TestChainIsIsolatedInLog2Readings(t *testing.T) {
+	t.Parallel()
 	most := 0
 	for n := 1; n <= 64; n++ {
 		c := open(t, chain(n, "0 dB"))
@@ -37,6 +38,7 @@ func TestChainIsIsolatedInLog2Readings(t *testing.T) {
 // Whatever readings come, findings are whole: no NaN (JSON would refuse it),
 // no panic, weights that sum to one, and the same answer twice.
 func TestAnyReadingsGiveWholeFindings(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(3, 1))
 	texts := []string{"none", "ok", "hum", "0", "10 mV", "1 kV", "1e-300", "3 Vpp", "1 kHz", "5 V dc", "weak", "4k7 ohm", "-3 V dc"}
 	for range 400 {
@@ -84,6 +86,7 @@ func TestAnyReadingsGiveWholeFindings(t *testing.T) {
 // is ever named, nothing is said to contradict, and reading every point ends at
 // the right name.
 func TestAnyOrderOfReadingsEndsAtTheFault(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(17, 23))
 	for round := range 1500 {
 		n := 1 + rng.IntN(20)
@@ -129,5 +132,74 @@ func TestAnyOrderOfReadingsEndsAtTheFault(t *testing.T) {
 		if g := f.Stages[fault].MeasuredDB; g != nil && math.Abs(*g-(*f.Stages[fault].GainDB-loss)) > 1e-6 {
 			t.Fatalf("round %d: gain measured %g, true %g", round, *g, *f.Stages[fault].GainDB-loss)
 		}
+	}
+}
+
+// On whole sets with everything that sets have, whatever is logged of any kind:
+// findings are whole, say something, and are the same twice.
+func TestAnythingOnAWholeSetGivesWholeFindings(t *testing.T) {
+	t.Parallel()
+	rng := rand.New(rand.NewPCG(6, 66))
+	states := map[State]int{}
+	for range 300 {
+		s := wholeSet(rng)
+		for i := range s.Points {
+			if rng.IntN(5) == 0 {
+				s.Points[i].Expect = append(s.Points[i].Expect, sheet.Expectation{Quantity: sheet.DC, Value: "6 V"})
+			}
+			if rng.IntN(6) == 0 {
+				s.Points[i].Twin = s.Points[(i+1)%len(s.Points)].Name
+			}
+		}
+		for i := range s.Stages {
+			if rng.IntN(4) == 0 {
+				s.Stages[i].Gain = ""
+			}
+		}
+		c := open(t, s)
+		c.History = History{Found: map[string]int{s.Stages[0].Name: 1}, Fits: map[string]bool{}}
+		var log []Reading
+		take := func(aim Aim, text string) {
+			r, err := c.Take(aim, text)
+			if err != nil {
+				return // refused is fine
+			}
+			if rng.IntN(8) == 0 {
+				r.Without = []string{s.Stages[rng.IntN(len(s.Stages))].Name}
+			}
+			log = append(log, r)
+		}
+		for range rng.IntN(25) {
+			c.Route = &c.Plan.Routes[rng.IntN(len(c.Plan.Routes))]
+			c.Injected = nil
+			point := s.Points[rng.IntN(len(s.Points))].Name
+			switch rng.IntN(8) {
+			case 0:
+				c.Injected = &Injection{At: point, Touch: rng.IntN(2) == 0}
+			case 1:
+				take(Aim{Point: s.Stages[rng.IntN(len(s.Stages))].Name, Quantity: sheet.Provocation}, []string{"tap comes", "cool goes", "heat nothing"}[rng.IntN(3)])
+			case 2:
+				take(Aim{Point: c.Plan.LineName(rng.IntN(len(c.Plan.Rails) + len(c.Plan.Controls)))}, []string{"5 V", "0", "1 V", "ok"}[rng.IntN(4)])
+			case 3:
+				take(Aim{Point: point, Quantity: sheet.DC}, []string{"6 V", "0.2 V", "-3 V"}[rng.IntN(3)])
+			}
+			take(Aim{Point: point}, []string{"none", "ok", "hum", "weak", "cuts out", "100 mV", "3 mV", "2 V", "0"}[rng.IntN(9)])
+		}
+		c.Injected = nil
+		f := c.Find(log)
+		states[f.State]++
+		a, err := json.Marshal(f) // refuses NaN and infinity
+		if err != nil {
+			t.Fatal(err)
+		}
+		if b, _ := json.Marshal(c.Find(log)); string(a) != string(b) {
+			t.Fatal("two different answers to one question")
+		}
+		if f.Headline == "" || (f.State == Tracing && f.Next == nil) || len(f.Map) != len(s.Stages) {
+			t.Fatalf("%s %q %+v", f.State, f.Headline, f.Next)
+		}
+	}
+	if len(states) < 4 {
+		t.Errorf("only these states came about: %v", states)
 	}
 }

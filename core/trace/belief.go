@@ -254,6 +254,7 @@ func (f *finder) pieces(evidence []*Judged) []piece {
 			}})
 		})
 	}
+	out = append(out, f.biasPieces()...)
 	for _, j := range f.provocations() {
 		out = append(out, piece{j, noLine, 1, func(k int) *[effects]float64 {
 			var row [effects]float64

@@ -238,3 +238,37 @@ func TestATouchIsHeardTheLessTheNearerToTheExit(t *testing.T) {
 		}
 	}
 }
+
+// A bias voltage far off makes the stages that meet there likelier, by the stated
+// figures: of two amplifiers in a row, one at the point and one far away.
+func TestABiasVoltageShiftsTheOdds(t *testing.T) {
+	s := chain(6, "0 dB")
+	for i := range s.Stages {
+		s.Stages[i].Kind = "amplifier"
+	}
+	s.Points[2].Expect = []sheet.Expectation{{Quantity: sheet.DC, Value: "6 V"}}
+	l := logbook{t: t, c: open(t, s)}
+	odds := func(a, b int) float64 {
+		f := newFinder(l.c, l.readings)
+		believed := f.belief(f.evidence)
+		return believed[a] / believed[b]
+	}
+	f := l.take(Aim{Point: "p2", Quantity: sheet.DC}, "1.2 V")
+	// Of an amplifier's faults these shares put its bias off: 0.42·0.75 + 0.2·0.5 +
+	// 0.03·0.3 + 0.13·0.75 + 0.08·0.2 + 0.05·0.15 + 0.01·0.1 + 0.08·0.15.
+	off := 0.42*0.75 + 0.2*0.5 + 0.03*0.3 + 0.13*0.75 + 0.08*0.2 + 0.05*0.15 + 0.01*0.1 + 0.08*0.15
+	if want, got := (0.05+0.95*off)/0.05, odds(1, 5); math.Abs(got/want-1) > 1e-9 {
+		t.Errorf("its own stage is %g times as likely, by hand %g", got, want)
+	}
+	if want, got := (0.05+0.95*0.3*off)/0.05, odds(3, 5); math.Abs(got/want-1) > 1e-9 {
+		t.Errorf("the neighbour is %g times as likely, by hand %g", got, want)
+	}
+	if f.Stages[1].Weight < 2*f.Stages[4].Weight || len(f.Stages[1].Speaks) == 0 || !strings.Contains(f.Stages[1].Speaks[0].Text, "p2 reads 1.2 V, low, −80 %") {
+		t.Errorf("%+v", f.Stages[1])
+	}
+	// A good bias clears nothing.
+	l.readings = nil
+	if f = l.take(Aim{Point: "p2", Quantity: sheet.DC}, "6 V"); f.Stages[1].Standing != Suspect || odds(1, 5) >= 1 {
+		t.Errorf("%s, odds %g", f.Stages[1].Standing, odds(1, 5))
+	}
+}

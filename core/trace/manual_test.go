@@ -63,6 +63,7 @@ func levels(c Case) []float64 {
 // Two labels exchanged in the sheet against those on the board: found, and of
 // two points that are the right ones.
 func TestExchangedLabelsAreFound(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(41, 5))
 	const seeds = 300
 	found, wrong, whole := 0, 0, 0
@@ -111,6 +112,7 @@ func TestExchangedLabelsAreFound(t *testing.T) {
 
 // A value printed wrongly by a clean factor, all read three times: found.
 func TestWrongValuesAreFound(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(8, 15))
 	const seeds = 300
 	found, wrong := 0, 0
@@ -146,6 +148,7 @@ func TestWrongValuesAreFound(t *testing.T) {
 // A right sheet, with a fault or without, a reading in twenty misread: nothing is
 // said against it.
 func TestARightSheetIsNotDoubted(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(77, 1))
 	const seeds = 1000
 	for n := range seeds {

@@ -22,10 +22,10 @@ const (
 	// exactUpTo is the number of groups of suspects up to which the tree is
 	// exact. Above, the first readings are those that give the most information
 	// a minute, until so few are left.
-	exactUpTo = 24
+	exactUpTo = 16
 	// mostStates bounds the work on sets so tangled that the bound does not help;
-	// sets of 20 to 60 blocks with three modes need 340 on average.
-	mostStates = 1500
+	// sets of 20 to 60 blocks with three modes need 150 on average, 410 at most.
+	mostStates = 800
 	// mostGroups is how many groups a set of bits holds; of more suspects
 	// neighbours go together until few enough are left.
 	mostGroups = 64
@@ -77,8 +77,8 @@ type search struct {
 	feeds   []feed
 	start   setup
 
-	cheapest []float64 // the minutes of the so many cheapest checks together, from none on
-	known    map[leftSetup]planned
+	byCost []int // the checks, the cheapest first
+	known  map[leftSetup]planned
 }
 
 type leftSetup struct {
@@ -109,8 +109,9 @@ func (s *search) weight(groups uint64) float64 {
 
 // bound is the least that isolating one of some groups can cost, times their
 // weight: as many readings as their entropy has bits, the cheapest there are,
-// each taken at most once.
-func (s *search) bound(groups uint64) float64 {
+// each taken at most once. Cheapest holds the minutes of the so many cheapest
+// together, from none on.
+func (s *search) bound(groups uint64, cheapest []float64) float64 {
 	if bits.OnesCount64(groups) < 2 {
 		return 0
 	}
@@ -121,8 +122,30 @@ func (s *search) bound(groups uint64) float64 {
 		logs += s.logs[g]
 	}
 	entropy := math.Log2(sum) - logs/sum
-	whole := min(max(int(entropy), 0), len(s.cheapest)-2)
-	return sum * (s.cheapest[whole] + (entropy-float64(whole))*(s.cheapest[whole+1]-s.cheapest[whole]))
+	whole := min(max(int(entropy), 0), len(cheapest)-2)
+	return sum * (cheapest[whole] + (entropy-float64(whole))*(cheapest[whole+1]-cheapest[whole]))
+}
+
+// cheapest sums the minutes of the cheapest checks that part what is left, each
+// way to part it counted once.
+func (s *search) cheapest(left uint64) []float64 {
+	ways := make([]uint64, 0, len(s.byCost))
+	out := append(make([]float64, 0, len(s.byCost)+1), 0)
+	for _, i := range s.byCost {
+		c := &s.checks[i]
+		if !c.parting(left) {
+			continue
+		}
+		way := left & c.parts
+		if way&(left&-left) == 0 { // the side with the first group stands for both
+			way = left &^ way
+		}
+		if !slices.Contains(ways, way) {
+			ways = append(ways, way)
+			out = append(out, out[len(out)-1]+c.cost)
+		}
+	}
+	return out
 }
 
 // set gives the minutes of a check with the bench standing so, and how it stands
@@ -186,6 +209,7 @@ func (s *search) solve(left uint64, at setup, limit float64) planned {
 	const less = 1 - 1e-12
 	floor := math.Inf(1) // the least that any option passed over can cost
 	w := s.weight(left)
+	cheapest := s.cheapest(left)
 	options := make([]option, 0, len(s.checks))
 	for i := range s.checks {
 		c := &s.checks[i]
@@ -195,7 +219,7 @@ func (s *search) solve(left uint64, at setup, limit float64) planned {
 		m, then := s.set(at, c)
 		o := option{i, m * w, 0, 0, then}
 		if o.first < limit {
-			o.bad, o.good = s.bound(left&c.parts), s.bound(left&^c.parts)
+			o.bad, o.good = s.bound(left&c.parts, cheapest), s.bound(left&^c.parts, cheapest)
 		}
 		if o.least() >= limit*less {
 			floor = min(floor, o.least())
@@ -244,15 +268,10 @@ func newSearch(weights, places []float64, checks []check, feeds []feed, start se
 	for _, w := range weights {
 		s.logs = append(s.logs, w*math.Log2(w))
 	}
-	costs := make([]float64, len(checks))
 	for i := range checks {
-		costs[i] = checks[i].cost
+		s.byCost = append(s.byCost, i)
 	}
-	slices.Sort(costs)
-	s.cheapest = append(s.cheapest, 0)
-	for i, c := range costs {
-		s.cheapest = append(s.cheapest, s.cheapest[i]+c)
-	}
+	slices.SortStableFunc(s.byCost, func(a, b int) int { return cmp.Compare(checks[a].cost, checks[b].cost) })
 	return s
 }
 

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
@@ -458,6 +459,29 @@ func BenchmarkFind(b *testing.B) {
 			for b.Loop() {
 				if f := c.Find(nil); f.Next == nil {
 					b.Fatal("nothing proposed")
+				}
+			}
+		})
+	}
+}
+
+// Whole sets of about 60 blocks with branches, modes, rails, controls and loops.
+func BenchmarkFindWholeSet(b *testing.B) {
+	rng := rand.New(rand.NewPCG(60, 200))
+	var c Case
+	for c.Plan == nil || blocks(c.Plan) < 55 {
+		c = open(b, wholeSet(rng))
+	}
+	var log []Reading
+	for i := range 200 {
+		r := &c.Plan.Routes[i%len(c.Plan.Routes)]
+		log = append(log, Reading{ID: fmt.Sprint(i), Point: c.Plan.Points[r.Points[1+i%(len(r.Points)/3)]].Name, Quantity: sheet.AC, Mode: r.Mode, Word: quantity.OK})
+	}
+	for name, readings := range map[string][]Reading{"200 readings": log, "untouched": nil} {
+		b.Run(fmt.Sprintf("%d blocks, %s", blocks(c.Plan), name), func(b *testing.B) {
+			for b.Loop() {
+				if f := c.Find(readings); f.Headline == "" {
+					b.Fatal("nothing found")
 				}
 			}
 		})

@@ -133,6 +133,7 @@ func walk(s *search, w Way, fault int) (probes int, minutes float64) {
 // The plan's expected cost is the exact optimum; what each way is said to cost
 // is what playing it for every fault comes to.
 func TestPlanIsOptimalAndWaysCostWhatTheySay(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(7, 7))
 	sums := map[Way]float64{}
 	optimum := 0.0

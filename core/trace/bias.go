@@ -1,0 +1,70 @@
+package trace
+
+import (
+	"math"
+	"slices"
+
+	"steptrace/core/sheet"
+)
+
+// A DC voltage or a resistance read at a point speaks of the stages that meet
+// there and of what feeds them, and less of their neighbours, to which they may
+// be coupled directly. It weighs; it never clears a stage, since many faults
+// leave the bias alone.
+
+// shifts is how likely each effect of a stage puts the DC voltage or the
+// resistance at its own points out of tolerance; of a rail likewise. Open and
+// shorted semiconductors and coupling capacitors nearly always do, noise and
+// mistuning hardly ever: the trade's experience in round figures.
+var shifts = [effects]float64{dead: 0.75, weak: 0.5, strong: 0.3, distorting: 0.75, noisy: 0.2, humming: 0.15, offTune: 0.1, comesAndGoes: 0.15}
+
+// coupled is the share of that at the points of a neighbouring stage.
+const coupled = 0.3
+
+// biasPieces lists what readings of DC voltage and resistance at points say; of
+// each place and quantity the latest counts.
+func (f *finder) biasPieces() []piece {
+	var out []piece
+	for i := range f.judged {
+		j := &f.judged[i]
+		q := j.Reading.Quantity
+		point, ok := f.Plan.PointIndex(j.Reading.Point)
+		if !ok || q != sheet.DC && q != sheet.Resistance || j.Reading.Struck || j.Superseded || j.Verdict == Unjudged {
+			continue
+		}
+		var own []int
+		for k := range f.Plan.Stages {
+			if s := &f.Plan.Stages[k]; s.From == point || s.To == point {
+				own = append(own, k)
+			}
+		}
+		row := func(share float64) *[effects]float64 {
+			var l [effects]float64
+			for e := range effects {
+				bad := misread + (1-misread)*share*shifts[e]
+				if !j.Verdict.Bad() {
+					bad = 1 - bad
+				}
+				l[e] = math.Log(bad)
+			}
+			return &l
+		}
+		here, near, far := row(1), row(coupled), row(0)
+		out = append(out, piece{j, noLine, j.times, func(block int) *[effects]float64 {
+			switch line := block - len(f.Plan.Stages); {
+			case slices.Contains(own, block):
+				return here
+			case line >= 0:
+				if slices.ContainsFunc(own, func(k int) bool {
+					return slices.ContainsFunc(f.Plan.Stages[k].Lines, func(l int) bool { return slices.Contains(f.Plan.Feeds(l), line) })
+				}) {
+					return here
+				}
+			case slices.ContainsFunc(own, func(k int) bool { return f.beside(k, block) }):
+				return near
+			}
+			return far
+		}})
+	}
+	return out
+}
