@@ -263,8 +263,11 @@ func (f *finder) sureGround(at int) Ground {
 		g.Text = fmt.Sprintf("Nothing that was read decides it: %s in a thousand speak for something else", doubt(belief))
 		return g
 	}
-	g.Proof, g.Because, g.Point, g.Quantity, g.Without = Lacking, "", pivot.point, pivot.quantity, pivot.without
+	g.Proof, g.Because, g.Point, g.Quantity, g.Without, g.Worked = Lacking, "", pivot.point, pivot.quantity, pivot.without, pivot.worked
 	with := ""
+	if line, ok := f.Plan.LineIndex(pivot.point); ok && pivot.worked {
+		with = " with " + f.line(line).By
+	}
 	if len(pivot.without) > 0 {
 		with = " with " + strings.Join(pivot.without, ", ") + " lifted"
 	}
@@ -291,6 +294,7 @@ type again struct {
 	quantity sheet.Quantity
 	without  []string
 	times    float64
+	worked   bool    // a control
 	was      *Judged // with the signal and on the route of that reading; nil for a line
 }
 
@@ -320,14 +324,15 @@ func (f *finder) pivot(stage int) (best again, ok bool) {
 		}
 		for _, j := range f.evidence {
 			if j.at > j.from && !f.allows(j, k) {
-				offer(again{j.Reading.Point, j.Reading.Quantity, j.Reading.Without, j.times, j})
+				offer(again{j.Reading.Point, j.Reading.Quantity, j.Reading.Without, j.times, false, j})
 			}
 		}
 		for i := range f.countLines() {
-			if l := f.line(i); l.Read == "" && k == len(f.Plan.Stages)+i {
-				offer(again{l.Name, sheet.DC, nil, 0, nil})
-			} else if l.good() && slices.Contains(f.Plan.Feeds(i), k-len(f.Plan.Stages)) {
-				offer(again{l.Name, sheet.DC, nil, l.times, nil})
+			switch l := f.line(i); {
+			case !l.good() && !l.bad() && k == len(f.Plan.Stages)+i: // not shown yet, as it stands or worked
+				offer(again{point: l.Name, quantity: sheet.DC, worked: f.lineGround(i).Worked})
+			case l.good() && slices.Contains(f.Plan.Feeds(i), k-len(f.Plan.Stages)):
+				offer(again{point: l.Name, quantity: sheet.DC, times: l.times})
 			}
 		}
 	}
