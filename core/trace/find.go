@@ -320,7 +320,7 @@ func (f *finder) conclude() {
 		f.suspects = nil
 		f.out.Headline = fmt.Sprintf("The signal is already wrong where it enters, at %s.", j.Reading.Point)
 		f.out.Reasons = append(f.out.Reasons, reads(j)+".", "Put the source or the generator's setting right, then read this point again.")
-		f.out.Next = f.propose(f.ownReach(j.at), "again", "everything behind depends on it")
+		f.out.Next = f.repeat(j, "everything behind depends on it")
 		return
 	}
 	bad := f.bad()
@@ -338,7 +338,7 @@ func (f *finder) conclude() {
 		f.out.Reasons = append(f.out.Reasons, "Every stage on it is cleared by a good reading behind it.",
 			"The complaint then lies on another route or in another mode, or it comes and goes.")
 		if j := f.clearedAt(len(f.Route.Stages) - 1); j != nil && j.times < 2 && f.onRoute(j) {
-			f.out.Next = f.propose(f.ownReach(j.at), "again", "the complaint says otherwise: once more, before it is taken for good")
+			f.out.Next = f.repeat(j, "the complaint says otherwise: once more, before it is taken for good")
 		}
 	case n == 0:
 		f.conflict()
@@ -493,9 +493,17 @@ func (f *finder) conflict() {
 	}
 	f.suspect(without[last])
 	f.believed = f.belief(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == j }))
-	if f.onRoute(j) {
-		f.out.Next = f.propose(f.ownReach(j.at), "again", "it contradicts the other readings")
+	f.out.Next = f.repeat(j, "it contradicts the other readings")
+}
+
+// repeat proposes to take a reading once more, as it was taken.
+func (f *finder) repeat(j *Judged, why string) *Probe {
+	p := f.propose(&reach{route: j.route, from: j.from, at: j.at, lifted: noStage}, "again", why)
+	p.Injected, p.Without = j.Reading.Injected, append([]string{}, j.Reading.Without...)
+	if len(p.Without) > 0 {
+		p.Facts = append([]Fact{{"Without", strings.Join(p.Without, ", ")}}, p.Facts...)
 	}
+	return p
 }
 
 // listed writes names as a choice: "A", "A or B", "5 blocks from A to E".
