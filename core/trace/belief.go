@@ -31,56 +31,6 @@ const (
 	effects // how many there are
 )
 
-const (
-	// misread is how often a reading is taken down wrongly: a slipped tip, the
-	// wrong pin, a range misjudged. One in twenty is what hurried work by hand
-	// comes to; careful work is better, and then a second reading is soon taken.
-	misread = 0.05
-	// sure is the belief in a stage from which on it may be condemned; where
-	// nothing on the route would add to it, likely is enough.
-	sure, likely = 0.995, 0.95
-	// loading is how often a faulty block pulls down the point before it, so
-	// that the block before seems weak: shorted inputs are a small share of
-	// failures.
-	loading = 0.05
-	// pseudoJobs is how many jobs the general rates are worth against what this
-	// workshop has found in the model itself.
-	pseudoJobs = 4.0
-	// weakSpot raises the rate of a block that the sheet calls a usual fault,
-	// and fitting raises it once more where the complaint speaks of it.
-	weakSpot, fitting = 3.0, 2.0
-)
-
-// kindRate is how often a kind of block fails against an amplifier stage.
-// Contacts and moving parts lead, as in the base rates of MIL-HDBK-217F (relays,
-// switches and connectors above small semiconductors, those above passive
-// parts) and in what the trade tells; the ratios are rounded.
-var kindRate = map[string]float64{
-	"amplifier": 1, "mixer": 1, "oscillator": 1, "detector": 0.7, "filter": 0.5, "equaliser": 0.6, "transformer": 0.4, "control": 1.5, "switch": 2,
-	"relay contact": 2.5, "connector": 1.5, "cable": 1, "joint": 1.5, "wire": 0.5, "feedback": 0.5, "speaker": 0.7, "head": 1, "aerial": 0.5,
-}
-
-const (
-	otherRate = 0.8
-	railRate  = 1.2
-	// controlRate: a line and its driver fail like a small amplifier stage.
-	controlRate = 1.0
-)
-
-// shares are how a kind of block fails, by effect; each row sums to 1. After the
-// failure-mode shares of MIL-HDBK-338B for the parts that make up such a block:
-// semiconductors open, short or drift; contacts stay open or grow resistive and
-// come and go; potentiometers grow noisy.
-var shares = map[string][effects]float64{
-	"amplifier": {dead: 0.42, weak: 0.2, strong: 0.03, distorting: 0.13, noisy: 0.08, humming: 0.05, offTune: 0.01, comesAndGoes: 0.08},
-	"contact":   {dead: 0.45, weak: 0.17, distorting: 0.03, noisy: 0.08, humming: 0.01, offTune: 0.01, comesAndGoes: 0.25},
-	"control":   {dead: 0.2, weak: 0.1, strong: 0.05, distorting: 0.03, noisy: 0.35, humming: 0.05, offTune: 0.02, comesAndGoes: 0.2},
-	"tuned":     {dead: 0.35, weak: 0.25, strong: 0.02, distorting: 0.05, noisy: 0.05, humming: 0.03, offTune: 0.15, comesAndGoes: 0.1},
-	"passive":   {dead: 0.45, weak: 0.3, strong: 0.03, distorting: 0.05, noisy: 0.03, humming: 0.03, offTune: 0.03, comesAndGoes: 0.08},
-	"line":      {dead: 0.5, weak: 0.15, strong: 0.1, distorting: 0.03, noisy: 0.06, humming: 0.02, offTune: 0.04, comesAndGoes: 0.1},
-	"rail":      {dead: 0.45, weak: 0.12, strong: 0.03, distorting: 0.08, noisy: 0.02, humming: 0.22, offTune: 0.02, comesAndGoes: 0.06},
-}
-
 // shareOf picks the row of a kind of stage.
 func shareOf(kind string) [effects]float64 {
 	if isContact(kind) {
@@ -101,27 +51,6 @@ func shareOf(kind string) [effects]float64 {
 func isContact(kind string) bool {
 	return slices.Contains([]string{"switch", "relay contact", "connector", "cable", "joint", "wire"}, kind)
 }
-
-// shows is how likely each effect of a block in the way makes each verdict. What
-// is missing to 1 is spread over the verdicts that are not listed.
-var shows = [effects]map[Verdict]float64{
-	dead:         {Absent: 0.85, Low: 0.1, Noisy: 0.02},
-	weak:         {Low: 0.88, Absent: 0.05, Noisy: 0.03, Distorted: 0.02},
-	strong:       {High: 0.85, Distorted: 0.1},
-	distorting:   {Distorted: 0.8, Low: 0.1, High: 0.03, Noisy: 0.03},
-	noisy:        {Noisy: 0.85, Low: 0.05, Intermittent: 0.04},
-	humming:      {Hum: 0.85, Low: 0.05, Distorted: 0.05},
-	offTune:      {OffFrequency: 0.75, Low: 0.12, Absent: 0.05, Distorted: 0.03},
-	comesAndGoes: {Intermittent: 0.4, Within: 0.3, Absent: 0.15, Low: 0.08, Noisy: 0.05},
-}
-
-// mistaken is what a reading that was taken down wrongly says where all is well:
-// mostly that nothing is there, or too little.
-var mistaken = map[Verdict]float64{Absent: 0.45, Low: 0.3, High: 0.08, Noisy: 0.05, Distorted: 0.04, Hum: 0.04, OffFrequency: 0.02, Intermittent: 0.02}
-
-// overlooked is how often a reading that was taken down wrongly says that all is
-// well where it is not; otherwise it shows the wrong fault.
-const overlooked = 0.8
 
 // inTheWay is the likelihood of a verdict with the faulty block in the way.
 func inTheWay(e effect, v Verdict) float64 {
@@ -336,10 +265,6 @@ func normalised(logs [][effects]float64) (out []float64, logTotal float64) {
 // where the block stands: not on the way, on every way, on one of several, or
 // right behind the point that was read. Logarithms.
 type logLikelihoods struct{ besides, every, any, behind [effects]float64 }
-
-// wholeWay is how likely a set with several ways shows nothing of one that is
-// bad: the other carries on.
-const wholeWay = 0.3
 
 func likelihoods(v Verdict) logLikelihoods {
 	var l logLikelihoods

@@ -12,15 +12,6 @@ import (
 // be coupled directly. It weighs; it never clears a stage, since many faults
 // leave the bias alone.
 
-// shifts is how likely each effect of a stage puts the DC voltage or the
-// resistance at its own points out of tolerance; of a rail likewise. Open and
-// shorted semiconductors and coupling capacitors nearly always do, noise and
-// mistuning hardly ever: the trade's experience in round figures.
-var shifts = [effects]float64{dead: 0.75, weak: 0.5, strong: 0.3, distorting: 0.75, noisy: 0.2, humming: 0.15, offTune: 0.1, comesAndGoes: 0.15}
-
-// coupled is the share of that at the points of a neighbouring stage.
-const coupled = 0.3
-
 // biasPieces lists what readings of DC voltage and resistance at points say; of
 // each place and quantity the latest counts.
 func (f *finder) biasPieces() []piece {

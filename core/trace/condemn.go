@@ -298,14 +298,6 @@ type again struct {
 	was      *Judged // with the signal and on the route of that reading; nil for a line
 }
 
-const (
-	// enough is how often the same reading is asked for.
-	enough = 3.0
-	// worthAsking is the belief in another block from which on a reading against
-	// it is worth the walk: a quarter of what may remain in all.
-	worthAsking = (1 - sure) / 4
-)
-
 // pivot finds the reading that stands between a stage and the likeliest other
 // block; of several the one that was read the fewest times.
 func (f *finder) pivot(stage int) (best again, ok bool) {

@@ -20,39 +20,6 @@ import (
 // share of misreadings. One reading that does not fit is far more often a
 // misreading; it takes another that agrees before an error of the manual is offered.
 
-const (
-	// swappedNear and swappedFar are how often two given labels are exchanged:
-	// neighbours on a route and twins by far the most. valueWrong is how often a
-	// given value is off by a clean factor. The trade's experience in round
-	// figures: a manual of some hundred labels and values has one or two slips.
-	swappedNear, swappedFar, valueWrong = 1.0 / 200, 1.0 / 2000, 1.0 / 1000
-	// cleanWithin is how near (dB) to a clean factor a level has to be. Some ten
-	// such windows cover about a sixth of the 60 dB over which misread levels lie,
-	// so that hitting one makes the factor six times as likely.
-	cleanWithin, cleanHit = 0.6, 6.0
-	// elsewhereShare is how often a fault shows in none of the readings: it comes and goes, or
-	// lies outside of the sheet.
-	elsewhereShare = 0.05
-	// manualOdds is from where on an error of the manual is offered.
-	manualOdds = 20.0
-	// mostErrors is how many are looked at: each weighs all readings anew.
-	mostErrors = 12
-)
-
-// slips are the factors by which values are printed too high or too low, and what
-// each is like.
-var slips = []struct {
-	factor    float64
-	high, low string
-}{
-	{math.Sqrt2, "peak printed for rms", "rms printed for peak"},
-	{2, "peak to peak printed for peak", "peak printed for peak to peak"},
-	{2 * math.Sqrt2, "peak to peak printed for rms", "rms printed for peak to peak"},
-	{10, "a slip of the decimal point", "a slip of the decimal point"},
-	{100, "a slip of the decimal point by two places", "a slip of the decimal point by two places"},
-	{1000, "milli printed for micro", "micro printed for milli"},
-}
-
 // ManualError is an error of the sheet that would make sense of the readings.
 // Fits says how many times better they fit with it, Odds how much likelier it is
 // than no such error.

@@ -11,12 +11,6 @@ import (
 	"steptrace/core/sheet"
 )
 
-const (
-	// probeMinutes is what a probe costs besides reaching its point: placing
-	// the tip, setting the instrument, reading, writing down.
-	probeMinutes = 1.0
-)
-
 // Span is a piece of a sentence; what the eye should catch is marked.
 type Span struct {
 	Text string `json:"text"`

@@ -37,29 +37,6 @@ var acts = map[string]Act{"tap": Tap, "flex": Flex, "press": Flex, "cool": Cool,
 
 var outcomes = map[string]quantity.Word{"comes": Comes, "goes": Goes, "nothing": Unmoved, "none": Unmoved, "unmoved": Unmoved}
 
-// reaction is how likely a provocation moves an intermittent fault of the block
-// it is done to.
-type reaction map[Act]float64
-
-// reactions by what the block is made of: joints and contacts answer to being
-// moved, semiconductors and capacitors to heat and cold. The trade's experience
-// in round figures; no standard gives any.
-var reactions = map[bool]reaction{
-	true:  {Tap: 0.6, Flex: 0.6, Wiggle: 0.6, Work: 0.6, Cool: 0.25, Heat: 0.25}, // contacts
-	false: {Tap: 0.4, Flex: 0.4, Wiggle: 0.3, Work: 0.2, Cool: 0.45, Heat: 0.45},
-}
-
-const (
-	// travels is how likely moving a block moves a fault in the one beside it:
-	// a board shakes as a whole. Heat and cold stay where they are put.
-	travels, drifts = 0.15, 0.06
-	// chance is how often an intermittent fault comes or goes just then.
-	chance = 0.03
-	// steadyMoves is how often a fault that does not come and go by itself seems
-	// to answer to a provocation.
-	steadyMoves = 0.02
-)
-
 // takeProvocation reads "tap comes at R14".
 func (c Case) takeProvocation(r Reading) (Reading, error) {
 	words := strings.Fields(strings.ReplaceAll(strings.ToLower(r.Text), ",", " "))
@@ -186,7 +163,3 @@ func (f *finder) movedBy(block int) *Judged {
 	}
 	return nil
 }
-
-// stillLikely is the share of the likeliest block's belief down to which a block
-// that only good readings of a fleeting fault speak against stays among the suspects.
-const stillLikely = 0.02

@@ -1,20 +1,3 @@
-// Package trace reasons from readings to the stage at fault.
-//
-// A Case is a sheet worked out, the route being traced, and what is fed in
-// now. Case.Take turns what was typed at a point into a Reading; Case.Find
-// takes all readings and gives Findings: a verdict for each, which stages are
-// cleared and which are suspect, where to probe next and why, and, when one
-// stage is left, its name with the reasons.
-//
-//	findings := trace.Case{Plan: plan, Route: route}.Find(readings)
-//
-// The reasoning supposes one fault, in a stage or a rail. A good reading clears
-// every block on any way between the place of injection and the point; a bad
-// one puts the fault there; where nothing arrives it is on every way. What
-// remains is weighed by Bayes' rule (belief.go). The next probe begins the way
-// of working that was chosen; left alone, the plan with the least expected time.
-// Where no single fault fits, the reading that stands against the rest is asked
-// for again, and the two faults that would explain everything are named.
 package trace
 
 import (

@@ -31,15 +31,6 @@ const (
 	mostGroups = 64
 )
 
-// Minutes that a change of the bench takes, once. Round figures of an ordinary
-// workshop; a sheet's minutes say what is special about a point.
-const (
-	feedMinutes = 1.5 // moving the generator to another point
-	modeMinutes = 0.5 // switching the set to another mode
-	openMinutes = 5.0 // opening the set
-	liftMinutes = 6.0 // lifting a part or putting it back: off, discharge, solder, live again
-)
-
 // check is something that can be read, and what it parts: the groups of suspects
 // in parts are left if it reads bad, and cleared if it reads good.
 type check struct {

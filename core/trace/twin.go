@@ -11,14 +11,6 @@ import (
 // Where the manual is silent the good channel stands in: what its twin reads is
 // what a point should read, as long as something else shows that channel good.
 
-// Tolerances between twins: levels as DIN 45500 lets the channels of a set
-// differ, bias voltages and resistances by what the spread of two sets of parts
-// makes of them.
-var (
-	twinLevels = quantity.Tolerance{Low: 3, High: 3, Unit: quantity.Decibel}
-	twinValues = quantity.Tolerance{Low: 0.15, High: 0.15, Unit: quantity.Ratio}
-)
-
 // standIns judges what the sheet does not, by the readings of twins.
 func (c Case) standIns(judged []Judged) {
 	for i := range judged {

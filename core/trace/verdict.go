@@ -28,18 +28,6 @@ const (
 // Bad tells whether the verdict speaks of a fault.
 func (v Verdict) Bad() bool { return v != "" && v != Within && v != Unjudged }
 
-const (
-	// absentDB is how far below expectation (dB) a level counts as not there:
-	// what leaks past a dead stage is commonly 40 dB down and more.
-	absentDB = 40.0
-	// absentShare is the share of an expected DC voltage below which it counts
-	// as missing rather than low.
-	absentShare = 0.05
-	// sameHz is how far (as a fraction) a frequency fed in may be from the
-	// sheet's for its levels still to hold; an equaliser changes 0.4 dB in that.
-	sameHz = 0.05
-)
-
 // Judged is a reading with its verdict. Levels are in dB against 1 V rms, as
 // this instrument would show them; they are nil where there are none.
 type Judged struct {
@@ -183,16 +171,6 @@ func (c Case) place(j *Judged, point int) {
 	}
 }
 
-const (
-	// touchVolts is what a finger or a probe's tip brings into a point of some
-	// ten kilohms, in volts rms: mains hum by the body's capacitance. It may well
-	// be ten times more or less.
-	touchVolts = 0.02
-	// A touch is heard loud where it makes more than loudDB of the usual level at
-	// the exit; below faintDB nothing may be heard on a good set.
-	loudDB, faintDB = -10.0, -30.0
-)
-
 // judgeTouch judges what was heard of a touch. The nearer to the exit it is
 // made, the less gain is left: then weak is right.
 func (c Case) judgeTouch(j *Judged) {
@@ -231,17 +209,6 @@ func (c Case) judgeTouch(j *Judged) {
 		j.Note = "so near to the exit a touch may not be heard at all"
 	}
 }
-
-const (
-	// WholeFuseOhms is the most a whole fuse reads: those of some tens of
-	// milliamperes have a few ohms, all others less than one.
-	WholeFuseOhms = 20.0
-	// deadShortOhms to ground is a short on any rail, whatever the sheet says.
-	deadShortOhms = 1.0
-	// railOhmsShare is how far below the sheet's least resistance a rail may
-	// read: meters drive different currents through the junctions on it.
-	railOhmsShare = 0.5
-)
 
 // judgeFuse judges the continuity of a fuse.
 func (j *Judged) judgeFuse() {
@@ -295,10 +262,6 @@ func (j *Judged) judgeRail(rail *sheet.PlanRail) {
 		j.Note = unknown
 	}
 }
-
-// wholeGroundOhms is the most between a ground and the chassis: more drops tens
-// of millivolts at the currents of a small stage.
-const wholeGroundOhms = 1.0
 
 // judgeControl judges what was read of a control: its volts as it stands or
 // while it is worked, or the ohms of a ground.

@@ -1,0 +1,69 @@
+// Package trace reasons from readings to the stage at fault.
+//
+// A Case is a sheet worked out, the route being traced, and how the bench stands.
+// Case.Take turns what was typed at a point into a Reading; Case.Find takes all
+// readings and gives Findings: a verdict for each, which stages are cleared and
+// which are suspect, what to read next and why, and, when one stage is left, its
+// name with the grounds for condemning it. It is a pure function.
+//
+//	findings := trace.Case{Plan: plan, Route: route}.Find(readings)
+//
+// # What is left
+//
+// The reasoning supposes one fault, in a block: a stage, a rail, a control or a
+// ground (blocks.go). A good reading clears every block on any way between the
+// place where the signal is fed in and the point; a bad one puts the fault on one
+// of them; where nothing arrives it is on every way. A way depends on its stages,
+// the lines they need with those these are made from, and the signals they need,
+// such as an oscillator's. Stages swapped for good ones or bridged do not count.
+// Feedback that is not opened makes one block of what it goes around (loop.go). A
+// touch with a finger counts as a crude injection: what may be heard of it falls
+// with the gain left to the exit. Where the sheet is silent the good channel
+// stands in (twin.go).
+//
+// # What is likely
+//
+// A hypothesis is a block with an effect. Given the readings,
+//
+//	P(block, effect | readings) ∝ prior(block) · share(effect | kind) · Π P(verdict | effect, place)
+//
+// The prior is the mean of a Dirichlet distribution over the blocks:
+//
+//	prior = (pseudoJobs · rate/Σrate + jobs that ended there) / (pseudoJobs + all jobs)
+//
+// with a rate by kind, three times as high for a usual fault, six times where the
+// complaint fits it. Age, stress and tampering come in by these usual faults and
+// by the workshop's own jobs. A verdict has the likelihoods
+//
+//	not in the way:  good 1−m;  bad m·mistaken(verdict)
+//	on every way:    good (1−m)·shows(effect, within) + m·o;  bad (1−m)·shows(effect, verdict) + m·(1−o)·mistaken(verdict)
+//	on one of several ways: w·(not in the way) + (1−w)·(on every way)
+//	right behind:    (1−l)·(not in the way) + l·(a weak block on every way)
+//
+// m is the misread probability, o how often a misreading overlooks the fault, w
+// how often a whole way covers for a bad one, l how often a block loads the one
+// before it. Readings repeated in a row count each. A fault that comes and goes
+// lets good readings pass (shows(comesAndGoes, within)), so that they weaken and
+// do not clear; provocations weigh by how a block of its kind answers to being
+// tapped, flexed, cooled, warmed (provoke.go). A bias voltage weighs for the
+// stages at its point (bias.go). All figures with their sources stand in
+// figures.go.
+//
+// # What to read next
+//
+// The search is a tree of readings of least expected time, found exactly by
+// dynamic programming for up to sixteen groups of suspects, by information a
+// minute beyond (search.go). What can be read are the points of every route in
+// every mode, signals fed in further down, and loops opened (next.go). Opening
+// the set, moving the generator, switching the mode and lifting a part cost their
+// minutes once. Other ways of working choose otherwise among the same readings
+// (ways.go).
+//
+// # When it does not fit
+//
+// Where no single fault fits, the reading that stands against the rest is asked
+// for again; then the pair of faults that would explain all is named, and the
+// error of the manual that would (manual.go). A stage is condemned on grounds:
+// input, output, rails, controls, needed signals, load, twin, and little doubt
+// left (condemn.go).
+package trace

@@ -1,0 +1,234 @@
+package trace
+
+import (
+	"math"
+
+	"steptrace/core/quantity"
+)
+
+// All figures that the reasoning goes by stand here, each with where it comes
+// from or why it is what it is.
+
+// Verdicts.
+
+const (
+	// absentDB is how far below expectation (dB) a level counts as not there:
+	// what leaks past a dead stage is commonly 40 dB down and more.
+	absentDB = 40.0
+	// absentShare is the share of an expected DC voltage below which it counts
+	// as missing rather than low.
+	absentShare = 0.05
+	// sameHz is how far (as a fraction) a frequency fed in may be from the
+	// sheet's for its levels still to hold; an equaliser changes 0.4 dB in that.
+	sameHz = 0.05
+)
+
+const (
+	// touchVolts is what a finger or a probe's tip brings into a point of some
+	// ten kilohms, in volts rms: mains hum by the body's capacitance. It may well
+	// be ten times more or less.
+	touchVolts = 0.02
+	// A touch is heard loud where it makes more than loudDB of the usual level at
+	// the exit; below faintDB nothing may be heard on a good set.
+	loudDB, faintDB = -10.0, -30.0
+)
+
+const (
+	// WholeFuseOhms is the most a whole fuse reads: those of some tens of
+	// milliamperes have a few ohms, all others less than one.
+	WholeFuseOhms = 20.0
+	// deadShortOhms to ground is a short on any rail, whatever the sheet says.
+	deadShortOhms = 1.0
+	// railOhmsShare is how far below the sheet's least resistance a rail may
+	// read: meters drive different currents through the junctions on it.
+	railOhmsShare = 0.5
+)
+
+// wholeGroundOhms is the most between a ground and the chassis: more drops tens
+// of millivolts at the currents of a small stage.
+const wholeGroundOhms = 1.0
+
+// Tolerances between twins: levels as DIN 45500 lets the channels of a set
+// differ, bias voltages and resistances by what the spread of two sets of parts
+// makes of them.
+var (
+	twinLevels = quantity.Tolerance{Low: 3, High: 3, Unit: quantity.Decibel}
+	twinValues = quantity.Tolerance{Low: 0.15, High: 0.15, Unit: quantity.Ratio}
+)
+
+// Belief.
+
+const (
+	// misread is how often a reading is taken down wrongly: a slipped tip, the
+	// wrong pin, a range misjudged. One in twenty is what hurried work by hand
+	// comes to; careful work is better, and then a second reading is soon taken.
+	misread = 0.05
+	// sure is the belief in a stage from which on it may be condemned; where
+	// nothing on the route would add to it, likely is enough.
+	sure, likely = 0.995, 0.95
+	// loading is how often a faulty block pulls down the point before it, so
+	// that the block before seems weak: shorted inputs are a small share of
+	// failures.
+	loading = 0.05
+	// pseudoJobs is how many jobs the general rates are worth against what this
+	// workshop has found in the model itself.
+	pseudoJobs = 4.0
+	// weakSpot raises the rate of a block that the sheet calls a usual fault,
+	// and fitting raises it once more where the complaint speaks of it.
+	weakSpot, fitting = 3.0, 2.0
+)
+
+// kindRate is how often a kind of block fails against an amplifier stage.
+// Contacts and moving parts lead, as in the base rates of MIL-HDBK-217F (relays,
+// switches and connectors above small semiconductors, those above passive
+// parts) and in what the trade tells; the ratios are rounded.
+var kindRate = map[string]float64{
+	"amplifier": 1, "mixer": 1, "oscillator": 1, "detector": 0.7, "filter": 0.5, "equaliser": 0.6, "transformer": 0.4, "control": 1.5, "switch": 2,
+	"relay contact": 2.5, "connector": 1.5, "cable": 1, "joint": 1.5, "wire": 0.5, "feedback": 0.5, "speaker": 0.7, "head": 1, "aerial": 0.5,
+}
+
+const (
+	otherRate = 0.8
+	railRate  = 1.2
+	// controlRate: a line and its driver fail like a small amplifier stage.
+	controlRate = 1.0
+)
+
+// shares are how a kind of block fails, by effect; each row sums to 1. After the
+// failure-mode shares of MIL-HDBK-338B for the parts that make up such a block:
+// semiconductors open, short or drift; contacts stay open or grow resistive and
+// come and go; potentiometers grow noisy.
+var shares = map[string][effects]float64{
+	"amplifier": {dead: 0.42, weak: 0.2, strong: 0.03, distorting: 0.13, noisy: 0.08, humming: 0.05, offTune: 0.01, comesAndGoes: 0.08},
+	"contact":   {dead: 0.45, weak: 0.17, distorting: 0.03, noisy: 0.08, humming: 0.01, offTune: 0.01, comesAndGoes: 0.25},
+	"control":   {dead: 0.2, weak: 0.1, strong: 0.05, distorting: 0.03, noisy: 0.35, humming: 0.05, offTune: 0.02, comesAndGoes: 0.2},
+	"tuned":     {dead: 0.35, weak: 0.25, strong: 0.02, distorting: 0.05, noisy: 0.05, humming: 0.03, offTune: 0.15, comesAndGoes: 0.1},
+	"passive":   {dead: 0.45, weak: 0.3, strong: 0.03, distorting: 0.05, noisy: 0.03, humming: 0.03, offTune: 0.03, comesAndGoes: 0.08},
+	"line":      {dead: 0.5, weak: 0.15, strong: 0.1, distorting: 0.03, noisy: 0.06, humming: 0.02, offTune: 0.04, comesAndGoes: 0.1},
+	"rail":      {dead: 0.45, weak: 0.12, strong: 0.03, distorting: 0.08, noisy: 0.02, humming: 0.22, offTune: 0.02, comesAndGoes: 0.06},
+}
+
+// shows is how likely each effect of a block in the way makes each verdict. What
+// is missing to 1 is spread over the verdicts that are not listed.
+var shows = [effects]map[Verdict]float64{
+	dead:         {Absent: 0.85, Low: 0.1, Noisy: 0.02},
+	weak:         {Low: 0.88, Absent: 0.05, Noisy: 0.03, Distorted: 0.02},
+	strong:       {High: 0.85, Distorted: 0.1},
+	distorting:   {Distorted: 0.8, Low: 0.1, High: 0.03, Noisy: 0.03},
+	noisy:        {Noisy: 0.85, Low: 0.05, Intermittent: 0.04},
+	humming:      {Hum: 0.85, Low: 0.05, Distorted: 0.05},
+	offTune:      {OffFrequency: 0.75, Low: 0.12, Absent: 0.05, Distorted: 0.03},
+	comesAndGoes: {Intermittent: 0.4, Within: 0.3, Absent: 0.15, Low: 0.08, Noisy: 0.05},
+}
+
+// mistaken is what a reading that was taken down wrongly says where all is well:
+// mostly that nothing is there, or too little.
+var mistaken = map[Verdict]float64{Absent: 0.45, Low: 0.3, High: 0.08, Noisy: 0.05, Distorted: 0.04, Hum: 0.04, OffFrequency: 0.02, Intermittent: 0.02}
+
+// overlooked is how often a reading that was taken down wrongly says that all is
+// well where it is not; otherwise it shows the wrong fault.
+const overlooked = 0.8
+
+// wholeWay is how likely a set with several ways shows nothing of one that is
+// bad: the other carries on.
+const wholeWay = 0.3
+
+// shifts is how likely each effect of a stage puts the DC voltage or the
+// resistance at its own points out of tolerance; of a rail likewise. Open and
+// shorted semiconductors and coupling capacitors nearly always do, noise and
+// mistuning hardly ever: the trade's experience in round figures.
+var shifts = [effects]float64{dead: 0.75, weak: 0.5, strong: 0.3, distorting: 0.75, noisy: 0.2, humming: 0.15, offTune: 0.1, comesAndGoes: 0.15}
+
+// coupled is the share of that at the points of a neighbouring stage.
+const coupled = 0.3
+
+// Provocations.
+
+// reaction is how likely a provocation moves an intermittent fault of the block
+// it is done to.
+type reaction map[Act]float64
+
+// reactions by what the block is made of: joints and contacts answer to being
+// moved, semiconductors and capacitors to heat and cold. The trade's experience
+// in round figures; no standard gives any.
+var reactions = map[bool]reaction{
+	true:  {Tap: 0.6, Flex: 0.6, Wiggle: 0.6, Work: 0.6, Cool: 0.25, Heat: 0.25}, // contacts
+	false: {Tap: 0.4, Flex: 0.4, Wiggle: 0.3, Work: 0.2, Cool: 0.45, Heat: 0.45},
+}
+
+const (
+	// travels is how likely moving a block moves a fault in the one beside it:
+	// a board shakes as a whole. Heat and cold stay where they are put.
+	travels, drifts = 0.15, 0.06
+	// chance is how often an intermittent fault comes or goes just then.
+	chance = 0.03
+	// steadyMoves is how often a fault that does not come and go by itself seems
+	// to answer to a provocation.
+	steadyMoves = 0.02
+)
+
+// stillLikely is the share of the likeliest block's belief down to which a block
+// that only good readings of a fleeting fault speak against stays among the suspects.
+const stillLikely = 0.02
+
+// Condemning.
+
+const (
+	// enough is how often the same reading is asked for.
+	enough = 3.0
+	// worthAsking is the belief in another block from which on a reading against
+	// it is worth the walk: a quarter of what may remain in all.
+	worthAsking = (1 - sure) / 4
+)
+
+// Errors of the manual.
+
+const (
+	// swappedNear and swappedFar are how often two given labels are exchanged:
+	// neighbours on a route and twins by far the most. valueWrong is how often a
+	// given value is off by a clean factor. The trade's experience in round
+	// figures: a manual of some hundred labels and values has one or two slips.
+	swappedNear, swappedFar, valueWrong = 1.0 / 200, 1.0 / 2000, 1.0 / 1000
+	// cleanWithin is how near (dB) to a clean factor a level has to be. The six
+	// windows below what is due cover an eighth of the 60 dB over which misread
+	// levels lie: hitting one makes the factor some six times as likely.
+	cleanWithin, cleanHit = 0.6, 6.0
+	// elsewhereShare is how often a fault shows in none of the readings: it comes
+	// and goes, or lies outside of the sheet.
+	elsewhereShare = 0.05
+	// manualOdds is from where on an error of the manual is offered.
+	manualOdds = 20.0
+	// mostErrors is how many are looked at: each weighs all readings anew.
+	mostErrors = 12
+)
+
+// slips are the factors by which values are printed too high or too low, and what
+// each is like.
+var slips = []struct {
+	factor    float64
+	high, low string
+}{
+	{math.Sqrt2, "peak printed for rms", "rms printed for peak"},
+	{2, "peak to peak printed for peak", "peak printed for peak to peak"},
+	{2 * math.Sqrt2, "peak to peak printed for rms", "rms printed for peak to peak"},
+	{10, "a slip of the decimal point", "a slip of the decimal point"},
+	{100, "a slip of the decimal point by two places", "a slip of the decimal point by two places"},
+	{1000, "milli printed for micro", "micro printed for milli"},
+}
+
+// What to read next.
+
+const (
+	// probeMinutes is what a probe costs besides reaching its point: placing
+	// the tip, setting the instrument, reading, writing down.
+	probeMinutes = 1.0
+)
+
+// Minutes that a change of the bench takes, once. Round figures of an ordinary
+// workshop; a sheet's minutes say what is special about a point.
+const (
+	feedMinutes = 1.5 // moving the generator to another point
+	modeMinutes = 0.5 // switching the set to another mode
+	openMinutes = 5.0 // opening the set
+	liftMinutes = 6.0 // lifting a part or putting it back: off, discharge, solder, live again
+)
