@@ -395,7 +395,7 @@ func (f *finder) does(r *reach) string {
 	for _, s := range f.before(r) {
 		text += s.Text
 	}
-	return text + f.Plan.Points[r.point()].Name
+	return capital(text + "probe " + f.Plan.Points[r.point()].Name)
 }
 
 // needs says what a reading takes besides the probe.

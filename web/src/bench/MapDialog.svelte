@@ -24,7 +24,7 @@
     The route being traced: <b class="text-measured"
       >{bench.view?.routes.find((r) => r.key === bench.view?.route)?.name}</b
     >. A click on a stage goes to a route that passes it, once more to the next. Hatched: suspect. ✓ Cleared. Dashed:
-    leads back.
+    leads back, or is needed besides the signal.
   </p>
   <div class="max-h-[64vh] overflow-auto">
     <SetMap {stages} size={large} named onpick={(stage) => void pick(stage)} />
