@@ -83,6 +83,7 @@ func run(folder string) (err error) {
 		take("bench-phone.png", tab.Keys("d"), tab.Resize(390, 844), tab.Reload(), tab.See("Suspects, 5")),
 		take("found.png", tab.Resize(1280, 800), tab.Reload(), tab.See("Suspects, 5"), traced(tab), tab.See("The fault is in")),
 		take("ways.png", tab.Go(site.URL+"/#/jobs/145"), tab.See("Suspects, 12"), tab.Keys("h"), tab.See("Way of working")),
+		take("map.png", tab.Keys("\x1b"), tab.Until(`document.querySelector('dialog[open]') === null`), tab.Keys("m"), tab.See("The whole set")),
 		take("intake.png", tab.Keys("\x1b"), tab.Go(site.URL+"/#/jobs/145/intake"), tab.See("With no probe at all"), tab.Keys("w"), tab.See("works")),
 		take("safe.png", tab.Go(site.URL+"/#/jobs/148/safe"), tab.See("Before you open it")),
 		take("open-up.png", tab.Go(site.URL+"/#/jobs/142/open"), tab.See("Together again"), tab.Keys(kb.ArrowDown+"-"), tab.See("Left over so far")),
