@@ -60,11 +60,7 @@ func TestControlsOscillatorsAndLoops(t *testing.T) {
 
 // What is wrong with them is said, at the cell it stands in.
 func TestProblemsOfControls(t *testing.T) {
-	for _, x := range []struct {
-		edit        func(s *Sheet)
-		path, says  string
-		table, cell string
-	}{
+	areSaid(t, mixer, []wrong{
 		{func(s *Sheet) { s.Controls[0].Does = "magic" }, "controls/0/does", "nothing a control does", controlsTable, "does"},
 		{func(s *Sheet) { s.Controls[0].Value = "" }, "controls/0/value", "while the signal passes", controlsTable, "value"},
 		{func(s *Sheet) { s.Controls[0].Value = "loud" }, "controls/0/value", "character 1", controlsTable, "value"},
@@ -78,20 +74,7 @@ func TestProblemsOfControls(t *testing.T) {
 		{func(s *Sheet) { s.Stages[5].From, s.Stages[5].To = "A", "C" }, "stages/5/to", "exchange From and To", stagesTable, "to"},
 		{func(s *Sheet) { s.Points[4].Twin = "Q" }, "points/4/twin", "no point of this sheet", pathTable, "twin"},
 		{func(s *Sheet) { s.Points[4].Twin = "L" }, "points/4/twin", "not its own twin", pathTable, "twin"},
-	} {
-		s := mixer()
-		x.edit(s)
-		again, origin := FromTables(s.Tables())
-		_, problems := again.Plan()
-		i := slices.IndexFunc(problems, func(p Problem) bool { return p.Path == x.path && strings.Contains(p.Message, x.says) })
-		if i < 0 {
-			t.Errorf("%s: %v, want %q", x.path, problems, x.says)
-			continue
-		}
-		if c, ok := origin.Find(x.path); !ok || c.Table != x.table || c.Column != x.cell {
-			t.Errorf("%s stands in %+v", x.path, c)
-		}
-	}
+	})
 }
 
 // A point that no signal passes in any one mode is doubted, with what to look at.

@@ -56,11 +56,7 @@ func TestSuppliesAreWorkedOut(t *testing.T) {
 // Each thing that is wrong is named with the place where it stands, in the
 // document and in its table.
 func TestWrongSuppliesAreNamed(t *testing.T) {
-	for _, x := range []struct {
-		edit        func(s *Sheet)
-		path, says  string
-		table, cell string
-	}{
+	areSaid(t, powered, []wrong{
 		{func(s *Sheet) { s.Rails[0].From = "+5 V" }, "rails/0/from", "feeds itself: +24 V from +5 V from +12 V from +24 V", railsTable, "feed"},
 		{func(s *Sheet) { s.Rails[1].From = "+12 V" }, "rails/1/from", "feeds itself: +12 V from +12 V", railsTable, "feed"},
 		{func(s *Sheet) { s.Rails[0].Ripple = "3 kHz" }, "rails/0/ripple", "ripple is an AC voltage above zero", railsTable, "ripple"},
@@ -85,11 +81,24 @@ func TestWrongSuppliesAreNamed(t *testing.T) {
 		{func(s *Sheet) { s.WeakSpots[0].Stage = "Q9" }, "weakSpots/0/stage", "neither a stage, a rail nor a control", weakTable, "in"},
 		{func(s *Sheet) { s.WeakSpots[0].What = "" }, "weakSpots/0/what", "say what the usual fault is", weakTable, "weak"},
 		{func(s *Sheet) { s.Points[1].Peak = "high" }, "points/1/peak", "character 1", pathTable, "peak"},
-	} {
-		s := powered()
+	})
+}
+
+// wrong is a mistake made in a sheet, where it stands in the document and in the
+// tables, and a part of what is said of it.
+type wrong struct {
+	edit        func(s *Sheet)
+	path, says  string
+	table, cell string
+}
+
+// areSaid makes each mistake in a sheet of its own, and looks for what is said.
+func areSaid(t *testing.T, sheet func() *Sheet, mistakes []wrong) {
+	t.Helper()
+	for _, x := range mistakes {
+		s := sheet()
 		x.edit(s)
-		tables := s.Tables()
-		again, origin := FromTables(tables)
+		again, origin := FromTables(s.Tables())
 		_, problems := again.Plan()
 		i := slices.IndexFunc(problems, func(p Problem) bool { return p.Path == x.path && strings.Contains(p.Message, x.says) })
 		if i < 0 {

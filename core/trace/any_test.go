@@ -88,7 +88,7 @@ func TestAnyReadingsGiveWholeFindings(t *testing.T) {
 func TestAnyOrderOfReadingsEndsAtTheFault(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(17, 23))
-	for round := range 1500 {
+	for round := range 600 {
 		n := 1 + rng.IntN(20)
 		s := chain(n, "0 dB")
 		for i := range s.Stages {

@@ -14,33 +14,16 @@ import (
 // branching is a set of 6 to 12 blocks: two sources that a selector joins, a
 // trunk, and two ends; uneven kinds, minutes from 0 to 7.
 func branching(rng *rand.Rand) *sheet.Sheet {
-	s := &sheet.Sheet{Model: "branching"}
-	point := func(expect ...sheet.Expectation) string {
-		s.Points = append(s.Points, sheet.Point{Name: fmt.Sprintf("p%d", len(s.Points)), Minutes: fmt.Sprint(rng.IntN(8)), Expect: expect})
-		return s.Points[len(s.Points)-1].Name
-	}
-	kinds := []string{"amplifier", "filter", "switch", "relay contact", "connector", "transformer", "control"}
-	stage := func(from, to string, modes ...string) {
-		s.Stages = append(s.Stages, sheet.Stage{Name: fmt.Sprintf("s%d", len(s.Stages)), Kind: kinds[rng.IntN(len(kinds))], From: from, To: to, Gain: "0 dB", Modes: modes})
-	}
-	run := func(from string, n int, modes ...string) string {
-		for range n {
-			to := point()
-			stage(from, to, modes...)
-			from = to
-		}
-		return from
-	}
-	feed := sheet.Expectation{Quantity: sheet.AC, Value: "100 mV"}
-	a := run(point(feed), rng.IntN(3), "disc")
-	b := run(point(feed), rng.IntN(2), "tape")
-	join := point()
-	stage(a, join, "disc")
-	stage(b, join, "tape")
-	trunk := run(join, 2+rng.IntN(3))
-	run(trunk, 1+rng.IntN(2))
-	run(trunk, 1)
-	return s
+	b := builder{&sheet.Sheet{Model: "branching"}, rng, 0}
+	disc := b.run(b.point(fed), rng.IntN(3), "disc")
+	tape := b.run(b.point(fed), rng.IntN(2), "tape")
+	join := b.point()
+	b.stage(disc, join, "disc")
+	b.stage(tape, join, "tape")
+	trunk := b.run(join, 2+rng.IntN(3))
+	b.run(trunk, 1+rng.IntN(2))
+	b.run(trunk, 1)
+	return b.sheet
 }
 
 // thing is something that can be read in such a set, told by which of the

@@ -11,55 +11,66 @@ import (
 	"steptrace/core/sheet"
 )
 
+// builder puts random sets together.
+type builder struct {
+	sheet *sheet.Sheet
+	rng   *rand.Rand
+	rails int // that stages may need; r0, r1, ...
+}
+
+// fed is what a signal is fed in with.
+var fed = sheet.Expectation{Quantity: sheet.AC, Value: "100 mV"}
+
+func (b builder) point(expect ...sheet.Expectation) string {
+	name := fmt.Sprintf("p%d", len(b.sheet.Points))
+	b.sheet.Points = append(b.sheet.Points, sheet.Point{Name: name, Minutes: fmt.Sprint(b.rng.IntN(8)), Expect: expect})
+	return name
+}
+
+func (b builder) stage(from, to string, modes ...string) {
+	kinds := []string{"amplifier", "filter", "switch", "relay contact", "connector", "control", "transformer", "other"}
+	st := sheet.Stage{Name: fmt.Sprintf("s%d", len(b.sheet.Stages)), Kind: kinds[b.rng.IntN(len(kinds))], From: from, To: to, Gain: "0 dB", Modes: modes}
+	if b.rails > 0 && b.rng.IntN(2) == 0 {
+		st.Rails = []string{fmt.Sprintf("r%d", b.rng.IntN(b.rails))}
+	}
+	b.sheet.Stages = append(b.sheet.Stages, st)
+}
+
+// run adds stages in a row, and gives the point they end at.
+func (b builder) run(from string, n int, modes ...string) string {
+	for range n {
+		to := b.point()
+		b.stage(from, to, modes...)
+		from = to
+	}
+	return from
+}
+
 // wholeSet is a random set of 20 to 60 blocks: sources that a selector joins, a
 // trunk, outputs that split off it, rails that are shared and rails made from
 // rails; controls, an oscillator that a trunk stage needs, feedback around some.
 func wholeSet(rng *rand.Rand) *sheet.Sheet {
-	s := &sheet.Sheet{Model: "whole set"}
-	points := 0
-	point := func() string {
-		s.Points = append(s.Points, sheet.Point{Name: fmt.Sprintf("p%d", points), Minutes: fmt.Sprint(rng.IntN(8))})
-		points++
-		return fmt.Sprintf("p%d", points-1)
-	}
-	rails := 2 + rng.IntN(4)
-	for i := range rails {
+	b := builder{&sheet.Sheet{Model: "whole set"}, rng, 2 + rng.IntN(4)}
+	s := b.sheet
+	for i := range b.rails {
 		r := sheet.Rail{Name: fmt.Sprintf("r%d", i), Value: fmt.Sprintf("%d V", 5+i)}
 		if i > 0 && rng.IntN(3) == 0 {
 			r.From = fmt.Sprintf("r%d", rng.IntN(i))
 		}
 		s.Rails = append(s.Rails, r)
 	}
-	kinds := []string{"amplifier", "filter", "switch", "relay contact", "connector", "control", "transformer", "other"}
-	stage := func(from, to string, modes ...string) {
-		st := sheet.Stage{Name: fmt.Sprintf("s%d", len(s.Stages)), Kind: kinds[rng.IntN(len(kinds))], From: from, To: to, Gain: "0 dB", Modes: modes}
-		if rng.IntN(2) == 0 {
-			st.Rails = []string{fmt.Sprintf("r%d", rng.IntN(rails))}
-		}
-		s.Stages = append(s.Stages, st)
-	}
-	run := func(from string, n int, modes ...string) string {
-		for range n {
-			to := point()
-			stage(from, to, modes...)
-			from = to
-		}
-		return from
-	}
 	modes := []string{"disc", "tape", "radio"}[:2+rng.IntN(2)]
 	var ends []string
 	for _, m := range modes {
-		entry := point()
-		s.Points[len(s.Points)-1].Expect = []sheet.Expectation{{Quantity: sheet.AC, Value: "100 mV"}}
-		ends = append(ends, run(entry, 1+rng.IntN(6), m))
+		ends = append(ends, b.run(b.point(fed), 1+rng.IntN(6), m))
 	}
-	join := point()
+	join := b.point()
 	for i, e := range ends {
-		stage(e, join, modes[i])
+		b.stage(e, join, modes[i])
 	}
-	trunk := run(join, 3+rng.IntN(12))
+	trunk := b.run(join, 3+rng.IntN(12))
 	for range 2 + rng.IntN(2) {
-		run(trunk, 1+rng.IntN(6))
+		b.run(trunk, 1+rng.IntN(6))
 	}
 	extras(rng, s, join, trunk)
 	return s

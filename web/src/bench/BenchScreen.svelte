@@ -163,7 +163,9 @@
             onaim={(i) => bench.aimFor(bench.points[i]?.name ?? '')}
           />
         </div>
-        <main class="grid min-h-0 lg:grid-cols-[minmax(0,1.3fr)_minmax(0,1.05fr)_minmax(0,1fr)] lg:overflow-hidden">
+        <main
+          class="grid min-h-0 lg:grid-cols-[minmax(0,1.3fr)_minmax(0,1.05fr)_minmax(0,1fr)] lg:grid-rows-[minmax(0,1fr)] lg:overflow-hidden"
+        >
           <NextProbe
             {bench}
             onfinish={() => (finishing = true)}

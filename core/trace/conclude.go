@@ -1,0 +1,324 @@
+package trace
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// conclude names the state of the trace and what to do next.
+func (f *finder) conclude() {
+	if j := f.badEntry(); j != nil {
+		f.out.State = Source
+		f.suspects = nil
+		f.out.Headline = fmt.Sprintf("The signal is already wrong where it enters, at %s.", j.Reading.Point)
+		f.out.Reasons = append(f.out.Reasons, reads(j)+".", "Put the source or the generator's setting right, then read this point again.")
+		f.out.Next = f.repeat(j, "everything behind depends on it")
+		return
+	}
+	bad := f.bad()
+	fb, alone := f.feedbackAlone()
+	switch n := len(f.suspects); {
+	case n == 0 && len(bad) > 0 && alone:
+		f.feedback(fb)
+	case n == 0 && slices.Contains(f.left[:len(f.Plan.Stages)], true) && len(bad) > 0:
+		f.elsewhere()
+	case n == 0 && slices.Contains(f.left, true) && len(bad) > 0:
+		f.supply()
+	case n == 0 && len(bad) == 0:
+		f.out.State = Clean
+		f.out.Headline = "This route reads good from end to end."
+		f.out.Reasons = append(f.out.Reasons, "Every stage on it is cleared by a good reading behind it.",
+			"The complaint then lies on another route or in another mode, or it comes and goes.")
+		if j := f.clearedAt(len(f.Route.Stages) - 1); j != nil && j.times < 2 && f.onRoute(j) {
+			f.out.Next = f.repeat(j, "the complaint says otherwise: once more, before it is taken for good")
+		}
+	case n == 0:
+		f.conflict()
+	case n == 1:
+		f.single(bad)
+	default:
+		f.tracing(bad)
+	}
+}
+
+// badEntry finds a reading that shows the signal bad where it is fed in.
+func (f *finder) badEntry() *Judged {
+	for _, j := range f.evidence {
+		if f.onRoute(j) && j.at == j.from && j.Verdict.Bad() {
+			return j
+		}
+	}
+	return nil
+}
+
+// between states in a sentence which readings enclose the suspects.
+func (f *finder) between(bad []*Judged) []string {
+	var out []string
+	lo, hi := f.suspects[0], f.suspects[len(f.suspects)-1]
+	if j := f.clearedAt(lo - 1); j != nil {
+		out = append(out, fmt.Sprintf("%s: up to there the signal is good.", reads(j)))
+	} else if lo == 0 {
+		out = append(out, fmt.Sprintf("The signal is fed in at %s.", f.pointName(0)))
+	}
+	for _, j := range bad {
+		if f.onRoute(j) && j.at == hi+1 {
+			return append(out, fmt.Sprintf("%s: the fault is before it.", reads(j)))
+		}
+	}
+	for _, j := range bad {
+		if !f.onRoute(j) && f.waysTo(j).any[f.Route.Stages[hi]] {
+			return append(out, fmt.Sprintf("%s on %s too: the fault is in what both ways share.", reads(j), j.route.Name))
+		}
+	}
+	if j := f.clearedAt(hi + 1); j != nil {
+		return append(out, fmt.Sprintf("%s with the signal fed in at %s: from there on it is good.", reads(j), f.Plan.Points[j.route.Points[j.from]].Name))
+	}
+	return append(out, fmt.Sprintf("The complaint says that it is wrong at %s.", f.pointName(len(f.Route.Points)-1)))
+}
+
+// clearedAt finds what shows the stage at a position of the route good.
+func (f *finder) clearedAt(at int) *Judged {
+	if at < 0 || at >= len(f.Route.Stages) {
+		return nil
+	}
+	return f.clearing(f.Route.Stages[at])
+}
+
+// elsewhere: what is left lies on other routes.
+func (f *finder) elsewhere() {
+	f.out.State = Elsewhere
+	f.out.Headline = "The fault is not on this route."
+	f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("What is left: %s.", strings.Join(blockNames(f.Plan, f.left), ", ")))
+	// The way that was found bad comes before others that pass what is left.
+	routes := []*sheet.Route{}
+	for _, j := range f.bad() {
+		routes = append(routes, j.route)
+	}
+	for i := range f.Plan.Routes {
+		routes = append(routes, &f.Plan.Routes[i])
+	}
+	for _, r := range routes {
+		if slices.ContainsFunc(r.Stages, func(s int) bool { return f.left[s] }) {
+			f.out.GoTo = r.Key
+			f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Go on with the route %s.", r.Name))
+			return
+		}
+	}
+}
+
+// supply: no stage explains the readings by itself, but a rail does.
+func (f *finder) supply() {
+	f.out.State = Supply
+	names := blockNames(f.Plan, f.left)
+	f.out.Headline = fmt.Sprintf("No one stage explains this, but %s does.", strings.Join(names, " or "))
+	f.out.Reasons = append(f.out.Reasons, "What fails together is fed together; what still works is fed otherwise.")
+	for line := range f.countLines() {
+		if f.left[len(f.Plan.Stages)+line] && f.line(line).Read == "" {
+			f.out.Grounds = append(f.out.Grounds, f.lineGround(line))
+		}
+	}
+	if top := f.badLine(); top != noLine && len(f.out.Grounds) == 0 {
+		f.blameAlone(top)
+	}
+}
+
+// badLine is the line that is left and was read bad, the one furthest up of
+// several; noLine where there is none.
+func (f *finder) badLine() int {
+	top := noLine
+	for line := range f.countLines() {
+		if f.left[len(f.Plan.Stages)+line] && f.line(line).bad() && (top == noLine || slices.Contains(f.Plan.Feeds(top), line)) {
+			top = line
+		}
+	}
+	return top
+}
+
+// blameAlone: a line explains all, and no one stage that hangs on it has to be named.
+func (f *finder) blameAlone(line int) {
+	if !f.askLineAgain(line) {
+		f.out.Headline = fmt.Sprintf("%s is at fault: what hangs on it fails together.", capital(f.lineName(line)))
+	}
+}
+
+// noLine stands where no rail or control is meant.
+const noLine = -1
+
+func (f *finder) pointName(at int) string { return f.Plan.Points[f.Route.Points[at]].Name }
+
+func (f *finder) stageAt(at int) *sheet.PlanStage { return &f.Plan.Stages[f.Route.Stages[at]] }
+
+// conflict finds the reading that stands against the rest and asks for it again.
+func (f *finder) conflict() {
+	f.out.State = Conflict
+	var odd []*Judged
+	var without [][]bool // what would be left without each
+	for i, j := range f.evidence {
+		if left := f.narrow(slices.Delete(slices.Clone(f.evidence), i, i+1)); slices.Contains(left, true) {
+			odd, without = append(odd, j), append(without, left)
+		}
+	}
+	if len(odd) == 0 {
+		f.out.Headline = "No single fault explains these readings, even with any one of them left out."
+		if two := f.pair(); two != "" {
+			f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Two faults would explain all of them: %s.", two))
+		}
+		f.out.Reasons = append(f.out.Reasons, "More than one reading is off, or there are two faults. Read the points again from the entry on.")
+		f.out.Next = f.propose(f.ownReach(len(f.Route.Points)-1), "again", "it starts the comparison afresh")
+		return
+	}
+	// Any of them would resolve it. The one without which the rest is most
+	// likely is asked for again; of equals the last, the easiest to repeat.
+	last, most := 0, math.Inf(-1)
+	for i, o := range odd {
+		if l := f.logEvidence(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == o })); l >= most-1e-9 {
+			last, most = i, l
+		}
+	}
+	j := odd[last]
+	f.out.Headline = fmt.Sprintf("The reading at %s does not fit the rest.", j.Reading.Point)
+	for i, o := range odd {
+		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("%s. Without it, %s would be left.", reads(o), listed(blockNames(f.Plan, without[i]))))
+	}
+	if two := f.pair(); two != "" {
+		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("If all of them are right, it takes two faults: %s.", two))
+	}
+	f.suspect(without[last])
+	f.believed = f.belief(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == j }))
+	f.out.Next = f.repeat(j, "it contradicts the other readings")
+}
+
+// repeat proposes to take a reading once more, as it was taken.
+func (f *finder) repeat(j *Judged, why string) *Probe {
+	p := f.propose(&reach{route: j.route, from: j.from, at: j.at, lifted: noStage}, "again", why)
+	p.Injected, p.Without = j.Reading.Injected, append([]string{}, j.Reading.Without...)
+	if len(p.Without) > 0 {
+		p.Facts = append([]Fact{{"Without", strings.Join(p.Without, ", ")}}, p.Facts...)
+	}
+	return p
+}
+
+// listed writes names as a choice: "A", "A or B", "5 blocks from A to E".
+func listed(names []string) string {
+	if n := len(names); n > 3 {
+		return fmt.Sprintf("%d blocks from %s to %s", n, names[0], names[n-1])
+	}
+	return strings.Join(names, " or ")
+}
+
+// stageNames lists stages by position.
+func (f *finder) stageNames(positions []int) string {
+	names := make([]string, len(positions))
+	for i, p := range positions {
+		names[i] = f.stageAt(p).Name
+	}
+	return listed(names)
+}
+
+// single: one suspect is left. It is named when a bad reading has shown it.
+func (f *finder) single(bad []*Judged) {
+	at := f.suspects[0]
+	stage := f.stageAt(at)
+	shown := f.movedBy(f.Route.Stages[at]) != nil || slices.ContainsFunc(bad, func(j *Judged) bool {
+		return f.waysTo(j).any[f.Route.Stages[at]] || f.pullsDown(f.evidence, j, f.Route.Stages[at])
+	})
+	if !shown {
+		f.out.State = Tracing
+		f.out.Headline = fmt.Sprintf("Only %s is left. Show that it is bad.", stage.Name)
+		f.out.Reasons = f.between(bad)
+		f.out.Next = f.propose(f.ownReach(at+1), "confirm", fmt.Sprintf("so far only the complaint speaks against %s", stage.Name))
+		return
+	}
+	f.out.State, f.out.Stage = Named, stage.Name
+	f.out.Headline = fmt.Sprintf("The fault is in %s.", stage.Name)
+	f.out.Reasons = f.between(bad)
+	if m, g := f.measuredGain(at), f.Route.Gains[at]; m != nil {
+		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Its gain reads %s where the sheet has %s: %s.", quantity.SignedDB(*m), quantity.SignedDB(g), quantity.SignedDB(*m-g)))
+		if tol := f.Route.Levels[at+1].Tolerance; *m-g >= -tol.Low && *m-g <= tol.High {
+			f.out.Reasons = append(f.out.Reasons, "That gain is within tolerance: the shortfall is spread over several stages, or a level was misread.")
+		}
+	}
+	f.condemn(at)
+	for _, line := range stage.Lines {
+		if f.line(line).bad() {
+			f.blameLine(line, stage)
+			return
+		}
+	}
+	if line := f.badLine(); line != noLine { // of another stage in the same loop, or of what makes a signal it needs
+		f.out.State, f.out.Stage, f.out.Condemned = Supply, "", false
+		f.blameAlone(line)
+	}
+}
+
+// blameLine: a line of the named stage was read bad, so the stage may be good. At
+// fault is the line furthest up that is bad, once what it is made from was read.
+func (f *finder) blameLine(line int, stage *sheet.PlanStage) {
+	f.out.State, f.out.Stage, f.out.Condemned = Supply, "", false
+	top := line
+	for _, up := range f.Plan.Feeds(line)[1:] {
+		l := f.line(up)
+		switch {
+		case l.Read == "":
+			f.out.Headline = fmt.Sprintf("%s is bad: read %s, which it is made from.", capital(f.lineName(top)), l.Name)
+			f.out.Grounds = append([]Ground{f.lineGround(up)}, f.out.Grounds...)
+			return
+		case l.bad():
+			top = up
+			continue
+		}
+		if f.askLineAgain(up) {
+			return
+		}
+		break
+	}
+	if f.askLineAgain(top) {
+		return
+	}
+	f.out.Headline = fmt.Sprintf("%s is at fault: %s has no %s to work with.", capital(f.lineName(top)), stage.Name, f.lineKind(line))
+	if top >= len(f.Plan.Rails) && f.Plan.Controls[top-len(f.Plan.Rails)].From == "" {
+		f.out.Reasons = append(f.out.Reasons, "Nothing on the sheet drives it, so the trace ends here: find what does, and add it to the sheet.")
+	}
+}
+
+// askLineAgain asks for a second reading of a line that decides; false where it
+// was read twice already.
+func (f *finder) askLineAgain(line int) bool {
+	l := f.line(line)
+	worked := !l.Verdict.Bad() && l.Moving.Bad()
+	if worked && l.movedTimes >= 2 || !worked && l.times >= 2 {
+		return false
+	}
+	f.out.Headline = fmt.Sprintf("%s reads %s. Read it once more before anything is done about it.", capital(f.lineName(line)), l.says())
+	g := f.lineGround(line)
+	g.Key, g.Proof, g.Because = "again "+l.Name, Lacking, ""
+	g.Text, g.Worked = fmt.Sprintf("A second reading of %s agrees", l.Name), worked
+	if worked {
+		g.Text += ", with " + l.By
+	}
+	f.out.Grounds = append([]Ground{g}, f.out.Grounds...)
+	return true
+}
+
+func (f *finder) tracing(bad []*Judged) {
+	f.out.State = Tracing
+	n := len(f.suspects)
+	f.out.Headline = fmt.Sprintf("%d stages are suspect, from %s to %s.", n, f.stageAt(f.suspects[0]).Name, f.stageAt(f.suspects[n-1]).Name)
+	f.out.Reasons = f.between(bad)
+	f.out.Next = f.split()
+	if f.out.Next == nil && f.refusedCut() {
+		f.out.State = Stuck
+		f.out.Headline = fmt.Sprintf("What parts %s is above what this instrument bears.", f.stageNames(f.suspects))
+		return
+	}
+	if f.out.Next == nil {
+		f.out.State = Stuck
+		f.out.Headline = fmt.Sprintf("Between %s the sheet has no point with an expected level.", f.stageNames(f.suspects))
+		f.out.Reasons = append(f.out.Reasons, "Add a level or a gain between these stages to the sheet, or feed a signal in further down.")
+	}
+}
