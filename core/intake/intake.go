@@ -11,6 +11,7 @@ import (
 	"unicode/utf8"
 
 	"steptrace/core/sheet"
+	"steptrace/core/trace"
 )
 
 // Field is one thing that is asked.
@@ -156,6 +157,31 @@ func Offers(p *sheet.Plan, told string, earlier []Finished) []Offer {
 		out[i].Says = record(out[i].Times, out[i].Of)
 	}
 	return out
+}
+
+// History is what the reasoning takes from the story of a set: how often jobs of
+// its model ended where, which usual faults fit, what the set went through, and
+// which blocks the note of earlier repairs names.
+func History(p *sheet.Plan, notes map[string]string, offers []Offer) trace.History {
+	h := trace.History{Found: map[string]int{}, Fits: map[string]bool{}, Past: split(notes[PastField]), Worked: map[string]bool{}}
+	for _, o := range offers {
+		h.Found[o.Stage], h.Fits[o.Stage] = o.Times, h.Fits[o.Stage] || o.Fits
+	}
+	told := words(notes["repairs"])
+	names := make([]string, 0, len(p.Stages)+len(p.Rails))
+	for i := range p.Stages {
+		names = append(names, p.Stages[i].Name)
+	}
+	for i := range p.Rails {
+		names = append(names, p.Rails[i].Name)
+	}
+	for _, name := range names {
+		// By a part in its name: "Q204 make-up" by Q204, and not by make.
+		h.Worked[name] = slices.ContainsFunc(words(name), func(w string) bool {
+			return len(w) > 1 && unicode.IsLetter(rune(w[0])) && strings.ContainsAny(w, "0123456789") && slices.Contains(told, w)
+		})
+	}
+	return h
 }
 
 // record says how often it was that.

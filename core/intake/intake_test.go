@@ -2,10 +2,12 @@ package intake
 
 import (
 	"errors"
+	"math"
 	"strings"
 	"testing"
 
 	"steptrace/core/sheet"
+	"steptrace/core/trace"
 )
 
 func amplifier(t *testing.T) *sheet.Plan {
@@ -71,6 +73,30 @@ func TestFieldsAreChecked(t *testing.T) {
 		var bad *BadField
 		if err := Check(x.field, x.text); !errors.As(err, &bad) || !strings.Contains(err.Error(), x.says) {
 			t.Errorf("%s %.20q: %v", x.field, x.text, err)
+		}
+	}
+}
+
+// What the story of a set gives to the reasoning: what it went through, and which
+// blocks somebody worked on before, told by a part in their names.
+func TestHistoryIsTakenFromTheStory(t *testing.T) {
+	s := &sheet.Sheet{Model: "X", Points: []sheet.Point{{Name: "in"}, {Name: "mid"}, {Name: "out"}},
+		Stages: []sheet.Stage{{Name: "Q204 make-up", Kind: "amplifier", From: "in", To: "mid"}, {Name: "K1 mute", Kind: "relay contact", From: "mid", To: "out"}}}
+	p, _ := s.Plan()
+	h := History(p, map[string]string{"repairs": "owner changed Q204 in 2019, and did not make it better", PastField: "damp; repair"}, []Offer{{Stage: "K1 mute", Fits: true, Times: 2}})
+	if !h.Worked["Q204 make-up"] || h.Worked["K1 mute"] || h.Found["K1 mute"] != 2 || !h.Fits["K1 mute"] || len(h.Past) != 2 {
+		t.Errorf("%+v", h)
+	}
+	// Damp doubles the rate of a relay contact: 2.5 becomes 5 against 1 and, worked
+	// on, 3. With two jobs found there: (4·5/8 + 2)/(4·3/8).
+	c := trace.Case{Plan: p, Route: &p.Routes[0], History: h}
+	f := c.Find(nil)
+	if got, want := f.Stages[1].Weight/f.Stages[0].Weight, (4*5.0/8+2)/(4*3.0/8); math.Abs(got/want-1) > 1e-5 {
+		t.Errorf("%g times as likely, by hand %g", got, want)
+	}
+	for _, past := range Pasts() {
+		if past.Key != "repair" && past.Key != "tinkering" && !trace.KnownPast(past.Key) {
+			t.Errorf("%s weighs nothing", past.Key)
 		}
 	}
 }

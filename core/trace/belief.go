@@ -69,11 +69,15 @@ func besides(v Verdict) float64 {
 	return misread * mistaken[v]
 }
 
-// History is what is known of a model besides its sheet: how many earlier jobs
-// ended in each stage or rail, and which usual faults the complaint speaks of.
+// History is what is known of a model and of this set besides the sheet: how many
+// earlier jobs ended in each stage or rail, which usual faults the complaint
+// speaks of, what the set went through (keys of pasts), and which blocks somebody
+// worked on before.
 type History struct {
-	Found map[string]int
-	Fits  map[string]bool
+	Found  map[string]int
+	Fits   map[string]bool
+	Past   []string
+	Worked map[string]bool
 }
 
 // priors gives the prior of every block, summing to 1.
@@ -93,6 +97,9 @@ func (c Case) priors() []float64 {
 				break
 			}
 		}
+		for _, l := range c.lived(k) {
+			rate[k] *= l.times
+		}
 		sum += rate[k]
 	}
 	total := pseudoJobs
@@ -105,6 +112,40 @@ func (c Case) priors() []float64 {
 		rate[k] /= total
 	}
 	return rate
+}
+
+// life is something in the set's life that makes a block likelier to fail.
+type life struct {
+	what  string
+	times float64
+}
+
+// lived lists what in the set's life makes a block likelier to fail.
+func (c Case) lived(block int) []life {
+	var out []life
+	for _, past := range c.History.Past {
+		if times, ok := pasts[past][kindOf(c.Plan, block)]; ok {
+			out = append(out, life{past, times})
+		}
+	}
+	if c.History.Worked[plainName(c.Plan, block)] {
+		out = append(out, life{"worked on before", workedOn})
+	}
+	return out
+}
+
+// KnownPast tells whether something in a set's life weighs in the reasoning.
+func KnownPast(key string) bool { return pasts[key] != nil }
+
+// kindOf is the kind of a stage; "rail" and "line" stand for rails and controls.
+func kindOf(p *sheet.Plan, block int) string {
+	switch line := block - len(p.Stages); {
+	case line >= len(p.Rails):
+		return "line"
+	case line >= 0:
+		return "rail"
+	}
+	return p.Stages[block].Kind
 }
 
 // blockRate is how often a block fails against an amplifier stage.
@@ -215,6 +256,14 @@ func (f *finder) rows(j *Judged, v Verdict) func(block int) *[effects]float64 {
 		}
 		return &l.besides
 	}
+}
+
+// prior gives the priors, worked out once.
+func (f *finder) prior() []float64 {
+	if f.priorOf == nil {
+		f.priorOf = f.priors()
+	}
+	return f.priorOf
 }
 
 // logs are the logarithms of prior times likelihood of every block and effect.

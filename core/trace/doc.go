@@ -31,9 +31,10 @@
 //
 //	prior = (pseudoJobs · rate/Σrate + jobs that ended there) / (pseudoJobs + all jobs)
 //
-// with a rate by kind, three times as high for a usual fault, six times where the
-// complaint fits it. Age, stress and tampering come in by these usual faults and
-// by the workshop's own jobs. A verdict has the likelihoods
+// with a rate by kind of block, three times as high for a usual fault, six times
+// where the complaint fits it, higher for the kinds that damp, heat, years in store
+// or a fall go for, and three times for what somebody worked on before. A verdict
+// has the likelihoods
 //
 //	not in the way:  good 1−m;  bad m·mistaken(verdict)
 //	on every way:    good (1−m)·shows(effect, within) + m·o;  bad (1−m)·shows(effect, verdict) + m·(1−o)·mistaken(verdict)

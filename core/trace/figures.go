@@ -87,6 +87,23 @@ var kindRate = map[string]float64{
 	"relay contact": 2.5, "connector": 1.5, "cable": 1, "joint": 1.5, "wire": 0.5, "feedback": 0.5, "speaker": 0.7, "head": 1, "aerial": 0.5,
 }
 
+// pasts are the kinds of block that something in a set's life makes likelier to
+// fail, and how many times: damp and salt go for contacts, heat for electrolytics
+// and the joints of hot parts, a fall for joints and plugs. Keys are those of the
+// intake; the trade's experience in round figures.
+var pasts = map[string]map[string]float64{
+	"store":     {"switch": 2, "relay contact": 2, "connector": 1.5, "control": 2, "amplifier": 1.3, "rail": 1.5},
+	"damp":      {"switch": 2, "relay contact": 2, "connector": 2, "joint": 2, "cable": 1.5, "transformer": 1.5},
+	"sea air":   {"switch": 2.5, "relay contact": 2.5, "connector": 2.5, "joint": 1.5},
+	"heat":      {"amplifier": 1.5, "rail": 1.5, "joint": 2},
+	"switching": {"switch": 1.5, "relay contact": 1.5, "joint": 1.5, "rail": 1.5},
+	"knock":     {"joint": 3, "connector": 2, "wire": 2, "cable": 2},
+}
+
+// workedOn raises the rate of a block that somebody worked on before: a wrong
+// part, a part turned round, a joint beside it.
+const workedOn = 3.0
+
 const (
 	otherRate = 0.8
 	railRate  = 1.2

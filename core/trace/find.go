@@ -165,6 +165,7 @@ type finder struct {
 	judged   []Judged
 	evidence []*Judged // that speaks of the signal, latest per place and condition
 	ways     map[wayKey]*ways
+	priorOf  []float64 // of all blocks, once they were asked for
 	left     []bool    // of all blocks: still suspect
 	believed []float64 // the posterior of all blocks
 	suspects []int     // positions on the route, in order

@@ -5,8 +5,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-
-	"steptrace/core/sheet"
 )
 
 // What speaks for a suspect and what against it is found by leaving out one piece
@@ -79,7 +77,7 @@ func (f *finder) speaks() [][]Speak {
 		}
 	}
 	for i, at := range f.suspects {
-		out[i] = append(out[i], f.known(f.stageAt(at).Name)...)
+		out[i] = append(out[i], f.known(f.Route.Stages[at])...)
 		slices.SortStableFunc(out[i], func(a, b Speak) int { return cmp.Compare(b.Times, a.Times) })
 		out[i] = out[i][:min(len(out[i]), mostSpeaks)]
 	}
@@ -100,7 +98,8 @@ func (f *finder) pieceText(p *piece) string {
 }
 
 // known says what is known of a block beforehand.
-func (f *finder) known(name string) []Speak {
+func (f *finder) known(block int) []Speak {
+	name := plainName(f.Plan, block)
 	var out []Speak
 	for i := range f.Plan.Sheet.WeakSpots {
 		w := &f.Plan.Sheet.WeakSpots[i]
@@ -115,15 +114,17 @@ func (f *finder) known(name string) []Speak {
 		out = append(out, s)
 		break
 	}
+	for _, l := range f.lived(block) {
+		out = append(out, Speak{Text: "by what was noted at intake: " + l.what, For: true, Times: l.times})
+	}
 	if n := f.History.Found[name]; n > 0 {
 		// Against the same block had no job ended there.
-		rate := f.priors()
-		k := slices.IndexFunc(f.Plan.Stages, func(s sheet.PlanStage) bool { return s.Name == name })
+		rate := f.prior()
 		total := pseudoJobs
 		for _, found := range f.History.Found {
 			total += float64(found)
 		}
-		out = append(out, Speak{Text: fmt.Sprintf("found at fault in %s of this model", jobs(n)), For: true, Times: rate[k] / (rate[k] - float64(n)/total)})
+		out = append(out, Speak{Text: fmt.Sprintf("found at fault in %s of this model", jobs(n)), For: true, Times: rate[block] / (rate[block] - float64(n)/total)})
 	}
 	return out
 }

@@ -237,7 +237,7 @@ func (f *finder) counted(positions []int) string {
 // pair names the two blocks that together would explain every piece of
 // evidence, the likeliest pair first; nothing where none does.
 func (f *finder) pair() string {
-	prior := f.priors()
+	prior := f.prior()
 	var candidates []int
 	for k := range prior {
 		if slices.ContainsFunc(f.bad(), func(j *Judged) bool { return f.waysTo(j).any[k] }) && !slices.ContainsFunc(f.evidence, func(j *Judged) bool { return !j.Verdict.Bad() && !f.allows(j, k) }) {

@@ -155,11 +155,7 @@ func (s *Server) job(r *http.Request) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
-	history := trace.History{Found: map[string]int{}, Fits: map[string]bool{}}
-	for _, o := range offers {
-		history.Found[o.Stage], history.Fits[o.Stage] = o.Times, history.Fits[o.Stage] || o.Fits
-	}
-	v := view(&j, history)
+	v := view(&j, intake.History(j.Sheet.Plan, notes, offers))
 	if len(j.Readings) == 0 && j.Finished == nil {
 		v.Offers = offers
 	}
