@@ -132,8 +132,11 @@ func (f *finder) before(r *reach) []Span {
 		out = append(append(out, spans...), Span{", ", ""})
 	}
 	now, to := f.standing(), f.feedOf(r)
-	if to.mode != now.mode && to.mode != "" {
+	switch {
+	case to.mode != now.mode && to.mode != "":
 		add("Switch to ", "", Span{to.mode, "point"})
+	case to.mode != f.Route.Mode && to.mode != "":
+		add("Still in ", "", Span{to.mode, "point"})
 	}
 	if to.point != now.point && to.point != byItself {
 		name := Span{f.Plan.Points[to.point].Name, "point"}
