@@ -272,3 +272,21 @@ func TestABiasVoltageShiftsTheOdds(t *testing.T) {
 		t.Errorf("%s, odds %g", f.Stages[1].Standing, odds(1, 5))
 	}
 }
+
+// Two entries in one mode: a reading says which of them was fed, and speaks of
+// that way also while another route is traced.
+func TestAReadingRemembersItsEntry(t *testing.T) {
+	fed := []sheet.Expectation{{Quantity: sheet.AC, Value: "100 mV"}}
+	s := &sheet.Sheet{Model: "mono", Points: []sheet.Point{{Name: "L", Expect: fed}, {Name: "R", Expect: fed}, {Name: "bus"}, {Name: "out"}},
+		Stages: []sheet.Stage{{Name: "left", From: "L", To: "bus", Gain: "0 dB"}, {Name: "right", From: "R", To: "bus", Gain: "0 dB"}, {Name: "sum", From: "bus", To: "out", Gain: "6 dB"}}}
+	l := logbook{t: t, c: side(t, open(t, s), "R")}
+	l.at("out", "200 mV")
+	if in := l.readings[0].Injected; in == nil || in.At != "R" {
+		t.Fatalf("fed in at %+v", in)
+	}
+	l.c = side(t, l.c, "L")
+	f := l.at("out", "2 mV")
+	if f.State != Named && f.State != Tracing || f.Stages[0].Standing == Cleared || f.Stages[1].Standing != Cleared {
+		t.Errorf("%s: left is %s, sum is %s", f.State, f.Stages[0].Standing, f.Stages[1].Standing)
+	}
+}

@@ -70,7 +70,9 @@ func (f *finder) propose(r *reach, purpose, why string) *Probe {
 	}
 	if r.now {
 		p.Injected = f.Injected
-	} else if r.from > 0 {
+	} else if r.from == 0 {
+		p.Injected = f.entry(r.route)
+	} else {
 		p.Injected = &Injection{At: f.Plan.Points[r.route.Points[r.from]].Name}
 	}
 	p.Sentence = f.before(r)

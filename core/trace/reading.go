@@ -143,6 +143,10 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 		r.Quantity = sheet.Resistance
 	}
 	switch what {
+	case atPoint:
+		if r.Injected == nil {
+			r.Injected = c.entry(c.Route)
+		}
 	case atRail, atControl, atFuse:
 		r.Injected = nil // a supply does not depend on the signal
 	case onTrack:
@@ -179,6 +183,18 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 		}
 	}
 	return r, nil
+}
+
+// entry names where a route's own signal is fed in, where the mode alone does not
+// tell; nil where it does.
+func (c Case) entry(route *sheet.Route) *Injection {
+	first := route.Points[0]
+	for i := range c.Plan.Routes {
+		if r := &c.Plan.Routes[i]; r.Mode == route.Mode && r.Points[0] != first && !c.Plan.Points[r.Points[0]].Source && !c.Plan.Points[first].Source {
+			return &Injection{At: c.Plan.Points[first].Name}
+		}
+	}
+	return nil
 }
 
 // CheckWorked tells whether what is read can be worked meanwhile: a control whose

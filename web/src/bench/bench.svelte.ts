@@ -120,13 +120,9 @@ export class Bench {
     const view = this.view;
     if (!view || !this.stand) return '';
     const route = this.stand.route === view.route ? '' : view.routes.find((r) => r.key === this.stand?.route)?.name;
-    const at = this.stand.injected?.at;
-    const fed =
-      at && at !== view.injected?.at
-        ? `the signal fed in at ${at}`
-        : !at && view.injected
-          ? 'the sheet’s own signal at the entry'
-          : '';
+    const entry = this.points[0]?.name; // of the route being traced
+    const at = this.stand.injected?.at ?? (route ? '' : entry);
+    const fed = at && at !== (view.injected?.at ?? entry) ? `the signal fed in at ${at}` : '';
     return [route ? `the set on ${route}` : '', fed].filter(Boolean).join(', ');
   }
   get turns(): boolean {
