@@ -1,0 +1,569 @@
+package wave
+
+import (
+	"bytes"
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+	"unicode/utf8"
+)
+
+// A table is text as scopes, loggers and spreadsheets write it: lines of numbers
+// with a separator, and before them anything: names and values, headings, a row of
+// units. Nothing is assumed of the order of what stands before; the first line of
+// numbers that go on begins the samples.
+
+// shape is how the lines of a table are written.
+type shape struct {
+	separator byte // ',' ';' '\t'; ' ' for any blanks
+	decimal   byte
+	columns   int
+}
+
+// table is a text being read.
+type table struct {
+	data  []byte
+	shape shape
+	first int      // line of the first samples, from 0
+	at    int      // byte where it begins
+	head  []string // the lines before
+}
+
+// looked is how many lines are looked at to find out how a table is written.
+const looked = 400
+
+func readTable(data []byte, o Options) (*Capture, error) {
+	data = bytes.TrimPrefix(data, []byte("\ufeff"))
+	if i := bytes.IndexByte(data[:min(len(data), 4096)], 0); i >= 0 {
+		return nil, wrong(1, "byte %d: this is neither text nor a WAV", i)
+	}
+	if o.Decimal != 0 && o.Decimal != '.' && o.Decimal != ',' {
+		return nil, wrong(1, "a decimal mark is a point or a comma")
+	}
+	t := table{data: data}
+	if err := t.begin(o); err != nil {
+		return nil, err
+	}
+	c := &Capture{}
+	columns, err := t.samples(c)
+	if err != nil {
+		return nil, err
+	}
+	return c, t.finish(c, columns, o)
+}
+
+// nextLine gives the line that begins at a byte, and where the next begins; lines
+// end with CR, LF or both.
+func nextLine(data []byte, at int) (line []byte, next int) {
+	i := bytes.IndexByte(data[at:], '\n')
+	if i < 0 {
+		i = len(data) - at
+		next = len(data)
+	} else {
+		next = at + i + 1
+	}
+	line = data[at : at+i]
+	if k := bytes.IndexByte(line, '\r'); k >= 0 {
+		if k < len(line)-1 { // CR alone ends lines
+			next = at + k + 1
+		}
+		line = line[:k]
+	}
+	return line, next
+}
+
+// begin finds how the table is written and where its samples begin: the first of
+// at least two lines in a row, or the only line, that hold the same number of
+// numbers and nothing else.
+func (t *table) begin(o Options) error {
+	var starts []int
+	for at := 0; at < len(t.data) && len(starts) < looked; {
+		line, next := nextLine(t.data, at)
+		if len(line) > maxLine {
+			return wrong(len(starts)+1, "the line is longer than %d characters: this is no table of samples", maxLine)
+		}
+		starts = append(starts, at)
+		at = next
+	}
+	best, most := shape{}, -1
+	var from int
+	for _, sep := range []byte{'\t', ';', ',', ' '} {
+		for _, decimal := range []byte{'.', ','} {
+			if decimal == sep || o.Decimal != 0 && decimal != o.Decimal {
+				continue
+			}
+			s := shape{sep, decimal, 0}
+			first, rows := s.fits(t.data, starts)
+			// A comma in one column of numbers may as well part two; read as parts it
+			// would need two whole numbers in every line.
+			if rows > most || rows == most && s.columns > best.columns && sep != ' ' {
+				best, most, from = s, rows, first
+			}
+		}
+	}
+	if most <= 0 {
+		return wrong(1, "no lines of numbers were found: a table of samples has at least two, with commas, semicolons or tabs between")
+	}
+	t.shape, t.first, t.at = best, from, starts[from]
+	for _, at := range starts[:from] {
+		line, _ := nextLine(t.data, at)
+		t.head = append(t.head, string(line))
+	}
+	if !utf8.Valid(t.data[:t.at]) {
+		for i := range t.head {
+			t.head[i] = strings.ToValidUTF8(t.head[i], "?")
+		}
+	}
+	return nil
+}
+
+// fits looks how well a table is written so: the first line of the longest run of
+// lines of equally many numbers, and its length.
+func (s *shape) fits(data []byte, starts []int) (first, rows int) {
+	row := make([]float64, 0, maxChannels+1)
+	run, begun, columns := 0, 0, 0
+	for i, at := range starts {
+		line, _ := nextLine(data, at)
+		var ok bool
+		row, ok = s.numbers(line, row[:0])
+		switch {
+		case ok && len(row) > 0 && (run == 0 || len(row) == columns):
+			if run == 0 {
+				begun, columns = i, len(row)
+			}
+			if run++; run > rows {
+				first, rows, s.columns = begun, run, columns
+			}
+		case ok && len(row) > 0:
+			begun, columns, run = i, len(row), 1
+		case len(bytes.TrimSpace(line)) > 0:
+			run = 0
+		}
+	}
+	return first, rows
+}
+
+// numbers reads a line of numbers; false where something else stands in it. An
+// empty last cell is left out.
+func (s *shape) numbers(line []byte, row []float64) ([]float64, bool) {
+	for at := 0; at <= len(line); {
+		var cell []byte
+		if s.separator == ' ' {
+			for at < len(line) && (line[at] == ' ' || line[at] == '\t') {
+				at++
+			}
+			if at == len(line) {
+				break
+			}
+			end := at
+			for end < len(line) && line[end] != ' ' && line[end] != '\t' {
+				end++
+			}
+			cell, at = line[at:end], end+1
+		} else {
+			end := bytes.IndexByte(line[at:], s.separator)
+			if end < 0 {
+				end = len(line) - at
+			}
+			cell = line[at : at+end]
+			at += end + 1
+		}
+		cell = trimCell(cell)
+		if len(cell) == 0 {
+			if at > len(line) && len(row) > 0 {
+				break
+			}
+			return row, false
+		}
+		x, ok := number(cell, s.decimal)
+		if !ok || len(row) > maxChannels {
+			return row, false
+		}
+		row = append(row, x)
+	}
+	return row, true
+}
+
+func trimCell(cell []byte) []byte {
+	for len(cell) > 0 && (cell[0] == ' ' || cell[0] == '"' || cell[0] == '\t') {
+		cell = cell[1:]
+	}
+	for len(cell) > 0 && (cell[len(cell)-1] == ' ' || cell[len(cell)-1] == '"' || cell[len(cell)-1] == '\t') {
+		cell = cell[:len(cell)-1]
+	}
+	return cell
+}
+
+var tens = [...]float64{1, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22}
+
+// number reads a number with a decimal mark: exactly for up to 15 digits and
+// exponents to 22 (both are exact in a float64), otherwise by the standard library.
+func number(cell []byte, decimal byte) (float64, bool) {
+	i, negative := 0, false
+	if i < len(cell) && (cell[i] == '-' || cell[i] == '+') {
+		negative = cell[i] == '-'
+		i++
+	}
+	digits, value, exp := 0, uint64(0), 0 // value wraps around beyond 19 digits, and is not used then
+	point := false
+	for ; i < len(cell); i++ {
+		b := cell[i]
+		switch {
+		case b >= '0' && b <= '9':
+			value = value*10 + uint64(b-'0')
+			digits++
+			if point {
+				exp--
+			}
+		case b == decimal && !point:
+			point = true
+		case (b == 'e' || b == 'E') && digits > 0:
+			e, ok := exponent(cell[i+1:])
+			if !ok {
+				return 0, false
+			}
+			exp += e
+			i = len(cell)
+		default:
+			return 0, false
+		}
+	}
+	if digits == 0 {
+		return 0, false
+	}
+	if digits > 15 || exp < -22 || exp > 22 {
+		x, err := strconv.ParseFloat(strings.Replace(string(cell), string(decimal), ".", 1), 64)
+		return x, err == nil
+	}
+	x := float64(value)
+	if exp < 0 {
+		x /= tens[-exp]
+	} else {
+		x *= tens[exp]
+	}
+	if negative {
+		x = -x
+	}
+	return x, true
+}
+
+func exponent(b []byte) (int, bool) {
+	if len(b) == 0 || len(b) > 5 {
+		return 0, false
+	}
+	e, err := strconv.Atoi(string(b))
+	return e, err == nil
+}
+
+// samples reads all lines from the first of them on.
+func (t *table) samples(c *Capture) ([][]float64, error) {
+	n := t.shape.columns
+	// A guess at the number of lines keeps the columns from being moved about.
+	line, next := nextLine(t.data, t.at)
+	guess := min((len(t.data)-t.at)/max(len(line), 1)+2, MaxSamples/n)
+	columns := make([][]float64, n)
+	for i := range columns {
+		columns[i] = make([]float64, 0, guess)
+	}
+	row := make([]float64, 0, n+1)
+	for at, number := t.at, t.first; at < len(t.data); number++ {
+		line, next = nextLine(t.data, at)
+		whole := next < len(t.data) || next > at+len(line)
+		at = next
+		if len(line) > maxLine {
+			return nil, wrong(number+1, "the line is longer than %d characters", maxLine)
+		}
+		if len(bytes.TrimSpace(line)) == 0 {
+			continue
+		}
+		var ok bool
+		row, ok = t.shape.numbers(line, row[:0])
+		switch {
+		case (!ok || len(row) != n) && !whole && len(columns[0]) > 1:
+			c.say("The last line is cut off and is left out.")
+			continue
+		case !ok:
+			return nil, wrong(number+1, "%s is no line of %d %s like those before", clip(line), n, plural(n, "number"))
+		case len(row) != n:
+			return nil, wrong(number+1, "it has %d columns, those before have %d", len(row), n)
+		case len(columns[0])*n >= MaxSamples:
+			return nil, wrong(number+1, "more than %d samples: cut the recording", MaxSamples)
+		}
+		for i, x := range row {
+			columns[i] = append(columns[i], x)
+		}
+	}
+	return columns, nil
+}
+
+func clip(line []byte) string {
+	text := strings.ToValidUTF8(string(line[:min(len(line), 40)]), "?")
+	if len(line) > 40 {
+		text += "…"
+	}
+	return strconv.Quote(text)
+}
+
+// finish tells time from channels, and applies names and units.
+func (t *table) finish(c *Capture, columns [][]float64, o Options) error {
+	headings, units := t.headings()
+	interval, from := t.interval()
+	if o.Interval != 0 {
+		interval, from = o.Interval, "what was said"
+	}
+	is, u := t.firstColumn(columns, headings, units)
+	if is == theTime {
+		step, err := even(columns[0], t.first)
+		if err != nil {
+			return err
+		}
+		c.Start = columns[0][0] * u.times
+		if o.Interval == 0 { // the head may round it
+			interval, from = step*u.times, "the time column"
+		}
+	}
+	if is != aChannel {
+		columns = columns[1:]
+		headings, units = headings[min(1, len(headings)):], units[min(1, len(units)):]
+	}
+	switch {
+	case len(columns) > maxChannels:
+		return wrong(t.first+1, "%d channels: up to %d can be read", len(columns), maxChannels)
+	case interval == 0:
+		return wrong(t.first+1, "neither times nor an interval are given: say how many seconds lie between two samples")
+	case !(interval >= 1/float64(maxRate)) || math.IsInf(interval, 0):
+		return wrong(t.first+1, "%g seconds between two samples cannot be", interval)
+	case len(columns[0]) < 2:
+		return wrong(t.first+1, "one sample is no waveform")
+	}
+	c.Rate = 1 / interval
+	c.say("%d %s of %d samples, %.6g samples a second, from %s.", len(columns), plural(len(columns), "channel"), len(columns[0]), c.Rate, from)
+	c.say("Columns are parted by %s, decimals by a %s.", map[byte]string{',': "commas", ';': "semicolons", '\t': "tabs", ' ': "blanks"}[t.shape.separator],
+		map[byte]string{'.': "point", ',': "comma"}[t.shape.decimal])
+	if factor := t.factor(); factor != "" && o.Factor == 0 {
+		c.say("The file speaks of a probe of %s; its samples are taken to allow for that.", factor)
+	}
+	for i, samples := range columns {
+		ch := Channel{Name: fmt.Sprintf("channel %d", i+1), Samples: samples}
+		u := unit{times: 1}
+		if i < len(headings) && headings[i] != "" {
+			found, name, ok := unitIn(headings[i])
+			if ch.Name = name; ok {
+				u = found
+			}
+		}
+		if i < len(units) && units[i].base != "" {
+			u = units[i]
+		}
+		ch.Unit = u.base
+		if u.times != 1 {
+			for k := range samples {
+				samples[k] *= u.times
+			}
+		}
+		c.Channels = append(c.Channels, ch)
+	}
+	if o.Unit != "" {
+		return c.units(o.Unit)
+	}
+	if c.Channels[0].Unit == "" {
+		c.say("No unit is given: volts are assumed.")
+		return c.units("V")
+	}
+	return nil
+}
+
+// cells parts a line of the head.
+func (t *table) cells(line string) []string {
+	if t.shape.separator == ' ' {
+		return strings.Fields(line)
+	}
+	return strings.Split(line, string(t.shape.separator))
+}
+
+// headings finds the row of names right before the samples, and a row of units
+// below or above it.
+func (t *table) headings() (names []string, units []unit) {
+	for i := len(t.head) - 1; i >= 0 && i >= len(t.head)-3; i-- {
+		cells := t.cells(t.head[i])
+		for len(cells) > t.shape.columns && strings.TrimSpace(cells[len(cells)-1]) == "" {
+			cells = cells[:len(cells)-1]
+		}
+		if len(cells) != t.shape.columns || strings.TrimSpace(t.head[i]) == "" {
+			continue
+		}
+		all := make([]unit, len(cells))
+		isUnits := true
+		for k, cell := range cells {
+			u, ok := unitOf(cell)
+			all[k] = u
+			isUnits = isUnits && (ok || strings.TrimSpace(cell) == "")
+		}
+		switch {
+		case isUnits && units == nil:
+			units = all
+		case !isUnits && names == nil && !t.isValue(t.head[i]):
+			names = cells
+		}
+	}
+	return names, units
+}
+
+// said parts a line of the head that gives a value: "Sample interval, 1e-6, s",
+// "rate = 48 kHz". The separator of one column of samples is not known.
+func (t *table) said(line string) []string {
+	line = strings.TrimSpace(strings.TrimLeft(line, "#% "))
+	for _, mark := range []string{"\t", ";", "=", ":", ","} {
+		if strings.Contains(line, mark) {
+			return strings.Split(line, mark)
+		}
+	}
+	return []string{line}
+}
+
+// isValue tells whether a line of the head is a name with its value.
+func (t *table) isValue(line string) bool {
+	cells := t.said(line)
+	if len(cells) < 2 {
+		return false
+	}
+	_, _, ok := t.quantity(cells[1], "")
+	return ok
+}
+
+// stated finds a value in the head by words that its name holds, and what stands
+// behind it.
+func (t *table) stated(words ...string) (value, more string) {
+	for _, line := range t.head {
+		cells := t.said(line)
+		name := strings.ToLower(cells[0])
+		for _, w := range words {
+			if strings.Contains(name, w) && len(cells) > 1 {
+				if len(cells) > 2 {
+					more = strings.TrimSpace(cells[2])
+				}
+				return strings.TrimSpace(cells[1]), more
+			}
+		}
+	}
+	return "", ""
+}
+
+// interval finds the seconds between samples in the head, as an interval or as a
+// rate; 0 where it is not there.
+func (t *table) interval() (seconds float64, from string) {
+	if text, more := t.stated("interval", "increment", "xincr", "delta t", "time step", "tstep"); text != "" {
+		if x, u, ok := t.quantity(text, more); ok && x > 0 {
+			return x * u.times, "the interval in its head"
+		}
+	}
+	if text, more := t.stated("sample rate", "sampling rate", "samplerate", "sampling frequency", "samples per second"); text != "" {
+		text = strings.TrimSuffix(strings.TrimSuffix(strings.TrimSpace(strings.TrimSuffix(text, "/s")), "Sa"), "Hz")
+		scale := 1.0
+		for prefix, times := range map[string]float64{"k": 1e3, "M": 1e6, "G": 1e9} {
+			if rest, ok := strings.CutSuffix(strings.TrimSpace(text), prefix); ok {
+				text, scale = rest, times
+				break
+			}
+		}
+		if x, _, ok := t.quantity(text, more); ok && x > 0 {
+			return 1 / (x * scale), "the rate in its head"
+		}
+	}
+	return 0, ""
+}
+
+// factor finds what the head says of a probe.
+func (t *table) factor() string {
+	text, _ := t.stated("probe", "attenuation")
+	return text
+}
+
+// quantity reads a number with a unit behind it, or in the next cell.
+func (t *table) quantity(text, more string) (x float64, u unit, ok bool) {
+	text = strings.Trim(strings.TrimSpace(text), `"`)
+	end := len(text)
+	for end > 0 && strings.IndexByte("0123456789.,", text[end-1]) < 0 {
+		end--
+	}
+	if x, ok = number([]byte(strings.TrimSpace(text[:end])), t.shape.decimal); !ok {
+		x, ok = number([]byte(strings.TrimSpace(text[:end])), '.')
+	}
+	u = unit{"s", 1}
+	for _, behind := range []string{text[end:], more} {
+		if found, is := unitOf(behind); is {
+			u = found
+			break
+		}
+	}
+	return x, u, ok && !math.IsInf(x, 0)
+}
+
+// first is what the first column holds.
+type first int
+
+const (
+	aChannel first = iota
+	theTime
+	numbers // of the samples: 0, 1, 2
+)
+
+// firstColumn tells what the first column is: the time where it is called so, is in
+// a unit of time, or rises evenly while there are others.
+func (t *table) firstColumn(columns [][]float64, headings []string, units []unit) (first, unit) {
+	u := unit{"s", 1}
+	if len(columns) < 2 {
+		return aChannel, u
+	}
+	word := ""
+	if len(headings) > 0 {
+		found, name, ok := unitIn(headings[0])
+		if word = strings.ToLower(name); ok {
+			u = found
+		}
+	}
+	if len(units) > 0 && units[0].base != "" {
+		u = units[0]
+	}
+	switch {
+	case u.base != "s":
+		return aChannel, u
+	case u.times != 1 || strings.Contains(word, "time") || word == "t" || word == "s":
+		return theTime, u
+	}
+	if _, err := even(columns[0], 0); err != nil {
+		return aChannel, u
+	}
+	if start := columns[0][0]; (start == 0 || start == 1) && columns[0][1] == start+1 {
+		return numbers, u
+	}
+	return theTime, u
+}
+
+// even gives the step of a column that rises evenly; lines are numbered from first.
+// Printed times are rounded to some six digits: each may be off by that and by half
+// a step, and the whole must come out even.
+func even(times []float64, first int) (step float64, err error) {
+	n := len(times)
+	if n < 2 {
+		return 0, wrong(first+1, "one sample is no waveform")
+	}
+	step = (times[n-1] - times[0]) / float64(n-1)
+	if !(step > 0) || math.IsInf(step, 0) {
+		return 0, wrong(first+1, "the time does not rise")
+	}
+	within := 0.6*step + 1e-6*(times[n-1]-times[0])
+	for i, x := range times {
+		if math.Abs(x-times[0]-float64(i)*step) > within {
+			worst := 1 // where the step is furthest from the mean
+			for k := 1; k < n; k++ {
+				if math.Abs(times[k]-times[k-1]-step) > math.Abs(times[worst]-times[worst-1]-step) {
+					worst = k
+				}
+			}
+			return 0, wrong(first+worst+1, "the time is not even here: samples at uneven times cannot be read; resample the recording")
+		}
+	}
+	return step, nil
+}
