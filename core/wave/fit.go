@@ -1,0 +1,204 @@
+package wave
+
+import (
+	"math"
+	"math/bits"
+	"math/cmplx"
+
+	"gonum.org/v1/gonum/dsp/fourier"
+	"gonum.org/v1/gonum/mat"
+)
+
+// tone is a sine fitted to samples: offset + a·cos ωn + b·sin ωn, with n the
+// number of the sample. Residual is the rms of what remains.
+type tone struct {
+	omega        float64 // radians a sample
+	a, b, offset float64
+	residual     float64
+}
+
+// amplitude is the tone's peak.
+func (t *tone) amplitude() float64 { return math.Hypot(t.a, t.b) }
+
+// fitLength is how many samples a fit looks at: beyond, the frequency is known
+// far better than any generator keeps it.
+const fitLength = 1 << 17
+
+// peakOmega estimates the frequency of the strongest line (radians a sample) from
+// a spectrum under a Hann window, between its bins by a parabola through the
+// logarithms of the three highest; 0 where there is none. It looks at as many of
+// the samples as a power of two holds.
+func peakOmega(x []float64, mean float64) float64 {
+	n := 1 << (bits.Len(uint(len(x))) - 1)
+	x = x[:n]
+	windowed := make([]float64, n)
+	for i, v := range x {
+		windowed[i] = (v - mean) * (0.5 - 0.5*math.Cos(2*math.Pi*float64(i)/float64(n)))
+	}
+	spectrum := fourier.NewFFT(n).Coefficients(nil, windowed)
+	best, power := 0, 0.0
+	for k := 1; k < len(spectrum)-1; k++ {
+		if p := real(spectrum[k])*real(spectrum[k]) + imag(spectrum[k])*imag(spectrum[k]); p > power {
+			best, power = k, p
+		}
+	}
+	if best == 0 {
+		return 0
+	}
+	log := func(k int) float64 { return math.Log(cmplx.Abs(spectrum[k]) + 1e-300) }
+	shift := 0.0
+	if bend := log(best-1) - 2*log(best) + log(best+1); bend < 0 {
+		shift = 0.5 * (log(best-1) - log(best+1)) / bend
+	}
+	return 2 * math.Pi * (float64(best) + max(-0.5, min(0.5, shift))) / float64(n)
+}
+
+// fitTone fits a sine by the four-parameter method of IEEE 1057, from an estimate
+// of its frequency: in each round the samples are fitted by offset, cosine, sine
+// and the change that a small shift of the frequency makes. False where it does
+// not settle.
+func fitTone(x []float64, omega float64) (tone, bool) {
+	t := tone{omega: omega}
+	n := float64(len(x))
+	const rounds = 12
+	for round := range rounds {
+		normal, right := mat.NewSymDense(4, nil), mat.NewVecDense(4, nil)
+		rows := 4
+		if round == 0 {
+			rows = 3 // amplitude and phase first
+		}
+		sums := [4][4]float64{}
+		rhs := [4]float64{}
+		each(len(x), t.omega, func(i int, c, s float64) {
+			d := (float64(i) - n/2) * (t.b*c - t.a*s) // what a shift of ω does, about the middle
+			basis := [4]float64{1, c, s, d}
+			for p := range rows {
+				for q := p; q < rows; q++ {
+					sums[p][q] += basis[p] * basis[q]
+				}
+				rhs[p] += basis[p] * x[i]
+			}
+		})
+		for p := range 4 {
+			if p >= rows {
+				normal.SetSym(p, p, 1)
+			}
+			for q := p; q < rows; q++ {
+				normal.SetSym(p, q, sums[p][q])
+			}
+			right.SetVec(p, rhs[p])
+		}
+		var factor mat.Cholesky
+		var found mat.VecDense
+		if !factor.Factorize(normal) || factor.SolveVecTo(&found, right) != nil {
+			return t, false
+		}
+		t.offset, t.a, t.b = found.AtVec(0), found.AtVec(1), found.AtVec(2)
+		if rows == 3 {
+			continue
+		}
+		shift := found.AtVec(3)
+		// A shift about the middle turns the phase there back to the first sample.
+		turned := shift * n / 2
+		t.a, t.b = t.a*math.Cos(turned)-t.b*math.Sin(turned), t.b*math.Cos(turned)+t.a*math.Sin(turned)
+		t.omega += shift
+		if !(t.omega > 0 && t.omega < math.Pi) {
+			return t, false
+		}
+		if math.Abs(shift)*n < 1e-9 {
+			break
+		}
+	}
+	sum := 0.0
+	each(len(x), t.omega, func(i int, c, s float64) {
+		r := x[i] - t.offset - t.a*c - t.b*s
+		sum += r * r
+	})
+	t.residual = math.Sqrt(sum / n)
+	return t, !math.IsNaN(t.residual)
+}
+
+// each goes along samples with the cosine and sine of ωn, by turning a pointer and
+// setting it anew now and then so that rounding does not add up.
+func each(n int, omega float64, do func(i int, c, s float64)) {
+	const again = 512
+	dc, ds := math.Cos(omega), math.Sin(omega)
+	var c, s float64
+	for i := range n {
+		if i%again == 0 {
+			s, c = math.Sincos(omega * float64(i))
+		}
+		do(i, c, s)
+		c, s = c*dc-s*ds, s*dc+c*ds
+	}
+}
+
+// harmonics fits a tone's first harmonics together, and gives their amplitudes,
+// the fundamental first, and the rms of what remains.
+func harmonics(x []float64, omega float64, most int) (amplitudes []float64, residual float64, ok bool) {
+	h := min(most, int(0.98*math.Pi/omega))
+	if h < 1 {
+		return nil, 0, false
+	}
+	// Products of cosines and sines are sums of those of twice as many multiples, so
+	// that the normal equations need no more than the sums of these.
+	size := 2*h + 1
+	cos, sin := make([]float64, 2*h+1), make([]float64, 2*h+1) // of kα
+	cos[0] = 1
+	turn := func(c, s float64, most int) {
+		cos[1], sin[1] = c, s
+		for k := 2; k <= most; k++ {
+			cos[k], sin[k] = cos[k-1]*c-sin[k-1]*s, sin[k-1]*c+cos[k-1]*s
+		}
+	}
+	sumCos, sumSin := make([]float64, 2*h+1), make([]float64, 2*h+1)
+	rhs := make([]float64, size)
+	each(len(x), omega, func(i int, c, s float64) {
+		turn(c, s, 2*h)
+		for k := range cos {
+			sumCos[k] += cos[k]
+			sumSin[k] += sin[k]
+		}
+		rhs[0] += x[i]
+		for k := 1; k <= h; k++ {
+			rhs[2*k-1] += cos[k] * x[i]
+			rhs[2*k] += sin[k] * x[i]
+		}
+	})
+	normal := mat.NewSymDense(size, nil)
+	for p := 0; p <= h; p++ {
+		for q := p; q <= h; q++ {
+			cc, ss := (sumCos[q-p]+sumCos[p+q])/2, (sumCos[q-p]-sumCos[p+q])/2
+			cs, sc := (sumSin[p+q]+sumSin[q-p])/2, (sumSin[p+q]-sumSin[q-p])/2 // cos pα sin qα, sin pα cos qα
+			at := func(k int, sine bool) int { return max(2*k-1, 0) + map[bool]int{true: 1}[sine] }
+			normal.SetSym(at(p, false), at(q, false), cc)
+			if q > 0 {
+				normal.SetSym(at(p, false), at(q, true), cs)
+			}
+			if p > 0 {
+				normal.SetSym(at(p, true), at(q, true), ss)
+				if q != p {
+					normal.SetSym(at(p, true), at(q, false), sc)
+				}
+			}
+		}
+	}
+	var factor mat.Cholesky
+	var found mat.VecDense
+	if !factor.Factorize(normal) || factor.SolveVecTo(&found, mat.NewVecDense(size, rhs)) != nil {
+		return nil, 0, false
+	}
+	sum := 0.0
+	each(len(x), omega, func(i int, c, s float64) {
+		turn(c, s, h)
+		r := x[i] - found.AtVec(0)
+		for k := 1; k <= h; k++ {
+			r -= found.AtVec(2*k-1)*cos[k] + found.AtVec(2*k)*sin[k]
+		}
+		sum += r * r
+	})
+	for k := 1; k <= h; k++ {
+		amplitudes = append(amplitudes, math.Hypot(found.AtVec(2*k-1), found.AtVec(2*k)))
+	}
+	return amplitudes, math.Sqrt(sum / float64(len(x))), true
+}
