@@ -73,8 +73,10 @@ const (
 	// steadyShare is the share of the largest value below which the rms of what
 	// changes is no signal: an eight-bit converter's own noise.
 	steadyShare = 0.002
-	// toneShare is the share of the power that a single sine has in a tone.
-	toneShare = 0.6
+	// toneShare is the share of the power that a single sine has in a tone. From
+	// clearTone on it is one whatever its few samples look like: the pulses that are
+	// told as such, with edges of up to a sixth of the period, have at most 95 %.
+	toneShare, clearTone = 0.6, 0.97
 	// mostHarmonics are told apart in distortion: the audio custom, second to tenth.
 	mostHarmonics = 10
 	harmonicFit   = 1 << 16 // samples that they are fitted to
@@ -111,7 +113,7 @@ func (ch *Channel) Measure(rate float64) Figures {
 	}
 	p, two := findPulses(x, l)
 	switch {
-	case share >= toneShare && !two:
+	case share >= clearTone, share >= toneShare && !two:
 		f.Kind = Tone
 	case l.ac <= steadyShare*max(math.Abs(l.high), math.Abs(l.low)):
 		f.Kind = Steady

@@ -138,6 +138,11 @@ func TestPulsesAreMeasured(t *testing.T) {
 // stands still has only its mean.
 func TestOtherWaveforms(t *testing.T) {
 	rng := rand.New(rand.NewPCG(4, 40))
+	// Few samples a period do not make pulses of a tone.
+	few := generated(4000, 48000, func(at float64) float64 { return math.Sin(2 * math.Pi * 12000 * at) })
+	if f := few.Measure(48000); f.Kind != Tone || math.Abs(value(t, f, "frequency")-12000) > 0.01 {
+		t.Errorf("a quarter of the rate is %+v", f)
+	}
 	two := generated(100000, 1e5, func(at float64) float64 {
 		return math.Sin(2*math.Pi*100*at) + 0.9*math.Sin(2*math.Pi*200*at+1) + 0.8*math.Sin(2*math.Pi*300*at+2)
 	})
@@ -168,6 +173,36 @@ func BenchmarkMeasureAMillionSamples(b *testing.B) {
 	for b.Loop() {
 		if f := ch.Measure(1e6); f.Kind != Tone {
 			b.Fatal(f.Kind)
+		}
+	}
+}
+
+// A spike of one sample is in the envelope, wherever it is and however few parts
+// there are; a waveform of fewer samples than parts is given as it is.
+func TestNoSpikeIsLost(t *testing.T) {
+	rng := rand.New(rand.NewPCG(9, 9))
+	for range 200 {
+		n := 1 + rng.IntN(5000)
+		ch := generated(n, 1, func(float64) float64 { return rng.Float64() })
+		at := rng.IntN(n)
+		ch.Samples[at] = 7
+		low, high := ch.Envelope(1 + rng.IntN(700))
+		found, least := 0, math.Inf(1)
+		for i := range high {
+			if high[i] == 7 {
+				found++
+			}
+			least = min(least, low[i])
+			if low[i] > high[i] {
+				t.Fatal("upside down")
+			}
+		}
+		want := math.Inf(1)
+		for _, v := range ch.Samples {
+			want = min(want, v)
+		}
+		if found != 1 || least != want {
+			t.Fatalf("the spike is there %d times, the least is %g of %g", found, least, want)
 		}
 	}
 }

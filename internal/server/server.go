@@ -98,6 +98,7 @@ func (s *Server) Handler() http.Handler {
 		r.Post("/ripple", post(s.ripple))
 		r.Post("/short", post(s.short))
 		r.Post("/strip/read", post(s.readLine))
+		r.Post("/wave", s.waveform)
 	})
 	r.Handle("/*", s.static())
 	return r

@@ -25,6 +25,7 @@ import type {
   TablesToCheck,
   Typed,
   Waiver,
+  WaveView,
 } from './types.gen';
 
 /** A request that was refused. Its message tells a person what to do. */
@@ -80,6 +81,14 @@ export const pictureAt = (number: number, id: string, small = true) =>
   `./api/jobs/${number}/pictures/${encodeURIComponent(id)}${small ? '/preview' : ''}`;
 
 export const api = {
+  /** What is in a captured waveform; what the file does not say is given along. */
+  wave: (file: Blob, said: Record<string, string>) =>
+    call<WaveView>(
+      'POST',
+      `wave?${new URLSearchParams(Object.entries(said).filter(([, text]) => text !== '')).toString()}`,
+      file,
+      'application/octet-stream',
+    ),
   shelf: () => call<Shelf>('GET', 'jobs'),
   openJob: (job: NewJob) => send<Opened>('POST', 'jobs', job),
   importJob: (file: Blob) => call<Opened>('POST', 'jobs/import', file, 'application/octet-stream'),

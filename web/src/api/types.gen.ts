@@ -72,6 +72,31 @@ line?: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ChannelView".
+ */
+export interface ChannelView {
+name: string
+unit: string
+kind: string
+list: Figure[]
+low: number[]
+high: number[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Figure".
+ */
+export interface Figure {
+key: string
+name: string
+value: number
+unit: string
+text: string
+sure: number
+how: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Check".
  */
 export interface Check {
@@ -1090,4 +1115,15 @@ export interface Waiver {
 stage: string
 key: string
 reason: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WaveView".
+ */
+export interface WaveView {
+rate: number
+samples: number
+seconds: number
+understood: string[]
+channels: ChannelView[]
 }

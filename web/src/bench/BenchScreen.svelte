@@ -26,6 +26,8 @@
   let swapping = $state(false);
   let provoking = $state(false);
   let mapping = $state(false);
+  let waving = $state(false); // a captured waveform
+  let dropped: File | null = $state.raw(null);
   let striking = $state.raw<Judged | null>(null);
   let waiving = $state.raw<Ground | null>(null);
 
@@ -65,6 +67,10 @@
         break;
       case 'k':
         bench.turnWorked();
+        break;
+      case 'v':
+        dropped = null;
+        waving = open;
         break;
       case 'm':
         mapping = true;
@@ -120,6 +126,7 @@
     { keys: 'h', does: 'the way of working, and what each costs' },
     { keys: 'u', does: 'read with a known good unit swapped in, or a jumper across' },
     { keys: 'p', does: 'something that makes the fault come or go: tap, flex, cool, heat, wiggle, work' },
+    { keys: 'v', does: 'a captured waveform from a file (or drop it): its figures, one taken as the reading' },
     { keys: 'm', does: 'the map of the whole set; a click there goes to another route' },
     { keys: 'r', does: 'the next route' },
     { keys: 'x', does: 'strike out the last reading' },
@@ -127,7 +134,18 @@
   ];
 </script>
 
-<svelte:window bind:innerWidth={width} onfocus={() => void bench.load()} />
+<svelte:window
+  bind:innerWidth={width}
+  onfocus={() => void bench.load()}
+  ondragover={(e) => e.preventDefault()}
+  ondrop={(e) => {
+    e.preventDefault();
+    const file = e.dataTransfer?.files[0];
+    if (!file || view?.finished !== null) return;
+    dropped = file;
+    waving = true;
+  }}
+/>
 
 {#snippet routes()}
   <label class="text-soft flex items-center gap-2 whitespace-nowrap">
@@ -196,6 +214,11 @@
     onchosen={(stages) => (bench.without = stages)}
   />
   <WaysDialog {bench} bind:open={choosing} />
+  {#if waving}
+    {#await import('./WaveDialog.svelte') then { default: WaveDialog }}
+      <WaveDialog {bench} bind:open={waving} {dropped} ontaken={() => field?.focus()} />
+    {/await}
+  {/if}
   {#if mapping}
     {#await import('./MapDialog.svelte') then { default: MapDialog }}
       <MapDialog {bench} bind:open={mapping} />

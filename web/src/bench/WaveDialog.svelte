@@ -1,0 +1,178 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import { Button, Input, Modal } from 'flowbite-svelte';
+  import { api, told } from '../api/client';
+  import FileButton from '../shared/FileButton.svelte';
+  import type { ChannelView, Figure, WaveView } from '../api/types.gen';
+  import type { Bench, Quantity } from './bench.svelte';
+
+  /** A captured waveform: what was understood of the file, what was measured, and one figure taken as the reading. */
+  interface Props {
+    bench: Bench;
+    open: boolean;
+    /** A file that was dropped on the bench. */
+    dropped?: File | null;
+    ontaken: () => void;
+  }
+  let { bench, open = $bindable(), dropped = null, ontaken }: Props = $props();
+
+  let file: File | null = $state.raw(null);
+  let view: WaveView | null = $state.raw(null);
+  let wrong = $state('');
+  let busy = $state(false);
+  let interval = $state('');
+  let factor = $state('');
+  let unit = $state('');
+  let shown = $state(0); // which channel
+
+  const channel = $derived.by(() => view?.channels[shown] ?? view?.channels[0]);
+
+  // A file dropped on the bench is read at once; another one starts with nothing said of it.
+  $effect(() => {
+    const next = open ? dropped : null;
+    if (next) untrack(() => take(next));
+  });
+  function take(next: File) {
+    file = next;
+    interval = factor = unit = '';
+    shown = 0;
+    void read();
+  }
+  async function read() {
+    if (!file) return;
+    const asked = file;
+    busy = true;
+    try {
+      const answer = await api.wave(asked, { interval, factor, unit });
+      if (asked === file) {
+        view = answer;
+        wrong = '';
+      }
+    } catch (error) {
+      view = null;
+      wrong = told(error);
+    } finally {
+      busy = false;
+    }
+  }
+
+  const width = 720;
+  const height = 150;
+  function ribbon(c: ChannelView): string {
+    const top = Math.max(...c.high);
+    const bottom = Math.min(...c.low);
+    const y = (v: number) => (4 + ((top - v) / (top - bottom || 1)) * (height - 8)).toFixed(1);
+    const x = (i: number) => ((i / Math.max(c.high.length - 1, 1)) * width).toFixed(1);
+    return `M${c.high.map((v, i) => `${x(i)} ${y(v)}`).join('L')}L${c.low
+      .map((v, i) => `${x(i)} ${y(v)}`)
+      .reverse()
+      .join('L')}Z`;
+  }
+
+  /** What each figure is as a reading; only these can be taken over. */
+  const asReading: Record<string, { quantity: Quantity; text: (value: number) => string }> = {
+    ac: { quantity: 'ac', text: (v) => `${v} Vrms` },
+    pp: { quantity: 'ac', text: (v) => `${v} Vpp` },
+    mean: { quantity: 'dc', text: (v) => `${v} V dc` },
+    frequency: { quantity: 'frequency', text: (v) => `${v} Hz` },
+  };
+  const takes = (figure: Figure) => (figure.unit === 'V' || figure.unit === 'Hz' ? asReading[figure.key] : undefined);
+  function use(figure: Figure) {
+    const reading = takes(figure);
+    if (!reading) return;
+    if (bench.quantity !== reading.quantity) bench.aimFor(bench.aim, reading.quantity, bench.stand);
+    bench.type(reading.text(Number(figure.value.toPrecision(6))));
+    open = false;
+    ontaken();
+  }
+  const sure = (f: Figure) =>
+    f.sure > 0 && f.value !== 0 ? `±${((f.sure / Math.abs(f.value)) * 1e6).toPrecision(2)} ppm` : '';
+</script>
+
+<Modal title="A captured waveform" bind:open size="lg">
+  <form
+    class="text-ink flex flex-col gap-3"
+    onsubmit={(e) => {
+      e.preventDefault();
+      void read();
+    }}
+  >
+    <div class="flex flex-wrap items-end gap-3">
+      <FileButton accept=".csv,.txt,.tsv,.wav" onfile={take}>{file ? 'Another file' : 'Choose a file'}</FileButton>
+      {#if file}
+        <label class="text-small text-soft"
+          >Between samples<Input class="figure w-32" bind:value={interval} placeholder="as in the file" /></label
+        >
+        <label class="text-small text-soft"
+          >Probe not allowed for<Input class="figure w-24" bind:value={factor} placeholder="1" /></label
+        >
+        <label class="text-small text-soft"
+          >Unit<Input class="figure w-20" bind:value={unit} placeholder="as in the file" /></label
+        >
+        <Button color="alternative" type="submit" disabled={busy}>Read it so</Button>
+      {/if}
+    </div>
+    {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
+    {#if !file}
+      <p class="text-soft">
+        A table as a scope, a logger or a spreadsheet writes it, or a WAV: choose it here, or drop it on the bench. What
+        was understood of it is shown before anything is taken over.
+      </p>
+    {/if}
+    {#if view && channel}
+      <ul class="text-small text-soft" aria-label="Understood">
+        {#each view.understood as sentence (sentence)}<li>{sentence}</li>{/each}
+      </ul>
+      {#if view.channels.length > 1}
+        <div class="flex flex-wrap gap-1" role="tablist" aria-label="Channels">
+          {#each view.channels as c, i (i)}
+            <button
+              type="button"
+              role="tab"
+              aria-selected={i === shown}
+              class={[
+                'border-b-3 px-3 py-1',
+                i === shown ? 'border-measured font-semibold' : 'text-soft border-transparent',
+              ]}
+              onclick={() => (shown = i)}>{c.name}</button
+            >
+          {/each}
+        </div>
+      {/if}
+      <svg
+        viewBox="0 0 {width} {height}"
+        class="border-line h-[150px] w-full border-y"
+        preserveAspectRatio="none"
+        role="img"
+        aria-label="{channel.name}, {channel.kind}"
+      >
+        <path
+          d={ribbon(channel)}
+          class="stroke-measured fill-measured"
+          stroke-width="1.5"
+          vector-effect="non-scaling-stroke"
+          stroke-linejoin="round"
+        />
+      </svg>
+      <table class="w-full" aria-label="Figures">
+        <tbody>
+          {#each channel.list as figure (figure.key)}
+            <tr class="border-rule border-t align-baseline">
+              <td class="py-0.5 pr-2">{figure.name}</td>
+              <td class="figure pr-2 text-right font-semibold">{figure.text}</td>
+              <td class="figure text-small text-soft pr-2">{sure(figure)}</td>
+              <td class="text-small text-soft pr-2">{figure.how}</td>
+              <td class="text-right">
+                {#if takes(figure) && bench.aim !== '' && bench.view?.finished === null}
+                  <button type="button" class="text-measured underline" onclick={() => use(figure)}
+                    >read at {bench.aim}</button
+                  >
+                {/if}
+              </td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    {/if}
+  </form>
+</Modal>
