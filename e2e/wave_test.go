@@ -26,3 +26,19 @@ func TestAWaveformIsDroppedAndTakenAsTheReading(t *testing.T) {
 	must(t, tab.Until(`[...document.querySelectorAll('[aria-label=Figures] tr')].find((r) => r.innerText.startsWith('rms without DC')).querySelector('button').click() === undefined`))
 	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Until(`document.querySelector('#entry').value === '0.173948 Vrms'`), tab.See("low, −17.2 dB"), tab.Click("#entry"), tab.Keys("\r"), tab.Until(evidence+` === 5`))
 }
+
+// Against what the sheet has at the aimed point the defect is named, with its
+// evidence, and logged as a word.
+func TestAClippedWaveformIsNamed(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	var table strings.Builder
+	table.WriteString("time,v\n")
+	for i := range 20000 {
+		fmt.Fprintf(&table, "%.6f,%.4f\n", float64(i)*2e-5, min(1.78*math.Sin(2*math.Pi*float64(i)/50+0.4), 1.1)) // 1.26 V rms at 1 kHz, clipped on top
+	}
+	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.Until(`document.querySelector('label[for=entry]').innerText === 'Q206 c'`))
+	must(t, tab.Until(fmt.Sprintf(`(() => { const d = new DataTransfer(); d.items.add(new File([%q], 'top.csv')); window.dispatchEvent(new DragEvent('drop', { dataTransfer: d, cancelable: true })); return true })()`, table.String())))
+	must(t, tab.See("Against 1.26 V at Q206 c"), tab.See("clipped on top"), tab.See("a leaky coupling capacitor"), tab.Button("log “distorted” at Q206 c"))
+	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Until(`document.querySelector('#entry').value === 'distorted'`), tab.Click("#entry"), tab.Keys("\r"), tab.Until(evidence+` === 5`))
+}

@@ -74,7 +74,7 @@ func (f *finder) points() {
 	f.out.Points = make([]PointFinding, len(f.Route.Points))
 	for i, at := range f.Route.Points {
 		p, l := &f.Plan.Points[at], f.Route.Levels[i]
-		out := PointFinding{Name: p.Name, Drawing: p.Drawing, Note: p.Note, Hazard: p.Hazard, Stated: l.Stated, Refused: f.refused(at, f.Route.Mode)}
+		out := PointFinding{Name: p.Name, Drawing: p.Drawing, Note: p.Note, Hazard: p.Hazard, Stated: l.Stated, Hz: l.Hz, Refused: f.refused(at, f.Route.Mode)}
 		out.ExpectedDBV, out.Driven = f.expectNow(i)
 		tolerance := l.Tolerance
 		if dbv, twin, ok := f.twinLevel(f.Route, i); ok {

@@ -99,6 +99,9 @@ func (ch *Channel) Measure(rate float64) Figures {
 	level("peak", "peak", max(math.Abs(l.high), math.Abs(l.low)), "", "the sample furthest from zero")
 	level("rms", "rms with DC", l.rms, "", sum)
 	level("ac", "rms without DC", l.ac, "", sum)
+	if math.Abs(l.mean) < 1e-9*(l.high-l.low) {
+		l.mean = 0 // what rounding leaves
+	}
 	level("mean", "mean", l.mean, "", sum)
 	if l.high == l.low || len(x) < 16 {
 		f.Kind = Steady

@@ -159,7 +159,7 @@ func TestOtherWaveforms(t *testing.T) {
 	if f := still.Measure(1e3); f.Kind != Steady || math.Abs(value(t, f, "mean")-5) > 1e-3 {
 		t.Errorf("%+v", f)
 	}
-	triangle := generated(50000, 1e6, func(at float64) float64 { return math.Asin(math.Sin(2*math.Pi*1234*at)) })
+	triangle := generated(50000, 1e6, func(at float64) float64 { return math.Asin(math.Sin(2 * math.Pi * 1234 * at)) })
 	if f := triangle.Measure(1e6); f.Kind != Tone || math.Abs(value(t, f, "frequency")/1234-1) > 1e-5 {
 		t.Errorf("a triangle is %s", f.Kind)
 	} else if thd := value(t, f, "thd"); math.Abs(thd-math.Sqrt(1/81.+1/625.+1/2401.+1/6561.)) > 1e-4 { // 1/n² for odd n to 9

@@ -30,13 +30,19 @@ type ChannelView struct {
 	Name string `json:"name"`
 	Unit string `json:"unit"`
 	wave.Figures
-	Low  []float64 `json:"low"`
-	High []float64 `json:"high"`
+	// Against what is due, where that was said.
+	Comparison *wave.Comparison `json:"comparison" jsonschema:"nullable"`
+	Low        []float64        `json:"low"`
+	High       []float64        `json:"high"`
 }
 
 // waveform reads a captured waveform, sent as the file it is, and measures it.
 func (s *Server) waveform(w http.ResponseWriter, r *http.Request) {
 	o, err := waveOptions(r)
+	var rms, hz float64
+	if err == nil {
+		rms, hz, err = described(r)
+	}
 	if err != nil {
 		fail(w, r, err)
 		return
@@ -55,9 +61,38 @@ func (s *Server) waveform(w http.ResponseWriter, r *http.Request) {
 	for i := range c.Channels {
 		ch := &c.Channels[i]
 		low, high := ch.Envelope(drawn)
-		v.Channels = append(v.Channels, ChannelView{Name: ch.Name, Unit: ch.Unit, Figures: ch.Measure(c.Rate), Low: low, High: high})
+		view := ChannelView{Name: ch.Name, Unit: ch.Unit, Figures: ch.Measure(c.Rate), Low: low, High: high}
+		if rms > 0 && hz > 0 && hz < c.Rate/2.5 {
+			ref := wave.Described(rms, hz, c.Rate)
+			if found, ok := wave.Compare(ch, &ref, c.Rate, c.Rate, mainsHz); ok {
+				view.Comparison = &found
+			}
+		}
+		v.Channels = append(v.Channels, view)
 	}
 	send(w, r, v)
+}
+
+// mainsHz is the mains frequency of most places.
+const mainsHz = 50
+
+// described reads the level and the frequency that are due, as typed; zero where
+// nothing was said.
+func described(r *http.Request) (rms, hz float64, err error) {
+	q := r.URL.Query()
+	if text := q.Get("level"); text != "" {
+		v, err := quantity.ParseAs(text, quantity.Volt)
+		if err == nil {
+			rms, err = quantity.Sine.Convert(v.SI, v.Form, quantity.RMS)
+		}
+		if err != nil {
+			return 0, 0, err
+		}
+	}
+	if err := values(wanted{"frequency", q.Get("frequency"), quantity.Hertz, &hz}); err != nil {
+		return 0, 0, problem(http.StatusUnprocessableEntity, "Not understood", err.Error())
+	}
+	return rms, hz, nil
 }
 
 // waveOptions reads what is said of a capture beside the file, as typed.

@@ -79,6 +79,7 @@ name: string
 unit: string
 kind: string
 list: Figure[]
+comparison: (Comparison | null)
 low: number[]
 high: number[]
 }
@@ -94,6 +95,25 @@ unit: string
 text: string
 sure: number
 how: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Comparison".
+ */
+export interface Comparison {
+gainDB: number
+hz: number
+defects: Defect[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Defect".
+ */
+export interface Defect {
+kind: string
+evidence: string
+causes: string
+weight: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -181,6 +201,7 @@ stated: boolean
 driven: boolean
 expected: string
 twin: string
+hz: number
 expectedDBV: (number | null)
 lowDBV: (number | null)
 highDBV: (number | null)

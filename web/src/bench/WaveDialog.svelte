@@ -27,6 +27,35 @@
 
   const channel = $derived.by(() => view?.channels[shown] ?? view?.channels[0]);
 
+  /** What the sheet has at the aimed point, to compare with. */
+  const due = $derived.by(() => {
+    const point = bench.points[bench.aimAt];
+    return point && point.hz > 0 && point.expected
+      ? { level: point.expected, frequency: `${point.hz} Hz` }
+      : { level: '', frequency: '' };
+  });
+  /** The word of the log for each defect; a level that is off is read as a figure. */
+  const words: Record<string, string> = {
+    absent: 'none',
+    'clipped on top': 'distorted',
+    'clipped on the bottom': 'distorted',
+    'clipped on both sides': 'distorted',
+    crossover: 'distorted',
+    distorted: 'distorted',
+    'hum at the mains': 'hum',
+    'hum at twice the mains': 'hum',
+    'parasitic oscillation': 'noisy',
+    crackle: 'crackle',
+    noise: 'noisy',
+    'cutting out': 'cuts out',
+  };
+  function say(word: string) {
+    if (bench.quantity !== 'ac') bench.aimFor(bench.aim, 'ac', bench.stand);
+    bench.type(word);
+    open = false;
+    ontaken();
+  }
+
   // A file dropped on the bench is read at once; another one starts with nothing said of it.
   $effect(() => {
     const next = open ? dropped : null;
@@ -43,7 +72,7 @@
     const asked = file;
     busy = true;
     try {
-      const answer = await api.wave(asked, { interval, factor, unit });
+      const answer = await api.wave(asked, { interval, factor, unit, level: due.level, frequency: due.frequency });
       if (asked === file) {
         view = answer;
         wrong = '';
@@ -85,8 +114,13 @@
     open = false;
     ontaken();
   }
-  const sure = (f: Figure) =>
-    f.sure > 0 && f.value !== 0 ? `±${((f.sure / Math.abs(f.value)) * 1e6).toPrecision(2)} ppm` : '';
+  /** How sure a figure is, against itself. */
+  function sure(f: Figure): string {
+    if (f.sure <= 0 || f.value === 0) return '';
+    const ppm = (f.sure / Math.abs(f.value)) * 1e6;
+    if (ppm >= 1000) return `±${(ppm / 1e4).toPrecision(1)} %`;
+    return `±${ppm >= 10 ? Math.round(ppm) : ppm.toPrecision(1)} ppm`;
+  }
 </script>
 
 <Modal title="A captured waveform" bind:open size="lg">
@@ -154,6 +188,27 @@
           stroke-linejoin="round"
         />
       </svg>
+      {#if channel.comparison}
+        {@const c = channel.comparison}
+        <section aria-label="Compared">
+          <h3 class="lead">Against {due.level} at {bench.aim}</h3>
+          {#if c.defects.length === 0}
+            <p class="text-expect font-semibold">✓ As it should be, {c.gainDB.toFixed(1).replace('-', '−')} dB.</p>
+          {/if}
+          {#each c.defects as defect (defect.kind)}
+            {@const word = words[defect.kind]}
+            <p class="border-fault mt-1 border-l-4 pl-3">
+              <b class="text-fault">{defect.kind}</b>: {defect.evidence}.
+              <span class="text-small text-soft block">Usual causes: {defect.causes}.</span>
+              {#if word && bench.aim !== '' && bench.view?.finished === null}
+                <button type="button" class="text-measured underline" onclick={() => say(word)}
+                  >log “{word}” at {bench.aim}</button
+                >
+              {/if}
+            </p>
+          {/each}
+        </section>
+      {/if}
       <table class="w-full" aria-label="Figures">
         <tbody>
           {#each channel.list as figure (figure.key)}
