@@ -88,6 +88,23 @@ type Comparison struct {
 	GainDB  float64  `json:"gainDB"` // of the capture against the reference
 	Hz      float64  `json:"hz"`     // of the capture; 0 where it has none
 	Defects []Defect `json:"defects"`
+
+	aligned tone    // of the capture
+	due     float64 // amplitude of the reference
+}
+
+// Due is the reference laid under the first n samples of the capture: at its
+// phase, with its offset; nothing where the capture has no tone to align by.
+func (c *Comparison) Due(n int) []float64 {
+	size := c.aligned.amplitude()
+	if size == 0 {
+		return nil
+	}
+	out := make([]float64, n)
+	each(n, c.aligned.omega, func(i int, cos, sin float64) {
+		out[i] = c.aligned.offset + c.due/size*(c.aligned.a*cos+c.aligned.b*sin)
+	})
+	return out
 }
 
 // Described is the reference that a manual describes: a sine of a level (V rms) and
@@ -178,7 +195,7 @@ func Compare(got, ref *Channel, rate, refRate, mains float64) (Comparison, bool)
 		return c, true
 	}
 	f := fold(got.Samples, t.omega, rate)
-	c.Hz = f.hz
+	c.Hz, c.aligned, c.due = f.hz, t, refTone.amplitude()
 	if ratio := f.hz / r.hz; math.Abs(ratio-1) > sameHz {
 		found(WrongFrequency, 1, "%s where the reference has %s: ×%.4g", quantity.Rounded(f.hz, quantity.Hertz), quantity.Rounded(r.hz, quantity.Hertz), ratio)
 	}

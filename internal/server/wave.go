@@ -34,7 +34,21 @@ type ChannelView struct {
 	Comparison *wave.Comparison `json:"comparison" jsonschema:"nullable"`
 	Low        []float64        `json:"low"`
 	High       []float64        `json:"high"`
+	// The first few periods; the whole where it has none. Due is the sine that was
+	// due, laid under it at its phase; empty where there is none.
+	Few Piece     `json:"few"`
+	Due []float64 `json:"due"`
 }
+
+// Piece is a part of a waveform, for drawing.
+type Piece struct {
+	Seconds float64   `json:"seconds"`
+	Low     []float64 `json:"low"`
+	High    []float64 `json:"high"`
+}
+
+// fewPeriods are drawn in detail, in as many parts as a curve needs.
+const fewPeriods, fewParts = 4, 400
 
 // waveform reads a captured waveform, sent as the file it is, and measures it.
 func (s *Server) waveform(w http.ResponseWriter, r *http.Request) {
@@ -60,12 +74,23 @@ func (s *Server) waveform(w http.ResponseWriter, r *http.Request) {
 	v := WaveView{Rate: c.Rate, Samples: len(c.Channels[0].Samples), Seconds: c.Seconds(), Understood: c.Understood, Channels: []ChannelView{}}
 	for i := range c.Channels {
 		ch := &c.Channels[i]
-		low, high := ch.Envelope(drawn)
-		view := ChannelView{Name: ch.Name, Unit: ch.Unit, Figures: ch.Measure(c.Rate), Low: low, High: high}
+		view := ChannelView{Name: ch.Name, Unit: ch.Unit, Figures: ch.Measure(c.Rate), Due: []float64{}}
+		view.Low, view.High = ch.Envelope(drawn)
+		few := len(ch.Samples)
+		if f, ok := view.Find("frequency"); ok && f.Value > 0 {
+			few = min(few, max(int(fewPeriods*c.Rate/f.Value), 16))
+		}
+		part := wave.Channel{Samples: ch.Samples[:few]}
+		view.Few.Seconds = float64(few) / c.Rate
+		view.Few.Low, view.Few.High = part.Envelope(fewParts)
 		if rms > 0 && hz > 0 && hz < c.Rate/2.5 {
 			ref := wave.Described(rms, hz, c.Rate)
 			if found, ok := wave.Compare(ch, &ref, c.Rate, c.Rate, mainsHz); ok {
 				view.Comparison = &found
+				due := wave.Channel{Samples: found.Due(few)}
+				if len(due.Samples) > 0 {
+					view.Due, _ = due.Envelope(fewParts)
+				}
 			}
 		}
 		v.Channels = append(v.Channels, view)

@@ -82,6 +82,8 @@ list: Figure[]
 comparison: (Comparison | null)
 low: number[]
 high: number[]
+few: Piece
+due: number[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -114,6 +116,15 @@ kind: string
 evidence: string
 causes: string
 weight: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Piece".
+ */
+export interface Piece {
+seconds: number
+low: number[]
+high: number[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

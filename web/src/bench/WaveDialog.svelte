@@ -3,7 +3,7 @@
   import { Button, Input, Modal } from 'flowbite-svelte';
   import { api, told } from '../api/client';
   import FileButton from '../shared/FileButton.svelte';
-  import type { ChannelView, Figure, WaveView } from '../api/types.gen';
+  import type { Figure, WaveView } from '../api/types.gen';
   import type { Bench, Quantity } from './bench.svelte';
 
   /** A captured waveform: what was understood of the file, what was measured, and one figure taken as the reading. */
@@ -87,16 +87,21 @@
 
   const width = 720;
   const height = 150;
-  function ribbon(c: ChannelView): string {
-    const top = Math.max(...c.high);
-    const bottom = Math.min(...c.low);
+  let whole = $state(false); // all of it, instead of the first few periods
+  const drawing = $derived.by(() => {
+    if (!channel) return null;
+    const piece = whole ? channel : channel.few;
+    const due = whole ? [] : channel.due;
+    const top = Math.max(...piece.high, ...due);
+    const bottom = Math.min(...piece.low, ...due);
     const y = (v: number) => (4 + ((top - v) / (top - bottom || 1)) * (height - 8)).toFixed(1);
-    const x = (i: number) => ((i / Math.max(c.high.length - 1, 1)) * width).toFixed(1);
-    return `M${c.high.map((v, i) => `${x(i)} ${y(v)}`).join('L')}L${c.low
-      .map((v, i) => `${x(i)} ${y(v)}`)
-      .reverse()
-      .join('L')}Z`;
-  }
+    const along = (list: number[]) =>
+      list.map((v, i) => `${((i / Math.max(list.length - 1, 1)) * width).toFixed(1)} ${y(v)}`);
+    return {
+      ribbon: `M${along(piece.high).join('L')}L${along(piece.low).reverse().join('L')}Z`,
+      due: due.length > 0 ? `M${along(due).join('L')}` : '',
+    };
+  });
 
   /** What each figure is as a reading; only these can be taken over. */
   const asReading: Record<string, { quantity: Quantity; text: (value: number) => string }> = {
@@ -180,14 +185,36 @@
         role="img"
         aria-label="{channel.name}, {channel.kind}"
       >
-        <path
-          d={ribbon(channel)}
-          class="stroke-measured fill-measured"
-          stroke-width="1.5"
-          vector-effect="non-scaling-stroke"
-          stroke-linejoin="round"
-        />
+        {#if drawing}
+          {#if drawing.due}
+            <path
+              d={drawing.due}
+              fill="none"
+              class="stroke-expect"
+              stroke-width="5"
+              opacity="0.5"
+              vector-effect="non-scaling-stroke"
+            />
+          {/if}
+          <path
+            d={drawing.ribbon}
+            class="stroke-measured fill-measured"
+            stroke-width="1.5"
+            vector-effect="non-scaling-stroke"
+            stroke-linejoin="round"
+          />
+        {/if}
       </svg>
+      <div class="text-small text-soft flex justify-between">
+        <span
+          >{whole ? 'the whole of it' : 'the first few periods'}{channel.due.length > 0 && !whole
+            ? '; what is due lies under it, broad and pale'
+            : ''}</span
+        >
+        <button type="button" class="underline" onclick={() => (whole = !whole)}
+          >{whole ? 'a few periods' : 'the whole of it'}</button
+        >
+      </div>
       {#if channel.comparison}
         {@const c = channel.comparison}
         <section aria-label="Compared">
