@@ -82,8 +82,9 @@ func run(folder string) (err error) {
 		take("bench-dark.png", tab.Keys("\x1b"), tab.Keys("d")),
 		take("bench-phone.png", tab.Keys("d"), tab.Resize(390, 844), tab.Reload(), tab.See("Suspects, 5")),
 		take("found.png", tab.Resize(1280, 800), tab.Reload(), tab.See("Suspects, 5"), traced(tab), tab.See("The fault is in")),
-		take("ways.png", tab.Go(site.URL+"/#/jobs/145"), tab.See("Suspects, 12"), tab.Keys("h"), tab.See("Way of working")),
-		take("map.png", tab.Keys("\x1b"), tab.Until(`document.querySelector('dialog[open]') === null`), tab.Keys("m"), tab.See("The whole set")),
+		take("waveform.png", tab.Go(bench), tab.Reload(), tab.See("At fault"), tab.Keys(kb.Home), tab.Keys(kb.ArrowRight+kb.ArrowRight+kb.ArrowRight+kb.ArrowRight+kb.ArrowRight+kb.ArrowRight), tab.Until(`document.querySelector('label[for=entry]').innerText === 'Q206 c'`), tab.Until(dropped), tab.See("clipped on top")),
+		take("ways.png", tab.Keys("\x1b"), tab.Until(closed), tab.Go(site.URL+"/#/jobs/145"), tab.See("Suspects, 12"), tab.Keys("h"), tab.See("Way of working")),
+		take("map.png", tab.Keys("\x1b"), tab.Until(closed), tab.Keys("m"), tab.See("The whole set")),
 		take("intake.png", tab.Keys("\x1b"), tab.Go(site.URL+"/#/jobs/145/intake"), tab.See("With no probe at all"), tab.Keys("w"), tab.See("works")),
 		take("safe.png", tab.Go(site.URL+"/#/jobs/148/safe"), tab.See("Before you open it")),
 		take("open-up.png", tab.Go(site.URL+"/#/jobs/142/open"), tab.See("Together again"), tab.Keys(kb.ArrowDown+"-"), tab.See("Left over so far")),
@@ -94,6 +95,18 @@ func run(folder string) (err error) {
 		take("new-job.png", tab.Go(site.URL+"/#/jobs/new"), tab.See("What the owner says")),
 	)
 }
+
+// closed tells that no dialog is open.
+const closed = `document.querySelector('dialog[open]') === null`
+
+// dropped drops a capture on the bench: a tone of 1 kHz, clipped on top.
+const dropped = `(() => {
+	const lines = Array.from({ length: 8000 }, (_, i) => (i * 2e-5).toFixed(6) + ',' + Math.min(1.78 * Math.sin(2 * Math.PI * i / 50 + 0.4), 1.1).toFixed(4));
+	const files = new DataTransfer();
+	files.items.add(new File(['time (s),Q206 c (V)\n' + lines.join('\n')], 'capture.csv'));
+	window.dispatchEvent(new DragEvent('drop', { dataTransfer: files, cancelable: true }));
+	return true;
+})()`
 
 // weak is what the demo's tape deck reads at each point: Q204 loses 17.2 dB.
 var weak = map[string]string{"Q204 c": "70m", "S2-5": "69m", "RV3 wiper": "27.6m", "Q206 c": "174m"}

@@ -139,14 +139,14 @@
     <div class="flex flex-wrap items-end gap-3">
       <FileButton accept=".csv,.txt,.tsv,.wav" onfile={take}>{file ? 'Another file' : 'Choose a file'}</FileButton>
       {#if file}
-        <label class="text-small text-soft"
-          >Between samples<Input class="figure w-32" bind:value={interval} placeholder="as in the file" /></label
+        <label class="text-small text-soft w-36"
+          >Between samples<Input class="figure" size="sm" bind:value={interval} placeholder="as in the file" /></label
         >
-        <label class="text-small text-soft"
-          >Probe not allowed for<Input class="figure w-24" bind:value={factor} placeholder="1" /></label
+        <label class="text-small text-soft w-44"
+          >Probe not allowed for<Input class="figure" size="sm" bind:value={factor} placeholder="1" /></label
         >
-        <label class="text-small text-soft"
-          >Unit<Input class="figure w-20" bind:value={unit} placeholder="as in the file" /></label
+        <label class="text-small text-soft w-28"
+          >Unit<Input class="figure" size="sm" bind:value={unit} placeholder="as in the file" /></label
         >
         <Button color="alternative" type="submit" disabled={busy}>Read it so</Button>
       {/if}
