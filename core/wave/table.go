@@ -260,7 +260,7 @@ func exponent(b []byte) (int, bool) {
 func (t *table) samples(c *Capture) ([][]float64, error) {
 	n := t.shape.columns
 	// A guess at the number of lines keeps the columns from being moved about.
-	line, next := nextLine(t.data, t.at)
+	line, _ := nextLine(t.data, t.at)
 	guess := min((len(t.data)-t.at)/max(len(line), 1)+2, MaxSamples/n)
 	columns := make([][]float64, n)
 	for i := range columns {
@@ -268,7 +268,7 @@ func (t *table) samples(c *Capture) ([][]float64, error) {
 	}
 	row := make([]float64, 0, n+1)
 	for at, number := t.at, t.first; at < len(t.data); number++ {
-		line, next = nextLine(t.data, at)
+		line, next := nextLine(t.data, at)
 		whole := next < len(t.data) || next > at+len(line)
 		at = next
 		if len(line) > maxLine {
