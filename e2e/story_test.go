@@ -190,7 +190,7 @@ func TestBenchByKeyAndClick(t *testing.T) {
 	must(t, tab.See("600 µV at J2-4"), tab.Until(`document.querySelector('[data-test=next]').innerText.includes('378 mV')`))
 
 	// A level that is none is refused in the dialog, which stays.
-	must(t, tab.Keys("i"), tab.Write("Level", "5 kHz"), tab.Button("Set"), tab.See("this is a frequency, not a voltage"), tab.Button("Cancel"))
+	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Keys("i"), tab.Write("Level", "5 kHz"), tab.Button("Set"), tab.See("this is a frequency, not a voltage"), tab.Button("Cancel"))
 
 	// The other route, and the dark version; both still there after a reload.
 	must(t, tab.Choose("header select", "Left channel, tape"), tab.See("Q101 pair"), tab.Keys("d"), tab.Reload(), tab.See("Q101 pair"),
