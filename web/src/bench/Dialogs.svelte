@@ -34,6 +34,7 @@
     waiving = null;
     wrong = '';
   };
+  // A dialog that has faded away leaves alone what was opened meanwhile.
   async function done(work: Promise<boolean>) {
     if (await work) close();
     else wrong = bench.trouble;
@@ -62,7 +63,7 @@
   </div>
 {/snippet}
 
-<Modal title="What is fed in" bind:open={injecting} size="sm" onclose={close}>
+<Modal title="What is fed in" bind:open={injecting} size="sm" onclose={() => (wrong = '')}>
   <form
     class="text-ink flex flex-col gap-3"
     onsubmit={(e) => {
@@ -108,7 +109,7 @@
   </form>
 </Modal>
 
-<Modal title="Finish the job" bind:open={finishing} size="sm" onclose={close}>
+<Modal title="Finish the job" bind:open={finishing} size="sm" onclose={() => (wrong = '')}>
   <form
     class="text-ink flex flex-col gap-3"
     onsubmit={(e) => {
@@ -133,7 +134,7 @@
   </form>
 </Modal>
 
-<Modal title="Strike out a reading" open={striking !== null} size="sm" onclose={close}>
+<Modal title="Strike out a reading" open={striking !== null} size="sm" onclose={() => (striking = null)}>
   <form
     class="text-ink flex flex-col gap-3"
     onsubmit={(e) => {
@@ -152,7 +153,7 @@
   </form>
 </Modal>
 
-<Modal title="Do without" open={waiving !== null} size="sm" onclose={close}>
+<Modal title="Do without" open={waiving !== null} size="sm" onclose={() => (waiving = null)}>
   <form
     class="text-ink flex flex-col gap-3"
     onsubmit={(e) => {
