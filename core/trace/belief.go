@@ -215,7 +215,7 @@ func (f *finder) pieces(evidence []*Judged) []piece {
 		f.line(i).eachTime(func(v Verdict, times float64) {
 			// Of a line and of those it is made from; against all other blocks a bad
 			// one speaks as a misreading would.
-			l := likelihoods(v)
+			l := likelihoodsOf[v]
 			out = append(out, piece{nil, i, times, func(k int) *[effects]float64 {
 				if slices.Contains(feeds, k-len(f.Plan.Stages)) {
 					return &l.every
@@ -244,7 +244,7 @@ func (f *finder) pieces(evidence []*Judged) []piece {
 // rows gives the likelihoods of a verdict at the place of a piece of evidence.
 func (f *finder) rows(j *Judged, v Verdict) func(block int) *[effects]float64 {
 	w := f.waysTo(j)
-	l := likelihoods(v)
+	l := likelihoodsOf[v]
 	return func(k int) *[effects]float64 {
 		switch {
 		case w.every[k]:
@@ -315,6 +315,17 @@ func normalised(logs [][effects]float64) (out []float64, logTotal float64) {
 // right behind the point that was read. Logarithms.
 type logLikelihoods struct{ besides, every, any, behind [effects]float64 }
 
+// likelihoodsOf are those of every verdict, worked out once.
+var likelihoodsOf = func() map[Verdict]*logLikelihoods {
+	out := map[Verdict]*logLikelihoods{}
+	for _, v := range []Verdict{"", Unjudged, Within, Low, High, Absent, Distorted, Noisy, Hum, OffFrequency, Intermittent} {
+		l := likelihoods(v)
+		out[v] = &l
+	}
+	return out
+}()
+
+// likelihoods works them out for a verdict.
 func likelihoods(v Verdict) logLikelihoods {
 	var l logLikelihoods
 	good := besides(v)

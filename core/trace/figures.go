@@ -215,6 +215,9 @@ const (
 	elsewhereShare = 0.05
 	// manualOdds is from where on an error of the manual is offered.
 	manualOdds = 20.0
+	// farOff is from how far (dB) on a level needs no closer look: wider than any
+	// tolerance of a sheet with the load of an instrument on top.
+	farOff = 20.0
 	// mostErrors is how many are looked at: each weighs all readings anew.
 	mostErrors = 12
 )

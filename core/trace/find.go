@@ -198,7 +198,7 @@ func (c Case) Find(readings []Reading) Findings {
 // newFinder judges the readings and picks those that count.
 func newFinder(c Case, readings []Reading) *finder {
 	f := &finder{Case: c, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}, Options: []Option{}}}
-	f.judge(readings)
+	f.judge(readings, make([]Judged, len(readings)))
 	f.lines()
 	return f
 }
@@ -228,10 +228,10 @@ func (f *finder) suspect(left []bool) {
 	}
 }
 
-// judge gives every reading its verdict and picks those that count: the latest
-// of each place and condition, not struck out.
-func (f *finder) judge(readings []Reading) {
-	f.judged = make([]Judged, len(readings))
+// judge gives every reading its verdict, where judged does not have it yet, and
+// picks those that count: the latest of each place and condition, not struck out.
+func (f *finder) judge(readings []Reading, judged []Judged) {
+	f.judged = judged
 	type key struct {
 		point    string
 		quantity sheet.Quantity
@@ -242,7 +242,9 @@ func (f *finder) judge(readings []Reading) {
 	}
 	latest := map[key]int{}
 	for i, r := range readings {
-		f.judged[i] = f.Judge(r)
+		if f.judged[i].Verdict == "" {
+			f.judged[i] = f.Judge(r)
+		}
 	}
 	f.standIns(f.judged)
 	for i, r := range readings {

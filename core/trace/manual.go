@@ -50,7 +50,7 @@ func (f *finder) manual(readings []Reading) {
 	}
 	for _, s := range f.exchanges() {
 		a, b := f.Plan.Points[s[0]].Name, f.Plan.Points[s[1]].Name
-		other := newFinder(f.Case, exchanged(readings, a, b))
+		other := f.exchanged(readings, a, b)
 		prior := swappedFar
 		if f.near(s[0], s[1]) {
 			prior = swappedNear
@@ -126,6 +126,10 @@ func (f *finder) rightAt(j *Judged, other int) bool {
 	at, _ := f.Plan.PointIndex(r.Point)
 	r.Point = f.Plan.Points[other].Name
 	if r.Word == quantity.NoWord {
+		// Most points are far off what was read, and need no closer look.
+		if k, ok := j.route.At(other); ok && j.LevelDBV != nil && j.route.Levels[k].Known && math.Abs(*j.LevelDBV-*j.ExpectedDBV-j.route.Levels[k].DBV+j.route.Levels[j.at].DBV) > farOff {
+			return false
+		}
 		moved := f.Judge(r)
 		return moved.Verdict == Within
 	}
@@ -139,9 +143,9 @@ func (f *finder) near(a, b int) bool {
 	return f.Plan.Points[a].Twin == b || slices.ContainsFunc(f.Plan.Stages, func(s sheet.PlanStage) bool { return s.From == a && s.To == b || s.From == b && s.To == a })
 }
 
-// exchanged gives the readings with two labels exchanged.
-func exchanged(readings []Reading, a, b string) []Reading {
-	out := slices.Clone(readings)
+// exchanged is what is found with two labels exchanged. Readings that speak of
+// neither keep their verdict.
+func (f *finder) exchanged(readings []Reading, a, b string) *finder {
 	swap := func(name string) string {
 		switch name {
 		case a:
@@ -151,14 +155,27 @@ func exchanged(readings []Reading, a, b string) []Reading {
 		}
 		return name
 	}
-	for i := range out {
-		out[i].Point = swap(out[i].Point)
-		if in := out[i].Injected; in != nil {
-			moved := *in
-			moved.At = swap(in.At)
-			out[i].Injected = &moved
+	moved := slices.Clone(readings)
+	judged := make([]Judged, len(readings))
+	for i := range moved {
+		r := &moved[i]
+		point := swap(r.Point)
+		if in := r.Injected; in != nil && swap(in.At) != in.At {
+			other := *in
+			other.At = swap(in.At)
+			r.Injected, r.Point = &other, point
+			continue
 		}
+		if point != r.Point || f.judged[i].Twin != "" {
+			r.Point = point
+			continue
+		}
+		judged[i] = f.judged[i]
+		judged[i].Superseded, judged[i].times, judged[i].before = false, 0, nil
 	}
+	out := &finder{Case: f.Case, ways: f.ways, priorOf: f.priorOf}
+	out.judge(moved, judged)
+	out.lines()
 	return out
 }
 

@@ -3,6 +3,7 @@ package trace
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -288,26 +289,26 @@ type Instrument struct {
 	DerateHz  float64 `json:"derateHz"` // above this it bears less; 0: it does not matter here
 }
 
-// Instruments lists the kinds known; the first is taken where none is named.
-func Instruments() []Instrument {
-	return []Instrument{
-		{"scope10", "scope, ×10 probe", 10e6, 12e-12, 60e6, false, true, 10, 400, 2e6},
-		{"scope1", "scope, ×1 probe", 1e6, 110e-12, 6e6, false, true, 1, 150, 500e3},
-		{"scope100", "scope, ×100 probe", 100e6, 5e-12, 100e6, false, true, 100, 2000, 1e6},
-		{"meter", "hand meter", 10e6, 100e-12, 1e3, true, false, 1, 600, 10e3},
-		{"meterrms", "true rms meter", 10e6, 100e-12, 20e3, false, false, 1, 1000, 20e3},
-	}
+// instruments are the kinds known; the first is taken where none is named.
+var instruments = []Instrument{
+	{"scope10", "scope, ×10 probe", 10e6, 12e-12, 60e6, false, true, 10, 400, 2e6},
+	{"scope1", "scope, ×1 probe", 1e6, 110e-12, 6e6, false, true, 1, 150, 500e3},
+	{"scope100", "scope, ×100 probe", 100e6, 5e-12, 100e6, false, true, 100, 2000, 1e6},
+	{"meter", "hand meter", 10e6, 100e-12, 1e3, true, false, 1, 600, 10e3},
+	{"meterrms", "true rms meter", 10e6, 100e-12, 20e3, false, false, 1, 1000, 20e3},
 }
+
+// Instruments lists the kinds known.
+func Instruments() []Instrument { return slices.Clone(instruments) }
 
 // InstrumentFor finds an instrument by key, or the first.
 func InstrumentFor(key string) Instrument {
-	all := Instruments()
-	for _, in := range all {
+	for _, in := range instruments {
 		if in.Key == key {
 			return in
 		}
 	}
-	return all[0]
+	return instruments[0]
 }
 
 // Loading is the fraction of the unloaded voltage that is left when the
