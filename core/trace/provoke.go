@@ -33,7 +33,26 @@ const (
 	Unmoved quantity.Word = "no change"
 )
 
-var acts = map[string]Act{"tap": Tap, "flex": Flex, "press": Flex, "cool": Cool, "freeze": Cool, "heat": Heat, "warm": Heat, "wiggle": Wiggle, "work": Work}
+// Action is an act as it is offered: how it is told, and what to mind before it.
+type Action struct {
+	Act     Act    `json:"act"`
+	Done    string `json:"done"` // "tapped"
+	Caution string `json:"caution"`
+	doing   string
+	words   []string // by which it is typed
+}
+
+const byStick = "With an insulated stick, one hand, nothing else touching the set."
+
+// Actions lists what can be done, in the order it is offered.
+var Actions = []Action{
+	{Tap, "tapped", byStick, "tapping", []string{"tap"}},
+	{Flex, "flexed", byStick, "flexing", []string{"flex", "press"}},
+	{Wiggle, "wiggled", byStick, "wiggling", []string{"wiggle"}},
+	{Work, "worked through its travel", "Turn the volume down first: a dead spot can come back at full level.", "working", []string{"work"}},
+	{Cool, "cooled", "Away from hot glass, high voltage and open flames; the spray also shrinks cracked joints and leaves damp behind.", "cooling", []string{"cool", "freeze"}},
+	{Heat, "warmed", "Low and slow, away from electrolytic capacitors and plastic; no more than a hand bears.", "heating", []string{"heat", "warm"}},
+}
 
 var outcomes = map[string]quantity.Word{"comes": Comes, "goes": Goes, "nothing": Unmoved, "none": Unmoved, "unmoved": Unmoved}
 
@@ -47,10 +66,11 @@ func (c Case) takeProvocation(r Reading) (Reading, error) {
 	if len(words) < 2 {
 		return r, example
 	}
-	if words[0] == "no" || acts[words[0]] == "" {
+	i := slices.IndexFunc(Actions, func(a Action) bool { return slices.Contains(a.words, words[0]) })
+	if i < 0 {
 		return r, example
 	}
-	r.Act, r.Injected = acts[words[0]], nil
+	r.Act, r.Injected = Actions[i].Act, nil
 	if words[1] == "no" && len(words) > 2 && words[2] == "change" {
 		r.Word = Unmoved
 		return r, nil
@@ -86,8 +106,12 @@ func (c Case) blocksAt(name string) []int {
 
 // done describes a provocation: "tapping R14 driver".
 func (r *Reading) done() string {
-	doing := map[Act]string{Tap: "tapping", Flex: "flexing", Cool: "cooling", Heat: "heating", Wiggle: "wiggling", Work: "working"}
-	return doing[r.Act] + " " + r.Point
+	for _, a := range Actions {
+		if a.Act == r.Act {
+			return a.doing + " " + r.Point
+		}
+	}
+	return r.Point
 }
 
 // judgeProvocation: what moves the fault shows that it comes and goes.

@@ -38,33 +38,44 @@ const (
 	CuttingOut     DefectKind = "cutting out"
 )
 
-// Defect is one thing wrong, with what shows it and its usual causes. Weight orders
-// several: the share of the signal that it takes.
+// Defect is one thing wrong, with what shows it and its usual causes. Word is what
+// is logged for it; a level or a frequency that is off is logged as a figure.
+// Weight orders several: the share of the signal that it takes.
 type Defect struct {
-	Kind     DefectKind `json:"kind"`
-	Evidence string     `json:"evidence"`
-	Causes   string     `json:"causes"`
-	Weight   float64    `json:"weight"`
+	Kind     DefectKind    `json:"kind"`
+	Evidence string        `json:"evidence"`
+	Causes   string        `json:"causes"`
+	Word     quantity.Word `json:"word"`
+	Weight   float64       `json:"weight"`
 }
 
-// causes are the usual ones: the trade's experience.
-var causes = map[DefectKind]string{
-	AbsentSignal:   "an open or dead stage before this point, a missing supply, or the probe beside it",
-	LowLevel:       "a coupling capacitor dried out, a bypass capacitor open, a transistor without gain, a load behind",
-	HighLevel:      "feedback open, a control or divider leg open",
-	WrongFrequency: "the timing resistor or capacitor of the source drifted, a coil or crystal off, another mode",
-	ClippedTop:     "the bias gone to one side: a leaky coupling capacitor, a drifted bias resistor, the supply too low",
-	ClippedBottom:  "the bias gone to one side: a leaky coupling capacitor, a drifted bias resistor, the supply too low",
-	ClippedBoth:    "too much signal, or the supply too low for it",
-	Crossover:      "an output pair without its idle current: bias diode or control, one half of the pair dead",
-	Distortion:     "a stage off its bias, a cone or head dirty or worn",
-	HumMains:       "a broken screen or ground, a filament or a half-wave supply without its reservoir",
-	HumDouble:      "the reservoir of a full-wave supply dried out, a regulator out of its range",
-	Oscillation:    "a decoupling or stopper part open, a lead out of place, a missing load",
-	Crackle:        "a joint, a contact, a control, a capacitor or transistor breaking through",
-	Noise:          "a noisy transistor or resistor early on, or too little signal before the gain",
-	CuttingOut:     "a joint, a contact or a relay; tap, flex and cool what is left",
+// biased is what clips one side.
+const biased = "the bias gone to one side: a leaky coupling capacitor, a drifted bias resistor, the supply too low"
+
+// known are the usual causes of each defect, the trade's experience, and its word.
+var known = map[DefectKind]struct {
+	causes string
+	word   quantity.Word
+}{
+	AbsentSignal:   {"an open or dead stage before this point, a missing supply, or the probe beside it", quantity.Nothing},
+	LowLevel:       {"a coupling capacitor dried out, a bypass capacitor open, a transistor without gain, a load behind", ""},
+	HighLevel:      {"feedback open, a control or divider leg open", ""},
+	WrongFrequency: {"the timing resistor or capacitor of the source drifted, a coil or crystal off, another mode", ""},
+	ClippedTop:     {biased, quantity.Distorted},
+	ClippedBottom:  {biased, quantity.Distorted},
+	ClippedBoth:    {"too much signal, or the supply too low for it", quantity.Distorted},
+	Crossover:      {"an output pair without its idle current: bias diode or control, one half of the pair dead", quantity.Distorted},
+	Distortion:     {"a stage off its bias, a cone or head dirty or worn", quantity.Distorted},
+	HumMains:       {"a broken screen or ground, a filament or a half-wave supply without its reservoir", quantity.Hum},
+	HumDouble:      {"the reservoir of a full-wave supply dried out, a regulator out of its range", quantity.Hum},
+	Oscillation:    {"a decoupling or stopper part open, a lead out of place, a missing load", quantity.Noisy},
+	Crackle:        {"a joint, a contact, a control, a capacitor or transistor breaking through", quantity.Crackle},
+	Noise:          {"a noisy transistor or resistor early on, or too little signal before the gain", quantity.Noisy},
+	CuttingOut:     {"a joint, a contact or a relay; tap, flex and cool what is left", quantity.CutsOut},
 }
+
+// MainsHz is the mains frequency of most places; some have 60 Hz.
+const MainsHz = 50.0
 
 // What is compared, and from where on it is a defect. Levels: as a sheet's usual
 // tolerance. The rest is what a careful eye sees on a trace about a hand high.
@@ -183,7 +194,7 @@ func Compare(got, ref *Channel, rate, refRate, mains float64) (Comparison, bool)
 	l := sumUp(got.Samples)
 	c := Comparison{Defects: []Defect{}}
 	found := func(kind DefectKind, weight float64, format string, args ...any) {
-		c.Defects = append(c.Defects, Defect{kind, fmt.Sprintf(format, args...), causes[kind], weight})
+		c.Defects = append(c.Defects, Defect{kind, fmt.Sprintf(format, args...), known[kind].causes, known[kind].word, weight})
 	}
 	t, hasTone := toneNear(got.Samples, l, r.hz/rate)
 	c.GainDB = quantity.DB(max(l.ac, 1e-300), want.ac)

@@ -4,13 +4,15 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 
 	"steptrace/core/quantity"
 )
 
 // Figure is one measure of a waveform. Sure is the standard deviation to be
 // expected of the value from the noise in it; 0 where it follows from the samples
-// themselves. How names the method.
+// themselves. How names the method. Reading is the figure as it is typed at a point;
+// empty where no such thing is read.
 type Figure struct {
 	Key   string  `json:"key"`
 	Name  string  `json:"name"`
@@ -19,6 +21,19 @@ type Figure struct {
 	Text  string  `json:"text"`
 	Sure  float64 `json:"sure"`
 	How   string  `json:"how"`
+
+	Reading string `json:"reading"`
+}
+
+// readAs are the figures that are read at a point, and how they are typed there.
+var readAs = map[string]string{"pp": "%g Vpp", "ac": "%g Vrms", "mean": "%g V dc", "frequency": "%g Hz"}
+
+// asReading writes a figure as it is typed; six digits are more than is known.
+func (f *Figure) asReading() {
+	if form, ok := readAs[f.Key]; ok && (f.Unit == "V" || f.Unit == "Hz") {
+		six, _ := strconv.ParseFloat(strconv.FormatFloat(f.Value, 'g', 6, 64), 64)
+		f.Reading = fmt.Sprintf(form, six)
+	}
 }
 
 // Kind is what a waveform is like; only the figures that make sense for it are given.
@@ -88,7 +103,9 @@ func (ch *Channel) Measure(rate float64) Figures {
 	l := sumUp(x)
 	f := Figures{Kind: Other, List: []Figure{}}
 	add := func(key, name string, value float64, unit string, sure float64, how string) {
-		f.List = append(f.List, Figure{key, name, value, unit, written(value, unit), sure, how})
+		figure := Figure{Key: key, Name: name, Value: value, Unit: unit, Text: written(value, unit), Sure: sure, How: how}
+		figure.asReading()
+		f.List = append(f.List, figure)
 	}
 	level := func(key, name string, value float64, form, how string) {
 		add(key, name, value, ch.Unit, 0, how)

@@ -85,6 +85,7 @@ type JobView struct {
 	Way         trace.Way          `json:"way"`
 	Instrument  string             `json:"instrument"`
 	Instruments []trace.Instrument `json:"instruments"`
+	Actions     []trace.Action     `json:"actions"` // that may make a fault come or go
 	Routes      []RouteChoice      `json:"routes"`
 	Findings    *trace.Findings    `json:"findings" jsonschema:"nullable"`
 	Struck      map[string]string  `json:"struck"` // reading id -> reason
@@ -97,7 +98,7 @@ type JobView struct {
 func view(j *store.Job, history trace.History) JobView {
 	plan := j.Sheet.Plan
 	v := JobView{Head: head(j), Supplies: []supply.Rail{}, Offers: []intake.Offer{},
-		Way: cmp.Or(j.Way, trace.Halve), Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: trace.InstrumentFor(j.Instrument).Key, Instruments: trace.Instruments(),
+		Way: cmp.Or(j.Way, trace.Halve), Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: trace.InstrumentFor(j.Instrument).Key, Instruments: trace.Instruments(), Actions: trace.Actions,
 		Routes: choices(plan), Struck: map[string]string{}, Problems: []sheet.Problem{}}
 	for _, p := range j.Sheet.Problems {
 		if p.Severity == sheet.Blocking {

@@ -139,6 +139,11 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		{"a ripple in ohms", "POST", "/api/ripple", `{"load":"1 A","frequency":"100 Hz","ripple":"3 ohm"}`, 422, "ripple: "},
 		{"a short without current", "POST", "/api/short", `{"feed":0,"amps":"","places":[{"before":-1,"ohms":"","volts":"1 V"}]}`, 422, "Say where the current is fed in"},
 		{"copper in a knot", "POST", "/api/short", `{"feed":0,"amps":"1 A","places":[{"before":1,"ohms":"1","volts":"1 V"},{"before":0,"ohms":"1","volts":"1 V"}]}`, 422, "from the supply outwards"},
+		{"a mains of none", "POST", "/api/wave?mains=5000Hz", "0\n1\n2\n", 422, "The mains has 50 or 60 Hz"},
+		{"time backwards", "POST", "/api/wave?interval=-1s", "0\n1\n2\n", 422, "above zero, for example"},
+		{"a probe of nothing", "POST", "/api/wave?interval=1s&factor=0", "0\n1\n2\n", 422, "for example 10"},
+		{"a level in hertz", "POST", "/api/wave?interval=1s&level=5Hz", "0\n1\n2\n", 422, "not a voltage"},
+		{"no waveform", "POST", "/api/wave", "dear sir", 422, "no lines of numbers"},
 		{"trace without a sheet", "POST", "/api/trace", `{"conditions":{"route":"","injected":null,"instrument":""},"readings":[]}`, 422, "Send the service sheet"},
 	} {
 		status, says := w.detail(c.method, c.path, c.body)

@@ -53,9 +53,9 @@ const fewPeriods, fewParts = 4, 400
 // waveform reads a captured waveform, sent as the file it is, and measures it.
 func (s *Server) waveform(w http.ResponseWriter, r *http.Request) {
 	o, err := waveOptions(r)
-	var rms, hz float64
+	var rms, hz, mains float64
 	if err == nil {
-		rms, hz, err = described(r)
+		rms, hz, mains, err = described(r)
 	}
 	if err != nil {
 		fail(w, r, err)
@@ -85,7 +85,7 @@ func (s *Server) waveform(w http.ResponseWriter, r *http.Request) {
 		view.Few.Low, view.Few.High = part.Envelope(fewParts)
 		if rms > 0 && hz > 0 && hz < c.Rate/2.5 {
 			ref := wave.Described(rms, hz, c.Rate)
-			if found, ok := wave.Compare(ch, &ref, c.Rate, c.Rate, mainsHz); ok {
+			if found, ok := wave.Compare(ch, &ref, c.Rate, c.Rate, mains); ok {
 				view.Comparison = &found
 				due := wave.Channel{Samples: found.Due(few)}
 				if len(due.Samples) > 0 {
@@ -98,12 +98,9 @@ func (s *Server) waveform(w http.ResponseWriter, r *http.Request) {
 	send(w, r, v)
 }
 
-// mainsHz is the mains frequency of most places.
-const mainsHz = 50
-
-// described reads the level and the frequency that are due, as typed; zero where
-// nothing was said.
-func described(r *http.Request) (rms, hz float64, err error) {
+// described reads the level and the frequency that are due, as typed, zero where
+// nothing was said, and the mains frequency of the place.
+func described(r *http.Request) (rms, hz, mains float64, err error) {
 	q := r.URL.Query()
 	if text := q.Get("level"); text != "" {
 		v, err := quantity.ParseAs(text, quantity.Volt)
@@ -111,13 +108,17 @@ func described(r *http.Request) (rms, hz float64, err error) {
 			rms, err = quantity.Sine.Convert(v.SI, v.Form, quantity.RMS)
 		}
 		if err != nil {
-			return 0, 0, err
+			return 0, 0, 0, err
 		}
 	}
-	if err := values(wanted{"frequency", q.Get("frequency"), quantity.Hertz, &hz}); err != nil {
-		return 0, 0, problem(http.StatusUnprocessableEntity, "Not understood", err.Error())
+	mains = wave.MainsHz
+	if err := values(wanted{"frequency", q.Get("frequency"), quantity.Hertz, &hz}, wanted{"mains", q.Get("mains"), quantity.Hertz, &mains}); err != nil {
+		return 0, 0, 0, problem(http.StatusUnprocessableEntity, "Not understood", err.Error())
 	}
-	return rms, hz, nil
+	if !(mains >= 1 && mains <= 1000) {
+		return 0, 0, 0, problem(http.StatusUnprocessableEntity, "Not understood", "The mains has 50 or 60 Hz in most places: say so, for example 60 Hz.")
+	}
+	return rms, hz, mains, nil
 }
 
 // waveOptions reads what is said of a capture beside the file, as typed.

@@ -5,6 +5,15 @@ export interface Wire {
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Action".
+ */
+export interface Action {
+act: string
+done: string
+caution: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Asked".
  */
 export interface Asked {
@@ -97,6 +106,7 @@ unit: string
 text: string
 sure: number
 how: string
+reading: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -115,6 +125,7 @@ export interface Defect {
 kind: string
 evidence: string
 causes: string
+word: ("" | "ok" | "none" | "weak" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out")
 weight: number
 }
 /**
@@ -647,6 +658,7 @@ injecting: string
 way: ("halve" | "front" | "back" | "supplies" | "reach" | "weak")
 instrument: string
 instruments: Instrument[]
+actions: Action[]
 routes: RouteChoice[]
 findings: (Findings | null)
 struck: {

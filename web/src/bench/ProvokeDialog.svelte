@@ -7,28 +7,12 @@
   /** Something is done at a place, and the fault comes, goes, or does not care. */
   let { bench, open = $bindable() }: { bench: Bench; open: boolean } = $props();
 
-  const acts = [
-    { act: 'tap', name: 'tapped' },
-    { act: 'flex', name: 'flexed' },
-    { act: 'wiggle', name: 'wiggled' },
-    { act: 'work', name: 'worked through its travel' },
-    { act: 'cool', name: 'cooled' },
-    { act: 'heat', name: 'warmed' },
-  ];
+  const actions = $derived(bench.view?.actions ?? []);
   const outcomes = [
     { word: 'comes', name: 'The fault came' },
     { word: 'goes', name: 'It went away' },
     { word: 'nothing', name: 'Nothing changed' },
   ];
-  const cautions: Record<string, string> = {
-    tap: 'With an insulated stick, one hand, nothing else touching the set.',
-    flex: 'With an insulated stick, one hand, nothing else touching the set.',
-    wiggle: 'With an insulated stick, one hand, nothing else touching the set.',
-    work: 'Turn the volume down first: a dead spot can come back at full level.',
-    cool: 'Away from hot glass, high voltage and open flames; the spray also shrinks cracked joints and leaves damp behind.',
-    heat: 'Low and slow, away from electrolytic capacitors and plastic; no more than a hand bears.',
-  };
-
   let place = $state('');
   let act = $state('tap');
   let id = newId(); // kept when sending fails
@@ -70,11 +54,14 @@
     </label>
     <fieldset class="grid grid-cols-2 gap-1">
       <legend class="text-soft">was</legend>
-      {#each acts as a (a.act)}
-        <label class="flex items-center gap-2"><input type="radio" value={a.act} bind:group={act} />{a.name}</label>
+      {#each actions as a (a.act)}
+        <label class="flex items-center gap-2"><input type="radio" value={a.act} bind:group={act} />{a.done}</label>
       {/each}
     </fieldset>
-    <p class="font-semibold"><span class="text-hazard" aria-hidden="true">▲</span> {cautions[act]}</p>
+    <p class="font-semibold">
+      <span class="text-hazard" aria-hidden="true">▲</span>
+      {actions.find((a) => a.act === act)?.caution}
+    </p>
     {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
     <div class="flex flex-wrap gap-2">
       {#each outcomes as outcome (outcome.word)}

@@ -4,7 +4,7 @@
   import { api, told } from '../api/client';
   import FileButton from '../shared/FileButton.svelte';
   import type { Figure, WaveView } from '../api/types.gen';
-  import type { Bench, Quantity } from './bench.svelte';
+  import type { Bench } from './bench.svelte';
 
   /** A captured waveform: what was understood of the file, what was measured, and one figure taken as the reading. */
   interface Props {
@@ -34,24 +34,9 @@
       ? { level: point.expected, frequency: `${point.hz} Hz` }
       : { level: '', frequency: '' };
   });
-  /** The word of the log for each defect; a level that is off is read as a figure. */
-  const words: Record<string, string> = {
-    absent: 'none',
-    'clipped on top': 'distorted',
-    'clipped on the bottom': 'distorted',
-    'clipped on both sides': 'distorted',
-    crossover: 'distorted',
-    distorted: 'distorted',
-    'hum at the mains': 'hum',
-    'hum at twice the mains': 'hum',
-    'parasitic oscillation': 'noisy',
-    crackle: 'crackle',
-    noise: 'noisy',
-    'cutting out': 'cuts out',
-  };
-  function say(word: string) {
-    if (bench.quantity !== 'ac') bench.aimFor(bench.aim, 'ac', bench.stand);
-    bench.type(word);
+  /** Types a word or a figure at the aimed point. */
+  function say(text: string) {
+    bench.type(text);
     open = false;
     ontaken();
   }
@@ -103,22 +88,6 @@
     };
   });
 
-  /** What each figure is as a reading; only these can be taken over. */
-  const asReading: Record<string, { quantity: Quantity; text: (value: number) => string }> = {
-    ac: { quantity: 'ac', text: (v) => `${v} Vrms` },
-    pp: { quantity: 'ac', text: (v) => `${v} Vpp` },
-    mean: { quantity: 'dc', text: (v) => `${v} V dc` },
-    frequency: { quantity: 'frequency', text: (v) => `${v} Hz` },
-  };
-  const takes = (figure: Figure) => (figure.unit === 'V' || figure.unit === 'Hz' ? asReading[figure.key] : undefined);
-  function use(figure: Figure) {
-    const reading = takes(figure);
-    if (!reading) return;
-    if (bench.quantity !== reading.quantity) bench.aimFor(bench.aim, reading.quantity, bench.stand);
-    bench.type(reading.text(Number(figure.value.toPrecision(6))));
-    open = false;
-    ontaken();
-  }
   /** How sure a figure is, against itself. */
   function sure(f: Figure): string {
     if (f.sure <= 0 || f.value === 0) return '';
@@ -223,13 +192,12 @@
             <p class="text-expect font-semibold">✓ As it should be, {c.gainDB.toFixed(1).replace('-', '−')} dB.</p>
           {/if}
           {#each c.defects as defect (defect.kind)}
-            {@const word = words[defect.kind]}
             <p class="border-fault mt-1 border-l-4 pl-3">
               <b class="text-fault">{defect.kind}</b>: {defect.evidence}.
               <span class="text-small text-soft block">Usual causes: {defect.causes}.</span>
-              {#if word && bench.aim !== '' && bench.view?.finished === null}
-                <button type="button" class="text-measured underline" onclick={() => say(word)}
-                  >log “{word}” at {bench.aim}</button
+              {#if defect.word && bench.aim !== '' && bench.view?.finished === null}
+                <button type="button" class="text-measured underline" onclick={() => say(defect.word)}
+                  >log “{defect.word}” at {bench.aim}</button
                 >
               {/if}
             </p>
@@ -245,8 +213,8 @@
               <td class="figure text-small text-soft pr-2">{sure(figure)}</td>
               <td class="text-small text-soft pr-2">{figure.how}</td>
               <td class="text-right">
-                {#if takes(figure) && bench.aim !== '' && bench.view?.finished === null}
-                  <button type="button" class="text-measured underline" onclick={() => use(figure)}
+                {#if figure.reading && bench.aim !== '' && bench.view?.finished === null}
+                  <button type="button" class="text-measured underline" onclick={() => say(figure.reading)}
                     >read at {bench.aim}</button
                   >
                 {/if}
