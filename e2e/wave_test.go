@@ -39,6 +39,6 @@ func TestAClippedWaveformIsNamed(t *testing.T) {
 	}
 	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.Until(`document.querySelector('label[for=entry]').innerText === 'Q206 c'`))
 	must(t, tab.Until(fmt.Sprintf(`(() => { const d = new DataTransfer(); d.items.add(new File([%q], 'top.csv')); window.dispatchEvent(new DragEvent('drop', { dataTransfer: d, cancelable: true })); return true })()`, table.String())))
-	must(t, tab.See("Against 1.26 V at Q206 c"), tab.See("clipped on top"), tab.See("a leaky coupling capacitor"), tab.Button("log “distorted” at Q206 c"))
+	must(t, tab.See("Against the sheet: a sine of 3.56 Vpp, 1 kHz"), tab.See("clipped on top"), tab.See("a leaky coupling capacitor"), tab.Button("log “distorted” at Q206 c"))
 	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Until(`document.querySelector('#entry').value === 'distorted'`), tab.Click("#entry"), tab.Keys("\r"), tab.Until(evidence+` === 5`))
 }

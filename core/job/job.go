@@ -3,6 +3,7 @@
 package job
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"math"
@@ -18,6 +19,7 @@ import (
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
 	"steptrace/core/trace"
+	"steptrace/core/wave"
 )
 
 // Format and Version mark the files this package writes.
@@ -105,6 +107,7 @@ type File struct {
 	Sheet   SheetRef `json:"sheet"`
 	Job
 	Pictures []Picture `json:"pictures,omitempty"`
+	Captures []Capture `json:"captures,omitempty"`
 }
 
 // Picture is a photograph of a job: of the set as it came in, or of a step of
@@ -114,6 +117,69 @@ type Picture struct {
 	Step  string    `json:"step,omitempty"`
 	Taken time.Time `json:"taken"`
 	Data  []byte    `json:"data"`
+}
+
+// Capture is a captured waveform of a job. Points are those of its channels, in
+// their order; empty where it was not said. Said is what was said beside the file.
+// Good: it is one to compare later ones with. Data is the file as it was received, in
+// a JSON file as base64.
+type Capture struct {
+	ID         string           `json:"id"`
+	Name       string           `json:"name" jsonschema:"description=of the file\\, or of what it was taken with"`
+	Points     []string         `json:"points"`
+	Said       wave.Options     `json:"said"`
+	Mode       string           `json:"mode,omitempty"`
+	Injected   *trace.Injection `json:"injected,omitempty"`
+	Instrument string           `json:"instrument,omitempty"`
+	Settings   string           `json:"settings,omitempty"`
+	Good       bool             `json:"good,omitempty"`
+	Taken      time.Time        `json:"taken"`
+	Struck     bool             `json:"struck,omitempty"`
+	Data       []byte           `json:"data,omitempty"`
+}
+
+// Point is where a channel was taken; empty where it was not said.
+func (c *Capture) Point(channel int) string {
+	if channel < len(c.Points) {
+		return c.Points[channel]
+	}
+	return ""
+}
+
+// Limits on captures of one job: more than a bench takes, and what a screen holds.
+const (
+	maxCaptures = 1000
+	maxPoints   = 16 // as many as channels
+)
+
+// Check tells whether a capture's points are of a plan, and what else was said of it
+// can be so.
+func (c *Capture) Check(plan *sheet.Plan) error {
+	for i, p := range c.Points {
+		if p == "" {
+			continue
+		}
+		at, ok := plan.PointIndex(p)
+		if _, line := plan.LineIndex(p); line {
+			continue
+		}
+		if !ok {
+			return &trace.UnknownPoint{Name: p}
+		}
+		c.Points[i] = plan.Points[at].Name
+	}
+	switch {
+	case len(c.Points) > maxPoints:
+		return &trace.BadReading{Problem: fmt.Sprintf("a capture has up to %d channels", maxPoints)}
+	case Text("name", c.Name, false) != "":
+		return &trace.BadReading{Problem: Text("name of the capture", c.Name, false)}
+	case Text("settings", c.Settings, false) != "":
+		return &trace.BadReading{Problem: Text("instruments' settings", c.Settings, false)}
+	}
+	if c.Injected != nil {
+		return CheckInjection(plan, c.Injected)
+	}
+	return nil
 }
 
 // SheetRef names a sheet, and may bring it along.
@@ -143,6 +209,8 @@ func ReadJSON(data []byte) (*File, error) {
 		problem = fmt.Sprintf("%q is not a way of working", f.Way)
 	case len(f.Readings) > maxReadings:
 		problem = fmt.Sprintf("more than %d readings", maxReadings)
+	case len(f.Captures) > maxCaptures:
+		problem = fmt.Sprintf("more than %d captures", maxCaptures)
 	}
 	if problem == "" {
 		problem = Text("complaint", f.Complaint, true)
@@ -244,6 +312,9 @@ func (f *File) Check(plan *sheet.Plan) error {
 		if err := CheckWithout(plan, r.Without); err != nil {
 			return fail("%v", err)
 		}
+		if wrong := Text("settings of the instruments", r.Settings, false); wrong != "" || len(r.Capture) > maxText {
+			return fail("%s", cmp.Or(wrong, "the id of its capture is too long"))
+		}
 		c := trace.Case{Plan: plan, Route: &plan.Routes[0], Injected: r.Injected}
 		again, err := c.Take(trace.Aim{Point: r.Point, Quantity: r.Quantity}, r.Text)
 		if err == nil && r.Worked {
@@ -260,6 +331,33 @@ func (f *File) Check(plan *sheet.Plan) error {
 		}
 	}
 	return nil
+}
+
+// CheckCaptures compares the captures of a file with the sheet, and reads each: what
+// was said beside it goes into what is read.
+func (f *File) CheckCaptures(plan *sheet.Plan) ([]*wave.Capture, error) {
+	var out []*wave.Capture
+	seen := map[string]bool{}
+	for i := range f.Captures {
+		c := &f.Captures[i]
+		err := c.Check(plan)
+		if err == nil && (c.ID == "" || seen[c.ID]) {
+			err = errors.New("it needs an id of its own")
+		}
+		if err == nil && c.Taken.IsZero() {
+			err = errors.New("it does not say when it was taken")
+		}
+		seen[c.ID] = true
+		var read *wave.Capture
+		if err == nil {
+			read, err = wave.Read(c.Data, c.Said)
+		}
+		if err != nil {
+			return nil, &exchange.FileError{Line: 1, Problem: fmt.Sprintf("capture %d (%s): %v", i+1, c.Name, err)}
+		}
+		out = append(out, read)
+	}
+	return out, nil
 }
 
 // CheckSafety replays what was done to make the set safe, as it was done.

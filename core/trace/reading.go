@@ -40,6 +40,8 @@ type Reading struct {
 	Without    []string       `json:"without,omitempty" jsonschema:"description=stages swapped for known good ones\\, or loads lifted off\\, while it was taken"`
 	Act        Act            `json:"act,omitempty" jsonschema:"description=what was done\\, of a provocation"`
 	Worked     bool           `json:"worked,omitempty" jsonschema:"description=the control was worked while it was taken: its key held"`
+	Capture    string         `json:"capture,omitempty" jsonschema:"description=id of the captured waveform it was read from"`
+	Settings   string         `json:"settings,omitempty" jsonschema:"description=of the instruments\\, as read back from them"`
 	Taken      time.Time      `json:"taken"`
 	Struck     bool           `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
 }

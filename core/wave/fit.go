@@ -2,7 +2,6 @@ package wave
 
 import (
 	"math"
-	"math/bits"
 	"math/cmplx"
 
 	"gonum.org/v1/gonum/dsp/fourier"
@@ -29,11 +28,11 @@ const fitLength = 1 << 17
 // logarithms of the three highest; 0 where there is none. It looks at as many of
 // the samples as a power of two holds.
 func peakOmega(x []float64, mean float64) float64 {
-	n := 1 << (bits.Len(uint(len(x))) - 1)
+	n := powerOfTwo(len(x))
 	x = x[:n]
 	windowed := make([]float64, n)
 	for i, v := range x {
-		windowed[i] = (v - mean) * (0.5 - 0.5*math.Cos(2*math.Pi*float64(i)/float64(n)))
+		windowed[i] = (v - mean) * hann(i, n)
 	}
 	spectrum := fourier.NewFFT(n).Coefficients(nil, windowed)
 	best, power := 0, 0.0
@@ -59,45 +58,16 @@ func peakOmega(x []float64, mean float64) float64 {
 // not settle.
 func fitTone(x []float64, omega float64) (tone, bool) {
 	t := tone{omega: omega}
+	if _, ok := t.round(x, false); !ok { // amplitude and phase first
+		return t, false
+	}
 	n := float64(len(x))
-	const rounds = 12
-	for round := range rounds {
-		normal, right := mat.NewSymDense(4, nil), mat.NewVecDense(4, nil)
-		rows := 4
-		if round == 0 {
-			rows = 3 // amplitude and phase first
-		}
-		sums := [4][4]float64{}
-		rhs := [4]float64{}
-		each(len(x), t.omega, func(i int, c, s float64) {
-			d := (float64(i) - n/2) * (t.b*c - t.a*s) // what a shift of ω does, about the middle
-			basis := [4]float64{1, c, s, d}
-			for p := range rows {
-				for q := p; q < rows; q++ {
-					sums[p][q] += basis[p] * basis[q]
-				}
-				rhs[p] += basis[p] * x[i]
-			}
-		})
-		for p := range 4 {
-			if p >= rows {
-				normal.SetSym(p, p, 1)
-			}
-			for q := p; q < rows; q++ {
-				normal.SetSym(p, q, sums[p][q])
-			}
-			right.SetVec(p, rhs[p])
-		}
-		var factor mat.Cholesky
-		var found mat.VecDense
-		if !factor.Factorize(normal) || factor.SolveVecTo(&found, right) != nil {
+	const rounds = 11
+	for range rounds {
+		shift, ok := t.round(x, true)
+		if !ok {
 			return t, false
 		}
-		t.offset, t.a, t.b = found.AtVec(0), found.AtVec(1), found.AtVec(2)
-		if rows == 3 {
-			continue
-		}
-		shift := found.AtVec(3)
 		// A shift about the middle turns the phase there back to the first sample.
 		turned := shift * n / 2
 		t.a, t.b = t.a*math.Cos(turned)-t.b*math.Sin(turned), t.b*math.Cos(turned)+t.a*math.Sin(turned)
@@ -109,13 +79,65 @@ func fitTone(x []float64, omega float64) (tone, bool) {
 			break
 		}
 	}
+	t.remain(x)
+	return t, !math.IsNaN(t.residual)
+}
+
+// fitAt fits a sine of a known frequency: the three-parameter method of IEEE 1057.
+func fitAt(x []float64, omega float64) tone {
+	t := tone{omega: omega}
+	if _, ok := t.round(x, false); ok {
+		t.remain(x)
+	}
+	return t
+}
+
+// round fits once, with the frequency's shift or without.
+func (t *tone) round(x []float64, shifts bool) (shift float64, ok bool) {
+	rows := 3
+	if shifts {
+		rows = 4
+	}
+	n := float64(len(x))
+	sums := [4][4]float64{}
+	rhs := [4]float64{}
+	a, b := t.a, t.b
+	each(len(x), t.omega, func(i int, c, s float64) {
+		d := (float64(i) - n/2) * (b*c - a*s) // what a shift of ω does, about the middle
+		basis := [4]float64{1, c, s, d}
+		for p := range rows {
+			for q := p; q < rows; q++ {
+				sums[p][q] += basis[p] * basis[q]
+			}
+			rhs[p] += basis[p] * x[i]
+		}
+	})
+	normal, right := mat.NewSymDense(rows, nil), mat.NewVecDense(rows, rhs[:rows])
+	for p := range rows {
+		for q := p; q < rows; q++ {
+			normal.SetSym(p, q, sums[p][q])
+		}
+	}
+	var factor mat.Cholesky
+	var found mat.VecDense
+	if !factor.Factorize(normal) || factor.SolveVecTo(&found, right) != nil {
+		return 0, false
+	}
+	t.offset, t.a, t.b = found.AtVec(0), found.AtVec(1), found.AtVec(2)
+	if shifts {
+		shift = found.AtVec(3)
+	}
+	return shift, true
+}
+
+// remain works out the rms of what the sine leaves.
+func (t *tone) remain(x []float64) {
 	sum := 0.0
 	each(len(x), t.omega, func(i int, c, s float64) {
 		r := x[i] - t.offset - t.a*c - t.b*s
 		sum += r * r
 	})
-	t.residual = math.Sqrt(sum / n)
-	return t, !math.IsNaN(t.residual)
+	t.residual = math.Sqrt(sum / float64(len(x)))
 }
 
 // each goes along samples with the cosine and sine of ωn, by turning a pointer and
@@ -134,11 +156,11 @@ func each(n int, omega float64, do func(i int, c, s float64)) {
 }
 
 // harmonics fits a tone's first harmonics together, and gives their amplitudes,
-// the fundamental first, and the rms of what remains.
-func harmonics(x []float64, omega float64, most int) (amplitudes []float64, residual float64, ok bool) {
+// the fundamental first, and what remains of the samples.
+func harmonics(x []float64, omega float64, most int) (amplitudes, rest []float64, ok bool) {
 	h := min(most, int(0.98*math.Pi/omega))
 	if h < 1 {
-		return nil, 0, false
+		return nil, nil, false
 	}
 	// Products of cosines and sines are sums of those of twice as many multiples, so
 	// that the normal equations need no more than the sums of these.
@@ -186,19 +208,19 @@ func harmonics(x []float64, omega float64, most int) (amplitudes []float64, resi
 	var factor mat.Cholesky
 	var found mat.VecDense
 	if !factor.Factorize(normal) || factor.SolveVecTo(&found, mat.NewVecDense(size, rhs)) != nil {
-		return nil, 0, false
+		return nil, nil, false
 	}
-	sum := 0.0
+	rest = make([]float64, len(x))
 	each(len(x), omega, func(i int, c, s float64) {
 		turn(c, s, h)
 		r := x[i] - found.AtVec(0)
 		for k := 1; k <= h; k++ {
 			r -= found.AtVec(2*k-1)*cos[k] + found.AtVec(2*k)*sin[k]
 		}
-		sum += r * r
+		rest[i] = r
 	})
 	for k := 1; k <= h; k++ {
 		amplitudes = append(amplitudes, math.Hypot(found.AtVec(2*k-1), found.AtVec(2*k)))
 	}
-	return amplitudes, math.Sqrt(sum / float64(len(x))), true
+	return amplitudes, rest, true
 }

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"sync"
 
 	"steptrace/core/quantity"
 )
@@ -45,6 +46,9 @@ const (
 	Tone   Kind = "tone"   // mostly one sine
 	Pulses Kind = "pulses" // two states with edges between
 	Other  Kind = "other"
+
+	Modulated Kind = "modulated" // a carrier whose amplitude or frequency a tone moves
+	Video     Kind = "video"     // composite, with its sync below
 )
 
 // Figures is all that is measured of a channel.
@@ -97,68 +101,139 @@ const (
 	harmonicFit   = 1 << 16 // samples that they are fitted to
 )
 
-// Measure measures a channel sampled at a rate (samples a second).
-func (ch *Channel) Measure(rate float64) Figures {
+// adder adds a figure, and gives it for what is to be written otherwise.
+type adder func(key, name string, value float64, unit string, sure float64, how string) *Figure
+
+// Measure measures a channel sampled at a rate (samples a second), at a site.
+func (ch *Channel) Measure(rate float64, site Site) Figures {
 	x := ch.Samples
 	l := sumUp(x)
 	f := Figures{Kind: Other, List: []Figure{}}
-	add := func(key, name string, value float64, unit string, sure float64, how string) {
+	add := func(key, name string, value float64, unit string, sure float64, how string) *Figure {
 		figure := Figure{Key: key, Name: name, Value: value, Unit: unit, Text: written(value, unit), Sure: sure, How: how}
 		figure.asReading()
 		f.List = append(f.List, figure)
-	}
-	level := func(key, name string, value float64, form, how string) {
-		add(key, name, value, ch.Unit, 0, how)
-		f.List[len(f.List)-1].Text += form
+		return &f.List[len(f.List)-1]
 	}
 	const sum = "from the samples"
-	level("pp", "peak to peak", l.high-l.low, "pp", "highest less lowest sample")
-	level("peak", "peak", max(math.Abs(l.high), math.Abs(l.low)), "", "the sample furthest from zero")
-	level("rms", "rms with DC", l.rms, "", sum)
-	level("ac", "rms without DC", l.ac, "", sum)
+	add("pp", "peak to peak", l.high-l.low, ch.Unit, 0, "highest less lowest sample").Text += "pp"
+	add("peak", "peak", max(math.Abs(l.high), math.Abs(l.low)), ch.Unit, 0, "the sample furthest from zero")
+	add("rms", "rms with DC", l.rms, ch.Unit, 0, sum)
+	add("ac", "rms without DC", l.ac, ch.Unit, 0, sum)
 	if math.Abs(l.mean) < 1e-9*(l.high-l.low) {
 		l.mean = 0 // what rounding leaves
 	}
-	level("mean", "mean", l.mean, "", sum)
-	if l.high == l.low || len(x) < 16 {
-		f.Kind = Steady
+	add("mean", "mean", l.mean, ch.Unit, 0, sum)
+	seen := look(x, l, rate, site)
+	f.Kind = seen.kind
+	if len(x) < leastSeen || l.high == l.low {
 		return f
 	}
 	part := x[:min(len(x), fitLength)]
-	t, ok := fitTone(part, peakOmega(part, l.mean))
-	share := 0.0
-	if ok {
-		power := t.amplitude() * t.amplitude() / 2
-		share = power / (power + t.residual*t.residual)
-	}
-	p, two := findPulses(x, l)
-	switch {
-	case share >= clearTone, share >= toneShare && !two:
-		f.Kind = Tone
-	case l.ac <= steadyShare*max(math.Abs(l.high), math.Abs(l.low)):
-		f.Kind = Steady
+	if f.Kind == Steady {
+		humFigures(level(part), rate, site.Mains, ch.Unit, add)
+		driftFigure(x, l, ch.Unit, add)
 		return f
-	case two:
-		f.Kind = Pulses
 	}
 	add("crest", "crest factor", max(l.high-l.mean, l.mean-l.low)/l.ac, "", 0, "peak over rms, both without DC")
+	hz := 0.0 // at which it repeats
 	switch f.Kind {
+	case Video:
+		seen.video.figures(ch.Unit, add)
+		return f
+	case Modulated:
+		seen.carrier.figures(add)
+		pilotFigures(ch, rate, site.Pilot, add)
+		return f
 	case Tone:
-		t.figures(part, rate, add)
-		return f
+		rest := seen.tone.figures(part, rate, ch.Unit, add)
+		humFigures(rest, rate, site.Mains, ch.Unit, add)
+		hz = seen.tone.omega * rate / (2 * math.Pi)
 	case Pulses:
-		p.figures(rate, ch.Unit, add)
-		return f
+		if seen.pulses.figures(rate, ch.Unit, add) < 2 { // one step, which may be a charge
+			decayFigures(part, rate, ch.Unit, add)
+		}
+		if period, ok := f.Find("frequency"); ok {
+			hz = period.Value
+		}
+	default:
+		var sure float64
+		var periodic bool
+		if hz, sure, periodic = crossings(x, l, rate); periodic {
+			add("frequency", "frequency", hz, "Hz", sure, "mean of the crossings of the middle, with hysteresis")
+			add("period", "period", 1/hz, "s", sure/hz/hz, "from the frequency")
+		} else {
+			decayFigures(part, rate, ch.Unit, add)
+			humFigures(level(part), rate, site.Mains, ch.Unit, add)
+		}
 	}
-	if hz, sure, ok := crossings(x, l, rate); ok {
-		add("frequency", "frequency", hz, "Hz", sure, "mean of the crossings of the middle, with hysteresis")
-		add("period", "period", 1/hz, "s", sure/hz/hz, "from the frequency")
-	}
+	pilotFigures(ch, rate, site.Pilot, add)
+	eventFigures(x, l, hz, rate, add)
 	return f
 }
 
-// figures gives what is measured of a tone.
-func (t *tone) figures(x []float64, rate float64, add func(key, name string, value float64, unit string, sure float64, how string)) {
+// seen is what a waveform is like, with what was found out for it.
+type seen struct {
+	kind    Kind
+	tone    tone
+	pulses  pulses
+	carrier carrier
+	video   composite
+}
+
+const leastSeen = 16 // samples
+
+// look tells what a waveform is like.
+func look(x []float64, l levels, rate float64, site Site) seen {
+	s := seen{kind: Steady}
+	if l.high == l.low || len(x) < leastSeen {
+		return s
+	}
+	var two bool
+	var states sync.WaitGroup // found beside the fit
+	states.Go(func() { s.pulses, two = findPulses(x, l) })
+	part := x[:min(len(x), fitLength)]
+	var ok bool
+	s.tone, ok = fitTone(part, peakOmega(part, l.mean))
+	share := 0.0
+	if ok {
+		power := s.tone.amplitude() * s.tone.amplitude() / 2
+		share = power / (power + s.tone.residual*s.tone.residual)
+	}
+	states.Wait()
+	tone := share >= clearTone || share >= toneShare && !two
+	// A little hum on a voltage is no signal either.
+	multiple := s.tone.omega * rate / (2 * math.Pi) / max(site.Mains, 1e-30)
+	hums := multiple < mostMains+0.5 && math.Abs(multiple-math.Round(multiple)) < 0.01*multiple
+	if (!tone || hums) && l.ac <= steadyShare*max(math.Abs(l.high), math.Abs(l.low)) {
+		return s
+	}
+	// Modulated, some of its power is in sidebands. What is swung far has its strongest
+	// line near its carrier all the same.
+	if ok && (tone || !two) && share < 1-leastDepth*leastDepth/2 {
+		if s.carrier, ok = demodulate(part, l.mean, s.tone.omega, rate); ok {
+			s.kind = Modulated
+			return s
+		}
+	}
+	s.kind = Other
+	switch {
+	case tone:
+		s.kind = Tone
+	case two:
+		s.kind = Pulses
+	}
+	if !tone {
+		if s.video, ok = findComposite(x, l, rate); ok {
+			s.kind = Video
+		}
+	}
+	return s
+}
+
+// figures gives what is measured of a tone, and what is left without it and its
+// harmonics.
+func (t *tone) figures(x []float64, rate float64, unit string, add adder) (rest []float64) {
 	n := float64(len(x))
 	hz := t.omega * rate / (2 * math.Pi)
 	// Cramér-Rao bound: var ω = 12/(η·n·(n²−1)), η the ratio of the powers.
@@ -167,22 +242,45 @@ func (t *tone) figures(x []float64, rate float64, add func(key, name string, val
 	add("frequency", "frequency", hz, "Hz", sure, "sine fit after IEEE 1057")
 	add("period", "period", 1/hz, "s", sure/hz/hz, "from the frequency")
 	part := x[:min(len(x), harmonicFit)]
-	amplitudes, residual, ok := harmonics(part, t.omega, mostHarmonics)
+	amplitudes, rest, ok := harmonics(part, t.omega, mostHarmonics)
 	if !ok {
-		return
+		return nil
 	}
+	residual := sumUp(rest).rms
 	first := amplitudes[0]
 	others := 0.0
 	for _, a := range amplitudes[1:] {
 		others += a * a
 	}
 	if len(amplitudes) > 1 {
-		add("thd", "harmonic distortion", math.Sqrt(others)/first, "%", residual*math.Sqrt(2/float64(len(part)))/first,
-			fmt.Sprintf("harmonics 2 to %d over the fundamental, fitted together", len(amplitudes)))
+		thd, sure := math.Sqrt(others)/first, residual*math.Sqrt(2/float64(len(part)))/first
+		figure := add("thd", "harmonic distortion", thd, "%", sure, fmt.Sprintf("harmonics 2 to %d over the fundamental, fitted together", len(amplitudes)))
+		if thd < 2*sure { // what else is there hides it
+			figure.Text, figure.Sure = "below "+written(2*sure, "%"), 0
+		}
 	}
 	add("thdn", "distortion and noise", math.Hypot(math.Sqrt(others/2), residual)/(first/math.Sqrt2), "%", 0, "all but the fundamental, over it")
 	if residual > 0 {
 		add("snr", "signal over noise", quantity.DB(first/math.Sqrt2, residual), "dB", 0, "fundamental over what is no harmonic, full bandwidth")
+		add("noise", "noise", residual, unit, 0, "what is no harmonic, full bandwidth").Text += " rms"
+	}
+	return rest
+}
+
+// driftFigure gives how a voltage that should stand still goes away, where it does by
+// more than its noise.
+func driftFigure(x []float64, l levels, unit string, add adder) {
+	const parts = 64
+	if len(x) < 4*parts {
+		return
+	}
+	means := make([]float64, parts)
+	for i := range means {
+		means[i] = sumUp(x[i*len(x)/parts : (i+1)*len(x)/parts]).mean
+	}
+	slope, sure := trend(means)
+	if whole := slope * (parts - 1); math.Abs(slope) > 5*sure && math.Abs(whole) > 1e-5*math.Abs(l.mean) {
+		add("drift", "drift", whole, unit, sure*(parts-1), "line through the means of 64 pieces").Text += " from end to end"
 	}
 }
 
@@ -201,8 +299,10 @@ func written(value float64, u string) string {
 		return fmt.Sprintf("%.3g %%", 100*value)
 	case "dB":
 		return fmt.Sprintf("%.1f dB", value)
+	case "°":
+		return fmt.Sprintf("%.2f°", value)
 	case "":
-		return fmt.Sprintf("%.3g", value)
+		return fmt.Sprintf("%.4g", value)
 	}
 	return fmt.Sprintf("%.4g %s", value, u)
 }
@@ -212,7 +312,7 @@ func written(value float64, u string) string {
 func crossings(x []float64, l levels, rate float64) (hz, sure float64, ok bool) {
 	times := risings(x, l.mean, 0.1*(l.high-l.low))
 	n := len(times)
-	if n < 3 {
+	if n < 3 || times[n-1]-times[0] < float64(len(x))/2 { // what swings for a while does not repeat
 		return 0, 0, false
 	}
 	period := (times[n-1] - times[0]) / float64(n-1)
@@ -227,6 +327,17 @@ func crossings(x []float64, l levels, rate float64) (hz, sure float64, ok bool) 
 	}
 	hz = rate / period
 	return hz, hz * spread / period / float64(n-1), true
+}
+
+// Rises is where a waveform first rises through its middle (samples, from its first;
+// 0 where it does not): captures that stand over each other are lined up by it.
+func (ch *Channel) Rises() float64 {
+	x := ch.Samples[:min(len(ch.Samples), fitLength)]
+	l := sumUp(x)
+	if times := risings(x, l.mean, 0.1*(l.high-l.low)); len(times) > 0 {
+		return times[0]
+	}
+	return 0
 }
 
 // risings lists where (in samples, between them by a straight line) a waveform

@@ -38,7 +38,7 @@ func TestTonesAreMeasured(t *testing.T) {
 		ch := generated(n, rate, func(at float64) float64 {
 			return offset + amplitude*math.Cos(2*math.Pi*hz*at+phase) + noise*rng.NormFloat64()
 		})
-		f := ch.Measure(rate)
+		f := ch.Measure(rate, Site{Mains: 50})
 		if f.Kind != Tone {
 			t.Fatalf("%g Hz at %g a second is %s", hz, rate, f.Kind)
 		}
@@ -76,7 +76,7 @@ func TestDistortionIsMeasured(t *testing.T) {
 			w := 2 * math.Pi * hz * at
 			return math.Sin(w) + thd*(second*math.Sin(2*w+a)+third*math.Sin(3*w+b)) + 2e-5*rng.NormFloat64()
 		})
-		f := ch.Measure(rate)
+		f := ch.Measure(rate, Site{Mains: 50})
 		worst = max(worst, math.Abs(20*math.Log10(value(t, f, "thd")/thd)))
 		// With noise: √(THD² + (σ/(1/√2))²).
 		want := math.Hypot(thd, 2e-5*math.Sqrt2)
@@ -115,7 +115,7 @@ func TestPulsesAreMeasured(t *testing.T) {
 			}
 			return low + (high-low)*(x-period+ramp/2)/ramp
 		})
-		f := ch.Measure(rate)
+		f := ch.Measure(rate, Site{Mains: 50})
 		if f.Kind != Pulses {
 			t.Fatalf("duty %g, ramp %g of %g: %s", duty, ramp, period, f.Kind)
 		}
@@ -140,27 +140,27 @@ func TestOtherWaveforms(t *testing.T) {
 	rng := rand.New(rand.NewPCG(4, 40))
 	// Few samples a period do not make pulses of a tone.
 	few := generated(4000, 48000, func(at float64) float64 { return math.Sin(2 * math.Pi * 12000 * at) })
-	if f := few.Measure(48000); f.Kind != Tone || math.Abs(value(t, f, "frequency")-12000) > 0.01 {
+	if f := few.Measure(48000, Site{Mains: 50}); f.Kind != Tone || math.Abs(value(t, f, "frequency")-12000) > 0.01 {
 		t.Errorf("a quarter of the rate is %+v", f)
 	}
 	two := generated(100000, 1e5, func(at float64) float64 {
 		return math.Sin(2*math.Pi*100*at) + 0.9*math.Sin(2*math.Pi*200*at+1) + 0.8*math.Sin(2*math.Pi*300*at+2)
 	})
-	if f := two.Measure(1e5); f.Kind != Other || math.Abs(value(t, f, "frequency")-100) > 0.01 {
+	if f := two.Measure(1e5, Site{Mains: 50}); f.Kind != Other || math.Abs(value(t, f, "frequency")-100) > 0.01 {
 		t.Errorf("%+v", f)
 	}
 	noise := generated(50000, 1e5, func(float64) float64 { return rng.NormFloat64() })
-	if f := noise.Measure(1e5); f.Kind != Other {
+	if f := noise.Measure(1e5, Site{Mains: 50}); f.Kind != Other {
 		t.Errorf("noise is %s", f.Kind)
 	} else if x, ok := f.Find("frequency"); ok && x.Sure < 0.001*x.Value {
 		t.Errorf("noise has a frequency: %+v", x)
 	}
 	still := generated(1000, 1e3, func(float64) float64 { return 5 + 1e-3*rng.NormFloat64() })
-	if f := still.Measure(1e3); f.Kind != Steady || math.Abs(value(t, f, "mean")-5) > 1e-3 {
+	if f := still.Measure(1e3, Site{Mains: 50}); f.Kind != Steady || math.Abs(value(t, f, "mean")-5) > 1e-3 {
 		t.Errorf("%+v", f)
 	}
 	triangle := generated(50000, 1e6, func(at float64) float64 { return math.Asin(math.Sin(2 * math.Pi * 1234 * at)) })
-	if f := triangle.Measure(1e6); f.Kind != Tone || math.Abs(value(t, f, "frequency")/1234-1) > 1e-5 {
+	if f := triangle.Measure(1e6, Site{Mains: 50}); f.Kind != Tone || math.Abs(value(t, f, "frequency")/1234-1) > 1e-5 {
 		t.Errorf("a triangle is %s", f.Kind)
 	} else if thd := value(t, f, "thd"); math.Abs(thd-math.Sqrt(1/81.+1/625.+1/2401.+1/6561.)) > 1e-4 { // 1/n² for odd n to 9
 		t.Errorf("its distortion is %g", thd)
@@ -171,7 +171,7 @@ func BenchmarkMeasureAMillionSamples(b *testing.B) {
 	rng := rand.New(rand.NewPCG(1, 1))
 	ch := generated(1_000_000, 1e6, func(at float64) float64 { return math.Sin(2*math.Pi*1000*at) + 0.01*rng.NormFloat64() })
 	for b.Loop() {
-		if f := ch.Measure(1e6); f.Kind != Tone {
+		if f := ch.Measure(1e6, Site{Mains: 50}); f.Kind != Tone {
 			b.Fatal(f.Kind)
 		}
 	}
@@ -186,7 +186,9 @@ func TestNoSpikeIsLost(t *testing.T) {
 		ch := generated(n, 1, func(float64) float64 { return rng.Float64() })
 		at := rng.IntN(n)
 		ch.Samples[at] = 7
-		low, high := ch.Envelope(1 + rng.IntN(700))
+		from := rng.IntN(at + 1)
+		to := at + 1 + rng.IntN(n-at)
+		low, high := ch.Overview().Envelope(from, to, 1+rng.IntN(700))
 		found, least := 0, math.Inf(1)
 		for i := range high {
 			if high[i] == 7 {
@@ -198,11 +200,56 @@ func TestNoSpikeIsLost(t *testing.T) {
 			}
 		}
 		want := math.Inf(1)
-		for _, v := range ch.Samples {
+		for _, v := range ch.Samples[from:to] {
 			want = min(want, v)
 		}
 		if found != 1 || least != want {
 			t.Fatalf("the spike is there %d times, the least is %g of %g", found, least, want)
+		}
+	}
+}
+
+// Any stretch of ten million samples, whole or zoomed in.
+func BenchmarkLookAtTenMillionSamples(b *testing.B) {
+	ch := Channel{Samples: make([]float64, 10_000_000)}
+	for i := range ch.Samples {
+		ch.Samples[i] = float64(i % 977)
+	}
+	o := ch.Overview()
+	for b.Loop() {
+		for _, width := range []int{10_000_000, 1_000_000, 100_000, 1000} {
+			if low, _ := o.Envelope(3, width, 1600); len(low) == 0 {
+				b.Fatal("nothing")
+			}
+		}
+	}
+}
+
+// The compact form gives back every sample as near as a float32 has it; a damaged
+// one is refused.
+func TestSamplesAreKept(t *testing.T) {
+	rng := rand.New(rand.NewPCG(12, 12))
+	c := Capture{Rate: 1, Channels: []Channel{{Name: "a"}, {Name: "b"}}}
+	for range 1000 {
+		for k := range c.Channels {
+			c.Channels[k].Samples = append(c.Channels[k].Samples, rng.NormFloat64()*math.Pow(10, 6*rng.Float64()-3))
+		}
+	}
+	packed := c.Pack()
+	again := Capture{Channels: []Channel{{}, {}}}
+	if err := again.Unpack(packed); err != nil {
+		t.Fatal(err)
+	}
+	for k := range c.Channels {
+		for i, v := range c.Channels[k].Samples {
+			if math.Abs(again.Channels[k].Samples[i]-v) > 6e-8*math.Abs(v) {
+				t.Fatalf("%g is %g", v, again.Channels[k].Samples[i])
+			}
+		}
+	}
+	for _, bad := range [][]byte{nil, packed[:7], packed[:len(packed)-1], append([]byte{9}, packed[1:]...)} {
+		if again.Unpack(bad) == nil {
+			t.Error("damaged samples are taken")
 		}
 	}
 }

@@ -20,7 +20,10 @@ const (
 	// restShare how many are, for the waveform to have states at all. A sine has
 	// 41 % of its samples within a tenth of its ends, a clipped one some 60 %.
 	atState, restShare = 0.1, 0.7
-	mostEdges          = 1000
+	// leastStep is the least share of the whole height that the step has: what swings
+	// further beyond its states is no pulse, but rings.
+	leastStep = 0.3
+	mostEdges = 1000
 )
 
 // findPulses tells whether a waveform has two states.
@@ -56,7 +59,7 @@ func findPulses(x []float64, l levels) (pulses, bool) {
 			resting++
 		}
 	}
-	return p, step > 0 && float64(resting) >= restShare*float64(len(x))
+	return p, step > leastStep*(l.high-l.low) && float64(resting) >= restShare*float64(len(x))
 }
 
 // edge gives the times (in samples) at which an edge crosses shares of the step,
@@ -97,8 +100,8 @@ func (p *pulses) edges(sign float64) []edge {
 	return out
 }
 
-// figures gives what is measured of pulses.
-func (p *pulses) figures(rate float64, base string, add func(key, name string, value float64, unit string, sure float64, how string)) {
+// figures gives what is measured of pulses, and tells how many edges there are.
+func (p *pulses) figures(rate float64, base string, add adder) (count int) {
 	const how = "states by histogram, after IEEE 181"
 	step := p.high - p.low
 	add("low", "low state", p.low, base, 0, how)
@@ -135,6 +138,7 @@ func (p *pulses) figures(rate float64, base string, add func(key, name string, v
 			add("duty", "duty", duty, "%", 0, "time above half the step, over the period")
 		}
 	}
+	return len(rising) + len(falling)
 }
 
 // dutyOf is the mean time from each rising edge to the falling one behind it, over

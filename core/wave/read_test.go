@@ -35,7 +35,7 @@ func TestTablesAsTheyAreWritten(t *testing.T) {
 		"rate in the preamble": {"# sample rate: 1 kHz\n0\n5e-1\n-.25\n+1.0E-3\n", Options{}, 1000, "channel 1"},
 		"numbered":             {"n,V,\n0,0,\n1,0.5,\n2,-0.25,\n3,0.001,\n", Options{Interval: 1e-3}, 1000, "V"},
 		"values alone":         {"0\n0.5\n-0.25\n0.001\n", Options{Interval: 1e-3}, 1000, "channel 1"},
-		"comma by hand":        {"0\n0,5\n-0,25\n0,001\n", Options{Interval: 1e-3, Decimal: ','}, 1000, "channel 1"},
+		"comma by hand":        {"0\n0,5\n-0,25\n0,001\n", Options{Interval: 1e-3, Decimal: ","}, 1000, "channel 1"},
 		"quotes and blanks":    {"\"time\", \"v\"\n \"0\", \"0\"\n\"0.001\", \"0.5\"\n\"0.002\", \"-0.25\"\n\"0.003\", \"0.001\"\n", Options{}, 1000, "v"},
 		"blanks":               {"  0.000   0\n  0.001   0.5\n  0.002  -0.25\n  0.003   0.001\n", Options{}, 1000, "channel 1"},
 		"cut off":              {"time,v\n0,0\n0.001,0.5\n0.002,-0.25\n0.003,0.001\n0.00", Options{}, 1000, "v"},
@@ -82,7 +82,7 @@ func TestWhatIsNoCapture(t *testing.T) {
 		"time stands":       {"time,v\n0,1\n0,2\n0,3\n", Options{}, 2, "does not rise"},
 		"time jumps":        {"time,v\n0,1\n1,2\n2,3\n9,4\n10,3\n", Options{}, 5, "not even"},
 		"bad unit":          {"time,v\n0,1\n1,2\n2,3\n", Options{Unit: "bananas"}, 1, "no unit"},
-		"bad decimal":       {"0\n1\n", Options{Decimal: 'x'}, 1, "point or a comma"},
+		"bad decimal":       {"0\n1\n", Options{Decimal: "x"}, 1, "point or a comma"},
 		"too fast":          {"0\n1\n2\n", Options{Interval: 1e-30}, 1, "cannot be"},
 		"RIFF, no wave":     {"RIFF\x04\x00\x00\x00AVI ", Options{}, 1, "holds no WAVE"},
 		"WAV, no samples":   {"RIFF\x04\x00\x00\x00WAVE", Options{}, 1, "no samples"},
@@ -172,11 +172,11 @@ func TestNumbersAreExact(t *testing.T) {
 // Whatever comes in: an answer or an error with a line, and no samples that are
 // no numbers.
 func FuzzRead(f *testing.F) {
-	f.Add([]byte("time,v\n0,0\n0.001,0.5\n0.002,-0.25\n"), 0.0, byte(0))
-	f.Add([]byte("0\n0,5\n-0,25\n"), 1e-3, byte(','))
-	f.Add([]byte("Sample Interval;1 ms\n\nA;B\nV;mV\n1;2\n3;4\n"), 0.0, byte(0))
-	f.Add(wav(1, 16, 2, 44100, 8, []byte{1, 2, 3, 4, 5, 6, 7, 8}), 0.0, byte(0))
-	f.Fuzz(func(t *testing.T, data []byte, interval float64, decimal byte) {
+	f.Add([]byte("time,v\n0,0\n0.001,0.5\n0.002,-0.25\n"), 0.0, "")
+	f.Add([]byte("0\n0,5\n-0,25\n"), 1e-3, ",")
+	f.Add([]byte("Sample Interval;1 ms\n\nA;B\nV;mV\n1;2\n3;4\n"), 0.0, "")
+	f.Add(wav(1, 16, 2, 44100, 8, []byte{1, 2, 3, 4, 5, 6, 7, 8}), 0.0, "")
+	f.Fuzz(func(t *testing.T, data []byte, interval float64, decimal string) {
 		c, err := Read(data, Options{Interval: interval, Decimal: decimal})
 		if err != nil {
 			var fe *exchange.FileError

@@ -38,7 +38,7 @@ func readTable(data []byte, o Options) (*Capture, error) {
 	if i := bytes.IndexByte(data[:min(len(data), 4096)], 0); i >= 0 {
 		return nil, wrong(1, "byte %d: this is neither text nor a WAV", i)
 	}
-	if o.Decimal != 0 && o.Decimal != '.' && o.Decimal != ',' {
+	if o.Decimal != "" && o.Decimal != "." && o.Decimal != "," {
 		return nil, wrong(1, "a decimal mark is a point or a comma")
 	}
 	t := table{data: data}
@@ -90,7 +90,7 @@ func (t *table) begin(o Options) error {
 	var from int
 	for _, sep := range []byte{'\t', ';', ',', ' '} {
 		for _, decimal := range []byte{'.', ','} {
-			if decimal == sep || o.Decimal != 0 && decimal != o.Decimal {
+			if decimal == sep || o.Decimal != "" && decimal != o.Decimal[0] {
 				continue
 			}
 			s := shape{sep, decimal, 0}

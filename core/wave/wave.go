@@ -41,10 +41,10 @@ func (c *Capture) Seconds() float64 {
 // Options correct what a file does not say, or says wrongly. Zero values leave it
 // to the file.
 type Options struct {
-	Interval float64 // seconds between samples
-	Factor   float64 // by which every sample is multiplied: 10 for a probe that was not allowed for
-	Unit     string  // of the samples, for example mV
-	Decimal  byte    // '.' or ','
+	Interval float64 `json:"interval,omitempty" jsonschema:"description=seconds between samples"`
+	Factor   float64 `json:"factor,omitempty" jsonschema:"description=by which every sample is multiplied: 10 for a probe that was not allowed for"`
+	Unit     string  `json:"unit,omitempty" jsonschema:"description=of the samples\\, for example mV"`
+	Decimal  string  `json:"decimal,omitempty" jsonschema:"description=a point or a comma"`
 }
 
 // Limits against hostile files. MaxSamples in all channels together are 400 MB.

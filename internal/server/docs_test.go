@@ -79,12 +79,17 @@ func TestAPIExamplesAreTrue(t *testing.T) {
 			t.Fatalf("question and answer do not alternate at %q", ask.text)
 		}
 		head, body, _ := strings.Cut(ask.text, "\n\n")
+		head, headers, _ := strings.Cut(head, "\n")
 		method, path, _ := strings.Cut(head, " ")
+		kind, ok := strings.CutPrefix(headers, "Content-Type: ")
+		if ok { // its lines end as such a form's do
+			body = strings.ReplaceAll(body, "\n", "\r\n")
+		}
 		status := http.StatusOK
 		if _, err := fmt.Sscanf(answer.info, "json %d", &status); err != nil {
 			status = http.StatusOK
 		}
-		got, data := w.call(method, path, body)
+		got, data := w.send(method, path, kind, body)
 		var want, have any
 		if err := json.Unmarshal([]byte(answer.text), &want); err != nil {
 			t.Fatalf("%s: the answer printed is no JSON: %v", head, err)
@@ -153,7 +158,7 @@ func TestFormatExamplesAreRead(t *testing.T) {
 				t.Errorf("the example job is refused: %s", data)
 			}
 			var back job.File
-			if _, data := w.call("GET", "/api/jobs/150/file.json", ""); json.Unmarshal(data, &back) != nil || len(back.Readings) != 2 || len(back.Safety) != 3 || len(back.Steps) != 1 || len(back.Returns) != 1 || back.Intake["past"] != "damp" || !back.Readings[1].Struck || back.Readings[1].StruckReason != "wrong lead" {
+			if _, data := w.call("GET", "/api/jobs/150/file.json", ""); json.Unmarshal(data, &back) != nil || len(back.Readings) != 2 || len(back.Safety) != 3 || len(back.Steps) != 1 || len(back.Returns) != 1 || back.Intake["past"] != "damp" || !back.Readings[1].Struck || len(back.Captures) != 1 || string(back.Captures[0].Data) != "0\n700\n0\n-700\n0\n700\n0\n-700\n" || back.Readings[1].StruckReason != "wrong lead" {
 				t.Errorf("the example job does not come back whole: %s", data)
 			}
 		}

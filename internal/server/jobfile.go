@@ -48,6 +48,17 @@ func (s *Server) file(ctx context.Context, j *store.Job) (*job.File, error) {
 		}
 		f.Pictures = append(f.Pictures, job.Picture{ID: p.ID, Step: p.Step, Taken: p.Taken, Data: data})
 	}
+	captures, err := s.store.Captures(ctx, j.Number)
+	if err != nil {
+		return nil, err
+	}
+	for i := range captures {
+		c := &captures[i].Capture
+		if _, c.Data, err = s.store.CaptureFile(ctx, j.Number, c.ID); err != nil {
+			return nil, err
+		}
+		f.Captures = append(f.Captures, *c)
+	}
 	return f, nil
 }
 
@@ -98,18 +109,25 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 	for i := range f.Safety {
 		f.Safety[i].ID = orNew(f.Safety[i].ID)
 	}
-	var pictures []store.Picture
+	var brought store.Brought
+	read, err := f.CheckCaptures(plan)
+	if err != nil {
+		return 0, err
+	}
+	for i, c := range f.Captures {
+		brought.Captures = append(brought.Captures, store.ReadCapture{Capture: c, Read: read[i]})
+	}
 	for i, x := range f.Pictures {
 		p, err := picture.Read(x.Data)
 		if err != nil {
 			return 0, &exchange.FileError{Line: 1, Problem: fmt.Sprintf("picture %d: %v", i+1, err)}
 		}
-		pictures = append(pictures, stored(orNew(x.ID), x.Step, x.Taken, p))
+		brought.Pictures = append(brought.Pictures, stored(orNew(x.ID), x.Step, x.Taken, p))
 	}
 	if id != 0 {
 		document = nil
 	}
-	return s.store.AddJob(ctx, &f.Job, id, document, pictures)
+	return s.store.AddJob(ctx, &f.Job, id, document, brought)
 }
 
 // orNew gives an id to what comes without one.

@@ -213,7 +213,7 @@ func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
 	if sheet.Blocked(found.Problems) {
 		return Opened{}, blocked(found.Problems, nil, nil)
 	}
-	number, err := s.store.AddJob(r.Context(), &job.Job{Complaint: strings.TrimSpace(req.Complaint), Opened: time.Now()}, req.Sheet, nil, nil)
+	number, err := s.store.AddJob(r.Context(), &job.Job{Complaint: strings.TrimSpace(req.Complaint), Opened: time.Now()}, req.Sheet, nil, store.Brought{})
 	return Opened{number}, err
 }
 
@@ -281,8 +281,10 @@ type Typed struct {
 	ID string `json:"id"`
 	trace.Aim
 	Text       string     `json:"text"`
-	Without    []string   `json:"without,omitempty"` // swapped for good ones, or lifted
-	Worked     bool       `json:"worked,omitempty"`  // the control is worked meanwhile
+	Without    []string   `json:"without,omitempty"`  // swapped for good ones, or lifted
+	Worked     bool       `json:"worked,omitempty"`   // the control is worked meanwhile
+	Capture    string     `json:"capture,omitempty"`  // id of the captured waveform it was read from
+	Settings   string     `json:"settings,omitempty"` // of the instruments, as read back
 	Conditions Conditions `json:"conditions"`
 }
 
@@ -296,7 +298,10 @@ func (t Typed) take(c trace.Case) (trace.Reading, error) {
 	if err == nil && t.Worked {
 		err = c.CheckWorked(r.Point)
 	}
-	r.Worked = t.Worked
+	r.Worked, r.Capture, r.Settings = t.Worked, t.Capture, t.Settings
+	if err == nil && (len(t.Capture) > maxID || job.Text("settings", t.Settings, false) != "") {
+		err = problem(http.StatusUnprocessableEntity, "Too long", "The id of the capture or the instruments' settings are too long.")
+	}
 	return r, err
 }
 

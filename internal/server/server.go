@@ -20,20 +20,23 @@ import (
 const (
 	maxBody = 1 << 20 // JSON that a screen sends; a sheet of 2000 points is half of it
 	maxFile = 8 << 20 // an imported sheet
-	// maxJobFile is for an imported job with its pictures.
-	maxJobFile = 96 << 20
+	// maxJobFile is for an imported job with its pictures and captures.
+	maxJobFile = 512 << 20
 )
 
 // Server answers all requests. Local tells whether it listens on this machine
 // alone; then requests that name another host are refused.
 type Server struct {
-	store *store.Store
-	pages fs.FS
-	local bool
+	store  *store.Store
+	pages  fs.FS
+	local  bool
+	opened opened
 }
 
 // New builds a server on a store and the built front end.
-func New(s *store.Store, pages fs.FS, local bool) *Server { return &Server{s, pages, local} }
+func New(s *store.Store, pages fs.FS, local bool) *Server {
+	return &Server{store: s, pages: pages, local: local}
+}
 
 // Handler is the table of contents of the API and the pages.
 func (s *Server) Handler() http.Handler {
@@ -75,6 +78,17 @@ func (s *Server) Handler() http.Handler {
 			r.Get("/pictures/{id}", s.picture(false))
 			r.Get("/pictures/{id}/preview", s.picture(true))
 			r.Post("/pictures/{id}/strike", post(s.strikePicture))
+
+			// Captured waveforms.
+			r.Get("/captures", get(s.captures))
+			r.Post("/captures", s.keepCapture)
+			r.Post("/captures/read", s.readCapture)
+			r.Get("/captures/{id}", get(s.seeCapture))
+			r.Get("/captures/{id}/strip", get(s.stripOf))
+			r.Get("/captures/{id}/stretch", get(s.stretch))
+			r.Get("/captures/{id}/file", s.captureFile)
+			r.Post("/captures/{id}/good", post(s.markCapture))
+			r.Post("/captures/{id}/strike", post(s.strikeCapture))
 		})
 
 		r.Get("/sheets", get(s.sheets))

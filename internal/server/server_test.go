@@ -58,7 +58,15 @@ func open(t testing.TB) *workshop {
 func (w *workshop) routes() chi.Routes { return w.handler.(chi.Routes) }
 
 func (w *workshop) call(method, path, body string) (int, []byte) {
+	return w.send(method, path, "", body)
+}
+
+// send calls with a content type.
+func (w *workshop) send(method, path, kind, body string) (int, []byte) {
 	r := httptest.NewRequest(method, "http://127.0.0.1"+path, strings.NewReader(body))
+	if kind != "" {
+		r.Header.Set("Content-Type", kind)
+	}
 	rec := httptest.NewRecorder()
 	w.handler.ServeHTTP(rec, r)
 	data, err := io.ReadAll(rec.Body)

@@ -7,5 +7,6 @@ import "steptrace/core/trace"
 func WireTypes() []any {
 	return []any{Shelf{}, Head{}, JobView{}, NewJob{}, Opened{}, BenchSetting{}, Typed{}, Echo{}, Reason{}, trace.Waiver{}, Outcome{}, SheetList{}, SheetView{},
 		TablesToCheck{}, SavedSheet{}, Check{}, QuantityText{}, QuantityView{}, ProblemDetails{},
-		IntakeView{}, Noted{}, Mark{}, SafetyView{}, Happening{}, StripView{}, Line{}, LineRead{}, Count{}, Kept{}, WaveView{}}
+		IntakeView{}, Noted{}, Mark{}, SafetyView{}, Happening{}, StripView{}, Line{}, LineRead{}, Count{}, Kept{}, WaveView{},
+		CapturesView{}, Seen{}, GoodCapture{}, Stretch{}}
 }

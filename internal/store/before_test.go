@@ -33,7 +33,7 @@ func TestBeforeTheFirstProbeSurvivesReopening(t *testing.T) {
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
 	at := time.Date(2026, 11, 24, 9, 0, 0, 987654321, time.UTC)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil, nil)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil, Brought{})
 	must(t, err)
 
 	must(t, s.Note(ctx, n, "works", "left side"))
@@ -106,7 +106,7 @@ func TestFinishedJobTakesNothing(t *testing.T) {
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
 	for range 2 {
-		_, err = s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, nil)
+		_, err = s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, Brought{})
 		must(t, err)
 	}
 	must(t, s.TakeApart(ctx, 1, line(t, "t1", "4 M3", time.Now())))
@@ -131,7 +131,7 @@ func TestMarkReplacesWholly(t *testing.T) {
 	defer func() { must(t, s.Close()) }()
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, nil)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, Brought{})
 	must(t, err)
 	mark := func(id, word string) trace.Reading {
 		return trace.Reading{ID: id, Point: "B", Quantity: "ac", Text: word, Word: quantity.Word(word), Injected: &trace.Injection{At: "A"}, Taken: time.Now()}

@@ -11,6 +11,7 @@ import (
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
+	"steptrace/core/wave"
 )
 
 // Job is a stored job with its sheet: the present one while the job is open,
@@ -71,7 +72,7 @@ func injectionColumns(in *trace.Injection) []any {
 }
 
 const readingColumns = `SELECT id, point, quantity, text, si, form, word, mode, injected_at, injected_level, injected_hz, injected_touch, instrument,
-	power, without, worked, act, taken, struck IS NOT NULL, struck_reason FROM reading WHERE job = ? ORDER BY serial`
+	power, without, worked, act, capture, settings, taken, struck IS NOT NULL, struck_reason FROM reading WHERE job = ? ORDER BY serial`
 
 func scanReading(row scanner) (job.Logged, error) {
 	var r job.Logged
@@ -79,7 +80,7 @@ func scanReading(row scanner) (job.Logged, error) {
 	var in trace.Injection
 	var taken, without string
 	err := row.Scan(&r.ID, &r.Point, &r.Quantity, &r.Text, &r.SI, &r.Form, &r.Word, &r.Mode, &at, &in.Level, &in.Hz, &in.Touch, &r.Instrument,
-		&r.Power, &without, &r.Worked, &r.Act, &taken, &r.Struck, &r.StruckReason)
+		&r.Power, &without, &r.Worked, &r.Act, &r.Capture, &r.Settings, &taken, &r.Struck, &r.StruckReason)
 	if err != nil {
 		return r, err
 	}
@@ -152,10 +153,26 @@ func (s *Store) JobHead(ctx context.Context, number int) (Job, error) {
 	return s.withSheet(ctx, row)
 }
 
+// Brought is what a job file brings along beside the job itself.
+type Brought struct {
+	Pictures []Picture
+	Captures []ReadCapture
+}
+
+// ReadCapture is a capture with its file, and what was read of that.
+type ReadCapture struct {
+	job.Capture
+	Read *wave.Capture
+}
+
 // AddJob stores a job with all that belongs to it, all or nothing. Where document is
 // given, the sheet comes along and is stored too. A number that is zero or
 // taken is replaced by the next free one, which is returned.
-func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document *sheet.Sheet, pictures []Picture) (number int, err error) {
+func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document *sheet.Sheet, brought Brought) (number int, err error) {
+	blobs := make([]packed, len(brought.Captures))
+	for i := range brought.Captures {
+		blobs[i] = pack(&brought.Captures[i].Capture, brought.Captures[i].Read)
+	}
 	err = s.inTx(ctx, func(tx *sql.Tx) error {
 		if document != nil {
 			if sheetID, err = addSheet(ctx, tx, document); err != nil {
@@ -189,7 +206,12 @@ func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document 
 				return err
 			}
 		}
-		return addBefore(ctx, tx, number, j, pictures)
+		for i := range brought.Captures {
+			if err := addCapture(ctx, tx, number, &brought.Captures[i].Capture, brought.Captures[i].Read, blobs[i]); err != nil {
+				return err
+			}
+		}
+		return addBefore(ctx, tx, number, j, brought.Pictures)
 	})
 	return number, err
 }
@@ -214,9 +236,9 @@ func addReading(ctx context.Context, tx *sql.Tx, number int, r *job.Logged) erro
 		return err
 	}
 	_, err = tx.ExecContext(ctx, `INSERT INTO reading (id, job, point, quantity, text, si, form, word, mode, instrument, power, without, worked, act,
-		taken, struck, struck_reason, injected_at, injected_level, injected_hz, injected_touch) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		capture, settings, taken, struck, struck_reason, injected_at, injected_level, injected_hz, injected_touch) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
 		append([]any{r.ID, number, r.Point, r.Quantity, r.Text, r.SI, r.Form, r.Word, r.Mode, r.Instrument, r.Power, without, r.Worked, r.Act,
-			stamp(r.Taken), struck, r.StruckReason}, injectionColumns(r.Injected)...)...)
+			r.Capture, r.Settings, stamp(r.Taken), struck, r.StruckReason}, injectionColumns(r.Injected)...)...)
 	return err
 }
 

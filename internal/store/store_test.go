@@ -49,7 +49,7 @@ func TestEverythingSurvivesReopening(t *testing.T) {
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
 	opened := time.Date(2026, 11, 24, 9, 0, 0, 123456789, time.UTC)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: opened}, id, nil, nil)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: opened}, id, nil, Brought{})
 	must(t, err)
 	r := trace.Reading{ID: "r1", Point: "B", Quantity: sheet.AC, Text: "31,7m", SI: 0.0317, Form: "pp", Mode: "m", Injected: &trace.Injection{At: "A", Level: 1.0 / 3, Hz: 1e6 / 7},
 		Instrument: "meter", Taken: opened}
@@ -79,7 +79,7 @@ func TestRefusals(t *testing.T) {
 	defer func() { must(t, s.Close()) }()
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now()}, id, nil, nil)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now()}, id, nil, Brought{})
 	must(t, err)
 	r := trace.Reading{ID: "1", Point: "B", Quantity: sheet.AC, Text: "1", Taken: time.Now()}
 	must(t, s.Log(ctx, n, r))
@@ -116,7 +116,7 @@ func TestImportIsAllOrNothing(t *testing.T) {
 	s := open1(t, filepath.Join(t.TempDir(), "w.db"))
 	defer func() { must(t, s.Close()) }()
 	twice := job.Logged{Reading: trace.Reading{ID: "same", Point: "B", Taken: time.Now()}}
-	if _, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now(), Readings: []job.Logged{twice, twice}}, 0, document("X"), nil); err == nil {
+	if _, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now(), Readings: []job.Logged{twice, twice}}, 0, document("X"), Brought{}); err == nil {
 		t.Fatal("two readings of one id were stored")
 	}
 	jobs, err := s.Jobs(ctx)

@@ -11,6 +11,7 @@
   import SheetList from './sheets/SheetList.svelte';
   import StripScreen from './strip/StripScreen.svelte';
   import SuppliesScreen from './supplies/SuppliesScreen.svelte';
+  import SignalsScreen from './signals/SignalsScreen.svelte';
   import SheetScreen from './sheets/SheetScreen.svelte';
 
   const routes = {
@@ -21,6 +22,7 @@
     '/jobs/:number/safe': SafetyScreen,
     '/jobs/:number/open': StripScreen,
     '/jobs/:number/supplies': SuppliesScreen,
+    '/jobs/:number/signals/:capture?': SignalsScreen,
     '/sheets': SheetList,
     '/sheets/:id': SheetScreen,
     '*': Nowhere,

@@ -1,6 +1,8 @@
 // The only module that talks to the server.
 import type {
+  CapturesView,
   Check,
+  Conditions,
   Count,
   Echo,
   Happening,
@@ -18,9 +20,12 @@ import type {
   BenchSetting,
   SafetyView,
   SavedSheet,
+  Seen,
   SheetList,
   SheetView,
   Shelf,
+  Stretch,
+  Strip,
   StripView,
   TablesToCheck,
   Typed,
@@ -80,15 +85,43 @@ const rows = (swaps: string[][]) =>
 export const pictureAt = (number: number, id: string, small = true) =>
   `./api/jobs/${number}/pictures/${encodeURIComponent(id)}${small ? '/preview' : ''}`;
 
+/** Where the file of a capture is. */
+export const captureAt = (number: number, id: string) => `./api/jobs/${number}/captures/${encodeURIComponent(id)}/file`;
+
+/** A query of what is said; what is empty is left out. */
+const asked = (said: Record<string, string>) =>
+  new URLSearchParams(Object.entries(said).filter(([, text]) => text !== '')).toString();
+const ofCapture = (number: number, id: string, what: string, said: Record<string, string>) =>
+  `jobs/${number}/captures/${encodeURIComponent(id)}${what}?${asked(said)}`;
+
+/** A captured waveform: the points of its channels, what is said beside the file, under which conditions. */
+export interface Captured {
+  points: string[];
+  said: Record<string, string>;
+  conditions: Conditions;
+}
+const ofCaptured = (number: number, what: string, c: Captured) =>
+  `jobs/${number}/captures${what}?${asked({ ...c.said, conditions: JSON.stringify(c.conditions) })}${c.points
+    .map((p) => `&point=${encodeURIComponent(p)}`)
+    .join('')}`;
+
 export const api = {
-  /** What is in a captured waveform; what the file does not say is given along. */
-  wave: (file: Blob, said: Record<string, string>) =>
-    call<WaveView>(
-      'POST',
-      `wave?${new URLSearchParams(Object.entries(said).filter(([, text]) => text !== '')).toString()}`,
-      file,
-      'application/octet-stream',
-    ),
+  captures: (number: number) => call<CapturesView>('GET', `jobs/${number}/captures`),
+  /** What is in a captured waveform, compared with what is due at the points of its channels. */
+  readCapture: (number: number, file: Blob, capture: Captured) =>
+    call<WaveView>('POST', ofCaptured(number, '/read', capture), file, 'application/octet-stream'),
+  keepCapture: (number: number, file: Blob, capture: Captured) =>
+    call<Kept>('POST', ofCaptured(number, '', capture), file, 'application/octet-stream'),
+  capture: (number: number, id: string, said: Record<string, string>) =>
+    call<Seen>('GET', ofCapture(number, id, '', said)),
+  cut: (number: number, id: string, said: Record<string, string>) =>
+    call<Strip>('GET', ofCapture(number, id, '/strip', said)),
+  stretch: (number: number, id: string, said: Record<string, string>) =>
+    call<Stretch>('GET', ofCapture(number, id, '/stretch', said)),
+  goodCapture: (number: number, id: string, good: boolean) =>
+    send<CapturesView>('POST', `jobs/${number}/captures/${encodeURIComponent(id)}/good`, { good }),
+  strikeCapture: (number: number, id: string) =>
+    send<CapturesView>('POST', `jobs/${number}/captures/${encodeURIComponent(id)}/strike`, {}),
   shelf: () => call<Shelf>('GET', 'jobs'),
   openJob: (job: NewJob) => send<Opened>('POST', 'jobs', job),
   importJob: (file: Blob) => call<Opened>('POST', 'jobs/import', file, 'application/octet-stream'),

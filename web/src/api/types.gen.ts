@@ -46,6 +46,89 @@ why: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CaptureChannel".
+ */
+export interface CaptureChannel {
+name: string
+unit: string
+point: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CaptureHead".
+ */
+export interface CaptureHead {
+id: string
+name: string
+taken: string
+struck: boolean
+good: boolean
+mode: string
+injected: (Injection | null)
+instrument: string
+settings: string
+rate: number
+samples: number
+seconds: number
+channels: CaptureChannel[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Injection".
+ */
+export interface Injection {
+touch?: boolean
+at: string
+level?: number
+hz?: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CapturesView".
+ */
+export interface CapturesView {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+points: string[]
+captures: CaptureHead[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SafetyPower".
+ */
+export interface SafetyPower {
+state: ("" | "live" | "standby" | "off" | "discharged")
+since: (string | null)
+says: string
+reservoirs: SafetyReservoir[]
+ticked: SafetyTick[]
+open: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SafetyReservoir".
+ */
+export interface SafetyReservoir {
+name: string
+measured: (number | null)
+text: string
+safe: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SafetyTick".
+ */
+export interface SafetyTick {
+key: string
+at: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "CautionView".
  */
 export interface CautionView {
@@ -89,10 +172,9 @@ unit: string
 kind: string
 list: Figure[]
 comparison: (Comparison | null)
-low: number[]
-high: number[]
-few: Piece
-due: number[]
+against: string
+whole: Strip
+few: Strip
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -115,6 +197,7 @@ reading: string
 export interface Comparison {
 gainDB: number
 hz: number
+rest: number
 defects: Defect[]
 }
 /**
@@ -130,12 +213,17 @@ weight: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Piece".
+ * via the `definition` "Strip".
  */
-export interface Piece {
-seconds: number
+export interface Strip {
+from: number
+to: number
 low: number[]
 high: number[]
+dueLow: number[]
+dueHigh: number[]
+leftLow: number[]
+leftHigh: number[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -196,16 +284,6 @@ without: string[]
 worked: boolean
 route: string
 injected: (Injection | null)
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Injection".
- */
-export interface Injection {
-touch?: boolean
-at: string
-level?: number
-hz?: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -328,6 +406,14 @@ act?: string
  * the control was worked while it was taken: its key held
  */
 worked?: boolean
+/**
+ * id of the captured waveform it was read from
+ */
+capture?: string
+/**
+ * of the instruments, as read back from them
+ */
+settings?: string
 taken: string
 /**
  * withdrawn, but kept
@@ -482,6 +568,13 @@ note: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "GoodCapture".
+ */
+export interface GoodCapture {
+good: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Happening".
  */
 export interface Happening {
@@ -503,36 +596,6 @@ complaint: string
 opened: string
 finished: (string | null)
 power: SafetyPower
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SafetyPower".
- */
-export interface SafetyPower {
-state: ("" | "live" | "standby" | "off" | "discharged")
-since: (string | null)
-says: string
-reservoirs: SafetyReservoir[]
-ticked: SafetyTick[]
-open: string[]
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SafetyReservoir".
- */
-export interface SafetyReservoir {
-name: string
-measured: (number | null)
-text: string
-safe: boolean
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SafetyTick".
- */
-export interface SafetyTick {
-key: string
-at: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -885,6 +948,14 @@ reason: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReferenceChoice".
+ */
+export interface ReferenceChoice {
+key: string
+name: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Refusal".
  */
 export interface Refusal {
@@ -973,6 +1044,35 @@ rows: string[][]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Seen".
+ */
+export interface Seen {
+name: string
+unit: string
+kind: string
+list: Figure[]
+comparison: (Comparison | null)
+against: string
+whole: Strip
+few: Strip
+reference: string
+references: ReferenceChoice[]
+spectrum: Spectrum
+understood: string[]
+between: Figure[]
+rises: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Spectrum".
+ */
+export interface Spectrum {
+hz: number[]
+db: number[]
+resolution: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "SheetList".
  */
 export interface SheetList {
@@ -1049,6 +1149,13 @@ pictures?: string[]
 taken: string
 struck?: string
 says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Stretch".
+ */
+export interface Stretch {
+list: Figure[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1149,6 +1256,8 @@ quantity?: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocati
 text: string
 without?: string[]
 worked?: boolean
+capture?: string
+settings?: string
 conditions: Conditions
 }
 /**
@@ -1170,4 +1279,5 @@ samples: number
 seconds: number
 understood: string[]
 channels: ChannelView[]
+between: Figure[]
 }

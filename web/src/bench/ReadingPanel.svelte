@@ -1,5 +1,6 @@
 <script lang="ts">
   import { Kbd } from 'flowbite-svelte';
+  import { link } from 'svelte-spa-router';
   import type { Judged } from '../api/types.gen';
   import { moment, when } from '../shared/format';
   import type { Bench } from './bench.svelte';
@@ -150,13 +151,21 @@
           title={[
             j.reading.without?.length ? `without ${j.reading.without.join(', ')}` : '',
             j.reading.worked ? 'worked meanwhile' : '',
+            j.reading.settings ?? '',
           ]
             .filter(Boolean)
             .join('; ')}
           onclick={() => bench.aimFor(j.reading.point, j.reading.quantity)}
           >{j.reading.point}{j.reading.without?.length || j.reading.worked ? ' *' : ''}</button
         >
-        <span class={['figure truncate', struck && 'line-through']}>{j.understood}</span>
+        <span class={['figure truncate', struck && 'line-through']}
+          >{#if j.reading.capture}<a
+              use:link
+              class="underline decoration-dotted"
+              title="the captured waveform it was read from"
+              href="/jobs/{bench.number}/signals/{j.reading.capture}">{j.understood}</a
+            >{:else}{j.understood}{/if}</span
+        >
         {#if struck}
           <span class="truncate"
             >struck out{bench.view?.struck[j.reading.id ?? '']

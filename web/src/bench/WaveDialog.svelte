@@ -1,12 +1,17 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { Button, Input, Modal } from 'flowbite-svelte';
-  import { api, told } from '../api/client';
+  import { Button, Input, Modal, Select } from 'flowbite-svelte';
+  import { api, newId, told } from '../api/client';
   import FileButton from '../shared/FileButton.svelte';
-  import type { Figure, WaveView } from '../api/types.gen';
+  import type { WaveView } from '../api/types.gen';
+  import { link } from 'svelte-spa-router';
+  import { site } from '../shared/site.svelte';
+  import Compared from '../signals/Compared.svelte';
+  import Figures from '../signals/Figures.svelte';
+  import Trace from '../signals/Trace.svelte';
   import type { Bench } from './bench.svelte';
 
-  /** A captured waveform: what was understood of the file, what was measured, and one figure taken as the reading. */
+  /** A captured waveform: what was understood of the file, what was measured; it is kept, and a figure taken as the reading. */
   interface Props {
     bench: Bench;
     open: boolean;
@@ -24,19 +29,44 @@
   let factor = $state('');
   let unit = $state('');
   let shown = $state(0); // which channel
+  let id = newId(); // of the capture, made anew for every file
+  let kept = $state(''); // its id once it is kept
+  let keptAt = $state(''); // and where
+  let second = $state(''); // the point of the other channel of two
 
   const channel = $derived.by(() => view?.channels[shown] ?? view?.channels[0]);
 
-  /** What the sheet has at the aimed point, to compare with. */
-  const due = $derived.by(() => {
-    const point = bench.points[bench.aimAt];
-    return point && point.hz > 0 && point.expected
-      ? { level: point.expected, frequency: `${point.hz} Hz` }
-      : { level: '', frequency: '' };
-  });
-  /** Types a word or a figure at the aimed point. */
-  function say(text: string) {
-    bench.type(text);
+  const logs = $derived(bench.aim !== '' && bench.view?.finished === null);
+  /** The capture at a point: the channel that is shown was there. */
+  function captured(at: string) {
+    const count = Math.max(view?.channels.length ?? 0, shown + 1);
+    return {
+      points: Array.from({ length: count }, (_, i) => (i === shown ? at : i === other ? second : '')),
+      said: { id, name: file?.name ?? '', interval, factor, unit, mains: site.mains, pilot: site.pilot },
+      conditions: bench.conditions,
+    };
+  }
+  /** Keeps the capture at the aimed point, once. */
+  async function keep(): Promise<boolean> {
+    if (!file || keptAt === bench.aim) return file !== null;
+    busy = true;
+    try {
+      const at = bench.aim;
+      const answer = await api.keepCapture(bench.number, file, captured(at));
+      kept = answer.id;
+      keptAt = at;
+      return true;
+    } catch (error) {
+      wrong = told(error);
+      return false;
+    } finally {
+      busy = false;
+    }
+  }
+  /** Keeps it, and types a word or a figure of it at the aimed point. */
+  async function say(text: string) {
+    if (!(await keep())) return;
+    bench.type(text, kept);
     open = false;
     ontaken();
   }
@@ -50,6 +80,8 @@
     file = next;
     interval = factor = unit = '';
     shown = 0;
+    kept = keptAt = second = '';
+    id = newId();
     void read();
   }
   async function read() {
@@ -57,7 +89,7 @@
     const asked = file;
     busy = true;
     try {
-      const answer = await api.wave(asked, { interval, factor, unit, level: due.level, frequency: due.frequency });
+      const answer = await api.readCapture(bench.number, asked, captured(bench.aim));
       if (asked === file) {
         view = answer;
         wrong = '';
@@ -70,31 +102,8 @@
     }
   }
 
-  const width = 720;
-  const height = 150;
   let whole = $state(false); // all of it, instead of the first few periods
-  const drawing = $derived.by(() => {
-    if (!channel) return null;
-    const piece = whole ? channel : channel.few;
-    const due = whole ? [] : channel.due;
-    const top = Math.max(...piece.high, ...due);
-    const bottom = Math.min(...piece.low, ...due);
-    const y = (v: number) => (4 + ((top - v) / (top - bottom || 1)) * (height - 8)).toFixed(1);
-    const along = (list: number[]) =>
-      list.map((v, i) => `${((i / Math.max(list.length - 1, 1)) * width).toFixed(1)} ${y(v)}`);
-    return {
-      ribbon: `M${along(piece.high).join('L')}L${along(piece.low).reverse().join('L')}Z`,
-      due: due.length > 0 ? `M${along(due).join('L')}` : '',
-    };
-  });
-
-  /** How sure a figure is, against itself. */
-  function sure(f: Figure): string {
-    if (f.sure <= 0 || f.value === 0) return '';
-    const ppm = (f.sure / Math.abs(f.value)) * 1e6;
-    if (ppm >= 1000) return `±${(ppm / 1e4).toPrecision(1)} %`;
-    return `±${ppm >= 10 ? Math.round(ppm) : ppm.toPrecision(1)} ppm`;
-  }
+  const other = $derived.by(() => (view?.channels.length === 2 ? 1 - shown : -1)); // of two channels
 </script>
 
 <Modal title="A captured waveform" bind:open size="lg">
@@ -142,41 +151,25 @@
                 'border-b-3 px-3 py-1',
                 i === shown ? 'border-measured font-semibold' : 'text-soft border-transparent',
               ]}
-              onclick={() => (shown = i)}>{c.name}</button
+              onclick={() => {
+                shown = i;
+                void read();
+              }}>{c.name}</button
             >
           {/each}
         </div>
       {/if}
-      <svg
-        viewBox="0 0 {width} {height}"
-        class="border-line h-[150px] w-full border-y"
-        preserveAspectRatio="none"
-        role="img"
-        aria-label="{channel.name}, {channel.kind}"
-      >
-        {#if drawing}
-          {#if drawing.due}
-            <path
-              d={drawing.due}
-              fill="none"
-              class="stroke-expect"
-              stroke-width="5"
-              opacity="0.5"
-              vector-effect="non-scaling-stroke"
-            />
-          {/if}
-          <path
-            d={drawing.ribbon}
-            class="stroke-measured fill-measured"
-            stroke-width="1.5"
-            vector-effect="non-scaling-stroke"
-            stroke-linejoin="round"
-          />
-        {/if}
-      </svg>
+      <div class="border-line border-y">
+        <Trace
+          strip={whole ? channel.whole : channel.few}
+          unit={channel.unit}
+          label="{channel.name}, {channel.kind}"
+          height={150}
+        />
+      </div>
       <div class="text-small text-soft flex justify-between">
         <span
-          >{whole ? 'the whole of it' : 'the first few periods'}{channel.due.length > 0 && !whole
+          >{whole ? 'the whole of it' : 'the first few periods'}{channel.few.dueLow.length > 0 && !whole
             ? '; what is due lies under it, broad and pale'
             : ''}</span
         >
@@ -185,44 +178,42 @@
         >
       </div>
       {#if channel.comparison}
-        {@const c = channel.comparison}
-        <section aria-label="Compared">
-          <h3 class="lead">Against {due.level} at {bench.aim}</h3>
-          {#if c.defects.length === 0}
-            <p class="text-expect font-semibold">✓ As it should be, {c.gainDB.toFixed(1).replace('-', '−')} dB.</p>
-          {/if}
-          {#each c.defects as defect (defect.kind)}
-            <p class="border-fault mt-1 border-l-4 pl-3">
-              <b class="text-fault">{defect.kind}</b>: {defect.evidence}.
-              <span class="text-small text-soft block">Usual causes: {defect.causes}.</span>
-              {#if defect.word && bench.aim !== '' && bench.view?.finished === null}
-                <button type="button" class="text-measured underline" onclick={() => say(defect.word)}
-                  >log “{defect.word}” at {bench.aim}</button
-                >
-              {/if}
-            </p>
-          {/each}
-        </section>
+        <Compared
+          comparison={channel.comparison}
+          against={channel.against}
+          at={bench.aim}
+          onsay={logs ? (word) => void say(word) : undefined}
+        />
       {/if}
-      <table class="w-full" aria-label="Figures">
-        <tbody>
-          {#each channel.list as figure (figure.key)}
-            <tr class="border-rule border-t align-baseline">
-              <td class="py-0.5 pr-2">{figure.name}</td>
-              <td class="figure pr-2 text-right font-semibold">{figure.text}</td>
-              <td class="figure text-small text-soft pr-2">{sure(figure)}</td>
-              <td class="text-small text-soft pr-2">{figure.how}</td>
-              <td class="text-right">
-                {#if figure.reading && bench.aim !== '' && bench.view?.finished === null}
-                  <button type="button" class="text-measured underline" onclick={() => say(figure.reading)}
-                    >read at {bench.aim}</button
-                  >
-                {/if}
-              </td>
-            </tr>
-          {/each}
-        </tbody>
-      </table>
+      {#if logs}
+        <div class="flex flex-wrap items-end gap-3">
+          {#if other >= 0}
+            <label class="text-small text-soft"
+              >{view.channels[other]?.name} was at
+              <Select placeholder="" size="sm" class="mt-0.5 w-44" bind:value={second}>
+                <option value="">not said</option>
+                {#each bench.points as point (point.name)}<option value={point.name}>{point.name}</option>{/each}
+              </Select></label
+            >
+          {/if}
+          <Button type="button" disabled={busy || kept !== ''} onclick={() => void keep()}
+            >{kept ? `Kept at ${keptAt}` : `Keep it at ${bench.aim}`}</Button
+          >
+          {#if kept}
+            <a class="underline" use:link href="/jobs/{bench.number}/signals/{kept}">Look at it closely</a>
+          {/if}
+        </div>
+      {/if}
+      {#if view.between.length > 0}
+        <Figures list={view.between} label="Between the channels" at="" wide />
+      {/if}
+      <Figures
+        list={channel.list}
+        label="Figures"
+        at={bench.aim}
+        onsay={logs ? (text) => void say(text) : undefined}
+        wide
+      />
     {/if}
   </form>
 </Modal>

@@ -69,6 +69,7 @@ export class Bench {
   echo: Echo | null = $state.raw(null);
   busy = $state(false);
   without: string[] = $state([]); // what is lifted or swapped while reading
+  capture = ''; // id of the captured waveform that what is typed was read from
   worked = $state(false); // the aimed control is worked while reading
   stand: Stand | null = $state.raw(null); // how the bench stands for what is proposed; null: as it is set
   feed: Feed | null = $state.raw(null); // a current fed into a rail's copper
@@ -235,13 +236,15 @@ export class Bench {
       text: this.text,
       without: [...this.without],
       worked: this.worked,
+      capture: this.capture,
       conditions: this.conditions,
     };
   }
 
-  /** Takes the text typed so far, and asks what it would mean. */
-  type(text: string) {
+  /** Takes the text typed so far, and asks what it would mean; read from a capture, where its id is given. */
+  type(text: string, capture = text === '' ? '' : this.capture) {
     this.text = text;
+    this.capture = capture;
     this.trouble = '';
     this.asking?.abort();
     if (text.trim() === '') {
@@ -280,7 +283,7 @@ export class Bench {
       const trouble = this.trouble;
       this.aimFor(typed.point, typed.quantity, stand);
       this.worked = typed.worked;
-      this.type(typed.text);
+      this.type(typed.text, typed.capture);
       this.trouble = trouble;
     }
     return logged;

@@ -33,7 +33,8 @@
     { key: '3', name: 'Open up', href: `/jobs/${head.number}/open` },
     { key: '4', name: 'Supplies', href: `/jobs/${head.number}/supplies` },
     { key: '5', name: 'Bench', href: `/jobs/${head.number}` },
-    { key: '6', name: 'Sheet', href: `/sheets/${head.sheetId}` },
+    { key: '6', name: 'Signals', href: `/jobs/${head.number}/signals` },
+    { key: '7', name: 'Sheet', href: `/sheets/${head.sheetId}` },
   ]);
   const going = new Going(
     () => views,

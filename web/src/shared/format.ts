@@ -37,6 +37,7 @@ const prefixes: [number, string][] = [
 
 /** 1.2 kΩ, 34 mJ: to two or three figures with a decimal prefix. */
 export function engineering(x: number, unit: string): string {
+  if (x === 0) return `0 ${unit}`;
   const [scale, prefix] = prefixes.find(([s]) => Math.abs(x) >= s * 0.9995) ?? [1e-6, 'µ'];
-  return `${String(Number((x / scale).toPrecision(3)))} ${prefix}${unit}`;
+  return `${String(Number((x / scale).toPrecision(3))).replace('-', '−')} ${prefix}${unit}`;
 }
