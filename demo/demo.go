@@ -8,10 +8,22 @@ import (
 	"embed"
 	"fmt"
 	"io/fs"
+
+	"steptrace/core/standin"
 )
 
 //go:embed sheets/*.json jobs/*.json
 var files embed.FS
+
+// Faults are what is wrong with the sets of the demo's jobs, by the jobs' numbers: their
+// readings come from them, and so do those of the simulated sets.
+var Faults = map[int]standin.Fault{
+	139: {Block: "Q8 mute gate", Effect: standin.Weak, Size: 48},
+	142: {Block: "Q204 make-up", Effect: standin.Weak, Size: 17.2},
+	145: {Block: "S1 medium wave contact", Effect: standin.Weak, Size: 60},
+	147: {Block: "K1 contact, left", Effect: standin.Weak, Size: 70},
+	148: {Block: "+12 V", Effect: standin.Dead}, // C611 shorts it
+}
 
 // Importer takes over files the way a user's are taken over.
 type Importer interface {

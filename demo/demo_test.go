@@ -9,22 +9,11 @@ import (
 	"steptrace/core/job"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
+	"steptrace/core/standin"
 	"steptrace/core/supply"
 	"steptrace/core/trace"
+	"steptrace/core/wave"
 )
-
-// fault is what is wrong with a demo set: one stage of the job's route loses so
-// many dB. The readings of the job must come from it.
-var faults = map[string]struct {
-	stage  string
-	lossDB float64
-}{
-	"0139-corvane-hl-120.json": {"Q8 mute gate", 48},
-	"0142-ostrel-rt-7.json":    {"Q204 make-up", 17.2},
-	"0145-fennick-mr-41.json":  {"S1 medium wave contact", 60},
-	"0147-tavrin-sa-22.json":   {"K1 contact, left", 70},
-	"0148-wexlow-pt-9.json":    {}, // in no stage: C611 shorts +12 V
-}
 
 func sheets(t *testing.T) map[string]*sheet.Plan {
 	t.Helper()
@@ -103,7 +92,7 @@ func TestLevelsFollowFromGains(t *testing.T) {
 func TestJobsComeFromTheirFaults(t *testing.T) {
 	plans := sheets(t)
 	entries, err := files.ReadDir("jobs")
-	if err != nil || len(entries) != len(faults) {
+	if err != nil || len(entries) != len(Faults) {
 		t.Fatalf("%d jobs, %v", len(entries), err)
 	}
 	for _, entry := range entries {
@@ -115,11 +104,11 @@ func TestJobsComeFromTheirFaults(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		fault := faults[entry.Name()]
+		fault := Faults[f.Number]
 		if err := f.CheckSafety(plans[f.Sheet.Maker+"|"+f.Sheet.Model]); err != nil {
 			t.Errorf("%s: %v", entry.Name(), err)
 		}
-		if fault.stage == "" {
+		if fault.Effect != standin.Weak { // in no stage
 			continue
 		}
 		plan := plans[f.Sheet.Maker+"|"+f.Sheet.Model]
@@ -127,11 +116,11 @@ func TestJobsComeFromTheirFaults(t *testing.T) {
 		if !ok || c.Route.Key != f.Route {
 			t.Fatalf("%s: no route %q", entry.Name(), f.Route)
 		}
-		broken := slices.IndexFunc(c.Route.Stages, func(s int) bool { return plan.Stages[s].Name == fault.stage })
+		broken := slices.IndexFunc(c.Route.Stages, func(s int) bool { return plan.Stages[s].Name == fault.Block })
 		level := func(at int) float64 {
 			dbv := c.Route.Levels[at].DBV
 			if at > broken {
-				dbv -= fault.lossDB
+				dbv -= fault.Size
 			}
 			return dbv
 		}
@@ -158,8 +147,8 @@ func TestJobsComeFromTheirFaults(t *testing.T) {
 			point, _ := plan.PointIndex(found.Next.Point)
 			at, _ := asked.Route.At(point)
 			dbv := asked.Route.Levels[at].DBV
-			if asked.Injected == nil && slices.ContainsFunc(asked.Route.Stages[:at], func(s int) bool { return plan.Stages[s].Name == fault.stage }) {
-				dbv -= fault.lossDB
+			if asked.Injected == nil && slices.ContainsFunc(asked.Route.Stages[:at], func(s int) bool { return plan.Stages[s].Name == fault.Block }) {
+				dbv -= fault.Size
 			}
 			v := quantity.Value{SI: quantity.Times(dbv), Unit: quantity.Volt, Form: quantity.RMS}
 			r, err := asked.Take(trace.Aim{Point: found.Next.Point}, v.Short(3))
@@ -169,10 +158,10 @@ func TestJobsComeFromTheirFaults(t *testing.T) {
 			log = append(log, r)
 			found = c.Find(log)
 		}
-		if found.State != trace.Named || found.Stage != fault.stage {
-			t.Errorf("%s: %s %q after %d readings, the fault is in %s", entry.Name(), found.State, found.Stage, len(log), fault.stage)
+		if found.State != trace.Named || found.Stage != fault.Block {
+			t.Errorf("%s: %s %q after %d readings, the fault is in %s", entry.Name(), found.State, found.Stage, len(log), fault.Block)
 		}
-		if f.Finished != nil && !strings.Contains(f.Stage, fault.stage) {
+		if f.Finished != nil && !strings.Contains(f.Stage, fault.Block) {
 			t.Errorf("%s was finished as %q", entry.Name(), f.Stage)
 		}
 	}
@@ -215,6 +204,41 @@ func TestJobsBeforeTheFirstProbe(t *testing.T) {
 	for name, plan := range plans {
 		if len(plan.Rails) == 0 || len(plan.Reservoirs) == 0 || len(plan.Sheet.Hazards) == 0 || len(plan.Sheet.WeakSpots) == 0 {
 			t.Errorf("%s lacks rails, reservoirs, hazards or weak spots", name)
+		}
+	}
+}
+
+// The simulated set of every sheet, in order, shows at every point of every route the
+// level that the sheet has there, and its DC.
+func TestSimulatedSetsShowTheirSheets(t *testing.T) {
+	for name, plan := range sheets(t) {
+		set, err := standin.New(plan, standin.Fault{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, r := range plan.Routes {
+			if plan.Points[r.Points[0]].Source {
+				continue
+			}
+			stand := standin.Stand{On: true, Mode: r.Mode, Fed: &standin.Feed{At: plan.Points[r.Points[0]].Name}}
+			for i, at := range r.Points {
+				level := r.Levels[i]
+				if !level.Known {
+					continue
+				}
+				hz := level.Hz
+				if hz == 0 {
+					hz = 1000
+				}
+				point := plan.Points[at].Name
+				ch := wave.Channel{Samples: set.Waveform(point, stand, 50*hz, 20_000, 0.3)}
+				if off := 20*math.Log10(ch.RMS()) - level.DBV; math.Abs(off) > 0.5 {
+					t.Errorf("%s, %s: %s is %.2f dB off its sheet", name, r.Name, point, off)
+				}
+				if e, ok := plan.Expect(at, sheet.DC, r.Mode); ok && math.Abs(set.Volts(point, stand)-e.Value.SI) > 1e-9 {
+					t.Errorf("%s: %s stands at %g V", name, point, set.Volts(point, stand))
+				}
+			}
 		}
 	}
 }

@@ -21,6 +21,7 @@ import (
 	"time"
 
 	"steptrace/demo"
+	"steptrace/internal/desk"
 	"steptrace/internal/server"
 	"steptrace/internal/store"
 	"steptrace/web"
@@ -33,6 +34,7 @@ func main() {
 	flag.StringVar(&o.listen, "listen", "", "address and port to answer on (usually "+usualAddress+", or a free port where that is taken)")
 	flag.StringVar(&o.data, "data", "", "the file that keeps everything (usually steptrace.db in your data folder)")
 	flag.BoolVar(&o.demo, "demo", false, "where there is no such file yet, make one with the demo workshop in it")
+	flag.BoolVar(&o.practice, "practice", false, "with simulated instruments on this machine; -demo has them too")
 	flag.Parse()
 	if flag.NArg() > 0 {
 		fmt.Fprintf(os.Stderr, "steptrace: %q is not understood. See steptrace -help.\n", flag.Arg(0))
@@ -47,8 +49,8 @@ func main() {
 }
 
 type options struct {
-	listen, data string
-	demo         bool
+	listen, data   string
+	demo, practice bool
 }
 
 func run(ctx context.Context, o options) (err error) {
@@ -77,6 +79,23 @@ func run(ctx context.Context, o options) (err error) {
 	}
 	address := listener.Addr().(*net.TCPAddr)
 	s := server.New(db, pages, address.IP.IsLoopback())
+
+	defer s.Close()
+	if err := s.Instruments(ctx); err != nil {
+		return err
+	}
+	if o.demo || o.practice {
+		d, list, failed := desk.Start()
+		if failed != nil {
+			return fmt.Errorf("the simulated instruments do not start: %w", failed)
+		}
+		defer func() { err = errors.Join(err, d.Close()) }()
+		faults := demo.Faults
+		if !o.demo {
+			faults = nil
+		}
+		s.Practise(d, list, faults)
+	}
 
 	httpServer := s.HTTPServer()
 	done := make(chan error, 1)

@@ -329,6 +329,9 @@ func crossings(x []float64, l levels, rate float64) (hz, sure float64, ok bool) 
 	return hz, hz * spread / period / float64(n-1), true
 }
 
+// RMS is the level without DC.
+func (ch *Channel) RMS() float64 { return sumUp(ch.Samples).ac }
+
 // Rises is where a waveform first rises through its middle (samples, from its first;
 // 0 where it does not): captures that stand over each other are lined up by it.
 func (ch *Channel) Rises() float64 {

@@ -70,7 +70,7 @@ func part(path string, want, got any) error {
 
 // Every example of docs/api.md is called, and answers as printed there.
 func TestAPIExamplesAreTrue(t *testing.T) {
-	w := open(t)
+	w, _ := practising(t)
 	blocks := fences(t, "../../docs/api.md")
 	calls := 0
 	for i := 0; i+1 < len(blocks); i += 2 {

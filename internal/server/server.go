@@ -8,11 +8,13 @@ import (
 	"net"
 	"net/http"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 
+	"steptrace/internal/instrument"
 	"steptrace/internal/store"
 )
 
@@ -31,12 +33,24 @@ type Server struct {
 	pages  fs.FS
 	local  bool
 	opened opened
+
+	bench    *instrument.Bench
+	practice *practice // nil: without stand-ins
+	feeding  struct {  // how the generator was set, by job
+		mu       sync.Mutex
+		settings map[int]string
+	}
 }
 
 // New builds a server on a store and the built front end.
 func New(s *store.Store, pages fs.FS, local bool) *Server {
-	return &Server{store: s, pages: pages, local: local}
+	out := &Server{store: s, pages: pages, local: local, bench: instrument.NewBench()}
+	out.feeding.settings = map[int]string{}
+	return out
 }
+
+// Close lets go of all instruments.
+func (s *Server) Close() { s.bench.Close() }
 
 // Handler is the table of contents of the API and the pages.
 func (s *Server) Handler() http.Handler {
@@ -79,6 +93,13 @@ func (s *Server) Handler() http.Handler {
 			r.Get("/pictures/{id}/preview", s.picture(true))
 			r.Post("/pictures/{id}/strike", post(s.strikePicture))
 
+			// Readings taken by instruments.
+			r.Post("/take", post(s.takeReading))
+			r.Post("/feed", post(s.feed))
+			r.Get("/practice", get(s.seePractice))
+			r.Post("/practice", post(s.choosePractice))
+			r.Post("/hands", post(s.connect))
+
 			// Captured waveforms.
 			r.Get("/captures", get(s.captures))
 			r.Post("/captures", s.keepCapture)
@@ -103,6 +124,11 @@ func (s *Server) Handler() http.Handler {
 			r.Get("/file.json", s.sheetFile)
 			r.Get("/file.csv", s.sheetFile)
 		})
+
+		r.Get("/instruments", get(s.instruments))
+		r.Put("/instruments/{id}", post(s.putInstrument))
+		r.Post("/instruments/{id}/remove", post(s.removeInstrument))
+		r.Post("/instruments/{id}/identify", post(s.identify))
 
 		// Computations without a job.
 		r.Post("/trace", post(s.trace))

@@ -49,6 +49,9 @@ func asProblem(err error) *ProblemDetails {
 	var reading *trace.BadReading
 	var file *exchange.FileError
 	var large *http.MaxBytesError
+	if t := troubled(err); t != nil {
+		return t
+	}
 	switch {
 	case errors.As(err, &p):
 		return p

@@ -8,5 +8,6 @@ func WireTypes() []any {
 	return []any{Shelf{}, Head{}, JobView{}, NewJob{}, Opened{}, BenchSetting{}, Typed{}, Echo{}, Reason{}, trace.Waiver{}, Outcome{}, SheetList{}, SheetView{},
 		TablesToCheck{}, SavedSheet{}, Check{}, QuantityText{}, QuantityView{}, ProblemDetails{},
 		IntakeView{}, Noted{}, Mark{}, SafetyView{}, Happening{}, StripView{}, Line{}, LineRead{}, Count{}, Kept{}, WaveView{},
-		CapturesView{}, Seen{}, GoodCapture{}, Stretch{}}
+		CapturesView{}, Seen{}, GoodCapture{}, Stretch{},
+		InstrumentsView{}, Said{}, PracticeView{}, Connected{}, Practising{}}
 }

@@ -24,6 +24,18 @@ text: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "BenchInstrument".
+ */
+export interface BenchInstrument {
+id: string
+name: string
+kind: ("scope" | "generator" | "meter" | "tester")
+address: string
+words: string
+standIn: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "BenchSetting".
  */
 export interface BenchSetting {
@@ -533,6 +545,16 @@ instrument: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Connected".
+ */
+export interface Connected {
+probe: string
+second?: string
+generator: boolean
+conditions: Conditions
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Count".
  */
 export interface Count {
@@ -612,6 +634,17 @@ scope: boolean
 factor: number
 maxVolts: number
 derateHz: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "InstrumentsView".
+ */
+export interface InstrumentsView {
+instruments: BenchInstrument[]
+usual: {
+[k: string]: string
+}
+practice: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -902,6 +935,41 @@ stage: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PracticeView".
+ */
+export interface PracticeView {
+job: number
+mode: string
+on: boolean
+probe: string
+second: string
+generator: string
+here: boolean
+hidden: boolean
+fault: StandinFault
+blocks: string[]
+effects: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StandinFault".
+ */
+export interface StandinFault {
+block: string
+effect: string
+size?: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Practising".
+ */
+export interface Practising {
+fault: StandinFault
+draw: boolean
+reveal: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "ProblemDetails".
  */
 export interface ProblemDetails {
@@ -1012,6 +1080,13 @@ seconds: string
 through: string
 refused: Refusal[]
 instrument: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Said".
+ */
+export interface Said {
+text: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

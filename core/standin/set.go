@@ -1,0 +1,566 @@
+// Package standin computes what instruments would see on a set that is known by its
+// service sheet alone, in order or with a fault in it. It stands in for a set on the
+// bench: for practising, for trying things out, and for tests.
+//
+//	set, err := standin.New(plan, standin.Fault{Block: "Q204 make-up", Effect: standin.Weak})
+//	volts := set.Waveform("Q204 c", standin.Stand{On: true, Mode: "tape"}, 1e5, 20000, 0)
+//
+// The signal goes along a route stage by stage: gain, band limits of one pole on each
+// side, the level it clips at or holds, a little noise. A stage that changes the
+// signal's frequency (a mixer, a detector) makes it anew at the sheet's. What the
+// sheet does not say of a stage is taken as usual for the kind.
+package standin
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"strings"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// Effect is what a fault does.
+type Effect string
+
+// The effects. A rail that is dead has no voltage, one that is weak too little.
+const (
+	Dead       Effect = "dead"
+	Weak       Effect = "weak"
+	Distorted  Effect = "distorted"
+	Noisy      Effect = "noisy"
+	Hum        Effect = "hum"
+	Drifted    Effect = "off-frequency"
+	CuttingOut Effect = "cuts out"
+)
+
+// Effects lists them.
+var Effects = []Effect{Dead, Weak, Distorted, Noisy, Hum, Drifted, CuttingOut}
+
+// Fault is what is wrong with the set: a stage, a rail or a control, and how. Size is
+// the loss in dB of one that is weak; zero: as usual. No block: nothing is wrong.
+type Fault struct {
+	Block  string  `json:"block"`
+	Effect Effect  `json:"effect"`
+	Size   float64 `json:"size,omitempty"`
+}
+
+// Usual sizes of faults: what is clearly one, and still leaves something to see.
+const (
+	deadDB      = 70.0
+	weakDB      = 15.0
+	clipShare   = 0.45 // of the peak, on top
+	noiseShare  = 0.25 // of the signal's nominal rms
+	humShare    = 0.4
+	driftRatio  = 0.93
+	outSeconds  = 0.11 // gone, of every
+	outEvery    = 0.37
+	weakRail    = 0.6
+	lowBiasTo   = 0.25 // of a dead stage's voltage
+	hissShare   = 3e-4 // that every stage adds, of its nominal rms
+	floorVolts  = 20e-6
+	bandEdge    = 40.0 // the poles lie this factor beside the signal
+	mainsHz     = 50.0
+	usualRailUp = 10e3 // ohms of a rail to ground where the sheet says nothing
+	usualOhms   = 22e3
+)
+
+// Feed is a generator connected somewhere: level in volts rms.
+type Feed struct {
+	At    string
+	Shape quantity.Shape
+	RMS   float64
+	Hz    float64
+}
+
+// Stand is how the set stands: on, in a mode, with a generator or its own signal.
+type Stand struct {
+	On   bool
+	Mode string
+	Fed  *Feed
+}
+
+// Set is a set on the bench.
+type Set struct {
+	plan  *sheet.Plan
+	fault Fault
+	line  int // of the fault, where it is a rail or a control; else -1
+	stage int // where it is a stage; else -1
+}
+
+// New makes a set. Errors name a block or an effect that is not there.
+func New(plan *sheet.Plan, fault Fault) (*Set, error) {
+	s := &Set{plan: plan, fault: fault, line: -1, stage: -1}
+	if fault.Block == "" {
+		return s, nil
+	}
+	if !slices.Contains(Effects, fault.Effect) {
+		return nil, fmt.Errorf("%q is no effect of a fault: use dead, weak, distorted, noisy, hum, off-frequency or cuts out", string(fault.Effect))
+	}
+	if line, ok := plan.LineIndex(fault.Block); ok {
+		s.line = line
+		return s, nil
+	}
+	s.stage = slices.IndexFunc(plan.Stages, func(st sheet.PlanStage) bool { return st.Name == fault.Block })
+	if s.stage < 0 {
+		return nil, fmt.Errorf("the sheet has no stage, rail or control called %q", fault.Block)
+	}
+	return s, nil
+}
+
+// Blocks lists what can be at fault.
+func Blocks(plan *sheet.Plan) []string {
+	var out []string
+	for i := range plan.Stages {
+		out = append(out, plan.Stages[i].Name)
+	}
+	for i := range plan.Rails {
+		out = append(out, plan.Rails[i].Name)
+	}
+	for i := range plan.Controls {
+		out = append(out, plan.Controls[i].Name)
+	}
+	return out
+}
+
+// effectOn is what the fault does to a stage: its own, that of a line it needs, or of
+// an oscillator whose signal it needs. Empty: nothing.
+func (s *Set) effectOn(stage int) Effect {
+	st := &s.plan.Stages[stage]
+	if stage == s.stage {
+		return s.fault.Effect
+	}
+	if s.line >= 0 {
+		for _, line := range st.Lines {
+			if slices.Contains(s.plan.Feeds(line), s.line) {
+				switch s.fault.Effect {
+				case Weak:
+					return Distorted // its output reaches the low supply
+				case Drifted:
+					return ""
+				}
+				return s.fault.Effect
+			}
+		}
+	}
+	for _, point := range st.Signals {
+		for k := range s.plan.Stages {
+			if s.plan.Stages[k].To == point && k != stage {
+				switch e := s.effectOn(k); e {
+				case Dead, Drifted, CuttingOut, Noisy:
+					return e
+				}
+			}
+		}
+	}
+	return ""
+}
+
+// signal is a waveform on its way along a route.
+type signal struct {
+	x    []float64
+	rate float64
+	t0   float64 // of the first sample
+	hz   float64
+	rng  *rand.Rand
+
+	carries []Effect // of stages before the frequency was last changed
+}
+
+// preroll is how many samples run before the first that is given, so that the band
+// limits have settled.
+const preroll = 600
+
+// Waveform is n samples at a point, a rail or a control, at a rate (samples a second),
+// from a time on (seconds), in volts with its DC.
+func (s *Set) Waveform(at string, stand Stand, rate float64, n int, t0 float64) []float64 {
+	g := &signal{x: make([]float64, n+preroll), rate: rate, t0: t0 - preroll/rate, rng: rand.New(rand.NewPCG(math.Float64bits(t0), math.Float64bits(rate)))}
+	g.noise(floorVolts)
+	dc := 0.0
+	if stand.On {
+		dc = s.Volts(at, stand)
+		if line, ok := s.plan.LineIndex(at); ok {
+			s.ripple(g, line)
+		} else if point, ok := s.plan.PointIndex(at); ok {
+			s.come(g, point, stand)
+		}
+	}
+	out := g.x[preroll:]
+	for i := range out {
+		out[i] += dc
+	}
+	return out
+}
+
+// Hz is the frequency of the signal at a point, 0 where none comes past.
+func (s *Set) Hz(at string, stand Stand) float64 {
+	point, ok := s.plan.PointIndex(at)
+	if !ok || !stand.On {
+		return 0
+	}
+	g := &signal{x: make([]float64, preroll), rate: 1e6, rng: rand.New(rand.NewPCG(1, 1))}
+	s.come(g, point, stand)
+	return g.hz
+}
+
+func (g *signal) noise(rms float64) {
+	for i := range g.x {
+		g.x[i] += rms * g.rng.NormFloat64()
+	}
+}
+
+func (g *signal) add(rms, hz float64) {
+	for i := range g.x {
+		g.x[i] += rms * math.Sqrt2 * math.Sin(2*math.Pi*hz*(g.t0+float64(i)/g.rate))
+	}
+}
+
+// make fills in a shape of a level and a frequency.
+func (g *signal) make(shape quantity.Shape, rms, hz float64) {
+	peak, err := shape.Convert(rms, quantity.RMS, quantity.Peak)
+	if err != nil {
+		peak = rms * math.Sqrt2
+	}
+	g.hz = hz
+	for i := range g.x {
+		turn := hz * (g.t0 + float64(i)/g.rate)
+		turn -= math.Floor(turn)
+		v := math.Sin(2 * math.Pi * turn)
+		switch shape {
+		case quantity.Square:
+			v = math.Copysign(1, 0.5-turn)
+		case quantity.Triangle:
+			v = 2 / math.Pi * math.Asin(v)
+		}
+		g.x[i] = peak * v
+	}
+}
+
+// rms is the level now, without DC.
+func (g *signal) rms() float64 {
+	sum := 0.0
+	for _, v := range g.x {
+		sum += v * v
+	}
+	return math.Sqrt(sum / float64(len(g.x)))
+}
+
+func (g *signal) scale(by float64) {
+	for i := range g.x {
+		g.x[i] *= by
+	}
+}
+
+// come brings the signal along to a point; where none comes past, nothing.
+func (s *Set) come(g *signal, point int, stand Stand) {
+	route, from, to := s.way(point, stand)
+	if route == nil {
+		return
+	}
+	level := route.Levels[from]
+	rms, hz, shape := 0.0, level.Hz, level.Shape
+	if level.Known {
+		rms = quantity.Times(level.DBV)
+	}
+	if stand.Fed != nil {
+		shape = stand.Fed.Shape
+		if stand.Fed.RMS > 0 {
+			rms = stand.Fed.RMS
+		}
+		if stand.Fed.Hz > 0 {
+			hz = stand.Fed.Hz
+		}
+	}
+	if rms == 0 {
+		return
+	}
+	if hz == 0 {
+		hz = 1000
+	}
+	// Before the last change of frequency the signal runs at a rate of its own: at the
+	// scope's, a carrier of megahertz would be nothing but its alias.
+	first := from
+	for i := from; i < to; i++ {
+		if converts(route, i) {
+			first = i
+		}
+	}
+	if first == from {
+		g.make(shape, rms, hz)
+	} else {
+		early := &signal{x: make([]float64, 4*preroll), rate: perPeriod * hz, t0: g.t0, rng: g.rng}
+		early.make(shape, rms, hz)
+		for i := from; i < first; i++ {
+			s.pass(early, route, i)
+			switch e := s.effectOn(route.Stages[i]); e {
+			case Distorted, Noisy, Hum, CuttingOut: // it goes along in what the carrier carries
+				g.carries = append(g.carries, e)
+			}
+			if converts(route, i) {
+				early.rate = perPeriod * early.hz
+				early.make(route.Levels[i+1].Shape, early.rms(), early.hz)
+			}
+		}
+		g.make(quantity.Sine, early.rms(), g.rate/10) // of its level, until it is made anew
+		g.hz = early.hz
+	}
+	for i := first; i < to; i++ {
+		s.pass(g, route, i)
+	}
+}
+
+// perPeriod is how many samples a period has where a rate can be chosen.
+const perPeriod = 40
+
+// converts tells whether a stage of a route changes the signal's frequency.
+func converts(route *sheet.Route, i int) bool {
+	before, after := route.Levels[i].Hz, route.Levels[i+1].Hz
+	return before > 0 && after > 0 && math.Abs(after/before-1) > 0.01
+}
+
+// way finds the route that brings the signal to a point, and the positions on it of
+// where it begins and of the point.
+func (s *Set) way(point int, stand Stand) (route *sheet.Route, from, to int) {
+	for i := range s.plan.Routes {
+		r := &s.plan.Routes[i]
+		at, ok := r.At(point)
+		if !ok || r.Mode != stand.Mode {
+			continue
+		}
+		if stand.Fed == nil {
+			return r, 0, at
+		}
+		fed, ok := s.plan.PointIndex(stand.Fed.At)
+		if !ok {
+			continue
+		}
+		if k, ok := r.At(fed); ok && k <= at {
+			return r, k, at
+		}
+	}
+	return nil, 0, 0
+}
+
+// pass takes the signal through stage i of a route.
+func (s *Set) pass(g *signal, route *sheet.Route, i int) {
+	index := route.Stages[i]
+	stage := &s.plan.Stages[index]
+	before, after := route.Levels[i], route.Levels[i+1]
+	gain := route.Gains[i]
+	if math.IsNaN(gain) {
+		gain = 0
+	}
+	effect := s.effectOn(index)
+	nominal := 0.0 // rms behind the stage on a good set
+	if after.Known {
+		nominal = quantity.Times(after.DBV)
+	}
+	if stage.AGCdB > 0 && before.Known && g.rms() > 0 { // it holds its output down to the end of its range
+		shift := quantity.DB(g.rms(), 1) - before.DBV
+		gain += min(shift+stage.AGCdB, 0) - shift
+	}
+	changed := converts(route, i)
+	if changed || after.Stated && after.Shape != before.Shape && before.Stated {
+		hz := g.hz
+		if changed {
+			hz = g.hz * after.Hz / before.Hz
+		}
+		if effect == Drifted {
+			hz *= driftRatio
+		}
+		rms := g.rms()
+		g.make(after.Shape, rms, hz)
+	} else if effect == Drifted && before.Hz == 0 {
+		g.make(after.Shape, g.rms(), g.hz*driftRatio)
+	}
+	g.scale(quantity.Times(gain))
+	g.band()
+	if !math.IsInf(stage.ClipDBV, 0) {
+		g.clip(math.Sqrt2*quantity.Times(stage.ClipDBV), math.Sqrt2*quantity.Times(stage.ClipDBV))
+	}
+	s.spoil(g, effect, nominal)
+	if changed {
+		for _, e := range g.carries {
+			s.spoil(g, e, nominal)
+		}
+		g.carries = nil
+	}
+	g.noise(hissShare * nominal)
+}
+
+// spoil does to the signal what a fault does.
+func (s *Set) spoil(g *signal, effect Effect, nominal float64) {
+	if nominal == 0 {
+		nominal = g.rms()
+	}
+	switch effect {
+	case Dead:
+		g.scale(quantity.Times(-deadDB))
+	case Weak:
+		loss := s.fault.Size
+		if loss == 0 {
+			loss = weakDB
+		}
+		g.scale(quantity.Times(-loss))
+	case Distorted:
+		top := 0.0
+		for _, v := range g.x {
+			top = max(top, v)
+		}
+		g.clip(clipShare*top, math.Inf(1))
+	case Noisy:
+		g.noise(noiseShare * nominal)
+	case Hum:
+		g.add(humShare*nominal, 2*mainsHz)
+	case CuttingOut:
+		for i := range g.x {
+			if t := g.t0 + float64(i)/g.rate; math.Mod(t, outEvery) < outSeconds {
+				g.x[i] *= 0.003
+			}
+		}
+	}
+}
+
+func (g *signal) clip(top, bottom float64) {
+	for i, v := range g.x {
+		g.x[i] = max(-bottom, min(top, v))
+	}
+}
+
+// band passes the signal through one pole below and one above it, brought back to its
+// level at its own frequency.
+func (g *signal) band() {
+	low, high := g.hz/bandEdge, g.hz*bandEdge
+	before := g.rms()
+	a := math.Exp(-2 * math.Pi * low / g.rate)
+	b := 1.0
+	if high < g.rate/4 {
+		b = 1 - math.Exp(-2*math.Pi*high/g.rate)
+	}
+	last, pass, smooth := g.x[0], 0.0, 0.0
+	for i, v := range g.x {
+		pass = a * (pass + v - last)
+		last = v
+		smooth += b * (pass - smooth)
+		g.x[i] = smooth
+	}
+	if after := g.rms(); after > 0 {
+		g.scale(before / after)
+	}
+}
+
+// ripple puts on a line what is on it.
+func (s *Set) ripple(g *signal, line int) {
+	if line >= len(s.plan.Rails) {
+		return
+	}
+	rail := &s.plan.Rails[line]
+	hz := rail.RippleHz
+	if hz == 0 {
+		hz = 2 * mainsHz
+	}
+	const goodShare, humTimes = 0.6, 8.0 // of the most a good one has
+	pp := goodShare * rail.RippleV
+	if s.fault.Effect == Hum && slices.Contains(s.plan.Feeds(line), s.line) {
+		pp = humTimes * max(rail.RippleV, 0.002*math.Abs(rail.Volts))
+	}
+	if s.dead(line) {
+		pp = 0
+	}
+	for i := range g.x { // a sawtooth
+		turn := hz * (g.t0 + float64(i)/g.rate)
+		g.x[i] += pp * (0.5 - (turn - math.Floor(turn)))
+	}
+}
+
+// dead tells whether a line has no voltage.
+func (s *Set) dead(line int) bool {
+	return s.line >= 0 && s.fault.Effect == Dead && slices.Contains(s.plan.Feeds(line), s.line)
+}
+
+// Volts is the DC at a point, a rail or a control.
+func (s *Set) Volts(at string, stand Stand) float64 {
+	if !stand.On {
+		return 0
+	}
+	if line, ok := s.plan.LineIndex(at); ok {
+		volts := 0.0
+		if line < len(s.plan.Rails) {
+			volts = s.plan.Rails[line].Volts
+		} else {
+			volts = s.plan.Controls[line-len(s.plan.Rails)].Volts
+		}
+		switch {
+		case s.dead(line):
+			return 0.01 * volts
+		case s.fault.Effect == Weak && slices.Contains(s.plan.Feeds(line), s.line):
+			return weakRail * volts
+		}
+		return volts
+	}
+	point, ok := s.plan.PointIndex(at)
+	if !ok {
+		return 0
+	}
+	e, ok := s.plan.Expect(point, sheet.DC, stand.Mode)
+	if !ok {
+		return 0
+	}
+	volts := e.Value.SI
+	for k := range s.plan.Stages {
+		st := &s.plan.Stages[k]
+		if st.To != point {
+			continue
+		}
+		for _, line := range st.Lines {
+			if s.dead(line) {
+				return 0.01 * volts
+			}
+		}
+		if k == s.stage && s.fault.Effect != CuttingOut && strings.TrimSpace(st.Kind) == "amplifier" {
+			return lowBiasTo * volts
+		}
+	}
+	return volts
+}
+
+// Ohms is the resistance to ground at a point or a rail, with the set off. It is the
+// sheet's, or what is usual.
+func (s *Set) Ohms(at string) float64 {
+	if line, ok := s.plan.LineIndex(at); ok {
+		if line < len(s.plan.Rails) && s.plan.Rails[line].Ohms > 0 {
+			return 1.4 * s.plan.Rails[line].Ohms
+		}
+		if line >= len(s.plan.Rails) {
+			return 0.3 // a ground
+		}
+		return usualRailUp
+	}
+	if point, ok := s.plan.PointIndex(at); ok {
+		for _, e := range s.plan.Points[point].Expected {
+			if e.Quantity == sheet.Resistance {
+				return e.Value.SI
+			}
+		}
+	}
+	return usualOhms
+}
+
+// Farads is the capacitance of a reservoir by name; false where there is none.
+func (s *Set) Farads(name string) (float64, bool) {
+	i := slices.IndexFunc(s.plan.Reservoirs, func(r sheet.PlanReservoir) bool { return r.Name == name })
+	if i < 0 {
+		return 0, false
+	}
+	return s.plan.Reservoirs[i].Farads, true
+}
+
+// SourceOhms is the resistance that a probe at a point sees.
+func (s *Set) SourceOhms(at string) float64 {
+	if point, ok := s.plan.PointIndex(at); ok {
+		return s.plan.Points[point].SourceOhms
+	}
+	return 0
+}

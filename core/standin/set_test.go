@@ -1,0 +1,119 @@
+package standin
+
+import (
+	"math"
+	"testing"
+
+	"steptrace/core/sheet"
+	"steptrace/core/wave"
+)
+
+// preamp is a small set: two amplifiers and a detector, a twin of nothing.
+func preamp(t *testing.T) *sheet.Plan {
+	t.Helper()
+	s := &sheet.Sheet{Model: "test", Points: []sheet.Point{
+		{Name: "in", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "2 mV"}, {Quantity: sheet.Frequency, Value: "455 kHz"}}},
+		{Name: "mid", Expect: []sheet.Expectation{{Quantity: sheet.DC, Value: "6 V"}}},
+		{Name: "audio", Expect: []sheet.Expectation{{Quantity: sheet.Frequency, Value: "400 Hz"}}},
+		{Name: "out", Expect: []sheet.Expectation{{Quantity: sheet.DC, Value: "5 V"}}},
+	}, Stages: []sheet.Stage{
+		{Name: "if", Kind: "amplifier", From: "in", To: "mid", Gain: "40 dB", Rails: []string{"+9"}},
+		{Name: "detector", Kind: "detector", From: "mid", To: "audio", Gain: "-6 dB"},
+		{Name: "af", Kind: "amplifier", From: "audio", To: "out", Gain: "20 dB", Limit: "2 V", Rails: []string{"+9"}},
+	}, Rails: []sheet.Rail{{Name: "+9", Value: "9 V", Ripple: "20 mV", RippleFrequency: "100 Hz"}}}
+	plan, problems := s.Plan()
+	if sheet.Blocked(problems) {
+		t.Fatal(problems)
+	}
+	return plan
+}
+
+func at(t *testing.T, s *Set, point string, stand Stand, rate float64) (rms, hz, dc float64) {
+	t.Helper()
+	ch := wave.Channel{Unit: "V", Samples: s.Waveform(point, stand, rate, 40_000, 1.7)}
+	f := ch.Measure(rate, wave.Site{Mains: 50})
+	ac, _ := f.Find("ac")
+	mean, _ := f.Find("mean")
+	frequency, _ := f.Find("frequency")
+	return ac.Value, frequency.Value, mean.Value
+}
+
+// In order, every level follows from the gains: 2 mV, 200 mV, 100 mV, 1 V (to a
+// hundredth: its own noise), at the sheet's frequencies, on the sheet's DC.
+func TestInOrderTheLevelsAreTheSheets(t *testing.T) {
+	s, err := New(preamp(t), Fault{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	on := Stand{On: true}
+	for point, want := range map[string][4]float64{"in": {0.002, 455e3, 0, 1e7}, "mid": {0.2, 455e3, 6, 1e7}, "audio": {0.2 * math.Pow(10, -0.3), 400, 0, 50e3}, "out": {2 * math.Pow(10, -0.3), 400, 5, 50e3}} {
+		rms, hz, dc := at(t, s, point, on, want[3])
+		if math.Abs(rms/want[0]-1) > 0.01 || math.Abs(hz/want[1]-1) > 1e-3 || math.Abs(dc-want[2]) > 0.01 {
+			t.Errorf("%s: %g V at %g Hz on %g V", point, rms, hz, dc)
+		}
+	}
+	if rms, _, dc := at(t, s, "out", Stand{}, 50e3); rms > 1e-3 || dc != 0 && math.Abs(dc) > 1e-3 {
+		t.Errorf("off, there are %g V on %g V", rms, dc)
+	}
+	// A generator takes the place of the set's own signal; upstream of it nothing comes.
+	fed := Stand{On: true, Fed: &Feed{At: "audio", RMS: 0.05, Hz: 1000}}
+	if rms, hz, _ := at(t, s, "out", fed, 50e3); math.Abs(rms-0.5) > 0.01 || math.Abs(hz-1000) > 1 {
+		t.Errorf("50 mV fed in become %g V at %g Hz", rms, hz)
+	}
+	if rms, _, _ := at(t, s, "mid", fed, 1e7); rms > 1e-3 {
+		t.Errorf("%g V before the generator", rms)
+	}
+	// Beyond its limit it clips: no more than its peak.
+	loud := Stand{On: true, Fed: &Feed{At: "audio", RMS: 1, Hz: 1000}}
+	x := s.Waveform("out", loud, 50e3, 5000, 0)
+	for _, v := range x {
+		if math.Abs(v-5) > 2*math.Sqrt2*1.06 { // the band limits round the edges
+			t.Fatalf("%g V beyond a limit of 2 V rms", v-5)
+		}
+	}
+}
+
+// Each fault does what its name says, behind the block it is in and not before.
+func TestFaultsShowBehindTheirBlock(t *testing.T) {
+	plan := preamp(t)
+	on := Stand{On: true}
+	good, _ := New(plan, Fault{})
+	usual, _, _ := at(t, good, "out", on, 50e3)
+	before, _, _ := at(t, good, "mid", on, 1e7)
+	for _, fault := range []Fault{{"af", Dead, 0}, {"af", Weak, 17.2}, {"af", Distorted, 0}, {"af", Noisy, 0}, {"af", Hum, 0}, {"af", CuttingOut, 0}, {"+9", Dead, 0}} {
+		s, err := New(plan, fault)
+		if err != nil {
+			t.Fatal(err)
+		}
+		samples := wave.Channel{Unit: "V", Samples: s.Waveform("out", on, 50e3, 50_000, 0)}
+		ref := wave.Reference{Channel: wave.Channel{Unit: "V", Samples: good.Waveform("out", on, 50e3, 50_000, 0)}, Rate: 50e3}
+		c, ok := wave.Compare(&samples, 50e3, &ref, wave.Site{Mains: 50})
+		if !ok || len(c.Defects) == 0 {
+			t.Fatalf("%+v does not show", fault)
+		}
+		want := map[Effect]wave.DefectKind{Dead: wave.AbsentSignal, Weak: wave.LowLevel, Distorted: wave.ClippedTop, Noisy: wave.Noise, Hum: wave.HumDouble, CuttingOut: wave.CuttingOut}[fault.Effect]
+		if c.Defects[0].Kind != want {
+			t.Errorf("%+v shows as %s", fault, c.Defects[0].Kind)
+		}
+		if rms, _, _ := at(t, s, "mid", on, 1e7); fault.Block == "af" && math.Abs(rms/before-1) > 0.01 {
+			t.Errorf("%+v shows before it: %g V", fault, rms)
+		}
+		if fault.Effect == Weak {
+			if rms, _, _ := at(t, s, "out", on, 50e3); math.Abs(20*math.Log10(usual/rms)-17.2) > 0.1 {
+				t.Errorf("17.2 dB less are %g V of %g V", rms, usual)
+			}
+		}
+	}
+	dead, _ := New(plan, Fault{"+9", Dead, 0})
+	if v := dead.Volts("+9", on); math.Abs(v) > 0.1 {
+		t.Errorf("a dead rail has %g V", v)
+	}
+	if v := dead.Volts("mid", on); math.Abs(v) > 0.1 {
+		t.Errorf("without its rail a stage has %g V", v)
+	}
+	for _, bad := range []Fault{{"no such", Dead, 0}, {"af", "sad", 0}} {
+		if _, err := New(plan, bad); err == nil {
+			t.Errorf("%+v is taken", bad)
+		}
+	}
+}

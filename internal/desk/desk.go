@@ -1,0 +1,129 @@
+// Package desk is a bench of simulated instruments: servers on this machine's own
+// loopback that speak the messages real ones do (IEEE 488.2, SCPI-99), connected to a
+// simulated set (core/standin). Where the probe and the generator are connected is
+// told to the desk, as hands would do it.
+package desk
+
+import (
+	"errors"
+	"net"
+	"sync"
+	"time"
+
+	"steptrace/core/sheet"
+	"steptrace/core/standin"
+	"steptrace/internal/instrument"
+)
+
+// Hands is what hands have done: which job's set is on the desk and how it is set,
+// where the tip of the probe and the second one are, where the generator is connected.
+type Hands struct {
+	Job       int    `json:"job"`
+	Mode      string `json:"mode"`
+	On        bool   `json:"on"`
+	Probe     string `json:"probe"`
+	Second    string `json:"second"`
+	Generator string `json:"generator"`
+}
+
+// Desk is the bench.
+type Desk struct {
+	mu        sync.Mutex
+	hands     Hands
+	fault     standin.Fault
+	set       *standin.Set // nil: nothing is connected
+	generator output
+	began     time.Time
+	listeners []net.Listener
+	serving   sync.WaitGroup
+	conns     map[net.Conn]bool
+	closed    bool
+}
+
+// output is how the generator is set.
+type output struct {
+	shape   string
+	hz, rms float64
+	on      bool
+}
+
+// Start opens the instruments on free ports of the loopback, and gives what a bench of
+// instruments needs to reach them.
+func Start() (*Desk, []instrument.Instrument, error) {
+	d := &Desk{began: time.Now(), generator: output{shape: "SIN", hz: 1000, rms: 0.01}, conns: map[net.Conn]bool{}}
+	var list []instrument.Instrument
+	for _, x := range []struct {
+		kind instrument.Kind
+		name string
+		make func() device
+	}{
+		{instrument.Scope, "practice scope", func() device { return newScope(d) }},
+		{instrument.Generator, "practice generator", func() device { return generator{d} }},
+		{instrument.Meter, "practice meter", func() device { return meter{d} }},
+		{instrument.Tester, "practice tester", func() device { return tester{d} }},
+	} {
+		l, err := net.Listen("tcp", "127.0.0.1:0")
+		if err != nil {
+			return nil, nil, errors.Join(err, d.Close())
+		}
+		d.listeners = append(d.listeners, l)
+		device := x.make()
+		d.serving.Go(func() { d.serve(l, device) })
+		list = append(list, instrument.Instrument{ID: "practice-" + string(x.kind), Name: x.name, Kind: x.kind, Address: l.Addr().String(), Words: instrument.Usual(x.kind), StandIn: true})
+	}
+	return d, list, nil
+}
+
+// Close takes all instruments down; a second time does nothing.
+func (d *Desk) Close() error {
+	d.mu.Lock()
+	if d.closed {
+		d.mu.Unlock()
+		return nil
+	}
+	d.closed = true
+	for c := range d.conns {
+		_ = c.Close()
+	}
+	d.mu.Unlock()
+	var err error
+	for _, l := range d.listeners {
+		err = errors.Join(err, l.Close())
+	}
+	d.serving.Wait()
+	return err
+}
+
+// Connect puts a set with a fault on the desk, with the hands as they are then.
+func (d *Desk) Connect(plan *sheet.Plan, fault standin.Fault, hands Hands) error {
+	set, err := standin.New(plan, fault)
+	if err != nil {
+		return err
+	}
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	d.set, d.fault, d.hands = set, fault, hands
+	return nil
+}
+
+// Hands tells how things stand, and what is wrong with the set.
+func (d *Desk) Hands() (Hands, standin.Fault) {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	return d.hands, d.fault
+}
+
+// stand is how the set stands now, with what the generator gives.
+func (d *Desk) stand() standin.Stand {
+	s := standin.Stand{On: d.hands.On, Mode: d.hands.Mode}
+	if d.hands.Generator != "" {
+		s.Fed = &standin.Feed{At: d.hands.Generator, Shape: shapes[d.generator.shape], RMS: d.generator.rms, Hz: d.generator.hz}
+		if !d.generator.on {
+			s.Fed.RMS = 1e-12 // connected, and silent
+		}
+	}
+	return s
+}
+
+// now is the time on the desk, in seconds.
+func (d *Desk) now() float64 { return time.Since(d.began).Seconds() }

@@ -1,0 +1,350 @@
+package server
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"steptrace/core/job"
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+	"steptrace/core/wave"
+	"steptrace/internal/instrument"
+	"steptrace/internal/store"
+)
+
+// Instruments readies the instruments that were kept.
+func (s *Server) Instruments(ctx context.Context) error {
+	list, err := s.store.Instruments(ctx)
+	for _, in := range list {
+		s.bench.Put(in)
+	}
+	return err
+}
+
+// InstrumentsView is all instruments, the table of messages that each kind begins with,
+// and whether there is a practice bench.
+type InstrumentsView struct {
+	Instruments []instrument.Instrument    `json:"instruments"`
+	Usual       map[instrument.Kind]string `json:"usual"`
+	Practice    bool                       `json:"practice"`
+}
+
+func (s *Server) instruments(*http.Request) (InstrumentsView, error) {
+	v := InstrumentsView{Instruments: s.bench.List(), Usual: map[instrument.Kind]string{}, Practice: s.practice != nil}
+	if v.Instruments == nil {
+		v.Instruments = []instrument.Instrument{}
+	}
+	for _, kind := range instrument.Kinds {
+		v.Usual[kind] = instrument.Usual(kind)
+	}
+	return v, nil
+}
+
+// own refuses to change a stand-in.
+func (s *Server) own(id string) error {
+	for _, in := range s.bench.List() {
+		if in.ID == id && in.StandIn {
+			return problem(http.StatusUnprocessableEntity, "A stand-in", "The practice instruments come with the program. Add one of your own instead.")
+		}
+	}
+	return nil
+}
+
+func (s *Server) putInstrument(r *http.Request, req instrument.Instrument) (InstrumentsView, error) {
+	req.ID, req.StandIn = chi.URLParam(r, "id"), false
+	req.Name, req.Address = strings.TrimSpace(req.Name), strings.TrimSpace(req.Address)
+	err := sent(req.ID)
+	if err == nil {
+		err = s.own(req.ID)
+	}
+	if err != nil {
+		return InstrumentsView{}, err
+	}
+	if err := req.Check(); err != nil {
+		return InstrumentsView{}, problem(http.StatusUnprocessableEntity, "Not an instrument", err.Error())
+	}
+	const most = 50
+	if len(s.bench.List()) >= most {
+		return InstrumentsView{}, problem(http.StatusUnprocessableEntity, "Too many", fmt.Sprintf("A bench has up to %d instruments.", most))
+	}
+	if err := s.store.PutInstrument(r.Context(), req); err != nil {
+		return InstrumentsView{}, err
+	}
+	s.bench.Put(req)
+	return s.instruments(r)
+}
+
+func (s *Server) removeInstrument(r *http.Request, _ Nothing) (InstrumentsView, error) {
+	id := chi.URLParam(r, "id")
+	err := s.own(id)
+	if err == nil {
+		err = s.store.RemoveInstrument(r.Context(), id)
+	}
+	if err != nil {
+		return InstrumentsView{}, err
+	}
+	s.bench.Remove(id)
+	return s.instruments(r)
+}
+
+// Said is what an instrument answered.
+type Said struct {
+	Text string `json:"text"`
+}
+
+func (s *Server) identify(r *http.Request, _ Nothing) (Said, error) {
+	id := chi.URLParam(r, "id")
+	if !slices.ContainsFunc(s.bench.List(), func(in instrument.Instrument) bool { return in.ID == id }) {
+		return Said{}, store.ErrNotFound
+	}
+	text, err := s.bench.Identify(r.Context(), id)
+	return Said{text}, err
+}
+
+// first gives the first instrument of a kind.
+func (s *Server) first(kind instrument.Kind) (instrument.Instrument, error) {
+	in, ok := s.bench.First(kind)
+	if !ok {
+		return in, problem(http.StatusUnprocessableEntity, "No "+string(kind), fmt.Sprintf("No %s is known. Add yours under Instruments, with its address in the network.", kind))
+	}
+	return in, nil
+}
+
+// taking is a reading that is being taken by an instrument.
+type taking struct {
+	trace.Case
+	req      Typed
+	text     string // the reading as it is typed
+	settings string
+	capture  *job.Capture // nil: a plain value
+	read     *wave.Capture
+}
+
+// takeReading has an instrument take what is aimed at, and logs it: a signal by the
+// scope, with the capture; everything else by the meter.
+func (s *Server) takeReading(r *http.Request, req Typed) (JobView, error) {
+	base, err := s.tracing(r)
+	if err != nil {
+		return JobView{}, err
+	}
+	if err := sent(req.ID); err != nil {
+		return JobView{}, err
+	}
+	c, err := req.Conditions.under(base)
+	if err != nil {
+		return JobView{}, err
+	}
+	number, err := intParam(r, "number")
+	if err != nil {
+		return JobView{}, err
+	}
+	if err := s.practiceReady(number, c, req.Point); err != nil {
+		return JobView{}, err
+	}
+	t := &taking{Case: c, req: req}
+	q := cmp.Or(req.Quantity, sheet.AC)
+	in := trace.InstrumentFor(c.Instrument)
+	switch {
+	case q != sheet.AC && q != sheet.DC && q != sheet.Frequency && q != sheet.Resistance:
+		err = problem(http.StatusUnprocessableEntity, "Not by an instrument", "This is typed in, not taken by an instrument.")
+	case in.Scope && (q == sheet.AC || q == sheet.Frequency):
+		err = s.byScope(r.Context(), t, in, q)
+	default:
+		err = s.byMeter(r.Context(), t, q)
+	}
+	if err != nil {
+		return JobView{}, err
+	}
+	t.settings = strings.Join(append([]string{t.settings}, s.fed(number)...), "; ")
+	req.Text, req.Settings, req.Quantity = t.text, t.settings, q
+	if t.capture != nil {
+		req.Capture, t.capture.Settings = t.capture.ID, t.settings
+	}
+	reading, err := req.take(c)
+	if err != nil {
+		return JobView{}, err
+	}
+	reading.ID, reading.Taken = req.ID, time.Now()
+	return s.change(r, func(number int) error {
+		if t.capture == nil {
+			return s.store.Log(r.Context(), number, reading)
+		}
+		return s.store.Take(r.Context(), number, t.capture, t.read, reading)
+	})
+}
+
+// byScope takes a capture: long and fine enough for what is due, its range made to fit.
+func (s *Server) byScope(ctx context.Context, t *taking, in trace.Instrument, q sheet.Quantity) error {
+	scope, err := s.first(instrument.Scope)
+	if err != nil {
+		return err
+	}
+	asked := trace.Reading{Point: t.req.Point, Mode: t.Route.Mode, Injected: t.Injected, Instrument: t.Instrument}
+	due, _, known := t.Due(asked)
+	var ref *wave.Reference
+	site := wave.Site{Mains: wave.MainsHz}
+	peakPeak := 0.0
+	if known {
+		if pp, err := due.Shape.Convert(due.RMS, quantity.RMS, quantity.PeakPeak); err == nil {
+			peakPeak = pp
+		}
+		for _, rail := range due.Rails {
+			site.Rails = append(site.Rails, wave.Rail{Name: rail.Name, Volts: rail.Volts})
+		}
+		site.LowDB, site.HighDB = due.LowDB, due.HighDB
+	}
+	view := instrument.View{Channels: []instrument.Channel{{Factor: in.Factor}}}
+	view.Seconds, view.Points, view.Channels[0].Volts = wave.ViewOf(due.Hz, peakPeak)
+	var taken instrument.Taken
+	const tries = 5
+	for range tries {
+		if taken, err = s.bench.Capture(ctx, scope.ID, view); err != nil {
+			return err
+		}
+		better, fits := wave.Fits(taken.Samples[0], view.Channels[0].Volts)
+		if fits {
+			break
+		}
+		view.Channels[0].Volts = better
+	}
+	data := wave.Table(taken.Interval, taken.Samples)
+	if t.read, err = wave.Read(data, wave.Options{}); err != nil {
+		return problem(http.StatusBadGateway, "Not a waveform", scope.Name+" sent what is no waveform: "+err.Error())
+	}
+	ch := &t.read.Channels[0]
+	figures := ch.Measure(t.read.Rate, site)
+	var compared *wave.Comparison
+	if known && peakPeak > 0 && due.Hz > 0 {
+		if made, err := (wave.Description{Shape: due.Shape, PeakPeak: peakPeak, Hz: due.Hz}).Reference(t.read.Rate); err == nil {
+			ref = &made
+		}
+	}
+	if ref != nil {
+		if c, ok := wave.Compare(ch, t.read.Rate, ref, site); ok {
+			compared = &c
+		}
+	}
+	t.text = figures.Reading(compared)
+	switch _, rail := t.Plan.RailIndex(t.req.Point); {
+	case q == sheet.Frequency:
+		f, ok := figures.Find("frequency")
+		if !ok {
+			return problem(http.StatusUnprocessableEntity, "No frequency", "Nothing that repeats is there, so that no frequency can be read. Type none if nothing is heard or seen.")
+		}
+		t.text = f.Reading
+	case rail: // its ripple
+		f, _ := figures.Find("pp")
+		t.text = f.Reading
+	}
+	t.settings = taken.Settings
+	t.capture = &job.Capture{ID: "c" + t.req.ID, Name: strings.ReplaceAll(scope.Name, " ", "-") + ".csv", Points: []string{t.req.Point}, Mode: t.Route.Mode,
+		Injected: t.Injected, Instrument: t.Instrument, Taken: time.Now(), Data: data}
+	return t.capture.Check(t.Plan)
+}
+
+// forms are how a meter's values are typed.
+var forms = map[sheet.Quantity]struct{ what, form string }{
+	sheet.AC: {"ac", "%.5g Vrms"}, sheet.DC: {"dc", "%.5g V dc"}, sheet.Frequency: {"frequency", "%.7g Hz"}, sheet.Resistance: {"resistance", "%.5g ohm"},
+}
+
+func (s *Server) byMeter(ctx context.Context, t *taking, q sheet.Quantity) error {
+	meter, err := s.first(instrument.Meter)
+	if err != nil {
+		return err
+	}
+	if q == sheet.Resistance && t.Power.Live() {
+		return problem(http.StatusUnprocessableEntity, "Live", "Ohms are read with the set off, unplugged and discharged, and this set is live. Switch it off first, and say so under its power state.")
+	}
+	x, err := s.bench.Measure(ctx, meter.ID, forms[q].what)
+	if err != nil {
+		return err
+	}
+	t.text, t.settings = fmt.Sprintf(forms[q].form, x), meter.Name
+	return nil
+}
+
+// fed is how the generator was last set for a job.
+func (s *Server) fed(number int) []string {
+	s.feeding.mu.Lock()
+	defer s.feeding.mu.Unlock()
+	if text := s.feeding.settings[number]; text != "" {
+		return []string{text}
+	}
+	return nil
+}
+
+// feed sets the generator to what is fed in: level and frequency as they are set, or the
+// sheet's own.
+func (s *Server) feed(r *http.Request, req Conditions) (Said, error) {
+	base, err := s.tracing(r)
+	if err != nil {
+		return Said{}, err
+	}
+	number, err := intParam(r, "number")
+	if err != nil {
+		return Said{}, err
+	}
+	c, err := req.under(base)
+	if err != nil {
+		return Said{}, err
+	}
+	generator, err := s.first(instrument.Generator)
+	if err != nil {
+		return Said{}, err
+	}
+	from := 0
+	if c.Injected != nil {
+		if c.Injected.Touch {
+			return Said{}, problem(http.StatusUnprocessableEntity, "A touch", "A touch is made with a finger or the tip. Choose a level and a frequency to use the generator.")
+		}
+		point, _ := c.Plan.PointIndex(c.Injected.At)
+		at, ok := c.Route.At(point)
+		if !ok {
+			return Said{}, problem(http.StatusUnprocessableEntity, "Not on this route", c.Injected.At+" is not on the route being traced: its level and frequency are not known. Set the generator by hand.")
+		}
+		from = at
+	}
+	level := c.Route.Levels[from]
+	fed := instrument.Fed{Shape: shapeWords[level.Shape], Hz: level.Hz}
+	if level.Known {
+		fed.RMS = quantity.Times(level.DBV)
+	}
+	if c.Injected != nil {
+		fed.RMS, fed.Hz = cmp.Or(c.Injected.Level, fed.RMS), cmp.Or(c.Injected.Hz, fed.Hz)
+	}
+	if fed.RMS == 0 || fed.Hz == 0 {
+		return Said{}, problem(http.StatusUnprocessableEntity, "Not known", "The sheet gives no level or no frequency here. Say what is to be fed in (key i), then set the generator again.")
+	}
+	if fed.Shape == "" {
+		fed.Shape = shapeWords[quantity.Sine]
+	}
+	settings, err := s.bench.Feed(r.Context(), generator.ID, &fed)
+	if err != nil {
+		return Said{}, err
+	}
+	s.feeding.mu.Lock()
+	defer s.feeding.mu.Unlock()
+	s.feeding.settings[number] = settings
+	return Said{settings}, nil
+}
+
+// shapeWords are the names of shapes to a generator (SCPI-99).
+var shapeWords = map[quantity.Shape]string{quantity.Sine: "SIN", quantity.Square: "SQU", quantity.Triangle: "TRI"}
+
+// troubled turns what an instrument did not do into a problem.
+func troubled(err error) *ProblemDetails {
+	var t *instrument.Trouble
+	if errors.As(err, &t) {
+		return problem(http.StatusBadGateway, "The instrument", t.Error()+".")
+	}
+	return nil
+}

@@ -1,0 +1,200 @@
+package server
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"net/http"
+	"sync"
+
+	"steptrace/core/standin"
+	"steptrace/core/trace"
+	"steptrace/internal/desk"
+	"steptrace/internal/instrument"
+)
+
+// practice is a bench of simulated instruments, and what is wrong with the simulated
+// set of each job.
+type practice struct {
+	desk   *desk.Desk
+	mu     sync.Mutex
+	faults map[int]standin.Fault
+	hidden map[int]bool
+}
+
+// Practise lets a bench of stand-ins be used, with the faults that the sets of some jobs
+// have; they are not told.
+func (s *Server) Practise(d *desk.Desk, list []instrument.Instrument, faults map[int]standin.Fault) {
+	s.practice = &practice{desk: d, faults: map[int]standin.Fault{}, hidden: map[int]bool{}}
+	for number, f := range faults {
+		s.practice.faults[number], s.practice.hidden[number] = f, true
+	}
+	for _, in := range list {
+		s.bench.Put(in)
+	}
+}
+
+// PracticeView is how the practice bench stands for a job. Here: it is this job's set
+// that is on it. The fault is told unless it is hidden.
+type PracticeView struct {
+	desk.Hands
+	Here    bool             `json:"here"`
+	Hidden  bool             `json:"hidden"`
+	Fault   standin.Fault    `json:"fault"`
+	Blocks  []string         `json:"blocks"`
+	Effects []standin.Effect `json:"effects"`
+}
+
+func noPractice() error {
+	return problem(http.StatusNotFound, "No practice bench", "This Step Trace runs without the simulated instruments. Start it with -practice, or with the demo.")
+}
+
+func (s *Server) practiceView(number int, c trace.Case) PracticeView {
+	p := s.practice
+	hands, _ := p.desk.Hands()
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	v := PracticeView{Hands: hands, Here: hands.Job == number, Hidden: p.hidden[number], Blocks: standin.Blocks(c.Plan), Effects: standin.Effects}
+	if !v.Hidden {
+		v.Fault = p.faults[number]
+	}
+	return v
+}
+
+func (s *Server) seePractice(r *http.Request) (PracticeView, error) {
+	if s.practice == nil {
+		return PracticeView{}, noPractice()
+	}
+	c, err := s.tracing(r)
+	if err != nil {
+		return PracticeView{}, err
+	}
+	number, err := intParam(r, "number")
+	return s.practiceView(number, c), err
+}
+
+// Connected is where hands put the probes: at points, rails or controls, and the
+// generator where the conditions feed in. Generator: it is connected; otherwise the set
+// has its own signal.
+type Connected struct {
+	Probe      string     `json:"probe"`
+	Second     string     `json:"second,omitempty"`
+	Generator  bool       `json:"generator"`
+	Conditions Conditions `json:"conditions"`
+}
+
+func (s *Server) connect(r *http.Request, req Connected) (PracticeView, error) {
+	if s.practice == nil {
+		return PracticeView{}, noPractice()
+	}
+	base, err := s.tracing(r)
+	if err != nil {
+		return PracticeView{}, err
+	}
+	number, err := intParam(r, "number")
+	if err != nil {
+		return PracticeView{}, err
+	}
+	c, err := req.Conditions.under(base)
+	if err != nil {
+		return PracticeView{}, err
+	}
+	hands := desk.Hands{Job: number, Mode: c.Route.Mode, On: on(c), Second: req.Second}
+	for _, place := range []struct {
+		name string
+		to   *string
+	}{{req.Probe, &hands.Probe}, {req.Second, &hands.Second}} {
+		if place.name == "" {
+			continue
+		}
+		*place.to = place.name
+		point, isPoint := c.Plan.PointIndex(place.name)
+		if isPoint {
+			*place.to = c.Plan.Points[point].Name
+		} else if _, line := c.Plan.LineIndex(place.name); !line {
+			return PracticeView{}, &trace.UnknownPoint{Name: place.name}
+		}
+	}
+	if req.Generator {
+		hands.Generator = c.Plan.Points[c.Route.Points[0]].Name
+		if c.Injected != nil {
+			hands.Generator = c.Injected.At
+		}
+	}
+	p := s.practice
+	p.mu.Lock()
+	fault := p.faults[number]
+	p.mu.Unlock()
+	if err := p.desk.Connect(c.Plan, fault, hands); err != nil {
+		return PracticeView{}, problem(http.StatusUnprocessableEntity, "No such fault", err.Error()+". The sheet has changed: choose another fault for practice.")
+	}
+	return s.practiceView(number, c), nil
+}
+
+// on tells whether the set is on: where nothing was said it is taken for on.
+func on(c trace.Case) bool { return c.Power == trace.PowerOn || c.Power == trace.PowerUnsaid }
+
+// practiceReady sees to it that a reading that stand-ins are to take is of the job's own
+// set, as it stands now, with the probe where it is said to be.
+func (s *Server) practiceReady(number int, c trace.Case, point string) error {
+	scope, _ := s.bench.First(instrument.Scope)
+	meter, _ := s.bench.First(instrument.Meter)
+	if s.practice == nil || !scope.StandIn || !meter.StandIn {
+		return nil
+	}
+	p := s.practice
+	hands, fault := p.desk.Hands()
+	if hands.Job != number || hands.Probe != point {
+		where := "nowhere"
+		if hands.Job == number && hands.Probe != "" {
+			where = "on " + hands.Probe
+		}
+		return problem(http.StatusUnprocessableEntity, "The practice probe", fmt.Sprintf("The practice probe is %s. Put it on %s first (key b), as hands would.", where, point))
+	}
+	hands.Mode, hands.On = c.Route.Mode, on(c)
+	return p.desk.Connect(c.Plan, fault, hands)
+}
+
+// Practising chooses what is wrong with the simulated set: a fault, or one that is drawn
+// and not told; or tells it.
+type Practising struct {
+	Fault  standin.Fault `json:"fault"`
+	Draw   bool          `json:"draw"`
+	Reveal bool          `json:"reveal"`
+}
+
+func (s *Server) choosePractice(r *http.Request, req Practising) (PracticeView, error) {
+	if s.practice == nil {
+		return PracticeView{}, noPractice()
+	}
+	c, err := s.tracing(r)
+	if err != nil {
+		return PracticeView{}, err
+	}
+	number, err := intParam(r, "number")
+	if err != nil {
+		return PracticeView{}, err
+	}
+	p := s.practice
+	fault, hidden := req.Fault, false
+	p.mu.Lock()
+	if req.Reveal {
+		fault = p.faults[number]
+	}
+	p.mu.Unlock()
+	if req.Draw { // what the route being traced has: what is traced is to be found there
+		stage := &c.Plan.Stages[c.Route.Stages[rand.IntN(len(c.Route.Stages))]]
+		fault, hidden = standin.Fault{Block: stage.Name, Effect: standin.Effects[rand.IntN(len(standin.Effects))]}, true
+	}
+	if _, err := standin.New(c.Plan, fault); err != nil {
+		return PracticeView{}, problem(http.StatusUnprocessableEntity, "No such fault", err.Error())
+	}
+	p.mu.Lock()
+	p.faults[number], p.hidden[number] = fault, hidden
+	p.mu.Unlock()
+	if hands, _ := p.desk.Hands(); hands.Job == number {
+		if err := p.desk.Connect(c.Plan, fault, hands); err != nil {
+			return PracticeView{}, err
+		}
+	}
+	return s.practiceView(number, c), nil
+}
