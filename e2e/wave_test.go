@@ -5,6 +5,10 @@ import (
 	"math"
 	"strings"
 	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+
+	"steptrace/e2e/browser"
 )
 
 // A captured waveform is dropped on the bench; what it does not say is asked for
@@ -24,7 +28,7 @@ func TestAWaveformIsDroppedAndTakenAsTheReading(t *testing.T) {
 	must(t, tab.Until(drop("scope.csv", table.String())), tab.See("neither times nor an interval are given"), tab.Write("Between samples", "20 us"), tab.Button("Read it so"))
 	must(t, tab.See("1 channel of 2000 samples, 50000 samples a second"), tab.See("sine fit after IEEE 1057"), tab.See("1 kHz"), tab.Until(`document.querySelector('svg[aria-label="CH1, tone"] path') !== null`))
 	must(t, tab.Until(`[...document.querySelectorAll('[aria-label=Figures] tr')].find((r) => r.innerText.startsWith('rms without DC')).querySelector('button').click() === undefined`))
-	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Until(`document.querySelector('#entry').value === '0.173948 Vrms'`), tab.See("low, −17.2 dB"), tab.Click("#entry"), tab.Keys("\r"), tab.Until(evidence+` === 5`))
+	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Until(`document.querySelector('#entry').value === '0.173948 Vrms'`), tab.See("low, −17.2 dB"), tab.Click("#entry"), tab.Keys("\r"), tab.Until(evidence+` === 6`))
 }
 
 // Against what the sheet has at the aimed point the defect is named, with its
@@ -40,5 +44,41 @@ func TestAClippedWaveformIsNamed(t *testing.T) {
 	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.Until(`document.querySelector('label[for=entry]').innerText === 'Q206 c'`))
 	must(t, tab.Until(fmt.Sprintf(`(() => { const d = new DataTransfer(); d.items.add(new File([%q], 'top.csv')); window.dispatchEvent(new DragEvent('drop', { dataTransfer: d, cancelable: true })); return true })()`, table.String())))
 	must(t, tab.See("Against the sheet: a sine of 3.56 Vpp, 1 kHz"), tab.See("clipped on top"), tab.See("a leaky coupling capacitor"), tab.Button("log “distorted” at Q206 c"))
-	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Until(`document.querySelector('#entry').value === 'distorted'`), tab.Click("#entry"), tab.Keys("\r"), tab.Until(evidence+` === 5`))
+	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Until(`document.querySelector('#entry').value === 'distorted'`), tab.Click("#entry"), tab.Keys("\r"), tab.Until(evidence+` === 6`))
+}
+
+// A demo set is traced live, by keys alone: hands put the probe there (b), the generator
+// is set (e), the instrument takes the reading (t), until the stage is found; the
+// captures stand one under the other afterwards.
+func TestADemoSetIsTracedLive(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	aim := `document.querySelector('label[for=entry]').innerText`
+	practice := `document.querySelector('[data-test=practice]').innerText`
+	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.See("take it"), tab.Keys("t"), tab.See("The practice probe is nowhere. Put it on Q206 c first (key b), as hands would."))
+	for n := range 8 {
+		found, err := browser.Ask[bool](tab, `document.querySelector('[data-test=headline]') !== null && document.body.innerText.includes('Found')`)
+		must(t, err)
+		if found {
+			break
+		}
+		must(t, tab.Keys("b"), tab.Until(practice+`.includes('probe on ' + `+aim+`)`), tab.Keys("e"), tab.Until(practice+`.includes('sine, 1 kHz, 2 mV')`), tab.Keys("t"), tab.Until(fmt.Sprintf(evidence+" === %d", 6+n)))
+	}
+	must(t, tab.See("Q204 make-up"), tab.Until(`document.querySelector('[data-test=headline]').innerText.includes('Q204 make-up')`))
+	must(t, tab.Keys("g6"), tab.See("In the order of the route"), tab.Until(`document.querySelectorAll('[aria-label=Captures] li').length >= 2`), tab.See("Against the sheet"))
+	must(t, tab.Click(`[aria-label=Captures] li:nth-child(1) button`), tab.Click(`[aria-label=Captures] li:nth-child(2) [aria-label^=Stack]`), tab.Until(`document.querySelectorAll('svg[aria-label$=", tone"] path').length >= 4`))
+	must(t, tab.Keys("a"), tab.Keys("b"), tab.See("time between"), tab.See("as one period"))
+	must(t, tab.Keys("+"), tab.Keys("+"), tab.Keys(kb.ArrowRight), tab.Keys(kb.Home), tab.Keys(kb.End), tab.Keys(kb.ArrowDown), tab.See("What is left when"), tab.Keys("s"), tab.Until(`document.querySelector('svg[aria-label=Spectrum] path') !== null`))
+}
+
+// A fault that is drawn and not told is told when asked for; a second scope that is off
+// is named with its address, and logs nothing.
+func TestInstrumentsAreListedAndAsked(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.See("take it"), tab.Keys("l"), tab.See("practice scope"), tab.Button("ask it"), tab.See("Step Trace,practice scope,0,1"))
+	must(t, tab.Button("Draw a fault, do not tell"), tab.See("Something is wrong with it, and is not told."), tab.Button("Tell it"), tab.Until(`!document.body.innerText.includes('is not told')`))
+	must(t, tab.Button("Add one"), tab.Write("Name", "old scope"), tab.Write("Address in the network", "127.0.0.1"), tab.Button("Keep"), tab.See("is no address: write the host and the port"))
+	must(t, tab.Write("Address in the network", "127.0.0.1:9"), tab.Button("Keep"), tab.See("127.0.0.1:9"), tab.Keys("\x1b"), tab.Until(`document.querySelector('dialog[open]') === null`))
+	must(t, tab.Keys("t"), tab.See("old scope: nothing answers at 127.0.0.1:9"), tab.Until(evidence+" === 5"))
 }

@@ -6,10 +6,12 @@ package desk
 
 import (
 	"errors"
+	"fmt"
 	"net"
 	"sync"
 	"time"
 
+	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 	"steptrace/core/standin"
 	"steptrace/internal/instrument"
@@ -104,6 +106,17 @@ func (d *Desk) Connect(plan *sheet.Plan, fault standin.Fault, hands Hands) error
 	defer d.mu.Unlock()
 	d.set, d.fault, d.hands = set, fault, hands
 	return nil
+}
+
+// Generating says how the generator is set.
+func (d *Desk) Generating() string {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	g := d.generator
+	if !g.on {
+		return "off"
+	}
+	return fmt.Sprintf("%s, %s, %s", shapes[g.shape], quantity.Rounded(g.hz, quantity.Hertz), quantity.Rounded(g.rms, quantity.Volt))
 }
 
 // Hands tells how things stand, and what is wrong with the set.

@@ -37,11 +37,12 @@ func (s *Server) Practise(d *desk.Desk, list []instrument.Instrument, faults map
 // that is on it. The fault is told unless it is hidden.
 type PracticeView struct {
 	desk.Hands
-	Here    bool             `json:"here"`
-	Hidden  bool             `json:"hidden"`
-	Fault   standin.Fault    `json:"fault"`
-	Blocks  []string         `json:"blocks"`
-	Effects []standin.Effect `json:"effects"`
+	Generating string           `json:"generating"` // how the generator is set
+	Here       bool             `json:"here"`
+	Hidden     bool             `json:"hidden"`
+	Fault      standin.Fault    `json:"fault"`
+	Blocks     []string         `json:"blocks"`
+	Effects    []standin.Effect `json:"effects"`
 }
 
 func noPractice() error {
@@ -53,7 +54,7 @@ func (s *Server) practiceView(number int, c trace.Case) PracticeView {
 	hands, _ := p.desk.Hands()
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	v := PracticeView{Hands: hands, Here: hands.Job == number, Hidden: p.hidden[number], Blocks: standin.Blocks(c.Plan), Effects: standin.Effects}
+	v := PracticeView{Hands: hands, Generating: p.desk.Generating(), Here: hands.Job == number, Hidden: p.hidden[number], Blocks: standin.Blocks(c.Plan), Effects: standin.Effects}
 	if !v.Hidden {
 		v.Fault = p.faults[number]
 	}

@@ -1,11 +1,14 @@
 // The only module that talks to the server.
 import type {
+  BenchInstrument,
   CapturesView,
   Check,
   Conditions,
+  Connected,
   Count,
   Echo,
   Happening,
+  InstrumentsView,
   IntakeView,
   JobView,
   Kept,
@@ -16,9 +19,12 @@ import type {
   Noted,
   Opened,
   Outcome,
+  PracticeView,
+  Practising,
   ProblemDetails,
   BenchSetting,
   SafetyView,
+  Said,
   SavedSheet,
   Seen,
   SheetList,
@@ -106,6 +112,17 @@ const ofCaptured = (number: number, what: string, c: Captured) =>
     .join('')}`;
 
 export const api = {
+  instruments: () => call<InstrumentsView>('GET', 'instruments'),
+  putInstrument: (instrument: BenchInstrument) =>
+    send<InstrumentsView>('PUT', `instruments/${encodeURIComponent(instrument.id)}`, instrument),
+  removeInstrument: (id: string) => send<InstrumentsView>('POST', `instruments/${encodeURIComponent(id)}/remove`, {}),
+  identify: (id: string) => send<Said>('POST', `instruments/${encodeURIComponent(id)}/identify`, {}),
+  /** Has an instrument take what is aimed at, and logs it. */
+  take: (number: number, typed: Typed) => send<JobView>('POST', `jobs/${number}/take`, typed),
+  feed: (number: number, conditions: Conditions) => send<Said>('POST', `jobs/${number}/feed`, conditions),
+  practice: (number: number) => call<PracticeView>('GET', `jobs/${number}/practice`),
+  practise: (number: number, how: Practising) => send<PracticeView>('POST', `jobs/${number}/practice`, how),
+  hands: (number: number, connected: Connected) => send<PracticeView>('POST', `jobs/${number}/hands`, connected),
   captures: (number: number) => call<CapturesView>('GET', `jobs/${number}/captures`),
   /** What is in a captured waveform, compared with what is due at the points of its channels. */
   readCapture: (number: number, file: Blob, capture: Captured) =>

@@ -944,6 +944,7 @@ on: boolean
 probe: string
 second: string
 generator: string
+generating: string
 here: boolean
 hidden: boolean
 fault: StandinFault

@@ -27,11 +27,13 @@
   let provoking = $state(false);
   let mapping = $state(false);
   let waving = $state(false); // a captured waveform
+  let listing = $state(false); // the instruments
   let dropped: File | null = $state.raw(null);
   let striking = $state.raw<Judged | null>(null);
   let waiving = $state.raw<Ground | null>(null);
 
   $effect(() => void bench.load());
+  $effect(() => void bench.loadTools());
 
   const view = $derived(bench.view);
 
@@ -71,6 +73,18 @@
       case 'v':
         dropped = null;
         waving = open;
+        break;
+      case 't':
+        if (open) void bench.takeIt();
+        break;
+      case 'e':
+        if (open) void bench.feedIt();
+        break;
+      case 'b':
+        if (open && bench.practice) void bench.hands();
+        break;
+      case 'l':
+        listing = open;
         break;
       case 'm':
         mapping = true;
@@ -127,6 +141,10 @@
     { keys: 'u', does: 'read with a known good unit swapped in, or a jumper across' },
     { keys: 'p', does: 'something that makes the fault come or go: tap, flex, cool, heat, wiggle, work' },
     { keys: 'v', does: 'a captured waveform from a file (or drop it): its figures, one taken as the reading' },
+    { keys: 't', does: 'take the aimed reading with an instrument (a foot switch that types t will do)' },
+    { keys: 'e', does: 'set the generator to what is fed in' },
+    { keys: 'b', does: 'the practice bench: the probe on the aim, the generator where it is fed in' },
+    { keys: 'l', does: 'the instruments, and what is wrong with the practice set' },
     { keys: 'm', does: 'the map of the whole set; a click there goes to another route' },
     { keys: 'r', does: 'the next route' },
     { keys: 'x', does: 'strike out the last reading' },
@@ -190,7 +208,12 @@
             onways={() => (choosing = true)}
             onwaive={(ground) => (waiving = ground)}
           />
-          <ReadingPanel {bench} bind:field onstrike={(reading) => (striking = reading)} />
+          <ReadingPanel
+            {bench}
+            bind:field
+            onstrike={(reading) => (striking = reading)}
+            oninstruments={() => (listing = true)}
+          />
           <Suspects {bench} onmap={() => (mapping = true)} />
         </main>
       </div>
@@ -222,6 +245,11 @@
   {#if mapping}
     {#await import('./MapDialog.svelte') then { default: MapDialog }}
       <MapDialog {bench} bind:open={mapping} />
+    {/await}
+  {/if}
+  {#if listing}
+    {#await import('./InstrumentsDialog.svelte') then { default: InstrumentsDialog }}
+      <InstrumentsDialog {bench} bind:open={listing} />
     {/await}
   {/if}
   <ProvokeDialog {bench} bind:open={provoking} />

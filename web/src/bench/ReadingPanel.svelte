@@ -4,6 +4,7 @@
   import type { Judged } from '../api/types.gen';
   import { moment, when } from '../shared/format';
   import type { Bench } from './bench.svelte';
+  import TakeRow from './TakeRow.svelte';
 
   interface Props {
     bench: Bench;
@@ -12,8 +13,9 @@
     onstrike: (reading: Judged) => void;
     /** Which readings are listed; all where left out. */
     lists?: (reading: Judged) => boolean;
+    oninstruments?: () => void;
   }
-  let { bench, field = $bindable(), onstrike, lists = () => true }: Props = $props();
+  let { bench, field = $bindable(), onstrike, lists = () => true, oninstruments }: Props = $props();
 
   const words = ['ok', 'none', 'weak', 'hum', 'noisy', 'crackle', 'distorted', 'cuts out'];
   const bad = (verdict: string) => !['', 'within', 'unjudged'].includes(verdict);
@@ -103,6 +105,8 @@
   <div class="text-small text-soft min-h-[40px] pt-0.5" role="status">
     {#if bench.trouble}
       <span class="text-fault font-semibold" role="alert">{bench.trouble}</span>
+    {:else if bench.told}
+      {bench.told}
     {:else if bench.echo?.problem}
       {bench.echo.problem}
     {:else if bench.echo}
@@ -134,6 +138,7 @@
       {/if}
     {/if}
   </div>
+  {#if !closed}<TakeRow {bench} {oninstruments} />{/if}
   <ul class="mt-1 min-h-0 flex-1 overflow-y-auto" aria-label="Evidence">
     {#each bench.log.filter(lists) as j (j.reading.id)}
       {@const struck = j.reading.struck}

@@ -8,10 +8,12 @@ import type {
   Echo,
   Ground,
   Injection,
+  InstrumentsView,
   JobView,
   Judged,
   LineFinding,
   Outcome,
+  PracticeView,
   Probe,
 } from '../api/types.gen';
 
@@ -72,6 +74,9 @@ export class Bench {
   capture = ''; // id of the captured waveform that what is typed was read from
   worked = $state(false); // the aimed control is worked while reading
   stand: Stand | null = $state.raw(null); // how the bench stands for what is proposed; null: as it is set
+  tools: InstrumentsView | null = $state.raw(null); // the instruments
+  practice: PracticeView | null = $state.raw(null); // the practice bench, where there is one
+  told = $state(''); // what an instrument said
   feed: Feed | null = $state.raw(null); // a current fed into a rail's copper
 
   private id = newId(); // of the reading being typed; kept when sending fails
@@ -142,6 +147,48 @@ export class Bench {
     return (this.findings?.readings ?? []).toReversed();
   }
 
+  /** Which instruments there are, and how the practice bench stands. */
+  async loadTools() {
+    try {
+      this.tools = await api.instruments();
+      if (this.tools.practice) this.practice = await api.practice(this.number);
+    } catch {
+      this.tools = null; // the job itself says when nothing answers
+    }
+  }
+  /** Has an instrument take what is aimed at. */
+  async takeIt() {
+    const stand = this.stand;
+    const took = await this.change(() => api.take(this.number, { ...this.typed, text: '', capture: '' }), true);
+    if (took) this.id = newId();
+    else this.stand = stand;
+    await this.loadTools();
+  }
+  /** Sets the generator to what is fed in. */
+  feedIt() {
+    return this.tooling(async () => {
+      this.told = (await api.feed(this.number, this.conditions)).text;
+      if (this.practice) this.practice = await api.practice(this.number);
+    });
+  }
+  /** Puts the practice probe where the aim is, and the generator where it is fed in. */
+  hands() {
+    return this.tooling(async () => {
+      this.practice = await api.hands(this.number, { probe: this.aim, generator: true, conditions: this.conditions });
+    });
+  }
+  private async tooling(work: () => Promise<void>) {
+    this.busy = true;
+    this.trouble = this.told = '';
+    try {
+      await work();
+    } catch (error) {
+      this.trouble = told(error);
+    } finally {
+      this.busy = false;
+    }
+  }
+
   private get draft(): string {
     return `steptrace.draft.${this.number}`;
   }
@@ -149,7 +196,7 @@ export class Bench {
   /** Takes the server's view over; aims at the proposed point where asked. */
   private take(view: JobView, follow: boolean) {
     this.view = view;
-    this.trouble = '';
+    this.trouble = this.told = '';
     if (follow || this.aimed === null) this.aimNext();
   }
 

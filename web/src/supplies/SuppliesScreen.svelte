@@ -18,6 +18,7 @@
   let careful = $state(false);
 
   $effect(() => void bench.load());
+  $effect(() => void bench.loadTools());
 
   const view = $derived(bench.view);
   const rails = $derived(view?.supplies ?? []);
@@ -61,6 +62,8 @@
     else if (event.key === 'ArrowUp') step(-1);
     else if (event.key === 'q') bench.turnQuantity();
     else if (event.key === 'n') bench.aimNext();
+    else if (event.key === 't' && !closed) void bench.takeIt();
+    else if (event.key === 'b' && !closed && bench.practice) void bench.hands();
     else if (event.key === 'x' && !closed)
       striking = bench.log.filter(ofSupplies).find((j) => !j.reading.struck) ?? null;
     else return false;
@@ -71,6 +74,7 @@
     { keys: '↑ ↓', does: 'along the rails, in the order they come up' },
     { keys: 'q', does: 'what is read: DC volts, ripple, its frequency, ohms' },
     { keys: 'n', does: 'aim at what is asked for next' },
+    { keys: 't, b', does: 'take it with the meter; put the practice probe there' },
     { keys: 'x', does: 'strike out the last reading' },
   ];
 </script>

@@ -1,0 +1,50 @@
+<script lang="ts">
+  import { Kbd } from 'flowbite-svelte';
+  import type { Bench } from './bench.svelte';
+
+  /** Readings taken by instruments: what one key does, and where hands have the practice probe. */
+  let { bench, oninstruments }: { bench: Bench; oninstruments?: (() => void) | undefined } = $props();
+
+  const tools = $derived(bench.tools?.instruments ?? []);
+  const practice = $derived(bench.practice);
+  const there = $derived(practice?.here && practice.probe === bench.aim);
+</script>
+
+{#if tools.length > 0}
+  <div class="text-small flex flex-wrap items-baseline gap-x-2.5 gap-y-0.5" data-test="take">
+    <button
+      type="button"
+      class="disabled:text-soft underline decoration-dotted"
+      disabled={bench.busy || bench.aim === ''}
+      title="an instrument takes what is aimed at"
+      onclick={() => void bench.takeIt()}><Kbd>t</Kbd> take it</button
+    >
+    <button
+      type="button"
+      class="disabled:text-soft underline decoration-dotted"
+      disabled={bench.busy}
+      title="sets the generator to what is fed in"
+      onclick={() => void bench.feedIt()}><Kbd>e</Kbd> generator</button
+    >
+    {#if practice}
+      <button
+        type="button"
+        class="disabled:text-soft underline decoration-dotted"
+        disabled={bench.busy || bench.aim === ''}
+        title="the practice probe on {bench.aim}, the generator where it is fed in"
+        onclick={() => void bench.hands()}><Kbd>b</Kbd> probe there</button
+      >
+    {/if}
+    {#if oninstruments}
+      <button type="button" class="underline decoration-dotted" onclick={oninstruments}><Kbd>l</Kbd> instruments</button
+      >
+    {/if}
+    {#if practice}
+      <span class={there ? 'text-soft' : 'text-fault'} data-test="practice">
+        practice: {practice.here
+          ? `probe ${practice.probe ? `on ${practice.probe}` : 'nowhere'}${practice.generator ? `, generator at ${practice.generator}, ${practice.generating}` : ''}`
+          : 'another set is on it'}
+      </span>
+    {/if}
+  </div>
+{/if}
