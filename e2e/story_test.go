@@ -24,9 +24,9 @@ func must(t *testing.T, errs ...error) {
 	}
 }
 
-func open(t *testing.T, width, height int) *browser.Tab {
+func open(t *testing.T, width, height int, microphone ...string) *browser.Tab {
 	t.Helper()
-	tab, err := browser.Open(width, height)
+	tab, err := browser.Open(width, height, microphone...)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,8 +1,11 @@
 package e2e
 
 import (
+	bits "encoding/binary"
 	"fmt"
 	"math"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -81,4 +84,45 @@ func TestInstrumentsAreListedAndAsked(t *testing.T) {
 	must(t, tab.Button("Add one"), tab.Write("Name", "old scope"), tab.Write("Address in the network", "127.0.0.1"), tab.Button("Keep"), tab.See("is no address: write the host and the port"))
 	must(t, tab.Write("Address in the network", "127.0.0.1:9"), tab.Button("Keep"), tab.See("127.0.0.1:9"), tab.Keys("\x1b"), tab.Until(`document.querySelector('dialog[open]') === null`))
 	must(t, tab.Keys("t"), tab.See("old scope: nothing answers at 127.0.0.1:9"), tab.Until(evidence+" === 5"))
+}
+
+// tone is a WAV of a sine, 16 bits at 48 kHz, two seconds long.
+func tone(t *testing.T, hz, peak float64) string {
+	t.Helper()
+	const rate, n = 48000, 96000
+	le := bits.LittleEndian
+	b := le.AppendUint32([]byte("RIFF"), 36+2*n)
+	b = le.AppendUint32(append(b, "WAVEfmt "...), 16)
+	b = le.AppendUint16(le.AppendUint16(b, 1), 1)
+	b = le.AppendUint32(le.AppendUint32(b, rate), 2*rate)
+	b = le.AppendUint16(le.AppendUint16(b, 2), 16)
+	b = le.AppendUint32(append(b, "data"...), 2*n)
+	for i := range n {
+		b = le.AppendUint16(b, uint16(int16(math.Round(32767*peak*math.Sin(2*math.Pi*hz*float64(i)/rate)))))
+	}
+	path := filepath.Join(t.TempDir(), "tone.wav")
+	must(t, os.WriteFile(path, b, 0o600))
+	return path
+}
+
+// With nothing but a computer: a signal is played and muted, its output calibrated; the
+// microphone, at which a sine of a quarter of full scale arrives, is listened to and
+// calibrated against a known level; what was heard is kept and logged.
+func TestInjectAndRecordByTheComputersSound(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800, tone(t, 1000, 0.25))
+	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.Keys("y"), tab.See("Through a coupling capacitor rated for the voltage"), tab.See("Never into a set whose chassis is connected to the mains"))
+	must(t, tab.Write("Level", "100 mV"), tab.Button("Play"), tab.See("calibrate it once, or say the level in dB under full scale"), tab.Write("Level", "-20 dB"), tab.Button("Play"), tab.See("Playing: sine 1 kHz, -20 dB."))
+	must(t, tab.Button("Mute"), tab.See("Muted: sine 1 kHz"), tab.Button("Sound again"), tab.See("Playing: sine 1 kHz"))
+	must(t, tab.Click("[aria-label='Feed in'] summary"), tab.Write("A meter at the output shows", "350 mVrms"), tab.Click("[aria-label='Feed in'] details button:last-of-type"), tab.See("Full scale is 990 mVpk, as calibrated"))
+	must(t, tab.Write("Level", "100 mV"), tab.Button("Play this instead"), tab.See("Playing: sine 1 kHz, 100 mV."))
+	heard := `document.querySelector('[data-test=heard]')?.innerText ?? ''`
+	must(t, tab.Click("[aria-label=Listen] button"), tab.Until(`/^0\.17[0-9]+ FS rms, (1|0.9999|1.0000)[0-9]* kHz/.test(`+heard+`)`))
+	// Left open, listening goes on; a known level makes volts of it, and the defect is named.
+	must(t, tab.Click("[aria-label=Listen] summary"), tab.Write("Now at the input", "1.26 V"), tab.Click("[aria-label=Listen] details button"), tab.Until(`document.querySelector('[aria-label=Listen] summary').innerText.includes('as calibrated')`))
+	must(t, tab.Until(`/^1\.2[56][0-9]* V rms/.test(`+heard+`)`), tab.See("as it should be"))
+	must(t, tab.Button("Take what was heard at Q206 c"), tab.See("A captured waveform"), tab.See("Every sample is multiplied by"), tab.Button("Keep it at Q206 c"), tab.See("Kept at Q206 c"))
+	must(t, tab.Click(`dialog[open] [aria-label="Read rms without DC at Q206 c"]`), tab.Until(`document.querySelector('dialog[open]') === null`), tab.See("within"), tab.Click("#entry"), tab.Keys("\r"), tab.Until(evidence+` === 6`))
+	must(t, tab.Click(`[aria-label=Evidence] a`), tab.See("sound input.wav, taken"), tab.Until(`document.querySelectorAll('[aria-label=Captures] li').length === 1`))
+	must(t, tab.Keys("g5"), tab.See("playing: sine 1 kHz, 100 mV"), tab.Keys("z"), tab.See("muted: sine 1 kHz, 100 mV"))
 }

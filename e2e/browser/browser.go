@@ -23,8 +23,9 @@ type Tab struct {
 // patience is how long a step may take; a busy machine with two cores is slow.
 const patience = 20 * time.Second
 
-// Open starts a browser with one tab of a size in pixels.
-func Open(width, height int) (*Tab, error) {
+// Open starts a browser with one tab of a size in pixels. Its microphone beeps, or plays
+// the WAV that is given, over and over.
+func Open(width, height int, microphone ...string) (*Tab, error) {
 	dir, err := os.MkdirTemp("", "steptrace-browser")
 	if err != nil {
 		return nil, err
@@ -33,7 +34,12 @@ func Open(width, height int) (*Tab, error) {
 		chromedp.NoSandbox, chromedp.DisableGPU, chromedp.UserDataDir(dir), chromedp.WindowSize(width, height),
 		chromedp.Flag("disable-quic", true), chromedp.Flag("no-pings", true), chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("disable-domain-reliability", true), chromedp.Flag("no-proxy-server", true), chromedp.Flag("hide-scrollbars", true),
-		chromedp.Flag("host-resolver-rules", "MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost"), chromedp.Flag("force-device-scale-factor", "1"))
+		chromedp.Flag("host-resolver-rules", "MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost"), chromedp.Flag("force-device-scale-factor", "1"),
+		// A microphone allowed without asking, and an output that plays into nothing.
+		chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream", true), chromedp.Flag("autoplay-policy", "no-user-gesture-required"))
+	for _, path := range microphone {
+		options = append(options, chromedp.Flag("use-file-for-fake-audio-capture", path))
+	}
 	allocator, endAllocator := chromedp.NewExecAllocator(context.Background(), options...)
 	ctx, end := chromedp.NewContext(allocator)
 	t := &Tab{ctx: ctx, Close: func() {

@@ -125,6 +125,10 @@ func (s *Server) Handler() http.Handler {
 			r.Get("/file.csv", s.sheetFile)
 		})
 
+		r.Get("/sound", s.sound)
+		r.Get("/sound/levels", get(s.soundLevels))
+		r.Post("/sound/levels/out", post(s.calibrateOut))
+		r.Post("/sound/levels/in", s.calibrateIn)
 		r.Get("/instruments", get(s.instruments))
 		r.Put("/instruments/{id}", post(s.putInstrument))
 		r.Post("/instruments/{id}/remove", post(s.removeInstrument))

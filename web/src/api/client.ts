@@ -1,6 +1,7 @@
 // The only module that talks to the server.
 import type {
   BenchInstrument,
+  Calibration,
   CapturesView,
   Check,
   Conditions,
@@ -30,6 +31,7 @@ import type {
   SheetList,
   SheetView,
   Shelf,
+  SoundLevels,
   Stretch,
   Strip,
   StripView,
@@ -112,6 +114,22 @@ const ofCaptured = (number: number, what: string, c: Captured) =>
     .join('')}`;
 
 export const api = {
+  soundLevels: () => call<SoundLevels>('GET', 'sound/levels'),
+  calibrateOut: (measured: Calibration) => send<SoundLevels>('POST', 'sound/levels/out', measured),
+  /** From a recording of a known level. */
+  calibrateIn: (device: string, known: string, file: Blob) =>
+    call<SoundLevels>('POST', `sound/levels/in?${asked({ device, known })}`, file, 'application/octet-stream'),
+  /** A piece of sound to be played over and over. */
+  async sound(said: Record<string, string>): Promise<ArrayBuffer> {
+    let response: Response;
+    try {
+      response = await fetch(`./api/sound?${asked(said)}`);
+    } catch {
+      throw new Refusal(silent);
+    }
+    if (response.ok) return response.arrayBuffer();
+    throw new Refusal(((await response.json().catch(() => undefined)) as ProblemDetails | undefined) ?? silent);
+  },
   instruments: () => call<InstrumentsView>('GET', 'instruments'),
   putInstrument: (instrument: BenchInstrument) =>
     send<InstrumentsView>('PUT', `instruments/${encodeURIComponent(instrument.id)}`, instrument),

@@ -58,6 +58,15 @@ why: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Calibration".
+ */
+export interface Calibration {
+device: string
+measured: string
+peak: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "CaptureChannel".
  */
 export interface CaptureChannel {
@@ -1202,6 +1211,24 @@ readings: number
 headline: string
 state: ("" | "tracing" | "named" | "clean" | "source" | "conflict" | "stuck" | "elsewhere" | "supply")
 points: PointFinding[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SoundLevel".
+ */
+export interface SoundLevel {
+device: string
+way: ("in" | "out")
+volts: number
+text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SoundLevels".
+ */
+export interface SoundLevels {
+levels: SoundLevel[]
+shapes: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

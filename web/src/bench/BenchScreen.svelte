@@ -12,6 +12,7 @@
   import Suspects from './Suspects.svelte';
   import SupplyStrip from './SupplyStrip.svelte';
   import { Bench } from './bench.svelte';
+  import { sound } from '../sound/sound.svelte';
   import WaysDialog from './WaysDialog.svelte';
   import { typeFirst } from '../shared/keys.svelte';
 
@@ -28,6 +29,8 @@
   let mapping = $state(false);
   let waving = $state(false); // a captured waveform
   let listing = $state(false); // the instruments
+  let sounding = $state(false); // the computer's sound
+  let factor = $state(''); // of what was recorded, to volts
   let dropped: File | null = $state.raw(null);
   let striking = $state.raw<Judged | null>(null);
   let waiving = $state.raw<Ground | null>(null);
@@ -72,6 +75,7 @@
         break;
       case 'v':
         dropped = null;
+        factor = '';
         waving = open;
         break;
       case 't':
@@ -82,6 +86,12 @@
         break;
       case 'b':
         if (open && bench.practice) void bench.hands();
+        break;
+      case 'y':
+        sounding = open;
+        break;
+      case 'z':
+        sound.mute();
         break;
       case 'l':
         listing = open;
@@ -144,6 +154,7 @@
     { keys: 't', does: 'take the aimed reading with an instrument (a foot switch that types t will do)' },
     { keys: 'e', does: 'set the generator to what is fed in' },
     { keys: 'b', does: 'the practice bench: the probe on the aim, the generator where it is fed in' },
+    { keys: 'y, z', does: "the computer's own sound: feed in, listen; z mutes what is played" },
     { keys: 'l', does: 'the instruments, and what is wrong with the practice set' },
     { keys: 'm', does: 'the map of the whole set; a click there goes to another route' },
     { keys: 'r', does: 'the next route' },
@@ -161,6 +172,7 @@
     const file = e.dataTransfer?.files[0];
     if (!file || view?.finished !== null) return;
     dropped = file;
+    factor = '';
     waving = true;
   }}
 />
@@ -239,12 +251,25 @@
   <WaysDialog {bench} bind:open={choosing} />
   {#if waving}
     {#await import('./WaveDialog.svelte') then { default: WaveDialog }}
-      <WaveDialog {bench} bind:open={waving} {dropped} ontaken={() => field?.focus()} />
+      <WaveDialog {bench} bind:open={waving} {dropped} said={factor} ontaken={() => field?.focus()} />
     {/await}
   {/if}
   {#if mapping}
     {#await import('./MapDialog.svelte') then { default: MapDialog }}
       <MapDialog {bench} bind:open={mapping} />
+    {/await}
+  {/if}
+  {#if sounding}
+    {#await import('../sound/SoundDialog.svelte') then { default: SoundDialog }}
+      <SoundDialog
+        {bench}
+        bind:open={sounding}
+        onrecorded={(file, times) => {
+          dropped = file;
+          factor = times;
+          waving = true;
+        }}
+      />
     {/await}
   {/if}
   {#if listing}

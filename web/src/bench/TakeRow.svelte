@@ -1,5 +1,6 @@
 <script lang="ts">
   import { Kbd } from 'flowbite-svelte';
+  import { sound } from '../sound/sound.svelte';
   import type { Bench } from './bench.svelte';
 
   /** Readings taken by instruments: what one key does, and where hands have the practice probe. */
@@ -10,22 +11,24 @@
   const there = $derived(practice?.here && practice.probe === bench.aim);
 </script>
 
-{#if tools.length > 0}
+{#if tools.length > 0 || sound.playing}
   <div class="text-small flex flex-wrap items-baseline gap-x-2.5 gap-y-0.5" data-test="take">
-    <button
-      type="button"
-      class="disabled:text-soft underline decoration-dotted"
-      disabled={bench.busy || bench.aim === ''}
-      title="an instrument takes what is aimed at"
-      onclick={() => void bench.takeIt()}><Kbd>t</Kbd> take it</button
-    >
-    <button
-      type="button"
-      class="disabled:text-soft underline decoration-dotted"
-      disabled={bench.busy}
-      title="sets the generator to what is fed in"
-      onclick={() => void bench.feedIt()}><Kbd>e</Kbd> generator</button
-    >
+    {#if tools.length > 0}
+      <button
+        type="button"
+        class="disabled:text-soft underline decoration-dotted"
+        disabled={bench.busy || bench.aim === ''}
+        title="an instrument takes what is aimed at"
+        onclick={() => void bench.takeIt()}><Kbd>t</Kbd> take it</button
+      >
+      <button
+        type="button"
+        class="disabled:text-soft underline decoration-dotted"
+        disabled={bench.busy}
+        title="sets the generator to what is fed in"
+        onclick={() => void bench.feedIt()}><Kbd>e</Kbd> generator</button
+      >
+    {/if}
     {#if practice}
       <button
         type="button"
@@ -37,6 +40,11 @@
     {/if}
     {#if oninstruments}
       <button type="button" class="underline decoration-dotted" onclick={oninstruments}><Kbd>l</Kbd> instruments</button
+      >
+    {/if}
+    {#if sound.playing}
+      <button type="button" class="underline decoration-dotted" onclick={() => sound.mute()}
+        ><Kbd>z</Kbd> {sound.muted ? 'muted' : 'playing'}: {sound.playing}</button
       >
     {/if}
     {#if practice}

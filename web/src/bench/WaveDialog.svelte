@@ -17,9 +17,11 @@
     open: boolean;
     /** A file that was dropped on the bench. */
     dropped?: File | null;
+    /** What brings it to volts, where that is known: a recording of a calibrated input. */
+    said?: string;
     ontaken: () => void;
   }
-  let { bench, open = $bindable(), dropped = null, ontaken }: Props = $props();
+  let { bench, open = $bindable(), dropped = null, said = '', ontaken }: Props = $props();
 
   let file: File | null = $state.raw(null);
   let view: WaveView | null = $state.raw(null);
@@ -74,11 +76,13 @@
   // A file dropped on the bench is read at once; another one starts with nothing said of it.
   $effect(() => {
     const next = open ? dropped : null;
-    if (next) untrack(() => take(next));
+    if (next) untrack(() => take(next, said));
   });
-  function take(next: File) {
+  function take(next: File, times = '') {
     file = next;
-    interval = factor = unit = '';
+    interval = '';
+    factor = times;
+    unit = times === '' ? '' : 'V';
     shown = 0;
     kept = keptAt = second = '';
     id = newId();
@@ -115,7 +119,9 @@
     }}
   >
     <div class="flex flex-wrap items-end gap-3">
-      <FileButton accept=".csv,.txt,.tsv,.wav" onfile={take}>{file ? 'Another file' : 'Choose a file'}</FileButton>
+      <FileButton accept=".csv,.txt,.tsv,.wav" onfile={(next) => take(next)}
+        >{file ? 'Another file' : 'Choose a file'}</FileButton
+      >
       {#if file}
         <label class="text-small text-soft w-36"
           >Between samples<Input class="figure" size="sm" bind:value={interval} placeholder="as in the file" /></label
