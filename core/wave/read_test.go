@@ -201,7 +201,48 @@ func FuzzRead(f *testing.F) {
 	})
 }
 
-func BenchmarkReadTenMillionSamples(b *testing.B) {
+// A long text is read in parts beside each other: it comes out whole and in order, and
+// what is wrong deep inside has its line.
+func TestLongTextsAreReadInOrder(t *testing.T) {
+	const n = 400_000
+	for _, end := range []string{"\n", "\r\n", "\r"} {
+		var text bytes.Buffer
+		text.WriteString("Sample Interval,1e-6" + end + "CH1 (V)" + end)
+		for i := range n {
+			fmt.Fprintf(&text, "%d.25%s", i, end)
+			if i%1000 == 0 {
+				text.WriteString(end) // empty lines are left out
+			}
+		}
+		c, err := Read(text.Bytes(), Options{})
+		if err != nil || len(c.Channels[0].Samples) != n {
+			t.Fatal(err)
+		}
+		for i, v := range c.Channels[0].Samples {
+			if v != float64(i)+0.25 {
+				t.Fatalf("sample %d is %g", i, v)
+			}
+		}
+	}
+	var text bytes.Buffer
+	text.WriteString("Sample Interval,1e-6\nCH1 (V)\n")
+	for i := range n {
+		if i == 300_000 {
+			text.WriteString("OL\n")
+		}
+		fmt.Fprintf(&text, "%d.5\n", i)
+	}
+	var fe *exchange.FileError
+	if _, err := Read(text.Bytes(), Options{}); !errors.As(err, &fe) || fe.Line != 300_003 || !strings.Contains(fe.Problem, `"OL"`) {
+		t.Errorf("%v", err)
+	}
+	long := append([]byte("1\n2\n"), bytes.Repeat([]byte("7"), 5<<20)...)
+	if _, err := Read(long, Options{Interval: 1}); !errors.As(err, &fe) || fe.Line != 3 {
+		t.Errorf("an endless line: %v", err)
+	}
+}
+
+func BenchmarkReadAndMeasureTenMillionSamples(b *testing.B) {
 	var text bytes.Buffer
 	text.WriteString("Sample Interval,1e-6\nCH1 (V)\n")
 	for i := range 10_000_000 {
@@ -213,6 +254,9 @@ func BenchmarkReadTenMillionSamples(b *testing.B) {
 		c, err := Read(text.Bytes(), Options{})
 		if err != nil || len(c.Channels[0].Samples) != 10_000_000 {
 			b.Fatal(err, fmt.Sprint(c.Understood))
+		}
+		if f := c.Channels[0].Measure(c.Rate, Site{Mains: 50}); f.Kind != Tone {
+			b.Fatal(f.Kind)
 		}
 	}
 }

@@ -4,8 +4,10 @@ import (
 	"bytes"
 	"fmt"
 	"math"
+	"runtime"
 	"strconv"
 	"strings"
+	"sync"
 	"unicode/utf8"
 )
 
@@ -25,6 +27,7 @@ type shape struct {
 type table struct {
 	data  []byte
 	shape shape
+	end   byte     // of a line: LF, or CR where there is no other
 	first int      // line of the first samples, from 0
 	at    int      // byte where it begins
 	head  []string // the lines before
@@ -41,7 +44,10 @@ func readTable(data []byte, o Options) (*Capture, error) {
 	if o.Decimal != "" && o.Decimal != "." && o.Decimal != "," {
 		return nil, wrong(1, "a decimal mark is a point or a comma")
 	}
-	t := table{data: data}
+	t := table{data: data, end: '\n'}
+	if bytes.IndexByte(data, '\n') < 0 {
+		t.end = '\r'
+	}
 	if err := t.begin(o); err != nil {
 		return nil, err
 	}
@@ -53,24 +59,15 @@ func readTable(data []byte, o Options) (*Capture, error) {
 	return c, t.finish(c, columns, o)
 }
 
-// nextLine gives the line that begins at a byte, and where the next begins; lines
-// end with CR, LF or both.
-func nextLine(data []byte, at int) (line []byte, next int) {
-	i := bytes.IndexByte(data[at:], '\n')
+// next gives the line that begins at a byte, and where the next begins, within the
+// bytes before another. Lines end with LF, which a CR may stand before; or with CR alone,
+// where the text has no LF.
+func (t *table) next(at, to int) (line []byte, next int) {
+	i := bytes.IndexByte(t.data[at:to], t.end)
 	if i < 0 {
-		i = len(data) - at
-		next = len(data)
-	} else {
-		next = at + i + 1
+		return bytes.TrimSuffix(t.data[at:to], []byte{'\r'}), to
 	}
-	line = data[at : at+i]
-	if k := bytes.IndexByte(line, '\r'); k >= 0 {
-		if k < len(line)-1 { // CR alone ends lines
-			next = at + k + 1
-		}
-		line = line[:k]
-	}
-	return line, next
+	return bytes.TrimSuffix(t.data[at:at+i], []byte{'\r'}), at + i + 1
 }
 
 // begin finds how the table is written and where its samples begin: the first of
@@ -79,7 +76,7 @@ func nextLine(data []byte, at int) (line []byte, next int) {
 func (t *table) begin(o Options) error {
 	var starts []int
 	for at := 0; at < len(t.data) && len(starts) < looked; {
-		line, next := nextLine(t.data, at)
+		line, next := t.next(at, len(t.data))
 		if len(line) > maxLine {
 			return wrong(len(starts)+1, "the line is longer than %d characters: this is no table of samples", maxLine)
 		}
@@ -94,7 +91,7 @@ func (t *table) begin(o Options) error {
 				continue
 			}
 			s := shape{sep, decimal, 0}
-			first, rows := s.fits(t.data, starts)
+			first, rows := s.fits(t, starts)
 			// A comma in one column of numbers may as well part two; read as parts it
 			// would need two whole numbers in every line.
 			if rows > most || rows == most && s.columns > best.columns && sep != ' ' {
@@ -107,7 +104,7 @@ func (t *table) begin(o Options) error {
 	}
 	t.shape, t.first, t.at = best, from, starts[from]
 	for _, at := range starts[:from] {
-		line, _ := nextLine(t.data, at)
+		line, _ := t.next(at, len(t.data))
 		t.head = append(t.head, string(line))
 	}
 	if !utf8.Valid(t.data[:t.at]) {
@@ -120,11 +117,11 @@ func (t *table) begin(o Options) error {
 
 // fits looks how well a table is written so: the first line of the longest run of
 // lines of equally many numbers, and its length.
-func (s *shape) fits(data []byte, starts []int) (first, rows int) {
+func (s *shape) fits(t *table, starts []int) (first, rows int) {
 	row := make([]float64, 0, maxChannels+1)
 	run, begun, columns := 0, 0, 0
 	for i, at := range starts {
-		line, _ := nextLine(data, at)
+		line, _ := t.next(at, len(t.data))
 		var ok bool
 		row, ok = s.numbers(line, row[:0])
 		switch {
@@ -256,23 +253,86 @@ func exponent(b []byte) (int, bool) {
 	return e, err == nil
 }
 
-// samples reads all lines from the first of them on.
+// stretch is a part of the lines, read by itself.
+type stretch struct {
+	columns [][]float64
+	lines   int
+	wrong   string // what is wrong with line number lines; empty: nothing
+	cut     bool   // the last line is cut off and left out
+}
+
+// leastStretch is how many bytes are worth reading beside others.
+const leastStretch = 1 << 20
+
+// samples reads all lines from the first of them on, long texts in parts beside each
+// other.
 func (t *table) samples(c *Capture) ([][]float64, error) {
+	parts := max(1, min(runtime.GOMAXPROCS(0), (len(t.data)-t.at)/leastStretch))
+	read := make([]stretch, parts)
+	var reading sync.WaitGroup
+	from := t.at
+	for i := range read {
+		to := t.at + (len(t.data)-t.at)*(i+1)/parts
+		if nl := bytes.IndexByte(t.data[to:], t.end); i == parts-1 || nl < 0 {
+			to = len(t.data)
+		} else {
+			to += nl + 1
+		}
+		to = max(to, from) // a long line may have gone beyond
+		start := from
+		reading.Go(func() { read[i] = t.stretch(start, to) })
+		from = to
+	}
+	reading.Wait()
+	columns := read[0].columns
+	line := t.first
+	for i := range read {
+		line += read[i].lines
+		switch {
+		case read[i].wrong != "":
+			return nil, wrong(line, "%s", read[i].wrong)
+		case read[i].cut && i == 0 && len(columns[0]) < 2:
+			return nil, wrong(line, "it is cut off, and there is no other line of samples")
+		case read[i].cut:
+			c.say("The last line is cut off and is left out.")
+		}
+		if i == 0 {
+			continue
+		}
+		for k := range columns {
+			columns[k] = append(columns[k], read[i].columns[k]...)
+		}
+	}
+	if len(columns[0])*len(columns) > MaxSamples {
+		return nil, wrong(line, "more than %d samples: cut the recording", MaxSamples)
+	}
+	return columns, nil
+}
+
+// stretch reads the lines of a part of the text.
+func (t *table) stretch(from, to int) (s stretch) {
 	n := t.shape.columns
-	// A guess at the number of lines keeps the columns from being moved about.
-	line, _ := nextLine(t.data, t.at)
-	guess := min((len(t.data)-t.at)/max(len(line), 1)+2, MaxSamples/n)
-	columns := make([][]float64, n)
-	for i := range columns {
-		columns[i] = make([]float64, 0, guess)
+	// A guess at the number of lines keeps the columns from being moved about; the first
+	// part has room for all.
+	line, _ := t.next(from, to)
+	room := to
+	if from == t.at {
+		room = len(t.data)
+	}
+	guess := min((room-from)/max(len(line), 1)+2, MaxSamples/n)
+	s.columns = make([][]float64, n)
+	for i := range s.columns {
+		s.columns[i] = make([]float64, 0, guess)
 	}
 	row := make([]float64, 0, n+1)
-	for at, number := t.at, t.first; at < len(t.data); number++ {
-		line, next := nextLine(t.data, at)
+	for at := from; at < to; {
+		line, next := t.next(at, to)
 		whole := next < len(t.data) || next > at+len(line)
 		at = next
+		s.lines++
 		if len(line) > maxLine {
-			return nil, wrong(number+1, "the line is longer than %d characters", maxLine)
+			s.wrong = fmt.Sprintf("the line is longer than %d characters", maxLine)
+			return s
 		}
 		if len(bytes.TrimSpace(line)) == 0 {
 			continue
@@ -280,21 +340,24 @@ func (t *table) samples(c *Capture) ([][]float64, error) {
 		var ok bool
 		row, ok = t.shape.numbers(line, row[:0])
 		switch {
-		case (!ok || len(row) != n) && !whole && len(columns[0]) > 1:
-			c.say("The last line is cut off and is left out.")
-			continue
+		case (!ok || len(row) != n) && !whole:
+			s.cut = true
+			return s
 		case !ok:
-			return nil, wrong(number+1, "%s is no line of %d %s like those before", clip(line), n, plural(n, "number"))
+			s.wrong = fmt.Sprintf("%s is no line of %d %s like those before", clip(line), n, plural(n, "number"))
+			return s
 		case len(row) != n:
-			return nil, wrong(number+1, "it has %d columns, those before have %d", len(row), n)
-		case len(columns[0])*n >= MaxSamples:
-			return nil, wrong(number+1, "more than %d samples: cut the recording", MaxSamples)
+			s.wrong = fmt.Sprintf("it has %d columns, those before have %d", len(row), n)
+			return s
+		case len(s.columns[0])*n >= MaxSamples:
+			s.wrong = fmt.Sprintf("more than %d samples: cut the recording", MaxSamples)
+			return s
 		}
 		for i, x := range row {
-			columns[i] = append(columns[i], x)
+			s.columns[i] = append(s.columns[i], x)
 		}
 	}
-	return columns, nil
+	return s
 }
 
 func clip(line []byte) string {
