@@ -41,21 +41,35 @@ func between(period []float64, p float64) float64 {
 // fold takes a waveform of a known frequency apart.
 func fold(x []float64, omega float64, rate float64) folded {
 	x = x[:min(len(x), mostFolded)]
-	sums, counts := make([]float64, foldBins), make([]float64, foldBins)
-	for i, v := range x { // each sample goes to the two bins beside it
+	// Each bin's mean, and where in the bin it is: a line from one to the next then gives
+	// the period at the bins themselves, also where the rate is a small multiple of the
+	// frequency and whole bins stay empty.
+	var sums, at, counts [foldBins]float64
+	for i, v := range x {
 		p := phaseOf(i, omega)
-		k, part := int(p)%foldBins, p-math.Floor(p)
-		sums[k] += (1 - part) * v
-		counts[k] += 1 - part
-		sums[(k+1)%foldBins] += part * v
-		counts[(k+1)%foldBins] += part
+		k := int(p+0.5) % foldBins
+		sums[k] += v
+		at[k] += math.Remainder(p-float64(k), foldBins)
+		counts[k]++
 	}
 	f := folded{omega: omega, hz: omega * rate / (2 * math.Pi), period: make([]float64, foldBins), rest: make([]float64, len(x))}
-	for k := range sums {
+	var filled []int
+	for k := range foldBins {
 		if counts[k] > 0 {
-			f.period[k] = sums[k] / counts[k]
-		} else if k > 0 {
-			f.period[k] = f.period[k-1]
+			sums[k] /= counts[k]
+			at[k] = float64(k) + at[k]/counts[k]
+			filled = append(filled, k)
+		}
+	}
+	for i, k := range filled {
+		next := filled[(i+1)%len(filled)]
+		from, to := at[k], at[next]
+		if to <= from {
+			to += foldBins
+		}
+		for j := int(math.Ceil(from)); float64(j) < to; j++ {
+			share := (float64(j) - from) / (to - from)
+			f.period[j%foldBins] = (1-share)*sums[k] + share*sums[next]
 		}
 	}
 	spectrum := fourier.NewFFT(foldBins).Coefficients(nil, f.period)

@@ -122,16 +122,23 @@ func (s *Server) first(kind instrument.Kind) (instrument.Instrument, error) {
 // taking is a reading that is being taken by an instrument.
 type taking struct {
 	trace.Case
-	req      Typed
+	req      ToTake
 	text     string // the reading as it is typed
 	settings string
 	capture  *job.Capture // nil: a plain value
 	read     *wave.Capture
 }
 
+// ToTake is a reading that an instrument is to take: as one that is typed, but for its
+// text. Second is where a scope's second probe is, whose channel is kept beside.
+type ToTake struct {
+	Typed
+	Second string `json:"second,omitempty"`
+}
+
 // takeReading has an instrument take what is aimed at, and logs it: a signal by the
 // scope, with the capture; everything else by the meter.
-func (s *Server) takeReading(r *http.Request, req Typed) (JobView, error) {
+func (s *Server) takeReading(r *http.Request, req ToTake) (JobView, error) {
 	base, err := s.tracing(r)
 	if err != nil {
 		return JobView{}, err
@@ -147,7 +154,7 @@ func (s *Server) takeReading(r *http.Request, req Typed) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
-	if err := s.practiceReady(number, c, req.Point); err != nil {
+	if err := s.practiceReady(number, c, req.Point, req.Second); err != nil {
 		return JobView{}, err
 	}
 	t := &taking{Case: c, req: req}
@@ -188,15 +195,10 @@ func (s *Server) byScope(ctx context.Context, t *taking, in trace.Instrument, q 
 	if err != nil {
 		return err
 	}
-	asked := trace.Reading{Point: t.req.Point, Mode: t.Route.Mode, Injected: t.Injected, Instrument: t.Instrument}
-	due, _, known := t.Due(asked)
+	due, known, peakPeak := t.dueAt(t.req.Point)
 	var ref *wave.Reference
 	site := wave.Site{Mains: wave.MainsHz}
-	peakPeak := 0.0
 	if known {
-		if pp, err := due.Shape.Convert(due.RMS, quantity.RMS, quantity.PeakPeak); err == nil {
-			peakPeak = pp
-		}
 		for _, rail := range due.Rails {
 			site.Rails = append(site.Rails, wave.Rail{Name: rail.Name, Volts: rail.Volts})
 		}
@@ -204,17 +206,28 @@ func (s *Server) byScope(ctx context.Context, t *taking, in trace.Instrument, q 
 	}
 	view := instrument.View{Channels: []instrument.Channel{{Factor: in.Factor}}}
 	view.Seconds, view.Points, view.Channels[0].Volts = wave.ViewOf(due.Hz, peakPeak)
+	points := []string{t.req.Point}
+	if t.req.Second != "" {
+		points = append(points, t.req.Second)
+		_, _, second := t.dueAt(t.req.Second)
+		_, _, volts := wave.ViewOf(0, second)
+		view.Channels = append(view.Channels, instrument.Channel{Factor: in.Factor, Volts: volts})
+	}
 	var taken instrument.Taken
 	const tries = 5
 	for range tries {
 		if taken, err = s.bench.Capture(ctx, scope.ID, view); err != nil {
 			return err
 		}
-		better, fits := wave.Fits(taken.Samples[0], view.Channels[0].Volts)
-		if fits {
+		all := true
+		for i := range view.Channels {
+			better, fits := wave.Fits(taken.Samples[i], view.Channels[i].Volts)
+			view.Channels[i].Volts = better
+			all = all && fits
+		}
+		if all {
 			break
 		}
-		view.Channels[0].Volts = better
 	}
 	data := wave.Table(taken.Interval, taken.Samples)
 	if t.read, err = wave.Read(data, wave.Options{}); err != nil {
@@ -246,9 +259,19 @@ func (s *Server) byScope(ctx context.Context, t *taking, in trace.Instrument, q 
 		t.text = f.Reading
 	}
 	t.settings = taken.Settings
-	t.capture = &job.Capture{ID: "c" + t.req.ID, Name: strings.ReplaceAll(scope.Name, " ", "-") + ".csv", Points: []string{t.req.Point}, Mode: t.Route.Mode,
+	t.capture = &job.Capture{ID: "c" + t.req.ID, Name: strings.ReplaceAll(scope.Name, " ", "-") + ".csv", Points: points, Mode: t.Route.Mode,
 		Injected: t.Injected, Instrument: t.Instrument, Taken: time.Now(), Data: data}
 	return t.capture.Check(t.Plan)
+}
+
+// dueAt is the signal that is due at a point under the conditions, whether it is known,
+// and its peak-to-peak value (V; 0: not known).
+func (t *taking) dueAt(point string) (due trace.Due, known bool, peakPeak float64) {
+	due, _, known = t.Due(trace.Reading{Point: point, Mode: t.Route.Mode, Injected: t.Injected, Instrument: t.Instrument})
+	if pp, err := due.Shape.Convert(due.RMS, quantity.RMS, quantity.PeakPeak); known && err == nil {
+		peakPeak = pp
+	}
+	return due, known, peakPeak
 }
 
 // forms are how a meter's values are typed.

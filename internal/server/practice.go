@@ -136,7 +136,7 @@ func on(c trace.Case) bool { return c.Power == trace.PowerOn || c.Power == trace
 
 // practiceReady sees to it that a reading that stand-ins are to take is of the job's own
 // set, as it stands now, with the probe where it is said to be.
-func (s *Server) practiceReady(number int, c trace.Case, point string) error {
+func (s *Server) practiceReady(number int, c trace.Case, point, second string) error {
 	scope, _ := s.bench.First(instrument.Scope)
 	meter, _ := s.bench.First(instrument.Meter)
 	if s.practice == nil || !scope.StandIn || !meter.StandIn {
@@ -144,12 +144,15 @@ func (s *Server) practiceReady(number int, c trace.Case, point string) error {
 	}
 	p := s.practice
 	hands, fault := p.desk.Hands()
-	if hands.Job != number || hands.Probe != point {
-		where := "nowhere"
-		if hands.Job == number && hands.Probe != "" {
-			where = "on " + hands.Probe
+	for _, probe := range []struct{ name, is, wanted string }{{"probe", hands.Probe, point}, {"second probe", hands.Second, second}} {
+		if probe.wanted == "" || hands.Job == number && probe.is == probe.wanted {
+			continue
 		}
-		return problem(http.StatusUnprocessableEntity, "The practice probe", fmt.Sprintf("The practice probe is %s. Put it on %s first (key b), as hands would.", where, point))
+		where := "nowhere"
+		if hands.Job == number && probe.is != "" {
+			where = "on " + probe.is
+		}
+		return problem(http.StatusUnprocessableEntity, "The practice probe", fmt.Sprintf("The practice %s is %s. Put it on %s first (key b), as hands would.", probe.name, where, probe.wanted))
 	}
 	hands.Mode, hands.On = c.Route.Mode, on(c)
 	return p.desk.Connect(c.Plan, fault, hands)

@@ -3,12 +3,14 @@ package server_test
 import (
 	"encoding/json"
 	"fmt"
+	"math"
 	"net/http"
 	"strings"
 	"testing"
 
 	"steptrace/core/standin"
 	"steptrace/core/trace"
+	"steptrace/core/wave"
 	"steptrace/demo"
 	"steptrace/internal/desk"
 	"steptrace/internal/server"
@@ -125,6 +127,31 @@ func TestADefectThatIsTakenIsTheReading(t *testing.T) {
 	body := `{"id":"ohm","point":"+24 V","quantity":"resistance","conditions":{"route":"","injected":null,"instrument":"meter"}}`
 	if status, says := w.detail("POST", job+"/take", body); status != http.StatusUnprocessableEntity || !strings.Contains(says, "set off") {
 		t.Errorf("%d %s", status, says)
+	}
+}
+
+// Two probes at once: the second channel is kept at its point, and the gain between them
+// is the stage's.
+func TestTwoProbesAtOnce(t *testing.T) {
+	w, _ := practising(t)
+	const job = "/api/jobs/142"
+	under := server.Conditions{Route: "tape|J2-4|J7-2", Instrument: "scope10"}
+	ask[server.PracticeView](w, "POST", job+"/practice", server.Practising{})
+	two := server.ToTake{Typed: server.Typed{ID: "two", Aim: trace.Aim{Point: "Q204 c"}, Conditions: under}, Second: "C209 +"}
+	body, _ := json.Marshal(two)
+	ask[server.PracticeView](w, "POST", job+"/hands", server.Connected{Probe: "Q204 c", Conditions: under})
+	if status, says := w.detail("POST", job+"/take", string(body)); status != http.StatusUnprocessableEntity || !strings.Contains(says, "second probe is nowhere. Put it on C209 + first") {
+		t.Errorf("%d %s", status, says)
+	}
+	ask[server.PracticeView](w, "POST", job+"/hands", server.Connected{Probe: "Q204 c", Second: "C209 +", Conditions: under})
+	ask[server.JobView](w, "POST", job+"/take", two)
+	seen := ask[server.Seen](w, "GET", job+"/captures/ctwo?channel=1", nil)
+	if seen.Reference != "sheet" || len(seen.Comparison.Defects) != 0 {
+		t.Errorf("the second channel against %s: %+v", seen.Against, seen.Comparison)
+	}
+	f := wave.Figures{List: seen.Between}
+	if gain, ok := f.Find("gain"); !ok || math.Abs(gain.Value+28) > 0.3 { // from the stage's output back to its input
+		t.Errorf("%+v", seen.Between)
 	}
 }
 

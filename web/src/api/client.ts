@@ -36,6 +36,7 @@ import type {
   Strip,
   StripView,
   TablesToCheck,
+  ToTake,
   Typed,
   Waiver,
   WaveView,
@@ -136,7 +137,7 @@ export const api = {
   removeInstrument: (id: string) => send<InstrumentsView>('POST', `instruments/${encodeURIComponent(id)}/remove`, {}),
   identify: (id: string) => send<Said>('POST', `instruments/${encodeURIComponent(id)}/identify`, {}),
   /** Has an instrument take what is aimed at, and logs it. */
-  take: (number: number, typed: Typed) => send<JobView>('POST', `jobs/${number}/take`, typed),
+  take: (number: number, typed: ToTake) => send<JobView>('POST', `jobs/${number}/take`, typed),
   feed: (number: number, conditions: Conditions) => send<Said>('POST', `jobs/${number}/feed`, conditions),
   practice: (number: number) => call<PracticeView>('GET', `jobs/${number}/practice`),
   practise: (number: number, how: Practising) => send<PracticeView>('POST', `jobs/${number}/practice`, how),

@@ -1350,6 +1350,22 @@ route: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ToTake".
+ */
+export interface ToTake {
+id: string
+point: string
+quantity?: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocation")
+text: string
+without?: string[]
+worked?: boolean
+capture?: string
+settings?: string
+conditions: Conditions
+second?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Typed".
  */
 export interface Typed {

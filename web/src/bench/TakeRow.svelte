@@ -8,6 +8,11 @@
 
   const tools = $derived(bench.tools?.instruments ?? []);
   const practice = $derived(bench.practice);
+  const scope = $derived(
+    tools.some((t) => t.kind === 'scope') &&
+      bench.quantity === 'ac' &&
+      bench.view?.instruments.find((i) => i.key === bench.view?.instrument)?.scope,
+  );
   const there = $derived(practice?.here && practice.probe === bench.aim);
 </script>
 
@@ -42,6 +47,19 @@
       <button type="button" class="underline decoration-dotted" onclick={oninstruments}><Kbd>l</Kbd> instruments</button
       >
     {/if}
+    {#if scope}
+      <label class="text-soft"
+        >second probe
+        <select
+          class="border-line bg-panel text-small rounded-sm py-0 ps-1 pe-6"
+          aria-label="Second probe"
+          bind:value={bench.second}
+        >
+          <option value="">none</option>
+          {#each bench.points as point (point.name)}<option value={point.name}>{point.name}</option>{/each}
+        </select></label
+      >
+    {/if}
     {#if sound.playing}
       <button type="button" class="underline decoration-dotted" onclick={() => sound.mute()}
         ><Kbd>z</Kbd> {sound.muted ? 'muted' : 'playing'}: {sound.playing}</button
@@ -50,7 +68,7 @@
     {#if practice}
       <span class={there ? 'text-soft' : 'text-fault'} data-test="practice">
         practice: {practice.here
-          ? `probe ${practice.probe ? `on ${practice.probe}` : 'nowhere'}${practice.generator ? `, generator at ${practice.generator}, ${practice.generating}` : ''}`
+          ? `probe ${practice.probe ? `on ${practice.probe}` : 'nowhere'}${practice.second ? `, second on ${practice.second}` : ''}${practice.generator ? `, generator at ${practice.generator}, ${practice.generating}` : ''}`
           : 'another set is on it'}
       </span>
     {/if}

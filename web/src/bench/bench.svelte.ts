@@ -76,6 +76,7 @@ export class Bench {
   stand: Stand | null = $state.raw(null); // how the bench stands for what is proposed; null: as it is set
   tools: InstrumentsView | null = $state.raw(null); // the instruments
   practice: PracticeView | null = $state.raw(null); // the practice bench, where there is one
+  second = $state(''); // the point of a scope's second probe
   told = $state(''); // what an instrument said
   feed: Feed | null = $state.raw(null); // a current fed into a rail's copper
 
@@ -159,7 +160,10 @@ export class Bench {
   /** Has an instrument take what is aimed at. */
   async takeIt() {
     const stand = this.stand;
-    const took = await this.change(() => api.take(this.number, { ...this.typed, text: '', capture: '' }), true);
+    const took = await this.change(
+      () => api.take(this.number, { ...this.typed, text: '', capture: '', second: this.second }),
+      true,
+    );
     if (took) this.id = newId();
     else this.stand = stand;
     await this.loadTools();
@@ -174,7 +178,12 @@ export class Bench {
   /** Puts the practice probe where the aim is, and the generator where it is fed in. */
   hands() {
     return this.tooling(async () => {
-      this.practice = await api.hands(this.number, { probe: this.aim, generator: true, conditions: this.conditions });
+      this.practice = await api.hands(this.number, {
+        probe: this.aim,
+        second: this.second,
+        generator: true,
+        conditions: this.conditions,
+      });
     });
   }
   private async tooling(work: () => Promise<void>) {
