@@ -15,8 +15,10 @@ import (
 
 	"github.com/chromedp/chromedp/kb"
 
+	"steptrace/core/wave"
 	"steptrace/demo"
 	"steptrace/e2e/browser"
+	"steptrace/internal/desk"
 	"steptrace/internal/server"
 	"steptrace/internal/store"
 	"steptrace/web"
@@ -56,10 +58,24 @@ func run(folder string) (err error) {
 	if err := demo.Fill(ctx, s); err != nil {
 		return err
 	}
+	d, list, err := desk.Start()
+	if err != nil {
+		return err
+	}
+	defer func() { s.Close(); err = errors.Join(err, d.Close()) }()
+	s.Practise(d, list, demo.Faults)
 	site := httptest.NewServer(s.Handler())
 	defer site.Close()
 
-	tab, err := browser.Open(1280, 800)
+	heard, err := wave.Sound{Shape: wave.SoundSine, Hz: 1000, Peak: 0.2}.Samples(48000)
+	if err != nil {
+		return err
+	}
+	microphone := filepath.Join(temp, "tone.wav")
+	if err := os.WriteFile(microphone, wave.WriteWAV(heard, 48000), 0o600); err != nil {
+		return err
+	}
+	tab, err := browser.Open(1280, 800, microphone)
 	if err != nil {
 		return err
 	}
@@ -83,6 +99,9 @@ func run(folder string) (err error) {
 		take("bench-phone.png", tab.Keys("d"), tab.Resize(390, 844), tab.Reload(), tab.See("Suspects, 5")),
 		take("found.png", tab.Resize(1280, 800), tab.Reload(), tab.See("Suspects, 5"), traced(tab), tab.See("The fault is in")),
 		take("waveform.png", tab.Go(bench), tab.Reload(), tab.See("At fault"), tab.Keys(kb.Home), tab.Keys(kb.ArrowRight+kb.ArrowRight+kb.ArrowRight+kb.ArrowRight+kb.ArrowRight+kb.ArrowRight), tab.Until(`document.querySelector('label[for=entry]').innerText === 'Q206 c'`), tab.Until(dropped), tab.See("clipped on top")),
+		take("signals.png", tab.Keys("\x1b"), tab.Until(closed), tab.Go(site.URL+"/#/jobs/147/signals/w1"), tab.See("Against the sheet"), tab.Click(`[aria-label="Stack LS L"]`), tab.Until(`document.querySelectorAll('[role=application] svg').length === 2`), tab.Keys("ab"), tab.See("time between")),
+		take("instruments.png", tab.Go(site.URL+"/#/jobs/147"), tab.See("take it"), tab.Keys("l"), tab.See("The practice set")),
+		take("sound.png", tab.Keys("\x1b"), tab.Until(closed), tab.Keys("y"), tab.See("Through a coupling capacitor"), tab.Click("[aria-label=Listen] button"), tab.Until(`document.querySelector('[data-test=heard]')?.innerText.includes('1 kHz')`)),
 		take("ways.png", tab.Keys("\x1b"), tab.Until(closed), tab.Go(site.URL+"/#/jobs/145"), tab.See("Suspects, 12"), tab.Keys("h"), tab.See("Way of working")),
 		take("map.png", tab.Keys("\x1b"), tab.Until(closed), tab.Keys("m"), tab.See("The whole set")),
 		take("intake.png", tab.Keys("\x1b"), tab.Go(site.URL+"/#/jobs/145/intake"), tab.See("With no probe at all"), tab.Keys("w"), tab.See("works")),

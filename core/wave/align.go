@@ -152,7 +152,7 @@ func (c *comparing) once() {
 	lx, ly := sumUp(x), sumUp(y)
 	gain := correlate(x, y) * lx.ac / max(ly.ac, 1e-300)
 	c.laid.gain, c.laid.offset = gain, lx.mean-gain*ly.mean
-	c.GainDB = 20 * math.Log10(max(math.Abs(gain), 1e-300))
+	c.GainDB = gainDB(math.Abs(gain), 1)
 	f := folded{amplitude: math.Sqrt2 * math.Abs(gain) * ly.ac, rest: make([]float64, len(x))}
 	for i := range x {
 		f.rest[i] = x[i] - c.laid.offset - gain*y[i]

@@ -155,27 +155,39 @@ func Compare(got *Channel, rate float64, ref *Reference, site Site) (Comparison,
 		c.steady()
 		return c.finish(), true
 	}
-	c.GainDB = quantity.DB(max(c.l.ac, 1e-300), c.want.ac)
+	c.GainDB = gainDB(c.l.ac, c.want.ac)
 	if c.GainDB < -absentDB {
-		c.absent()
+		c.absent(seen)
 		return c.finish(), true
 	}
 	if c.pilot() || kind == Modulated && c.modulation(seen.carrier) {
 		return c.finish(), true
 	}
-	omega, repeats := seen.tone.omega, true
-	if kind != Tone {
-		omega, repeats = repeatsAt(ref.Samples, c.want, ref.Rate, 0)
+	if r, ok := ref.folded(seen); ok {
+		c.repeating(seen, &r)
+	} else {
+		c.once()
 	}
-	if repeats {
-		r := fold(ref.Samples, omega, ref.Rate)
-		if repeats = r.restRMS < 0.5*r.ac; repeats {
-			c.repeating(kind, &r)
-			return c.finish(), true
-		}
-	}
-	c.once()
 	return c.finish(), true
+}
+
+// gainDB is the gain from one level to another, no further down than is of interest.
+func gainDB(got, due float64) float64 {
+	const faintest = 1e-6
+	return quantity.DB(max(got, faintest*due), due)
+}
+
+// folded takes the reference apart; false where it does not repeat.
+func (r *Reference) folded(seen seen) (folded, bool) {
+	omega, ok := seen.tone.omega, true
+	if seen.kind != Tone {
+		omega, ok = repeatsAt(r.Samples, sumUp(r.Samples), r.Rate, 0)
+	}
+	if !ok {
+		return folded{}, false
+	}
+	f := fold(r.Samples, omega, r.Rate)
+	return f, f.restRMS < 0.5*f.ac
 }
 
 // finish puts the gravest first, and adds the level, which is last: clipping lowers
@@ -203,13 +215,18 @@ func (c *comparing) finish() Comparison {
 	return c.Comparison
 }
 
-func (c *comparing) absent() {
+// absent says that nothing is there. What is due is laid where it would be, at no
+// known phase, for the eye.
+func (c *comparing) absent(seen seen) {
+	if r, ok := c.ref.folded(seen); ok && r.hz < c.rate/2 {
+		c.laid = laid{offset: c.l.mean, gain: quantity.Times(c.GainDB), mean: r.mean, omega: 2 * math.Pi * r.hz / c.rate, period: r.period}
+	}
 	c.found(AbsentSignal, 1, "%s where the reference has %s", written(c.l.ac, c.got.Unit), written(c.want.ac, c.ref.Unit))
 }
 
 // steady compares voltages that stand still: their level, and what is on them.
 func (c *comparing) steady() {
-	c.GainDB = quantity.DB(max(math.Abs(c.l.mean), 1e-300), max(math.Abs(c.want.mean), 1e-300))
+	c.GainDB = gainDB(math.Abs(c.l.mean), math.Abs(c.want.mean))
 	if c.GainDB < -absentDB {
 		c.found(AbsentSignal, 1, "%s where the reference has %s", written(c.l.mean, c.got.Unit), written(c.want.mean, c.ref.Unit))
 		return
@@ -224,12 +241,13 @@ func (c *comparing) steady() {
 }
 
 // repeating compares waveforms that repeat.
-func (c *comparing) repeating(kind Kind, r *folded) {
+func (c *comparing) repeating(seen seen, r *folded) {
+	kind := seen.kind
 	var omega float64
 	if kind == Tone {
 		t, ok := toneNear(c.got.Samples, c.l, r.hz/c.rate)
 		if !ok {
-			c.absent()
+			c.absent(seen)
 			return
 		}
 		omega = t.omega
@@ -244,13 +262,13 @@ func (c *comparing) repeating(kind Kind, r *folded) {
 	c.Hz = f.hz
 	shift, gain := f.against(r)
 	c.laid = laid{offset: f.mean, gain: gain, mean: r.mean, omega: omega, shift: shift, period: r.period}
-	c.GainDB = quantity.DB(max(math.Abs(gain), 1e-300), 1)
+	c.GainDB = gainDB(math.Abs(gain), 1)
 	if kind == Tone { // what clips loses its ends: the fundamental tells
-		c.GainDB = quantity.DB(f.amplitude, r.amplitude)
+		c.GainDB = gainDB(f.amplitude, r.amplitude)
 	}
 	c.Rest = f.remaining(r, shift, gain)
 	if c.GainDB < -absentDB {
-		c.absent()
+		c.absent(seen)
 		return
 	}
 	if ratio := f.hz / r.hz; math.Abs(ratio-1) > sameHz {
@@ -270,6 +288,18 @@ func (c *comparing) repeating(kind Kind, r *folded) {
 	// What the reference has of it too is no defect, be it its own noise, which grows
 	// and falls with the signal, or the instrument's, which does not.
 	c.besides(&f, r.amplitude, r.restRMS*max(f.amplitude/r.amplitude, 1))
+	if len(c.Defects) == 0 {
+		c.spiked(f.hz)
+	}
+}
+
+// spiked names spikes anywhere in the capture, be there only one: what is folded is its
+// beginning.
+func (c *comparing) spiked(hz float64) {
+	size := max(int(2*c.rate/hz), len(c.got.Samples)/mostPieces, 8)
+	if far := spikes(c.got.Samples, c.l.mean, size); len(far) > 0 && len(c.got.Samples)/size >= leastPieces {
+		c.found(Crackle, someShare, "%d %s beyond %g times the usual peak, the first at %s", len(far), plural(len(far), "spike"), spikeShare, written(float64(far[0]*size)/c.rate, "s"))
+	}
 }
 
 // repeatsAt finds the frequency (radians a sample) at which a waveform that is no

@@ -52,16 +52,16 @@ func eventFigures(x []float64, l levels, hz, rate float64, add adder) {
 	if usual == 0 {
 		return
 	}
-	tell := func(key, name, how string, is func(v float64) bool) (found bool) {
+	tell := func(key, name, how string, is func(i int) bool) (found bool) {
 		var times []string
 		count := 0
 		for i := 0; i < len(levels); {
-			if !is(levels[i]) {
+			if !is(i) {
 				i++
 				continue
 			}
 			from := i
-			for i < len(levels) && is(levels[i]) {
+			for i < len(levels) && is(i) {
 				i++
 			}
 			if count++; count <= eventsTold {
@@ -78,16 +78,43 @@ func eventFigures(x []float64, l levels, hz, rate float64, add adder) {
 		return true
 	}
 	step := written(float64(size)/rate, "s")
-	gone := tell("dropouts", "dropouts", fmt.Sprintf("below %.0f %% of the usual level, in pieces of %s", 100*outShare, step), func(v float64) bool { return v < outShare*usual })
-	burst := tell("bursts", "bursts", fmt.Sprintf("above %g times the usual level, in pieces of %s", burstShare, step), func(v float64) bool { return v > burstShare*usual })
+	gone := tell("dropouts", "dropouts", fmt.Sprintf("below %.0f %% of the usual level, in pieces of %s", 100*outShare, step), func(i int) bool { return levels[i] < outShare*usual })
+	burst := tell("bursts", "bursts", fmt.Sprintf("above %g times the usual level, in pieces of %s", burstShare, step), func(i int) bool { return levels[i] > burstShare*usual })
 	if gone || burst {
 		return
+	}
+	if far := spikes(x, l.mean, size); len(far) > 0 {
+		tell("spikes", "spikes", fmt.Sprintf("beyond %g times the usual peak, in pieces of %s", spikeShare, step), func(i int) bool { return slices.Contains(far, i) })
 	}
 	slope, sure := trend(levels)
 	whole := slope * float64(len(levels)-1)
 	if db := quantity.DB(max(usual+whole/2, 1e-3*usual), max(usual-whole/2, 1e-3*usual)); math.Abs(slope) > 4*sure && math.Abs(db) > 0.05 {
 		add("drift", "level drift", db, "dB", sure/math.Abs(slope)*math.Abs(db), "line through the levels of pieces of "+step).Text = quantity.SignedDB(db) + " from end to end"
 	}
+}
+
+// spikeShare is how far beyond the usual peak a spike goes.
+const spikeShare = 1.5
+
+// spikes lists the pieces in which a few samples go far beyond the usual peak; nothing
+// where many do, which is the signal's own nature.
+func spikes(x []float64, mean float64, size int) (far []int) {
+	peaks := make([]float64, 0, len(x)/size)
+	for at := 0; at+size <= len(x); at += size {
+		low, high := extremes(x[at : at+size])
+		peaks = append(peaks, max(high-mean, mean-low))
+	}
+	const many = 20 // of a hundred pieces
+	usual := quantile(peaks, 0.9)
+	for i, p := range peaks {
+		if p > spikeShare*usual {
+			far = append(far, i)
+		}
+	}
+	if len(far)*100 > many*len(peaks) {
+		return nil
+	}
+	return far
 }
 
 // trend is the slope of a line through values by least squares, a step, and its

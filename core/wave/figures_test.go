@@ -246,6 +246,17 @@ func TestEventsAndDrift(t *testing.T) {
 	if x, _ := f.Find("bursts"); x.Value != 1 || !strings.HasPrefix(x.Text, "1: at 400 ms for 10 ms") {
 		t.Errorf("%+v", x)
 	}
+	// One sample of a million, which no average shows.
+	spiky := generated(1_000_000, 1e5, func(at float64) float64 { return tone(at) })
+	spiky.Samples[654_321] = 2
+	f = spiky.Measure(1e5, place)
+	if x, _ := f.Find("spikes"); x.Value != 1 || !strings.HasPrefix(x.Text, "1: at 6.5") {
+		t.Errorf("%+v", x)
+	}
+	ref, _ := Description{"sine", 2, 1000}.Reference(1e5)
+	if c, _ := Compare(&spiky, 1e5, &ref, place); len(c.Defects) != 1 || c.Defects[0].Kind != Crackle || !strings.HasPrefix(c.Defects[0].Evidence, "1 spike beyond") {
+		t.Errorf("%+v", c.Defects)
+	}
 	falling := generated(100000, 1e5, func(at float64) float64 { return (1 - 0.2*at) * tone(at) })
 	f = falling.Measure(1e5, place)
 	if got := value(t, f, "drift"); math.Abs(got-20*math.Log10(0.8)) > 0.05 {

@@ -402,8 +402,12 @@ func (t *table) finish(c *Capture, columns [][]float64, o Options) error {
 	}
 	c.Rate = 1 / interval
 	c.say("%d %s of %d samples, %.6g samples a second, from %s.", len(columns), plural(len(columns), "channel"), len(columns[0]), c.Rate, from)
-	c.say("Columns are parted by %s, decimals by a %s.", map[byte]string{',': "commas", ';': "semicolons", '\t': "tabs", ' ': "blanks"}[t.shape.separator],
-		map[byte]string{'.': "point", ',': "comma"}[t.shape.decimal])
+	mark := map[byte]string{'.': "point", ',': "comma"}[t.shape.decimal]
+	if t.shape.columns > 1 {
+		c.say("Columns are parted by %s, decimals by a %s.", map[byte]string{',': "commas", ';': "semicolons", '\t': "tabs", ' ': "blanks"}[t.shape.separator], mark)
+	} else {
+		c.say("Decimals are parted by a %s.", mark)
+	}
 	if factor := t.factor(); factor != "" && o.Factor == 0 {
 		c.say("The file speaks of a probe of %s; its samples are taken to allow for that.", factor)
 	}

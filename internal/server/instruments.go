@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"net/url"
 	"slices"
 	"strings"
 	"time"
@@ -134,6 +135,7 @@ type taking struct {
 type ToTake struct {
 	Typed
 	Second string `json:"second,omitempty"`
+	Mains  string `json:"mains,omitempty"` // frequency of the place, as typed; empty: 50 Hz
 }
 
 // takeReading has an instrument take what is aimed at, and logs it: a signal by the
@@ -197,7 +199,10 @@ func (s *Server) byScope(ctx context.Context, t *taking, in trace.Instrument, q 
 	}
 	due, known, peakPeak := t.dueAt(t.req.Point)
 	var ref *wave.Reference
-	site := wave.Site{Mains: wave.MainsHz}
+	site, err := siteOf(url.Values{"mains": {t.req.Mains}})
+	if err != nil {
+		return err
+	}
 	if known {
 		for _, rail := range due.Rails {
 			site.Rails = append(site.Rails, wave.Rail{Name: rail.Name, Volts: rail.Volts})

@@ -59,7 +59,7 @@ type Strip struct {
 }
 
 // mostLaid is the longest stretch, in samples, for which what is due is worked out.
-const mostLaid = 200_000
+const mostLaid = 120_000
 
 // strip cuts samples from one to before another out of a channel.
 func strip(ch *wave.Channel, o *wave.Overview, rate float64, against *compared, from, to, parts int) Strip {

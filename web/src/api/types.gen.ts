@@ -1363,6 +1363,7 @@ capture?: string
 settings?: string
 conditions: Conditions
 second?: string
+mains?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

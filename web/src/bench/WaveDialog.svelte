@@ -176,7 +176,7 @@
       <div class="text-small text-soft flex justify-between">
         <span
           >{whole ? 'the whole of it' : 'the first few periods'}{channel.few.dueLow.length > 0 && !whole
-            ? '; what is due lies under it, broad and pale'
+            ? '; what is due lies under it, as wide as it may be off'
             : ''}</span
         >
         <button type="button" class="underline" onclick={() => (whole = !whole)}

@@ -2,6 +2,7 @@
 // person is about to do.
 import { api, newId, Refusal, told } from '../api/client';
 import { Fresh } from '../shared/fresh';
+import { site } from '../shared/site.svelte';
 import type {
   BenchSetting,
   Conditions,
@@ -161,7 +162,7 @@ export class Bench {
   async takeIt() {
     const stand = this.stand;
     const took = await this.change(
-      () => api.take(this.number, { ...this.typed, text: '', capture: '', second: this.second }),
+      () => api.take(this.number, { ...this.typed, text: '', capture: '', second: this.second, mains: site.mains }),
       true,
     );
     if (took) this.id = newId();

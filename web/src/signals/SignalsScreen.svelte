@@ -248,7 +248,7 @@
               <h3 class="lead mt-1">
                 {strip && strip.leftLow.length > 0
                   ? 'What is left when the reference is taken away, and what its tolerance allows'
-                  : now.comparison
+                  : now.few.leftLow.length > 0
                     ? 'Zoom in to see what is left when the reference is taken away'
                     : 'Nothing to take away from it'}
               </h3>
