@@ -217,13 +217,14 @@ func TestSimulatedSetsShowTheirSheets(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, r := range plan.Routes {
-			if plan.Points[r.Points[0]].Source {
-				continue
-			}
 			stand := standin.Stand{On: true, Mode: r.Mode, Fed: &standin.Feed{At: plan.Points[r.Points[0]].Name}}
+			oscillator := plan.Points[r.Points[0]].Source // it swings whatever is fed in elsewhere
+			if oscillator {
+				stand.Fed.At = plan.Points[plan.Routes[0].Points[0]].Name
+			}
 			for i, at := range r.Points {
 				level := r.Levels[i]
-				if !level.Known {
+				if !level.Known || oscillator && i != 1 {
 					continue
 				}
 				hz := level.Hz

@@ -101,13 +101,33 @@ func New(plan *sheet.Plan, fault Fault) (*Set, error) {
 	}
 	if line, ok := plan.LineIndex(fault.Block); ok {
 		s.line = line
-		return s, nil
-	}
-	s.stage = slices.IndexFunc(plan.Stages, func(st sheet.PlanStage) bool { return st.Name == fault.Block })
-	if s.stage < 0 {
+	} else if s.stage = slices.IndexFunc(plan.Stages, func(st sheet.PlanStage) bool { return st.Name == fault.Block }); s.stage < 0 {
 		return nil, fmt.Errorf("the sheet has no stage, rail or control called %q", fault.Block)
 	}
+	if !slices.Contains(EffectsOf(plan, fault.Block), fault.Effect) {
+		return nil, fmt.Errorf("%s has nothing to do with the frequency, and cannot be off in it", fault.Block)
+	}
 	return s, nil
+}
+
+// EffectsOf lists the effects that a fault in a block can have: only an oscillator, or a
+// stage that changes the frequency of its signal, can be off in it.
+func EffectsOf(plan *sheet.Plan, block string) []Effect {
+	for i := range plan.Stages {
+		if plan.Stages[i].Name != block {
+			continue
+		}
+		if plan.Stages[i].From >= 0 && plan.Points[plan.Stages[i].From].Source {
+			return Effects
+		}
+		for r := range plan.Routes {
+			route := &plan.Routes[r]
+			if at := slices.Index(route.Stages, i); at >= 0 && converts(route, at) {
+				return Effects
+			}
+		}
+	}
+	return slices.DeleteFunc(slices.Clone(Effects), func(e Effect) bool { return e == Drifted })
 }
 
 // Blocks lists what can be at fault.
@@ -259,12 +279,19 @@ func (s *Set) come(g *signal, point int, stand Stand) {
 	if route == nil {
 		return
 	}
+	own := s.plan.Points[route.Points[from]].Source // an oscillator makes its signal itself
+	if own && to == from {
+		return
+	}
+	if own {
+		from++
+	}
 	level := route.Levels[from]
 	rms, hz, shape := 0.0, level.Hz, level.Shape
 	if level.Known {
 		rms = quantity.Times(level.DBV)
 	}
-	if stand.Fed != nil {
+	if stand.Fed != nil && !own {
 		shape = stand.Fed.Shape
 		if stand.Fed.RMS > 0 {
 			rms = stand.Fed.RMS
@@ -278,6 +305,13 @@ func (s *Set) come(g *signal, point int, stand Stand) {
 	}
 	if hz == 0 {
 		hz = 1000
+	}
+	if own {
+		effect := s.effectOn(route.Stages[from-1])
+		if effect == Drifted {
+			hz *= driftRatio
+		}
+		defer func() { s.spoil(g, effect, rms) }()
 	}
 	// Before the last change of frequency the signal runs at a rate of its own: at the
 	// scope's, a carrier of megahertz would be nothing but its alias.
@@ -332,15 +366,16 @@ func (s *Set) way(point int, stand Stand) (route *sheet.Route, from, to int) {
 		if stand.Fed == nil {
 			return r, 0, at
 		}
-		fed, ok := s.plan.PointIndex(stand.Fed.At)
-		if !ok {
-			continue
+		if fed, ok := s.plan.PointIndex(stand.Fed.At); ok {
+			if k, ok := r.At(fed); ok && k <= at {
+				return r, k, at
+			}
 		}
-		if k, ok := r.At(fed); ok && k <= at {
-			return r, k, at
+		if s.plan.Points[r.Points[0]].Source { // an oscillator swings whatever is fed in elsewhere
+			route, from, to = r, 0, at
 		}
 	}
-	return nil, 0, 0
+	return route, from, to
 }
 
 // pass takes the signal through stage i of a route.
@@ -372,8 +407,6 @@ func (s *Set) pass(g *signal, route *sheet.Route, i int) {
 		}
 		rms := g.rms()
 		g.make(after.Shape, rms, hz)
-	} else if effect == Drifted && before.Hz == 0 {
-		g.make(after.Shape, g.rms(), g.hz*driftRatio)
 	}
 	g.scale(quantity.Times(gain))
 	g.band()

@@ -111,7 +111,14 @@ func TestFaultsShowBehindTheirBlock(t *testing.T) {
 	if v := dead.Volts("mid", on); math.Abs(v) > 0.1 {
 		t.Errorf("without its rail a stage has %g V", v)
 	}
-	for _, bad := range []Fault{{"no such", Dead, 0}, {"af", "sad", 0}} {
+	off, err := New(plan, Fault{"detector", Drifted, 0})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, hz, _ := at(t, off, "out", on, 50e3); math.Abs(hz/(400*driftRatio)-1) > 1e-3 {
+		t.Errorf("a detector that is off gives %g Hz", hz)
+	}
+	for _, bad := range []Fault{{"no such", Dead, 0}, {"af", "sad", 0}, {"af", Drifted, 0}, {"+9", Drifted, 0}} {
 		if _, err := New(plan, bad); err == nil {
 			t.Errorf("%+v is taken", bad)
 		}

@@ -141,20 +141,20 @@ type ToTake struct {
 // takeReading has an instrument take what is aimed at, and logs it: a signal by the
 // scope, with the capture; everything else by the meter.
 func (s *Server) takeReading(r *http.Request, req ToTake) (JobView, error) {
-	base, err := s.tracing(r)
+	c, err := s.standing(r, &req.Typed)
 	if err != nil {
 		return JobView{}, err
 	}
-	if err := sent(req.ID); err != nil {
-		return JobView{}, err
-	}
-	c, err := req.Conditions.under(base)
+	j, err := load(r, s.store.Job)
 	if err != nil {
 		return JobView{}, err
 	}
-	number, err := intParam(r, "number")
-	if err != nil {
-		return JobView{}, err
+	number := j.Number
+	if slices.ContainsFunc(j.Readings, func(x job.Logged) bool { return x.ID == req.ID }) {
+		return s.job(r) // it was taken, and the answer did not arrive
+	}
+	if j.Finished != nil {
+		return JobView{}, store.ErrFinished
 	}
 	if err := s.practiceReady(number, c, req.Point, req.Second); err != nil {
 		return JobView{}, err

@@ -345,15 +345,21 @@ func (s *Server) echo(r *http.Request, req Typed) (Echo, error) {
 
 const maxID = 64
 
-func (s *Server) logReading(r *http.Request, req Typed) (JobView, error) {
+// standing is the case of the job in the address under the conditions of a reading that
+// is to be logged.
+func (s *Server) standing(r *http.Request, req *Typed) (trace.Case, error) {
 	base, err := s.tracing(r)
 	if err != nil {
-		return JobView{}, err
+		return base, err
 	}
 	if err := sent(req.ID); err != nil {
-		return JobView{}, err
+		return base, err
 	}
-	c, err := req.Conditions.under(base)
+	return req.Conditions.under(base)
+}
+
+func (s *Server) logReading(r *http.Request, req Typed) (JobView, error) {
+	c, err := s.standing(r, &req)
 	if err != nil {
 		return JobView{}, err
 	}

@@ -45,10 +45,6 @@ type PracticeView struct {
 	Effects    []standin.Effect `json:"effects"`
 }
 
-func noPractice() error {
-	return problem(http.StatusNotFound, "No practice bench", "This Step Trace runs without the simulated instruments. Start it with -practice, or with the demo.")
-}
-
 func (s *Server) practiceView(number int, c trace.Case) PracticeView {
 	p := s.practice
 	hands, _ := p.desk.Hands()
@@ -61,16 +57,24 @@ func (s *Server) practiceView(number int, c trace.Case) PracticeView {
 	return v
 }
 
-func (s *Server) seePractice(r *http.Request) (PracticeView, error) {
+// practising is the job in the address, where there is a practice bench.
+func (s *Server) practising(r *http.Request) (number int, c trace.Case, err error) {
 	if s.practice == nil {
-		return PracticeView{}, noPractice()
+		return 0, c, problem(http.StatusNotFound, "No practice bench", "This Step Trace runs without the simulated instruments. Start it with -practice, or with the demo.")
 	}
-	c, err := s.tracing(r)
+	if c, err = s.tracing(r); err != nil {
+		return 0, c, err
+	}
+	number, err = intParam(r, "number")
+	return number, c, err
+}
+
+func (s *Server) seePractice(r *http.Request) (PracticeView, error) {
+	number, c, err := s.practising(r)
 	if err != nil {
 		return PracticeView{}, err
 	}
-	number, err := intParam(r, "number")
-	return s.practiceView(number, c), err
+	return s.practiceView(number, c), nil
 }
 
 // Connected is where hands put the probes: at points, rails or controls, and the
@@ -84,14 +88,7 @@ type Connected struct {
 }
 
 func (s *Server) connect(r *http.Request, req Connected) (PracticeView, error) {
-	if s.practice == nil {
-		return PracticeView{}, noPractice()
-	}
-	base, err := s.tracing(r)
-	if err != nil {
-		return PracticeView{}, err
-	}
-	number, err := intParam(r, "number")
+	number, base, err := s.practising(r)
 	if err != nil {
 		return PracticeView{}, err
 	}
@@ -167,14 +164,7 @@ type Practising struct {
 }
 
 func (s *Server) choosePractice(r *http.Request, req Practising) (PracticeView, error) {
-	if s.practice == nil {
-		return PracticeView{}, noPractice()
-	}
-	c, err := s.tracing(r)
-	if err != nil {
-		return PracticeView{}, err
-	}
-	number, err := intParam(r, "number")
+	number, c, err := s.practising(r)
 	if err != nil {
 		return PracticeView{}, err
 	}
@@ -187,7 +177,8 @@ func (s *Server) choosePractice(r *http.Request, req Practising) (PracticeView, 
 	p.mu.Unlock()
 	if req.Draw { // what the route being traced has: what is traced is to be found there
 		stage := &c.Plan.Stages[c.Route.Stages[rand.IntN(len(c.Route.Stages))]]
-		fault, hidden = standin.Fault{Block: stage.Name, Effect: standin.Effects[rand.IntN(len(standin.Effects))]}, true
+		effects := standin.EffectsOf(c.Plan, stage.Name)
+		fault, hidden = standin.Fault{Block: stage.Name, Effect: effects[rand.IntN(len(effects))]}, true
 	}
 	if _, err := standin.New(c.Plan, fault); err != nil {
 		return PracticeView{}, problem(http.StatusUnprocessableEntity, "No such fault", err.Error())

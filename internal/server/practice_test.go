@@ -118,6 +118,11 @@ func TestADefectThatIsTakenIsTheReading(t *testing.T) {
 			t.Errorf("a stage that is %s reads %q", effect, last.Reading.Text)
 		}
 	}
+	// Sent twice, it is taken once.
+	again := ask[server.JobView](w, "POST", job+"/take", server.Typed{ID: string(standin.Dead), Aim: trace.Aim{Point: "Q206 c"}, Conditions: under})
+	if n := len(again.Findings.Readings); n != 10 {
+		t.Errorf("%d readings", n)
+	}
 	// A rail's volts by the meter, and ohms refused while the set is live.
 	ask[server.PracticeView](w, "POST", job+"/hands", server.Connected{Probe: "+24 V", Conditions: under})
 	v := ask[server.JobView](w, "POST", job+"/take", server.Typed{ID: "rail", Aim: trace.Aim{Point: "+24 V", Quantity: "dc"}, Conditions: under})

@@ -160,6 +160,7 @@ export class Bench {
   }
   /** Has an instrument take what is aimed at. */
   async takeIt() {
+    if (this.busy) return;
     const stand = this.stand;
     const took = await this.change(
       () => api.take(this.number, { ...this.typed, text: '', capture: '', second: this.second, mains: site.mains }),
