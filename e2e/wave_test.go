@@ -81,6 +81,7 @@ func TestInstrumentsAreListedAndAsked(t *testing.T) {
 	tab := open(t, 1280, 800)
 	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.See("take it"), tab.Keys("l"), tab.See("practice scope"), tab.Button("ask it"), tab.See("Step Trace,practice scope,0,1"))
 	must(t, tab.Button("Draw a fault, do not tell"), tab.See("Something is wrong with it, and is not told."), tab.Button("Tell it"), tab.Until(`!document.body.innerText.includes('is not told')`))
+	must(t, tab.Button("capacitance"), tab.See("practice tester: it is over its range, or has nothing to measure"))
 	must(t, tab.Button("Add one"), tab.Write("Name", "old scope"), tab.Write("Address in the network", "127.0.0.1"), tab.Button("Keep"), tab.See("is no address: write the host and the port"))
 	must(t, tab.Write("Address in the network", "127.0.0.1:9"), tab.Button("Keep"), tab.See("127.0.0.1:9"), tab.Keys("\x1b"), tab.Until(`document.querySelector('dialog[open]') === null`))
 	must(t, tab.Keys("t"), tab.See("old scope: nothing answers at 127.0.0.1:9"), tab.Until(evidence+" === 5"))

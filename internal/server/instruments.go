@@ -103,12 +103,44 @@ type Said struct {
 }
 
 func (s *Server) identify(r *http.Request, _ Nothing) (Said, error) {
-	id := chi.URLParam(r, "id")
-	if !slices.ContainsFunc(s.bench.List(), func(in instrument.Instrument) bool { return in.ID == id }) {
-		return Said{}, store.ErrNotFound
+	in, err := s.known(r)
+	if err != nil {
+		return Said{}, err
 	}
-	text, err := s.bench.Identify(r.Context(), id)
+	text, err := s.bench.Identify(r.Context(), in.ID)
 	return Said{text}, err
+}
+
+// known is the instrument in the address.
+func (s *Server) known(r *http.Request) (instrument.Instrument, error) {
+	list := s.bench.List()
+	i := slices.IndexFunc(list, func(in instrument.Instrument) bool { return in.ID == chi.URLParam(r, "id") })
+	if i < 0 {
+		return instrument.Instrument{}, store.ErrNotFound
+	}
+	return list[i], nil
+}
+
+// ToMeasure is one thing that a meter or a tester can measure.
+type ToMeasure struct {
+	What string `json:"what" jsonschema:"enum=dc,enum=ac,enum=frequency,enum=resistance,enum=capacitance,enum=esr"`
+}
+
+// measured are the units of what is measured.
+var measured = map[string]quantity.Unit{"dc": quantity.Volt, "ac": quantity.Volt, "frequency": quantity.Hertz, "resistance": quantity.Ohm, "capacitance": quantity.Farad, "esr": quantity.Ohm}
+
+// measure asks a meter or a component tester for one value, and logs nothing.
+func (s *Server) measure(r *http.Request, req ToMeasure) (Said, error) {
+	in, err := s.known(r)
+	if err != nil {
+		return Said{}, err
+	}
+	unit, ok := measured[req.What]
+	if !ok {
+		return Said{}, problem(http.StatusUnprocessableEntity, "Not measured", fmt.Sprintf("%q is not measured: use dc, ac, frequency, resistance, capacitance or esr.", req.What))
+	}
+	x, err := s.bench.Measure(r.Context(), in.ID, req.What)
+	return Said{quantity.Value{SI: x, Unit: unit}.Short(4)}, err
 }
 
 // first gives the first instrument of a kind.

@@ -4,8 +4,10 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"net/http"
+	"slices"
 	"sync"
 
+	"steptrace/core/sheet"
 	"steptrace/core/standin"
 	"steptrace/core/trace"
 	"steptrace/internal/desk"
@@ -42,6 +44,7 @@ type PracticeView struct {
 	Hidden     bool             `json:"hidden"`
 	Fault      standin.Fault    `json:"fault"`
 	Blocks     []string         `json:"blocks"`
+	Capacitors []string         `json:"capacitors"` // that the tester's probes can be on
 	Effects    []standin.Effect `json:"effects"`
 }
 
@@ -50,7 +53,10 @@ func (s *Server) practiceView(number int, c trace.Case) PracticeView {
 	hands, _ := p.desk.Hands()
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	v := PracticeView{Hands: hands, Generating: p.desk.Generating(), Here: hands.Job == number, Hidden: p.hidden[number], Blocks: standin.Blocks(c.Plan), Effects: standin.Effects}
+	v := PracticeView{Hands: hands, Generating: p.desk.Generating(), Here: hands.Job == number, Hidden: p.hidden[number], Blocks: standin.Blocks(c.Plan), Capacitors: []string{}, Effects: standin.Effects}
+	for i := range c.Plan.Reservoirs {
+		v.Capacitors = append(v.Capacitors, c.Plan.Reservoirs[i].Name)
+	}
 	if !v.Hidden {
 		v.Fault = p.faults[number]
 	}
@@ -77,7 +83,7 @@ func (s *Server) seePractice(r *http.Request) (PracticeView, error) {
 	return s.practiceView(number, c), nil
 }
 
-// Connected is where hands put the probes: at points, rails or controls, and the
+// Connected is where hands put the probes: at points, rails, controls or capacitors, and the
 // generator where the conditions feed in. Generator: it is connected; otherwise the set
 // has its own signal.
 type Connected struct {
@@ -108,7 +114,7 @@ func (s *Server) connect(r *http.Request, req Connected) (PracticeView, error) {
 		point, isPoint := c.Plan.PointIndex(place.name)
 		if isPoint {
 			*place.to = c.Plan.Points[point].Name
-		} else if _, line := c.Plan.LineIndex(place.name); !line {
+		} else if _, line := c.Plan.LineIndex(place.name); !line && !slices.ContainsFunc(c.Plan.Reservoirs, func(r sheet.PlanReservoir) bool { return r.Name == place.name }) {
 			return PracticeView{}, &trace.UnknownPoint{Name: place.name}
 		}
 	}

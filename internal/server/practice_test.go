@@ -118,6 +118,13 @@ func TestADefectThatIsTakenIsTheReading(t *testing.T) {
 			t.Errorf("a stage that is %s reads %q", effect, last.Reading.Text)
 		}
 	}
+	// A reservoir by the tester, once the set is off.
+	w.call("POST", job+"/safety", `{"id":"off","kind":"off"}`)
+	ask[server.PracticeView](w, "POST", job+"/hands", server.Connected{Probe: "C300", Conditions: under})
+	if said := ask[server.Said](w, "POST", "/api/instruments/practice-tester/measure", server.ToMeasure{What: "capacitance"}); said.Text != "2.2 mF" && said.Text != "2200 µF" {
+		t.Errorf("C300 has %s", said.Text)
+	}
+	w.call("POST", job+"/safety", `{"id":"on again","kind":"on"}`)
 	// Sent twice, it is taken once.
 	again := ask[server.JobView](w, "POST", job+"/take", server.Typed{ID: string(standin.Dead), Aim: trace.Aim{Point: "Q206 c"}, Conditions: under})
 	if n := len(again.Findings.Readings); n != 10 {

@@ -133,6 +133,7 @@ func (s *Server) Handler() http.Handler {
 		r.Put("/instruments/{id}", post(s.putInstrument))
 		r.Post("/instruments/{id}/remove", post(s.removeInstrument))
 		r.Post("/instruments/{id}/identify", post(s.identify))
+		r.Post("/instruments/{id}/measure", post(s.measure))
 
 		// Computations without a job.
 		r.Post("/trace", post(s.trace))

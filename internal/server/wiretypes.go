@@ -9,5 +9,5 @@ func WireTypes() []any {
 		TablesToCheck{}, SavedSheet{}, Check{}, QuantityText{}, QuantityView{}, ProblemDetails{},
 		IntakeView{}, Noted{}, Mark{}, SafetyView{}, Happening{}, StripView{}, Line{}, LineRead{}, Count{}, Kept{}, WaveView{},
 		CapturesView{}, Seen{}, GoodCapture{}, Stretch{},
-		InstrumentsView{}, ToTake{}, Said{}, PracticeView{}, Connected{}, Practising{}, SoundLevels{}, Calibration{}}
+		InstrumentsView{}, ToTake{}, ToMeasure{}, Said{}, PracticeView{}, Connected{}, Practising{}, SoundLevels{}, Calibration{}}
 }

@@ -36,6 +36,7 @@ import type {
   Strip,
   StripView,
   TablesToCheck,
+  ToMeasure,
   ToTake,
   Typed,
   Waiver,
@@ -136,6 +137,9 @@ export const api = {
     send<InstrumentsView>('PUT', `instruments/${encodeURIComponent(instrument.id)}`, instrument),
   removeInstrument: (id: string) => send<InstrumentsView>('POST', `instruments/${encodeURIComponent(id)}/remove`, {}),
   identify: (id: string) => send<Said>('POST', `instruments/${encodeURIComponent(id)}/identify`, {}),
+  /** One value of a meter or a tester; nothing is logged. */
+  measure: (id: string, what: ToMeasure['what']) =>
+    send<Said>('POST', `instruments/${encodeURIComponent(id)}/measure`, { what }),
   /** Has an instrument take what is aimed at, and logs it. */
   take: (number: number, typed: ToTake) => send<JobView>('POST', `jobs/${number}/take`, typed),
   feed: (number: number, conditions: Conditions) => send<Said>('POST', `jobs/${number}/feed`, conditions),

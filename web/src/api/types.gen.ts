@@ -958,6 +958,7 @@ here: boolean
 hidden: boolean
 fault: StandinFault
 blocks: string[]
+capacitors: string[]
 effects: string[]
 }
 /**
@@ -1347,6 +1348,13 @@ assembly: StripAssembly
 export interface TablesToCheck {
 tables: Tables
 route: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ToMeasure".
+ */
+export interface ToMeasure {
+what: ("dc" | "ac" | "frequency" | "resistance" | "capacitance" | "esr")
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { Button, Input, Modal, Select, Textarea } from 'flowbite-svelte';
   import { api, newId, told } from '../api/client';
-  import type { BenchInstrument, StandinFault } from '../api/types.gen';
+  import type { BenchInstrument, StandinFault, ToMeasure } from '../api/types.gen';
   import type { Bench } from './bench.svelte';
 
   /** The instruments in the network with their words, and what is wrong with the simulated set. */
@@ -58,6 +58,25 @@
       said = { ...said, [id]: told(error) };
     }
   }
+  /** What each kind measures at once, without a point. */
+  const measures: Record<BenchInstrument['kind'], ToMeasure['what'][]> = {
+    scope: [],
+    generator: [],
+    meter: ['dc', 'ac', 'resistance'],
+    tester: ['capacitance', 'esr', 'resistance'],
+  };
+  async function measure(id: string, what: ToMeasure['what']) {
+    said = { ...said, [id]: '…' };
+    try {
+      said = { ...said, [id]: `${what}: ${(await api.measure(id, what)).text}` };
+    } catch (error) {
+      said = { ...said, [id]: told(error) };
+    }
+  }
+  const probe = (on: string) =>
+    doing(async () => {
+      bench.practice = await api.hands(bench.number, { probe: on, generator: false, conditions: bench.conditions });
+    });
   const practise = (fault: StandinFault, how: { draw?: boolean; reveal?: boolean }) =>
     doing(async () => {
       bench.practice = await api.practise(bench.number, { fault, draw: false, reveal: false, ...how });
@@ -122,6 +141,18 @@
             <span class="text-soft">{instrument.kind}</span>
             <span class="figure text-soft">{instrument.address}</span>
             <button type="button" class="underline" onclick={() => void identify(instrument.id)}>ask it</button>
+            {#each measures[instrument.kind] as what (what)}
+              <button type="button" class="underline" onclick={() => void measure(instrument.id, what)}
+                >{{
+                  dc: 'DC',
+                  ac: 'AC',
+                  resistance: 'ohms',
+                  capacitance: 'capacitance',
+                  esr: 'ESR',
+                  frequency: 'frequency',
+                }[what]}</button
+              >
+            {/each}
             {#if instrument.standIn}
               <span class="text-small text-soft">simulated, comes with Step Trace</span>
             {:else}
@@ -169,6 +200,21 @@
           <Button color="alternative" type="button" disabled={busy} onclick={() => void practise({ block, effect }, {})}
             >Take this</Button
           >
+          {#if practice.capacitors.length > 0}
+            <label class="text-small text-soft"
+              >Tester on
+              <Select
+                placeholder=""
+                size="sm"
+                class="mt-0.5 w-32"
+                value={practice.probe}
+                onchange={(e) => void probe(e.currentTarget.value)}
+              >
+                <option value={practice.capacitors.includes(practice.probe) ? '' : practice.probe}>no capacitor</option>
+                {#each practice.capacitors as name (name)}<option value={name}>{name}</option>{/each}
+              </Select></label
+            >
+          {/if}
           {#if practice.hidden}
             <Button
               color="alternative"

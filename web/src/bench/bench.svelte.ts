@@ -158,27 +158,34 @@ export class Bench {
       this.tools = null; // the job itself says when nothing answers
     }
   }
+  /** What hands and instruments do comes one after the other, however fast the keys are. */
+  private doing: Promise<void> = Promise.resolve();
+  private taking = false; // one is under way, or waits
+
   /** Has an instrument take what is aimed at. */
-  async takeIt() {
-    if (this.busy) return;
-    const stand = this.stand;
-    const took = await this.change(
-      () => api.take(this.number, { ...this.typed, text: '', capture: '', second: this.second, mains: site.mains }),
-      true,
-    );
-    if (took) this.id = newId();
-    else this.stand = stand;
-    await this.loadTools();
+  takeIt(): Promise<void> {
+    if (this.taking) return this.doing;
+    this.taking = true;
+    this.doing = this.doing.then(async () => {
+      const stand = this.stand;
+      const asked = { ...this.typed, text: '', capture: '', second: this.second, mains: site.mains };
+      const took = await this.change(() => api.take(this.number, asked), true);
+      if (took) this.id = newId();
+      else this.stand = stand;
+      this.taking = false;
+      await this.loadTools();
+    });
+    return this.doing;
   }
   /** Sets the generator to what is fed in. */
-  feedIt() {
+  feedIt(): Promise<void> {
     return this.tooling(async () => {
       this.told = (await api.feed(this.number, this.conditions)).text;
       if (this.practice) this.practice = await api.practice(this.number);
     });
   }
   /** Puts the practice probe where the aim is, and the generator where it is fed in. */
-  hands() {
+  hands(): Promise<void> {
     return this.tooling(async () => {
       this.practice = await api.hands(this.number, {
         probe: this.aim,
@@ -188,16 +195,19 @@ export class Bench {
       });
     });
   }
-  private async tooling(work: () => Promise<void>) {
-    this.busy = true;
-    this.trouble = this.told = '';
-    try {
-      await work();
-    } catch (error) {
-      this.trouble = told(error);
-    } finally {
-      this.busy = false;
-    }
+  private tooling(work: () => Promise<void>): Promise<void> {
+    this.doing = this.doing.then(async () => {
+      this.busy = true;
+      this.trouble = this.told = '';
+      try {
+        await work();
+      } catch (error) {
+        this.trouble = told(error);
+      } finally {
+        this.busy = false;
+      }
+    });
+    return this.doing;
   }
 
   private get draft(): string {
