@@ -144,6 +144,7 @@ func (s *Server) Handler() http.Handler {
 		r.Post("/short", post(s.short))
 		r.Post("/strip/read", post(s.readLine))
 		r.Post("/wave", s.waveform)
+		r.Post("/circuit", post(s.circuit))
 	})
 	r.Handle("/*", s.static())
 	return r

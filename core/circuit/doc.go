@@ -1,0 +1,28 @@
+// Package circuit solves the circuit of one stage: its voltages, currents and
+// dissipation at rest, and how it passes small signals.
+//
+//	net, problems := c.Read()
+//	rest, err := net.Rest()
+//	response, err := net.Respond(rest, []float64{1000})
+//
+// It is modified nodal analysis: the unknowns are the voltages of the nodes against
+// ground, and the currents through voltage sources, inductors, windings and the outputs of
+// operational amplifiers. What is not linear is solved by Newton's method, each junction
+// held back from running away, and where that does not settle by approaching: first with a
+// conductance across every junction that is taken away step by step, then with the
+// sources brought up step by step.
+//
+// The equations of the parts, at 27 °C (V_T = kT/q = 25.865 mV), voltages in volts and
+// currents in amperes:
+//
+//	diode         I = is·(exp(V/(n·V_T)) − 1), and beyond its breakdown −is·exp(−(V + bv)/V_T)
+//	bipolar       I_C = is·(exp(V_BE/V_T) − exp(V_BC/V_T))·(1 − V_BC/vaf) − is/br·(exp(V_BC/V_T) − 1)
+//	              I_B = is/bf·(exp(V_BE/V_T) − 1) + is/br·(exp(V_BC/V_T) − 1)       (transport form)
+//	junction FET  I_D = idss/vp²·((V_GS − vp)² or, below saturation, 2·(V_GS − vp)·V_DS − V_DS²)·(1 + λ·V_DS)
+//	MOS FET       I_D = k/2·(…)·(1 + λ·V_DS) likewise, with V_GS − vt
+//	op-amp        V = middle + half·tanh(gain·(V₊ − V₋)/half) behind its output resistance; half the
+//	              supply less what it does not reach; one pole at gbw/gain for small signals
+//
+// The formulas are those of Gummel and Poon (1970) without high-level injection, and of
+// Shichman and Hodges (1968); the method is Ho, Ruehli and Brennan's (1975).
+package circuit
