@@ -18,16 +18,7 @@ type Response struct {
 // Respond solves for small signals at frequencies. The complex equations are solved as
 // real ones of twice the size.
 func (n *Net) Respond(rest *Rest, hz []float64) ([]Response, error) {
-	s := &solving{Net: n, gmin: leastGmin, share: 1, held: make([]float64, 2*len(n.elements))}
-	fixed := newStamps(n.size)
-	// At rest no junction is held back: their voltages are where they were found.
-	for i := range n.elements {
-		s.atRest(i, rest.x)
-	}
-	s.stamp(fixed, rest.x)
-	for i := range n.Nodes {
-		fixed.add(i, i, leastGmin)
-	}
+	fixed := n.about(rest)
 	out := make([]Response, 0, len(hz))
 	for _, f := range hz {
 		w := 2 * math.Pi * f
@@ -47,6 +38,20 @@ func (n *Net) Respond(rest *Rest, hz []float64) ([]Response, error) {
 		out = append(out, r)
 	}
 	return out, nil
+}
+
+// about is the circuit's equations, linear about a state of rest: there no junction is
+// held back.
+func (n *Net) about(rest *Rest) *stamps {
+	s, st := n.solving(), newStamps(n.size)
+	for i := range n.elements {
+		s.atRest(i, rest.x)
+	}
+	s.stamp(st, rest.x)
+	for i := range n.Nodes {
+		st.add(i, i, leastGmin)
+	}
+	return st
 }
 
 // atRest lets the junctions of an element stand where a solution has them.

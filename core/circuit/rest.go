@@ -99,7 +99,7 @@ const (
 // Rest finds the circuit's state of rest. The error is ErrUnsettled where there is none
 // to be found.
 func (n *Net) Rest() (*Rest, error) {
-	s := &solving{Net: n, gmin: leastGmin, share: 1, held: make([]float64, 2*len(n.elements))}
+	s := n.solving()
 	x, ok := s.newton(make([]float64, n.size))
 	if !ok { // a conductance across the junctions, taken away step by step
 		x, ok = s.along(func(t float64) { s.gmin = math.Pow(10, -2-10*t) }, make([]float64, n.size))
@@ -112,6 +112,28 @@ func (n *Net) Rest() (*Rest, error) {
 		return nil, ErrUnsettled
 	}
 	return n.state(x), nil
+}
+
+// restNear finds a state of rest from that of a circuit that differs little, by the names
+// of the nodes; from nothing where that does not settle.
+func (n *Net) restNear(known map[string]float64) (*Rest, error) {
+	s := n.solving()
+	x := make([]float64, n.size)
+	for i, name := range n.Nodes {
+		x[i] = known[name]
+	}
+	for i := range n.elements {
+		s.atRest(i, x)
+	}
+	if x, ok := s.newton(x); ok {
+		return n.state(x), nil
+	}
+	return n.Rest()
+}
+
+// solving begins a search.
+func (n *Net) solving() *solving {
+	return &solving{Net: n, gmin: leastGmin, share: 1, held: make([]float64, 2*len(n.elements))}
 }
 
 // along follows a solution while something is changed from 0 to 1, by as large steps as
