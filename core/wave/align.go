@@ -207,15 +207,15 @@ func (c *comparing) bent(ref, got []float64, f *folded) bool {
 	const end, flat = 0.12, 0.35
 	bottom, top, middle := slope(0, end), slope(1-end, 1), slope(0.5-end/2, 0.5+end/2)
 	size := c.Rest
-	lg := sumUp(got)
+	ends := sumUp(got)
 	place := func(v float64) string { return written(v, c.got.Unit) + c.nearRail(v) }
 	switch {
 	case top < flat && bottom < flat:
-		c.found(ClippedBoth, size, "it does not follow the reference beyond %s and %s", place(lg.high), place(lg.low))
+		c.found(ClippedBoth, size, "it does not follow the reference beyond %s and %s", place(ends.high), place(ends.low))
 	case top < flat:
-		c.found(ClippedTop, size, "it does not follow the reference above %s", place(lg.high))
+		c.found(ClippedTop, size, "it does not follow the reference above %s", place(ends.high))
 	case bottom < flat:
-		c.found(ClippedBottom, size, "it does not follow the reference below %s", place(lg.low))
+		c.found(ClippedBottom, size, "it does not follow the reference below %s", place(ends.low))
 	case middle < deadSlope*(top+bottom)/2:
 		c.found(Crossover, size, "about its middle it follows the reference with %.0f %% of the slope", 100*middle)
 	default:
