@@ -2,11 +2,8 @@ package server
 
 import (
 	"encoding/json"
-	"fmt"
 	"math"
 	"net/http"
-	"net/url"
-	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -173,12 +170,6 @@ func (s *Server) readCapture(w http.ResponseWriter, r *http.Request) {
 	send(w, r, v)
 }
 
-// ReferenceChoice is something a channel can be compared with.
-type ReferenceChoice struct {
-	Key  string `json:"key"`
-	Name string `json:"name"`
-}
-
 // Seen is what was measured of one channel of a kept capture, and of it against a
 // reference.
 type Seen struct {
@@ -189,192 +180,6 @@ type Seen struct {
 	Understood []string          `json:"understood"`
 	Between    []wave.Figure     `json:"between"` // of the second channel against the first
 	Rises      float64           `json:"rises"`   // seconds from the first sample to where it first rises through its middle
-}
-
-// looking is a channel of a kept capture that is looked at, with a reference.
-type looking struct {
-	*openCapture
-	channel int
-	site    wave.Site
-	choices []ReferenceChoice
-	key     string // of the reference; empty: none
-	says    string // what it is, or why there is none
-	ref     func() (*wave.Reference, error)
-}
-
-// look finds the channel in the address, and its reference.
-func (s *Server) look(r *http.Request) (*looking, error) {
-	number, err := intParam(r, "number")
-	if err != nil {
-		return nil, err
-	}
-	c, err := s.capture(r.Context(), number, chi.URLParam(r, "id"))
-	if err != nil {
-		return nil, err
-	}
-	q := r.URL.Query()
-	l := &looking{openCapture: c}
-	if text := q.Get("channel"); text != "" {
-		if l.channel, err = strconv.Atoi(text); err != nil || l.channel < 0 || l.channel >= len(c.Read.Channels) {
-			return nil, problem(http.StatusUnprocessableEntity, "No such channel", fmt.Sprintf("The capture has %d channels, numbered from 0.", len(c.Read.Channels)))
-		}
-	}
-	if l.site, err = siteOf(q); err != nil {
-		return nil, err
-	}
-	if err := s.references(r, l, q); err != nil {
-		return nil, err
-	}
-	return l, nil
-}
-
-// references lists what a channel can be compared with, and takes the one asked for,
-// or the likeliest.
-func (s *Server) references(r *http.Request, l *looking, q url.Values) error {
-	base, err := s.tracing(r)
-	if err != nil {
-		return err
-	}
-	point := l.Point(l.channel)
-	refs := map[string]func() (*wave.Reference, error){}
-	add := func(key, name string, ref func() (*wave.Reference, error)) {
-		if refs[key] == nil {
-			refs[key] = ref
-			l.choices = append(l.choices, ReferenceChoice{key, name})
-		}
-	}
-	made := func(d wave.Description) func() (*wave.Reference, error) {
-		return func() (*wave.Reference, error) {
-			ref, err := d.Reference(l.Read.Rate)
-			if err != nil {
-				err = problem(http.StatusUnprocessableEntity, "No reference", err.Error())
-			}
-			return &ref, err
-		}
-	}
-	described, err := describedBy(q)
-	if err != nil {
-		return err
-	}
-	if described != nil {
-		add("described", inWords(*described), made(*described))
-	}
-	l.says = "nothing to compare with: say at which point it was taken"
-	if point != "" {
-		due, why, ok := base.Due(trace.Reading{Point: point, Mode: l.Mode, Injected: l.Injected, Instrument: scopeOf(l.Instrument)})
-		l.says = why
-		if ok {
-			for _, rail := range due.Rails {
-				l.site.Rails = append(l.site.Rails, wave.Rail{Name: rail.Name, Volts: rail.Volts})
-			}
-			l.site.LowDB, l.site.HighDB = due.LowDB, due.HighDB
-			pp, err := due.Shape.Convert(due.RMS, quantity.RMS, quantity.PeakPeak)
-			switch {
-			case err != nil:
-				l.says = fmt.Sprintf("the sheet calls the signal here %q, which is not generated: compare with a good capture", string(due.Shape))
-			case due.Hz == 0:
-				l.says = "the sheet gives no frequency here"
-			default:
-				d := wave.Description{Shape: due.Shape, PeakPeak: pp, Hz: due.Hz}
-				add("sheet", "the sheet: "+inWords(d), made(d))
-			}
-		}
-		if err := s.captured(r, l, base, point, add); err != nil {
-			return err
-		}
-	}
-	switch key := q.Get("against"); {
-	case key == "none":
-		l.says = "compared with nothing"
-		return nil
-	case key != "" && refs[key] == nil:
-		return problem(http.StatusUnprocessableEntity, "No such reference", "What this was to be compared with is not there, or no longer. Reload the page and pick another.")
-	case key != "":
-		l.key = key
-	case len(l.choices) > 0:
-		l.key = l.choices[0].Key
-	}
-	if l.key != "" {
-		l.ref = refs[l.key]
-		l.says = l.choices[slices.IndexFunc(l.choices, func(c ReferenceChoice) bool { return c.Key == l.key })].Name
-	}
-	return nil
-}
-
-// captured adds the captures that a channel at a point can be compared with: good
-// ones of the same point of this model, and the twin's of this job.
-func (s *Server) captured(r *http.Request, l *looking, base trace.Case, point string, add func(key, name string, ref func() (*wave.Reference, error))) error {
-	j, err := load(r, s.store.JobHead)
-	if err != nil {
-		return err
-	}
-	good, err := s.store.GoodCaptures(r.Context(), j.Sheet.ID)
-	if err != nil {
-		return err
-	}
-	own, err := s.store.Captures(r.Context(), j.Number)
-	if err != nil {
-		return err
-	}
-	twin := ""
-	if at, ok := base.Plan.PointIndex(point); ok && base.Plan.Points[at].Twin >= 0 {
-		twin = base.Plan.Points[base.Plan.Points[at].Twin].Name
-	}
-	each := func(list []store.Capture, wanted, name string) {
-		for i := range list {
-			c := &list[i]
-			if c.Struck || wanted == "" || c.Mode != l.Mode {
-				continue
-			}
-			for k := range c.Read.Channels {
-				if c.Point(k) != wanted || c.Job == l.Job && c.ID == l.ID && k == l.channel {
-					continue
-				}
-				from, id := c.Job, c.ID
-				where := ""
-				if from != l.Job {
-					where = fmt.Sprintf(", job %d", from)
-				}
-				add(fmt.Sprintf("%d/%s/%d", from, id, k), fmt.Sprintf("%s %s, %s%s", name, wanted, c.Taken.Format("2 Jan 15:04"), where), func() (*wave.Reference, error) {
-					other, err := s.capture(r.Context(), from, id)
-					if err != nil {
-						return nil, err
-					}
-					return &wave.Reference{Channel: other.Read.Channels[k], Rate: other.Read.Rate}, nil
-				})
-			}
-		}
-	}
-	each(good, point, "good capture at")
-	each(own, twin, "twin")
-	each(good, twin, "good twin")
-	slices.Reverse(own)
-	each(own, point, "earlier at")
-	return nil
-}
-
-// scopeOf is the instrument where it is a scope, or else the usual one: nothing else
-// takes a waveform.
-func scopeOf(instrument string) string {
-	if in := trace.InstrumentFor(instrument); in.Scope {
-		return in.Key
-	}
-	return trace.Instruments()[0].Key
-}
-
-// workKey names what was worked out of a channel.
-func (l *looking) workKey() string { return fmt.Sprintf("%d %s %+v", l.channel, l.key, l.site) }
-
-// compare compares the channel with its reference; nil where there is none.
-func (l *looking) compare() (*compared, error) {
-	if l.ref == nil {
-		return nil, nil
-	}
-	ref, err := l.ref()
-	if err != nil {
-		return nil, err
-	}
-	return l.against(l.channel, ref, l.site, l.workKey()+l.says), nil
 }
 
 // spectrumParts are more than a screen has columns.

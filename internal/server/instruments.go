@@ -229,25 +229,21 @@ func (s *Server) byScope(ctx context.Context, t *taking, in trace.Instrument, q 
 	if err != nil {
 		return err
 	}
-	due, known, peakPeak := t.dueAt(t.req.Point)
-	var ref *wave.Reference
 	site, err := siteOf(url.Values{"mains": {t.req.Mains}})
 	if err != nil {
 		return err
 	}
-	if known {
-		for _, rail := range due.Rails {
-			site.Rails = append(site.Rails, wave.Rail{Name: rail.Name, Volts: rail.Volts})
-		}
-		site.LowDB, site.HighDB = due.LowDB, due.HighDB
+	at := func(point string) trace.Reading {
+		return trace.Reading{Point: point, Mode: t.Route.Mode, Injected: t.Injected, Instrument: t.Instrument}
 	}
+	due, unknown := dueAt(t.Case, at(t.req.Point), &site)
 	view := instrument.View{Channels: []instrument.Channel{{Factor: in.Factor}}}
-	view.Seconds, view.Points, view.Channels[0].Volts = wave.ViewOf(due.Hz, peakPeak)
+	view.Seconds, view.Points, view.Channels[0].Volts = wave.ViewOf(due.Hz, due.PeakPeak)
 	points := []string{t.req.Point}
 	if t.req.Second != "" {
 		points = append(points, t.req.Second)
-		_, _, second := t.dueAt(t.req.Second)
-		_, _, volts := wave.ViewOf(0, second)
+		second, _ := dueAt(t.Case, at(t.req.Second), &wave.Site{})
+		_, _, volts := wave.ViewOf(0, second.PeakPeak)
 		view.Channels = append(view.Channels, instrument.Channel{Factor: in.Factor, Volts: volts})
 	}
 	var taken instrument.Taken
@@ -273,14 +269,11 @@ func (s *Server) byScope(ctx context.Context, t *taking, in trace.Instrument, q 
 	ch := &t.read.Channels[0]
 	figures := ch.Measure(t.read.Rate, site)
 	var compared *wave.Comparison
-	if known && peakPeak > 0 && due.Hz > 0 {
-		if made, err := (wave.Description{Shape: due.Shape, PeakPeak: peakPeak, Hz: due.Hz}).Reference(t.read.Rate); err == nil {
-			ref = &made
-		}
-	}
-	if ref != nil {
-		if c, ok := wave.Compare(ch, t.read.Rate, ref, site); ok {
-			compared = &c
+	if unknown == "" {
+		if ref, err := due.Reference(t.read.Rate); err == nil {
+			if c, ok := wave.Compare(ch, t.read.Rate, &ref, site); ok {
+				compared = &c
+			}
 		}
 	}
 	t.text = figures.Reading(compared)
@@ -299,16 +292,6 @@ func (s *Server) byScope(ctx context.Context, t *taking, in trace.Instrument, q 
 	t.capture = &job.Capture{ID: "c" + t.req.ID, Name: strings.ReplaceAll(scope.Name, " ", "-") + ".csv", Points: points, Mode: t.Route.Mode,
 		Injected: t.Injected, Instrument: t.Instrument, Taken: time.Now(), Data: data}
 	return t.capture.Check(t.Plan)
-}
-
-// dueAt is the signal that is due at a point under the conditions, whether it is known,
-// and its peak-to-peak value (V; 0: not known).
-func (t *taking) dueAt(point string) (due trace.Due, known bool, peakPeak float64) {
-	due, _, known = t.Due(trace.Reading{Point: point, Mode: t.Route.Mode, Injected: t.Injected, Instrument: t.Instrument})
-	if pp, err := due.Shape.Convert(due.RMS, quantity.RMS, quantity.PeakPeak); known && err == nil {
-		peakPeak = pp
-	}
-	return due, known, peakPeak
 }
 
 // forms are how a meter's values are typed.

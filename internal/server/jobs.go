@@ -177,15 +177,21 @@ func (s *Server) change(r *http.Request, act func(number int) error) (JobView, e
 
 // tracing is the case of the job in the address, ready to take a reading.
 func (s *Server) tracing(r *http.Request) (trace.Case, error) {
+	_, c, err := s.traced(r)
+	return c, err
+}
+
+// traced is the job in the address, without its readings, and its case.
+func (s *Server) traced(r *http.Request) (store.Job, trace.Case, error) {
 	j, err := load(r, s.store.JobHead)
 	if err != nil {
-		return trace.Case{}, err
+		return j, trace.Case{}, err
 	}
 	c, ok := j.Case(j.Sheet.Plan)
 	if !ok || sheet.Blocked(j.Sheet.Problems) {
-		return c, blocked(j.Sheet.Problems, nil, nil)
+		return j, c, blocked(j.Sheet.Problems, nil, nil)
 	}
-	return c, nil
+	return j, c, nil
 }
 
 // NewJob opens a job on a stored sheet.

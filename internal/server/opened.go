@@ -79,11 +79,18 @@ func (c *openCapture) against(channel int, ref *wave.Reference, site wave.Site, 
 	})
 }
 
+// mostWorked is how much is held that was worked out of one capture: a person compares it
+// with a few things.
+const mostWorked = 40
+
 func once[K comparable, V any](c *openCapture, kept map[K]V, key K, work func() V) V {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	v, ok := kept[key]
 	if !ok {
+		if len(kept) >= mostWorked {
+			clear(kept)
+		}
 		v = work()
 		kept[key] = v
 	}

@@ -1,0 +1,340 @@
+package standin
+
+import (
+	"math"
+	"math/rand/v2"
+	"slices"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// signal is a waveform on its way along a route.
+type signal struct {
+	x    []float64
+	rate float64
+	t0   float64 // of the first sample
+	hz   float64
+	rng  *rand.Rand
+
+	carries []Effect // of stages before the frequency was last changed
+}
+
+// preroll is how many samples run before the first that is given, so that the band
+// limits have settled.
+const preroll = 600
+
+// Waveform is n samples at a point, a rail or a control, at a rate (samples a second),
+// from a time on (seconds), in volts with its DC.
+func (s *Set) Waveform(at string, stand Stand, rate float64, n int, t0 float64) []float64 {
+	g := &signal{x: make([]float64, n+preroll), rate: rate, t0: t0 - preroll/rate, rng: rand.New(rand.NewPCG(math.Float64bits(t0), math.Float64bits(rate)))}
+	g.noise(floorVolts)
+	dc := 0.0
+	if stand.On {
+		dc = s.Volts(at, stand)
+		if line, ok := s.plan.LineIndex(at); ok {
+			s.ripple(g, line)
+		} else if point, ok := s.plan.PointIndex(at); ok {
+			s.come(g, point, stand)
+		}
+	}
+	out := g.x[preroll:]
+	for i := range out {
+		out[i] += dc
+	}
+	return out
+}
+
+// Hz is the frequency of the signal at a point, 0 where none comes past.
+func (s *Set) Hz(at string, stand Stand) float64 {
+	point, ok := s.plan.PointIndex(at)
+	if !ok || !stand.On {
+		return 0
+	}
+	g := &signal{x: make([]float64, preroll), rate: 1e6, rng: rand.New(rand.NewPCG(1, 1))}
+	s.come(g, point, stand)
+	return g.hz
+}
+
+func (g *signal) noise(rms float64) {
+	for i := range g.x {
+		g.x[i] += rms * g.rng.NormFloat64()
+	}
+}
+
+func (g *signal) add(rms, hz float64) {
+	for i := range g.x {
+		g.x[i] += rms * math.Sqrt2 * math.Sin(2*math.Pi*hz*(g.t0+float64(i)/g.rate))
+	}
+}
+
+// make fills in a shape of a level and a frequency.
+func (g *signal) make(shape quantity.Shape, rms, hz float64) {
+	peak, err := shape.Convert(rms, quantity.RMS, quantity.Peak)
+	if err != nil {
+		peak = rms * math.Sqrt2
+	}
+	g.hz = hz
+	for i := range g.x {
+		turn := hz * (g.t0 + float64(i)/g.rate)
+		turn -= math.Floor(turn)
+		v := math.Sin(2 * math.Pi * turn)
+		switch shape {
+		case quantity.Square:
+			v = math.Copysign(1, 0.5-turn)
+		case quantity.Triangle:
+			v = 2 / math.Pi * math.Asin(v)
+		}
+		g.x[i] = peak * v
+	}
+}
+
+// rms is the level now, without DC.
+func (g *signal) rms() float64 {
+	sum := 0.0
+	for _, v := range g.x {
+		sum += v * v
+	}
+	return math.Sqrt(sum / float64(len(g.x)))
+}
+
+func (g *signal) scale(by float64) {
+	for i := range g.x {
+		g.x[i] *= by
+	}
+}
+
+// come brings the signal along to a point; where none comes past, nothing.
+func (s *Set) come(g *signal, point int, stand Stand) {
+	route, from, to := s.way(point, stand)
+	if route == nil {
+		return
+	}
+	own := s.plan.Points[route.Points[from]].Source // an oscillator makes its signal itself
+	if own && to == from {
+		return
+	}
+	if own {
+		from++
+	}
+	level := route.Levels[from]
+	rms, hz, shape := 0.0, level.Hz, level.Shape
+	if level.Known {
+		rms = quantity.Times(level.DBV)
+	}
+	if stand.Fed != nil && !own {
+		shape = stand.Fed.Shape
+		if stand.Fed.RMS > 0 {
+			rms = stand.Fed.RMS
+		}
+		if stand.Fed.Hz > 0 {
+			hz = stand.Fed.Hz
+		}
+	}
+	if rms == 0 {
+		return
+	}
+	if hz == 0 {
+		hz = 1000
+	}
+	if own {
+		effect := s.effectOn(route.Stages[from-1])
+		if effect == Drifted {
+			hz *= driftRatio
+		}
+		defer func() { s.spoil(g, effect, rms) }()
+	}
+	// Before the last change of frequency the signal runs at a rate of its own: at the
+	// scope's, a carrier of megahertz would be nothing but its alias.
+	first := from
+	for i := from; i < to; i++ {
+		if converts(route, i) {
+			first = i
+		}
+	}
+	if first == from {
+		g.make(shape, rms, hz)
+	} else {
+		early := &signal{x: make([]float64, 4*preroll), rate: perPeriod * hz, t0: g.t0, rng: g.rng}
+		early.make(shape, rms, hz)
+		for i := from; i < first; i++ {
+			s.pass(early, route, i)
+			switch e := s.effectOn(route.Stages[i]); e {
+			case Distorted, Noisy, Hum, CuttingOut: // it goes along in what the carrier carries
+				g.carries = append(g.carries, e)
+			}
+			if converts(route, i) {
+				early.rate = perPeriod * early.hz
+				early.make(route.Levels[i+1].Shape, early.rms(), early.hz)
+			}
+		}
+		g.make(quantity.Sine, early.rms(), g.rate/10) // of its level, until it is made anew
+		g.hz = early.hz
+	}
+	for i := first; i < to; i++ {
+		s.pass(g, route, i)
+	}
+}
+
+// perPeriod is how many samples a period has where a rate can be chosen.
+const perPeriod = 40
+
+// converts tells whether a stage of a route changes the signal's frequency.
+func converts(route *sheet.Route, i int) bool {
+	before, after := route.Levels[i].Hz, route.Levels[i+1].Hz
+	return before > 0 && after > 0 && math.Abs(after/before-1) > 0.01
+}
+
+// way finds the route that brings the signal to a point, and the positions on it of
+// where it begins and of the point.
+func (s *Set) way(point int, stand Stand) (route *sheet.Route, from, to int) {
+	for i := range s.plan.Routes {
+		r := &s.plan.Routes[i]
+		at, ok := r.At(point)
+		if !ok || r.Mode != stand.Mode {
+			continue
+		}
+		if stand.Fed == nil {
+			return r, 0, at
+		}
+		if fed, ok := s.plan.PointIndex(stand.Fed.At); ok {
+			if k, ok := r.At(fed); ok && k <= at {
+				return r, k, at
+			}
+		}
+		if s.plan.Points[r.Points[0]].Source { // an oscillator swings whatever is fed in elsewhere
+			route, from, to = r, 0, at
+		}
+	}
+	return route, from, to
+}
+
+// pass takes the signal through stage i of a route.
+func (s *Set) pass(g *signal, route *sheet.Route, i int) {
+	index := route.Stages[i]
+	stage := &s.plan.Stages[index]
+	before, after := route.Levels[i], route.Levels[i+1]
+	gain := route.Gains[i]
+	if math.IsNaN(gain) {
+		gain = 0
+	}
+	effect := s.effectOn(index)
+	nominal := 0.0 // rms behind the stage on a good set
+	if after.Known {
+		nominal = quantity.Times(after.DBV)
+	}
+	if stage.AGCdB > 0 && before.Known && g.rms() > 0 { // it holds its output down to the end of its range
+		shift := quantity.DB(g.rms(), 1) - before.DBV
+		gain += min(shift+stage.AGCdB, 0) - shift
+	}
+	changed := converts(route, i)
+	if changed || after.Stated && after.Shape != before.Shape && before.Stated {
+		hz := g.hz
+		if changed {
+			hz = g.hz * after.Hz / before.Hz
+		}
+		if effect == Drifted {
+			hz *= driftRatio
+		}
+		rms := g.rms()
+		g.make(after.Shape, rms, hz)
+	}
+	g.scale(quantity.Times(gain))
+	g.band()
+	if !math.IsInf(stage.ClipDBV, 0) {
+		g.clip(math.Sqrt2*quantity.Times(stage.ClipDBV), math.Sqrt2*quantity.Times(stage.ClipDBV))
+	}
+	s.spoil(g, effect, nominal)
+	if changed {
+		for _, e := range g.carries {
+			s.spoil(g, e, nominal)
+		}
+		g.carries = nil
+	}
+	g.noise(hissShare * nominal)
+}
+
+// spoil does to the signal what a fault does.
+func (s *Set) spoil(g *signal, effect Effect, nominal float64) {
+	if nominal == 0 {
+		nominal = g.rms()
+	}
+	switch effect {
+	case Dead:
+		g.scale(quantity.Times(-deadDB))
+	case Weak:
+		loss := s.fault.Size
+		if loss == 0 {
+			loss = weakDB
+		}
+		g.scale(quantity.Times(-loss))
+	case Distorted:
+		top := 0.0
+		for _, v := range g.x {
+			top = max(top, v)
+		}
+		g.clip(clipShare*top, math.Inf(1))
+	case Noisy:
+		g.noise(noiseShare * nominal)
+	case Hum:
+		g.add(humShare*nominal, 2*mainsHz)
+	case CuttingOut:
+		for i := range g.x {
+			if t := g.t0 + float64(i)/g.rate; math.Mod(t, outEvery) < outSeconds {
+				g.x[i] *= 0.003
+			}
+		}
+	}
+}
+
+func (g *signal) clip(top, bottom float64) {
+	for i, v := range g.x {
+		g.x[i] = max(-bottom, min(top, v))
+	}
+}
+
+// band passes the signal through one pole below and one above it, brought back to its
+// level at its own frequency.
+func (g *signal) band() {
+	low, high := g.hz/bandEdge, g.hz*bandEdge
+	before := g.rms()
+	a := math.Exp(-2 * math.Pi * low / g.rate)
+	b := 1.0
+	if high < g.rate/4 {
+		b = 1 - math.Exp(-2*math.Pi*high/g.rate)
+	}
+	last, pass, smooth := g.x[0], 0.0, 0.0
+	for i, v := range g.x {
+		pass = a * (pass + v - last)
+		last = v
+		smooth += b * (pass - smooth)
+		g.x[i] = smooth
+	}
+	if after := g.rms(); after > 0 {
+		g.scale(before / after)
+	}
+}
+
+// ripple puts on a line what is on it.
+func (s *Set) ripple(g *signal, line int) {
+	if line >= len(s.plan.Rails) {
+		return
+	}
+	rail := &s.plan.Rails[line]
+	hz := rail.RippleHz
+	if hz == 0 {
+		hz = 2 * mainsHz
+	}
+	const goodShare, humTimes = 0.6, 8.0 // of the most a good one has
+	pp := goodShare * rail.RippleV
+	if s.fault.Effect == Hum && slices.Contains(s.plan.Feeds(line), s.line) {
+		pp = humTimes * max(rail.RippleV, 0.002*math.Abs(rail.Volts))
+	}
+	if s.dead(line) {
+		pp = 0
+	}
+	for i := range g.x { // a sawtooth
+		turn := hz * (g.t0 + float64(i)/g.rate)
+		g.x[i] += pp * (0.5 - (turn - math.Floor(turn)))
+	}
+}

@@ -1,0 +1,155 @@
+package wave
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"steptrace/core/quantity"
+)
+
+// spiked names spikes anywhere in the capture, be there only one: what is folded is its
+// beginning.
+func (c *comparing) spiked(hz float64) {
+	size := max(int(2*c.rate/hz), len(c.got.Samples)/mostPieces, 8)
+	if far := spikes(c.got.Samples, c.l.mean, size); len(far) > 0 && len(c.got.Samples)/size >= leastPieces {
+		c.found(Crackle, someShare, "%d %s beyond %g times the usual peak, the first at %s", len(far), plural(len(far), "spike"), spikeShare, written(float64(far[0]*size)/c.rate, "s"))
+	}
+}
+
+// wrongFrequency names it, and what its source would need. The product of an RC
+// source goes with 1/f, that of an LC source with 1/f² (Thomson); a crystal is
+// pulled by some 0.1 % at most, and one that is off by more swings in another mode.
+func (c *comparing) wrongFrequency(got, due float64) {
+	ratio := got / due
+	clean := ""
+	for _, n := range []float64{2, 3, 4, 5, 1.5, 0.5, 1 / 3., 0.25, 0.2} {
+		if math.Abs(ratio/n-1) < 0.005 {
+			clean = ", a clean factor, as from a divider or an overtone"
+		}
+	}
+	c.found(WrongFrequency, 1, "%s where the reference has %s: ×%.4g%s. An RC source would need R·C times %.4g, an LC source L·C times %.4g; a crystal is not pulled so far",
+		quantity.Rounded(got, quantity.Hertz), quantity.Rounded(due, quantity.Hertz), ratio, clean, 1/ratio, 1/(ratio*ratio))
+}
+
+// outOf is the share of the time for which the signal is gone: pieces of some
+// periods with far less amplitude than the usual one.
+func outOf(x []float64, mean, hz, rate float64) float64 {
+	sizes := pieces(x, mean, max(int(2*rate/hz), 8))
+	if len(sizes) < 8 {
+		return 0
+	}
+	usual := quantile(sizes, 0.9)
+	out := 0
+	for _, s := range sizes {
+		if s < outShare*usual {
+			out++
+		}
+	}
+	return float64(out) / float64(len(sizes))
+}
+
+// shape names what is wrong with the period of a tone.
+func (c *comparing) shape(f, r *folded) {
+	top, bottom := slices.Max(f.period), slices.Min(f.period)
+	// How much of the period lies within a hundredth of an end: of a sine, where its
+	// cosine is above 0.98, 6.4 %.
+	width := func(p []float64, end float64) float64 {
+		n := 0.0
+		for _, v := range p {
+			if math.Abs(v-end) < 0.01*(slices.Max(p)-slices.Min(p)) {
+				n++
+			}
+		}
+		return n / float64(len(p)) / (math.Acos(0.98) / math.Pi)
+	}
+	up, down := width(f.period, top), width(f.period, bottom)
+	refUp, refDown := max(width(r.period, slices.Max(r.period)), 1), max(width(r.period, slices.Min(r.period)), 1)
+	flatUp, flatDown := up > clipWidth*refUp, down > clipWidth*refDown
+	excess := math.Sqrt(max(f.thd*f.thd-r.thd*r.thd, 0))
+	at := func(v float64) string { return written(v, c.got.Unit) + c.nearRail(v) }
+	const says = "its %s flat for %.1f times as long as a sine's, at %s"
+	switch {
+	case flatUp && flatDown:
+		c.found(ClippedBoth, excess, "both ends are flat, %.1f and %.1f times as long as a sine's, at %s and %s", up, down, at(top), at(bottom))
+	case flatUp:
+		c.found(ClippedTop, excess, says, "top is", up, at(top))
+	case flatDown:
+		c.found(ClippedBottom, excess, says, "bottom is", down, at(bottom))
+	default:
+		if slope := f.crossing() / max(r.crossing(), 1e-9); slope < deadSlope {
+			c.found(Crossover, excess, "it stands still where it crosses its middle: %.0f %% of the slope that is due", 100*slope)
+		} else if excess > thdShare {
+			c.found(Distortion, excess, "%.2g %% of harmonics where the reference has %.2g %%", 100*f.thd, 100*r.thd)
+		}
+	}
+}
+
+// nearRail says how far a level is from the supply, or from ground, that stops it
+// there; nothing where neither is near, or the capture came through a capacitor,
+// which leaves no DC to tell by.
+func (c *comparing) nearRail(v float64) string {
+	const someDC, near, nearVolts = 0.1, 0.25, 3.0 // of the height; of the supply; V
+	if len(c.site.Rails) == 0 || math.Abs(c.l.mean) < someDC*(c.l.high-c.l.low) {
+		return ""
+	}
+	best := ""
+	least := math.Inf(1)
+	for _, r := range append(slices.Clone(c.site.Rails), Rail{"ground", 0}) {
+		if d := math.Abs(v - r.Volts); d < least && d < max(near*math.Abs(r.Volts), nearVolts) {
+			least, best = d, fmt.Sprintf(", %s from %s", written(d, "V"), strings.TrimSpace(r.Name))
+		}
+	}
+	return best
+}
+
+// crossing is the least slope where the period crosses its middle, as a share of a
+// sine's of the same fundamental.
+func (f *folded) crossing() float64 {
+	const over = 5 // bins, seven degrees
+	least := math.Inf(1)
+	for k, v := range f.period {
+		w := f.period[(k+1)%foldBins]
+		if (v-f.mean)*(w-f.mean) > 0 {
+			continue
+		}
+		a, b := f.period[(k-over+foldBins)%foldBins], f.period[(k+1+over)%foldBins]
+		least = min(least, math.Abs(b-a)/(f.amplitude*2*math.Sin(math.Pi*(2*over+1)/foldBins)))
+	}
+	return least
+}
+
+// besides names what there is besides what repeats, at the amplitude that is due:
+// more than is usual, rms.
+func (c *comparing) besides(f *folded, due, usual float64) {
+	// A weak signal's noise is judged by the signal that is due.
+	signal := max(f.amplitude, due) / math.Sqrt2
+	share := math.Sqrt(max(f.restRMS*f.restRMS-usual*usual, 0)) / signal
+	if share < someShare {
+		return
+	}
+	spectrum := lines(f.rest)
+	hz := func(k int) float64 { return float64(k) * c.rate / float64(spectrum.n) }
+	if at, power := spectrum.mains(c.site.Mains, c.rate); power > 0.5 {
+		kind := HumMains
+		if at%2 == 0 {
+			kind = HumDouble
+		}
+		c.found(kind, share, "%.2g %% of it is hum, mostly at %s", 100*share, quantity.Rounded(c.site.Mains*float64(at), quantity.Hertz))
+		return
+	}
+	if k, power := spectrum.strongest(); power > 0.5 && !(f.hz > 0 && math.Abs(math.Remainder(hz(k), f.hz)) < 2*hz(1)) {
+		c.found(Oscillation, share, "%.2g %% of it is a tone of its own at %s", 100*share, quantity.Rounded(hz(k), quantity.Hertz))
+		return
+	}
+	fourth := 0.0
+	for _, v := range f.rest {
+		fourth += v * v * v * v
+	}
+	if kurtosis := fourth / float64(len(f.rest)) / math.Pow(f.restRMS, 4); kurtosis > spiky {
+		c.found(Crackle, share, "what does not belong to it comes in bursts, %.2g %% of it in all", 100*share)
+		return
+	}
+	c.found(Noise, share, "%.2g %% of it is noise", 100*share)
+}
