@@ -243,3 +243,33 @@ func TestSimulatedSetsShowTheirSheets(t *testing.T) {
 		}
 	}
 }
+
+// The captures that a demo job brings show what its fault leaves: of each point the signal
+// as the sheet has it before the fault, and nothing behind it.
+func TestCapturesComeFromTheirFaults(t *testing.T) {
+	plans := sheets(t)
+	data, err := files.ReadFile("jobs/0147-tavrin-sa-22.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	f, err := job.ReadJSON(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	plan := plans["Tavrin|SA-22"]
+	read, err := f.CheckCaptures(plan)
+	if err != nil || len(read) != 3 {
+		t.Fatal(len(read), err)
+	}
+	c, _ := f.Case(plan)
+	for i, capture := range f.Captures {
+		due, why, ok := c.Due(trace.Reading{Point: capture.Points[0], Mode: capture.Mode, Instrument: capture.Instrument})
+		if !ok {
+			t.Fatalf("%s: %s", capture.Points[0], why)
+		}
+		off := 20 * math.Log10(max(read[i].Channels[0].RMS(), 1e-9)/due.RMS)
+		if behind := capture.Points[0] == "LS L"; behind && off > -Faults[147].Size+6 || !behind && math.Abs(off) > 0.5 {
+			t.Errorf("%s is %.1f dB off what is due", capture.Points[0], off)
+		}
+	}
+}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { ThemeProvider } from 'flowbite-svelte';
+  import { Kbd, ThemeProvider } from 'flowbite-svelte';
   import Router from 'svelte-spa-router';
   import BenchScreen from './bench/BenchScreen.svelte';
   import IntakeScreen from './intake/IntakeScreen.svelte';
@@ -11,6 +11,7 @@
   import SheetList from './sheets/SheetList.svelte';
   import StripScreen from './strip/StripScreen.svelte';
   import SuppliesScreen from './supplies/SuppliesScreen.svelte';
+  import { sound } from './sound/sound.svelte';
   import SignalsScreen from './signals/SignalsScreen.svelte';
   import SheetScreen from './sheets/SheetScreen.svelte';
 
@@ -29,6 +30,27 @@
   };
 </script>
 
+<!-- What is played into a set can be muted from everywhere, dialogs too; only in a field z is a letter. -->
+<svelte:window
+  onkeydown={(event) => {
+    const field = event.target instanceof Element && event.target.closest('input, textarea, select') !== null;
+    if (sound.playing === '' || event.key !== 'z' || field || event.ctrlKey || event.metaKey) return;
+    sound.mute();
+    event.preventDefault();
+  }}
+/>
+
 <ThemeProvider theme={controls}>
   <Router {routes} />
+  {#if sound.playing}
+    <div
+      class="no-print border-measured bg-panel text-ink fixed right-4 bottom-16 z-30 flex items-center gap-3 rounded-md border-2 px-3 py-1.5"
+    >
+      <span role="status" data-test="sounding">{sound.muted ? 'Muted' : 'Playing'}: {sound.playing}.</span>
+      <button type="button" class="font-semibold underline" onclick={() => sound.mute()}
+        >{sound.muted ? 'Sound again' : 'Mute'} <Kbd>z</Kbd></button
+      >
+      <button type="button" class="underline" onclick={() => sound.stop()}>Stop</button>
+    </div>
+  {/if}
 </ThemeProvider>

@@ -12,7 +12,6 @@
   import Suspects from './Suspects.svelte';
   import SupplyStrip from './SupplyStrip.svelte';
   import { Bench } from './bench.svelte';
-  import { sound } from '../sound/sound.svelte';
   import WaysDialog from './WaysDialog.svelte';
   import { typeFirst } from '../shared/keys.svelte';
 
@@ -89,9 +88,6 @@
         break;
       case 'y':
         sounding = open;
-        break;
-      case 'z':
-        sound.mute();
         break;
       case 'l':
         listing = open;

@@ -1,6 +1,5 @@
 <script lang="ts">
   import { Kbd } from 'flowbite-svelte';
-  import { sound } from '../sound/sound.svelte';
   import type { Bench } from './bench.svelte';
 
   /** Readings taken by instruments: what one key does, and where hands have the practice probe. */
@@ -16,24 +15,22 @@
   const there = $derived(practice?.here && practice.probe === bench.aim);
 </script>
 
-{#if tools.length > 0 || sound.playing}
+{#if tools.length > 0}
   <div class="text-small flex flex-wrap items-baseline gap-x-2.5 gap-y-0.5" data-test="take">
-    {#if tools.length > 0}
-      <button
-        type="button"
-        class="disabled:text-soft underline decoration-dotted"
-        disabled={bench.busy || bench.aim === ''}
-        title="an instrument takes what is aimed at"
-        onclick={() => void bench.takeIt()}><Kbd>t</Kbd> take it</button
-      >
-      <button
-        type="button"
-        class="disabled:text-soft underline decoration-dotted"
-        disabled={bench.busy}
-        title="sets the generator to what is fed in"
-        onclick={() => void bench.feedIt()}><Kbd>e</Kbd> generator</button
-      >
-    {/if}
+    <button
+      type="button"
+      class="disabled:text-soft underline decoration-dotted"
+      disabled={bench.busy || bench.aim === ''}
+      title="an instrument takes what is aimed at"
+      onclick={() => void bench.takeIt()}><Kbd>t</Kbd> take it</button
+    >
+    <button
+      type="button"
+      class="disabled:text-soft underline decoration-dotted"
+      disabled={bench.busy}
+      title="sets the generator to what is fed in"
+      onclick={() => void bench.feedIt()}><Kbd>e</Kbd> generator</button
+    >
     {#if practice}
       <button
         type="button"
@@ -58,11 +55,6 @@
           <option value="">none</option>
           {#each bench.points as point (point.name)}<option value={point.name}>{point.name}</option>{/each}
         </select></label
-      >
-    {/if}
-    {#if sound.playing}
-      <button type="button" class="underline decoration-dotted" onclick={() => sound.mute()}
-        ><Kbd>z</Kbd> {sound.muted ? 'muted' : 'playing'}: {sound.playing}</button
       >
     {/if}
     {#if practice}

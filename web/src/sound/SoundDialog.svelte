@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { onDestroy, onMount } from 'svelte';
   import { Button, Input, Kbd, Modal, Select } from 'flowbite-svelte';
   import { api, told } from '../api/client';
   import type { WaveView } from '../api/types.gen';
@@ -28,13 +29,14 @@
   let view: WaveView | null = $state.raw(null);
   let wrong = $state('');
 
-  $effect(() => {
-    if (!open) return;
-    void sound.load();
+  // It opens with what is fed in as the bench is set, and is left alone then.
+  onMount(async () => {
+    await sound.load();
     const fed = bench.view?.injected;
     if (fed?.hz) frequency = `${fed.hz} Hz`;
     if (fed?.level && sound.level(sound.output, 'out')) level = levelText(fed);
   });
+  onDestroy(() => sound.hush()); // nobody is listened to unseen
 
   const out = $derived(sound.level(sound.output, 'out'));
   const into = $derived(sound.level(sound.listening, 'in'));
