@@ -24,87 +24,15 @@ type Circuit struct {
 }
 
 // Part is one part. Nodes are its terminals in the order of its kind; 0, gnd and ground
-// are ground. Value is its main value; Also holds others by name ("bf": "250").
+// are ground. Value is its main value; Also holds others by name ("bf": "250"). Parts with
+// the same In sit in one package and are replaced together.
 type Part struct {
 	Name  string            `json:"name"`
 	Kind  Kind              `json:"kind"`
 	Nodes []string          `json:"nodes"`
 	Value string            `json:"value,omitempty"`
 	Also  map[string]string `json:"also,omitempty"`
-}
-
-// Kind is a sort of part.
-type Kind string
-
-// The kinds. A voltage and a current are sources; a signal is a voltage source whose
-// small signal of one volt goes through the circuit.
-const (
-	Resistor  Kind = "resistor"
-	Capacitor Kind = "capacitor"
-	Inductor  Kind = "inductor"
-	Diode     Kind = "diode"
-	NPN       Kind = "npn"
-	PNP       Kind = "pnp"
-	NJFET     Kind = "njf"
-	PJFET     Kind = "pjf"
-	NMOS      Kind = "nmos"
-	PMOS      Kind = "pmos"
-	OpAmp     Kind = "opamp"
-	Voltage   Kind = "voltage"
-	Current   Kind = "current"
-	Signal    Kind = "signal"
-	Contact   Kind = "contact"
-	Pot       Kind = "pot"
-	Windings  Kind = "transformer"
-)
-
-// field is a value of a part: its name in Also (empty: Value), its unit, what is usual
-// where it is left out (NaN: it has to be there), and its bounds.
-type field struct {
-	name        string
-	unit        quantity.Unit
-	usual       float64
-	least, most float64
-}
-
-// sort is what is known of a kind: its terminals, and its values in order.
-type sort struct {
-	terminals []string
-	fields    []field
-}
-
-var needed = math.NaN()
-
-const (
-	least, most = 1e-15, 1e15
-	// Usual small-signal silicon.
-	usualIs, usualBeta, usualVaf = 1e-14, 200.0, 100.0
-)
-
-var (
-	bipolar = sort{[]string{"collector", "base", "emitter"}, []field{
-		{"is", quantity.Ampere, usualIs, 1e-20, 1e-3}, {"bf", quantity.None, usualBeta, 0.01, 1e6}, {"br", quantity.None, 2, 0.01, 1e6}, {"vaf", quantity.Volt, usualVaf, 1, 1e6}}}
-	jfet = sort{[]string{"drain", "gate", "source"}, []field{
-		{"idss", quantity.Ampere, 5e-3, 1e-9, 100}, {"vp", quantity.Volt, 2, 1e-3, 100}, {"lambda", quantity.None, 0.01, 0, 1}}}
-	mosfet = sort{[]string{"drain", "gate", "source"}, []field{
-		{"k", quantity.Ampere, 0.1, 1e-9, 1e4}, {"vt", quantity.Volt, 2, -50, 50}, {"lambda", quantity.None, 0.01, 0, 1}}}
-	supply = sort{[]string{"plus", "minus"}, []field{{"", quantity.Volt, needed, -1e6, 1e6}}}
-)
-
-var sorts = map[Kind]sort{
-	Resistor:  {[]string{"one end", "the other"}, []field{{"", quantity.Ohm, needed, 1e-6, most}}},
-	Capacitor: {[]string{"plus", "minus"}, []field{{"", quantity.Farad, needed, least, 1e3}, {"esr", quantity.Ohm, 0, 0, most}, {"leak", quantity.Ohm, math.Inf(1), 1e-3, math.Inf(1)}}},
-	Inductor:  {[]string{"one end", "the other"}, []field{{"", quantity.Henry, needed, least, 1e4}, {"ohms", quantity.Ohm, 1e-3, 1e-9, most}}},
-	Diode: {[]string{"anode", "cathode"}, []field{
-		{"is", quantity.Ampere, usualIs, 1e-20, 1}, {"n", quantity.None, 1, 0.5, 10}, {"bv", quantity.Volt, math.Inf(1), 0.5, math.Inf(1)}}},
-	NPN: bipolar, PNP: bipolar, NJFET: jfet, PJFET: jfet, NMOS: mosfet, PMOS: mosfet,
-	OpAmp: {[]string{"plus", "minus", "output", "upper supply", "lower supply"}, []field{
-		{"gain", quantity.None, 1e5, 1, 1e9}, {"gbw", quantity.Hertz, 1e6, 1, 1e12}, {"rout", quantity.Ohm, 75, 1e-3, 1e6}, {"rin", quantity.Ohm, 1e6, 1, most}, {"short", quantity.Volt, 1.5, 0, 100}}},
-	Voltage: supply, Signal: {[]string{"plus", "minus"}, []field{{"", quantity.Volt, 0, -1e6, 1e6}}},
-	Current:  {[]string{"from", "to"}, []field{{"", quantity.Ampere, needed, -1e4, 1e4}}},
-	Contact:  {[]string{"one side", "the other"}, []field{{"", quantity.Ohm, 0.05, 1e-6, most}}},
-	Pot:      {[]string{"one end", "wiper", "the other end"}, []field{{"", quantity.Ohm, needed, 1e-3, most}, {"at", quantity.None, 0.5, 0, 1}}},
-	Windings: {[]string{"primary start", "primary end", "secondary start", "secondary end"}, []field{{"", quantity.Henry, needed, least, 1e4}, {"ratio", quantity.None, 1, 1e-4, 1e4}, {"coupling", quantity.None, 0.99, 0, 0.99999}, {"ohms", quantity.Ohm, 1, 1e-6, most}}},
+	In    string            `json:"in,omitempty"`
 }
 
 // Problem is one thing wrong with a circuit, named by its part or its node.
@@ -116,25 +44,33 @@ type Problem struct {
 // Limits against hostile circuits.
 const maxParts, maxName = 500, 40
 
-// element is a part with its numbers.
+// element is a part with its numbers; a crystal is several.
 type element struct {
-	*Part
-	nodes  []int // -1 is ground
-	values map[string]float64
+	kind   Kind
+	part   int // in Net.parts
+	nodes  []int
+	v      []float64
 	branch int // of its first current among the unknowns; -1 where it has none
 }
 
-func (e *element) value(name string) float64 { return e.values[name] }
-
-// Net is a circuit ready to be solved.
+// Net is a circuit ready to be solved. Unknowns are first the nodes' voltages, in the
+// order of Nodes, then currents and the nodes that faults made.
 type Net struct {
 	Nodes    []string // but for ground
+	parts    []Part
 	elements []element
-	size     int // unknowns: nodes and branches
+	size     int   // unknowns
+	cut      []cut // nodes beyond Nodes
 }
 
+// cut is a node that has no name: within a part, or where a fault cut a leg off. From is
+// the node on the other side of the cut.
+type cut struct{ at, from int }
+
+const ground = -1
+
 // branches is how many currents of a kind are unknowns.
-var branches = map[Kind]int{Inductor: 1, Voltage: 1, Signal: 1, OpAmp: 1, Windings: 2}
+var branches = map[Kind]int{Inductor: 1, Voltage: 1, Signal: 1, Alternating: 1, OpAmp: 1, Windings: 2, Relay: 1}
 
 // Grounds are the names of ground.
 var Grounds = []string{"0", "gnd", "ground"}
@@ -143,27 +79,10 @@ var Grounds = []string{"0", "gnd", "ground"}
 // values that are missing or cannot be, a part named twice, nodes that nothing holds,
 // voltage sources in a loop.
 func (c *Circuit) Read() (*Net, []Problem) {
-	n := &Net{}
-	var problems []Problem
-	add := func(where, format string, args ...any) {
-		problems = append(problems, Problem{where, fmt.Sprintf(format, args...)})
-	}
+	r := reading{Net: &Net{parts: c.Parts}, index: map[string]int{}}
 	if len(c.Parts) == 0 || len(c.Parts) > maxParts {
-		add("the circuit", "it has %d parts: from one to %d can be solved", len(c.Parts), maxParts)
-		return n, problems
-	}
-	index := map[string]int{}
-	node := func(name string) int {
-		if slices.Contains(Grounds, strings.ToLower(name)) {
-			return -1
-		}
-		i, ok := index[name]
-		if !ok {
-			i = len(n.Nodes)
-			index[name] = i
-			n.Nodes = append(n.Nodes, name)
-		}
-		return i
+		r.add("the circuit", "it has %d parts: from one to %d can be solved", len(c.Parts), maxParts)
+		return r.Net, r.problems
 	}
 	named := map[string]bool{}
 	for i := range c.Parts {
@@ -171,67 +90,124 @@ func (c *Circuit) Read() (*Net, []Problem) {
 		where := p.Name
 		if strings.TrimSpace(where) == "" || len(where) > maxName {
 			where = fmt.Sprintf("part %d", i+1)
-			add(where, "it needs a name of up to %d characters", maxName)
+			r.add(where, "it needs a name of up to %d characters", maxName)
 		}
 		if named[p.Name] {
-			add(where, "two parts have this name")
+			r.add(where, "two parts have this name")
 		}
 		named[p.Name] = true
-		known, ok := sorts[p.Kind]
-		if !ok {
-			add(where, "%q is no kind of part that is known", string(p.Kind))
-			continue
-		}
-		if len(p.Nodes) != len(known.terminals) {
-			add(where, "a %s has %d terminals (%s), not %d", p.Kind, len(known.terminals), strings.Join(known.terminals, ", "), len(p.Nodes))
-			continue
-		}
-		e := element{Part: p, values: map[string]float64{}, branch: -1}
-		for k, name := range p.Nodes {
-			if strings.TrimSpace(name) == "" || len(name) > maxName {
-				add(where, "its %s is connected to no node: name one", known.terminals[k])
-			}
-			e.nodes = append(e.nodes, node(strings.TrimSpace(name)))
-		}
-		for _, f := range known.fields {
-			text := p.Value
-			if f.name != "" {
-				text = p.Also[f.name]
-			}
-			x := f.usual
-			if strings.TrimSpace(text) != "" {
-				v, err := quantity.ParseAs(text, f.unit)
-				if err != nil {
-					add(where, "%s%v", f.label(), err)
-					continue
-				}
-				if x = v.SI; !(x >= f.least && x <= f.most) {
-					add(where, "%s%s cannot be", f.label(), text)
-				}
-			} else if math.IsNaN(x) {
-				add(where, "it has no value")
-			}
-			e.values[f.name] = x
-		}
-		for name := range p.Also {
-			if !slices.ContainsFunc(known.fields, func(f field) bool { return f.name == name && name != "" }) {
-				add(where, "a %s has no %q", p.Kind, name)
-			}
-		}
-		n.elements = append(n.elements, e)
+		r.part(i, where)
 	}
+	n := r.Net
 	n.size = len(n.Nodes)
+	for _, first := range r.crystals { // a node within comes behind those that have names
+		n.cut = append(n.cut, cut{n.size, n.elements[first].nodes[0]})
+		n.elements[first].nodes[1], n.elements[first+1].nodes[0] = n.size, n.size
+		n.size++
+	}
 	for i := range n.elements {
 		e := &n.elements[i]
-		if count := branches[e.Kind]; count > 0 {
+		if count := branches[e.kind]; count > 0 {
 			e.branch = n.size
 			n.size += count
 		}
 	}
-	if len(problems) == 0 {
-		problems = n.held()
+	if len(r.problems) == 0 {
+		r.problems = n.held()
 	}
-	return n, problems
+	return n, r.problems
+}
+
+// reading is a circuit being read.
+type reading struct {
+	*Net
+	index    map[string]int
+	problems []Problem
+	crystals []int // first elements of each
+}
+
+func (r *reading) add(where, format string, args ...any) {
+	r.problems = append(r.problems, Problem{where, fmt.Sprintf(format, args...)})
+}
+
+func (r *reading) node(name string) int {
+	if IsGround(name) {
+		return ground
+	}
+	i, ok := r.index[name]
+	if !ok {
+		i = len(r.Nodes)
+		r.index[name] = i
+		r.Nodes = append(r.Nodes, name)
+	}
+	return i
+}
+
+// IsGround tells a name of ground.
+func IsGround(name string) bool { return slices.Contains(Grounds, strings.ToLower(name)) }
+
+func (r *reading) part(i int, where string) {
+	p := &r.parts[i]
+	known, ok := sorts[p.Kind]
+	if !ok {
+		r.add(where, "%q is no kind of part that is known", string(p.Kind))
+		return
+	}
+	if len(p.Nodes) != len(known.terminals) {
+		r.add(where, "a %s has %d terminals (%s), not %d", p.Kind, len(known.terminals), strings.Join(known.terminals, ", "), len(p.Nodes))
+		return
+	}
+	e := element{kind: p.Kind, part: i, branch: -1}
+	for k, name := range p.Nodes {
+		if strings.TrimSpace(name) == "" || len(name) > maxName {
+			r.add(where, "its %s is connected to no node: name one", known.terminals[k])
+		}
+		e.nodes = append(e.nodes, r.node(strings.TrimSpace(name)))
+	}
+	for _, f := range known.fields {
+		text := p.Value
+		if f.name != "" {
+			text = p.Also[f.name]
+		} else if strings.TrimSpace(text) == "" && math.IsNaN(f.usual) {
+			r.add(where, "it has no value")
+		}
+		x := f.usual
+		if strings.TrimSpace(text) != "" {
+			v, err := quantity.ParseAs(text, f.unit)
+			if err != nil {
+				r.add(where, "%s%v", f.label(), err)
+				continue
+			}
+			if x = v.SI; !(x >= f.least && x <= f.most) {
+				r.add(where, "%s%s cannot be", f.label(), text)
+			}
+		} else if math.IsNaN(x) && f.name != "" {
+			r.add(where, "its %q is needed", f.name)
+		}
+		e.v = append(e.v, x)
+	}
+	for name := range p.Also {
+		if !slices.ContainsFunc(known.fields, func(f field) bool { return f.name == name && name != "" }) {
+			r.add(where, "a %s has no %q", p.Kind, name)
+		}
+	}
+	if p.Kind == Crystal && len(e.v) == len(known.fields) {
+		r.crystal(e)
+		return
+	}
+	r.elements = append(r.elements, e)
+}
+
+// crystal is a series circuit of motional inductance, resistance and capacitance, beside
+// the capacitance of its holder (Butterworth and Van Dyke).
+func (r *reading) crystal(e element) {
+	w := 2 * math.Pi * e.v[main]
+	c := e.v[motional]
+	r.crystals = append(r.crystals, len(r.elements))
+	r.elements = append(r.elements,
+		element{Inductor, e.part, []int{e.nodes[0], 0}, []float64{1 / (w * w * c), e.v[seriR]}, -1},
+		element{Capacitor, e.part, []int{0, e.nodes[1]}, []float64{c, 0, math.Inf(1)}, -1},
+		element{Capacitor, e.part, slices.Clone(e.nodes), []float64{e.v[holder], 0, math.Inf(1)}, -1})
 }
 
 func (f field) label() string {
@@ -243,7 +219,7 @@ func (f field) label() string {
 
 // held finds nodes that nothing holds at a voltage at rest, and voltage sources in a loop.
 func (n *Net) held() (problems []Problem) {
-	parent := make([]int, len(n.Nodes)+1) // ground is the last
+	parent := make([]int, n.size+1) // ground is the last
 	for i := range parent {
 		parent[i] = i
 	}
@@ -254,32 +230,32 @@ func (n *Net) held() (problems []Problem) {
 		}
 		return parent[i]
 	}
-	at := func(node int) int {
+	place := func(node int) int {
 		if node < 0 {
-			return len(n.Nodes)
+			return n.size
 		}
 		return node
 	}
 	join := func(a, b int) bool {
-		ra, rb := root(at(a)), root(at(b))
+		ra, rb := root(place(a)), root(place(b))
 		parent[ra] = rb
 		return ra != rb
 	}
 	for i := range n.elements { // what fixes a voltage first, so that a loop of it is seen
 		e := &n.elements[i]
-		if e.Kind == Voltage || e.Kind == Signal {
+		if e.kind == Voltage || e.kind == Signal || e.kind == Alternating {
 			if !join(e.nodes[0], e.nodes[1]) {
-				problems = append(problems, Problem{e.Name, "it closes a loop of voltage sources: put the resistance in that such a source has"})
+				problems = append(problems, Problem{n.parts[e.part].Name, "it closes a loop of voltage sources: put the resistance in that such a source has"})
 			}
 		}
 	}
 	for i := range n.elements {
 		e := &n.elements[i]
-		switch e.Kind {
-		case Resistor, Inductor, Contact, Diode:
+		switch e.kind {
+		case Resistor, Inductor, Contact, Joint, Diode:
 			join(e.nodes[0], e.nodes[1])
 		case Capacitor:
-			if !math.IsInf(e.value("leak"), 1) {
+			if !math.IsInf(e.v[leak], 1) {
 				join(e.nodes[0], e.nodes[1])
 			}
 		case NPN, PNP, NJFET, PJFET, Pot:
@@ -291,16 +267,25 @@ func (n *Net) held() (problems []Problem) {
 			join(e.nodes[0], e.nodes[1])
 			join(e.nodes[2], e.nodes[4])
 			join(e.nodes[3], e.nodes[4])
-		case Windings:
+		case Windings, Relay:
 			join(e.nodes[0], e.nodes[1])
 			join(e.nodes[2], e.nodes[3])
 		}
 	}
-	ground := root(len(n.Nodes))
+	earth := root(n.size)
 	for i, name := range n.Nodes {
-		if root(i) != ground {
+		if root(i) != earth {
 			problems = append(problems, Problem{"node " + name, "nothing connects it to ground for direct current, so that its voltage is not known: is a resistor missing, or a name misspelt?"})
 		}
 	}
 	return problems
+}
+
+// node finds a node by name; ok is false where there is none. Ground is known by all its names.
+func (n *Net) node(name string) (int, bool) {
+	if IsGround(name) {
+		return ground, true
+	}
+	i := slices.Index(n.Nodes, name)
+	return i, i >= 0
 }

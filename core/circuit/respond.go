@@ -1,8 +1,10 @@
 package circuit
 
 import (
+	"cmp"
 	"math"
 	"math/cmplx"
+	"slices"
 
 	"gonum.org/v1/gonum/mat"
 )
@@ -15,21 +17,15 @@ type Response struct {
 	Phase map[string]float64 `json:"phase"` // degrees
 }
 
-// Respond solves for small signals at frequencies. The complex equations are solved as
-// real ones of twice the size.
+// Respond solves for small signals at frequencies. The error is ErrUnsettled where a
+// frequency has no answer.
 func (n *Net) Respond(rest *Rest, hz []float64) ([]Response, error) {
-	fixed := n.about(rest)
+	l := n.linear(rest.x)
 	out := make([]Response, 0, len(hz))
 	for _, f := range hz {
-		w := 2 * math.Pi * f
-		real, imaginary := newStamps(n.size), newStamps(n.size)
-		copy(real.g, fixed.g)
-		for i := range n.elements {
-			n.elements[i].reactive(real, imaginary, w, rest.x)
-		}
-		x, err := solveComplex(real, imaginary)
-		if err != nil {
-			return nil, err
+		x, ok := l.solve(f)
+		if !ok {
+			return nil, ErrUnsettled
 		}
 		r := Response{Hz: f, Gain: map[string]float64{}, Phase: map[string]float64{}}
 		for i, name := range n.Nodes {
@@ -40,96 +36,257 @@ func (n *Net) Respond(rest *Rest, hz []float64) ([]Response, error) {
 	return out, nil
 }
 
-// about is the circuit's equations, linear about a state of rest: there no junction is
-// held back.
-func (n *Net) about(rest *Rest) *stamps {
-	s, st := n.solving(), newStamps(n.size)
+// linear is a circuit about a state of rest: (G + s·C)·x = b, with what capacitors in
+// series with their ESR add at each frequency.
+type linear struct {
+	*Net
+	g, c *stamps
+	lu   complexLU
+}
+
+func (n *Net) linear(x []float64) *linear {
+	l := &linear{Net: n, g: n.about(x), c: newStamps(n.size)}
+	clear(l.g.b)
 	for i := range n.elements {
-		s.atRest(i, rest.x)
-	}
-	s.stamp(st, rest.x)
-	for i := range n.Nodes {
-		st.add(i, i, leastGmin)
-	}
-	return st
-}
-
-// atRest lets the junctions of an element stand where a solution has them.
-func (s *solving) atRest(i int, x []float64) {
-	e := &s.elements[i]
-	across := func(a, b int) float64 { return volts(x, e.nodes[a]) - volts(x, e.nodes[b]) }
-	switch e.Kind {
-	case Diode:
-		s.held[2*i] = across(0, 1)
-		if bv := e.value("bv"); across(0, 1) < -bv+10*thermal {
-			s.held[2*i] = -(across(0, 1) + bv)
+		e := &n.elements[i]
+		switch e.kind {
+		case Capacitor:
+			if e.v[esr] == 0 {
+				l.c.conductance(e.nodes[0], e.nodes[1], e.v[main])
+			}
+		case Inductor:
+			l.c.add(e.branch, e.branch, -e.v[main])
+		case Relay:
+			l.c.add(e.branch, e.branch, -e.v[coilH])
+		case Windings:
+			for k, row := range e.inductances() {
+				for j, h := range row {
+					l.c.add(e.branch+k, e.branch+j, -h)
+				}
+			}
+		case OpAmp: // (V(out) − rout·I)·(1 + s·lag) = slope·d
+			l.c.add(e.branch, e.nodes[2], e.lag())
+			l.c.add(e.branch, e.branch, -e.v[rout]*e.lag())
+		case Signal:
+			l.g.b[e.branch] = 1
 		}
-	case NPN, PNP:
-		sign := polarity(e.Kind)
-		s.held[2*i], s.held[2*i+1] = sign*across(1, 2), sign*across(1, 0)
-	case NJFET, PJFET:
-		s.held[2*i] = polarity(e.Kind) * across(1, 2)
 	}
+	return l
 }
 
-// reactive adds what depends on the frequency, and the signal.
-func (e *element) reactive(re, im *stamps, w float64, x []float64) {
-	switch e.Kind {
-	case Capacitor: // in series with its ESR
-		c, esr := e.value(""), e.value("esr")
-		y := complex(0, w*c) / complex(1, w*c*esr)
-		re.conductance(e.nodes[0], e.nodes[1], real(y))
-		im.conductance(e.nodes[0], e.nodes[1], imag(y))
-	case Inductor:
-		im.add(e.branch, e.branch, -w*e.value(""))
-	case Windings:
-		primary, ratio := e.value(""), e.value("ratio")
-		mutual := e.value("coupling") * primary * ratio
-		im.add(e.branch, e.branch, -w*primary)
-		im.add(e.branch+1, e.branch+1, -w*primary*ratio*ratio)
-		im.add(e.branch, e.branch+1, -w*mutual)
-		im.add(e.branch+1, e.branch, -w*mutual)
-	case Signal:
-		re.b[e.branch] = 1
-	case OpAmp: // its gain falls beyond its pole
-		_, gain := e.opamp(x)
-		pole := 2 * math.Pi * e.value("gbw") / e.value("gain")
-		y := complex(gain, 0) / complex(1, w/pole)
-		re.add(e.branch, e.nodes[0], gain-real(y))
-		re.add(e.branch, e.nodes[1], real(y)-gain)
-		im.add(e.branch, e.nodes[0], -imag(y))
-		im.add(e.branch, e.nodes[1], imag(y))
+// solve answers a frequency, in Hz.
+func (l *linear) solve(hz float64) ([]complex128, bool) {
+	w := 2 * math.Pi * hz
+	a := l.lu.room(l.size)
+	for i, g := range l.g.g {
+		a[i] = complex(g, w*l.c.g[i])
 	}
+	for i := range l.elements {
+		e := &l.elements[i]
+		if e.kind != Capacitor || e.v[esr] == 0 {
+			continue
+		}
+		y := e.admittance(w)
+		add := func(i, k int, y complex128) {
+			if i >= 0 && k >= 0 {
+				a[i*l.size+k] += y
+			}
+		}
+		add(e.nodes[0], e.nodes[0], y)
+		add(e.nodes[1], e.nodes[1], y)
+		add(e.nodes[0], e.nodes[1], -y)
+		add(e.nodes[1], e.nodes[0], -y)
+	}
+	if !l.lu.factorize() {
+		return nil, false
+	}
+	b := make([]complex128, l.size)
+	for i, v := range l.g.b {
+		b[i] = complex(v, 0)
+	}
+	return l.lu.solve(b), true
 }
 
-// solveComplex solves (A + jB)·x = b, b real.
-func solveComplex(a, b *stamps) ([]complex128, error) {
-	n := a.n
-	whole := mat.NewDense(2*n, 2*n, nil)
+// admittance is a capacitor's, in series with its ESR.
+func (e *element) admittance(w float64) complex128 {
+	return complex(0, w*e.v[main]) / complex(1, w*e.v[main]*e.v[esr])
+}
+
+// spread is the share by which a node's gain varies with what its parts may be, to first
+// order, by the adjoint circuit: dV = −yᵀ·dA·x with Aᵀ·y = e. Call it after solve.
+func (l *linear) spread(x []complex128, node int, hz float64) float64 {
+	unit := make([]complex128, l.size)
+	unit[node] = 1
+	y := l.lu.solveTransposed(unit)
+	w := 2 * math.Pi * hz
+	size := cmplx.Abs(x[node])
+	sum := 0.0
+	pick := func(v []complex128, node int) complex128 {
+		if node < 0 {
+			return 0
+		}
+		return v[node]
+	}
+	between := func(v []complex128, a, b int) complex128 { return pick(v, a) - pick(v, b) }
+	for i := range l.elements {
+		e := &l.elements[i]
+		var moved complex128 // of the node, for the whole of the value
+		switch e.kind {
+		case Resistor:
+			moved = between(y, e.nodes[0], e.nodes[1]) * between(x, e.nodes[0], e.nodes[1]) / complex(e.v[main], 0)
+		case Capacitor:
+			moved = -between(y, e.nodes[0], e.nodes[1]) * between(x, e.nodes[0], e.nodes[1]) * e.admittance(w)
+		case Inductor:
+			moved = y[e.branch] * x[e.branch] * complex(0, w*e.v[main])
+		default:
+			continue
+		}
+		for _, s := range sorts[e.kind].spread {
+			if s.field == main {
+				along := real(moved*cmplx.Conj(x[node])) / max(size*size, 1e-30)
+				sum += s.share * s.share * along * along
+			}
+		}
+	}
+	return math.Sqrt(sum)
+}
+
+// complexLU factorizes a dense complex matrix in place, with partial pivoting (Golub and
+// Van Loan); gonum has none.
+type complexLU struct {
+	n     int
+	a     []complex128
+	pivot []int
+}
+
+func (f *complexLU) room(n int) []complex128 {
+	if f.n != n {
+		f.n, f.a, f.pivot = n, make([]complex128, n*n), make([]int, n)
+	}
+	return f.a
+}
+
+func (f *complexLU) factorize() bool {
+	n, a := f.n, f.a
+	for k := range n {
+		best := k
+		for i := k + 1; i < n; i++ {
+			if abs1(a[i*n+k]) > abs1(a[best*n+k]) {
+				best = i
+			}
+		}
+		f.pivot[k] = best
+		if abs1(a[best*n+k]) == 0 {
+			return false
+		}
+		if best != k {
+			for j := range n {
+				a[k*n+j], a[best*n+j] = a[best*n+j], a[k*n+j]
+			}
+		}
+		inverse := 1 / a[k*n+k]
+		above := a[k*n+k+1 : (k+1)*n]
+		for i := k + 1; i < n; i++ {
+			m := a[i*n+k] * inverse
+			if m == 0 {
+				continue
+			}
+			a[i*n+k] = m
+			row := a[i*n+k+1 : (i+1)*n]
+			for j, v := range above {
+				row[j] -= m * v
+			}
+		}
+	}
+	return true
+}
+
+func abs1(z complex128) float64 { return math.Abs(real(z)) + math.Abs(imag(z)) }
+
+func (f *complexLU) solve(b []complex128) []complex128 {
+	n, a := f.n, f.a
+	for k, p := range f.pivot {
+		b[k], b[p] = b[p], b[k]
+	}
 	for i := range n {
-		for k := range n {
-			re, im := a.g[i*n+k], b.g[i*n+k]
-			whole.Set(i, k, re)
-			whole.Set(n+i, n+k, re)
-			whole.Set(i, n+k, -im)
-			whole.Set(n+i, k, im)
+		for j, v := range a[i*n : i*n+i] {
+			b[i] -= v * b[j]
 		}
 	}
+	for i := n - 1; i >= 0; i-- {
+		for j := i + 1; j < n; j++ {
+			b[i] -= a[i*n+j] * b[j]
+		}
+		b[i] /= a[i*n+i]
+	}
+	return b
+}
+
+func (f *complexLU) solveTransposed(b []complex128) []complex128 {
+	n, a := f.n, f.a
+	for i := range n {
+		for j := range i {
+			b[i] -= a[j*n+i] * b[j]
+		}
+		b[i] /= a[i*n+i]
+	}
+	for i := n - 1; i >= 0; i-- {
+		for j := i + 1; j < n; j++ {
+			b[i] -= a[j*n+i] * b[j]
+		}
+	}
+	for k := n - 1; k >= 0; k-- {
+		p := f.pivot[k]
+		b[k], b[p] = b[p], b[k]
+	}
+	return b
+}
+
+// Swing is the frequency (Hz) at which a circuit begins to swing by itself about a state
+// of rest, 0 where it does not: the natural mode that grows fastest. How it is limited once
+// it swings is not in it, which an RC oscillator shifts by some per cent.
+func (n *Net) Swing(rest *Rest) float64 {
+	l := n.apart().linear(rest.x)
 	var lu mat.LU
-	lu.Factorize(whole)
-	right := mat.NewVecDense(2*n, nil)
-	for i, v := range a.b {
-		right.SetVec(i, v)
-	}
-	var x mat.VecDense
-	if err := lu.SolveVecTo(&x, false, right); err != nil {
+	lu.Factorize(mat.NewDense(l.size, l.size, l.g.g))
+	var m mat.Dense
+	if err := lu.SolveTo(&m, false, mat.NewDense(l.size, l.size, l.c.g)); err != nil {
 		if c, ok := err.(mat.Condition); !ok || math.IsInf(float64(c), 1) {
-			return nil, ErrUnsettled
+			return 0
 		}
 	}
-	out := make([]complex128, n)
-	for i := range out {
-		out[i] = complex(x.AtVec(i), x.AtVec(n+i))
+	var eigen mat.Eigen
+	if !eigen.Factorize(&m, mat.EigenNone) {
+		return 0
 	}
-	return out, nil
+	var growing []complex128 // (G + s·C)·x = 0, so that s = −1/µ
+	for _, mu := range eigen.Values(nil) {
+		if cmplx.Abs(mu) < 1e-18 {
+			continue
+		}
+		if s := -1 / mu; real(s) > 1e-9*cmplx.Abs(s) && imag(s) > 1e-6*cmplx.Abs(s) {
+			growing = append(growing, s)
+		}
+	}
+	if len(growing) == 0 {
+		return 0
+	}
+	fastest := slices.MaxFunc(growing, func(a, b complex128) int { return cmp.Compare(real(a), real(b)) })
+	return imag(fastest) / (2 * math.Pi)
+}
+
+// apart is the circuit with every ESR a resistance of its own.
+func (n *Net) apart() *Net {
+	out := n
+	for i := range n.elements {
+		if e := &n.elements[i]; e.kind == Capacitor && e.v[esr] > 0 {
+			if out == n {
+				out = n.copied()
+			}
+			ohms := e.v[esr]
+			out.set(i, esr, 0)
+			out.cutLeg(i, 0, ohms)
+		}
+	}
+	return out
 }

@@ -1,0 +1,243 @@
+package circuit
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+
+	"steptrace/core/quantity"
+)
+
+// Proposal is a reading that would tell faults apart: what it needs, what it is expected to
+// tell (bits) and takes (minutes).
+type Proposal struct {
+	What     What    `json:"what"`
+	Node     string  `json:"node,omitempty"`
+	Part     string  `json:"part,omitempty"`
+	Hz       string  `json:"hz,omitempty"`
+	Needs    Needs   `json:"needs" jsonschema:"enum=power,enum=signal,enum=power off,enum=lifted leg,enum=part out"`
+	Bits     float64 `json:"bits"`
+	Minutes  float64 `json:"minutes"`
+	Sentence string  `json:"sentence"`
+	// Expect is what each leading fault would show, by group.
+	Expect []Expect `json:"expect"`
+}
+
+// Needs is what a reading asks for.
+type Needs string
+
+// From nothing but a probe to the part on the bench.
+const (
+	NeedsPower  Needs = "power"
+	NeedsSignal Needs = "signal"
+	NeedsOff    Needs = "power off"
+	NeedsLifted Needs = "lifted leg"
+	NeedsOut    Needs = "part out"
+)
+
+// minutes that a reading takes at the bench: a probe set down, a generator beside it, the
+// set off and its reservoirs empty, one leg unsoldered, a part out and tested.
+var minutes = map[Needs]float64{NeedsPower: 1, NeedsSignal: 2, NeedsOff: 3, NeedsLifted: 6, NeedsOut: 9}
+
+// Expect is a fault and what it would show, in SI.
+type Expect struct {
+	Fault string  `json:"fault"`
+	Value float64 `json:"value"`
+}
+
+const (
+	// certain is the share of the weight at which one part is named.
+	certain = 0.95
+	// considered is how many leading faults the next reading is chosen among, and
+	// enough the share of the weight that is looked at.
+	considered, enough = 40, 0.999
+	// leastBits is what a reading has to tell to be worth its while.
+	leastBits = 0.02
+	mostNext  = 6
+	expected  = 6
+	usualHz   = 1000.0
+)
+
+// String names the faults in words.
+func (r *Ranked) String() string {
+	if len(r.Faults) == 0 {
+		return "nothing wrong here"
+	}
+	text := ""
+	for i, f := range r.Faults {
+		if i > 0 {
+			text += ", and "
+		}
+		text += f.Part + " " + f.What
+	}
+	return text
+}
+
+// named tells whether the weight is on faults of one part, or of one package.
+func (r *ranking) named() bool {
+	by := map[string]float64{}
+	for i := range r.ranked {
+		by[r.replaced(&r.ranked[i])] += r.ranked[i].Weight
+	}
+	for _, w := range by {
+		if w > certain {
+			return true
+		}
+	}
+	return false
+}
+
+// replaced is what would be replaced for a fault: its part, or the package that it is in.
+func (r *ranking) replaced(x *Ranked) string {
+	text := ""
+	for _, f := range x.Faults {
+		p := &r.net.parts[f.part]
+		if p.In != "" {
+			text += p.In + " "
+		} else {
+			text += p.Name + " "
+		}
+	}
+	return text
+}
+
+// next weighs the readings that could be taken by how much each is expected to tell in its
+// minutes: the fall of entropy over which part is to be replaced, were the reading what each
+// fault in turn predicts.
+func (r *ranking) next() []Proposal {
+	out := []Proposal{}
+	if r.named() {
+		return out
+	}
+	var left []*Ranked
+	sum := 0.0
+	for i := range r.ranked {
+		if sum > enough || len(left) >= considered {
+			break
+		}
+		left = append(left, &r.ranked[i])
+		sum += r.ranked[i].Weight
+	}
+	proposals := r.possible(left)
+	values, sigmas := make([][]float64, len(left)), make([][]float64, len(left))
+	each(len(left), func(i int) {
+		for k := range proposals {
+			value, sigma := left[i].view.predict(&proposals[k].look, r.share)
+			values[i], sigmas[i] = append(values[i], value), append(sigmas[i], sigma)
+		}
+	})
+	each(len(proposals), func(k int) {
+		pick := func(of [][]float64) (out []float64) {
+			for i := range of {
+				out = append(out, of[i][k])
+			}
+			return out
+		}
+		r.judge(&proposals[k], left, pick(values), pick(sigmas))
+	})
+	for i := range proposals {
+		if proposals[i].Bits > leastBits {
+			out = append(out, proposals[i].Proposal)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Proposal) int { return cmp.Compare(b.Bits/b.Minutes, a.Bits/a.Minutes) })
+	return out[:min(len(out), mostNext)]
+}
+
+// possible is a reading that could be taken.
+type possible struct {
+	Proposal
+	look look
+}
+
+// possible are the readings that were not yet taken: DC and the signal at every node,
+// resistance from every node to ground and over every suspect, each suspect alone.
+func (r *ranking) possible(left []*Ranked) []possible {
+	var out []possible
+	add := func(l look, p Proposal) {
+		same := func(x look) bool {
+			return x.what == l.what && x.node == l.node && x.to == l.to && x.part == l.part
+		}
+		if slices.ContainsFunc(r.looks, same) {
+			return
+		}
+		l.error = usualError
+		p.What, p.Minutes = l.what, minutes[p.Needs]
+		out = append(out, possible{p, l})
+	}
+	hz := usualHz
+	signal := slices.ContainsFunc(r.net.elements, func(e element) bool { return e.kind == Signal })
+	for _, l := range r.looks {
+		if l.what == Gain {
+			hz = l.hz
+		}
+	}
+	_, mains := r.net.alternates()
+	for i, name := range r.net.Nodes {
+		add(look{what: DC, node: i, to: ground, part: -1}, Proposal{Node: name, Needs: NeedsPower, Sentence: fmt.Sprintf("Read DC at %s.", name)})
+		if signal {
+			add(look{what: Gain, node: i, to: ground, part: -1, hz: hz}, Proposal{Node: name, Hz: hertz(hz), Needs: NeedsSignal, Sentence: fmt.Sprintf("Feed in %s, and read the gain at %s.", hertz(hz), name)})
+		}
+		if mains {
+			add(look{what: Ripple, node: i, to: ground, part: -1}, Proposal{Node: name, Needs: NeedsPower, Sentence: fmt.Sprintf("Read the ripple at %s.", name)})
+		}
+		add(look{what: Ohms, node: i, to: ground, part: -1}, Proposal{Node: name, Needs: NeedsOff, Sentence: fmt.Sprintf("Power off and discharged: read ohms from %s to ground.", name)})
+	}
+	seen := map[int]bool{}
+	for _, x := range left {
+		for _, f := range x.Faults {
+			if seen[f.part] {
+				continue
+			}
+			seen[f.part] = true
+			p := &r.net.parts[f.part]
+			if p.Kind == Resistor || p.Kind == Capacitor {
+				what := map[Kind]string{Resistor: "its resistance", Capacitor: "its capacitance, leakage and ESR"}[p.Kind]
+				add(look{what: Checked, part: f.part, to: ground}, Proposal{Part: p.Name, Needs: NeedsLifted, Sentence: fmt.Sprintf("Power off: lift a leg of %s, and check %s.", p.Name, what)})
+			} else {
+				add(look{what: Checked, part: f.part, to: ground}, Proposal{Part: p.Name, Needs: NeedsOut, Sentence: fmt.Sprintf("Power off: take %s out, and check it.", p.Name)})
+			}
+		}
+	}
+	return out
+}
+
+func hertz(hz float64) string { return quantity.Rounded(hz, quantity.Hertz) }
+
+// judge works out what a reading is expected to tell, of which each predicts a value.
+func (r *ranking) judge(p *possible, left []*Ranked, values, sigmas []float64) {
+	before := r.entropy(left, func(i int) float64 { return left[i].Weight })
+	after, sum := 0.0, 0.0
+	for i, x := range left {
+		at := p.look
+		at.value = values[i]
+		after += x.Weight * r.entropy(left, func(k int) float64 {
+			log, _ := at.likely(values[k], sigmas[k])
+			return left[k].Weight * math.Exp(log)
+		})
+		sum += x.Weight
+	}
+	p.Bits = before - after/sum
+	for i, x := range left[:min(len(left), expected)] {
+		p.Expect = append(p.Expect, Expect{x.String(), min(values[i], mostOhms)})
+	}
+}
+
+// entropy is that of what is to be replaced, in bits.
+func (r *ranking) entropy(left []*Ranked, weight func(i int) float64) float64 {
+	by := map[string]float64{}
+	sum := 0.0
+	for i, x := range left {
+		w := weight(i)
+		by[r.replaced(x)] += w
+		sum += w
+	}
+	out := 0.0
+	for _, w := range by {
+		if w > 0 {
+			out -= w / sum * math.Log2(w/sum)
+		}
+	}
+	return out
+}

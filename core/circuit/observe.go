@@ -1,0 +1,404 @@
+package circuit
+
+import (
+	"fmt"
+	"math"
+	"math/cmplx"
+	"slices"
+	"strings"
+
+	"gonum.org/v1/gonum/mat"
+
+	"steptrace/core/quantity"
+)
+
+// What is read in a circuit.
+type What string
+
+// The readings: DC volts; the gain from the signal source to a node; ripple, peak to
+// peak; the frequency at which the circuit swings; resistance with the power off; the value
+// of a part alone, one leg lifted; whether a part was found good or bad by itself.
+const (
+	DC        What = "dc"
+	Gain      What = "gain"
+	Ripple    What = "ripple"
+	Frequency What = "frequency"
+	Ohms      What = "ohms"
+	Alone     What = "alone"
+	Checked   What = "checked"
+)
+
+// Reading is what was read, as typed: at a node against ground or another node (to), or of
+// a part. A gain is a number or in dB, at Hz. Error is the meter's, as a share ("2 %").
+type Reading struct {
+	What  What   `json:"what" jsonschema:"enum=dc,enum=gain,enum=ripple,enum=frequency,enum=ohms,enum=alone,enum=checked"`
+	Node  string `json:"node,omitempty"`
+	To    string `json:"to,omitempty"`
+	Part  string `json:"part,omitempty"`
+	Hz    string `json:"hz,omitempty"`
+	Value string `json:"value"`
+	Error string `json:"error,omitempty"`
+}
+
+// Good and Bad are what a checked part is found to be.
+const Good, Bad = "good", "bad"
+
+// look is a reading with its numbers.
+type look struct {
+	what     What
+	node, to int
+	part     int
+	hz       float64
+	value    float64
+	error    float64
+}
+
+// Bounds of readings, and what they spread by besides what parts' tolerances make.
+const (
+	usualError  = 0.01
+	leastVolts  = 0.005
+	signalShare = 0.06 // 0.5 dB: of a small signal, by transistors
+	leastGain   = 1e-6
+	courseShare = 0.04 // of volts and ripple behind a rectifier, by its winding and diodes
+	rippleShare = 0.12
+	ohmsShare   = 0.06
+	swingShare  = 0.03 // of a frequency whose circuit does not swing when it is good
+	mostOhms    = 20e6 // what a meter shows as open
+	tail        = 1e-6 // a reading may be wrong altogether
+	// wrongCheck is how often a good part is found bad, or a bad one good.
+	wrongCheck = 0.02
+)
+
+// looks reads readings; what cannot be is a problem that names the reading and the node.
+func (n *Net) looks(readings []Reading) (out []look, problems []Problem) {
+	for i := range readings {
+		l, err := n.look(&readings[i])
+		if err != nil {
+			problems = append(problems, Problem{fmt.Sprintf("reading %d", i+1), err.Error()})
+		}
+		out = append(out, l)
+	}
+	return out, problems
+}
+
+var units = map[What]quantity.Unit{DC: quantity.Volt, Ripple: quantity.Volt, Frequency: quantity.Hertz, Ohms: quantity.Ohm}
+
+func (n *Net) look(r *Reading) (l look, err error) {
+	l = look{what: r.What, to: ground, part: -1, error: usualError}
+	if strings.TrimSpace(r.Error) != "" {
+		t, err := quantity.ParseTolerance(r.Error, quantity.Ratio)
+		if err != nil || t.Unit != quantity.Ratio {
+			return l, fmt.Errorf("%q is no error of a meter: write for example 2 %%", r.Error)
+		}
+		l.error = max(l.error, t.High)
+	}
+	if r.What == Alone || r.What == Checked {
+		if l.part = slices.IndexFunc(n.parts, func(p Part) bool { return p.Name == r.Part }); l.part < 0 {
+			return l, fmt.Errorf("the circuit has no part %q", r.Part)
+		}
+	} else {
+		for _, at := range []struct {
+			name string
+			node *int
+		}{{r.Node, &l.node}, {r.To, &l.to}} {
+			if at.name == "" && at.node == &l.to {
+				continue
+			}
+			k, ok := n.node(strings.TrimSpace(at.name))
+			if !ok {
+				return l, fmt.Errorf("the circuit has no node %q", at.name)
+			}
+			*at.node = k
+		}
+		if l.node == l.to {
+			return l, fmt.Errorf("it is read from %s to itself", r.Node)
+		}
+	}
+	unit, text := units[r.What], strings.ToLower(strings.TrimSpace(r.Value))
+	switch r.What {
+	case Checked:
+		if text != Good && text != Bad {
+			return l, fmt.Errorf("a checked part is good or bad, not %q", r.Value)
+		}
+		if text == Bad {
+			l.value = 1
+		}
+		return l, nil
+	case Alone:
+		if n.parts[l.part].Kind.source() || len(sorts[n.parts[l.part].Kind].fields[0].name) > 0 {
+			return l, fmt.Errorf("%s has no value of its own to be read", r.Part)
+		}
+		unit = sorts[n.parts[l.part].Kind].fields[0].unit
+	case Gain:
+		if strings.TrimSpace(r.Hz) == "" {
+			return l, fmt.Errorf("say at which frequency the gain was read")
+		}
+		hz, err := quantity.ParseAs(r.Hz, quantity.Hertz)
+		if err != nil || !(hz.SI > 0 && hz.SI < 1e12) {
+			return l, fmt.Errorf("%q is no frequency above zero: write for example 1 kHz", r.Hz)
+		}
+		l.hz = hz.SI
+		if strings.HasSuffix(text, "db") {
+			db, err := quantity.ParseGain(r.Value)
+			l.value = quantity.Times(db)
+			return l, err
+		}
+		unit = quantity.None
+	case DC, Ripple, Frequency, Ohms:
+	default:
+		return l, fmt.Errorf("%q is nothing that is read in a circuit", string(r.What))
+	}
+	switch {
+	case (r.What == Ohms || r.What == Alone && unit == quantity.Ohm) && (text == "open" || text == "ol"):
+		l.value = math.Inf(1)
+	case (r.What == Frequency || r.What == Gain || r.What == Ripple) && text == "none":
+		l.value = 0
+	default:
+		v, err := quantity.ParseAs(r.Value, unit)
+		if err != nil {
+			return l, err
+		}
+		l.value = v.SI
+		if v.SI < 0 && r.What != DC {
+			return l, fmt.Errorf("%s is below zero", r.Value)
+		}
+		if math.Abs(v.SI) > most {
+			return l, fmt.Errorf("%s cannot be", r.Value)
+		}
+	}
+	return l, nil
+}
+
+// view is a net with what is known of how it stands, for predicting readings.
+type view struct {
+	net    *Net
+	x      []float64 // at rest, or at the end of a cycle of the mains
+	course *Course   // one cycle of the mains, where that feeds it
+	bad    []int     // parts that have failed
+
+	spreads  []float64 // of each node at rest, volts squared
+	linear   *linear
+	hz       float64 // at which linear was solved
+	small    []complex128
+	swing    float64
+	swings   bool    // swing is known
+	dead     *mat.LU // with the power off
+	deadSize int
+}
+
+// mainsCycles is how many cycles of the mains are let pass from the peak, until what
+// a reservoir holds repeats, and mainsPoints those of the cycle that is looked at.
+const mainsCycles, mainsPoints = 12, 201
+
+// look at a net, from how it stood without its faults (nil: from nothing). It is nil where the
+// net does not come to rest.
+func (n *Net) view(near []float64, bad ...int) *view {
+	v := &view{net: n, bad: bad}
+	start := n
+	hz, alternates := n.alternates()
+	if alternates {
+		start = n.atPeak()
+	}
+	x, ok := start.settle(near)
+	if !ok {
+		return nil
+	}
+	v.x = x
+	if alternates {
+		course, err := n.follow(x, Drive{}, mainsCycles/hz, 1/hz, mainsPoints)
+		if err != nil {
+			return nil
+		}
+		v.course, v.x = course, course.end
+	}
+	return v
+}
+
+// predict is what a reading would show, and its spread (one standard deviation). Share is
+// how far a frequency may be off.
+func (v *view) predict(l *look, share float64) (value, sigma float64) {
+	switch l.what {
+	case DC:
+		if v.course != nil {
+			a, b := v.mean(l.node), v.mean(l.to)
+			return a - b, courseShare*(math.Abs(a)+math.Abs(b)) + leastVolts
+		}
+		a, b := volts(v.x, l.node), volts(v.x, l.to)
+		return a - b, math.Sqrt(v.variance(l.node) + v.variance(l.to) + leastVolts*leastVolts)
+	case Gain:
+		v.respond(l.hz)
+		if v.small == nil {
+			return 0, leastGain
+		}
+		g := pickComplex(v.small, l.node) - pickComplex(v.small, l.to)
+		spread := signalShare
+		if l.to == ground && cmplx.Abs(g) > leastGain {
+			spread = math.Hypot(spread, v.linear.spread(v.small, l.node, l.hz))
+		}
+		return cmplx.Abs(g), min(spread, 1)*cmplx.Abs(g) + leastGain
+	case Ripple:
+		if v.course == nil {
+			return 0, leastVolts
+		}
+		low, high := math.Inf(1), math.Inf(-1)
+		for i := range v.wave(l.node) {
+			d := v.wave(l.node)[i] - v.wave(l.to)[i]
+			low, high = min(low, d), max(high, d)
+		}
+		return high - low, rippleShare*(high-low) + 1e-3
+	case Frequency:
+		if !v.swings {
+			v.swing, v.swings = v.net.Swing(&Rest{x: v.x}), true
+		}
+		return v.swing, share*v.swing + 1
+	case Ohms:
+		r := v.ohms(l.node, l.to)
+		return r, ohmsShare*r + 0.2
+	case Alone:
+		e := &v.net.elements[v.net.first(l.part)]
+		x := e.v[main]
+		if len(sorts[e.kind].spread) > 0 {
+			share = sorts[e.kind].spread[0].share
+		}
+		return x, 2 * share * x
+	}
+	if slices.Contains(v.bad, l.part) {
+		return 1, 0
+	}
+	return 0, 0
+}
+
+// likely is the logarithm of how likely a reading is where one value is predicted, and how
+// many of its spreads it is off.
+func (l *look) likely(predicted, sigma float64) (log, off float64) {
+	switch l.what {
+	case Checked:
+		if l.value == predicted {
+			return math.Log(1 - wrongCheck), 0
+		}
+		return math.Log(wrongCheck), 3
+	case Ohms, Alone: // by how many times it is off
+		value := l.value
+		if l.what == Ohms || math.IsInf(value, 1) {
+			value, predicted = min(value, mostOhms), min(predicted, mostOhms)
+			sigma = min(sigma, mostOhms*ohmsShare)
+		}
+		share := math.Hypot(sigma/max(predicted, 1e-15), l.error)
+		z := math.Log(max(value, 1e-15)/max(predicted, 1e-15)) / share
+		return math.Log(math.Exp(-z*z/2)/share + tail), z
+	}
+	sigma = math.Hypot(sigma, l.error*math.Abs(predicted))
+	z := (l.value - predicted) / sigma
+	return math.Log(math.Exp(-z*z/2)/sigma + tail), z
+}
+
+func (v *view) wave(node int) []float64 {
+	if node < 0 {
+		return make([]float64, mainsPoints)
+	}
+	return v.course.Volts[v.net.Nodes[node]]
+}
+
+// mean is a node's volts over a cycle of the mains.
+func (v *view) mean(node int) float64 {
+	w, sum := v.wave(node), 0.0
+	for i := 1; i < len(w); i++ {
+		sum += (w[i] + w[i-1]) / 2
+	}
+	return sum / float64(len(w)-1)
+}
+
+func (v *view) respond(hz float64) {
+	if v.linear == nil {
+		v.linear = v.net.linear(v.x)
+	}
+	if v.hz == hz {
+		return
+	}
+	v.hz = hz
+	var ok bool
+	if v.small, ok = v.linear.solve(hz); !ok {
+		v.small = nil
+	}
+}
+
+func pickComplex(x []complex128, node int) complex128 {
+	if node < 0 {
+		return 0
+	}
+	return x[node]
+}
+
+// ohms is what a meter shows between two nodes with the power off: its volts are too few to
+// make silicon conduct, so that all is linear about no voltage at all.
+func (v *view) ohms(a, b int) float64 {
+	if v.dead == nil {
+		off := v.net.poweredOff()
+		v.deadSize = off.size
+		v.dead = &mat.LU{}
+		v.dead.Factorize(mat.NewDense(off.size, off.size, off.about(make([]float64, off.size)).g))
+	}
+	right := mat.NewVecDense(v.deadSize, nil)
+	for node, amps := range map[int]float64{a: 1, b: -1} {
+		if node >= 0 {
+			right.SetVec(node, amps)
+		}
+	}
+	var x mat.VecDense
+	if err := v.dead.SolveVecTo(&x, false, right); err != nil {
+		if c, ok := err.(mat.Condition); !ok || math.IsInf(float64(c), 1) {
+			return mostOhms
+		}
+	}
+	return min(math.Abs(volts(x.RawVector().Data, a)-volts(x.RawVector().Data, b)), mostOhms)
+}
+
+// variance is that of a node's voltage which the parts' tolerances make, to first order:
+// what a part's change moves in the equations, through their inverse at rest.
+func (v *view) variance(node int) float64 {
+	if node < 0 {
+		return 0
+	}
+	if v.spreads == nil {
+		v.spreads = v.net.spread(v.x)
+	}
+	return v.spreads[node]
+}
+
+func (n *Net) spread(x []float64) []float64 {
+	st := n.about(x)
+	var lu mat.LU
+	lu.Factorize(mat.NewDense(n.size, n.size, st.g))
+	out := make([]float64, len(n.Nodes))
+	right, moved := mat.NewVecDense(n.size, nil), mat.NewVecDense(n.size, nil)
+	for i := range n.elements {
+		e := n.elements[i]
+		var before []float64
+		for _, s := range sorts[e.kind].spread {
+			if math.IsInf(e.v[s.field], 1) || branches[e.kind] > 0 || e.kind == Capacitor {
+				continue // it moves nothing at rest
+			}
+			if before == nil {
+				before = n.into(&n.elements[i], x)
+			}
+			varied := e
+			varied.v = slices.Clone(e.v)
+			varied.v[s.field] *= 1 + s.share/8 // an eighth of it, where all is straight
+			right.Zero()
+			for k, amps := range n.into(&varied, x) {
+				if e.nodes[k] >= 0 {
+					right.SetVec(e.nodes[k], right.AtVec(e.nodes[k])-8*(amps-before[k]))
+				}
+			}
+			if err := lu.SolveVecTo(moved, false, right); err != nil {
+				if c, ok := err.(mat.Condition); !ok || math.IsInf(float64(c), 1) {
+					continue
+				}
+			}
+			for k := range out {
+				out[k] += moved.AtVec(k) * moved.AtVec(k)
+			}
+		}
+	}
+	return out
+}

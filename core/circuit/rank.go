@@ -1,0 +1,421 @@
+package circuit
+
+import (
+	"cmp"
+	"math"
+	"runtime"
+	"slices"
+	"sync"
+	"sync/atomic"
+
+	"steptrace/core/quantity"
+)
+
+// Ranked is what may be wrong, with how well it explains what was read: one fault, two, or
+// none. Those of one Group cannot be told apart by the readings so far.
+type Ranked struct {
+	Faults    []Fault   `json:"faults"`
+	Group     int       `json:"group"`
+	Weight    float64   `json:"weight"`    // share of all, 0 to 1
+	Predicted []float64 `json:"predicted"` // for each reading
+	Off       float64   `json:"off"`       // rms of how far each reading is off, in its spreads
+
+	view   *view
+	sigmas []float64
+	log    float64
+}
+
+// is tells whether both name the same faults.
+func (r *Ranked) is(other *Ranked) bool {
+	return slices.EqualFunc(r.Faults, other.Faults, func(a, b Fault) bool { return a.Part == b.Part && a.What == b.What })
+}
+
+const (
+	// healthyRate is how likely it is that nothing is wrong, beside a resistor's whole
+	// rate of failing: the trace has named this stage.
+	healthyRate = 1.0
+	// hopeless is how much less likely (as a logarithm) what is not looked at further is
+	// than the best: one in e⁴⁰ can no longer come first.
+	hopeless = 40
+	// aside is the distance, in spreads, within which two predictions cannot be told apart.
+	aside = 2.0
+	// unexplained is the rms, in spreads, beyond which what comes first does not explain
+	// the readings; two faults have to explain them within the other, and three times better.
+	unexplained, explained = 3.0, 1.5
+	// pairing is how many leading faults two are made of, and pairRate how likely a
+	// second fault is beside the first.
+	pairing, pairRate = 12, 1e-3
+)
+
+// Diagnosis is what may be wrong with a circuit by its readings.
+type Diagnosis struct {
+	Ranked []Ranked `json:"ranked"`
+	// Explained tells whether what comes first explains the readings.
+	Explained bool `json:"explained"`
+	// AsIf are values of parts that would explain the readings, the best first.
+	AsIf []AsIf `json:"asIf"`
+	// Next is what to read next, the best first; nothing where one part is left.
+	Next []Proposal `json:"next"`
+}
+
+// Diagnose ranks the usual faults of every part, and that there is none, by the readings:
+// how likely each is to fail so, times how well it predicts what was read, given the spread
+// that the parts' tolerances make of it and the meter's error. Where no single one explains
+// the readings it tries two. It adds values of parts that would explain them, and the
+// readings that would tell those apart that are left. A circuit or a reading that has
+// problems gives those.
+func (c *Circuit) Diagnose(readings []Reading) (*Diagnosis, []Problem) {
+	r, problems := c.rank(readings)
+	if len(problems) > 0 {
+		return nil, problems
+	}
+	d := &Diagnosis{Ranked: r.ranked, AsIf: r.asIf(), Next: r.next()}
+	d.Explained = len(r.looks) > 0 && r.ranked[0].Off <= unexplained
+	if d.AsIf == nil {
+		d.AsIf = []AsIf{}
+	}
+	return d, nil
+}
+
+// ranking is a circuit with its readings and what was made of them.
+type ranking struct {
+	net    *Net
+	looks  []look
+	known  []float64 // how it stands in order; nil where it does not come to rest so
+	share  float64   // how far a frequency may be off
+	ranked []Ranked
+}
+
+// rank works the order out.
+func (c *Circuit) rank(readings []Reading) (*ranking, []Problem) {
+	net, problems := c.Read()
+	if len(problems) > 0 {
+		return nil, problems
+	}
+	r := &ranking{net: net, share: swingShare}
+	if r.looks, problems = net.looks(readings); len(problems) > 0 {
+		return nil, problems
+	}
+	healthy := net.view(nil)
+	if healthy != nil {
+		r.known = healthy.x
+		if slices.ContainsFunc(r.looks, func(l look) bool { return l.what == Frequency }) {
+			r.share = net.swingSpread(healthy)
+		}
+	}
+	all := []Ranked{{log: math.Log(healthyRate), view: healthy}}
+	for _, f := range net.Faults() {
+		all = append(all, Ranked{Faults: []Fault{f}, log: math.Log(f.Share * sorts[net.parts[f.part].Kind].rate)})
+	}
+	r.ranked = r.weigh(all)
+	if len(r.looks) > 0 && len(r.ranked) > 0 && r.ranked[0].Off > unexplained {
+		if two := r.weigh(r.pairs()); len(two) > 0 && two[0].Off < min(explained, r.ranked[0].Off/3) {
+			r.ranked = r.together(two)
+		}
+	}
+	if len(r.ranked) == 0 {
+		return nil, []Problem{{"the circuit", ErrUnsettled.Error()}}
+	}
+	r.group()
+	return r, nil
+}
+
+// together weighs what explains by two faults beside what came before.
+func (r *ranking) together(two []Ranked) []Ranked {
+	return shares(append(r.ranked, slices.DeleteFunc(two, func(x Ranked) bool { return x.Off > explained })...))
+}
+
+func (r *ranking) prior(faults []Fault) float64 {
+	log := math.Log(healthyRate)
+	for i, f := range faults {
+		one := math.Log(f.Share * sorts[r.net.parts[f.part].Kind].rate)
+		if i == 0 {
+			log = one
+		} else {
+			log += one + math.Log(pairRate)
+		}
+	}
+	return log
+}
+
+// pairs are the leading single faults, each with every other of another part.
+func (r *ranking) pairs() []Ranked {
+	var out []Ranked
+	all := r.net.Faults()
+	leading := r.ranked[:min(len(r.ranked), pairing)]
+	for i := range leading {
+		if len(leading[i].Faults) != 1 {
+			continue
+		}
+		first := leading[i].Faults[0]
+		for _, second := range all {
+			one := Ranked{Faults: []Fault{second}}
+			twice := slices.ContainsFunc(leading[:i], func(x Ranked) bool { return x.is(&one) })
+			if second.part != first.part && !twice {
+				faults := []Fault{first, second}
+				out = append(out, Ranked{Faults: faults, log: r.prior(faults)})
+			}
+		}
+	}
+	return out
+}
+
+// each does something for each of n, beside each other.
+func each(n int, do func(i int)) {
+	var doing sync.WaitGroup
+	var next atomic.Int64
+	for range runtime.GOMAXPROCS(0) {
+		doing.Go(func() {
+			for i := int(next.Add(1)) - 1; i < n; i = int(next.Add(1)) - 1 {
+				do(i)
+			}
+		})
+	}
+	doing.Wait()
+}
+
+// cheap are readings that need no more than the state of rest.
+func (l *look) cheap() bool { return l.what == DC || l.what == Alone || l.what == Checked }
+
+// weigh predicts the readings by each, first those that cost little; what these make
+// hopeless is left out, and so is what does not come to rest. The likeliest comes first.
+func (r *ranking) weigh(all []Ranked) []Ranked {
+	for i := range all {
+		all[i].Predicted, all[i].sigmas = make([]float64, len(r.looks)), make([]float64, len(r.looks))
+	}
+	for _, cheap := range []bool{true, false} {
+		each(len(all), func(i int) { r.try(&all[i], cheap) })
+		best := math.Inf(-1)
+		for i := range all {
+			best = max(best, all[i].log)
+		}
+		all = slices.DeleteFunc(all, func(x Ranked) bool { return !(x.log > best-hopeless) })
+	}
+	for i := range all {
+		all[i].Off = math.Sqrt(all[i].Off / float64(max(len(r.looks), 1)))
+	}
+	return shares(all)
+}
+
+// shares sorts by how likely each is, and makes shares of that.
+func shares(all []Ranked) []Ranked {
+	slices.SortStableFunc(all, func(a, b Ranked) int { return cmp.Compare(b.log, a.log) })
+	sum := 0.0
+	for i := range all {
+		all[i].Weight = math.Exp(all[i].log - all[0].log)
+		sum += all[i].Weight
+	}
+	for i := range all {
+		all[i].Weight /= sum
+	}
+	return all
+}
+
+// try adds to one what its readings come to, those that are cheap or those that are not.
+func (r *ranking) try(x *Ranked, cheap bool) {
+	if cheap {
+		x.Off = 0
+		if x.view == nil {
+			x.view = r.viewOf(x.Faults)
+		}
+	}
+	if x.view == nil {
+		x.log = math.Inf(-1)
+		return
+	}
+	for i := range r.looks {
+		l := &r.looks[i]
+		if l.cheap() != cheap {
+			continue
+		}
+		x.Predicted[i], x.sigmas[i] = x.view.predict(l, r.share)
+		log, off := l.likely(x.Predicted[i], x.sigmas[i])
+		x.log += log
+		x.Off += off * off
+	}
+}
+
+func (r *ranking) viewOf(faults []Fault) *view {
+	if len(faults) == 0 {
+		return r.net.view(r.known)
+	}
+	bad := make([]int, len(faults))
+	for i, f := range faults {
+		bad[i] = f.part
+	}
+	return r.net.With(faults...).view(r.known, bad...)
+}
+
+// group numbers those that the readings cannot tell apart, from 0: each is in the group of
+// the first that predicts every reading within two spreads of it.
+func (r *ranking) group() {
+	groups := 0
+	for i := range r.ranked {
+		x := &r.ranked[i]
+		x.Group = -1
+		for k := range i {
+			if first := &r.ranked[k]; first.Group > x.Group && r.alike(first, x) {
+				x.Group = first.Group
+				break
+			}
+		}
+		if x.Group < 0 {
+			x.Group = groups
+			groups++
+		}
+	}
+}
+
+// alike tells whether no reading so far tells two apart.
+func (r *ranking) alike(a, b *Ranked) bool { return r.alikeBy(a, b, aside) }
+
+func (r *ranking) alikeBy(a, b *Ranked, spreads float64) bool {
+	for i := range r.looks {
+		if distance(&r.looks[i], a.Predicted[i], a.sigmas[i], b.Predicted[i], b.sigmas[i]) > spreads {
+			return false
+		}
+	}
+	return true
+}
+
+// distance is how far two predictions of a reading are apart, in the smaller spread.
+func distance(l *look, a, sa, b, sb float64) float64 {
+	if l.what == Checked {
+		if a == b {
+			return 0
+		}
+		return 2 * aside
+	}
+	at := *l
+	at.value = a
+	_, one := at.likely(b, sb)
+	at.value = b
+	_, other := at.likely(a, sa)
+	return max(math.Abs(one), math.Abs(other))
+}
+
+// swingSpread is the share by which a good circuit's frequency varies with what its parts may
+// be.
+func (n *Net) swingSpread(healthy *view) float64 {
+	about := n.Swing(&Rest{x: healthy.x})
+	if about == 0 {
+		return swingShare
+	}
+	sum := 0.0
+	for i := range n.elements {
+		for _, s := range sorts[n.elements[i].kind].spread {
+			if k := n.elements[i].kind; k != Resistor && k != Capacitor && k != Inductor || s.field != main || n.parts[n.elements[i].part].Kind == Crystal {
+				continue
+			}
+			varied := n.copied()
+			varied.set(i, main, varied.elements[i].v[main]*(1+s.share))
+			if hz := varied.Swing(&Rest{x: healthy.x}); hz > 0 {
+				sum += (hz/about - 1) * (hz/about - 1)
+			}
+		}
+	}
+	return max(math.Sqrt(sum), 1e-5)
+}
+
+// AsIf is the value of a part that would explain the readings.
+type AsIf struct {
+	Part  string  `json:"part"`
+	Value string  `json:"value"`
+	Was   string  `json:"was"`
+	Off   float64 `json:"off"` // rms of how far each reading is then off, in its spreads
+	// Nearest is the nearest value that the trade sells; Fitted tells that it is so near,
+	// and so unlike what should be there, that a wrong part may have been fitted.
+	Nearest string `json:"nearest"`
+	Fitted  bool   `json:"fitted"`
+}
+
+const (
+	asIfParts  = 10  // parts that are tried
+	asIfRange  = 1.5 // decades either way
+	asIfGrid   = 13
+	asIfOff    = 1.3  // what explains the readings
+	asIfWrong  = 1.15 // by how many times a value has to be off to be worth a word
+	fittedNear = 0.03
+)
+
+// asIf looks for the value of each of the likeliest parts that explains the readings best.
+func (r *ranking) asIf() []AsIf {
+	if len(r.looks) == 0 || r.known == nil {
+		return nil
+	}
+	var parts []int
+	for i := range r.ranked {
+		for _, f := range r.ranked[i].Faults {
+			kind := r.net.parts[f.part].Kind
+			if (kind == Resistor || kind == Capacitor || kind == Inductor) && !slices.Contains(parts, f.part) && len(parts) < asIfParts {
+				parts = append(parts, f.part)
+			}
+		}
+	}
+	found := make([]*AsIf, len(parts))
+	each(len(parts), func(i int) { found[i] = r.asIfPart(parts[i]) })
+	var out []AsIf
+	for _, f := range found {
+		if f != nil {
+			out = append(out, *f)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b AsIf) int { return cmp.Compare(a.Off, b.Off) })
+	return out
+}
+
+func (r *ranking) asIfPart(part int) *AsIf {
+	i := r.net.first(part)
+	was := r.net.elements[i].v[main]
+	off := func(decades float64) float64 {
+		varied := Fault{part: part, change: scale(main, math.Pow(10, decades))}
+		x := Ranked{Faults: []Fault{varied}, Predicted: make([]float64, len(r.looks)), sigmas: make([]float64, len(r.looks))}
+		r.try(&x, true)
+		r.try(&x, false)
+		if x.view == nil {
+			return math.Inf(1)
+		}
+		return math.Sqrt(x.Off / float64(len(r.looks)))
+	}
+	best, least := 0.0, off(0)
+	step := 2 * asIfRange / (asIfGrid - 1)
+	for k := range asIfGrid {
+		if x := -asIfRange + float64(k)*step; x != 0 {
+			if o := off(x); o < least {
+				best, least = x, o
+			}
+		}
+	}
+	for low, high := best-step, best+step; high-low > 1e-3; { // the smallest by thirds
+		a, b := low+(high-low)/3, high-(high-low)/3
+		oa, ob := off(a), off(b)
+		if oa < ob {
+			high = b
+		} else {
+			low = a
+		}
+		if oa < least {
+			best, least = a, oa
+		}
+		if ob < least {
+			best, least = b, ob
+		}
+	}
+	value := was * math.Pow(10, best)
+	if least > asIfOff || math.Abs(best) < math.Log10(asIfWrong) {
+		return nil
+	}
+	unit := sorts[r.net.parts[part].Kind].fields[0].unit
+	text := func(x float64) string {
+		if unit == quantity.Farad {
+			return quantity.Capacitance(x)
+		}
+		return quantity.Rounded(x, unit)
+	}
+	nearest := quantity.E12.Nearest(value)
+	if e := quantity.E24.Nearest(value); math.Abs(math.Log(e/value)) < math.Abs(math.Log(nearest/value))/3 {
+		nearest = e
+	}
+	return &AsIf{Part: r.net.parts[part].Name, Value: text(value), Was: text(was), Off: least, Nearest: text(nearest),
+		Fitted: math.Abs(nearest/value-1) < fittedNear && math.Abs(math.Log(nearest/was)) > math.Log(asIfWrong)}
+}

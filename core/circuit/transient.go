@@ -1,0 +1,340 @@
+package circuit
+
+import (
+	"errors"
+	"fmt"
+	"math"
+
+	"steptrace/core/quantity"
+)
+
+// Drive is the signal that a circuit's signal sources carry in time; nothing drives it
+// where Peak is 0.
+type Drive struct {
+	Shape quantity.Shape
+	Peak  float64 // volts
+	Hz    float64
+}
+
+// Course is a circuit in time: for each node the volts at equal intervals, from Rate.
+type Course struct {
+	Rate  float64
+	Volts map[string][]float64
+
+	end []float64 // the unknowns at its end
+}
+
+// ErrNoCourse says that a circuit could not be followed in time.
+var ErrNoCourse = errors.New("the circuit could not be followed in time: a value may be far from what is usual, or it swings faster than the time asked for. Ask for less time")
+
+const (
+	mostMoments   = 200_000
+	stepsOfPeriod = 100 // at least: a phase is then true to (2π/100)²/12 = 0.03 %
+	edgeShare     = 1e-3
+	// Error of a step: a share of what a node has moved so far, and volts (IEEE 1057 asks
+	// for less of no scope).
+	stepShare, stepVolts = 1e-4, 1e-6
+	kickVolts            = 1e-3 // what starts an oscillator
+)
+
+// moment is the instant that is being solved for: the states of what stores energy before
+// it, by element and winding, and the step to it. Theta is the share of the new instant in
+// the rule: one half is trapezoidal, one is backward Euler, which a jump needs.
+type moment struct {
+	t, h, theta float64
+	drive       Drive
+	x           []float64 // before
+	states      [][2]state
+}
+
+// state is what an element stores: of a capacitor its inner voltage and the current into
+// it, of a coil its flux and the voltage it induces, of an op-amp's pole its output and
+// where that is going.
+type state struct{ held, flow float64 }
+
+func (m *moment) capacitor(st *stamps, i int, e *element) {
+	if m == nil {
+		return
+	}
+	s := m.states[i][0]
+	r := m.h*m.theta/e.v[main] + e.v[esr]
+	from := s.held + m.h*(1-m.theta)/e.v[main]*s.flow
+	st.conductance(e.nodes[0], e.nodes[1], 1/r)
+	st.source(e.nodes[0], from/r)
+	st.source(e.nodes[1], -from/r)
+}
+
+func (m *moment) coil(st *stamps, i int, e *element, henry float64) {
+	if m == nil {
+		return
+	}
+	st.add(e.branch, e.branch, -henry/(m.h*m.theta))
+	st.b[e.branch] -= m.induced(m.states[i][0])
+}
+
+// induced is what of a winding's voltage its state before makes.
+func (m *moment) induced(s state) float64 {
+	return s.held/(m.h*m.theta) + (1-m.theta)/m.theta*s.flow
+}
+
+func (m *moment) windings(st *stamps, i int, e *element) {
+	if m == nil {
+		return
+	}
+	l := e.inductances()
+	for k := range 2 {
+		for j := range 2 {
+			st.add(e.branch+k, e.branch+j, -l[k][j]/(m.h*m.theta))
+		}
+		st.b[e.branch+k] -= m.induced(m.states[i][k])
+	}
+}
+
+// inductances are those of a transformer's windings, and between them.
+func (e *element) inductances() [2][2]float64 {
+	l, r := e.v[main], e.v[ratio]
+	between := e.v[coupling] * l * r
+	return [2][2]float64{{l, between}, {between, l * r * r}}
+}
+
+// source is what a source gives: at rest a signal and a mains winding give none.
+func (m *moment) source(e *element) float64 {
+	switch {
+	case e.kind == Alternating && m == nil:
+		return 0
+	case e.kind == Alternating:
+		return math.Sqrt2 * e.v[main] * math.Cos(2*math.Pi*e.v[mainsHz]*m.t)
+	case e.kind == Signal && m != nil:
+		return e.v[main] + m.drive.at(m.t)
+	}
+	return e.v[main]
+}
+
+// at is a drive's volts at a time; a square has edges of a thousandth of its period.
+func (d Drive) at(t float64) float64 {
+	if d.Peak == 0 {
+		return 0
+	}
+	turn := math.Mod(t*d.Hz, 1)
+	switch d.Shape {
+	case quantity.Square:
+		rise := func(x float64) float64 { return min(x/edgeShare, 1) }
+		if turn < 0.5 {
+			return d.Peak * (2*rise(turn) - 1)
+		}
+		return d.Peak * (1 - 2*rise(turn-0.5))
+	case quantity.Triangle:
+		return d.Peak * (1 - 4*math.Abs(math.Mod(turn+0.25, 1)-0.5))
+	}
+	return d.Peak * math.Sin(2*math.Pi*turn)
+}
+
+// follows is how much of where an op-amp is going it comes to, and what remains of before.
+func (m *moment) follows(i int, e *element) (share, before float64) {
+	if m == nil {
+		return 1, 0
+	}
+	s := m.states[i][0]
+	k := m.h / e.lag()
+	return k * m.theta / (1 + k*m.theta), (s.held + k*(1-m.theta)*(s.flow-s.held)) / (1 + k*m.theta)
+}
+
+// settled is the states of a circuit that has stood for long.
+func (n *Net) settled(x []float64) [][2]state {
+	out := make([][2]state, len(n.elements))
+	for i := range n.elements {
+		e := &n.elements[i]
+		switch e.kind {
+		case Capacitor:
+			out[i][0].held = e.across(x, 0, 1)
+		case Inductor:
+			out[i][0].held = e.v[main] * x[e.branch]
+		case Relay:
+			out[i][0].held = e.v[coilH] * x[e.branch]
+		case Windings:
+			l := e.inductances()
+			for k := range 2 {
+				out[i][k].held = l[k][0]*x[e.branch] + l[k][1]*x[e.branch+1]
+			}
+		case OpAmp:
+			v, _ := e.opamp(x)
+			out[i][0] = state{v, v}
+		}
+	}
+	return out
+}
+
+// passed is the states after a moment, at which the unknowns are x.
+func (m *moment) passed(n *Net, x []float64) [][2]state {
+	out := n.settled(x)
+	for i := range n.elements {
+		e := &n.elements[i]
+		s := m.states[i]
+		switch e.kind {
+		case Capacitor:
+			r := m.h*m.theta/e.v[main] + e.v[esr]
+			amps := (e.across(x, 0, 1) - s[0].held - m.h*(1-m.theta)/e.v[main]*s[0].flow) / r
+			out[i][0] = state{e.across(x, 0, 1) - e.v[esr]*amps, amps}
+		case Inductor, Relay, Windings:
+			for k := range branches[e.kind] {
+				out[i][k].flow = (out[i][k].held-s[k].held)/(m.h*m.theta) - (1-m.theta)/m.theta*s[k].flow
+			}
+		case OpAmp:
+			share, before := m.follows(i, e)
+			out[i][0].held = share*out[i][0].flow + before
+		}
+	}
+	return out
+}
+
+// alternates tells whether a mains winding feeds the circuit, and its frequency.
+func (n *Net) alternates() (hz float64, ok bool) {
+	for i := range n.elements {
+		if n.elements[i].kind == Alternating {
+			return n.elements[i].v[mainsHz], true
+		}
+	}
+	return 0, false
+}
+
+// Follow solves the circuit in time by the trapezoidal rule, from a state of rest, and
+// gives so many points from begin to begin + span (s). Steps are as long as their error
+// allows, estimated from the third difference. One that nothing drives is kicked by a
+// millivolt at its capacitors, so that an oscillator starts.
+func (n *Net) Follow(rest *Rest, d Drive, begin, span float64, points int) (*Course, error) {
+	if points < 2 || !(span > 0) || begin < 0 {
+		return nil, fmt.Errorf("a course of %d points in %g s cannot be", points, span)
+	}
+	return n.follow(rest.x, d, begin, span, points)
+}
+
+func (n *Net) follow(x []float64, d Drive, begin, span float64, points int) (*Course, error) {
+	s := n.solving()
+	mains, alternates := n.alternates()
+	m := &moment{drive: d, x: x, states: n.settled(x)}
+	if d.Peak == 0 && !alternates {
+		for i := range n.elements {
+			if n.elements[i].kind == Capacitor {
+				m.states[i][0].held += kickVolts
+			}
+		}
+	}
+	for i := range n.elements {
+		s.atRest(i, x)
+	}
+	s.moment = m
+	out := &Course{Rate: float64(points-1) / span, Volts: map[string][]float64{}}
+	for _, name := range n.Nodes {
+		out.Volts[name] = make([]float64, points)
+	}
+	fastest := math.Max(mains, 0)
+	if d.Peak != 0 {
+		fastest = math.Max(fastest, d.Hz)
+	}
+	end, longest := begin+span, span/stepsOfPeriod
+	if fastest > 0 {
+		longest = min(longest, 1/(fastest*stepsOfPeriod))
+	}
+	low, high := append([]float64(nil), x...), append([]float64(nil), x...)
+	var past history
+	past.add(0, x)
+	next, h, t := 0, longest/1000, 0.0
+	m.theta = 1
+	for moments := 0; t < end; moments++ {
+		if moments > mostMoments {
+			return nil, ErrNoCourse
+		}
+		h = min(h, longest, end-t)
+		edge, jumps := d.edge(t)
+		if jumps && t+h > edge-1e-3*h {
+			h = edge - t
+		}
+		m.t, m.h = t+h, h
+		to, ok := s.newton(m.x)
+		if !ok {
+			if h /= 8; h < 1e-6*longest {
+				return nil, ErrNoCourse
+			}
+			m.theta = 1
+			continue
+		}
+		worst := 0.0 // error of the step in what is allowed
+		for i := range n.Nodes {
+			low[i], high[i] = min(low[i], to[i]), max(high[i], to[i])
+			if third, ok := past.third(i, t+h, to[i]); ok {
+				worst = max(worst, h*h*h/2*math.Abs(third)/(stepShare*(high[i]-low[i])+stepVolts))
+			}
+		}
+		if worst > 4 && h > 1e-5*longest {
+			h *= max(0.2, 0.8/math.Cbrt(worst))
+			continue
+		}
+		for ; next < points && begin+float64(next)/out.Rate <= t+h*(1+1e-9); next++ {
+			share := (begin + float64(next)/out.Rate - t) / h
+			for i, name := range n.Nodes {
+				out.Volts[name][next] = m.x[i] + share*(to[i]-m.x[i])
+			}
+		}
+		m.states = m.passed(n, to)
+		m.x = to
+		t += h
+		past.add(t, to)
+		m.theta = 0.5
+		if jumps && t >= edge-1e-12*edge { // begin anew behind a jump
+			past = history{}
+			past.add(t, to)
+			h, m.theta = longest/1000, 1
+			continue
+		}
+		h *= min(2, 0.9/math.Cbrt(max(worst, 1e-3)))
+	}
+	for ; next < points; next++ {
+		for i, name := range n.Nodes {
+			out.Volts[name][next] = m.x[i]
+		}
+	}
+	out.end = m.x
+	return out, nil
+}
+
+// edge is the next time at which a drive's slope jumps.
+func (d Drive) edge(t float64) (float64, bool) {
+	if d.Peak == 0 || d.Shape != quantity.Square && d.Shape != quantity.Triangle {
+		return 0, false
+	}
+	turns := t*d.Hz + 1e-9
+	whole := math.Floor(turns)
+	places := []float64{edgeShare, 0.5, 0.5 + edgeShare, 1}
+	if d.Shape == quantity.Triangle {
+		places = []float64{0.25, 0.75, 1.25}
+	}
+	for _, p := range places {
+		if whole+p > turns {
+			return (whole + p) / d.Hz, true
+		}
+	}
+	return (whole + 1) / d.Hz, true
+}
+
+// history is the last three moments.
+type history struct {
+	t [3]float64
+	x [3][]float64
+	n int
+}
+
+func (p *history) add(t float64, x []float64) {
+	p.t[2], p.t[1], p.t[0] = p.t[1], p.t[0], t
+	p.x[2], p.x[1], p.x[0] = p.x[1], p.x[0], x
+	p.n++
+}
+
+// third is the third divided difference of an unknown with a new value; ok is false before
+// there are three others.
+func (p *history) third(i int, t, v float64) (float64, bool) {
+	if p.n < 3 {
+		return 0, false
+	}
+	a, b, c := (v-p.x[0][i])/(t-p.t[0]), (p.x[0][i]-p.x[1][i])/(p.t[0]-p.t[1]), (p.x[1][i]-p.x[2][i])/(p.t[1]-p.t[2])
+	return ((a-b)/(t-p.t[1]) - (b-c)/(p.t[0]-p.t[2])) / (t - p.t[2]), true
+}
