@@ -47,7 +47,7 @@ func rest(t *testing.T, lines ...string) (*Net, *Rest) {
 // to 1 nA and a millionth of what flows there.
 func (n *Net) balanced(t *testing.T, r *Rest) {
 	t.Helper()
-	sums, sizes := make([]float64, len(n.Nodes)), make([]float64, len(n.Nodes))
+	sums, sizes := make([]float64, n.size), make([]float64, n.size)
 	for i := range n.elements {
 		e := &n.elements[i]
 		for k, amps := range n.into(e, r.x) {

@@ -179,6 +179,7 @@ func (s *solving) stamp(i int, x []float64) (limited bool) {
 		vbe := s.hold(2*i, sign*e.across(x, 1, 2), thermal, e.v[qIs], &limited)
 		vbc := s.hold(2*i+1, sign*e.across(x, 1, 0), thermal, e.v[qIs], &limited)
 		q := e.bipolar(vbe, vbc, s.gmin)
+		q.gmf, q.gpi = s.steep*q.gmf, s.steep*q.gpi
 		c, b, em := e.nodes[0], e.nodes[1], e.nodes[2]
 		// Currents into collector and base, linear about (vbe, vbc).
 		st.control(c, em, b, em, q.gmf)
@@ -193,6 +194,7 @@ func (s *solving) stamp(i int, x []float64) (limited bool) {
 		sign := polarity(e.kind)
 		vgs, vds := sign*e.across(x, 1, 2), sign*e.across(x, 0, 2)
 		f := e.fet(vgs, vds)
+		f.gm *= s.steep
 		d, g, so := e.nodes[0], e.nodes[1], e.nodes[2]
 		st.control(d, so, g, so, f.gm)
 		st.control(d, so, d, so, f.gds+s.gmin)
@@ -209,6 +211,7 @@ func (s *solving) stamp(i int, x []float64) (limited bool) {
 	case OpAmp:
 		st.conductance(e.nodes[0], e.nodes[1], 1/e.v[rin])
 		v, slope := e.opamp(x)
+		slope *= s.steep
 		d := e.across(x, 0, 1)
 		follows, before := s.moment.follows(i, e)
 		// V(out) − rout·I = what it follows of V + slope·(d − d₀), I into the output

@@ -124,7 +124,7 @@ var families = map[string]func(b *builder, in string) string{
 	"series regulator": func(b *builder, in string) string {
 		z, o := b.node("z"), b.node("o")
 		b.add(Resistor, b.ohms(1e3), nil, "p", z)
-		b.add(Diode, "", map[string]string{"is": "1p", "bv": fmt.Sprintf("%.1f", 4+6*b.rng.Float64())}, "0", z)
+		b.add(Diode, "", map[string]string{"is": "1e-12", "bv": fmt.Sprintf("%.1f", 4+6*b.rng.Float64())}, "0", z)
 		b.add(NPN, "", b.beta(), "p", z, o)
 		b.add(Resistor, b.ohms(500), nil, o, "0")
 		b.add(Resistor, b.ohms(10e3), nil, o, in)

@@ -310,7 +310,7 @@ func (v *view) mean(node int) float64 {
 
 func (v *view) respond(hz float64) {
 	if v.linear == nil {
-		v.linear = v.net.linear(v.x)
+		v.linear = v.net.linear(v.x, 1)
 	}
 	if v.hz == hz {
 		return
@@ -336,7 +336,7 @@ func (v *view) ohms(a, b int) float64 {
 		off := v.net.poweredOff()
 		v.deadSize = off.size
 		v.dead = &mat.LU{}
-		v.dead.Factorize(mat.NewDense(off.size, off.size, off.about(make([]float64, off.size)).g))
+		v.dead.Factorize(mat.NewDense(off.size, off.size, off.about(make([]float64, off.size), 1).g))
 	}
 	right := mat.NewVecDense(v.deadSize, nil)
 	for node, amps := range map[int]float64{a: 1, b: -1} {
@@ -345,10 +345,8 @@ func (v *view) ohms(a, b int) float64 {
 		}
 	}
 	var x mat.VecDense
-	if err := v.dead.SolveVecTo(&x, false, right); err != nil {
-		if c, ok := err.(mat.Condition); !ok || math.IsInf(float64(c), 1) {
-			return mostOhms
-		}
+	if singular(v.dead.SolveVecTo(&x, false, right)) {
+		return mostOhms
 	}
 	return min(math.Abs(volts(x.RawVector().Data, a)-volts(x.RawVector().Data, b)), mostOhms)
 }
@@ -366,7 +364,7 @@ func (v *view) variance(node int) float64 {
 }
 
 func (n *Net) spread(x []float64) []float64 {
-	st := n.about(x)
+	st := n.about(x, 1)
 	var lu mat.LU
 	lu.Factorize(mat.NewDense(n.size, n.size, st.g))
 	out := make([]float64, len(n.Nodes))
@@ -390,10 +388,8 @@ func (n *Net) spread(x []float64) []float64 {
 					right.SetVec(e.nodes[k], right.AtVec(e.nodes[k])-8*(amps-before[k]))
 				}
 			}
-			if err := lu.SolveVecTo(moved, false, right); err != nil {
-				if c, ok := err.(mat.Condition); !ok || math.IsInf(float64(c), 1) {
-					continue
-				}
+			if singular(lu.SolveVecTo(moved, false, right)) {
+				continue
 			}
 			for k := range out {
 				out[k] += moved.AtVec(k) * moved.AtVec(k)

@@ -20,7 +20,7 @@ type Response struct {
 // Respond solves for small signals at frequencies. The error is ErrUnsettled where a
 // frequency has no answer.
 func (n *Net) Respond(rest *Rest, hz []float64) ([]Response, error) {
-	l := n.linear(rest.x)
+	l := n.linear(rest.x, 1)
 	out := make([]Response, 0, len(hz))
 	for _, f := range hz {
 		x, ok := l.solve(f)
@@ -44,8 +44,8 @@ type linear struct {
 	lu   complexLU
 }
 
-func (n *Net) linear(x []float64) *linear {
-	l := &linear{Net: n, g: n.about(x), c: newStamps(n.size)}
+func (n *Net) linear(x []float64, steep float64) *linear {
+	l := &linear{Net: n, g: n.about(x, steep), c: newStamps(n.size)}
 	clear(l.g.b)
 	for i := range n.elements {
 		e := &n.elements[i]
@@ -242,37 +242,58 @@ func (f *complexLU) solveTransposed(b []complex128) []complex128 {
 	return b
 }
 
-// Swing is the frequency (Hz) at which a circuit begins to swing by itself about a state
-// of rest, 0 where it does not: the natural mode that grows fastest. How it is limited once
-// it swings is not in it, which an RC oscillator shifts by some per cent.
+// Swing is the frequency (Hz) at which a circuit swings by itself, 0 where it does not. It
+// begins as the natural mode that grows fastest about the state of rest; as it grows, it is
+// amplified by less, until it neither grows nor falls: what is answered is the frequency of
+// the mode there, which is what a describing function has (Krylov and Bogoliubov), without
+// harmonics.
 func (n *Net) Swing(rest *Rest) float64 {
-	l := n.apart().linear(rest.x)
+	apart := n.apart()
+	s, ok := apart.growing(rest.x, 1)
+	if !ok {
+		return 0
+	}
+	low, high := 0.0, 1.0
+	for high-low > 1e-4*high && high > 1e-6 {
+		middle := math.Sqrt(max(low, high/16) * high)
+		if low > 0 {
+			middle = (low + high) / 2
+		}
+		if at, ok := apart.growing(rest.x, middle); ok {
+			high, s = middle, at
+		} else {
+			low = middle
+		}
+	}
+	return imag(s) / (2 * math.Pi)
+}
+
+// growing is the natural mode that grows fastest and swings, as σ + jω.
+func (n *Net) growing(x []float64, steep float64) (complex128, bool) {
+	l := n.linear(x, steep)
 	var lu mat.LU
 	lu.Factorize(mat.NewDense(l.size, l.size, l.g.g))
 	var m mat.Dense
-	if err := lu.SolveTo(&m, false, mat.NewDense(l.size, l.size, l.c.g)); err != nil {
-		if c, ok := err.(mat.Condition); !ok || math.IsInf(float64(c), 1) {
-			return 0
-		}
+	if err := lu.SolveTo(&m, false, mat.NewDense(l.size, l.size, l.c.g)); singular(err) {
+		return 0, false
 	}
 	var eigen mat.Eigen
 	if !eigen.Factorize(&m, mat.EigenNone) {
-		return 0
+		return 0, false
 	}
 	var growing []complex128 // (G + s·C)·x = 0, so that s = −1/µ
 	for _, mu := range eigen.Values(nil) {
 		if cmplx.Abs(mu) < 1e-18 {
 			continue
 		}
-		if s := -1 / mu; real(s) > 1e-9*cmplx.Abs(s) && imag(s) > 1e-6*cmplx.Abs(s) {
+		if s := -1 / mu; real(s) > 1e-9*cmplx.Abs(s) && imag(s) > 1e-3*cmplx.Abs(s) {
 			growing = append(growing, s)
 		}
 	}
 	if len(growing) == 0 {
-		return 0
+		return 0, false
 	}
-	fastest := slices.MaxFunc(growing, func(a, b complex128) int { return cmp.Compare(real(a), real(b)) })
-	return imag(fastest) / (2 * math.Pi)
+	return slices.MaxFunc(growing, func(a, b complex128) int { return cmp.Compare(real(a), real(b)) }), true
 }
 
 // apart is the circuit with every ESR a resistance of its own.

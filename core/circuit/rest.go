@@ -39,6 +39,7 @@ type solving struct {
 	share  float64   // of the sources
 	held   []float64 // junction voltages of the step before, by element and junction
 	moment *moment
+	steep  float64 // share of what transistors and op-amps amplify small signals by
 
 	st   *stamps
 	lu   mat.LU
@@ -98,7 +99,7 @@ func (n *Net) settle(near []float64) ([]float64, bool) {
 
 // solving begins a search.
 func (n *Net) solving() *solving {
-	return &solving{Net: n, gmin: leastGmin, share: 1, held: make([]float64, 2*len(n.elements)), st: newStamps(n.size)}
+	return &solving{Net: n, gmin: leastGmin, share: 1, steep: 1, held: make([]float64, 2*len(n.elements)), st: newStamps(n.size)}
 }
 
 // along follows a solution while something is changed from 0 to 1, by as large steps as
@@ -134,11 +135,8 @@ func (s *solving) newton(x []float64) ([]float64, bool) {
 	for range mostSteps {
 		limited := s.assemble(x)
 		s.lu.Factorize(g)
-		if err := s.lu.SolveVecTo(&s.next, false, b); err != nil {
-			var condition mat.Condition
-			if !errors.As(err, &condition) || math.IsInf(float64(condition), 1) {
-				return nil, false
-			}
+		if singular(s.lu.SolveVecTo(&s.next, false, b)) {
+			return nil, false
 		}
 		done := !limited
 		for i := range x {
@@ -156,6 +154,13 @@ func (s *solving) newton(x []float64) ([]float64, bool) {
 		}
 	}
 	return nil, false
+}
+
+// singular tells whether equations have no answer at all; one that is merely in bad condition
+// has one.
+func singular(err error) bool {
+	var condition mat.Condition
+	return err != nil && (!errors.As(err, &condition) || math.IsInf(float64(condition), 1))
 }
 
 // assemble writes all equations about a state; it tells whether a junction was held back.
@@ -177,8 +182,10 @@ func (s *solving) assemble(x []float64) (limited bool) {
 }
 
 // about is the circuit's equations, linear about a state: there no junction is held back.
-func (n *Net) about(x []float64) *stamps {
+// Steep is the share of their steepness that transistors and op-amps have: 1 for small signals.
+func (n *Net) about(x []float64, steep float64) *stamps {
 	s := n.solving()
+	s.steep = steep
 	for i := range n.elements {
 		s.atRest(i, x)
 	}

@@ -1,0 +1,183 @@
+package circuit
+
+import (
+	"math"
+	"slices"
+	"testing"
+
+	"steptrace/core/quantity"
+	"steptrace/core/wave"
+)
+
+// Every family that ships stands where a good stage of its kind does, and writes and
+// reads as a table the same.
+func TestFamiliesStand(t *testing.T) {
+	all := Families()
+	if len(all) < 22 {
+		t.Fatalf("%d families", len(all))
+	}
+	for _, f := range all {
+		c := &Circuit{Parts: f.Parts}
+		n, problems := c.Read()
+		if len(problems) > 0 {
+			t.Errorf("%s: %v", f.Name, problems)
+			continue
+		}
+		v := n.view(nil)
+		if v == nil {
+			t.Errorf("%s does not come to rest", f.Name)
+			continue
+		}
+		rest := n.state(v.x)
+		if _, alternates := n.alternates(); !alternates {
+			n.balanced(t, rest)
+		}
+		for i, p := range n.parts {
+			if got := PartOf(p.Name, string(p.Kind), p.NodesText(), p.Value, p.AlsoText(), p.In); got.NodesText() != p.NodesText() || got.AlsoText() != p.AlsoText() || got.Kind != p.Kind {
+				t.Errorf("%s: %v reads back as %v", f.Name, p, got)
+			}
+			if r := rest.Parts[i]; r.Rated > 0 && r.Watts > r.Rated {
+				t.Errorf("%s: %s turns %.2g W into heat", f.Name, r.Name, r.Watts)
+			}
+			if r := rest.Parts[i]; p.Kind.bipolar() && (math.Abs(r.Bias) < 0.5 || math.Abs(r.Bias) > 0.85) {
+				t.Errorf("%s: %s has %.3g V at its base", f.Name, p.Name, r.Bias)
+			}
+		}
+	}
+	if got := all[0].Between("C1 +", ""); got[2].Nodes[1] != "C1 +" || all[0].Parts[2].Nodes[1] != "in" {
+		t.Errorf("between: %v", got[2])
+	}
+}
+
+func family(t *testing.T, name string) *Net {
+	t.Helper()
+	for _, f := range Families() {
+		if f.Name == name {
+			n, problems := (&Circuit{Parts: f.Parts}).Read()
+			if len(problems) > 0 {
+				t.Fatal(problems)
+			}
+			return n
+		}
+	}
+	t.Fatalf("no family %s", name)
+	return nil
+}
+
+// Oscillators swing where the textbook has them, and in time as their natural mode says.
+func TestOscillators(t *testing.T) {
+	for _, x := range []struct {
+		name        string
+		hz          float64 // by formula
+		share, time float64 // how far from it; and how far the swing in time may be from the mode
+	}{
+		// Colpitts: 1/(2π√(L·C₂C₃/(C₂+C₃))).
+		{"Oscillator, LC", 1 / (2 * math.Pi * math.Sqrt(47e-6*470e-12*2.2e-9/(470e-12+2.2e-9))), 0.02, 0.03},
+		// A crystal is above its series resonance by C_m/(2·(C_holder + C_load)).
+		{"Oscillator, crystal", 4e6 * (1 + 20e-15/(2*(5e-12+110e-12))), 2e-5, 0},
+		// Phase shift with a collector resistance: 1/(2πRC√(6 + 4R_C/R)), its last leg
+		// loaded by the base.
+		{"Oscillator, RC", 1 / (2 * math.Pi * 10e3 * 10e-9 * math.Sqrt(6+4*0.47)), 0.35, 0.1},
+	} {
+		n := family(t, x.name)
+		rest, err := n.Rest()
+		if err != nil {
+			t.Fatal(err)
+		}
+		hz := n.Swing(rest)
+		near(t, x.name, hz, x.hz, x.share)
+		if x.time == 0 {
+			continue // it starts too slowly to wait for
+		}
+		course, err := n.Follow(rest, Drive{}, 60/hz, 10/hz, 2001)
+		if err != nil {
+			t.Errorf("%s: %v", x.name, err)
+			continue
+		}
+		ch := wave.Channel{Samples: course.Volts["out"]}
+		low, high := math.Inf(1), math.Inf(-1)
+		crossings, before := 0, 0.0
+		for _, v := range ch.Samples {
+			low, high = min(low, v), max(high, v)
+		}
+		first, last := -1, -1
+		for i, v := range ch.Samples {
+			if v = v - (low+high)/2; before < 0 && v >= 0 {
+				if first < 0 {
+					first = i
+				} else {
+					crossings++
+				}
+				last = i
+			}
+			before = v
+		}
+		if high-low < 0.5 || crossings < 5 {
+			t.Errorf("%s swings by %.3g V, %d times", x.name, high-low, crossings)
+			continue
+		}
+		near(t, x.name+" in time", float64(crossings)*course.Rate/float64(last-first), hz, x.time)
+	}
+	if n := family(t, "Common emitter"); true {
+		rest, _ := n.Rest()
+		if hz := n.Swing(rest); hz != 0 {
+			t.Errorf("an amplifier swings at %g Hz", hz)
+		}
+	}
+}
+
+// In time: an RC by its exponential, a small signal as by small-signal analysis, a bridge's
+// ripple by its charge.
+func TestInTime(t *testing.T) {
+	n, r := rest(t, "S1 signal in 0", "R1 resistor in out value=1k", "C1 capacitor out 0 value=1u", "R2 resistor out 0 value=1G")
+	course, err := n.Follow(r, Drive{quantity.Square, 1, 10}, 0, 0.05, 5001)
+	if err != nil {
+		t.Fatal(err)
+	}
+	// From 0 toward 1 V, the edge of 0.1 ms ramping from −1 V.
+	for _, ms := range []float64{1, 2, 5} {
+		tau, edge, at := 1e-3, 1e-4, ms*1e-3
+		// a ramp −1 + 2t/T up to T, then 1: the exact answer of a first order
+		end := -1 - 2*tau/edge + (1+2*tau/edge)*math.Exp(-edge/tau) + 2
+		want := 1 + (end-1)*math.Exp(-(at-edge)/tau)
+		if got := course.Volts["out"][int(math.Round(at*course.Rate))]; math.Abs(got-want) > 2e-3 {
+			t.Errorf("after %g ms %.5f V, not %.5f", ms, got, want)
+		}
+	}
+	for _, name := range []string{"Common emitter", "FET input", "Op-amp, non-inverting", "LC filter", "IF stage"} {
+		n := family(t, name)
+		r, err := n.Rest()
+		if err != nil {
+			t.Fatal(err)
+		}
+		hz := map[string]float64{"IF stage": 455e3}[name]
+		if hz == 0 {
+			hz = 5e3
+		}
+		response, err := n.Respond(r, []float64{hz})
+		if err != nil {
+			t.Fatal(err)
+		}
+		course, err := n.Follow(r, Drive{quantity.Sine, 1e-4, hz}, 100/hz, 4/hz, 801)
+		if err != nil {
+			t.Fatalf("%s: %v", name, err)
+		}
+		var sin, cos float64 // the part at the frequency, over whole periods
+		for i, v := range course.Volts["out"][:800] {
+			w := 2 * math.Pi * float64(i) / 200
+			sin, cos = sin+v*math.Sin(w), cos+v*math.Cos(w)
+		}
+		gain := math.Hypot(sin, cos) / 400 / 1e-4
+		if off := 20 * math.Log10(gain/response[0].Gain["out"]); math.Abs(off) > 0.1 {
+			t.Errorf("%s: in time %.3f dB off its small signal (%.4g)", name, off, response[0].Gain["out"])
+		}
+	}
+	v := family(t, "Rectifier and reservoir").view(nil)
+	out := slices.Index(v.net.Nodes, "out")
+	ripple, _ := v.predict(&look{what: Ripple, node: out, to: ground, part: -1}, 0)
+	volts, _ := v.predict(&look{what: DC, node: out, to: ground, part: -1}, 0)
+	if volts < 17 || volts > 21.2 {
+		t.Errorf("15 V rectified is %.3g V", volts)
+	}
+	near(t, "ripple", ripple, volts/100/(2*50*2200e-6), 0.25) // I/(2·f·C), less while it is charged
+}
