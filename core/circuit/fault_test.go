@@ -231,7 +231,7 @@ func readOff(rng *rand.Rand, n *Net) (readings []Reading, ok bool) {
 		read(Reading{What: DC, Node: node}, look{what: DC, node: i, to: ground, part: -1})
 		switch {
 		case has(Signal):
-			read(Reading{What: Gain, Node: node, Hz: "1 kHz"}, look{what: Gain, node: i, to: ground, part: -1, hz: 1000})
+			read(Reading{What: Gain, Node: node, Hz: "1 kHz"}, look{what: Gain, node: i, to: ground, from: ground, part: -1, hz: 1000})
 		case has(Alternating):
 			read(Reading{What: Ripple, Node: node}, look{what: Ripple, node: i, to: ground, part: -1})
 		}

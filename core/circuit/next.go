@@ -177,7 +177,7 @@ func (r *ranking) possible(left []*Ranked) []possible {
 	for i, name := range r.net.Nodes {
 		add(look{what: DC, node: i, to: ground, part: -1}, Proposal{Node: name, Needs: NeedsPower, Sentence: fmt.Sprintf("Read DC at %s.", name)})
 		if signal {
-			add(look{what: Gain, node: i, to: ground, part: -1, hz: hz}, Proposal{Node: name, Hz: hertz(hz), Needs: NeedsSignal, Sentence: fmt.Sprintf("Feed in %s, and read the gain at %s.", hertz(hz), name)})
+			add(look{what: Gain, node: i, to: ground, from: ground, part: -1, hz: hz}, Proposal{Node: name, Hz: hertz(hz), Needs: NeedsSignal, Sentence: fmt.Sprintf("Feed in %s, and read the gain at %s.", hertz(hz), name)})
 		}
 		if mains {
 			add(look{what: Ripple, node: i, to: ground, part: -1}, Proposal{Node: name, Needs: NeedsPower, Sentence: fmt.Sprintf("Read the ripple at %s.", name)})

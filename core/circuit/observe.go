@@ -29,11 +29,13 @@ const (
 )
 
 // Reading is what was read, as typed: at a node against ground or another node (to), or of
-// a part. A gain is a number or in dB, at Hz. Error is the meter's, as a share ("2 %").
+// a part. A gain is a number or in dB, at Hz, from a node (none: the signal source). Error is
+// the meter's, as a share ("2 %").
 type Reading struct {
 	What  What   `json:"what" jsonschema:"enum=dc,enum=gain,enum=ripple,enum=frequency,enum=ohms,enum=alone,enum=checked"`
 	Node  string `json:"node,omitempty"`
 	To    string `json:"to,omitempty"`
+	From  string `json:"from,omitempty"`
 	Part  string `json:"part,omitempty"`
 	Hz    string `json:"hz,omitempty"`
 	Value string `json:"value"`
@@ -47,6 +49,7 @@ const Good, Bad = "good", "bad"
 type look struct {
 	what     What
 	node, to int
+	from     int // of a gain; ground: the signal source
 	part     int
 	hz       float64
 	value    float64
@@ -84,7 +87,7 @@ func (n *Net) looks(readings []Reading) (out []look, problems []Problem) {
 var units = map[What]quantity.Unit{DC: quantity.Volt, Ripple: quantity.Volt, Frequency: quantity.Hertz, Ohms: quantity.Ohm}
 
 func (n *Net) look(r *Reading) (l look, err error) {
-	l = look{what: r.What, to: ground, part: -1, error: usualError}
+	l = look{what: r.What, to: ground, from: ground, part: -1, error: usualError}
 	if strings.TrimSpace(r.Error) != "" {
 		t, err := quantity.ParseTolerance(r.Error, quantity.Ratio)
 		if err != nil || t.Unit != quantity.Ratio {
@@ -100,8 +103,8 @@ func (n *Net) look(r *Reading) (l look, err error) {
 		for _, at := range []struct {
 			name string
 			node *int
-		}{{r.Node, &l.node}, {r.To, &l.to}} {
-			if at.name == "" && at.node == &l.to {
+		}{{r.Node, &l.node}, {r.To, &l.to}, {r.From, &l.from}} {
+			if at.name == "" && at.node != &l.node {
 				continue
 			}
 			k, ok := n.node(strings.TrimSpace(at.name))
@@ -214,6 +217,30 @@ func (n *Net) view(near []float64, bad ...int) *view {
 	return v
 }
 
+// Standing is what a good circuit has at a node: volts of DC, and how far they may be off
+// with parts as they are sold (two standard deviations).
+type Standing struct{ Volts, Within float64 }
+
+// Standing gives it for every node; ok is false where the circuit does not come to rest.
+func (n *Net) Standing() (out map[string]Standing, ok bool) {
+	v := n.view(nil)
+	if v == nil {
+		return nil, false
+	}
+	out = map[string]Standing{}
+	for i, name := range n.Nodes {
+		x, sigma := v.predict(&look{what: DC, node: i, to: ground}, 0)
+		out[name] = Standing{x, 2 * sigma}
+	}
+	return out, true
+}
+
+// Alternates tells whether a mains winding feeds the circuit, so that it never stands still.
+func (n *Net) Alternates() bool {
+	_, ok := n.alternates()
+	return ok
+}
+
 // predict is what a reading would show, and its spread (one standard deviation). Share is
 // how far a frequency may be off.
 func (v *view) predict(l *look, share float64) (value, sigma float64) {
@@ -232,6 +259,14 @@ func (v *view) predict(l *look, share float64) (value, sigma float64) {
 		}
 		g := pickComplex(v.small, l.node) - pickComplex(v.small, l.to)
 		spread := signalShare
+		if l.from != ground {
+			from := pickComplex(v.small, l.from)
+			if cmplx.Abs(from) < leastGain {
+				return 0, 1 // nothing comes in: no gain can be told
+			}
+			spread = math.Hypot(spread, v.linear.spread(v.small, l.node, l.hz))
+			return cmplx.Abs(g / from), min(spread, 1)*cmplx.Abs(g/from) + leastGain
+		}
 		if l.to == ground && cmplx.Abs(g) > leastGain {
 			spread = math.Hypot(spread, v.linear.spread(v.small, l.node, l.hz))
 		}

@@ -38,6 +38,7 @@ var keyColumns = []struct {
 	{tracksTable, []string{"place", "onrail"}, 2},
 	{hazardsTable, []string{"danger", "where"}, 2},
 	{weakTable, []string{"weak", "in"}, 2},
+	{circuitsTable, []string{"part", "nodes"}, 3},
 	{routesTable, []string{"route", "from", "to"}, 3},
 	{stagesTable, []string{"stage", "from", "to"}, 3},
 	{pathTable, []string{"point"}, 2},

@@ -47,6 +47,7 @@ type Plan struct {
 	Loops    []Loop
 
 	Reservoirs []PlanReservoir
+	Circuits   []PlanCircuit
 	Places     []Place // along the rails' copper
 
 	pointIndex map[string]int
@@ -76,6 +77,8 @@ type Expected struct {
 	Picture   string
 	DriveV    float64
 	DriveHz   float64
+	// Computed: it comes from a stage's circuit, since the manual has none.
+	Computed bool
 }
 
 // PlanStage is a stage with its numbers. From and To index Plan.Points.
@@ -146,6 +149,7 @@ func (s *Sheet) Plan() (*Plan, []Problem) {
 	w.tracks()
 	w.stages()
 	w.care()
+	w.circuits()
 	w.routes()
 	return w.plan, w.problems
 }

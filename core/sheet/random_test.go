@@ -9,6 +9,7 @@ import (
 	"strings"
 	"testing"
 
+	"steptrace/core/circuit"
 	"steptrace/core/quantity"
 )
 
@@ -52,6 +53,8 @@ func randomSheet(rng *rand.Rand) *Sheet {
 		s.Reservoirs = []Reservoir{{Name: "C1", Rail: "+9 V", Farads: "2200 µF", Volts: "13 V", Bleeder: "10k", Note: "x"}, {Name: "C2", Farads: "220 µF", Volts: "320 V"}}
 		s.Tracks = []Track{{Rail: "+9 V", Place: "C1 +"}, {Rail: "+9 V", Place: "L3", After: "C1 +", Ohms: "4 mΩ", Opens: "L3", Hangs: []string{"C7", "s0"}, Minutes: "2"}}
 		s.Hazards = []Hazard{{Kind: "mains", Where: "S1", Note: "covered"}, {Kind: "pulses"}}
+		family := circuit.Families()[rng.IntN(len(circuit.Families()))]
+		s.Circuits = []Circuit{{Stage: s.Stages[0].Name, Parts: family.Between("p0", "p1")}, {Stage: "+9 V", Parts: []circuit.Part{{Name: "R1", Kind: circuit.Resistor, Nodes: []string{"C1 +", "0"}, Value: "1k", In: "N1"}}}}
 		s.WeakSpots = []WeakSpot{{Stage: "s0", What: "dry joint", Symptom: "crackles; cuts out", Check: "tap it"}}
 	}
 	return s

@@ -9,6 +9,8 @@
 //	plan, problems := s.Plan()
 package sheet
 
+import "steptrace/core/circuit"
+
 // Format and Version mark the files this package writes.
 const (
 	Format  = "steptrace-sheet"
@@ -35,6 +37,7 @@ type Sheet struct {
 	Tracks     []Track     `json:"tracks,omitempty"`
 	Hazards    []Hazard    `json:"hazards,omitempty"`
 	WeakSpots  []WeakSpot  `json:"weakSpots,omitempty"`
+	Circuits   []Circuit   `json:"circuits,omitempty"`
 }
 
 // Name is the maker and model in one.
@@ -186,6 +189,13 @@ type WeakSpot struct {
 	What    string `json:"what"`
 	Symptom string `json:"symptom,omitempty"`
 	Check   string `json:"check,omitempty" jsonschema:"description=the cheap check that shows it"`
+}
+
+// Circuit is what a stage, or a rail's supply, is made of. A node that has the name of a
+// point, or of a rail, is that place.
+type Circuit struct {
+	Stage string         `json:"stage"`
+	Parts []circuit.Part `json:"parts"`
 }
 
 // RouteName gives the people's name for the route between two points.

@@ -2,7 +2,10 @@ package sheet
 
 import (
 	"fmt"
+	"slices"
 	"strings"
+
+	"steptrace/core/circuit"
 )
 
 // A sheet can be typed as a few plain tables. The first carries nearly
@@ -93,6 +96,7 @@ const (
 	tracksTable     = "tracks"
 	hazardsTable    = "hazards"
 	weakTable       = "weak"
+	circuitsTable   = "circuits"
 )
 
 // alsoColumn stands in both tables that hold stages.
@@ -140,6 +144,10 @@ var tableColumns = []struct {
 		{"danger", "Danger", strings.Join(HazardKinds, ", ")}, {"where", "Where", ""}, {"note", "Note", ""}}},
 	{weakTable, []Column{
 		{"weak", "Usual fault", "what it is"}, {"in", "In", "stage or rail"}, {"symptom", "Told by", "what owners say; several with ; between"}, {"check", "Cheap check", ""}}},
+	{circuitsTable, []Column{
+		{"part", "Part", "R14"}, {"stage", "Of stage", "stage or rail; empty: as above"}, {"kind", "Kind", strings.Join(circuit.Kinds(), "\n")},
+		{"nodes", "Between nodes", "in the order of the kind, with ; between; points by their names"}, {"value", "Value", "4k7"},
+		{"also", "Also", "bf=250; watts=0.5"}, {"in", "In", "package with others"}}},
 }
 
 // EmptyTables gives the tables of an empty sheet.
@@ -238,6 +246,16 @@ func (s *Sheet) Tables() Tables {
 	for _, w := range s.WeakSpots {
 		add(weakTable, map[string]string{"weak": w.What, "in": w.Stage, "symptom": w.Symptom, "check": w.Check})
 	}
+	for _, c := range s.Circuits {
+		for i := range c.Parts {
+			p := &c.Parts[i]
+			stage := ""
+			if i == 0 {
+				stage = c.Stage
+			}
+			add(circuitsTable, map[string]string{"part": p.Name, "stage": stage, "kind": string(p.Kind), "nodes": p.NodesText(), "value": p.Value, "also": p.AlsoText(), "in": p.In})
+		}
+	}
 	for _, tc := range tableColumns {
 		t.Tables = append(t.Tables, Table{Name: tc.name, Columns: tc.columns, Rows: rows[tc.name]})
 	}
@@ -287,10 +305,11 @@ func FromTables(t Tables) (*Sheet, Origin) {
 }
 
 type tableReader struct {
-	sheet  *Sheet
-	origin Origin
-	at     map[string]int // point name -> index
-	above  string         // the point in the row above
+	sheet   *Sheet
+	origin  Origin
+	at      map[string]int // point name -> index
+	above   string         // the point in the row above
+	circuit int            // the one in the row above
 }
 
 // cells is one row by column name.
@@ -347,6 +366,8 @@ func (b *tableReader) read(t *Table) {
 		case weakTable:
 			b.mark(fmt.Sprintf("weakSpots/%d", len(b.sheet.WeakSpots)), c, map[string]string{"stage": "in", "what": "weak"})
 			b.sheet.WeakSpots = append(b.sheet.WeakSpots, WeakSpot{Stage: c.text["in"], What: c.text["weak"], Symptom: c.text["symptom"], Check: c.text["check"]})
+		case circuitsTable:
+			b.part(c)
 		}
 	}
 }
@@ -356,6 +377,24 @@ func (b *tableReader) mark(path string, c cells, fields map[string]string) {
 	for field, column := range fields {
 		b.origin[path+"/"+field] = c.cell(column)
 	}
+}
+
+// part adds a part to the circuit of its stage, or to the one above.
+func (b *tableReader) part(c cells) {
+	all := &b.sheet.Circuits
+	stage := c.text["stage"]
+	k := slices.IndexFunc(*all, func(x Circuit) bool { return x.Stage == stage })
+	switch {
+	case stage == "" && len(*all) > 0:
+		k = b.circuit
+	case k < 0:
+		k = len(*all)
+		*all = append(*all, Circuit{Stage: stage})
+		b.mark(fmt.Sprintf("circuits/%d", k), c, map[string]string{"stage": "stage"})
+	}
+	b.circuit = k
+	b.mark(fmt.Sprintf("circuits/%d/parts/%d", k, len((*all)[k].Parts)), c, map[string]string{"name": "part", "kind": "kind", "nodes": "nodes", "value": "value", "also": "also"})
+	(*all)[k].Parts = append((*all)[k].Parts, circuit.PartOf(c.text["part"], c.text["kind"], c.text["nodes"], c.text["value"], c.text["also"], c.text["in"]))
 }
 
 func (b *tableReader) path(c cells) {

@@ -1,0 +1,204 @@
+package part
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+)
+
+// legs is a transistor's drops by its terminals; Inf: open.
+type legs struct{ be, bc, ce, ec float64 }
+
+// readings are those of all six pairs. Drops are from base to the others for an NPN, the
+// other way for a PNP; ce and ec are from collector to emitter with the base open.
+func readings(l leads, npn bool, x legs, reverse legs) map[string]string {
+	out := map[string]string{}
+	put := func(a, b int, v float64) {
+		if !npn {
+			a, b = b, a
+		}
+		text := "OL"
+		if !math.IsInf(v, 1) {
+			text = fmt.Sprintf("%.4f", v)
+		}
+		out[fmt.Sprintf("%d-%d", a, b)] = text
+	}
+	put(l.base, l.emitter, x.be)
+	put(l.emitter, l.base, reverse.be)
+	put(l.base, l.collector, x.bc)
+	put(l.collector, l.base, reverse.bc)
+	put(l.collector, l.emitter, x.ce)
+	put(l.emitter, l.collector, x.ec)
+	return out
+}
+
+var open = math.Inf(1)
+
+// Every order of the legs, both polarities, every kind and fault: what it is, which leg is
+// which, and what failed.
+func TestEveryTransistor(t *testing.T) {
+	none := legs{open, open, open, open}
+	orders := []leads{{1, 2, 3}, {1, 3, 2}, {2, 1, 3}, {2, 3, 1}, {3, 1, 2}, {3, 2, 1}}
+	for _, l := range orders {
+		for _, npn := range []bool{true, false} {
+			polarity := map[bool]string{true: "NPN", false: "PNP"}[npn]
+			named := fmt.Sprintf("base %d, collector %d, emitter %d", l.base, l.collector, l.emitter)
+			for _, x := range []struct {
+				name      string
+				on, back  legs
+				judgement Judgement
+				says      []string
+			}{
+				{"silicon", legs{0.665, 0.652, open, open}, none, Good, []string{polarity, "silicon", named}},
+				{"germanium", legs{0.21, 0.19, open, open}, none, Good, []string{polarity, "germanium", named}},
+				{"Darlington", legs{1.21, 0.63, open, open}, none, Good, []string{polarity, "Darlington", named}},
+				{"with its diode", legs{0.665, 0.652, open, 0.51}, none, Good, []string{polarity, named}},
+				{"alike drops", legs{0.655, 0.655, open, open}, none, Unsure, []string{polarity, fmt.Sprintf("base %d", l.base), "cannot be told apart"}},
+				{"shorted collector to emitter", legs{0.665, 0.652, 0.001, 0.001}, none, Bad, []string{"shorted", pair(l.collector, l.emitter)}},
+				{"shorted base to emitter", legs{0.002, 0.652, open, 0.652}, legs{be: 0.002, bc: open}, Bad, []string{"shorted", pair(l.base, l.emitter)}},
+				{"shorted base to collector", legs{0.665, 0.001, 0.665, open}, legs{be: open, bc: 0.001}, Bad, []string{"shorted", pair(l.base, l.collector)}},
+				{"emitter open", legs{open, 0.652, open, open}, none, Bad, []string{"one junction is open"}},
+				{"collector open", legs{0.665, open, open, open}, none, Bad, []string{"one junction is open"}},
+				{"all open", none, none, Bad, []string{"nothing conducts"}},
+				{"leaky collector to emitter", legs{0.665, 0.652, 0.9, 0.95}, none, Bad, []string{"leaks from collector to emitter"}},
+				{"leaky base to emitter", legs{0.665, 0.652, open, open}, legs{be: 1.1, bc: open}, Bad, []string{"leaks", pair(l.base, l.emitter)}},
+			} {
+				back := x.back
+				v, err := Check("transistor", readings(l, npn, x.on, back))
+				if err != nil {
+					t.Fatal(err)
+				}
+				for _, s := range x.says {
+					if v.Judgement != x.judgement || !strings.Contains(v.What, s) {
+						t.Errorf("%s %s, %s: %s, %q does not say %q", polarity, x.name, named, v.Judgement, v.What, s)
+					}
+				}
+			}
+		}
+	}
+}
+
+func pair(a, b int) string { return fmt.Sprintf("between legs %d and %d", min(a, b), max(a, b)) }
+
+// Verdicts of the other checks, with what each must say; figures by hand from the formulas
+// beside them.
+func TestChecks(t *testing.T) {
+	for name, x := range map[string]struct {
+		kind, given string
+		judgement   Judgement
+		says        string
+	}{
+		"low gain":      {"transistor", "1-2 0.66|1-3 0.67|2-1 OL|3-1 OL|2-3 OL|3-2 OL|gain 40|least 110", Bad, "its gain is 40, less than 110"},
+		"leaky gain":    {"transistor", "1-2 0.66|1-3 0.67|2-1 OL|3-1 OL|2-3 OL|3-2 OL|gain 140|leakage 2 mA", Bad, "it leaks 2 mA"},
+		"good MOS":      {"fet", "kind n mos|gs OL|sg OL|ds OL|sd 0.52|threshold 3.1 V|lowest 2|highest 4", Good, "nothing is wrong"},
+		"pierced gate":  {"fet", "kind n mos|gs 0.01|sg 0.01", Bad, "its gate conducts"},
+		"shorted MOS":   {"fet", "kind p mos|gs OL|sg OL|ds 0.003|sd 0.003", Bad, "shorted from drain to source"},
+		"threshold":     {"fet", "kind n mos|gs OL|sg OL|threshold 5.2 V|highest 4 V", Bad, "threshold of 5.2 V is above 4 V"},
+		"open JFET":     {"fet", "kind n junction|gs 0.7|sg OL|ds OL|sd OL", Bad, "channel is open"},
+		"diode":         {"diode", "kind silicon|forward 0.61|back OL", Good, "conducts one way"},
+		"leaky diode":   {"diode", "kind silicon|forward 0.61|back 1.2", Bad, "leaks"},
+		"LED":           {"diode", "kind led|forward OL|back OL", Unsure, "nothing conducts"},
+		"zener":         {"diode", "kind zener|forward 0.7|back OL|zener 13.4 V|nominal 12 V", Bad, "holds 13.4 V, not 12 V"},
+		"bridge":        {"bridge", "a+ 0.55|b+ 0.55|-a 0.001|-b 0.55", Bad, "− to ~1 is shorted"},
+		"worn":          {"capacitor", "kind aluminium|value 47 µF|volts 63|measured 31 µF", Bad, "lost 34 %"},
+		"ESR":           {"capacitor", "kind aluminium|value 100 µF|volts 25 V|esr 3.2|hz 100 kHz", Bad, "ESR of 3.2 Ω is above 899 mΩ"}, // 0.4·0.16/(2π·120·100µ) + 0.05
+		"leaks":         {"capacitor", "kind aluminium|value 10 µF|volts 50 V|measured 10 µF|leakage 60 µA|at 50 V", Bad, "leaks 60 µA at 50 V; a good one stays below 5 µA"},
+		"low meter":     {"capacitor", "kind film|value 100 nF|volts 400 V|measured 100 nF|leakage 0.1 nA|at 9 V", Good, "nothing is wrong"},
+		"only value":    {"capacitor", "kind film|value 100 nF|measured 100 nF", Good, "nothing is wrong"},
+		"parallel":      {"resistor", "value 10k|measured 5k|parallel 10k", Good, "10 kΩ by itself"},
+		"drifted":       {"resistor", "value 10k|measured 6k|parallel 10k", Bad, "15 kΩ, 50 % more"},
+		"up in circuit": {"resistor", "value 10k|measured 12k|where in circuit", Bad, "drifted up"},
+		"low inside":    {"resistor", "value 10k|measured 7k|where in circuit", Unsure, "what is parallel may"},
+		"turns":         {"winding", "ohms 4|should 6.2", Bad, "turns are shorted"},
+		"ratio":         {"winding", "ohms 4|should 4|in 10 V|out 1.1 V|ratio 0.15", Bad, "ratio is 0.11, not 0.15"},
+		"rings":         {"winding", "ohms 4|rings 2", Bad, "rings 2 times"},
+		"speaker":       {"speaker", "nominal 8|ohms 6.3|sounds freely|plays clean", Good, "6.3 Ω"},
+		"open speaker":  {"speaker", "nominal 8|ohms OL", Bad, "open"},
+		"fuse":          {"fuse", "ohms OL|looks silvered", Bad, "blown"},
+		"NTC":           {"thermistor", "kind ntc|r25 10k|b 3950|temperature 50|ohms 3.6k", Good, "3.59 kΩ is due"}, // 10k·exp(3950·(1/323.15 − 1/298.15))
+		"warm PTC":      {"thermistor", "kind ptc|r25 18|temperature 25|ohms 90", Bad, "more than"},
+		"dead crystal":  {"crystal", "nominal 4 MHz|hz 0 Hz", Bad, "dead"},
+		"crystal":       {"crystal", "nominal 4 MHz|hz 4.0004 MHz|ppm 50", Bad, "100 ppm"},
+		"dead spot":     {"sweep", "kind control|value 50k|readings 0.5 12k 25k OL 50k", Bad, "loses its track at 75 %"},
+		"goes back":     {"sweep", "kind control|readings 0.5 12k 8k 38k 50k", Bad, "goes back at 50 %"},
+		"switch":        {"sweep", "kind switch|readings 0.05 0.04 4.2 0.05", Bad, "position 3 has 4.2"},
+		"network":       {"network", "inside 1-2 10k; 2-3 4k7; 3-4 10k|readings 1-2 10k; 1-3 14.7k; 3-4 OL", Bad, "3-4 open"},
+		"good network":  {"network", "inside 1-2 10k; 2-3 4k7|readings 1-2 10.1k; 1-3 14.6k", Good, "what they should"},
+		"coil":          {"relay", "volts 24 V|ohms OL", Bad, "coil: open"},
+		"AC coil on DC": {"relay", "volts 230 V|coil ac|ohms 6.2|supply 24 V|feeds dc", Bad, "the wrong relay: its coil is for alternating"},
+		"other volts":   {"relay", "volts 48 V|ohms 4.6k|supply 24 V", Bad, "the wrong relay: its coil is for 48 V"},
+		"no supply":     {"relay", "volts 24 V|upper 3 V|lower 3 V", Bad, "supply: 3 V arrive"},
+		"driver":        {"relay", "volts 24 V|upper 24 V|lower 23.8 V|drive 0.72 V", Bad, "driver: told to pull"},
+		"logic":         {"relay", "volts 24 V|upper 24 V|lower 23.8 V|drive 0.02 V", Bad, "logic: the driver is not told"},
+		"stuck coil":    {"relay", "volts 24 V|upper 24 V|lower 0.1 V|clicks no", Bad, "coil: it has 23.9 V across it"},
+		"clamp":         {"relay", "volts 24 V|clamp 0.002|clampback 0.002", Bad, "clamp diode: shorted"},
+		"clicks":        {"relay", "volts 24 V|clicks yes|made 180", Bad, "contact: 180 Ω"},
+		"welded":        {"relay", "open 0.04", Bad, "contact: welded"},
+		"jumper":        {"relay", "clicks yes|jumper cures it", Bad, "a wire across it cures"},
+		"untouched":     {"relay", "volts 24 V", Unsure, "nothing was read"},
+	} {
+		v, err := Check(x.kind, fields(x.given))
+		if err != nil {
+			t.Errorf("%s: %v", name, err)
+			continue
+		}
+		said := v.What + "\n" + strings.Join(v.Why, "\n")
+		if v.Judgement != x.judgement || !strings.Contains(said, x.says) {
+			t.Errorf("%s: %s, %q does not say %q", name, v.Judgement, said, x.says)
+		}
+		if v.Judgement == Good && len(v.Limits)+len(v.Sure)+len(v.Why) == 0 {
+			t.Errorf("%s: good, without a reason or a limit", name)
+		}
+	}
+	v, _ := Check("capacitor", fields("kind film|value 100 nF|volts 400 V|measured 100 nF|leakage 0.1 nA|at 9 V"))
+	if len(v.Limits) == 0 || !strings.Contains(v.Limits[0], "read at 9 V of 400 V") {
+		t.Errorf("the meter's low voltage: %v", v.Limits)
+	}
+	if fits := Fits(680); len(fits) != 3 || fits[0] != 9 || fits[2] != 24 { // V²/R from 0.1 to 3 W: 9 (0.12), 12, 24, 48 V (3.39 is too much)
+		t.Errorf("680 Ω fits %v", fits)
+	}
+}
+
+func fields(text string) map[string]string {
+	out := map[string]string{}
+	for _, x := range strings.Split(text, "|") {
+		name, value, _ := strings.Cut(x, " ")
+		out[name] = value
+	}
+	return out
+}
+
+// What is typed wrong is named with its field.
+func TestBadFields(t *testing.T) {
+	for given, says := range map[string]string{
+		"transistor|1-2 652|2-1 OL|1-3 OL|3-1 OL|2-3 OL|3-2 OL": "was it read in mV",
+		"transistor|1-2 0.6":                                              "it is needed",
+		"diode|kind valve|forward 0.6|back OL":                            "none of silicon",
+		"diode|kind silicon|forward 5k|back OL":                           "Forward",
+		"diode|kind silicon|forward -0.6|back 1":                          "the other way round",
+		"resistor|value 10k|measured 3V":                                  "Measured",
+		"resistor|value 0|measured 3":                                     "more than 0",
+		"capacitor|kind film|value 0|measured 1 nF":                       "more than 0 F",
+		"capacitor|kind film|value 1 µF|leakage 1 µA":                     "at how many volts",
+		"capacitor|kind film|value 1 µF|volts 63 V|leakage 1 µA|at 100 V": "above what it is rated for",
+		"thermistor|kind ntc|r25 10k|temperature 2000|ohms 3k":            "cannot be here",
+		"sweep|kind control|readings 5k":                                  "two readings",
+		"sweep|kind control|readings 5k x":                                "no resistance",
+		"network|inside 1-2 10k; 1-2 5k|readings 1-2 4k":                  "twice",
+		"network|inside 12 10k|readings 1-2 4k":                           "two pins",
+		"network|inside 1-2 10k|readings 1-7 4k":                          "no node",
+		"valve|a 1":                                                       "no check",
+		"fuse|ohms 1|colour red":                                          "no such field",
+		"resistor|value 10k|measured " + strings.Repeat("9", 500):         "longer than",
+		"resistor|value 10k|measured NaN":                                 "Measured",
+	} {
+		kind, rest, _ := strings.Cut(given, "|")
+		_, err := Check(kind, fields(rest))
+		var bad *BadField
+		if !errors.As(err, &bad) || !strings.Contains(err.Error(), says) {
+			t.Errorf("%s: %v does not say %q", given, err, says)
+		}
+	}
+}

@@ -1,0 +1,103 @@
+package sheet
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"steptrace/core/circuit"
+	"steptrace/core/quantity"
+)
+
+// PlanCircuit is the circuit of a stage or of a rail's supply, ready to be solved. Net is
+// nil where it has problems.
+type PlanCircuit struct {
+	*Circuit
+	Net *circuit.Net
+}
+
+// Limits against hostile sheets.
+const maxCircuits = 200
+
+// circuits reads the stages' circuits. What is wrong with one keeps nobody from tracing: it
+// is doubtful, and the circuit is left out.
+func (w *planner) circuits() {
+	p := w.plan
+	if len(p.Sheet.Circuits) > maxCircuits {
+		w.add(Blocking, "the sheet", "circuits", "more than %d circuits: split the set into several sheets", maxCircuits)
+		return
+	}
+	for i := range p.Sheet.Circuits {
+		c := &p.Sheet.Circuits[i]
+		path := fmt.Sprintf("circuits/%d", i)
+		where := "circuit of " + c.Stage
+		stage := slices.ContainsFunc(p.Sheet.Stages, func(s Stage) bool { return s.Name == c.Stage })
+		if _, rail := p.RailIndex(c.Stage); !stage && !rail {
+			w.add(Doubtful, where, path+"/stage", "%q is no stage and no rail of this sheet", c.Stage)
+		}
+		if slices.ContainsFunc(p.Sheet.Circuits[:i], func(x Circuit) bool { return x.Stage == c.Stage }) {
+			w.add(Doubtful, where, path+"/stage", "%s has a second circuit; the first is used", c.Stage)
+			continue
+		}
+		out := PlanCircuit{Circuit: c}
+		net, problems := (&circuit.Circuit{Name: c.Stage, Parts: c.Parts}).Read()
+		for _, x := range problems {
+			at := path + "/stage"
+			if k := slices.IndexFunc(c.Parts, func(part circuit.Part) bool { return part.Name == x.Where }); k >= 0 {
+				at = fmt.Sprintf("%s/parts/%d/value", path, k)
+			}
+			w.add(Doubtful, where, at, "%s: %s", x.Where, x.Message)
+		}
+		if len(problems) == 0 {
+			out.Net = net
+			w.stands(&out, path, where)
+		}
+		p.Circuits = append(p.Circuits, out)
+	}
+}
+
+// computedShare is the least tolerance of what a circuit computes: devices differ from their
+// equations by so much.
+const computedShare = 0.05
+
+// stands compares what a circuit has at rest with what the sheet states, and lends it to
+// points of which the sheet states no DC.
+func (w *planner) stands(c *PlanCircuit, path, where string) {
+	if c.Net.Alternates() {
+		return // what the sheet states of a supply is under its load
+	}
+	standing, ok := c.Net.Standing()
+	if !ok {
+		w.add(Doubtful, where, path+"/stage", "%v", circuit.ErrUnsettled)
+		return
+	}
+	for _, node := range c.Net.Nodes {
+		i, ok := w.plan.PointIndex(node)
+		if !ok {
+			continue
+		}
+		p, s := &w.plan.Points[i], standing[node]
+		within := max(s.Within, computedShare*math.Abs(s.Volts))
+		p.PeakVolts = max(p.PeakVolts, math.Abs(s.Volts)+within)
+		k := slices.IndexFunc(p.Expected, func(e Expected) bool { return e.Quantity == DC })
+		if k < 0 {
+			p.Expected = append(p.Expected, Expected{Quantity: DC, Value: quantity.Value{SI: s.Volts, Unit: quantity.Volt}, Tolerance: quantity.Tolerance{Low: within, High: within, Unit: quantity.Volt}, Computed: true})
+			continue
+		}
+		stated := &p.Expected[k]
+		low, high := stated.Tolerance.Bounds(stated.Value.SI)
+		if s.Volts+within < low || s.Volts-within > high {
+			w.add(Doubtful, where, path+"/stage", "it has %s at %s, where the sheet states %s: a part's value or the sheet is wrong. The view of the circuit says which parts would explain it",
+				quantity.Rounded(s.Volts, quantity.Volt), p.Name, quantity.Rounded(stated.Value.SI, quantity.Volt))
+		}
+	}
+}
+
+// Circuit finds the circuit of a stage or a rail that can be solved.
+func (p *Plan) Circuit(stage string) (*PlanCircuit, bool) {
+	i := slices.IndexFunc(p.Circuits, func(c PlanCircuit) bool { return c.Stage == stage && c.Net != nil })
+	if i < 0 {
+		return nil, false
+	}
+	return &p.Circuits[i], true
+}
