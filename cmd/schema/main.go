@@ -46,7 +46,7 @@ var enums = map[reflect.Type][]any{
 }
 
 // prefixes keep types of one name in different packages apart.
-var prefixes = map[string]string{"supply": "Supply", "safety": "Safety", "stripdown": "Strip", "intake": "Intake", "instrument": "Bench", "standin": "Standin"}
+var prefixes = map[string]string{"supply": "Supply", "safety": "Safety", "stripdown": "Strip", "intake": "Intake", "instrument": "Bench", "standin": "Standin", "circuit": "Circuit", "part": "Part", "inside": "Stage"}
 
 var named = map[string]reflect.Type{}
 

@@ -20,12 +20,15 @@ type Circuit struct {
 	Format  string `json:"format" jsonschema:"enum=steptrace-circuit"`
 	Version int    `json:"version" jsonschema:"enum=1"`
 	Name    string `json:"name,omitempty"`
-	Parts   []Part `json:"parts"`
+	// Entry is the node that gains are told from; empty: the signal source.
+	Entry string `json:"entry,omitempty"`
+	Parts []Part `json:"parts"`
 }
 
 // Part is one part. Nodes are its terminals in the order of its kind; 0, gnd and ground
 // are ground. Value is its main value; Also holds others by name ("bf": "250"). Parts with
-// the same In sit in one package and are replaced together.
+// the same In sit in one package and are replaced together; what is Outside stands for the
+// stages before and behind, and does not fail here.
 type Part struct {
 	Name  string            `json:"name"`
 	Kind  Kind              `json:"kind"`
@@ -34,6 +37,9 @@ type Part struct {
 	Also  map[string]string `json:"also,omitempty"`
 	In    string            `json:"in,omitempty"`
 }
+
+// Outside is the In of what is no part of the stage.
+const Outside = "outside"
 
 // Problem is one thing wrong with a circuit, named by its part or its node.
 type Problem struct {
@@ -60,6 +66,7 @@ type Net struct {
 	parts    []Part
 	elements []element
 	size     int   // unknowns
+	entry    int   // node that gains are told from; ground: the signal source
 	cut      []cut // nodes beyond Nodes
 }
 
@@ -79,7 +86,7 @@ var Grounds = []string{"0", "gnd", "ground"}
 // values that are missing or cannot be, a part named twice, nodes that nothing holds,
 // voltage sources in a loop.
 func (c *Circuit) Read() (*Net, []Problem) {
-	r := reading{Net: &Net{parts: c.Parts}, index: map[string]int{}}
+	r := reading{Net: &Net{parts: c.Parts, entry: ground}, index: map[string]int{}}
 	if len(c.Parts) == 0 || len(c.Parts) > maxParts {
 		r.add("the circuit", "it has %d parts: from one to %d can be solved", len(c.Parts), maxParts)
 		return r.Net, r.problems
@@ -99,6 +106,13 @@ func (c *Circuit) Read() (*Net, []Problem) {
 		r.part(i, where)
 	}
 	n := r.Net
+	if c.Entry != "" {
+		if at, ok := n.node(c.Entry); ok {
+			n.entry = at
+		} else {
+			r.add("the circuit", "it has no node %q that gains could be told from", c.Entry)
+		}
+	}
 	n.size = len(n.Nodes)
 	for _, first := range r.crystals { // a node within comes behind those that have names
 		n.cut = append(n.cut, cut{n.size, n.elements[first].nodes[0]})

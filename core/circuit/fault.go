@@ -82,11 +82,14 @@ var usual = func() map[Kind][]Fault {
 // welded is how an open contact fails.
 var welded = Fault{What: "welded or stuck closed", Share: 0.5, change: set(closed, 1)}
 
-// Faults lists the usual failures of every part; sources have none. A contact that is open
+// Faults lists the usual failures of every part; sources have none, nor has what is outside. A contact that is open
 // can only stick.
 func (n *Net) Faults() []Fault {
 	var out []Fault
 	for i := range n.parts {
+		if n.parts[i].In == Outside {
+			continue
+		}
 		first := n.first(i)
 		kinds := usual[n.parts[i].Kind]
 		if e := &n.elements[first]; e.kind == Contact && e.v[closed] < 0.5 {

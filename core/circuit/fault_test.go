@@ -64,7 +64,7 @@ func TestTheTrueFaultComesFirst(t *testing.T) {
 		if !ok {
 			continue
 		}
-		r, problems := c.rank(readings)
+		r, problems := c.rank(readings, nil)
 		if len(problems) > 0 {
 			t.Fatal(c.Name, problems)
 		}
@@ -160,7 +160,7 @@ func TestProposalsNameThePart(t *testing.T) {
 					readings = append(readings, answer(Proposal{What: Gain, Node: "out", Hz: cmp.Or(map[string]string{"IF stage": "455 kHz", "Trap": "4.5 MHz"}[fam.Name], "1 kHz")}))
 				}
 			}
-			r, problems := c.rank(readings)
+			r, problems := c.rank(readings, nil)
 			if len(problems) > 0 {
 				t.Fatal(fam.Name, problems)
 			}
@@ -175,7 +175,7 @@ func TestProposalsNameThePart(t *testing.T) {
 				}
 				readings = append(readings, answer(next[0]))
 				taken++
-				if r, problems = c.rank(readings); len(problems) > 0 {
+				if r, problems = c.rank(readings, nil); len(problems) > 0 {
 					t.Fatal(fam.Name, problems)
 				}
 			}
@@ -268,7 +268,7 @@ func BenchmarkRankFortyParts(b *testing.B) {
 	readings = append(readings, Reading{What: Gain, Node: at, Hz: "1 kHz", Value: "1"})
 	b.Logf("%d parts, %d faults", len(c.Parts), len(n.Faults()))
 	for b.Loop() {
-		if r, _ := c.rank(readings); len(r.ranked) == 0 {
+		if r, _ := c.rank(readings, nil); len(r.ranked) == 0 {
 			b.Fatal("nothing")
 		}
 	}

@@ -108,7 +108,7 @@ func (r *ranking) replaced(x *Ranked) string {
 func (r *ranking) next() []Proposal {
 	out := []Proposal{}
 	if r.named() {
-		return out
+		return r.confirm()
 	}
 	var left []*Ranked
 	sum := 0.0
@@ -145,6 +145,20 @@ func (r *ranking) next() []Proposal {
 	return out[:min(len(out), mostNext)]
 }
 
+// confirm is the check of the part that is named, by itself, unless it was made.
+func (r *ranking) confirm() []Proposal {
+	out := []Proposal{}
+	if len(r.ranked[0].Faults) == 0 {
+		return out
+	}
+	for _, p := range r.possible([]*Ranked{&r.ranked[0]}) {
+		if p.What == Checked && len(out) == 0 {
+			out = append(out, p.Proposal)
+		}
+	}
+	return out
+}
+
 // possible is a reading that could be taken.
 type possible struct {
 	Proposal
@@ -167,17 +181,17 @@ func (r *ranking) possible(left []*Ranked) []possible {
 		out = append(out, possible{p, l})
 	}
 	hz := usualHz
-	signal := slices.ContainsFunc(r.net.elements, func(e element) bool { return e.kind == Signal })
+	signal := r.net.Signals()
 	for _, l := range r.looks {
 		if l.what == Gain {
 			hz = l.hz
 		}
 	}
-	_, mains := r.net.alternates()
+	mains := r.net.Alternates()
 	for i, name := range r.net.Nodes {
 		add(look{what: DC, node: i, to: ground, part: -1}, Proposal{Node: name, Needs: NeedsPower, Sentence: fmt.Sprintf("Read DC at %s.", name)})
-		if signal {
-			add(look{what: Gain, node: i, to: ground, from: ground, part: -1, hz: hz}, Proposal{Node: name, Hz: hertz(hz), Needs: NeedsSignal, Sentence: fmt.Sprintf("Feed in %s, and read the gain at %s.", hertz(hz), name)})
+		if signal && i != r.net.entry {
+			add(look{what: Gain, node: i, to: ground, from: r.net.entry, part: -1, hz: hz}, Proposal{Node: name, Hz: hertz(hz), Needs: NeedsSignal, Sentence: fmt.Sprintf("Feed in %s, and read the gain at %s.", hertz(hz), name)})
 		}
 		if mains {
 			add(look{what: Ripple, node: i, to: ground, part: -1}, Proposal{Node: name, Needs: NeedsPower, Sentence: fmt.Sprintf("Read the ripple at %s.", name)})

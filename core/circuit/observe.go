@@ -87,7 +87,7 @@ func (n *Net) looks(readings []Reading) (out []look, problems []Problem) {
 var units = map[What]quantity.Unit{DC: quantity.Volt, Ripple: quantity.Volt, Frequency: quantity.Hertz, Ohms: quantity.Ohm}
 
 func (n *Net) look(r *Reading) (l look, err error) {
-	l = look{what: r.What, to: ground, from: ground, part: -1, error: usualError}
+	l = look{what: r.What, to: ground, from: n.entry, part: -1, error: usualError}
 	if strings.TrimSpace(r.Error) != "" {
 		t, err := quantity.ParseTolerance(r.Error, quantity.Ratio)
 		if err != nil || t.Unit != quantity.Ratio {
@@ -141,12 +141,10 @@ func (n *Net) look(r *Reading) (l look, err error) {
 			return l, fmt.Errorf("%q is no frequency above zero: write for example 1 kHz", r.Hz)
 		}
 		l.hz = hz.SI
-		if strings.HasSuffix(text, "db") {
-			db, err := quantity.ParseGain(r.Value)
-			l.value = quantity.Times(db)
+		if text != "none" {
+			l.value, err = GainOf(r.Value)
 			return l, err
 		}
-		unit = quantity.None
 	case DC, Ripple, Frequency, Ohms:
 	default:
 		return l, fmt.Errorf("%q is nothing that is read in a circuit", string(r.What))
@@ -233,12 +231,6 @@ func (n *Net) Standing() (out map[string]Standing, ok bool) {
 		out[name] = Standing{x, 2 * sigma}
 	}
 	return out, true
-}
-
-// Alternates tells whether a mains winding feeds the circuit, so that it never stands still.
-func (n *Net) Alternates() bool {
-	_, ok := n.alternates()
-	return ok
 }
 
 // predict is what a reading would show, and its spread (one standard deviation). Share is
@@ -432,4 +424,36 @@ func (n *Net) spread(x []float64) []float64 {
 		}
 	}
 	return out
+}
+
+// CheckReading tells what is wrong with a reading in this circuit; nil where nothing is.
+func (n *Net) CheckReading(r Reading) error {
+	_, err := n.look(&r)
+	return err
+}
+
+// Alternates tells whether a mains winding feeds the circuit, so that it never stands still.
+func (n *Net) Alternates() bool { return n.Mains() > 0 }
+
+// Stand is how a circuit stands: at rest, or behind a mains winding at the end of a cycle. Ok is
+// false where it does not come to rest.
+func (n *Net) Stand() (rest *Rest, ok bool) {
+	v := n.view(nil)
+	if v == nil {
+		return nil, false
+	}
+	return n.state(v.x), true
+}
+
+// GainOf reads a gain as typed, a number or in dB, as V/V.
+func GainOf(text string) (float64, error) {
+	if strings.HasSuffix(strings.ToLower(strings.TrimSpace(text)), "db") {
+		db, err := quantity.ParseGain(text)
+		return quantity.Times(db), err
+	}
+	v, err := quantity.ParseAs(text, quantity.None)
+	if err == nil && !(v.SI >= 0 && v.SI <= most) {
+		return 0, fmt.Errorf("a gain of %s cannot be", text)
+	}
+	return v.SI, err
 }

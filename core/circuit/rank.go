@@ -15,6 +15,7 @@ import (
 // none. Those of one Group cannot be told apart by the readings so far.
 type Ranked struct {
 	Faults    []Fault   `json:"faults"`
+	Says      string    `json:"says"`
 	Group     int       `json:"group"`
 	Weight    float64   `json:"weight"`    // share of all, 0 to 1
 	Predicted []float64 `json:"predicted"` // for each reading
@@ -34,6 +35,9 @@ const (
 	// healthyRate is how likely it is that nothing is wrong, beside a resistor's whole
 	// rate of failing: the trace has named this stage.
 	healthyRate = 1.0
+	// again is by how many times its rate a part is likelier for each time that it failed in
+	// another of the model: the trade's "look up the usual faults first", in a round figure.
+	again = 5.0
 	// hopeless is how much less likely (as a logarithm) what is not looked at further is
 	// than the best: one in e⁴⁰ can no longer come first.
 	hopeless = 40
@@ -62,10 +66,11 @@ type Diagnosis struct {
 // how likely each is to fail so, times how well it predicts what was read, given the spread
 // that the parts' tolerances make of it and the meter's error. Where no single one explains
 // the readings it tries two. It adds values of parts that would explain them, and the
-// readings that would tell those apart that are left. A circuit or a reading that has
-// problems gives those.
-func (c *Circuit) Diagnose(readings []Reading) (*Diagnosis, []Problem) {
-	r, problems := c.rank(readings)
+// readings that would tell those apart that are left. Failed is how often each part has
+// failed in others of the model (nil: not known). A circuit or a reading that has problems
+// gives those.
+func (c *Circuit) Diagnose(readings []Reading, failed map[string]int) (*Diagnosis, []Problem) {
+	r, problems := c.rank(readings, failed)
 	if len(problems) > 0 {
 		return nil, problems
 	}
@@ -83,16 +88,17 @@ type ranking struct {
 	looks  []look
 	known  []float64 // how it stands in order; nil where it does not come to rest so
 	share  float64   // how far a frequency may be off
+	failed map[string]int
 	ranked []Ranked
 }
 
 // rank works the order out.
-func (c *Circuit) rank(readings []Reading) (*ranking, []Problem) {
+func (c *Circuit) rank(readings []Reading, failed map[string]int) (*ranking, []Problem) {
 	net, problems := c.Read()
 	if len(problems) > 0 {
 		return nil, problems
 	}
-	r := &ranking{net: net, share: swingShare}
+	r := &ranking{net: net, share: swingShare, failed: failed}
 	if r.looks, problems = net.looks(readings); len(problems) > 0 {
 		return nil, problems
 	}
@@ -105,7 +111,7 @@ func (c *Circuit) rank(readings []Reading) (*ranking, []Problem) {
 	}
 	all := []Ranked{{log: math.Log(healthyRate), view: healthy}}
 	for _, f := range net.Faults() {
-		all = append(all, Ranked{Faults: []Fault{f}, log: math.Log(f.Share * sorts[net.parts[f.part].Kind].rate)})
+		all = append(all, Ranked{Faults: []Fault{f}, log: r.prior([]Fault{f})})
 	}
 	r.ranked = r.weigh(all)
 	if len(r.looks) > 0 && len(r.ranked) > 0 && r.ranked[0].Off > unexplained {
@@ -125,10 +131,12 @@ func (r *ranking) together(two []Ranked) []Ranked {
 	return shares(append(r.ranked, slices.DeleteFunc(two, func(x Ranked) bool { return x.Off > explained })...))
 }
 
+// prior is how likely faults are before anything was read, as a logarithm.
 func (r *ranking) prior(faults []Fault) float64 {
 	log := math.Log(healthyRate)
 	for i, f := range faults {
-		one := math.Log(f.Share * sorts[r.net.parts[f.part].Kind].rate)
+		p := &r.net.parts[f.part]
+		one := math.Log(f.Share * sorts[p.Kind].rate * (1 + again*float64(r.failed[p.Name])))
 		if i == 0 {
 			log = one
 		} else {
@@ -207,6 +215,7 @@ func shares(all []Ranked) []Ranked {
 	}
 	for i := range all {
 		all[i].Weight /= sum
+		all[i].Says = all[i].String()
 	}
 	return all
 }

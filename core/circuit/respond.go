@@ -36,6 +36,57 @@ func (n *Net) Respond(rest *Rest, hz []float64) ([]Response, error) {
 	return out, nil
 }
 
+// Band is how a circuit passes small signals from a node to another: its gain (V/V) where it
+// was asked, and the frequencies (Hz) at which that has fallen by 3 dB; 0 where it does
+// not within the decades that are looked at.
+type Band struct {
+	Hz   float64 `json:"hz"`
+	Gain float64 `json:"gain"`
+	Low  float64 `json:"low"`
+	High float64 `json:"high"`
+}
+
+const (
+	bandDecades = 5 // either way
+	bandSteps   = 20
+)
+
+// Band finds it by small signals, between the steps by straight lines over the logarithms.
+func (n *Net) Band(rest *Rest, from, to string, hz float64) (Band, bool) {
+	a, okA := n.node(from)
+	b, okB := n.node(to)
+	if !okA || !okB || a == ground || b == ground {
+		return Band{}, false
+	}
+	l := n.linear(rest.x, 1)
+	gain := func(hz float64) float64 {
+		x, ok := l.solve(hz)
+		if !ok || cmplx.Abs(x[a]) < leastGain {
+			return 0
+		}
+		return cmplx.Abs(x[b] / x[a])
+	}
+	out := Band{Hz: hz, Gain: gain(hz)}
+	if out.Gain <= 0 {
+		return out, false
+	}
+	edge := func(sign float64) float64 {
+		before := 0.0
+		for k := 1; k <= bandDecades*bandSteps; k++ {
+			at := hz * math.Pow(10, sign*float64(k)/bandSteps)
+			fallen := 20 * math.Log10(max(gain(at), 1e-12)/out.Gain)
+			if fallen <= -3.0103 {
+				share := (-3.0103 - before) / (fallen - before)
+				return hz * math.Pow(10, sign*(float64(k-1)+share)/bandSteps)
+			}
+			before = fallen
+		}
+		return 0
+	}
+	out.Low, out.High = edge(-1), edge(1)
+	return out, true
+}
+
 // linear is a circuit about a state of rest: (G + s·C)·x = b, with what capacitors in
 // series with their ESR add at each frequency.
 type linear struct {

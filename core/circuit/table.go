@@ -1,7 +1,6 @@
 package circuit
 
 import (
-	_ "embed"
 	"encoding/csv"
 	"fmt"
 	"slices"
@@ -83,16 +82,13 @@ type Family struct {
 	Parts []Part `json:"parts"`
 }
 
-//go:embed families.csv
-var familiesCSV string
-
 var readFamilies = func() []Family {
-	rows, err := csv.NewReader(strings.NewReader(familiesCSV)).ReadAll()
+	rows, err := csv.NewReader(strings.NewReader(familiesTable)).ReadAll()
 	if err != nil {
-		panic(fmt.Sprintf("families.csv: %v", err)) // it is part of the program, and tested
+		panic(fmt.Sprintf("families: %v", err)) // it is part of the program, and tested
 	}
 	var out []Family
-	for _, r := range rows[1:] {
+	for _, r := range rows {
 		if r[0] != "" {
 			out = append(out, Family{Name: r[0]})
 		}

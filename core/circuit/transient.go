@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 
 	"steptrace/core/quantity"
 )
@@ -337,4 +338,34 @@ func (p *history) third(i int, t, v float64) (float64, bool) {
 	}
 	a, b, c := (v-p.x[0][i])/(t-p.t[0]), (p.x[0][i]-p.x[1][i])/(p.t[0]-p.t[1]), (p.x[1][i]-p.x[2][i])/(p.t[1]-p.t[2])
 	return ((a-b)/(t-p.t[1]) - (b-c)/(p.t[0]-p.t[2])) / (t - p.t[2]), true
+}
+
+// Wave is a node in time from rest, or behind a mains winding from its peak; ok is false where
+// it cannot be followed.
+func (n *Net) Wave(d Drive, node string, begin, span float64, points int) ([]float64, bool) {
+	start := n
+	if n.Alternates() {
+		start = n.atPeak()
+	}
+	x, ok := start.settle(nil)
+	if !ok {
+		return nil, false
+	}
+	c, err := n.follow(x, d, begin, span, points)
+	if err != nil {
+		return nil, false
+	}
+	w, ok := c.Volts[node]
+	return w, ok
+}
+
+// Signals tells whether a signal source feeds the circuit.
+func (n *Net) Signals() bool {
+	return slices.ContainsFunc(n.elements, func(e element) bool { return e.kind == Signal })
+}
+
+// Mains is the frequency of a mains winding that feeds the circuit; 0 where none does.
+func (n *Net) Mains() float64 {
+	hz, _ := n.alternates()
+	return hz
 }

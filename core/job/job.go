@@ -13,6 +13,7 @@ import (
 	"unicode/utf8"
 
 	"steptrace/core/exchange"
+	"steptrace/core/inside"
 	"steptrace/core/intake"
 	"steptrace/core/quantity"
 	"steptrace/core/safety"
@@ -54,6 +55,7 @@ type Job struct {
 	Safety  []safety.Event     `json:"safety,omitempty"`
 	Steps   []stripdown.Step   `json:"steps,omitempty" jsonschema:"description=how the set came apart"`
 	Returns []stripdown.Return `json:"returns,omitempty" jsonschema:"description=what went back in"`
+	Inside  []inside.Entry     `json:"inside,omitempty" jsonschema:"description=what was read\\, checked\\, provoked and condemned inside stages"`
 }
 
 // Waived is a ground for condemning a stage that is done without.
@@ -373,6 +375,14 @@ func (f *File) CheckSafety(plan *sheet.Plan) error {
 		if err != nil {
 			return &exchange.FileError{Line: 1, Problem: fmt.Sprintf("safety, entry %d: %v", i+1, err)}
 		}
+	}
+	return nil
+}
+
+// CheckInside compares what was noted inside stages with the sheet.
+func (f *File) CheckInside(plan *sheet.Plan) error {
+	if err := inside.CheckAll(plan, f.Inside); err != nil {
+		return &exchange.FileError{Line: 1, Problem: err.Error()}
 	}
 	return nil
 }

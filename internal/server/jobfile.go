@@ -38,6 +38,9 @@ func (s *Server) file(ctx context.Context, j *store.Job) (*job.File, error) {
 		return nil, err
 	}
 	f.Intake, f.Steps, f.Returns = b.Intake, b.Steps, b.Returns
+	if f.Inside, err = s.store.Inside(ctx, j.Number); err != nil {
+		return nil, err
+	}
 	for _, p := range b.Pictures {
 		if p.Struck {
 			continue
@@ -101,6 +104,12 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 		}
 	}
 	if err := f.CheckSafety(plan); err != nil {
+		return 0, err
+	}
+	for i := range f.Inside {
+		f.Inside[i].ID = orNew(f.Inside[i].ID)
+	}
+	if err := f.CheckInside(plan); err != nil {
 		return 0, err
 	}
 	for i := range f.Readings {

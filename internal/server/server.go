@@ -93,6 +93,12 @@ func (s *Server) Handler() http.Handler {
 			r.Get("/pictures/{id}/preview", s.picture(true))
 			r.Post("/pictures/{id}/strike", post(s.strikePicture))
 
+			// Inside a stage.
+			r.Get("/inside", get(s.inside))
+			r.Get("/inside/wave", get(s.insideWave))
+			r.Post("/inside", post(s.noteInside))
+			r.Post("/inside/{id}/strike", post(s.strikeInside))
+
 			// Readings taken by instruments.
 			r.Post("/take", post(s.takeReading))
 			r.Post("/feed", post(s.feed))
@@ -121,6 +127,7 @@ func (s *Server) Handler() http.Handler {
 		r.Route("/sheets/{id}", func(r chi.Router) {
 			r.Get("/", get(s.sheet))
 			r.Put("/", post(s.changeSheet))
+			r.Put("/circuit", post(s.keepCircuit))
 			r.Get("/file.json", s.sheetFile)
 			r.Get("/file.csv", s.sheetFile)
 		})
@@ -144,7 +151,10 @@ func (s *Server) Handler() http.Handler {
 		r.Post("/short", post(s.short))
 		r.Post("/strip/read", post(s.readLine))
 		r.Post("/wave", s.waveform)
+		r.Get("/families", get(s.families))
 		r.Post("/circuit", post(s.circuit))
+		r.Get("/part", get(s.parts))
+		r.Post("/part", post(s.part))
 	})
 	r.Handle("/*", s.static())
 	return r

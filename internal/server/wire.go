@@ -14,7 +14,9 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"steptrace/core/exchange"
+	"steptrace/core/inside"
 	"steptrace/core/intake"
+	"steptrace/core/part"
 	"steptrace/core/quantity"
 	"steptrace/core/safety"
 	"steptrace/core/stripdown"
@@ -69,7 +71,7 @@ func asProblem(err error) *ProblemDetails {
 		return problem(http.StatusUnprocessableEntity, "File not understood", err.Error()+". Nothing was taken over.")
 	case asA[*safety.Unmeasured](err):
 		return problem(http.StatusConflict, "Was it measured?", err.Error())
-	case asA[*safety.BadEvent](err), asA[*safety.BadChoice](err), asA[*intake.BadField](err), asA[*stripdown.BadStep](err), asA[*picture.BadPicture](err), asA[*supply.NotLocated](err):
+	case asA[*safety.BadEvent](err), asA[*safety.BadChoice](err), asA[*intake.BadField](err), asA[*stripdown.BadStep](err), asA[*picture.BadPicture](err), asA[*supply.NotLocated](err), asA[*inside.BadEntry](err), asA[*part.BadField](err):
 		return problem(http.StatusUnprocessableEntity, "Not taken down", capital(err.Error())+".")
 	case errors.Is(err, store.ErrNotFound):
 		return problem(http.StatusNotFound, "Not found", "There is no such entry. It may have another number: look on the shelf.")

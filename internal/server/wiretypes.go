@@ -1,6 +1,10 @@
 package server
 
-import "steptrace/core/trace"
+import (
+	"steptrace/core/inside"
+	"steptrace/core/part"
+	"steptrace/core/trace"
+)
 
 // WireTypes lists the answers and questions of the API, from which the front
 // end's types are generated.
@@ -9,5 +13,6 @@ func WireTypes() []any {
 		TablesToCheck{}, SavedSheet{}, Check{}, QuantityText{}, QuantityView{}, ProblemDetails{},
 		IntakeView{}, Noted{}, Mark{}, SafetyView{}, Happening{}, StripView{}, Line{}, LineRead{}, Count{}, Kept{}, WaveView{},
 		CapturesView{}, Seen{}, GoodCapture{}, Stretch{},
-		InstrumentsView{}, ToTake{}, ToMeasure{}, Said{}, PracticeView{}, Connected{}, Practising{}, SoundLevels{}, Calibration{}}
+		InstrumentsView{}, ToTake{}, ToMeasure{}, Said{}, PracticeView{}, Connected{}, Practising{}, SoundLevels{}, Calibration{},
+		InsideView{}, InsideWave{}, inside.Entry{}, StageCircuit{}, KeptCircuit{}, FamilyList{}, CircuitQuestion{}, CircuitAnswer{}, PartQuestion{}, part.Verdict{}}
 }

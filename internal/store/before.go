@@ -297,6 +297,11 @@ func addBefore(ctx context.Context, tx *sql.Tx, number int, j *job.Job, pictures
 			return err
 		}
 	}
+	for i := range j.Inside {
+		if err := addInside(ctx, tx, number, &j.Inside[i]); err != nil {
+			return err
+		}
+	}
 	for i := range pictures {
 		if err := addPicture(ctx, tx, number, &pictures[i]); err != nil {
 			return err

@@ -2,6 +2,7 @@
   import { Kbd, ThemeProvider } from 'flowbite-svelte';
   import Router from 'svelte-spa-router';
   import BenchScreen from './bench/BenchScreen.svelte';
+  import InsideScreen from './inside/InsideScreen.svelte';
   import IntakeScreen from './intake/IntakeScreen.svelte';
   import SafetyScreen from './safety/SafetyScreen.svelte';
   import { controls } from './shared/controls';
@@ -24,6 +25,7 @@
     '/jobs/:number/open': StripScreen,
     '/jobs/:number/supplies': SuppliesScreen,
     '/jobs/:number/signals/:capture?': SignalsScreen,
+    '/jobs/:number/inside': InsideScreen,
     '/sheets': SheetList,
     '/sheets/:id': SheetScreen,
     '*': Nowhere,

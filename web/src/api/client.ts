@@ -4,15 +4,19 @@ import type {
   Calibration,
   CapturesView,
   Check,
+  CircuitAnswer,
   Conditions,
   Connected,
   Count,
   Echo,
   Happening,
   InstrumentsView,
+  InsideView,
+  InsideWave,
   IntakeView,
   JobView,
   Kept,
+  KeptCircuit,
   Line,
   LineRead,
   Mark,
@@ -20,6 +24,7 @@ import type {
   Noted,
   Opened,
   Outcome,
+  PartVerdict,
   PracticeView,
   Practising,
   ProblemDetails,
@@ -32,6 +37,8 @@ import type {
   SheetView,
   Shelf,
   SoundLevels,
+  StageCircuit,
+  StageEntry,
   Stretch,
   Strip,
   StripView,
@@ -197,6 +204,15 @@ export const api = {
     ),
   strikePicture: (number: number, id: string) =>
     send<Kept>('POST', `jobs/${number}/pictures/${encodeURIComponent(id)}/strike`, {}),
+  inside: (number: number, stage: string) => call<InsideView>('GET', `jobs/${number}/inside${ofStage(stage)}`),
+  insideWave: (number: number, stage: string) => call<InsideWave>('GET', `jobs/${number}/inside/wave${ofStage(stage)}`),
+  noteInside: (number: number, entry: StageEntry) => send<InsideView>('POST', `jobs/${number}/inside`, entry),
+  strikeInside: (number: number, id: string, stage: string) =>
+    send<InsideView>('POST', `jobs/${number}/inside/${encodeURIComponent(id)}/strike${ofStage(stage)}`, {}),
+  keepCircuit: (sheet: number, circuit: StageCircuit) => send<KeptCircuit>('PUT', `sheets/${sheet}/circuit`, circuit),
+  solveCircuit: (rows: string[][], signal: AbortSignal) => send<CircuitAnswer>('POST', 'circuit', { rows }, signal),
+  checkPart: (kind: string, given: Record<string, string>, signal: AbortSignal) =>
+    send<PartVerdict>('POST', 'part', { kind, given }, signal),
   sheets: () => call<SheetList>('GET', 'sheets'),
   newSheet: () => call<SheetView>('GET', 'sheets/new'),
   sheet: (id: number) => call<SheetView>('GET', `sheets/${id}`),
@@ -206,10 +222,15 @@ export const api = {
   readTable: (table: BodyInit) => call<SheetView>('POST', 'sheets/read', table, 'application/octet-stream'),
 };
 
+const ofStage = (stage: string) => (stage === '' ? '' : `?stage=${encodeURIComponent(stage)}`);
+
 /** What to tell a person about an error. */
 export function told(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
 }
+
+/** The time on this machine; what is kept has the server's. */
+export const now = () => new Date().toISOString();
 
 /** An id for a reading, a step, a picture. crypto.randomUUID needs a secure page, which a phone on the workshop's network has not. */
 export function newId(): string {

@@ -536,6 +536,236 @@ worstMinutes: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitAnswer".
+ */
+export interface CircuitAnswer {
+problems: CircuitProblem[]
+rest: (CircuitRest | null)
+figure: (CircuitFigure | null)
+swing: number
+responses: CircuitResponse[]
+course: CircuitCourse[]
+diagnosis?: CircuitDiagnosis
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitProblem".
+ */
+export interface CircuitProblem {
+where: string
+message: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitRest".
+ */
+export interface CircuitRest {
+volts: {
+[k: string]: number
+}
+parts: CircuitPartRest[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitPartRest".
+ */
+export interface CircuitPartRest {
+name: string
+volts: number
+amps: number
+watts: number
+rated?: number
+bias?: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitFigure".
+ */
+export interface CircuitFigure {
+lines: CircuitLine[]
+columns: CircuitColumn[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitLine".
+ */
+export interface CircuitLine {
+node: string
+volts: number
+first: number
+last: number
+ground?: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitColumn".
+ */
+export interface CircuitColumn {
+part: string
+kind: string
+text: string
+lines: number[]
+legs: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitResponse".
+ */
+export interface CircuitResponse {
+hz: number
+gain: {
+[k: string]: number
+}
+phase: {
+[k: string]: number
+}
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitCourse".
+ */
+export interface CircuitCourse {
+node: string
+interval: number
+samples: number[]
+figures: Figure[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitDiagnosis".
+ */
+export interface CircuitDiagnosis {
+ranked: CircuitRanked[]
+explained: boolean
+asIf: CircuitAsIf[]
+next: CircuitProposal[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitRanked".
+ */
+export interface CircuitRanked {
+faults: CircuitFault[]
+says: string
+group: number
+weight: number
+predicted: number[]
+off: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitFault".
+ */
+export interface CircuitFault {
+part: string
+what: string
+share: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitAsIf".
+ */
+export interface CircuitAsIf {
+part: string
+value: string
+was: string
+off: number
+nearest: string
+fitted: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitProposal".
+ */
+export interface CircuitProposal {
+what: string
+node?: string
+part?: string
+hz?: string
+needs: ("power" | "signal" | "power off" | "lifted leg" | "part out")
+bits: number
+minutes: number
+sentence: string
+expect: CircuitExpect[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitExpect".
+ */
+export interface CircuitExpect {
+fault: string
+value: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitCircuit".
+ */
+export interface CircuitCircuit {
+format: "steptrace-circuit"
+version: 1
+name?: string
+parts: CircuitPart[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitPart".
+ */
+export interface CircuitPart {
+name: string
+kind: string
+nodes: string[]
+value?: string
+also?: {
+[k: string]: string
+}
+in?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitDrive".
+ */
+export interface CircuitDrive {
+shape?: string
+peak?: string
+hz?: string
+after?: string
+span: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitFamily".
+ */
+export interface CircuitFamily {
+name: string
+parts: CircuitPart[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitQuestion".
+ */
+export interface CircuitQuestion {
+circuit: CircuitCircuit
+rows?: string[][]
+frequencies?: string[]
+drive?: CircuitDrive
+readings?: CircuitReading[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitReading".
+ */
+export interface CircuitReading {
+what: ("dc" | "gain" | "ripple" | "frequency" | "ohms" | "alone" | "checked")
+node?: string
+to?: string
+from?: string
+part?: string
+hz?: string
+value: string
+error?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Column".
  */
 export interface Column {
@@ -599,6 +829,14 @@ note: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FamilyList".
+ */
+export interface FamilyList {
+families: CircuitFamily[]
+kinds: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "GoodCapture".
  */
 export interface GoodCapture {
@@ -627,6 +865,238 @@ complaint: string
 opened: string
 finished: (string | null)
 power: SafetyPower
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "InsideStage".
+ */
+export interface InsideStage {
+stage: string
+circuit: boolean
+belief: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "InsideView".
+ */
+export interface InsideView {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+revision: number
+stages: InsideStage[]
+view: StageView
+circuit: string[][]
+families: string[]
+checks: PartKind[]
+actions: Action[]
+pictures: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageView".
+ */
+export interface StageView {
+stage: string
+says: string
+circuit: boolean
+problems: CircuitProblem[]
+figure: CircuitFigure
+nodes: StageNode[]
+parts: StagePart[]
+gain?: StageGain
+readings: StageRead[]
+diagnosis?: CircuitDiagnosis
+doubt?: StageDoubt
+follows: StageFollows[]
+entries: StageNoted[]
+condemned?: StageCondemned
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageNode".
+ */
+export interface StageNode {
+node: string
+computed: number
+within: number
+manual?: number
+measured?: number
+off?: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StagePart".
+ */
+export interface StagePart {
+name: string
+volts: number
+amps: number
+watts: number
+rated?: number
+bias?: number
+kind: string
+value: string
+in?: string
+weight: number
+checked?: string
+tooWarm?: boolean
+checkFor: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageGain".
+ */
+export interface StageGain {
+hz: number
+computed: number
+low: number
+high: number
+manual?: number
+measured?: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageRead".
+ */
+export interface StageRead {
+what: ("dc" | "gain" | "ripple" | "frequency" | "ohms" | "alone" | "checked")
+node?: string
+to?: string
+from?: string
+part?: string
+hz?: string
+value: string
+error?: string
+id: string
+bench: boolean
+at: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageDoubt".
+ */
+export interface StageDoubt {
+says: string
+asIf: CircuitAsIf[]
+parts: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageFollows".
+ */
+export interface StageFollows {
+place: string
+weight: number
+cause: string
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageNoted".
+ */
+export interface StageNoted {
+id: string
+stage: string
+at: string
+/**
+ * withdrawn, but kept
+ */
+struck?: boolean
+reading?: CircuitReading
+check?: StageCheck
+provoked?: StageProvoked
+condemned?: StageCondemned
+says: string
+verdict?: PartVerdict
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageCheck".
+ */
+export interface StageCheck {
+part: string
+kind: string
+given: {
+[k: string]: string
+}
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageProvoked".
+ */
+export interface StageProvoked {
+place: string
+act: ("tap" | "flex" | "cool" | "heat" | "wiggle" | "work")
+came: ("comes" | "goes" | "nothing")
+picture?: string
+x?: number
+y?: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageCondemned".
+ */
+export interface StageCondemned {
+part: string
+what: string
+why: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PartVerdict".
+ */
+export interface PartVerdict {
+judgement: ("good" | "bad" | "not sure")
+what: string
+why: string[]
+limits: string[]
+sure: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PartKind".
+ */
+export interface PartKind {
+name: string
+title: string
+caution: string
+fields: PartField[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PartField".
+ */
+export interface PartField {
+name: string
+title: string
+hint: string
+needed: boolean
+choices?: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "InsideWave".
+ */
+export interface InsideWave {
+wave: (StageWave | null)
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageWave".
+ */
+export interface StageWave {
+node: string
+interval: number
+drive: number
+hz: number
+healthy: number[]
+faulty: number[]
+fault: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -883,6 +1353,13 @@ id: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "KeptCircuit".
+ */
+export interface KeptCircuit {
+revision: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Line".
  */
 export interface Line {
@@ -941,6 +1418,16 @@ number: number
 export interface Outcome {
 outcome: string
 stage: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PartQuestion".
+ */
+export interface PartQuestion {
+kind: string
+given: {
+[k: string]: string
+}
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1230,6 +1717,33 @@ text: string
 export interface SoundLevels {
 levels: SoundLevel[]
 shapes: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageCircuit".
+ */
+export interface StageCircuit {
+revision: number
+stage: string
+rows: string[][]
+family?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageEntry".
+ */
+export interface StageEntry {
+id: string
+stage: string
+at: string
+/**
+ * withdrawn, but kept
+ */
+struck?: boolean
+reading?: CircuitReading
+check?: StageCheck
+provoked?: StageProvoked
+condemned?: StageCondemned
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

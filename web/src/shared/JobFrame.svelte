@@ -34,7 +34,8 @@
     { key: '4', name: 'Supplies', href: `/jobs/${head.number}/supplies` },
     { key: '5', name: 'Bench', href: `/jobs/${head.number}` },
     { key: '6', name: 'Signals', href: `/jobs/${head.number}/signals` },
-    { key: '7', name: 'Sheet', href: `/sheets/${head.sheetId}` },
+    { key: '7', name: 'Inside', href: `/jobs/${head.number}/inside` },
+    { key: '8', name: 'Sheet', href: `/sheets/${head.sheetId}` },
   ]);
   const going = new Going(
     () => views,

@@ -1,0 +1,174 @@
+// Package inside knows the work within a stage that the trace has named: what its circuit
+// should show and does, which part that points at, what checks and provocations of single
+// parts came to, and when one is condemned.
+//
+//	view, err := inside.Look(plan, "line amplifier", readings, entries, failed)
+//
+// The sums are those of circuit and part; here they meet what the sheet states and what
+// was read at the bench.
+package inside
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"steptrace/core/circuit"
+	"steptrace/core/part"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+)
+
+// Entry is one thing noted inside a stage: a reading in its circuit, a check of a part, a
+// provocation, or that a part is condemned. One of them is there.
+type Entry struct {
+	ID        string           `json:"id"`
+	Stage     string           `json:"stage"`
+	At        time.Time        `json:"at"`
+	Struck    bool             `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
+	Reading   *circuit.Reading `json:"reading,omitempty"`
+	Check     *Check           `json:"check,omitempty"`
+	Provoked  *Provoked        `json:"provoked,omitempty"`
+	Condemned *Condemned       `json:"condemned,omitempty"`
+}
+
+// Check is what meters showed of a part, as typed, by the fields of its kind of check.
+type Check struct {
+	Part  string            `json:"part"`
+	Kind  string            `json:"kind"`
+	Given map[string]string `json:"given"`
+}
+
+// Provoked is what was done at a part or a place, and what came of it. X and Y are where on
+// the picture, as shares of its width and height.
+type Provoked struct {
+	Place   string    `json:"place"`
+	Act     trace.Act `json:"act" jsonschema:"enum=tap,enum=flex,enum=cool,enum=heat,enum=wiggle,enum=work"`
+	Came    string    `json:"came" jsonschema:"enum=comes,enum=goes,enum=nothing"`
+	Picture string    `json:"picture,omitempty"`
+	X       float64   `json:"x,omitempty"`
+	Y       float64   `json:"y,omitempty"`
+}
+
+// Condemned is the part at fault, what it has, and on what grounds.
+type Condemned struct {
+	Part string   `json:"part"`
+	What string   `json:"what"`
+	Why  []string `json:"why"`
+}
+
+// BadEntry says why something cannot be noted.
+type BadEntry struct{ Problem string }
+
+func (e *BadEntry) Error() string { return e.Problem }
+
+func bad(format string, args ...any) error { return &BadEntry{fmt.Sprintf(format, args...)} }
+
+const (
+	maxText = 200
+	maxWhy  = 20
+)
+
+// Take checks an entry against the sheet and how the set stands.
+func Take(plan *sheet.Plan, power trace.Power, e *Entry) error {
+	if !Known(plan, e.Stage) {
+		return bad("%q is neither a stage nor a rail of this sheet", e.Stage)
+	}
+	count := 0
+	for _, there := range []bool{e.Reading != nil, e.Check != nil, e.Provoked != nil, e.Condemned != nil} {
+		if there {
+			count++
+		}
+	}
+	if count != 1 {
+		return bad("an entry is one reading, one check, one provocation or one part condemned")
+	}
+	switch {
+	case e.Reading != nil:
+		return takeReading(plan, power, e)
+	case e.Check != nil:
+		if err := text("part", e.Check.Part); err != nil {
+			return err
+		}
+		_, err := part.Check(e.Check.Kind, e.Check.Given)
+		return err
+	case e.Provoked != nil:
+		p := e.Provoked
+		if err := text("part or the place", p.Place); err != nil {
+			return err
+		}
+		if !slices.ContainsFunc(trace.Actions, func(a trace.Action) bool { return a.Act == p.Act }) {
+			return bad("%q is nothing that is done to provoke a fault", string(p.Act))
+		}
+		if p.Came != Comes && p.Came != Goes && p.Came != Nothing {
+			return bad("the fault comes, goes, or nothing changes: not %q", p.Came)
+		}
+		if !(p.X >= 0 && p.X <= 1 && p.Y >= 0 && p.Y <= 1) || len(p.Picture) > maxText {
+			return bad("the place is not on the picture")
+		}
+		return nil
+	}
+	for _, x := range append([]string{e.Condemned.Part, e.Condemned.What}, e.Condemned.Why...) {
+		if err := text("part, what it has, and each reason", x); err != nil {
+			return err
+		}
+	}
+	if len(e.Condemned.Why) == 0 || len(e.Condemned.Why) > maxWhy {
+		return bad("say on what grounds it is condemned: a check that it failed, or why without one")
+	}
+	return nil
+}
+
+func takeReading(plan *sheet.Plan, power trace.Power, e *Entry) error {
+	c, ok := plan.Circuit(e.Stage)
+	if !ok {
+		return bad("%s has no circuit that can be solved: put it in first", e.Stage)
+	}
+	if r := e.Reading; power.Live() && (r.What == circuit.Ohms || r.What == circuit.Alone || r.What == circuit.Checked) {
+		return bad("the set is live: ohms, and parts by themselves, are measured with the power off and the reservoirs empty. Say under Safe that it is off")
+	}
+	if problems := c.Net.CheckReading(*e.Reading); problems != nil {
+		return &BadEntry{problems.Error()}
+	}
+	return nil
+}
+
+func text(what, s string) error {
+	switch {
+	case strings.TrimSpace(s) == "":
+		return bad("name the %s", what)
+	case utf8.RuneCountInString(s) > maxText || !utf8.ValidString(s):
+		return bad("the %s is longer than %d characters, or no readable text", what, maxText)
+	}
+	return nil
+}
+
+// Known tells whether a name is a stage or a rail.
+func Known(plan *sheet.Plan, stage string) bool {
+	_, rail := plan.RailIndex(stage)
+	return rail || slices.ContainsFunc(plan.Stages, func(s sheet.PlanStage) bool { return s.Name == stage })
+}
+
+// CheckAll checks the entries of a job's file.
+func CheckAll(plan *sheet.Plan, entries []Entry) error {
+	seen := map[string]bool{}
+	for i := range entries {
+		e := &entries[i]
+		err := Take(plan, trace.PowerUnsaid, e)
+		switch {
+		case err != nil:
+		case e.ID == "" || seen[e.ID]:
+			err = errors.New("it needs an id of its own")
+		case e.At.IsZero():
+			err = errors.New("it does not say when it was")
+		}
+		if err != nil {
+			return fmt.Errorf("inside a stage, entry %d: %w", i+1, err)
+		}
+		seen[e.ID] = true
+	}
+	return nil
+}

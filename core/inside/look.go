@@ -1,0 +1,557 @@
+package inside
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"time"
+
+	"steptrace/core/circuit"
+	"steptrace/core/part"
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+)
+
+// View is what there is to see inside a stage.
+type View struct {
+	Stage    string            `json:"stage"`
+	Says     string            `json:"says"`    // one sentence: what it most probably is
+	Circuit  bool              `json:"circuit"` // it has one that stands
+	Problems []circuit.Problem `json:"problems"`
+	Figure   circuit.Figure    `json:"figure"`
+	Nodes    []Node            `json:"nodes"` // beside the figure's lines
+	Parts    []Part            `json:"parts"`
+	Gain     *Gain             `json:"gain,omitempty"`
+	Readings []Read            `json:"readings"`
+	// Diagnosis is what may be wrong, by the readings.
+	Diagnosis *circuit.Diagnosis `json:"diagnosis,omitempty"`
+	// Doubt tells where the manual and the circuit disagree.
+	Doubt   *Doubt    `json:"doubt,omitempty"`
+	Follows []Follows `json:"follows"`
+	Entries []Noted   `json:"entries"`
+	// Condemned is the part at fault, as it was said last.
+	Condemned *Condemned `json:"condemned,omitempty"`
+}
+
+// Node is what stands at a node, in volts: computed, by the manual, as measured last.
+type Node struct {
+	Node     string   `json:"node"`
+	Computed float64  `json:"computed"`
+	Within   float64  `json:"within"` // how far a good one may be off
+	Manual   *float64 `json:"manual,omitempty"`
+	Measured *float64 `json:"measured,omitempty"`
+	Off      bool     `json:"off,omitempty"` // what is measured is out of that
+}
+
+// Part is a part of the stage, with what it carries when all is well.
+type Part struct {
+	circuit.PartRest
+	Kind     circuit.Kind   `json:"kind"`
+	Value    string         `json:"value"`
+	In       string         `json:"in,omitempty"`
+	Weight   float64        `json:"weight"`            // of the faults that are its own
+	Checked  part.Judgement `json:"checked,omitempty"` // by its last check
+	TooWarm  bool           `json:"tooWarm,omitempty"` // more heat than it may
+	CheckFor string         `json:"checkFor"`          // the kind of check that fits it
+}
+
+// Gain is how the stage amplifies: computed, by the sheet, as measured last (dB; NaN never).
+type Gain struct {
+	Hz       float64  `json:"hz"`
+	Computed float64  `json:"computed"`
+	Low      float64  `json:"low"`  // Hz, at −3 dB; 0: none seen
+	High     float64  `json:"high"` // Hz
+	Manual   *float64 `json:"manual,omitempty"`
+	Measured *float64 `json:"measured,omitempty"`
+}
+
+// Read is a reading that counts here: from the bench, or taken in the circuit.
+type Read struct {
+	circuit.Reading
+	ID    string    `json:"id"`
+	Bench bool      `json:"bench"`
+	At    time.Time `json:"at"`
+}
+
+// Noted is an entry in a sentence, with the verdict of a check.
+type Noted struct {
+	Entry
+	Says    string        `json:"says"`
+	Verdict *part.Verdict `json:"verdict,omitempty"`
+}
+
+// Doubt is a disagreement between manual and circuit: where, and which parts' values, or
+// faults of the circuit as it was put in, would explain it.
+type Doubt struct {
+	Says  string         `json:"says"`
+	AsIf  []circuit.AsIf `json:"asIf"`
+	Parts []string       `json:"parts"`
+}
+
+// Look works a stage out: its circuit as it should stand, what was read in it, and what that
+// comes to. Failed is how often each part failed in others of the model. The error is a
+// *BadEntry where the sheet has no such stage.
+func Look(c trace.Case, stage string, readings []trace.Reading, entries []Entry, failed map[string]int) (*View, error) {
+	if !Known(c.Plan, stage) {
+		return nil, bad("%q is neither a stage nor a rail of this sheet", stage)
+	}
+	v := &View{Stage: stage, Problems: []circuit.Problem{}, Nodes: []Node{}, Parts: []Part{}, Readings: []Read{}, Entries: []Noted{}, Figure: circuit.Figure{Lines: []circuit.Line{}, Columns: []circuit.Column{}}}
+	own := slices.DeleteFunc(slices.Clone(entries), func(e Entry) bool { return e.Stage != stage })
+	checked := v.note(own)
+	pc, ok := c.Plan.Circuit(stage)
+	var parts []circuit.Part
+	if ok {
+		parts = pc.Parts
+	}
+	v.Follows = follows(parts, own)
+	if !ok {
+		v.Says = "It has no circuit yet: begin from a family, or put its parts in as a table."
+		return v, nil
+	}
+	l := looking{Case: c, plan: pc, stage: stage}
+	v.Readings = l.readings(readings, own)
+	if !l.stand(v, checked) {
+		return v, nil
+	}
+	l.diagnose(v, checked, failed)
+	v.Doubt = l.doubt(v)
+	return v, nil
+}
+
+// note writes the entries in sentences, and gives the last verdict of each part.
+func (v *View) note(own []Entry) map[string]part.Verdict {
+	checked := map[string]part.Verdict{}
+	for _, e := range own {
+		n := Noted{Entry: e}
+		switch {
+		case e.Reading != nil:
+			n.Says = Says(e.Reading)
+		case e.Check != nil:
+			verdict, err := part.Check(e.Check.Kind, e.Check.Given)
+			if err != nil { // it was taken; the check has changed since
+				n.Says = fmt.Sprintf("%s: %v", e.Check.Part, err)
+				break
+			}
+			n.Verdict = &verdict
+			n.Says = fmt.Sprintf("%s checked: %s", e.Check.Part, verdict.What)
+			if !e.Struck {
+				checked[e.Check.Part] = verdict
+			}
+		case e.Provoked != nil:
+			n.Says = fmt.Sprintf("%s: %s, the fault %s", e.Provoked.Place, e.Provoked.Act, e.Provoked.Came)
+			if e.Provoked.Came == Nothing {
+				n.Says = fmt.Sprintf("%s: %s changes nothing", e.Provoked.Place, e.Provoked.Act)
+			}
+		case e.Condemned != nil:
+			n.Says = fmt.Sprintf("%s condemned: %s", e.Condemned.Part, e.Condemned.What)
+			if !e.Struck {
+				v.Condemned = e.Condemned
+			}
+		}
+		v.Entries = append(v.Entries, n)
+	}
+	return checked
+}
+
+// Says tells a reading in words: "DC at base: 1.2 V".
+func Says(r *circuit.Reading) string {
+	at := r.Node
+	if r.To != "" {
+		at += " against " + r.To
+	}
+	switch r.What {
+	case circuit.Alone:
+		return fmt.Sprintf("%s alone: %s", r.Part, r.Value)
+	case circuit.Checked:
+		return fmt.Sprintf("%s by itself: %s", r.Part, r.Value)
+	case circuit.Gain:
+		from := ""
+		if r.From != "" {
+			from = " from " + r.From
+		}
+		value := r.Value
+		if x, err := circuit.GainOf(r.Value); err == nil && x > 0 {
+			value = quantity.SignedDB(quantity.DB(x, 1))
+		}
+		return fmt.Sprintf("Gain%s to %s at %s: %s", from, at, r.Hz, value)
+	case circuit.DC:
+		return fmt.Sprintf("DC at %s: %s", at, r.Value)
+	}
+	return fmt.Sprintf("%s at %s: %s", strings.ToUpper(string(r.What[:1]))+string(r.What[1:]), at, r.Value)
+}
+
+// looking is a stage being looked at.
+type looking struct {
+	trace.Case
+	plan  *sheet.PlanCircuit
+	stage string
+
+	circuit  *circuit.Circuit // with its supplies as they were measured
+	net      *circuit.Net
+	rest     *circuit.Rest
+	standing map[string]circuit.Standing
+}
+
+// node is the circuit's node that a name of the sheet is: a point by either label, a rail by its
+// name or where it is measured.
+func (l *looking) node(name string) (string, bool) {
+	names := []string{name}
+	if i, ok := l.Plan.PointIndex(name); ok {
+		names = append(names, l.Plan.Points[i].Name, l.Plan.Points[i].Drawing)
+	}
+	if i, ok := l.Plan.RailIndex(name); ok {
+		names = append(names, l.Plan.Rails[i].Point)
+	}
+	for _, x := range names {
+		if x != "" && slices.Contains(l.plan.Net.Nodes, x) {
+			return x, true
+		}
+	}
+	return "", false
+}
+
+// ends are the nodes at which the stage's signal comes in and goes out.
+func (l *looking) ends() (in, out string, gainDB float64, known, ok bool) {
+	for i := range l.Plan.Stages {
+		s := &l.Plan.Stages[i]
+		if s.Name != l.stage || s.From < 0 || s.To < 0 {
+			continue
+		}
+		a, okA := l.node(l.Plan.Points[s.From].Name)
+		b, okB := l.node(l.Plan.Points[s.To].Name)
+		return a, b, s.GainDB, s.GainKnown, okA && okB
+	}
+	return "", "", 0, false, false
+}
+
+// readings are those that count in this circuit, the last of each place: what was read at
+// its nodes at the bench, and what was taken in it.
+func (l *looking) readings(bench []trace.Reading, own []Entry) []Read {
+	out := []Read{}
+	put := func(r Read) {
+		same := func(x Read) bool {
+			return x.What == r.What && x.Node == r.Node && x.To == r.To && x.Part == r.Part && x.From == r.From && x.Hz == r.Hz
+		}
+		out = append(slices.DeleteFunc(out, same), r)
+	}
+	si := func(x float64, unit quantity.Unit) string { return quantity.Value{SI: x, Unit: unit}.String() }
+	signal := l.plan.Net.Signals()
+	for i := range bench {
+		r := &bench[i]
+		node, ok := l.node(r.Point)
+		if !ok || r.Struck || r.Word != "" || len(r.Without) > 0 || r.Worked {
+			continue
+		}
+		read := Read{Reading: circuit.Reading{Node: node}, ID: r.ID, Bench: true, At: r.Taken}
+		_, rail := l.Plan.RailIndex(r.Point)
+		switch {
+		case r.Quantity == sheet.DC && r.Power != trace.PowerOff:
+			read.What, read.Value = circuit.DC, si(r.SI, quantity.Volt)
+		case r.Quantity == sheet.Resistance && !r.Power.Live():
+			read.What, read.Value = circuit.Ohms, si(r.SI, quantity.Ohm)
+		case r.Quantity == sheet.Frequency && !signal:
+			read.What, read.Value = circuit.Frequency, si(r.SI, quantity.Hertz)
+		case r.Quantity == sheet.AC && rail && l.plan.Net.Alternates():
+			pp, err := quantity.Sine.Convert(r.SI, r.Form, quantity.PeakPeak)
+			if err != nil {
+				continue
+			}
+			read.What, read.Value = circuit.Ripple, si(pp, quantity.Volt)
+		case r.Quantity == sheet.AC && signal:
+			gain, from, hz, ok := l.gain(bench, r, node)
+			if !ok {
+				continue
+			}
+			read.What, read.From, read.Hz, read.Value = circuit.Gain, from, si(hz, quantity.Hertz), fmt.Sprintf("%.6g", gain)
+			read.Error = "5 %" // of two readings
+		default:
+			continue
+		}
+		put(read)
+	}
+	for _, e := range own {
+		if e.Reading != nil && !e.Struck && l.plan.Net.CheckReading(*e.Reading) == nil {
+			put(Read{Reading: *e.Reading, ID: e.ID, At: e.At})
+		}
+	}
+	return out
+}
+
+// gain is that from the stage's entry to a node, of a level that was read there: over what was
+// read at the entry under the same conditions, or else over what is due there.
+func (l *looking) gain(bench []trace.Reading, r *trace.Reading, node string) (gain float64, from string, hz float64, ok bool) {
+	in, _, _, _, ok := l.ends()
+	if !ok || node == in {
+		return 0, "", 0, false
+	}
+	rms := func(r *trace.Reading) float64 {
+		x, err := quantity.Sine.Convert(r.SI, r.Form, quantity.RMS)
+		if err != nil {
+			return 0
+		}
+		return x
+	}
+	entry := 0.0
+	for i := range bench {
+		b := &bench[i]
+		at, ok := l.node(b.Point)
+		if ok && at == in && b.Quantity == sheet.AC && !b.Struck && b.Word == "" && b.Mode == r.Mode && alikeInjection(b.Injected, r.Injected) {
+			entry = rms(b)
+		}
+	}
+	ask := trace.Reading{Point: in, Mode: r.Mode, Injected: r.Injected, Instrument: r.Instrument}
+	due, _, known := l.Due(ask)
+	if known {
+		hz = due.Hz
+	}
+	if r.Injected != nil && r.Injected.Hz > 0 {
+		hz = r.Injected.Hz
+	}
+	if hz == 0 {
+		hz = usualHz
+	}
+	if entry == 0 && known {
+		entry = due.RMS
+	}
+	if entry <= 0 {
+		return 0, "", 0, false
+	}
+	return rms(r) / entry, in, hz, true
+}
+
+const usualHz = 1000.0
+
+func alikeInjection(a, b *trace.Injection) bool {
+	if a == nil || b == nil {
+		return a == b
+	}
+	return *a == *b
+}
+
+// stand solves the circuit as it should be, its supplies as they were measured, and lays
+// manual and measured beside it.
+func (l *looking) stand(v *View, checked map[string]part.Verdict) bool {
+	l.circuit = &circuit.Circuit{Name: l.stage, Parts: slices.Clone(l.plan.Parts)}
+	if in, _, _, _, ok := l.ends(); ok {
+		l.circuit.Entry = in
+	}
+	v.Readings = slices.DeleteFunc(v.Readings, func(r Read) bool {
+		return r.What == circuit.DC && r.To == "" && l.supply(r.Node, r.Value)
+	})
+	var problems []circuit.Problem
+	if l.net, problems = l.circuit.Read(); len(problems) > 0 {
+		v.Problems = problems
+		return false
+	}
+	var ok bool
+	if l.standing, ok = l.net.Standing(); ok {
+		l.rest, ok = l.net.Stand()
+	}
+	if !ok {
+		v.Problems = []circuit.Problem{{Where: "the circuit", Message: circuit.ErrUnsettled.Error()}}
+		return false
+	}
+	v.Circuit = true
+	v.Figure = l.net.Figure(l.rest)
+	for _, line := range v.Figure.Lines {
+		v.Nodes = append(v.Nodes, l.at(line.Node, v.Readings))
+	}
+	for i, p := range l.circuit.Parts {
+		view := Part{PartRest: l.rest.Parts[i], Kind: p.Kind, Value: p.Value, In: p.In, CheckFor: checkFor[p.Kind]}
+		view.TooWarm = view.Rated > 0 && view.Watts > view.Rated
+		if c, ok := checked[p.Name]; ok {
+			view.Checked = c.Judgement
+		}
+		v.Parts = append(v.Parts, view)
+	}
+	v.Gain = l.stageGain(v.Readings)
+	return true
+}
+
+// supply lets a voltage source stand as its node was measured.
+func (l *looking) supply(node, value string) bool {
+	for i := range l.circuit.Parts {
+		p := &l.circuit.Parts[i]
+		if p.Kind == circuit.Voltage && p.Nodes[0] == node && circuit.IsGround(p.Nodes[1]) {
+			p.Value = value
+			return true
+		}
+	}
+	return false
+}
+
+// offShare is how far from what is computed a measured voltage may be at least: a part's
+// tolerance and the equations of its device.
+const offShare = 0.1
+
+func (l *looking) at(node string, readings []Read) Node {
+	s := l.standing[node]
+	n := Node{Node: node, Computed: s.Volts, Within: math.Max(s.Within, offShare*math.Abs(s.Volts))}
+	if i, ok := l.Plan.PointIndex(node); ok {
+		for _, e := range l.Plan.Points[i].Expected {
+			if e.Quantity == sheet.DC && !e.Computed {
+				n.Manual = &e.Value.SI
+			}
+		}
+	}
+	for i := range l.Plan.Rails {
+		if r := &l.Plan.Rails[i]; n.Manual == nil && (r.Name == node || r.Point == node) {
+			n.Manual = &r.Volts
+		}
+	}
+	for i := range readings {
+		r := &readings[i]
+		if r.What == circuit.DC && r.Node == node && r.To == "" {
+			if x, err := quantity.ParseAs(r.Value, quantity.Volt); err == nil {
+				n.Measured = &x.SI
+				n.Off = math.Abs(x.SI-n.Computed) > n.Within
+			}
+		}
+	}
+	return n
+}
+
+// stageGain compares the gain from the stage's entry to its exit.
+func (l *looking) stageGain(readings []Read) *Gain {
+	in, out, db, known, ok := l.ends()
+	if !ok {
+		return nil
+	}
+	hz := usualHz
+	for _, r := range readings {
+		if x, err := quantity.ParseAs(r.Hz, quantity.Hertz); r.What == circuit.Gain && err == nil {
+			hz = x.SI
+		}
+	}
+	if due, _, ok := l.Due(trace.Reading{Point: in, Mode: l.Route.Mode}); ok && due.Hz > 0 {
+		hz = due.Hz
+	}
+	band, ok := l.net.Band(l.rest, in, out, hz)
+	if !ok {
+		return nil
+	}
+	g := &Gain{Hz: hz, Computed: quantity.DB(band.Gain, 1), Low: band.Low, High: band.High}
+	if known {
+		g.Manual = &db
+	}
+	for _, r := range readings {
+		if r.What == circuit.Gain && r.Node == out && (r.From == in || r.From == "") {
+			if x, err := circuit.GainOf(r.Value); err == nil && x > 0 {
+				measured := quantity.DB(x, 1)
+				g.Measured = &measured
+			}
+		}
+	}
+	return g
+}
+
+// checkFor is the check that fits a kind of part.
+var checkFor = map[circuit.Kind]string{circuit.Resistor: "resistor", circuit.Capacitor: "capacitor", circuit.Inductor: "winding", circuit.Windings: "winding", circuit.Diode: "diode",
+	circuit.NPN: "transistor", circuit.PNP: "transistor", circuit.NJFET: "fet", circuit.PJFET: "fet", circuit.NMOS: "fet", circuit.PMOS: "fet", circuit.Relay: "relay",
+	circuit.Contact: "sweep", circuit.Pot: "sweep", circuit.Crystal: "crystal", circuit.Joint: "resistor"}
+
+// diagnose ranks the faults by the readings and by the parts that were checked.
+func (l *looking) diagnose(v *View, checked map[string]part.Verdict, failed map[string]int) {
+	var asked []circuit.Reading
+	for _, r := range v.Readings {
+		asked = append(asked, r.Reading)
+	}
+	for i := range v.Parts {
+		p := &v.Parts[i]
+		if p.Checked == part.Good || p.Checked == part.Bad {
+			asked = append(asked, circuit.Reading{What: circuit.Checked, Part: p.Name, Value: string(p.Checked)})
+		}
+	}
+	d, problems := l.circuit.Diagnose(asked, failed)
+	if len(problems) > 0 {
+		v.Problems = problems
+		return
+	}
+	for i := range d.Ranked {
+		for _, f := range d.Ranked[i].Faults {
+			for k := range v.Parts {
+				if v.Parts[k].Name == f.Part {
+					v.Parts[k].Weight += d.Ranked[i].Weight
+				}
+			}
+		}
+	}
+	v.Diagnosis = d
+	v.Says = says(d, len(asked))
+}
+
+// sure is the weight from which on a part is named.
+const sure = 0.9
+
+// says tells in a sentence what it most probably is.
+func says(d *circuit.Diagnosis, readings int) string {
+	first := &d.Ranked[0]
+	weight := 0.0 // of what concerns the same part
+	alike := []string{}
+	for i := range d.Ranked {
+		r := &d.Ranked[i]
+		same := len(r.Faults) > 0 && len(first.Faults) > 0 && r.Faults[0].Part == first.Faults[0].Part && len(r.Faults) == len(first.Faults)
+		if same {
+			weight += r.Weight
+		} else if r.Group == first.Group && len(alike) < 3 {
+			alike = append(alike, r.Says)
+		}
+	}
+	percent := fmt.Sprintf("%.0f %%", 100*weight)
+	switch {
+	case readings == 0:
+		return "Nothing was read in it yet. Begin with what tells most, on the right."
+	case !d.Explained:
+		return "No fault of these parts explains the readings. Read again what is furthest off, and compare the circuit with the board: a part may differ from the drawing."
+	case len(first.Faults) == 0:
+		return "By these readings nothing is wrong here."
+	case weight >= sure:
+		return fmt.Sprintf("%s: %s.", first.Says, percent)
+	case len(alike) > 0:
+		return fmt.Sprintf("%s, or %s: not to be told apart yet.", first.Says, strings.Join(alike, ", or "))
+	}
+	return fmt.Sprintf("Most probably %s: %s.", first.Says, percent)
+}
+
+// doubt takes the manual's values for readings, and asks which fault of the circuit as it
+// was put in would explain them.
+func (l *looking) doubt(v *View) *Doubt {
+	var asked []circuit.Reading
+	var off []string
+	for _, n := range v.Nodes {
+		i, ok := l.Plan.PointIndex(n.Node)
+		if n.Manual == nil || !ok {
+			continue
+		}
+		low, high := *n.Manual, *n.Manual
+		for _, e := range l.Plan.Points[i].Expected {
+			if e.Quantity == sheet.DC && !e.Computed {
+				low, high = e.Tolerance.Bounds(e.Value.SI)
+			}
+		}
+		share := math.Max((high-low)/4/math.Max(math.Abs(*n.Manual), 1e-3), 0.01) // a tolerance is two spreads
+		asked = append(asked, circuit.Reading{What: circuit.DC, Node: n.Node, Value: quantity.Value{SI: *n.Manual, Unit: quantity.Volt}.String(), Error: fmt.Sprintf("%.4g %%", 100*share)})
+		if n.Computed+n.Within/2 < low || n.Computed-n.Within/2 > high {
+			off = append(off, fmt.Sprintf("at %s %s stated, %s computed", n.Node, quantity.Rounded(*n.Manual, quantity.Volt), quantity.Rounded(n.Computed, quantity.Volt)))
+		}
+	}
+	if len(off) == 0 {
+		return nil
+	}
+	d := &Doubt{Says: "Manual and circuit disagree: " + strings.Join(off, "; ") + ". One of them is wrong.", AsIf: []circuit.AsIf{}, Parts: []string{}}
+	found, problems := l.circuit.Diagnose(asked, nil)
+	if len(problems) > 0 {
+		return d
+	}
+	d.AsIf = found.AsIf
+	for i := range found.Ranked {
+		for _, f := range found.Ranked[i].Faults {
+			if !slices.Contains(d.Parts, f.Part) && found.Ranked[i].Weight > 0.02 {
+				d.Parts = append(d.Parts, f.Part)
+			}
+		}
+	}
+	return d
+}

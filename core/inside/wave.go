@@ -1,0 +1,84 @@
+package inside
+
+import (
+	"math"
+
+	"steptrace/core/circuit"
+	"steptrace/core/quantity"
+	"steptrace/core/trace"
+)
+
+// Wave is the signal at the stage's exit in time, at equal intervals (s): as it should be, and
+// with what would explain the readings best (nothing where that is nothing). Drive is what
+// comes in, volts rms; 0 where the circuit swings by itself, or by the mains.
+type Wave struct {
+	Node     string    `json:"node"`
+	Interval float64   `json:"interval"`
+	Drive    float64   `json:"drive"`
+	Hz       float64   `json:"hz"`
+	Healthy  []float64 `json:"healthy"`
+	Faulty   []float64 `json:"faulty"`
+	Fault    string    `json:"fault"`
+}
+
+const (
+	wavePeriods = 3
+	// settling is how many periods are let pass: what coupling capacitors do for longer
+	// moves the level, not the shape.
+	settling   = 12
+	wavePoints = 301
+	usualDrive = 0.01 // V rms, where the sheet has no level
+)
+
+// Waves follows the circuit in time, driven as the sheet has it; ok is false where it has no exit,
+// or does nothing.
+func Waves(c trace.Case, stage string, readings []trace.Reading, entries []Entry, failed map[string]int) (Wave, bool) {
+	v, err := Look(c, stage, readings, entries, failed)
+	pc, ok := c.Plan.Circuit(stage)
+	if err != nil || !ok || !v.Circuit {
+		return Wave{}, false
+	}
+	l := looking{Case: c, plan: pc, stage: stage, circuit: &circuit.Circuit{Parts: pc.Parts}}
+	in, out, _, _, ok := l.ends()
+	if !ok {
+		if out, ok = l.node(stage); !ok { // a rail
+			return Wave{}, false
+		}
+	}
+	w := Wave{Node: out, Healthy: []float64{}, Faulty: []float64{}}
+	drive := circuit.Drive{Shape: quantity.Sine}
+	rest, err := pc.Net.Rest()
+	if err != nil {
+		return Wave{}, false
+	}
+	if pc.Net.Signals() {
+		w.Hz, w.Drive = usualHz, usualDrive
+		if due, _, ok := c.Due(trace.Reading{Point: in, Mode: c.Route.Mode}); ok {
+			w.Drive = due.RMS
+			if due.Hz > 0 {
+				w.Hz = due.Hz
+			}
+		}
+		arrives := 1.0 // at the entry, of a volt at the source
+		if r, err := pc.Net.Respond(rest, []float64{w.Hz}); err == nil && r[0].Gain[in] > 0 {
+			arrives = r[0].Gain[in]
+		}
+		drive.Hz, drive.Peak = w.Hz, math.Sqrt2*w.Drive/arrives
+	} else if w.Hz = pc.Net.Mains(); w.Hz == 0 {
+		if w.Hz = pc.Net.Swing(rest); w.Hz == 0 {
+			return Wave{}, false
+		}
+	}
+	span := wavePeriods / w.Hz
+	w.Interval = span / (wavePoints - 1)
+	w.Healthy, ok = pc.Net.Wave(drive, out, settling/w.Hz, span, wavePoints)
+	if !ok {
+		return Wave{}, false
+	}
+	if d := v.Diagnosis; d != nil && len(v.Readings) > 0 && len(d.Ranked[0].Faults) > 0 {
+		if faulty, ok := pc.Net.With(d.Ranked[0].Faults...).Wave(drive, out, settling/w.Hz, span, wavePoints); ok {
+			w.Faulty, w.Fault = faulty, d.Ranked[0].Says
+		}
+	}
+	return w, true
+}

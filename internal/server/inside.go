@@ -1,0 +1,310 @@
+package server
+
+import (
+	"fmt"
+	"net/http"
+	"slices"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"steptrace/core/circuit"
+	"steptrace/core/inside"
+	"steptrace/core/part"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+	"steptrace/internal/store"
+)
+
+// InsideView is a job's stage looked into, and the stages there are.
+type InsideView struct {
+	Head
+	Revision int           `json:"revision"` // of the sheet
+	Stages   []InsideStage `json:"stages"`
+	View     *inside.View  `json:"view"`
+	// Circuit is the stage's circuit as rows of the sheet's table.
+	Circuit  [][]string     `json:"circuit"`
+	Families []string       `json:"families"`
+	Checks   []part.Kind    `json:"checks"`
+	Actions  []trace.Action `json:"actions"`
+	Pictures []string       `json:"pictures"` // ids
+}
+
+// InsideStage is a stage or a rail, and whether it has a circuit.
+type InsideStage struct {
+	Stage   string  `json:"stage"`
+	Circuit bool    `json:"circuit"`
+	Belief  float64 `json:"belief"` // by the trace
+}
+
+// inside looks into the stage that is asked for, or into that which the trace names.
+func (s *Server) inside(r *http.Request) (InsideView, error) {
+	j, err := load(r, s.store.Job)
+	if err != nil {
+		return InsideView{}, err
+	}
+	return s.insideOf(r, &j, r.URL.Query().Get("stage"))
+}
+
+// lookable is all that is known of a stage of a job.
+type lookable struct {
+	trace.Case
+	entries []inside.Entry
+	failed  map[string]int
+}
+
+func (s *Server) lookable(r *http.Request, j *store.Job, stage string) (k lookable, err error) {
+	var ok bool
+	if k.Case, ok = j.Case(j.Sheet.Plan); !ok || sheet.Blocked(j.Sheet.Problems) {
+		return k, blocked(j.Sheet.Problems, nil, nil)
+	}
+	if k.entries, err = s.store.Inside(r.Context(), j.Number); err == nil {
+		k.failed, err = s.store.FailedParts(r.Context(), j.Sheet.ID, stage)
+	}
+	return k, err
+}
+
+func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideView, error) {
+	plan := j.Sheet.Plan
+	c, ok := j.Case(plan)
+	if !ok || sheet.Blocked(j.Sheet.Problems) {
+		return InsideView{}, blocked(j.Sheet.Problems, nil, nil)
+	}
+	stages := insideStages(c, j.Plain())
+	if stage == "" {
+		stage = stages[0].Stage
+	}
+	k, err := s.lookable(r, j, stage)
+	if err != nil {
+		return InsideView{}, err
+	}
+	b, err := s.store.Before(r.Context(), j.Number)
+	if err != nil {
+		return InsideView{}, err
+	}
+	v := InsideView{Head: head(j), Revision: j.Sheet.Revision, Stages: stages, Circuit: [][]string{}, Families: []string{}, Checks: part.Kinds(), Actions: trace.Actions, Pictures: []string{}}
+	for _, f := range circuit.Families() {
+		v.Families = append(v.Families, f.Name)
+	}
+	for _, p := range b.Pictures {
+		if !p.Struck {
+			v.Pictures = append(v.Pictures, p.ID)
+		}
+	}
+	if v.View, err = inside.Look(k.Case, stage, j.Plain(), k.entries, k.failed); err != nil {
+		return InsideView{}, err
+	}
+	for _, x := range j.Sheet.Document.Circuits {
+		if x.Stage == stage {
+			v.Circuit = rowsOf(x.Parts)
+			v.View.Problems = append(v.View.Problems, circuitProblems(plan, stage, x.Parts)...)
+		}
+	}
+	return v, nil
+}
+
+// InsideWave is the signal at a stage's exit in time; none where it has no course.
+type InsideWave struct {
+	Wave *inside.Wave `json:"wave" jsonschema:"nullable"`
+}
+
+func (s *Server) insideWave(r *http.Request) (InsideWave, error) {
+	j, err := load(r, s.store.Job)
+	if err != nil {
+		return InsideWave{}, err
+	}
+	stage := r.URL.Query().Get("stage")
+	k, err := s.lookable(r, &j, stage)
+	if err != nil {
+		return InsideWave{}, err
+	}
+	if w, ok := inside.Waves(k.Case, stage, j.Plain(), k.entries, k.failed); ok {
+		return InsideWave{&w}, nil
+	}
+	return InsideWave{}, nil
+}
+
+// circuitProblems are those of a circuit that cannot be solved.
+func circuitProblems(plan *sheet.Plan, stage string, parts []circuit.Part) []circuit.Problem {
+	if _, ok := plan.Circuit(stage); ok {
+		return nil
+	}
+	_, problems := (&circuit.Circuit{Parts: parts}).Read()
+	return problems
+}
+
+// insideStages lists stages and rails, the likeliest by the trace first.
+func insideStages(c trace.Case, readings []trace.Reading) []InsideStage {
+	found := c.Find(readings)
+	belief := map[string]float64{}
+	for _, x := range found.Stages {
+		belief[x.Name] = x.Weight
+	}
+	if found.State == trace.Named {
+		belief[found.Stage] = 1
+	}
+	var out []InsideStage
+	add := func(name string) {
+		_, has := c.Plan.Circuit(name)
+		x := InsideStage{Stage: name, Circuit: has, Belief: belief[name]}
+		if !slices.ContainsFunc(out, func(o InsideStage) bool { return o.Stage == name }) {
+			out = append(out, x)
+		}
+	}
+	for i := range c.Plan.Stages {
+		add(c.Plan.Stages[i].Name)
+	}
+	for i := range c.Plan.Rails {
+		add(c.Plan.Rails[i].Name)
+	}
+	slices.SortStableFunc(out, func(a, b InsideStage) int {
+		switch {
+		case a.Belief != b.Belief && a.Belief > b.Belief, a.Belief == b.Belief && a.Circuit && !b.Circuit:
+			return -1
+		case a.Belief == b.Belief && a.Circuit == b.Circuit:
+			return 0
+		}
+		return 1
+	})
+	return out
+}
+
+func rowsOf(parts []circuit.Part) [][]string {
+	out := [][]string{}
+	for i := range parts {
+		p := &parts[i]
+		out = append(out, []string{p.Name, string(p.Kind), p.NodesText(), p.Value, p.AlsoText(), p.In})
+	}
+	return out
+}
+
+// partsOf reads the rows back; a row that is shorter has nothing in the cells left out.
+func partsOf(rows [][]string) []circuit.Part {
+	out := []circuit.Part{}
+	for _, row := range rows {
+		var cells [6]string
+		copy(cells[:], row)
+		if cells != [6]string{} {
+			out = append(out, circuit.PartOf(cells[0], cells[1], cells[2], cells[3], cells[4], cells[5]))
+		}
+	}
+	return out
+}
+
+func (s *Server) noteInside(r *http.Request, req inside.Entry) (InsideView, error) {
+	if err := sent(req.ID); err != nil {
+		return InsideView{}, err
+	}
+	j, err := load(r, s.store.Job)
+	if err != nil {
+		return InsideView{}, err
+	}
+	req.At, req.Struck = time.Now(), false
+	power := j.Power(j.Sheet.Plan)
+	if err := inside.Take(j.Sheet.Plan, power.Reading(), &req); err != nil {
+		return InsideView{}, err
+	}
+	if err := s.store.NoteInside(r.Context(), j.Number, req); err != nil {
+		return InsideView{}, err
+	}
+	return s.insideOf(r, &j, req.Stage)
+}
+
+func (s *Server) strikeInside(r *http.Request, _ Nothing) (InsideView, error) {
+	number, err := intParam(r, "number")
+	if err == nil {
+		err = s.store.StrikeInside(r.Context(), number, chi.URLParam(r, "id"))
+	}
+	if err != nil {
+		return InsideView{}, err
+	}
+	return s.inside(r)
+}
+
+// StageCircuit is a circuit to be kept in a sheet: rows of part, kind, nodes, value, others, package,
+// or the name of a family to begin from. Revision is the sheet's that it was made from.
+type StageCircuit struct {
+	Revision int        `json:"revision"`
+	Stage    string     `json:"stage"`
+	Rows     [][]string `json:"rows"`
+	Family   string     `json:"family,omitempty"`
+}
+
+// KeptCircuit is the sheet's revision after.
+type KeptCircuit struct {
+	Revision int `json:"revision"`
+}
+
+// keepCircuit puts a stage's circuit into its sheet; no rows take it out.
+func (s *Server) keepCircuit(r *http.Request, req StageCircuit) (KeptCircuit, error) {
+	id, err := intParam(r, "id")
+	if err != nil {
+		return KeptCircuit{}, err
+	}
+	x, err := s.store.Sheet(r.Context(), int64(id))
+	if err != nil {
+		return KeptCircuit{}, err
+	}
+	if !inside.Known(x.Plan, req.Stage) {
+		return KeptCircuit{}, problem(http.StatusUnprocessableEntity, "No such stage", fmt.Sprintf("%q is neither a stage nor a rail of this sheet.", req.Stage))
+	}
+	parts := partsOf(req.Rows)
+	if req.Family != "" {
+		if parts, err = begin(x.Plan, req.Stage, req.Family); err != nil {
+			return KeptCircuit{}, err
+		}
+	}
+	d := *x.Document
+	d.Circuits = slices.DeleteFunc(slices.Clone(d.Circuits), func(c sheet.Circuit) bool { return c.Stage == req.Stage })
+	if len(parts) > 0 {
+		d.Circuits = append(d.Circuits, sheet.Circuit{Stage: req.Stage, Parts: parts})
+	}
+	if err := s.store.ChangeSheet(r.Context(), int64(id), req.Revision, &d); err != nil {
+		return KeptCircuit{}, err
+	}
+	return KeptCircuit{req.Revision + 1}, nil
+}
+
+// begin is a family between the points of a stage.
+func begin(plan *sheet.Plan, stage, family string) ([]circuit.Part, error) {
+	for _, f := range circuit.Families() {
+		if f.Name != family {
+			continue
+		}
+		in, out := "", ""
+		for i := range plan.Stages {
+			if s := &plan.Stages[i]; s.Name == stage && s.From >= 0 && s.To >= 0 {
+				in, out = plan.Points[s.From].Name, plan.Points[s.To].Name
+			}
+		}
+		return f.Between(in, out), nil
+	}
+	return nil, problem(http.StatusUnprocessableEntity, "No such family", fmt.Sprintf("%q is no family of circuits. GET /api/families lists them.", family))
+}
+
+// FamilyList are the usual circuits to begin from.
+type FamilyList struct {
+	Families []circuit.Family `json:"families"`
+	Kinds    []string         `json:"kinds"`
+}
+
+func (s *Server) families(*http.Request) (FamilyList, error) {
+	return FamilyList{circuit.Families(), circuit.Kinds()}, nil
+}
+
+// PartQuestion is a check of a part: its kind, and what was read, as typed, by field.
+type PartQuestion struct {
+	Kind  string            `json:"kind"`
+	Given map[string]string `json:"given"`
+}
+
+func (s *Server) part(_ *http.Request, req PartQuestion) (part.Verdict, error) {
+	return part.Check(req.Kind, req.Given)
+}
+
+// PartKinds are the checks there are.
+type PartKinds struct {
+	Checks []part.Kind `json:"checks"`
+}
+
+func (s *Server) parts(*http.Request) (PartKinds, error) { return PartKinds{part.Kinds()}, nil }

@@ -1,0 +1,127 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import { Button, Input, Modal, Select } from 'flowbite-svelte';
+  import { api, told } from '../api/client';
+  import type { PartVerdict } from '../api/types.gen';
+  import type { Inside } from './inside.svelte';
+
+  /** A part is judged by what meters show of it. */
+  let { inside, open = $bindable() }: { inside: Inside; open: boolean } = $props();
+
+  const checks = $derived(inside.view?.checks ?? []);
+  let part = $state(untrack(() => inside.part));
+  let kind = $state(untrack(() => inside.chosen?.checkFor || 'transistor'));
+  let given: Record<string, string> = $state(untrack(marked));
+  let verdict: PartVerdict | null = $state.raw(null);
+  let wrong = $state('');
+  const check = $derived(checks.find((c) => c.name === kind));
+
+  /** What is known of the part already. */
+  function marked(): Record<string, string> {
+    const chosen = inside.chosen;
+    return chosen && ['resistor', 'capacitor'].includes(chosen.kind) ? { value: chosen.value } : {};
+  }
+  const filled = $derived(Object.fromEntries(Object.entries(given).filter(([, text]) => text.trim() !== '')));
+  const ready = $derived(check?.fields.every((f) => !f.needed || (given[f.name] ?? '').trim() !== '') ?? false);
+
+  // The verdict is there as it is typed.
+  $effect(() => {
+    const [asked, of] = [kind, filled];
+    const stop = new AbortController();
+    if (!ready) {
+      verdict = null;
+      wrong = '';
+      return;
+    }
+    api.checkPart(asked, of, stop.signal).then(
+      (v) => {
+        verdict = v;
+        wrong = '';
+      },
+      (error: unknown) => {
+        if (stop.signal.aborted) return;
+        verdict = null;
+        wrong = told(error);
+      },
+    );
+    return () => stop.abort();
+  });
+  const words = { good: '✓ Good', bad: '✕ Bad', 'not sure': '? Not sure' };
+
+  async function onsubmit(event: SubmitEvent) {
+    event.preventDefault();
+    if (await inside.note({ check: { part: part.trim(), kind, given: filled } })) open = false;
+    else wrong = inside.trouble;
+  }
+</script>
+
+<Modal title="Check a part" bind:open size="lg">
+  <form class="text-ink flex flex-col gap-3" {onsubmit}>
+    <div class="grid grid-cols-2 gap-3">
+      <label>Part<Input class="mt-1" bind:value={part} placeholder="Q204" required /></label>
+      <label
+        >Kind of check
+        <Select placeholder="" class="mt-1" bind:value={kind} onchange={() => (given = marked())}>
+          {#each checks as c (c.name)}<option value={c.name}>{c.title}</option>{/each}
+        </Select></label
+      >
+    </div>
+    {#if check}
+      <p class="font-semibold"><span class="text-hazard" aria-hidden="true">▲</span> {check.caution}</p>
+      <div class="grid grid-cols-2 gap-x-3 gap-y-2 sm:grid-cols-3">
+        {#each check.fields as f (check.name + f.name)}
+          <label class={f.name === 'readings' || f.name === 'inside' ? 'col-span-full' : ''}>
+            <span>{f.title}{f.needed ? '' : ''}</span>
+            {#if f.choices}
+              <Select placeholder="" class="mt-1" bind:value={given[f.name]}>
+                <option value="">{f.needed ? 'choose' : 'not said'}</option>
+                {#each f.choices as c (c)}<option value={c}>{c}</option>{/each}
+              </Select>
+            {:else}
+              <Input
+                class="figure mt-1"
+                bind:value={given[f.name]}
+                placeholder={f.hint}
+                title={f.hint}
+                autocomplete="off"
+              />
+            {/if}
+          </label>
+        {/each}
+      </div>
+    {/if}
+    {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
+    {#if verdict}
+      <div
+        class={[
+          'rounded-md border-2 px-3 py-2',
+          verdict.judgement === 'bad'
+            ? 'border-fault bg-wash'
+            : verdict.judgement === 'good'
+              ? 'border-expect'
+              : 'border-line',
+        ]}
+        role="status"
+        data-test="verdict"
+      >
+        <p class="text-name font-bold">
+          <span
+            class={verdict.judgement === 'bad'
+              ? 'text-fault'
+              : verdict.judgement === 'good'
+                ? 'text-expect'
+                : 'text-soft'}>{words[verdict.judgement]}:</span
+          >
+          {verdict.what}
+        </p>
+        {#each verdict.why as w (w)}<p class="text-small">{w}</p>{/each}
+        {#each verdict.limits as w (w)}<p class="text-small text-soft">But: {w}</p>{/each}
+        {#each verdict.sure as w (w)}<p class="text-small"><b>To be sure:</b> {w}</p>{/each}
+      </div>
+    {/if}
+    <div class="flex gap-2">
+      <Button type="submit" disabled={!verdict || part.trim() === '' || inside.busy}>Keep it</Button>
+      <Button type="button" color="alternative" onclick={() => (open = false)}>Close</Button>
+    </div>
+  </form>
+</Modal>

@@ -1,0 +1,67 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import { Button, Input, Modal, Textarea } from 'flowbite-svelte';
+  import { percent } from '../shared/format';
+  import type { Inside } from './inside.svelte';
+
+  /** The part at fault, what it has, and on what grounds. */
+  let { inside, open = $bindable() }: { inside: Inside; open: boolean } = $props();
+
+  const first = untrack(() => {
+    const looked = inside.looked;
+    const leading = inside.ranked[0]?.faults[0];
+    const part = inside.part || leading?.part || looked?.follows[0]?.place || '';
+    const own = inside.ranked.filter((r) => r.faults.some((f) => f.part === part));
+    const verdict = looked?.entries.findLast((e) => !e.struck && e.check?.part === part)?.verdict;
+    const follows = looked?.follows.find((f) => f.place === part);
+    const why: string[] = [];
+    if (verdict) why.push(`checked: ${verdict.what}`);
+    const weight = own.reduce((sum, r) => sum + r.weight, 0);
+    if (weight > 0.3 && looked)
+      why.push(`${percent(weight)} % of what would explain ${looked.readings.length} readings inside the stage`);
+    if (follows && follows.weight > 0.3) why.push(follows.says);
+    return {
+      part,
+      what: own[0]?.faults.find((f) => f.part === part)?.what ?? verdict?.what ?? '',
+      why: why.join('\n'),
+    };
+  });
+  let part = $state(first.part);
+  let what = $state(first.what);
+  let why = $state(first.why);
+  let wrong = $state('');
+
+  async function onsubmit(event: SubmitEvent) {
+    event.preventDefault();
+    const reasons = why
+      .split('\n')
+      .map((w) => w.trim())
+      .filter((w) => w !== '');
+    if (await inside.note({ condemned: { part: part.trim(), what: what.trim(), why: reasons } })) open = false;
+    else wrong = inside.trouble;
+  }
+</script>
+
+<Modal title="Condemn a part" bind:open size="sm">
+  <form class="text-ink flex flex-col gap-3" {onsubmit}>
+    <label>Part<Input class="mt-1" bind:value={part} required /></label>
+    <label>What it has<Input class="mt-1" bind:value={what} placeholder="open, leaky, welded" required /></label>
+    <label
+      >On these grounds, a line each<Textarea
+        class="mt-1 w-full"
+        rows={4}
+        bind:value={why}
+        placeholder="what it was checked by, or why it is renewed without"
+        required
+      /></label
+    >
+    <p class="text-small text-soft">
+      Ask why it failed before power goes on again: heat, a short behind it, a wrong part fitted before.
+    </p>
+    {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
+    <div class="flex gap-2">
+      <Button type="submit" disabled={inside.busy}>Condemn</Button>
+      <Button type="button" color="alternative" onclick={() => (open = false)}>Close</Button>
+    </div>
+  </form>
+</Modal>

@@ -1,0 +1,176 @@
+<script lang="ts">
+  import type { StageNode } from '../api/types.gen';
+  import { engineering, percent } from '../shared/format';
+  import { middle, place, sign, x, y } from './figure';
+  import type { Inside } from './inside.svelte';
+
+  /** The stage's circuit: level lines for its nodes, columns for its parts, and what stands where. */
+  let { inside, height }: { inside: Inside; height: number } = $props();
+
+  let width = $state(800);
+  const looked = $derived(inside.looked);
+  const figure = $derived(looked?.figure ?? { lines: [], columns: [] });
+  const p = $derived(place(figure, width, height));
+  const nodes = $derived(new Map(looked?.nodes.map((n) => [n.node, n])));
+  const parts = $derived(new Map(looked?.parts.map((q) => [q.name, q])));
+  const volts = (v: number) => (Math.abs(v) < 0.0005 ? '0 V' : engineering(v, 'V'));
+  const says = (n: StageNode | undefined) =>
+    n === undefined
+      ? ''
+      : `${volts(n.computed)} computed${n.manual === undefined ? '' : `, ${volts(n.manual)} by the manual`}${n.measured === undefined ? '' : `, ${volts(n.measured)} measured${n.off ? ', off' : ''}`}`;
+</script>
+
+<div bind:clientWidth={width} class="overflow-x-auto">
+  <svg width={p.width} height={p.height} role="group" aria-label="Circuit of {looked?.stage}" class="block">
+    {#each figure.columns as c, i (c.part)}
+      {#if c.part === inside.part}
+        <rect
+          x={x(p, i) - p.column / 2 + 2}
+          y="2"
+          width={p.column - 4}
+          height={p.height - 4}
+          rx="6"
+          class="fill-chip"
+        />
+      {/if}
+    {/each}
+    {#each figure.lines as line, i (line.node)}
+      {@const n = nodes.get(line.node)}
+      {@const aimed = line.node === inside.node}
+      <g
+        role="button"
+        tabindex="-1"
+        aria-label="{line.node}: {says(n)}"
+        aria-pressed={aimed}
+        class="outline-none"
+        onclick={() => !line.ground && inside.aimNode(line.node)}
+        onkeydown={(e) => e.key === 'Enter' && !line.ground && inside.aimNode(line.node)}
+      >
+        {#if aimed}<rect x="0" y={y(p, i) - 16} width={p.left - 10} height="32" rx="5" class="fill-chip" />{/if}
+        <rect x="0" y={y(p, i) - 16} width={p.left - 10} height="32" class="fill-transparent" />
+        <text x="6" y={y(p, i) + 5} class={['fill-ink', aimed ? 'font-bold' : 'font-semibold']}>{line.node}</text>
+        {#if n && !line.ground}
+          {#if n.measured !== undefined}
+            <text
+              x={p.left - 14}
+              y={y(p, i) - 2}
+              text-anchor="end"
+              class={['figure text-[15px] font-bold', n.off ? 'fill-fault' : 'fill-measured']}
+              >{n.off ? (n.measured > n.computed ? '▴ ' : '▾ ') : ''}{volts(n.measured)}</text
+            >
+            <text x={p.left - 14} y={y(p, i) + 12} text-anchor="end" class="figure fill-expect text-[12px]"
+              >{volts(n.computed)}{n.manual === undefined ? '' : ` | ${volts(n.manual)}`}</text
+            >
+          {:else}
+            <text
+              x={p.left - 14}
+              y={y(p, i) + (n.manual === undefined ? 5 : -1)}
+              text-anchor="end"
+              class="figure fill-expect text-[14px]">{volts(n.computed)}</text
+            >
+            {#if n.manual !== undefined}
+              <text x={p.left - 14} y={y(p, i) + 12} text-anchor="end" class="figure fill-soft text-[12px]"
+                >manual {volts(n.manual)}</text
+              >
+            {/if}
+          {/if}
+        {/if}
+        {#if line.first >= 0}
+          <line
+            x1={p.left - 8}
+            x2={x(p, line.first)}
+            y1={y(p, i)}
+            y2={y(p, i)}
+            class="stroke-line"
+            stroke-dasharray="2 4"
+          />
+          <line
+            x1={x(p, line.first)}
+            x2={x(p, line.last) + (line.first === line.last ? 14 : 0)}
+            y1={y(p, i)}
+            y2={y(p, i)}
+            class={n?.off ? 'stroke-fault' : line.ground ? 'stroke-ink' : 'stroke-expect'}
+            stroke-width={line.ground ? 4 : 2}
+          />
+        {/if}
+      </g>
+    {/each}
+    {#each figure.columns as c, i (c.part)}
+      {@const at = x(p, i)}
+      {@const part = parts.get(c.part)}
+      {@const mid = y(p, middle(c))}
+      {@const aimed = c.part === inside.part}
+      {@const s = sign(c.kind)}
+      {@const top = y(p, Math.min(...c.lines))}
+      {@const low = y(p, Math.max(...c.lines))}
+      <g
+        role="button"
+        tabindex="-1"
+        class="outline-none"
+        aria-label="{c.part}, {c.kind} {c.text}{part && part.weight > 0.005
+          ? `, suspect ${percent(part.weight)} %`
+          : ''}"
+        aria-pressed={aimed}
+        onclick={() => inside.aimPart(c.part)}
+        onkeydown={(e) => e.key === 'Enter' && inside.aimPart(c.part)}
+      >
+        <rect x={at - p.column / 2 + 2} y="2" width={p.column - 4} height={p.height - 4} class="fill-transparent" />
+        {#if part && part.weight > 0.005}
+          <rect
+            x={at - p.column / 2 + 6}
+            y={p.height - 6 - 30 * part.weight}
+            width={p.column - 12}
+            height={30 * part.weight + 4}
+            class="fill-fault"
+            opacity="0.85"
+          />
+        {/if}
+        <line x1={at} x2={at} y1={top} y2={Math.min(mid - s.bare, low)} class="stroke-ink" stroke-width="1.5" />
+        <line x1={at} x2={at} y1={Math.max(mid + s.bare, top)} y2={low} class="stroke-ink" stroke-width="1.5" />
+        <g transform="translate({at} {mid})">
+          <path
+            d={s.outline}
+            class={['fill-panel', part?.checked === 'bad' ? 'stroke-fault' : 'stroke-ink']}
+            stroke-width="1.8"
+          />
+          {#if s.filled}<path d={s.filled} class="fill-ink stroke-ink" />{/if}
+        </g>
+        {#each c.lines as line, k (k)}
+          {#if !(k === 1 && middle(c) === line && c.lines.length === 3)}
+            <circle cx={at} cy={y(p, line)} r="3.2" class="fill-ink" />
+          {/if}
+        {/each}
+        <text x={at} y="16" text-anchor="middle" class={['fill-ink text-[14px]', aimed ? 'font-bold' : 'font-semibold']}
+          >{c.part}</text
+        >
+        <text x={at} y="30" text-anchor="middle" class="figure fill-soft text-[12px]">{c.text}</text>
+        {#if part}
+          <text
+            x={at}
+            y={p.height - 34}
+            text-anchor="middle"
+            class={['figure text-[12px]', part.tooWarm ? 'fill-fault font-bold' : 'fill-soft']}
+            >{engineering(Number(Math.abs(part.amps).toPrecision(p.column < 62 ? 2 : 3)), 'A')}</text
+          >
+          {#if part.checked}
+            <text
+              x={at}
+              y={p.height - 20}
+              text-anchor="middle"
+              class={['text-[12px] font-bold', part.checked === 'bad' ? 'fill-fault' : 'fill-expect']}
+              >{part.checked === 'good' ? '✓ good' : part.checked === 'bad' ? '✕ bad' : '? unsure'}</text
+            >
+          {:else if part.weight > 0.005}
+            <text
+              x={at}
+              y={p.height - 20}
+              text-anchor="middle"
+              class={['figure text-[13px] font-bold', part.weight > 0.5 ? 'fill-panel' : 'fill-fault']}
+              >{percent(part.weight)} %</text
+            >
+          {/if}
+        {/if}
+      </g>
+    {/each}
+  </svg>
+</div>

@@ -1,0 +1,194 @@
+// What the view of a stage's inside knows: the stage looked into, what is aimed at, and what was typed.
+import { api, newId, now, told } from '../api/client';
+import type {
+  StageWave,
+  CircuitProposal,
+  CircuitRanked,
+  CircuitReading,
+  InsideView,
+  StageEntry,
+  StagePart,
+} from '../api/types.gen';
+
+/** What is noted: everything of an entry but what every entry has. */
+export type Noting = Omit<StageEntry, 'id' | 'stage' | 'at'>;
+export type What = CircuitReading['what'];
+
+export class Inside {
+  view: InsideView | null = $state.raw(null);
+  missing = $state('');
+  trouble = $state('');
+  busy = $state(false);
+  text = $state(''); // as typed
+  what: What = $state('dc');
+  node = $state(''); // aimed at; empty: a part is
+  part = $state('');
+  hz = $state('1 kHz');
+  shown = $state(0); // the explanation that is opened
+  wave: StageWave | null = $state.raw(null); // at the exit, computed
+
+  private id = newId(); // kept when sending fails
+  private stage = '';
+
+  constructor(readonly number: number) {}
+
+  get looked() {
+    return this.view?.view ?? null;
+  }
+  get chosen(): StagePart | undefined {
+    return this.looked?.parts.find((p) => p.name === this.part);
+  }
+  get ranked(): CircuitRanked[] {
+    return this.looked?.diagnosis?.ranked.filter((r, i) => i === 0 || r.weight > 0.002).slice(0, 12) ?? [];
+  }
+  get next(): CircuitProposal[] {
+    return this.looked?.diagnosis?.next ?? [];
+  }
+  /** What can be read of what is aimed at. */
+  get readable(): What[] {
+    if (this.node === '') return ['alone', 'checked'];
+    const kinds = this.looked?.parts.map((p) => p.kind) ?? [];
+    const out: What[] = ['dc'];
+    if (kinds.includes('signal')) out.push('gain');
+    else if (!kinds.includes('alternating')) out.push('frequency');
+    if (kinds.includes('alternating')) out.push('ripple');
+    return [...out, 'ohms'];
+  }
+
+  async load(stage = this.stage) {
+    try {
+      this.take(await api.inside(this.number, stage));
+      this.missing = '';
+    } catch (error) {
+      if (this.view === null) this.missing = told(error);
+      else this.trouble = told(error);
+    }
+  }
+  private take(view: InsideView) {
+    const other = view.view.stage !== this.stage;
+    this.view = view;
+    this.stage = view.view.stage;
+    if (other || (this.node === '' && this.part === '')) {
+      this.shown = 0;
+      this.text = '';
+      this.wave = null;
+      this.aimNext();
+    }
+    this.shown = Math.min(this.shown, Math.max(this.ranked.length - 1, 0));
+    void this.follow(this.stage);
+  }
+  /** The signal in time takes longer: it comes when it is there. */
+  private async follow(stage: string) {
+    try {
+      const { wave } = await api.insideWave(this.number, stage);
+      if (stage === this.stage) this.wave = wave;
+    } catch {
+      this.wave = null; // it is an addition: what is known without it stands
+    }
+  }
+  /** Aims at what tells most, or at the first node. */
+  aimNext() {
+    const next = this.next[0];
+    if (next) this.aimAt(next);
+    else this.aimNode(this.looked?.figure.lines.find((l) => !l.ground)?.node ?? '');
+  }
+  aimAt(p: CircuitProposal) {
+    if (p.part !== undefined) this.aimPart(p.part);
+    else {
+      this.aimNode(p.node ?? '');
+      this.what = p.what as What;
+      if (p.hz !== undefined) this.hz = p.hz;
+    }
+  }
+  aimNode(node: string) {
+    this.node = node;
+    this.part = '';
+    if (!this.readable.includes(this.what)) this.what = 'dc';
+    this.trouble = '';
+  }
+  aimPart(part: string) {
+    this.part = part;
+    this.node = '';
+    this.what = 'checked';
+    this.trouble = '';
+  }
+  step(by: number) {
+    const nodes = this.looked?.figure.lines.filter((l) => !l.ground).map((l) => l.node) ?? [];
+    const at = nodes.indexOf(this.node);
+    const next = nodes[Math.min(Math.max(at + by, 0), nodes.length - 1)];
+    if (next !== undefined) this.aimNode(next);
+  }
+  along(by: number) {
+    const parts = this.looked?.figure.columns.map((c) => c.part) ?? [];
+    const at = parts.indexOf(this.part);
+    const next = parts[Math.min(Math.max(at + by, 0), parts.length - 1)];
+    if (next !== undefined) this.aimPart(next);
+  }
+  turn() {
+    const all = this.readable;
+    this.what = all[(all.indexOf(this.what) + 1) % all.length] ?? 'dc';
+  }
+
+  /** Logs what was typed as a reading of what is aimed at. */
+  async log(): Promise<boolean> {
+    const reading: CircuitReading = { what: this.what, value: this.text.trim() };
+    if (this.node === '') reading.part = this.part;
+    else reading.node = this.node;
+    if (this.what === 'gain') reading.hz = this.hz;
+    const done = await this.note({ reading });
+    if (done) {
+      this.text = '';
+      this.aimNext();
+    }
+    return done;
+  }
+  async note(noting: Noting): Promise<boolean> {
+    return this.send(() => api.noteInside(this.number, { id: this.id, stage: this.stage, at: now(), ...noting }));
+  }
+  async strike(id: string): Promise<boolean> {
+    return this.send(() => api.strikeInside(this.number, id, this.stage));
+  }
+  /** Keeps the stage's circuit in the sheet. */
+  async keep(rows: string[][], family = ''): Promise<boolean> {
+    const view = this.view;
+    if (!view) return false;
+    return this.send(async () => {
+      await api.keepCircuit(view.sheetId, { revision: view.revision, stage: this.stage, rows, family });
+      return api.inside(this.number, this.stage);
+    });
+  }
+  private async send(act: () => Promise<InsideView>): Promise<boolean> {
+    if (this.busy) return false;
+    this.busy = true;
+    try {
+      this.take(await act());
+      this.id = newId();
+      this.trouble = '';
+      return true;
+    } catch (error) {
+      this.trouble = told(error);
+      return false;
+    } finally {
+      this.busy = false;
+    }
+  }
+}
+
+export const whats: Record<What, string> = {
+  dc: 'DC volts',
+  gain: 'gain',
+  ripple: 'ripple, p-p',
+  frequency: 'frequency',
+  ohms: 'ohms to ground, power off',
+  alone: 'its value alone, a leg lifted',
+  checked: 'good or bad, by itself',
+};
+export const units: Record<What, string> = {
+  dc: 'V',
+  gain: '',
+  ripple: 'Vpp',
+  frequency: 'Hz',
+  ohms: 'Ω',
+  alone: '',
+  checked: '',
+};
