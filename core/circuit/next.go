@@ -123,7 +123,10 @@ func (r *ranking) next() []Proposal {
 	values, sigmas := make([][]float64, len(left)), make([][]float64, len(left))
 	each(len(left), func(i int) {
 		for k := range proposals {
-			value, sigma := left[i].view.predict(&proposals[k].look, r.share)
+			value, sigma := 0.0, 1.0
+			if l := &proposals[k].look; !l.standing() || left[i].view.stand() {
+				value, sigma = left[i].view.predict(l, r.share)
+			}
 			values[i], sigmas[i] = append(values[i], value), append(sigmas[i], sigma)
 		}
 	})

@@ -7,8 +7,6 @@ import (
 	"slices"
 	"strings"
 
-	"gonum.org/v1/gonum/mat"
-
 	"steptrace/core/quantity"
 )
 
@@ -65,6 +63,8 @@ const (
 	courseShare = 0.04 // of volts and ripple behind a rectifier, by its winding and diodes
 	rippleShare = 0.12
 	ohmsShare   = 0.06
+	shortMay    = 10.0 // ohms: what has failed shorted has anything up to that
+	openAlone   = 1e6  // ohms: what reads more alone is open
 	swingShare  = 0.03 // of a frequency whose circuit does not swing when it is good
 	mostOhms    = 20e6 // what a meter shows as open
 	tail        = 1e-6 // a reading may be wrong altogether
@@ -173,46 +173,53 @@ func (n *Net) look(r *Reading) (l look, err error) {
 // view is a net with what is known of how it stands, for predicting readings.
 type view struct {
 	net    *Net
-	x      []float64 // at rest, or at the end of a cycle of the mains
-	course *Course   // one cycle of the mains, where that feeds it
+	near   []float64 // how it stood without its faults; nil: not known
 	bad    []int     // parts that have failed
+	stood  bool      // it was tried
+	x      []float64 // at rest, or at the end of a cycle of the mains; nil where it does not come to rest
+	course *Course   // one cycle of the mains, where that feeds it
 
-	spreads  []float64 // of each node at rest, volts squared
-	linear   *linear
-	hz       float64 // at which linear was solved
-	small    []complex128
-	swing    float64
-	swings   bool    // swing is known
-	dead     *mat.LU // with the power off
-	deadSize int
+	factors *factors // of the equations at rest
+	moves   []move
+	linear  *linear
+	hz      float64 // at which linear was solved
+	small   []complex128
+	swing   float64
+	swings  bool     // swing is known
+	dead    *factors // of those with the power off
 }
 
 // mainsCycles is how many cycles of the mains are let pass from the peak, until what
 // a reservoir holds repeats, and mainsPoints those of the cycle that is looked at.
-const mainsCycles, mainsPoints = 12, 201
+const mainsCycles, mainsPoints = 8, 201
 
-// look at a net, from how it stood without its faults (nil: from nothing). It is nil where the
-// net does not come to rest.
-func (n *Net) view(near []float64, bad ...int) *view {
-	v := &view{net: n, bad: bad}
-	start := n
+// view looks at a net, from how it stood without its faults (nil: from nothing).
+func (n *Net) view(near []float64, bad ...int) *view { return &view{net: n, near: near, bad: bad} }
+
+// stand lets it come to rest, once; false where it does not.
+func (v *view) stand() bool {
+	if v.stood {
+		return v.x != nil
+	}
+	v.stood = true
+	n := v.net
 	hz, alternates := n.alternates()
-	if alternates {
-		start = n.atPeak()
-	}
-	x, ok := start.settle(near)
-	if !ok {
-		return nil
-	}
-	v.x = x
-	if alternates {
-		course, err := n.follow(x, Drive{}, mainsCycles/hz, 1/hz, mainsPoints)
-		if err != nil {
-			return nil
+	if !alternates {
+		if x, ok := n.settle(v.near); ok {
+			v.x = x
 		}
-		v.course, v.x = course, course.end
+		return v.x != nil
 	}
-	return v
+	x, ok := n.atPeak().settle(v.near)
+	if !ok {
+		return false
+	}
+	course, err := n.follow(x, Drive{}, mainsCycles/hz, 1/hz, mainsPoints)
+	if err != nil {
+		return false
+	}
+	v.course, v.x = course, course.end
+	return true
 }
 
 // Standing is what a good circuit has at a node: volts of DC, and how far they may be off
@@ -222,7 +229,7 @@ type Standing struct{ Volts, Within float64 }
 // Standing gives it for every node; ok is false where the circuit does not come to rest.
 func (n *Net) Standing() (out map[string]Standing, ok bool) {
 	v := n.view(nil)
-	if v == nil {
+	if !v.stand() {
 		return nil, false
 	}
 	out = map[string]Standing{}
@@ -233,8 +240,13 @@ func (n *Net) Standing() (out map[string]Standing, ok bool) {
 	return out, true
 }
 
+// standing tells a reading that a net has to stand for; others are taken with the power off.
+func (l *look) standing() bool {
+	return l.what == DC || l.what == Gain || l.what == Ripple || l.what == Frequency
+}
+
 // predict is what a reading would show, and its spread (one standard deviation). Share is
-// how far a frequency may be off.
+// how far a frequency may be off. A net that a reading has to stand for has to do so.
 func (v *view) predict(l *look, share float64) (value, sigma float64) {
 	switch l.what {
 	case DC:
@@ -279,8 +291,7 @@ func (v *view) predict(l *look, share float64) (value, sigma float64) {
 		}
 		return v.swing, share*v.swing + 1
 	case Ohms:
-		r := v.ohms(l.node, l.to)
-		return r, ohmsShare*r + 0.2
+		return v.ohms(l.node, l.to), 0
 	case Alone:
 		e := &v.net.elements[v.net.first(l.part)]
 		x := e.v[main]
@@ -304,14 +315,13 @@ func (l *look) likely(predicted, sigma float64) (log, off float64) {
 			return math.Log(1 - wrongCheck), 0
 		}
 		return math.Log(wrongCheck), 3
-	case Ohms, Alone: // by how many times it is off
-		value := l.value
-		if l.what == Ohms || math.IsInf(value, 1) {
-			value, predicted = min(value, mostOhms), min(predicted, mostOhms)
-			sigma = min(sigma, mostOhms*ohmsShare)
-		}
+	case Ohms: // by how many times it is off, and a short may have some ohms
+		share := math.Hypot(ohmsShare, l.error)
+		z := math.Log((min(l.value, mostOhms)+shortMay)/(min(predicted, mostOhms)+shortMay)) / share
+		return math.Log(math.Exp(-z*z/2)/share + tail), z
+	case Alone:
 		share := math.Hypot(sigma/max(predicted, 1e-15), l.error)
-		z := math.Log(max(value, 1e-15)/max(predicted, 1e-15)) / share
+		z := math.Log(max(min(l.value, openAlone), 1e-15)/max(min(predicted, openAlone), 1e-15)) / share
 		return math.Log(math.Exp(-z*z/2)/share + tail), z
 	}
 	sigma = math.Hypot(sigma, l.error*math.Abs(predicted))
@@ -361,66 +371,78 @@ func pickComplex(x []complex128, node int) complex128 {
 func (v *view) ohms(a, b int) float64 {
 	if v.dead == nil {
 		off := v.net.poweredOff()
-		v.deadSize = off.size
-		v.dead = &mat.LU{}
-		v.dead.Factorize(mat.NewDense(off.size, off.size, off.about(make([]float64, off.size), 1).g))
+		v.dead = factorize(off.about(make([]float64, off.size), 1))
 	}
-	right := mat.NewVecDense(v.deadSize, nil)
-	for node, amps := range map[int]float64{a: 1, b: -1} {
-		if node >= 0 {
-			right.SetVec(node, amps)
-		}
-	}
-	var x mat.VecDense
-	if singular(v.dead.SolveVecTo(&x, false, right)) {
+	if !v.dead.ok {
 		return mostOhms
 	}
-	return min(math.Abs(volts(x.RawVector().Data, a)-volts(x.RawVector().Data, b)), mostOhms)
+	x := make([]float64, v.dead.n)
+	for node, amps := range map[int]float64{a: 1, b: -1} {
+		if node >= 0 {
+			x[node] = amps
+		}
+	}
+	x = v.dead.solve(x)
+	return min(math.Abs(volts(x, a)-volts(x, b)), mostOhms)
 }
 
 // variance is that of a node's voltage which the parts' tolerances make, to first order:
-// what a part's change moves in the equations, through their inverse at rest.
+// what a part's change moves in the equations, through the adjoint at rest.
 func (v *view) variance(node int) float64 {
 	if node < 0 {
 		return 0
 	}
-	if v.spreads == nil {
-		v.spreads = v.net.spread(v.x)
+	if v.factors == nil {
+		st := v.net.about(v.x, 1)
+		v.factors = factorize(st)
+		v.moves = v.net.moves(v.x)
 	}
-	return v.spreads[node]
+	if !v.factors.ok {
+		return 0
+	}
+	unit := make([]float64, v.net.size)
+	unit[node] = 1
+	y := v.factors.solveTransposed(unit)
+	sum := 0.0
+	for _, m := range v.moves {
+		moved := 0.0
+		for k, at := range m.nodes {
+			if at >= 0 {
+				moved -= y[at] * m.amps[k]
+			}
+		}
+		sum += moved * moved
+	}
+	return sum
 }
 
-func (n *Net) spread(x []float64) []float64 {
-	st := n.about(x, 1)
-	var lu mat.LU
-	lu.Factorize(mat.NewDense(n.size, n.size, st.g))
-	out := make([]float64, len(n.Nodes))
-	right, moved := mat.NewVecDense(n.size, nil), mat.NewVecDense(n.size, nil)
+// move is the current that a part's tolerance (one standard deviation) adds into its
+// terminals.
+type move struct {
+	nodes []int
+	amps  []float64
+}
+
+func (n *Net) moves(x []float64) []move {
+	var out []move
 	for i := range n.elements {
-		e := n.elements[i]
+		e := &n.elements[i]
 		var before []float64
 		for _, s := range sorts[e.kind].spread {
 			if math.IsInf(e.v[s.field], 1) || branches[e.kind] > 0 || e.kind == Capacitor {
 				continue // it moves nothing at rest
 			}
 			if before == nil {
-				before = n.into(&n.elements[i], x)
+				before = n.into(e, x)
 			}
-			varied := e
+			varied := *e
 			varied.v = slices.Clone(e.v)
 			varied.v[s.field] *= 1 + s.share/8 // an eighth of it, where all is straight
-			right.Zero()
-			for k, amps := range n.into(&varied, x) {
-				if e.nodes[k] >= 0 {
-					right.SetVec(e.nodes[k], right.AtVec(e.nodes[k])-8*(amps-before[k]))
-				}
+			amps := n.into(&varied, x)
+			for k := range amps {
+				amps[k] = 8 * (amps[k] - before[k])
 			}
-			if singular(lu.SolveVecTo(moved, false, right)) {
-				continue
-			}
-			for k := range out {
-				out[k] += moved.AtVec(k) * moved.AtVec(k)
-			}
+			out = append(out, move{e.nodes, amps})
 		}
 	}
 	return out
@@ -439,7 +461,7 @@ func (n *Net) Alternates() bool { return n.Mains() > 0 }
 // false where it does not come to rest.
 func (n *Net) Stand() (rest *Rest, ok bool) {
 	v := n.view(nil)
-	if v == nil {
+	if !v.stand() {
 		return nil, false
 	}
 	return n.state(v.x), true

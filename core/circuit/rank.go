@@ -103,7 +103,7 @@ func (c *Circuit) rank(readings []Reading, failed map[string]int) (*ranking, []P
 		return nil, problems
 	}
 	healthy := net.view(nil)
-	if healthy != nil {
+	if healthy.stand() {
 		r.known = healthy.x
 		if slices.ContainsFunc(r.looks, func(l look) bool { return l.what == Frequency }) {
 			r.share = net.swingSpread(healthy)
@@ -113,9 +113,9 @@ func (c *Circuit) rank(readings []Reading, failed map[string]int) (*ranking, []P
 	for _, f := range net.Faults() {
 		all = append(all, Ranked{Faults: []Fault{f}, log: r.prior([]Fault{f})})
 	}
-	r.ranked = r.weigh(all)
+	r.ranked = r.weigh(all, math.Inf(1))
 	if len(r.looks) > 0 && len(r.ranked) > 0 && r.ranked[0].Off > unexplained {
-		if two := r.weigh(r.pairs()); len(two) > 0 && two[0].Off < min(explained, r.ranked[0].Off/3) {
+		if two := r.weigh(r.pairs(), explained); len(two) > 0 && two[0].Off < min(explained, r.ranked[0].Off/3) {
 			r.ranked = r.together(two)
 		}
 	}
@@ -128,7 +128,7 @@ func (c *Circuit) rank(readings []Reading, failed map[string]int) (*ranking, []P
 
 // together weighs what explains by two faults beside what came before.
 func (r *ranking) together(two []Ranked) []Ranked {
-	return shares(append(r.ranked, slices.DeleteFunc(two, func(x Ranked) bool { return x.Off > explained })...))
+	return shares(append(r.ranked, two...))
 }
 
 // prior is how likely faults are before anything was read, as a logarithm.
@@ -182,22 +182,39 @@ func each(n int, do func(i int)) {
 	doing.Wait()
 }
 
-// cheap are readings that need no more than the state of rest.
-func (l *look) cheap() bool { return l.what == DC || l.what == Alone || l.what == Checked }
+// passes of readings, from what costs least: what needs no net at all; then DC or, of a net
+// that has to be followed through cycles of the mains, what is read with the power off; then
+// the rest.
+const passes = 3
+
+func (r *ranking) pass(l *look) int {
+	early := DC
+	if r.net.Alternates() {
+		early = Ohms
+	}
+	switch l.what {
+	case Alone, Checked:
+		return 0
+	case early:
+		return 1
+	}
+	return passes - 1
+}
 
 // weigh predicts the readings by each, first those that cost little; what these make
-// hopeless is left out, and so is what does not come to rest. The likeliest comes first.
-func (r *ranking) weigh(all []Ranked) []Ranked {
+// hopeless, or further off than most, is left out, and so is what does not come to rest. The
+// likeliest comes first.
+func (r *ranking) weigh(all []Ranked, most float64) []Ranked {
 	for i := range all {
-		all[i].Predicted, all[i].sigmas = make([]float64, len(r.looks)), make([]float64, len(r.looks))
+		all[i].Predicted, all[i].sigmas, all[i].Off = make([]float64, len(r.looks)), make([]float64, len(r.looks)), 0
 	}
-	for _, cheap := range []bool{true, false} {
-		each(len(all), func(i int) { r.try(&all[i], cheap) })
+	for pass := range passes {
+		each(len(all), func(i int) { r.try(&all[i], pass) })
 		best := math.Inf(-1)
 		for i := range all {
 			best = max(best, all[i].log)
 		}
-		all = slices.DeleteFunc(all, func(x Ranked) bool { return !(x.log > best-hopeless) })
+		all = slices.DeleteFunc(all, func(x Ranked) bool { return !(x.log > best-hopeless) || x.Off > most*most*float64(len(r.looks)) })
 	}
 	for i := range all {
 		all[i].Off = math.Sqrt(all[i].Off / float64(max(len(r.looks), 1)))
@@ -220,28 +237,34 @@ func shares(all []Ranked) []Ranked {
 	return all
 }
 
-// try adds to one what its readings come to, those that are cheap or those that are not.
-func (r *ranking) try(x *Ranked, cheap bool) {
-	if cheap {
-		x.Off = 0
-		if x.view == nil {
-			x.view = r.viewOf(x.Faults)
-		}
-	}
+// try adds to one what the readings of a pass come to.
+func (r *ranking) try(x *Ranked, pass int) {
 	if x.view == nil {
-		x.log = math.Inf(-1)
-		return
+		x.view = r.viewOf(x.Faults)
 	}
 	for i := range r.looks {
 		l := &r.looks[i]
-		if l.cheap() != cheap {
+		if r.pass(l) != pass {
 			continue
+		}
+		if l.standing() && !x.view.stand() {
+			x.log = math.Inf(-1)
+			return
 		}
 		x.Predicted[i], x.sigmas[i] = x.view.predict(l, r.share)
 		log, off := l.likely(x.Predicted[i], x.sigmas[i])
 		x.log += log
 		x.Off += off * off
 	}
+}
+
+// tried is one with all its readings predicted.
+func (r *ranking) tried(faults ...Fault) Ranked {
+	x := Ranked{Faults: faults, Predicted: make([]float64, len(r.looks)), sigmas: make([]float64, len(r.looks))}
+	for pass := range passes {
+		r.try(&x, pass)
+	}
+	return x
 }
 
 func (r *ranking) viewOf(faults []Fault) *view {
@@ -377,11 +400,8 @@ func (r *ranking) asIfPart(part int) *AsIf {
 	i := r.net.first(part)
 	was := r.net.elements[i].v[main]
 	off := func(decades float64) float64 {
-		varied := Fault{part: part, change: scale(main, math.Pow(10, decades))}
-		x := Ranked{Faults: []Fault{varied}, Predicted: make([]float64, len(r.looks)), sigmas: make([]float64, len(r.looks))}
-		r.try(&x, true)
-		r.try(&x, false)
-		if x.view == nil {
+		x := r.tried(Fault{part: part, change: scale(main, math.Pow(10, decades))})
+		if math.IsInf(x.log, -1) {
 			return math.Inf(1)
 		}
 		return math.Sqrt(x.Off / float64(len(r.looks)))

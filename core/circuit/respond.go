@@ -6,6 +6,8 @@ import (
 	"math/cmplx"
 	"slices"
 
+	"gonum.org/v1/gonum/blas"
+	"gonum.org/v1/gonum/lapack/lapack64"
 	"gonum.org/v1/gonum/mat"
 )
 
@@ -322,14 +324,15 @@ func (n *Net) Swing(rest *Rest) float64 {
 // growing is the natural mode that grows fastest and swings, as σ + jω.
 func (n *Net) growing(x []float64, steep float64) (complex128, bool) {
 	l := n.linear(x, steep)
-	var lu mat.LU
-	lu.Factorize(mat.NewDense(l.size, l.size, l.g.g))
-	var m mat.Dense
-	if err := lu.SolveTo(&m, false, mat.NewDense(l.size, l.size, l.c.g)); singular(err) {
+	f := factorize(l.g)
+	if !f.ok {
 		return 0, false
 	}
+	// G⁻¹·C, all columns at once
+	lapack64.Getrs(blas.NoTrans, f.general(f.a, f.n), f.general(l.c.g, f.n), f.pivot)
+	m := mat.NewDense(l.size, l.size, l.c.g)
 	var eigen mat.Eigen
-	if !eigen.Factorize(&m, mat.EigenNone) {
+	if !eigen.Factorize(m, mat.EigenNone) {
 		return 0, false
 	}
 	var growing []complex128 // (G + s·C)·x = 0, so that s = −1/µ

@@ -3,8 +3,6 @@ package circuit
 import (
 	"errors"
 	"math"
-
-	"gonum.org/v1/gonum/mat"
 )
 
 // Rest is a circuit at rest: what stands at its nodes (volts), and what its parts carry.
@@ -41,9 +39,8 @@ type solving struct {
 	moment *moment
 	steep  float64 // share of what transistors and op-amps amplify small signals by
 
-	st   *stamps
-	lu   mat.LU
-	next mat.VecDense
+	st *stamps
+	lu factors
 }
 
 const (
@@ -131,16 +128,15 @@ func (s *solving) along(change func(t float64), x []float64) ([]float64, bool) {
 // newton goes from a guess to a solution, which is another slice.
 func (s *solving) newton(x []float64) ([]float64, bool) {
 	x = append([]float64(nil), x...)
-	g, b := mat.NewDense(s.size, s.size, s.st.g), mat.NewVecDense(s.size, s.st.b)
 	for range mostSteps {
 		limited := s.assemble(x)
-		s.lu.Factorize(g)
-		if singular(s.lu.SolveVecTo(&s.next, false, b)) {
+		if s.lu.take(s.st); !s.lu.ok {
 			return nil, false
 		}
+		next := s.lu.solve(s.st.b)
 		done := !limited
 		for i := range x {
-			v := s.next.AtVec(i)
+			v := next[i]
 			if math.IsNaN(v) || math.IsInf(v, 0) {
 				return nil, false
 			}
@@ -154,13 +150,6 @@ func (s *solving) newton(x []float64) ([]float64, bool) {
 		}
 	}
 	return nil, false
-}
-
-// singular tells whether equations have no answer at all; one that is merely in bad condition
-// has one.
-func singular(err error) bool {
-	var condition mat.Condition
-	return err != nil && (!errors.As(err, &condition) || math.IsInf(float64(condition), 1))
 }
 
 // assemble writes all equations about a state; it tells whether a junction was held back.

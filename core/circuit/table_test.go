@@ -24,7 +24,7 @@ func TestFamiliesStand(t *testing.T) {
 			continue
 		}
 		v := n.view(nil)
-		if v == nil {
+		if !v.stand() {
 			t.Errorf("%s does not come to rest", f.Name)
 			continue
 		}
@@ -173,6 +173,9 @@ func TestInTime(t *testing.T) {
 		}
 	}
 	v := family(t, "Rectifier and reservoir").view(nil)
+	if !v.stand() {
+		t.Fatal("it does not stand")
+	}
 	out := slices.Index(v.net.Nodes, "out")
 	ripple, _ := v.predict(&look{what: Ripple, node: out, to: ground, part: -1}, 0)
 	volts, _ := v.predict(&look{what: DC, node: out, to: ground, part: -1}, 0)

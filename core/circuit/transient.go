@@ -31,6 +31,7 @@ var ErrNoCourse = errors.New("the circuit could not be followed in time: a value
 const (
 	mostMoments   = 200_000
 	stepsOfPeriod = 100 // at least: a phase is then true to (2π/100)²/12 = 0.03 %
+	stepsOfMains  = 40  // where only rectified mains is followed
 	edgeShare     = 1e-3
 	// Error of a step: a share of what a node has moved so far, and volts (IEEE 1057 asks
 	// for less of no scope).
@@ -232,9 +233,13 @@ func (n *Net) follow(x []float64, d Drive, begin, span float64, points int) (*Co
 	if d.Peak != 0 {
 		fastest = math.Max(fastest, d.Hz)
 	}
-	end, longest := begin+span, span/stepsOfPeriod
+	steps := stepsOfPeriod
+	if alternates && d.Peak == 0 {
+		steps = stepsOfMains
+	}
+	end, longest := begin+span, span/float64(steps)
 	if fastest > 0 {
-		longest = min(longest, 1/(fastest*stepsOfPeriod))
+		longest = min(longest, 1/(fastest*float64(steps)))
 	}
 	low, high := append([]float64(nil), x...), append([]float64(nil), x...)
 	var past history

@@ -240,8 +240,15 @@ func (l *looking) readings(bench []trace.Reading, own []Entry) []Read {
 	signal := l.plan.Net.Signals()
 	for i := range bench {
 		r := &bench[i]
+		if r.Struck || r.Word != "" || len(r.Without) > 0 || r.Worked {
+			continue
+		}
+		if k := slices.IndexFunc(l.plan.Parts, func(p circuit.Part) bool { return p.Name == r.Point }); k >= 0 && r.Quantity == sheet.Resistance { // a fuse
+			put(Read{Reading: circuit.Reading{What: circuit.Alone, Part: r.Point, Value: si(r.SI, quantity.Ohm)}, ID: r.ID, Bench: true, At: r.Taken})
+			continue
+		}
 		node, ok := l.node(r.Point)
-		if !ok || r.Struck || r.Word != "" || len(r.Without) > 0 || r.Worked {
+		if !ok {
 			continue
 		}
 		read := Read{Reading: circuit.Reading{Node: node}, ID: r.ID, Bench: true, At: r.Taken}

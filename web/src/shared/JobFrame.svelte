@@ -52,13 +52,17 @@
     swallow = event.key;
     event.preventDefault();
   }
+  /** In a list the same key would choose an entry. */
+  function onkeypress(event: KeyboardEvent) {
+    if (swallow !== '' && event.key === swallow) event.preventDefault();
+  }
   function onbeforeinput(event: InputEvent) {
     if (swallow !== '' && event.data === swallow) event.preventDefault();
     swallow = '';
   }
 </script>
 
-<svelte:window {onkeydown} {onbeforeinput} onkeyup={() => (swallow = '')} />
+<svelte:window {onkeydown} {onbeforeinput} {onkeypress} onkeyup={() => (swallow = '')} />
 
 <div class="grid min-h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr_auto] lg:h-full lg:overflow-hidden">
   <header

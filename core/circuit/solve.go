@@ -1,0 +1,48 @@
+package circuit
+
+import (
+	"gonum.org/v1/gonum/blas"
+	"gonum.org/v1/gonum/blas/blas64"
+	"gonum.org/v1/gonum/lapack/lapack64"
+)
+
+// factors are the triangular factors of a circuit's real equations, by gonum's LAPACK, which
+// is asked for no estimate of their condition: Newton's steps show by themselves whether an
+// answer is one.
+type factors struct {
+	n     int
+	a     []float64
+	pivot []int
+	ok    bool // they are not singular
+}
+
+func factorize(st *stamps) *factors {
+	f := &factors{}
+	f.take(st)
+	return f
+}
+
+// take factorizes equations anew, in the room of those before.
+func (f *factors) take(st *stamps) {
+	if f.n != st.n {
+		f.n, f.a, f.pivot = st.n, make([]float64, st.n*st.n), make([]int, st.n)
+	}
+	copy(f.a, st.g)
+	f.ok = lapack64.Getrf(f.general(f.a, f.n), f.pivot)
+}
+
+func (f *factors) general(data []float64, columns int) blas64.General {
+	return blas64.General{Rows: f.n, Cols: columns, Data: data, Stride: columns}
+}
+
+// solve answers for a right side, which becomes the answer.
+func (f *factors) solve(b []float64) []float64 {
+	lapack64.Getrs(blas.NoTrans, f.general(f.a, f.n), f.general(b, 1), f.pivot)
+	return b
+}
+
+// solveTransposed answers for the adjoint equations.
+func (f *factors) solveTransposed(b []float64) []float64 {
+	lapack64.Getrs(blas.Trans, f.general(f.a, f.n), f.general(b, 1), f.pivot)
+	return b
+}
