@@ -108,6 +108,101 @@ func (r *ranking) shows(f Fault) bool {
 	return !math.IsInf(faulty.log, -1) && !r.alikeBy(&healthy, &faulty, 4)
 }
 
+// A wrong value explains what no failure does: it is found from a bias and from a frequency, with
+// the value that somebody may have fitted.
+func TestAsIf(t *testing.T) {
+	for _, x := range []struct {
+		family, part, fitted string
+		field                float64 // the wrong value
+		read                 []look
+	}{
+		{"Common emitter", "R1", "56 kΩ", 56e3, []look{{what: DC, node: 4}, {what: DC, node: 3}}},
+		{"Oscillator, LC", "C3", "1 nF", 1e-9, []look{{what: Frequency, node: 0}, {what: DC, node: 1}}},
+		{"Oscillator, crystal", "R3", "4.7 kΩ", 4.7e3, []look{{what: DC, node: 1}, {what: DC, node: 2}}},
+	} {
+		n := family(t, x.family)
+		at := slices.IndexFunc(n.parts, func(p Part) bool { return p.Name == x.part })
+		wrong := n.With(Fault{part: at, change: set(main, x.field)}).view(nil)
+		if !wrong.stand() {
+			t.Fatal(x.family)
+		}
+		var readings []Reading
+		for _, l := range x.read {
+			l.to, l.part = ground, -1
+			v, _ := wrong.predict(&l, swingShare)
+			readings = append(readings, Reading{What: l.what, Node: n.Nodes[l.node], Value: written(v)})
+		}
+		d, problems := (&Circuit{Parts: n.parts}).Diagnose(readings, nil)
+		if len(problems) > 0 {
+			t.Fatal(problems)
+		}
+		k := slices.IndexFunc(d.AsIf, func(a AsIf) bool { return a.Part == x.part })
+		if k < 0 || d.AsIf[k].Nearest != x.fitted || !d.AsIf[k].Fitted {
+			t.Errorf("%s: %+v", x.family, d.AsIf)
+		}
+	}
+}
+
+// Two faults are named where no single one explains the readings.
+func TestTwoFaults(t *testing.T) {
+	rng := rand.New(rand.NewPCG(2, 22))
+	n := family(t, "Common emitter")
+	pick := func(part, what string) Fault {
+		all := n.Faults()
+		return all[slices.IndexFunc(all, func(f Fault) bool { return f.Part == part && f.What == what })]
+	}
+	for _, x := range [][2]Fault{{pick("C2", "open"), pick("R2", "open")}, {pick("R3", "drifted to twice its value"), pick("C2", "open")}, {pick("C1", "open"), pick("R4", "drifted to twice its value")}} {
+		readings, ok := readOff(rng, n.With(x[0], x[1]))
+		if !ok {
+			t.Fatal(x)
+		}
+		d, problems := (&Circuit{Parts: n.parts}).Diagnose(readings, nil)
+		if len(problems) > 0 {
+			t.Fatal(problems)
+		}
+		both := Ranked{Faults: []Fault{x[0], x[1]}}
+		turned := Ranked{Faults: []Fault{x[1], x[0]}}
+		if first := &d.Ranked[0]; !d.Explained || !first.is(&both) && !first.is(&turned) {
+			t.Errorf("%s: first %s", both.String(), first.String())
+		}
+	}
+}
+
+// Readings that cannot be are named with the reading and the node, and nothing hostile makes
+// a NaN of anything.
+func TestBadReadings(t *testing.T) {
+	n := family(t, "Common emitter")
+	c := &Circuit{Parts: n.parts}
+	for says, r := range map[string]Reading{
+		"no node \"x\"":           {What: DC, Node: "x", Value: "1"},
+		"no part \"R99\"":         {What: Alone, Part: "R99", Value: "1k"},
+		"to itself":               {What: DC, Node: "out", To: "out", Value: "1"},
+		"unit":                    {What: DC, Node: "out", Value: "3 kHz"},
+		"no frequency above zero": {What: Gain, Node: "out", Value: "2", Hz: "-1"},
+		"at which frequency":      {What: Gain, Node: "out", Value: "2"},
+		"below zero":              {What: Ohms, Node: "out", Value: "-3"},
+		"no error of a meter":     {What: DC, Node: "out", Value: "3", Error: "4 V"},
+		"nothing that is read":    {What: "smell", Node: "out", Value: "3"},
+		"no value of its own":     {What: Alone, Part: "V1", Value: "3"},
+		"cannot be":               {What: DC, Node: "out", Value: "1e30"},
+	} {
+		if _, problems := c.Diagnose([]Reading{r}, nil); len(problems) != 1 || problems[0].Where != "reading 1" || !strings.Contains(problems[0].Message, says) {
+			t.Errorf("%v: %v does not say %q", r, problems, says)
+		}
+	}
+	for _, value := range []string{"0", "1e-12", "1e14", "-1e9"} {
+		d, problems := c.Diagnose([]Reading{{What: DC, Node: "out", Value: value}, {What: Gain, Node: "out", Hz: "1 GHz", Value: "none"}, {What: Ohms, Node: "base", Value: "open"}}, nil)
+		if len(problems) > 0 {
+			t.Fatal(value, problems)
+		}
+		for _, x := range d.Ranked {
+			if math.IsNaN(x.Weight) || math.IsNaN(x.Off) || slices.ContainsFunc(x.Predicted, math.IsNaN) {
+				t.Errorf("%s: %+v", value, x)
+			}
+		}
+	}
+}
+
 // Beginning with two readings at the exit, and then taking what is proposed until one part is
 // named, the part is the right one.
 func TestProposalsNameThePart(t *testing.T) {

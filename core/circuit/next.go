@@ -180,7 +180,7 @@ func (r *ranking) possible(left []*Ranked) []possible {
 			return
 		}
 		l.error = usualError
-		p.What, p.Minutes = l.what, minutes[p.Needs]
+		p.What, p.Minutes, p.Expect = l.what, minutes[p.Needs], []Expect{}
 		out = append(out, possible{p, l})
 	}
 	hz := usualHz

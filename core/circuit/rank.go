@@ -359,6 +359,8 @@ type AsIf struct {
 	// and so unlike what should be there, that a wrong part may have been fitted.
 	Nearest string `json:"nearest"`
 	Fitted  bool   `json:"fitted"`
+
+	times float64 // its logarithm
 }
 
 const (
@@ -392,7 +394,17 @@ func (r *ranking) asIf() []AsIf {
 			out = append(out, *f)
 		}
 	}
-	slices.SortStableFunc(out, func(a, b AsIf) int { return cmp.Compare(a.Off, b.Off) })
+	// A value that is sold explains more than one that drift would have to hit; less drift
+	// more than much.
+	slices.SortStableFunc(out, func(a, b AsIf) int {
+		if a.Fitted != b.Fitted {
+			if a.Fitted {
+				return -1
+			}
+			return 1
+		}
+		return cmp.Compare(math.Abs(a.times), math.Abs(b.times))
+	})
 	return out
 }
 
@@ -445,6 +457,6 @@ func (r *ranking) asIfPart(part int) *AsIf {
 	if e := quantity.E24.Nearest(value); math.Abs(math.Log(e/value)) < math.Abs(math.Log(nearest/value))/3 {
 		nearest = e
 	}
-	return &AsIf{Part: r.net.parts[part].Name, Value: text(value), Was: text(was), Off: least, Nearest: text(nearest),
+	return &AsIf{Part: r.net.parts[part].Name, Value: text(value), Was: text(was), Off: least, times: best, Nearest: text(nearest),
 		Fitted: math.Abs(nearest/value-1) < fittedNear && math.Abs(math.Log(nearest/was)) > math.Log(asIfWrong)}
 }

@@ -510,6 +510,9 @@ func says(d *circuit.Diagnosis, readings int) string {
 	switch {
 	case readings == 0:
 		return "Nothing was read in it yet. Begin with what tells most, on the right."
+	case len(d.AsIf) > 0 && (!d.Explained || len(first.Faults) == 0):
+		a := d.AsIf[0]
+		return fmt.Sprintf("It reads as if %s were %s, not %s.", a.Part, a.Value, a.Was)
 	case !d.Explained:
 		return "No fault of these parts explains the readings. Read again what is furthest off, and compare the circuit with the board: a part may differ from the drawing."
 	case len(first.Faults) == 0:

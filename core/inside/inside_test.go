@@ -1,0 +1,218 @@
+package inside
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+	"time"
+
+	"steptrace/core/circuit"
+	"steptrace/core/part"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+)
+
+// amplifier is a set of one stage with its circuit, as a table would have it; dc is what its
+// manual states at the collector.
+func amplifier(t *testing.T, dc string) trace.Case {
+	t.Helper()
+	text := "model,test\npoint,stage,gain,ac,frequency,dc,needs\nC1 in,,,10 mV,1 kHz,,\nQ1 c,first amp,28.6 dB,,," + dc + ",+12 V\n\nrail,value,railpoint\n+12 V,12 V,R9\n\n" +
+		"part,stage,kind,nodes,value,also,in\nV1,first amp,voltage,+12 V;0,12 V,,\nS1,,signal,before;0,,,\nRS,,resistor,before;C1 in,600,,outside\nC1,,capacitor,C1 in;base,4.7 µF,,\n" +
+		"R1,,resistor,+12 V;base,120k,,\nR2,,resistor,base;0,22k,,\nR3,,resistor,+12 V;Q1 c,4k7,,\nR4,,resistor,emitter;foot,150,,\nR5,,resistor,foot;0,820,,\nC2,,capacitor,foot;0,100 µF,,\nQ1,,npn,Q1 c;base;emitter,,bf=250,\n"
+	tables, problems, err := sheet.ReadCSV([]byte(text))
+	if err != nil || len(problems) > 0 {
+		t.Fatal(err, problems)
+	}
+	s, _ := sheet.FromTables(tables)
+	plan, all := s.Plan()
+	if sheet.Blocked(all) {
+		t.Fatal(all)
+	}
+	return trace.Case{Plan: plan, Route: &plan.Routes[0]}
+}
+
+func look(t *testing.T, c trace.Case, readings []trace.Reading, entries ...Entry) *View {
+	t.Helper()
+	v, err := Look(c, "first amp", readings, entries, nil)
+	if err != nil || !v.Circuit {
+		t.Fatal(err, v)
+	}
+	return v
+}
+
+// What the bench read counts in the circuit: DC at its nodes, the gain from its entry; and the
+// supply stands as it was measured.
+func TestTheBenchsReadingsCount(t *testing.T) {
+	c := amplifier(t, "")
+	base := time.Date(2026, 11, 20, 9, 0, 0, 0, time.UTC)
+	var readings []trace.Reading
+	for i, x := range []struct{ at, text string }{{"C1 in", "10 mV"}, {"Q1 c", "45 mV"}, {"Q1 c", "6.8 V dc"}, {"+12 V", "11.5"}} {
+		r, err := c.Take(trace.Aim{Point: x.at}, x.text)
+		if err != nil {
+			t.Fatal(x, err)
+		}
+		r.ID, r.Taken = fmt.Sprint(i), base.Add(time.Duration(i)*time.Minute)
+		readings = append(readings, r)
+	}
+	v := look(t, c, readings)
+	if len(v.Readings) != 2 || v.Readings[0].What != circuit.Gain || v.Readings[1].What != circuit.DC {
+		t.Fatalf("counted: %+v", v.Readings)
+	}
+	if gain, _ := circuit.GainOf(v.Readings[0].Value); math.Abs(gain-4.5) > 1e-6 {
+		t.Errorf("a gain of %s", v.Readings[0].Value)
+	}
+	if v.Nodes[0].Node != "+12 V" || v.Nodes[0].Computed != 11.5 {
+		t.Errorf("the supply stands at %+v", v.Nodes[0])
+	}
+	if v.Diagnosis.Ranked[0].Says != "C2 open" || !strings.HasPrefix(v.Says, "C2 open") {
+		t.Errorf("%s, first %s", v.Says, v.Diagnosis.Ranked[0].Says)
+	}
+	if v.Gain == nil || v.Gain.Measured == nil || math.Abs(*v.Gain.Measured-20*math.Log10(4.5)) > 0.01 || math.Abs(v.Gain.Computed-28.6) > 1.5 {
+		t.Errorf("gain %+v", v.Gain)
+	}
+	if w, ok := Waves(c, "first amp", readings, nil, nil); !ok || w.Fault != "C2 open" || swing(w.Healthy) < 4*swing(w.Faulty) || math.Abs(swing(w.Healthy)/(0.01*2*math.Sqrt2*math.Pow(10, v.Gain.Computed/20))-1) > 0.1 {
+		t.Errorf("in time: %s, %g and %g V", w.Fault, swing(w.Healthy), swing(w.Faulty))
+	}
+}
+
+func swing(samples []float64) float64 {
+	low, high := math.Inf(1), math.Inf(-1)
+	for _, v := range samples {
+		low, high = math.Min(low, v), math.Max(high, v)
+	}
+	return high - low
+}
+
+// A part that was checked speaks: the good one is out of it, the bad one is named.
+func TestChecksSpeak(t *testing.T) {
+	c := amplifier(t, "")
+	dc := Entry{ID: "1", Stage: "first amp", Reading: &circuit.Reading{What: circuit.DC, Node: "Q1 c", Value: "11.9 V"}}
+	before := look(t, c, nil, dc)
+	at := func(v *View, name string) Part {
+		for _, p := range v.Parts {
+			if p.Name == name {
+				return p
+			}
+		}
+		t.Fatal(name)
+		return Part{}
+	}
+	good := Entry{ID: "2", Stage: "first amp", Check: &Check{"Q1", "transistor", map[string]string{"1-2": "OL", "2-1": "0.652", "1-3": "OL", "3-1": "OL", "2-3": "0.665", "3-2": "OL"}}}
+	after := look(t, c, nil, dc, good)
+	if p := at(after, "Q1"); p.Checked != part.Good || p.Weight > at(before, "Q1").Weight/3 {
+		t.Errorf("Q1 is %q, %.2f after %.2f", p.Checked, p.Weight, at(before, "Q1").Weight)
+	}
+	bad := good
+	bad.Check = &Check{"Q1", "transistor", map[string]string{"1-2": "OL", "2-1": "OL", "1-3": "OL", "3-1": "OL", "2-3": "OL", "3-2": "OL"}}
+	if v := look(t, c, nil, dc, bad); !strings.HasPrefix(v.Says, "Q1 ") || at(v, "Q1").Weight < 0.9 {
+		t.Errorf("%s, %.2f", v.Says, at(v, "Q1").Weight)
+	}
+	struck := good
+	struck.Struck = true
+	if p := at(look(t, c, nil, dc, struck), "Q1"); p.Checked != "" {
+		t.Errorf("a struck check counts: %q", p.Checked)
+	}
+	condemned := Entry{ID: "3", Stage: "first amp", Condemned: &Condemned{"R2", "open", []string{"reads open"}}}
+	if v := look(t, c, nil, dc, condemned); v.Condemned == nil || v.Entries[1].Says != "R2 condemned: open" {
+		t.Errorf("condemned: %+v", v.Condemned)
+	}
+}
+
+// Where manual and circuit disagree, the parts are named whose values would explain it; where
+// they agree, nothing is said. A point of which the manual says nothing gets the circuit's.
+func TestDoubtAndLentValues(t *testing.T) {
+	if v := look(t, amplifier(t, "6.9 V"), nil); v.Doubt != nil {
+		t.Errorf("in doubt: %s", v.Doubt.Says)
+	}
+	v := look(t, amplifier(t, "9.4 V"), nil)
+	if v.Doubt == nil || !strings.Contains(v.Doubt.Says, "9.4 V stated") || len(v.Doubt.Parts) == 0 {
+		t.Fatalf("no doubt: %+v", v.Doubt)
+	}
+	found := false
+	for _, a := range v.Doubt.AsIf {
+		found = found || a.Part == "R3" // 12 V − I·R₃: a smaller R3 gives it
+	}
+	if !found {
+		t.Errorf("R3 is not among %+v", v.Doubt.AsIf)
+	}
+	c := amplifier(t, "")
+	r, err := c.Take(trace.Aim{Point: "Q1 c", Quantity: sheet.DC}, "11.9")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if j := c.Judge(r); j.Verdict != trace.High || !strings.Contains(j.Expected, "V") {
+		t.Errorf("11.9 V at Q1 c is %s, expected %s", j.Verdict, j.Expected)
+	}
+}
+
+// What makes a fault come and go tells what it is in.
+func TestFollows(t *testing.T) {
+	parts := []circuit.Part{{Name: "Q1", Kind: circuit.NPN}, {Name: "R1", Kind: circuit.Resistor}, {Name: "C2", Kind: circuit.Capacitor}, {Name: "RV1", Kind: circuit.Pot}}
+	did := func(place string, act trace.Act, came string) Entry {
+		return Entry{Provoked: &Provoked{Place: place, Act: act, Came: came}}
+	}
+	for name, x := range map[string]struct {
+		done         []Entry
+		place, cause string
+	}{
+		"warm transistor": {[]Entry{did("Q1", trace.Cool, Goes), did("Q1", trace.Tap, Nothing), did("C2", trace.Cool, Nothing)}, "Q1", "a semiconductor"},
+		"joint":           {[]Entry{did("R1", trace.Tap, Comes), did("R1", trace.Wiggle, Comes), did("Q1", trace.Tap, Nothing)}, "R1", "a joint"},
+		"track":           {[]Entry{did("edge", trace.Flex, Comes), did("edge", trace.Wiggle, Nothing), did("R1", trace.Tap, Nothing)}, "edge", "a crack in the board"},
+		"control":         {[]Entry{did("RV1", trace.Work, Comes), did("R1", trace.Tap, Nothing)}, "RV1", "a contact"},
+		"capacitor":       {[]Entry{did("C2", trace.Heat, Comes), did("C2", trace.Tap, Nothing), did("C2", trace.Wiggle, Nothing), did("Q1", trace.Heat, Nothing)}, "C2", "a capacitor"},
+	} {
+		f := follows(parts, x.done)
+		if len(f) == 0 || f[0].Place != x.place || f[0].Cause != x.cause || f[0].Weight < 0.5 {
+			t.Errorf("%s: %+v", name, f)
+		}
+	}
+	if f := follows(parts, []Entry{did("Q1", trace.Tap, Nothing)}); len(f) != 0 {
+		t.Errorf("nothing moved it: %+v", f)
+	}
+}
+
+// What cannot be noted is refused in words.
+func TestRefused(t *testing.T) {
+	c := amplifier(t, "")
+	reading := func(r circuit.Reading) Entry { return Entry{Stage: "first amp", Reading: &r} }
+	for says, e := range map[string]Entry{
+		"neither a stage nor a rail": {Stage: "second amp", Condemned: &Condemned{"R1", "open", []string{"x"}}},
+		"one reading, one check":     {Stage: "first amp"},
+		"no node \"gate\"":           reading(circuit.Reading{What: circuit.DC, Node: "gate", Value: "1"}),
+		"no part \"R77\"":            reading(circuit.Reading{What: circuit.Alone, Part: "R77", Value: "1k"}),
+		"at which frequency":         reading(circuit.Reading{What: circuit.Gain, Node: "Q1 c", Value: "20 dB"}),
+		"the set is live":            reading(circuit.Reading{What: circuit.Ohms, Node: "Q1 c", Value: "1k"}),
+		"is below zero":              reading(circuit.Reading{What: circuit.Frequency, Node: "Q1 c", Value: "-5 Hz"}),
+		"good or bad":                {Stage: "first amp", Reading: &circuit.Reading{What: circuit.Alone, Part: "Q1", Value: "good"}},
+		"has no circuit":             {Stage: "+12 V", Reading: &circuit.Reading{What: circuit.DC, Node: "base", Value: "1"}},
+		"nothing that is done":       {Stage: "first amp", Provoked: &Provoked{Place: "R1", Act: "kick", Came: Comes}},
+		"on what grounds":            {Stage: "first amp", Condemned: &Condemned{"R1", "open", nil}},
+		"it is needed":               {Stage: "first amp", Check: &Check{"Q1", "transistor", nil}},
+	} {
+		power := trace.PowerOn
+		if says == "good or bad" {
+			e.Reading.What, power = circuit.Checked, trace.PowerOff
+			e.Reading.Value = "fine"
+		}
+		if strings.HasPrefix(says, "no part") {
+			power = trace.PowerOff
+		}
+		err := Take(c.Plan, power, &e)
+		if err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%v does not say %q", err, says)
+		}
+	}
+	ok := reading(circuit.Reading{What: circuit.DC, Node: "base", Value: "1.9"})
+	if err := Take(c.Plan, trace.PowerOn, &ok); err != nil {
+		t.Error(err)
+	}
+	var bad *BadEntry
+	if _, err := Look(c, "nowhere", nil, nil, nil); !errors.As(err, &bad) {
+		t.Error(err)
+	}
+	if err := CheckAll(c.Plan, []Entry{ok}); err == nil {
+		t.Error("an entry without an id is taken from a file")
+	}
+}
