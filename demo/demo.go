@@ -18,10 +18,10 @@ var files embed.FS
 // Faults are what is wrong with the sets of the demo's jobs, by the jobs' numbers: their
 // readings come from them, and so do those of the simulated sets.
 var Faults = map[int]standin.Fault{
-	139: {Block: "Q8 mute gate", Effect: standin.Weak, Size: 48},
-	142: {Block: "Q204 make-up", Effect: standin.Weak, Size: 17.2},
-	145: {Block: "S1 medium wave contact", Effect: standin.Weak, Size: 60},
-	147: {Block: "K1 contact, left", Effect: standin.Weak, Size: 70},
+	139: {Block: "Q8 mute gate", Part: "C61", What: "leaky"},
+	142: {Block: "Q204 make-up", Part: "C212", What: "open"},
+	145: {Block: "S1 medium wave contact", Part: "S1a", What: "open"},
+	147: {Block: "K1 contact, left", Part: "K1", What: "open in its contact"},
 	148: {Block: "+12 V", Effect: standin.Dead}, // C611 shorts it
 }
 

@@ -1,11 +1,14 @@
 package demo
 
 import (
+	"fmt"
 	"math"
 	"slices"
 	"strings"
 	"testing"
 
+	"steptrace/core/circuit"
+	"steptrace/core/inside"
 	"steptrace/core/job"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
@@ -271,5 +274,108 @@ func TestCapturesComeFromTheirFaults(t *testing.T) {
 		if behind := capture.Points[0] == "LS L"; behind && off > -Faults[147].Size+6 || !behind && math.Abs(off) > 0.5 {
 			t.Errorf("%s is %.1f dB off what is due", capture.Points[0], off)
 		}
+	}
+}
+
+// Each faulty stage has its circuit: following Step Trace's own proposals inside it, with
+// readings computed from the fault, ends at the part that has failed.
+func TestInsideEndsAtThePart(t *testing.T) {
+	plans := sheets(t)
+	for number, name := range map[int]string{139: "Corvane|HL-120", 142: "Ostrel|RT-7", 145: "Fennick|MR-41", 147: "Tavrin|SA-22", 148: "Wexlow|PT-9"} {
+		plan, fault := plans[name], Faults[number]
+		if number == 148 { // its rail was shorted by a capacitor, and the fuse went
+			fault = standin.Fault{Block: "+12 V", Part: "C611", What: "shorted"}
+		}
+		pc, ok := plan.Circuit(fault.Block)
+		if !ok {
+			t.Errorf("%s has no circuit of %s", name, fault.Block)
+			continue
+		}
+		all := pc.Net.Faults()
+		broken := pc.Net.With(all[slices.IndexFunc(all, func(f circuit.Fault) bool { return f.Part == fault.Part && f.What == fault.What })])
+		if number == 148 {
+			broken = broken.With(all[slices.IndexFunc(all, func(f circuit.Fault) bool { return f.Part == "F502" && f.What == "open" })])
+		}
+		c := trace.Case{Plan: plan, Route: &plan.Routes[0]}
+		for i := range plan.Routes { // the route that the stage lies on
+			if slices.ContainsFunc(plan.Routes[i].Stages, func(k int) bool { return plan.Stages[k].Name == fault.Block }) {
+				c.Route = &plan.Routes[i]
+				break
+			}
+		}
+		var entries []inside.Entry
+		if number == 148 { // as the bench has read it: a fuse that went is a symptom
+			short := circuit.Reading{What: circuit.Ohms, Node: "+12 V"}
+			short.Value, _ = broken.Shows("", short)
+			entries = []inside.Entry{{ID: "short", Stage: fault.Block, Reading: &short}}
+		}
+		var v *inside.View
+		for step := range 12 {
+			var err error
+			if v, err = inside.Look(c, fault.Block, nil, entries, nil); err != nil || !v.Circuit {
+				t.Fatal(name, err, v.Problems)
+			}
+			if len(v.Diagnosis.Next) == 0 {
+				break
+			}
+			p := v.Diagnosis.Next[0]
+			r := circuit.Reading{What: p.What, Node: p.Node, Part: p.Part, Hz: p.Hz}
+			if p.What == circuit.Checked {
+				r.Value = circuit.Good
+				if p.Part == fault.Part || number == 148 && p.Part == "F502" {
+					r.Value = circuit.Bad
+				}
+			} else if r.Value, ok = broken.Shows(v.Entry, r); !ok {
+				t.Fatal(name, r)
+			}
+			entries = append(entries, inside.Entry{ID: fmt.Sprint(step), Stage: fault.Block, Reading: &r})
+		}
+		named := slices.ContainsFunc(v.Diagnosis.Ranked[0].Faults, func(f circuit.Fault) bool { return f.Part == fault.Part })
+		t.Logf("%d %s: %s after %d readings", number, fault.Block, v.Says, len(entries))
+		if !named || !v.Diagnosis.Explained {
+			for _, e := range entries {
+				t.Log(inside.Says(e.Reading))
+			}
+			t.Errorf("%d %s: %s, not %s %s", number, fault.Block, v.Says, fault.Part, fault.What)
+		}
+	}
+}
+
+// A simulated set with one part failed shows what its stage's circuit does with it: the loss
+// behind it, the DC and the ohms at its nodes.
+func TestASimulatedPartFails(t *testing.T) {
+	plan := sheets(t)["Ostrel|RT-7"]
+	good, err := standin.New(plan, standin.Fault{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	on := standin.Stand{On: true, Mode: "tape"}
+	rms := func(s *standin.Set, at string) float64 {
+		return (&wave.Channel{Samples: s.Waveform(at, on, 100e3, 20000, 0)}).RMS()
+	}
+	dried, err := standin.New(plan, Faults[142])
+	if err != nil {
+		t.Fatal(err)
+	}
+	// Without C212 the whole of R216 + R217 stands in the emitter: (110 + 750 + r)/(110 + r), r = 26 mV / 2 mA.
+	want := 20 * math.Log10((110+750+13)/(110+13.0))
+	if loss := 20 * math.Log10(rms(good, "Q204 c")/rms(dried, "Q204 c")); math.Abs(loss-want) > 0.2 {
+		t.Errorf("a loss of %.2f dB, not %.2f", loss, want)
+	}
+	if v := dried.Volts("Q204 e", on); math.Abs(v-1.7) > 0.1 {
+		t.Errorf("%g V at the emitter", v)
+	}
+	shorted, err := standin.New(plan, standin.Fault{Block: "Q204 make-up", Part: "R214", What: "open"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if v, before := shorted.Volts("Q204 c", on), good.Volts("Q204 c", on); v > before/2 { // it saturates
+		t.Errorf("%g V at the collector, %g V before", v, before)
+	}
+	if r := dried.Ohms("Q204 e"); math.Abs(r-860) > 20 { // R216 and R217
+		t.Errorf("%g ohms at the emitter", r)
+	}
+	if _, err := standin.New(plan, standin.Fault{Block: "Q204 make-up", Part: "R999", What: "open"}); err == nil {
+		t.Error("a part that is not there fails")
 	}
 }

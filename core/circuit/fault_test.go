@@ -177,7 +177,7 @@ func TestBadReadings(t *testing.T) {
 		"no node \"x\"":           {What: DC, Node: "x", Value: "1"},
 		"no part \"R99\"":         {What: Alone, Part: "R99", Value: "1k"},
 		"to itself":               {What: DC, Node: "out", To: "out", Value: "1"},
-		"unit":                    {What: DC, Node: "out", Value: "3 kHz"},
+		"not a voltage":           {What: DC, Node: "out", Value: "3 kHz"},
 		"no frequency above zero": {What: Gain, Node: "out", Value: "2", Hz: "-1"},
 		"at which frequency":      {What: Gain, Node: "out", Value: "2"},
 		"below zero":              {What: Ohms, Node: "out", Value: "-3"},

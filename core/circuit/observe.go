@@ -386,6 +386,36 @@ func (v *view) ohms(a, b int) float64 {
 	return min(math.Abs(volts(x, a)-volts(x, b)), mostOhms)
 }
 
+// Shows is what a reading would show in this net, as text; gains are told from the entry. Ok is
+// false where there is no such place, or it does not come to rest.
+func (n *Net) Shows(entry string, r Reading) (text string, ok bool) {
+	from := *n
+	if at, found := n.node(entry); found {
+		from.entry = at
+	}
+	r.Value = "0"
+	l, err := from.look(&r)
+	v := from.view(nil)
+	if err != nil || l.standing() && !v.stand() {
+		return "", false
+	}
+	x, _ := v.predict(&l, swingShare)
+	if l.what == Ohms && x >= mostOhms {
+		return "open", true
+	}
+	return quantity.Value{SI: x, Unit: units[l.what]}.Short(4), true
+}
+
+// OhmsToGround is what a meter shows from a node to ground with the power off; ok is false where
+// there is no such node.
+func (n *Net) OhmsToGround(node string) (ohms float64, ok bool) {
+	at, ok := n.node(node)
+	if !ok || at == ground {
+		return 0, false
+	}
+	return n.view(nil).ohms(at, ground), true
+}
+
 // variance is that of a node's voltage which the parts' tolerances make, to first order:
 // what a part's change moves in the equations, through the adjoint at rest.
 func (v *view) variance(node int) float64 {

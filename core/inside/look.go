@@ -19,6 +19,7 @@ type View struct {
 	Stage    string            `json:"stage"`
 	Says     string            `json:"says"`    // one sentence: what it most probably is
 	Circuit  bool              `json:"circuit"` // it has one that stands
+	Entry    string            `json:"entry"`   // the node that gains are told from; empty: the signal source
 	Problems []circuit.Problem `json:"problems"`
 	Figure   circuit.Figure    `json:"figure"`
 	Nodes    []Node            `json:"nodes"` // beside the figure's lines
@@ -342,7 +343,7 @@ func alikeInjection(a, b *trace.Injection) bool {
 func (l *looking) stand(v *View, checked map[string]part.Verdict) bool {
 	l.circuit = &circuit.Circuit{Name: l.stage, Parts: slices.Clone(l.plan.Parts)}
 	if in, _, _, _, ok := l.ends(); ok {
-		l.circuit.Entry = in
+		l.circuit.Entry, v.Entry = in, in
 	}
 	v.Readings = slices.DeleteFunc(v.Readings, func(r Read) bool {
 		return r.What == circuit.DC && r.To == "" && l.supply(r.Node, r.Value)

@@ -101,3 +101,8 @@ func (p *Plan) Circuit(stage string) (*PlanCircuit, bool) {
 	}
 	return &p.Circuits[i], true
 }
+
+// InCircuit tells whether a name is a node of a stage's circuit.
+func (p *Plan) InCircuit(node string) bool {
+	return slices.ContainsFunc(p.Circuits, func(c PlanCircuit) bool { return c.Net != nil && slices.Contains(c.Net.Nodes, node) })
+}

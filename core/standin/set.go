@@ -16,6 +16,7 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/circuit"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
@@ -38,11 +39,14 @@ const (
 var Effects = []Effect{Dead, Weak, Distorted, Noisy, Hum, Drifted, CuttingOut}
 
 // Fault is what is wrong with the set: a stage, a rail or a control, and how. Size is
-// the loss in dB of one that is weak; zero: as usual. No block: nothing is wrong.
+// the loss in dB of one that is weak; zero: as usual. No block: nothing is wrong. With a part
+// of the stage's circuit, and which of its usual failures, the effect is computed.
 type Fault struct {
 	Block  string  `json:"block"`
 	Effect Effect  `json:"effect"`
 	Size   float64 `json:"size,omitempty"`
+	Part   string  `json:"part,omitempty"`
+	What   string  `json:"what,omitempty"`
 }
 
 // Usual sizes of faults: what is clearly one, and still leaves something to see.
@@ -86,6 +90,8 @@ type Set struct {
 	fault Fault
 	line  int // of the fault, where it is a rail or a control; else -1
 	stage int // where it is a stage; else -1
+
+	broken *circuit.Net // the circuit with its part's fault; nil: none
 }
 
 // New makes a set. Errors name a block or an effect that is not there.
@@ -94,13 +100,16 @@ func New(plan *sheet.Plan, fault Fault) (*Set, error) {
 	if fault.Block == "" {
 		return s, nil
 	}
-	if !slices.Contains(Effects, fault.Effect) {
+	if !slices.Contains(Effects, fault.Effect) && fault.Part == "" {
 		return nil, fmt.Errorf("%q is no effect of a fault: use dead, weak, distorted, noisy, hum, off-frequency or cuts out", string(fault.Effect))
 	}
 	if line, ok := plan.LineIndex(fault.Block); ok {
 		s.line = line
 	} else if s.stage = slices.IndexFunc(plan.Stages, func(st sheet.PlanStage) bool { return st.Name == fault.Block }); s.stage < 0 {
 		return nil, fmt.Errorf("the sheet has no stage, rail or control called %q", fault.Block)
+	}
+	if fault.Part != "" {
+		return s, s.breakPart()
 	}
 	if !slices.Contains(EffectsOf(plan, fault.Block), fault.Effect) {
 		return nil, fmt.Errorf("%s has nothing to do with the frequency, and cannot be off in it", fault.Block)
@@ -201,6 +210,9 @@ func (s *Set) Volts(at string, stand Stand) float64 {
 		}
 		return volts
 	}
+	if volts, ok := s.nodeVolts(at); ok {
+		return volts
+	}
 	point, ok := s.plan.PointIndex(at)
 	if !ok {
 		return 0
@@ -238,6 +250,9 @@ func (s *Set) Ohms(at string) float64 {
 			return 0.3 // a ground
 		}
 		return usualRailUp
+	}
+	if ohms, ok := s.nodeOhms(at); ok {
+		return ohms
 	}
 	if point, ok := s.plan.PointIndex(at); ok {
 		for _, e := range s.plan.Points[point].Expected {

@@ -80,7 +80,7 @@ func TestFaultsShowBehindTheirBlock(t *testing.T) {
 	good, _ := New(plan, Fault{})
 	usual, _, _ := at(t, good, "out", on, 50e3)
 	before, _, _ := at(t, good, "mid", on, 1e7)
-	for _, fault := range []Fault{{"af", Dead, 0}, {"af", Weak, 17.2}, {"af", Distorted, 0}, {"af", Noisy, 0}, {"af", Hum, 0}, {"af", CuttingOut, 0}, {"+9", Dead, 0}} {
+	for _, fault := range []Fault{{Block: "af", Effect: Dead}, {Block: "af", Effect: Weak, Size: 17.2}, {Block: "af", Effect: Distorted}, {Block: "af", Effect: Noisy}, {Block: "af", Effect: Hum}, {Block: "af", Effect: CuttingOut}, {Block: "+9", Effect: Dead}} {
 		s, err := New(plan, fault)
 		if err != nil {
 			t.Fatal(err)
@@ -104,21 +104,21 @@ func TestFaultsShowBehindTheirBlock(t *testing.T) {
 			}
 		}
 	}
-	dead, _ := New(plan, Fault{"+9", Dead, 0})
+	dead, _ := New(plan, Fault{Block: "+9", Effect: Dead})
 	if v := dead.Volts("+9", on); math.Abs(v) > 0.1 {
 		t.Errorf("a dead rail has %g V", v)
 	}
 	if v := dead.Volts("mid", on); math.Abs(v) > 0.1 {
 		t.Errorf("without its rail a stage has %g V", v)
 	}
-	off, err := New(plan, Fault{"detector", Drifted, 0})
+	off, err := New(plan, Fault{Block: "detector", Effect: Drifted})
 	if err != nil {
 		t.Fatal(err)
 	}
 	if _, hz, _ := at(t, off, "out", on, 50e3); math.Abs(hz/(400*driftRatio)-1) > 1e-3 {
 		t.Errorf("a detector that is off gives %g Hz", hz)
 	}
-	for _, bad := range []Fault{{"no such", Dead, 0}, {"af", "sad", 0}, {"af", Drifted, 0}, {"+9", Drifted, 0}} {
+	for _, bad := range []Fault{{Block: "no such", Effect: Dead}, {Block: "af", Effect: "sad"}, {Block: "af", Part: "R1", What: "open"}, {Block: "af", Effect: Drifted}, {Block: "+9", Effect: Drifted}} {
 		if _, err := New(plan, bad); err == nil {
 			t.Errorf("%+v is taken", bad)
 		}

@@ -11,6 +11,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"steptrace/core/inside"
 	"steptrace/core/intake"
 	"steptrace/core/job"
 	"steptrace/core/sheet"
@@ -92,12 +93,33 @@ type JobView struct {
 	Problems    []sheet.Problem    `json:"problems"`
 	Supplies    []supply.Rail      `json:"supplies"` // in the order they come up
 	Offers      []intake.Offer     `json:"offers"`   // usual faults, until something was read
+	Condemned   []CondemnedPart    `json:"condemned"`
+}
+
+// CondemnedPart is a part found at fault inside a stage.
+type CondemnedPart struct {
+	Stage string `json:"stage"`
+	Part  string `json:"part"`
+	What  string `json:"what"`
+}
+
+// condemned lists the parts that stand condemned, the last word on each.
+func condemned(entries []inside.Entry) []CondemnedPart {
+	out := []CondemnedPart{}
+	for _, e := range entries {
+		if e.Condemned == nil || e.Struck {
+			continue
+		}
+		x := CondemnedPart{e.Stage, e.Condemned.Part, e.Condemned.What}
+		out = append(slices.DeleteFunc(out, func(o CondemnedPart) bool { return o.Stage == x.Stage && o.Part == x.Part }), x)
+	}
+	return out
 }
 
 // view works a job out, with what is known of its model.
 func view(j *store.Job, history trace.History) JobView {
 	plan := j.Sheet.Plan
-	v := JobView{Head: head(j), Supplies: []supply.Rail{}, Offers: []intake.Offer{},
+	v := JobView{Head: head(j), Supplies: []supply.Rail{}, Offers: []intake.Offer{}, Condemned: []CondemnedPart{},
 		Way: cmp.Or(j.Way, trace.Halve), Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: trace.InstrumentFor(j.Instrument).Key, Instruments: trace.Instruments(), Actions: trace.Actions,
 		Routes: choices(plan), Struck: map[string]string{}, Problems: []sheet.Problem{}}
 	for _, p := range j.Sheet.Problems {
@@ -156,7 +178,12 @@ func (s *Server) job(r *http.Request) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
+	entries, err := s.store.Inside(r.Context(), j.Number)
+	if err != nil {
+		return JobView{}, err
+	}
 	v := view(&j, intake.History(j.Sheet.Plan, notes, offers))
+	v.Condemned = condemned(entries)
 	if len(j.Readings) == 0 && j.Finished == nil {
 		v.Offers = offers
 	}

@@ -114,7 +114,7 @@ func (s *Server) connect(r *http.Request, req Connected) (PracticeView, error) {
 		point, isPoint := c.Plan.PointIndex(place.name)
 		if isPoint {
 			*place.to = c.Plan.Points[point].Name
-		} else if _, line := c.Plan.LineIndex(place.name); !line && !slices.ContainsFunc(c.Plan.Reservoirs, func(r sheet.PlanReservoir) bool { return r.Name == place.name }) {
+		} else if _, line := c.Plan.LineIndex(place.name); !line && !c.Plan.InCircuit(place.name) && !slices.ContainsFunc(c.Plan.Reservoirs, func(r sheet.PlanReservoir) bool { return r.Name == place.name }) {
 			return PracticeView{}, &trace.UnknownPoint{Name: place.name}
 		}
 	}

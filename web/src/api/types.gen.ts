@@ -704,6 +704,7 @@ export interface CircuitCircuit {
 format: "steptrace-circuit"
 version: 1
 name?: string
+entry?: string
 parts: CircuitPart[]
 }
 /**
@@ -772,6 +773,15 @@ export interface Column {
 name: string
 title: string
 hint: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CondemnedPart".
+ */
+export interface CondemnedPart {
+stage: string
+part: string
+what: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -904,6 +914,7 @@ export interface StageView {
 stage: string
 says: string
 circuit: boolean
+entry: string
 problems: CircuitProblem[]
 figure: CircuitFigure
 nodes: StageNode[]
@@ -1242,6 +1253,7 @@ struck: {
 problems: Problem[]
 supplies: SupplyRail[]
 offers: IntakeOffer[]
+condemned: CondemnedPart[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1456,6 +1468,8 @@ export interface StandinFault {
 block: string
 effect: string
 size?: number
+part?: string
+what?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -44,8 +44,14 @@
     if (injecting) untrack(fillInjection);
   });
   $effect(() => {
-    if (finishing) untrack(() => (stage = bench.findings?.stage ?? ''));
+    if (finishing) untrack(fillOutcome);
   });
+  /** A part that was condemned is what it was. */
+  function fillOutcome() {
+    const parts = bench.view?.condemned ?? [];
+    stage = parts[0]?.stage ?? bench.findings?.stage ?? '';
+    outcome ||= parts.map((p) => `${p.part} in ${p.stage}: ${p.what}.`).join(' ');
+  }
   function fillInjection() {
     const now = bench.view?.injected;
     at = now?.at ?? '';
