@@ -109,6 +109,9 @@ func Look(c trace.Case, stage string, readings []trace.Reading, entries []Entry,
 	v.Follows = follows(parts, own)
 	if !ok {
 		v.Says = "It has no circuit yet: begin from a family, or put its parts in as a table."
+		if slices.ContainsFunc(c.Plan.Sheet.Circuits, func(x sheet.Circuit) bool { return x.Stage == stage }) {
+			v.Says = "Its circuit cannot be solved yet: mend what is said on the left."
+		}
 		return v, nil
 	}
 	l := looking{Case: c, plan: pc, stage: stage}

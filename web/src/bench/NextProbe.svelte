@@ -1,5 +1,6 @@
 <script lang="ts">
   import { Button, Kbd } from 'flowbite-svelte';
+  import { link } from 'svelte-spa-router';
   import type { Ground } from '../api/types.gen';
   import type { Bench } from './bench.svelte';
 
@@ -133,6 +134,11 @@
           </li>
         {/each}
       </ul>
+    {/if}
+    {#if findings.state === 'named' && view?.finished === null}
+      <a class="mt-3 mr-2 inline-block font-semibold underline" use:link href="/jobs/{view.number}/inside"
+        >Look inside it <Kbd>g 7</Kbd></a
+      >
     {/if}
     {#if findings.state === 'named' || findings.state === 'clean'}
       <Button type="button" class="mt-3" onclick={onfinish}>

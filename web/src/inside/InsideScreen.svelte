@@ -53,6 +53,10 @@
       case 'n':
         inside.aimNext();
         break;
+      case 't':
+        if (closed || !looked?.circuit) return false;
+        void inside.takeIt().then(() => field?.focus());
+        break;
       case 'c':
         checking = !closed;
         break;
@@ -82,6 +86,7 @@
     { keys: '← →', does: 'along the parts, as the signal passes' },
     { keys: 'q', does: 'what is read there: DC, gain, ohms' },
     { keys: 'n', does: 'aim at what tells most next' },
+    { keys: 't', does: 'have the meter measure it; Enter logs' },
     { keys: 'c', does: 'check a part by its own readings' },
     { keys: 'p', does: 'provoke: tap, flex, cool, heat, wiggle, work' },
     { keys: 'k', does: 'condemn the part' },

@@ -142,6 +142,32 @@ export class Inside {
     }
     return done;
   }
+  /** Has the meter measure what is aimed at; a practice meter's probe is put there first, as hands would. */
+  async takeIt(): Promise<void> {
+    const what = ({ dc: 'dc', ohms: 'resistance', frequency: 'frequency' } as const)[this.what as 'dc'];
+    if (this.node === '' || what === undefined) {
+      this.trouble = 'A meter takes DC volts, ohms and a frequency at a node. Type what this asks for.';
+      return;
+    }
+    this.busy = true;
+    this.trouble = '';
+    try {
+      const { instruments } = await api.instruments();
+      const meter = instruments.find((i) => i.kind === 'meter');
+      if (!meter) throw new Error('No meter is known. Add yours under Instruments, on the bench.');
+      if (meter.standIn)
+        await api.hands(this.number, {
+          probe: this.node,
+          generator: false,
+          conditions: { route: '', injected: null, instrument: 'meter' },
+        });
+      this.text = (await api.measure(meter.id, what)).text;
+    } catch (error) {
+      this.trouble = told(error);
+    } finally {
+      this.busy = false;
+    }
+  }
   async note(noting: Noting): Promise<boolean> {
     return this.send(() => api.noteInside(this.number, { id: this.id, stage: this.stage, at: now(), ...noting }));
   }
