@@ -128,7 +128,7 @@ func TestInjectAndRecordByTheComputersSound(t *testing.T) {
 	must(t, tab.Click(`dialog[open] [aria-label="Read rms without DC at Q206 c"]`), tab.Until(`document.querySelector('dialog[open]') === null`), tab.See("within"), tab.Click("#entry"), tab.Keys("\r"), tab.Until(evidence+` === 6`))
 	must(t, tab.Click(`[aria-label=Evidence] a`), tab.See("sound input.wav, taken"), tab.Until(`document.querySelectorAll('[aria-label=Captures] li').length === 1`))
 	// What is played is in sight and muted in every view; it opens with what is fed in, asked for once.
-	must(t, tab.See("Playing: sine 1 kHz, 100 mV"), tab.Keys("z"), tab.See("Muted: sine 1 kHz, 100 mV"), tab.Keys("g5"), tab.See("Muted: sine 1 kHz, 100 mV"))
+	must(t, tab.See("Playing: sine 1 kHz, 100 mV"), tab.Keys("z"), tab.See("Muted: sine 1 kHz, 100 mV"), tab.Keys("g5"), tab.See("Muted: sine 1 kHz, 100 mV"), tab.Until(`document.getElementById('entry') !== null`))
 	must(t, tab.Keys("i"), tab.See("What is fed in"), tab.Choose("dialog[open] select", "C209 +"), tab.Write("Level", "20 mV"), tab.Write("Frequency", "1 kHz"), tab.Button("Set"), tab.Until(`document.querySelector('dialog[open]') === null`))
 	must(t, tab.Until(`(performance.clearResourceTimings(), true)`), tab.Keys("y"), tab.Until(`[...document.querySelectorAll('dialog[open] input')].some((i) => i.value === '0.02 Vrms')`))
 	time.Sleep(700 * time.Millisecond) // long enough for it to ask again, if it did

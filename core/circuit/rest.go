@@ -48,6 +48,9 @@ const (
 	leastGmin = 1e-12
 	// settled is how little the last step may change: a volt's share, and volts.
 	settledShare, settledVolts = 1e-9, 1e-10
+	// passingShare and passingVolts are so much in time: a large inductance over a short step
+	// leaves no more digits.
+	passingShare, passingVolts = 1e-7, 1e-8
 	// openContact is what is left of a contact that is open, in ohms.
 	openContact = 1e9
 )
@@ -128,6 +131,10 @@ func (s *solving) along(change func(t float64), x []float64) ([]float64, bool) {
 // newton goes from a guess to a solution, which is another slice.
 func (s *solving) newton(x []float64) ([]float64, bool) {
 	x = append([]float64(nil), x...)
+	share, least := settledShare, settledVolts
+	if s.moment != nil {
+		share, least = passingShare, passingVolts
+	}
 	for range mostSteps {
 		limited := s.assemble(x)
 		if s.lu.take(s.st); !s.lu.ok {
@@ -140,7 +147,7 @@ func (s *solving) newton(x []float64) ([]float64, bool) {
 			if math.IsNaN(v) || math.IsInf(v, 0) {
 				return nil, false
 			}
-			if math.Abs(v-x[i]) > settledVolts+settledShare*math.Abs(v) {
+			if math.Abs(v-x[i]) > least+share*math.Abs(v) {
 				done = false
 			}
 			x[i] = v

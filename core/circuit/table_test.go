@@ -184,3 +184,34 @@ func TestInTime(t *testing.T) {
 	}
 	near(t, "ripple", ripple, volts/100/(2*50*2200e-6), 0.25) // I/(2·f·C), less while it is charged
 }
+
+// Every family can be followed in time with every usual fault in it, driven hard.
+func TestEveryFaultCanBeFollowed(t *testing.T) {
+	followed, failed := 0, 0
+	for _, f := range Families() {
+		n := family(t, f.Name)
+		d := Drive{quantity.Sine, 1, 1000}
+		begin, span := 0.005, 0.002
+		if !n.Signals() {
+			d = Drive{}
+			if rest, err := n.Rest(); err == nil && n.Swing(rest) > 0 {
+				begin, span = 20/n.Swing(rest), 4/n.Swing(rest)
+			}
+		}
+		for _, fault := range append(n.Faults(), Fault{change: func(*Net, int) {}}) {
+			broken := n.With(fault)
+			if !broken.view(nil).stand() {
+				continue
+			}
+			followed++
+			if w, ok := broken.Wave(d, "out", begin, span, 101); !ok || slices.ContainsFunc(w, func(v float64) bool { return math.IsNaN(v) || math.Abs(v) > 1e4 }) {
+				failed++
+				t.Logf("%s, %s %s", f.Name, fault.Part, fault.What)
+			}
+		}
+	}
+	t.Logf("%d of %d could not be followed", failed, followed)
+	if failed*100 > followed {
+		t.Error("too many cannot be followed in time")
+	}
+}

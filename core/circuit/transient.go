@@ -29,7 +29,8 @@ type Course struct {
 var ErrNoCourse = errors.New("the circuit could not be followed in time: a value may be far from what is usual, or it swings faster than the time asked for. Ask for less time")
 
 const (
-	mostMoments   = 200_000
+	mostMoments   = 50_000
+	mostAgain     = 8   // times that a step is tried again, shorter
 	stepsOfPeriod = 100 // at least: a phase is then true to (2π/100)²/12 = 0.03 %
 	stepsOfMains  = 40  // where only rectified mains is followed
 	edgeShare     = 1e-3
@@ -244,7 +245,7 @@ func (n *Net) follow(x []float64, d Drive, begin, span float64, points int) (*Co
 	low, high := append([]float64(nil), x...), append([]float64(nil), x...)
 	var past history
 	past.add(0, x)
-	next, h, t := 0, longest/1000, 0.0
+	next, again, h, t := 0, 0, longest/100, 0.0
 	m.theta = 1
 	for moments := 0; t < end; moments++ {
 		if moments > mostMoments {
@@ -271,10 +272,14 @@ func (n *Net) follow(x []float64, d Drive, begin, span float64, points int) (*Co
 				worst = max(worst, h*h*h/2*math.Abs(third)/(stepShare*(high[i]-low[i])+stepVolts))
 			}
 		}
-		if worst > 4 && h > 1e-5*longest {
-			h *= max(0.2, 0.8/math.Cbrt(worst))
+		if worst > 4 && h > 1e-5*longest && again < mostAgain {
+			// A stiff node can ring about its value under the trapezoidal rule, by as much
+			// however short the step: backward Euler, which damps it, goes once between.
+			h, m.theta = h*max(0.2, 0.8/math.Cbrt(worst)), 1
+			again++
 			continue
 		}
+		again = 0
 		for ; next < points && begin+float64(next)/out.Rate <= t+h*(1+1e-9); next++ {
 			share := (begin + float64(next)/out.Rate - t) / h
 			for i, name := range n.Nodes {
@@ -289,7 +294,7 @@ func (n *Net) follow(x []float64, d Drive, begin, span float64, points int) (*Co
 		if jumps && t >= edge-1e-12*edge { // begin anew behind a jump
 			past = history{}
 			past.add(t, to)
-			h, m.theta = longest/1000, 1
+			h, m.theta = longest/100, 1
 			continue
 		}
 		h *= min(2, 0.9/math.Cbrt(max(worst, 1e-3)))

@@ -503,7 +503,7 @@ func says(d *circuit.Diagnosis, readings int) string {
 	alike := []string{}
 	for i := range d.Ranked {
 		r := &d.Ranked[i]
-		same := len(r.Faults) > 0 && len(first.Faults) > 0 && r.Faults[0].Part == first.Faults[0].Part && len(r.Faults) == len(first.Faults)
+		same := len(r.Faults) > 0 && slices.EqualFunc(r.Faults, first.Faults, func(a, b circuit.Fault) bool { return a.Part == b.Part })
 		if same {
 			weight += r.Weight
 		} else if r.Group == first.Group && len(alike) < 3 {

@@ -110,7 +110,11 @@
         : 'good'
       : r.what === 'gain'
         ? `${signed(20 * Math.log10(Math.max(x, 1e-6)))} dB`
-        : engineering(x, units[r.what]);
+        : r.what === 'ohms' || r.what === 'alone'
+          ? x > 1e7
+            ? 'open'
+            : engineering(x, units[r.what])
+          : engineering(x, units[r.what]);
   const read = (r: StageRead) =>
     r.what === 'gain' && !/db/i.test(r.value)
       ? `${signed(20 * Math.log10(Math.max(Number(r.value), 1e-6)))} dB`

@@ -33,11 +33,12 @@ const prefixes: [number, string][] = [
   [1, ''],
   [1e-3, 'm'],
   [1e-6, 'µ'],
+  [1e-9, 'n'],
 ];
 
-/** 1.2 kΩ, 34 mJ: to two or three figures with a decimal prefix. */
+/** 1.2 kΩ, 34 mJ: to two or three figures with a decimal prefix; what is below a hundredth of a billionth is none. */
 export function engineering(x: number, unit: string): string {
-  if (x === 0) return `0 ${unit}`;
-  const [scale, prefix] = prefixes.find(([s]) => Math.abs(x) >= s * 0.9995) ?? [1e-6, 'µ'];
+  if (Math.abs(x) < 1e-11) return `0 ${unit}`;
+  const [scale, prefix] = prefixes.find(([s]) => Math.abs(x) >= s * 0.9995) ?? [1e-9, 'n'];
   return `${String(Number((x / scale).toPrecision(3))).replace('-', '−')} ${prefix}${unit}`;
 }
