@@ -150,6 +150,11 @@ func (r *reading) node(name string) int {
 	}
 	i, ok := r.index[name]
 	if !ok {
+		for other := range r.index {
+			if strings.EqualFold(other, name) {
+				r.add("node "+name, "there is also a node %s: give one place one name", other)
+			}
+		}
 		i = len(r.Nodes)
 		r.index[name] = i
 		r.Nodes = append(r.Nodes, name)
@@ -177,6 +182,9 @@ func (r *reading) part(i int, where string) {
 			r.add(where, "its %s is connected to no node: name one", known.terminals[k])
 		}
 		e.nodes = append(e.nodes, r.node(strings.TrimSpace(name)))
+	}
+	if p.Kind != NMOS && p.Kind != PMOS && !slices.ContainsFunc(e.nodes, func(n int) bool { return n != e.nodes[0] }) {
+		r.add(where, "all its terminals are at %s: it does nothing there", p.Nodes[0])
 	}
 	for _, f := range known.fields {
 		text := p.Value

@@ -202,6 +202,8 @@ func TestBadCircuits(t *testing.T) {
 		"kind":           {[]string{"X1 valve a b"}, "no kind of part"},
 		"unphysical":     {[]string{"R1 resistor a 0 value=-5"}, "R1: -5 cannot be"},
 		"unit":           {[]string{"R1 resistor a 0 value=5V"}, "R1: "},
+		"node twice":     {[]string{"R1 resistor base 0 value=5k", "R2 resistor Base 0 value=1k"}, "node Base: there is also a node base"},
+		"short":          {[]string{"R1 resistor a 0 value=5k", "R2 resistor a a value=1k"}, "R2: all its terminals are at a"},
 		"unknown figure": {[]string{"R1 resistor a 0 value=5k beta=3"}, `R1: a resistor has no "beta"`},
 	} {
 		_, problems := parts(t, x.lines...).Read()

@@ -15,13 +15,15 @@ type What string
 
 // The readings: DC volts; the gain from the signal source to a node; ripple, peak to
 // peak; the frequency at which the circuit swings; resistance with the power off; the value
-// of a part alone, one leg lifted; whether a part was found good or bad by itself.
+// of a part alone, one leg lifted; whether a part was found good or bad by itself; the shape of
+// a sine that drives the circuit.
 const (
 	DC        What = "dc"
 	Gain      What = "gain"
 	Ripple    What = "ripple"
 	Frequency What = "frequency"
 	Ohms      What = "ohms"
+	Shape     What = "shape"
 	Alone     What = "alone"
 	Checked   What = "checked"
 )
@@ -30,12 +32,13 @@ const (
 // a part. A gain is a number or in dB, at Hz, from a node (none: the signal source). Error is
 // the meter's, as a share ("2 %").
 type Reading struct {
-	What  What   `json:"what" jsonschema:"enum=dc,enum=gain,enum=ripple,enum=frequency,enum=ohms,enum=alone,enum=checked"`
+	What  What   `json:"what" jsonschema:"enum=dc,enum=gain,enum=ripple,enum=frequency,enum=ohms,enum=shape,enum=alone,enum=checked"`
 	Node  string `json:"node,omitempty"`
 	To    string `json:"to,omitempty"`
 	From  string `json:"from,omitempty"`
 	Part  string `json:"part,omitempty"`
 	Hz    string `json:"hz,omitempty"`
+	Drive string `json:"drive,omitempty"` // of a shape: volts rms at the entry
 	Value string `json:"value"`
 	Error string `json:"error,omitempty"`
 }
@@ -50,6 +53,7 @@ type look struct {
 	from     int // of a gain; ground: the signal source
 	part     int
 	hz       float64
+	peak     float64 // of a shape: at the source
 	value    float64
 	error    float64
 }
@@ -132,15 +136,18 @@ func (n *Net) look(r *Reading) (l look, err error) {
 			return l, fmt.Errorf("%s has no value of its own to be read", r.Part)
 		}
 		unit = sorts[n.parts[l.part].Kind].fields[0].unit
-	case Gain:
+	case Gain, Shape:
 		if strings.TrimSpace(r.Hz) == "" {
-			return l, fmt.Errorf("say at which frequency the gain was read")
+			return l, fmt.Errorf("say at which frequency the %s was read", r.What)
 		}
 		hz, err := quantity.ParseAs(r.Hz, quantity.Hertz)
 		if err != nil || !(hz.SI > 0 && hz.SI < 1e12) {
 			return l, fmt.Errorf("%q is no frequency above zero: write for example 1 kHz", r.Hz)
 		}
 		l.hz = hz.SI
+		if r.What == Shape {
+			return l, n.lookShape(r, &l)
+		}
 		if text != "none" {
 			l.value, err = GainOf(r.Value)
 			return l, err
@@ -242,7 +249,7 @@ func (n *Net) Standing() (out map[string]Standing, ok bool) {
 
 // standing tells a reading that a net has to stand for; others are taken with the power off.
 func (l *look) standing() bool {
-	return l.what == DC || l.what == Gain || l.what == Ripple || l.what == Frequency
+	return l.what == DC || l.what == Gain || l.what == Ripple || l.what == Frequency || l.what == Shape
 }
 
 // predict is what a reading would show, and its spread (one standard deviation). Share is
@@ -290,6 +297,8 @@ func (v *view) predict(l *look, share float64) (value, sigma float64) {
 			v.swing, v.swings = v.net.Swing(&Rest{x: v.x}), true
 		}
 		return v.swing, share*v.swing + 1
+	case Shape:
+		return float64(v.shape(l)), 0
 	case Ohms:
 		return v.ohms(l.node, l.to), 0
 	case Alone:
@@ -315,6 +324,9 @@ func (l *look) likely(predicted, sigma float64) (log, off float64) {
 			return math.Log(1 - wrongCheck), 0
 		}
 		return math.Log(wrongCheck), 3
+	case Shape:
+		p := likelyShape(int(l.value), int(predicted))
+		return math.Log(p), 3 * (rightShape - p) / rightShape
 	case Ohms: // by how many times it is off, and a short may have some ohms
 		share := math.Hypot(ohmsShare, l.error)
 		z := math.Log((min(l.value, mostOhms)+shortMay)/(min(predicted, mostOhms)+shortMay)) / share
@@ -414,6 +426,19 @@ func (n *Net) OhmsToGround(node string) (ohms float64, ok bool) {
 		return 0, false
 	}
 	return n.view(nil).ohms(at, ground), true
+}
+
+// Beside is what else connects the ends of a part with the power off, in ohms; ok is false where
+// there is no such part, or nothing does.
+func (n *Net) Beside(part string) (ohms float64, ok bool) {
+	at := slices.IndexFunc(n.parts, func(p Part) bool { return p.Name == part })
+	if at < 0 {
+		return 0, false
+	}
+	e := n.elements[n.first(at)]
+	lifted := n.With(Fault{part: at, change: set(main, openOhms)})
+	ohms = lifted.view(nil).ohms(e.nodes[0], e.nodes[1])
+	return ohms, ohms < mostOhms
 }
 
 // variance is that of a node's voltage which the parts' tolerances make, to first order:

@@ -184,8 +184,8 @@ func each(n int, do func(i int)) {
 
 // passes of readings, from what costs least: what needs no net at all; then DC or, of a net
 // that has to be followed through cycles of the mains, what is read with the power off; then
-// the rest.
-const passes = 3
+// the rest, and what has to be followed in time.
+const passes = 4
 
 func (r *ranking) pass(l *look) int {
 	early := DC
@@ -197,8 +197,10 @@ func (r *ranking) pass(l *look) int {
 		return 0
 	case early:
 		return 1
+	case Shape: // has to be followed in time
+		return passes - 1
 	}
-	return passes - 1
+	return 2
 }
 
 // weigh predicts the readings by each, first those that cost little; what these make
@@ -312,7 +314,7 @@ func (r *ranking) alikeBy(a, b *Ranked, spreads float64) bool {
 
 // distance is how far two predictions of a reading are apart, in the smaller spread.
 func distance(l *look, a, sa, b, sb float64) float64 {
-	if l.what == Checked {
+	if l.what == Checked || l.what == Shape {
 		if a == b {
 			return 0
 		}

@@ -215,3 +215,62 @@ func TestEveryFaultCanBeFollowed(t *testing.T) {
 		t.Error("too many cannot be followed in time")
 	}
 }
+
+// Shapes of a period are named: a sine, and what cuts it.
+func TestShapes(t *testing.T) {
+	period := func(f func(x float64) float64) []float64 {
+		w := make([]float64, 200)
+		for i := range w {
+			w[i] = 5 + f(math.Sin(2*math.Pi*float64(i)/200+0.3))
+		}
+		return w
+	}
+	for want, f := range map[int]func(x float64) float64{
+		clean:        func(x float64) float64 { return x },
+		clippedTop:   func(x float64) float64 { return math.Min(x, 0.5) },
+		clippedBelow: func(x float64) float64 { return math.Max(x, -0.4) },
+		clippedBoth:  func(x float64) float64 { return math.Max(math.Min(x, 0.5), -0.5) },
+		otherwise:    func(x float64) float64 { return math.Copysign(math.Max(math.Abs(x)-0.3, 0), x) }, // crossover
+		nothing:      func(x float64) float64 { return 1e-6 * x },
+	} {
+		if got := shapeOf(period(f)); got != want {
+			t.Errorf("%s is taken for %s", Shapes[want], Shapes[got])
+		}
+	}
+	// A bias that has slipped is told by the side that clips, where the gain says little.
+	c := parts(t, "V1 voltage p 0 value=12", "S1 signal in 0", "C1 capacitor in base value=4.7u", "R1 resistor p base value=100k", "R2 resistor base 0 value=18k", "R3 resistor p out value=4k7", "R4 resistor e 0 value=1k", "Q1 npn out base e bf=250")
+	n, problems := c.Read()
+	if len(problems) > 0 {
+		t.Fatal(problems)
+	}
+	all := n.Faults()
+	f := all[slices.IndexFunc(all, func(f Fault) bool { return f.Part == "R2" && f.What == "drifted to half its value" })]
+	set := n.With(f).view(nil)
+	if !set.stand() {
+		t.Fatal("it does not stand")
+	}
+	r := Reading{What: Shape, Node: "out", Hz: "1 kHz", Drive: "0.6 V", Value: "clean"}
+	l, err := n.look(&r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r.Value = Shapes[set.shape(&l)]
+	if r.Value != "clipped on top" {
+		t.Errorf("with too little current it is %s", r.Value)
+	}
+	d, problems := c.Diagnose([]Reading{r}, nil)
+	if len(problems) > 0 {
+		t.Fatal(problems)
+	}
+	share := func(part, what string) float64 {
+		for _, x := range d.Ranked {
+			if len(x.Faults) == 1 && x.Faults[0].Part == part && x.Faults[0].What == what {
+				return x.Weight
+			}
+		}
+		return 0
+	}
+	if share("R2", f.What) < 5*share("C1", "of high ESR")*(0.18/0.4) { // which leaves it clean
+		t.Errorf("R2 has %.3f, a fault that leaves it clean %.3f", share("R2", f.What), share("C1", "of high ESR"))
+	}
+}

@@ -56,6 +56,8 @@ type Part struct {
 	Checked  part.Judgement `json:"checked,omitempty"` // by its last check
 	TooWarm  bool           `json:"tooWarm,omitempty"` // more heat than it may
 	CheckFor string         `json:"checkFor"`          // the kind of check that fits it
+	// Parallel is what else connects a resistor's ends with the power off, in ohms; 0: not known.
+	Parallel float64 `json:"parallel,omitempty"`
 }
 
 // Gain is how the stage amplifies: computed, by the sheet, as measured last (dB; NaN never).
@@ -244,7 +246,7 @@ func (l *looking) readings(bench []trace.Reading, own []Entry) []Read {
 	signal := l.plan.Net.Signals()
 	for i := range bench {
 		r := &bench[i]
-		if r.Struck || r.Word != "" || len(r.Without) > 0 || r.Worked {
+		if r.Struck || r.Word != "" && r.Word != quantity.Distorted || len(r.Without) > 0 || r.Worked {
 			continue
 		}
 		if k := slices.IndexFunc(l.plan.Parts, func(p circuit.Part) bool { return p.Name == r.Point }); k >= 0 && r.Quantity == sheet.Resistance { // a fuse
@@ -256,6 +258,12 @@ func (l *looking) readings(bench []trace.Reading, own []Entry) []Read {
 			continue
 		}
 		read := Read{Reading: circuit.Reading{Node: node}, ID: r.ID, Bench: true, At: r.Taken}
+		if r.Word != "" {
+			if l.distorted(r, &read) {
+				put(read)
+			}
+			continue
+		}
 		_, rail := l.Plan.RailIndex(r.Point)
 		switch {
 		case r.Quantity == sheet.DC && r.Power != trace.PowerOff:
@@ -288,6 +296,21 @@ func (l *looking) readings(bench []trace.Reading, own []Entry) []Read {
 		}
 	}
 	return out
+}
+
+// distorted is a signal that was heard or seen bent, where it is known what comes in.
+func (l *looking) distorted(r *trace.Reading, read *Read) bool {
+	in, _, _, _, ok := l.ends()
+	if !ok || read.Node == in || !l.plan.Net.Signals() {
+		return false
+	}
+	due, _, ok := l.Due(trace.Reading{Point: in, Mode: r.Mode, Injected: r.Injected, Instrument: r.Instrument})
+	if !ok || due.Hz <= 0 {
+		return false
+	}
+	read.What, read.Value = circuit.Shape, circuit.Distorted
+	read.Hz, read.Drive = quantity.Value{SI: due.Hz, Unit: quantity.Hertz}.String(), quantity.Value{SI: due.RMS, Unit: quantity.Volt}.String()
+	return true
 }
 
 // gain is that from the stage's entry to a node, of a level that was read there: over what was
@@ -371,6 +394,9 @@ func (l *looking) stand(v *View, checked map[string]part.Verdict) bool {
 	}
 	for i, p := range l.circuit.Parts {
 		view := Part{PartRest: l.rest.Parts[i], Kind: p.Kind, Value: p.Value, In: p.In, CheckFor: checkFor[p.Kind]}
+		if p.Kind == circuit.Resistor {
+			view.Parallel, _ = l.net.Beside(p.Name)
+		}
 		view.TooWarm = view.Rated > 0 && view.Watts > view.Rated
 		if c, ok := checked[p.Name]; ok {
 			view.Checked = c.Judgement
@@ -481,6 +507,9 @@ func (l *looking) diagnose(v *View, checked map[string]part.Verdict, failed map[
 		return
 	}
 	for i := range d.Ranked {
+		if len(asked) == 0 {
+			break // how often parts fail says nothing of this one
+		}
 		for _, f := range d.Ranked[i].Faults {
 			for k := range v.Parts {
 				if v.Parts[k].Name == f.Part {
@@ -512,8 +541,8 @@ func says(d *circuit.Diagnosis, readings int) string {
 	}
 	percent := fmt.Sprintf("%.0f %%", 100*weight)
 	switch {
-	case readings == 0:
-		return "Nothing was read in it yet. Begin with what tells most, on the right."
+	case readings == 0 && len(d.Next) > 0:
+		return d.Next[0].Sentence
 	case len(d.AsIf) > 0 && (!d.Explained || len(first.Faults) == 0):
 		a := d.AsIf[0]
 		return fmt.Sprintf("It reads as if %s were %s, not %s.", a.Part, a.Value, a.Was)

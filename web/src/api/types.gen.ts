@@ -756,12 +756,13 @@ readings?: CircuitReading[]
  * via the `definition` "CircuitReading".
  */
 export interface CircuitReading {
-what: ("dc" | "gain" | "ripple" | "frequency" | "ohms" | "alone" | "checked")
+what: ("dc" | "gain" | "ripple" | "frequency" | "ohms" | "shape" | "alone" | "checked")
 node?: string
 to?: string
 from?: string
 part?: string
 hz?: string
+drive?: string
 value: string
 error?: string
 }
@@ -957,6 +958,7 @@ weight: number
 checked?: string
 tooWarm?: boolean
 checkFor: string
+parallel?: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -975,12 +977,13 @@ measured?: number
  * via the `definition` "StageRead".
  */
 export interface StageRead {
-what: ("dc" | "gain" | "ripple" | "frequency" | "ohms" | "alone" | "checked")
+what: ("dc" | "gain" | "ripple" | "frequency" | "ohms" | "shape" | "alone" | "checked")
 node?: string
 to?: string
 from?: string
 part?: string
 hz?: string
+drive?: string
 value: string
 error?: string
 id: string

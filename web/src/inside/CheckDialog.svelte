@@ -2,6 +2,7 @@
   import { untrack } from 'svelte';
   import { Button, Input, Modal, Select } from 'flowbite-svelte';
   import { api, told } from '../api/client';
+  import { engineering } from '../shared/format';
   import type { PartVerdict } from '../api/types.gen';
   import type { Inside } from './inside.svelte';
 
@@ -19,7 +20,14 @@
   /** What is known of the part already. */
   function marked(): Record<string, string> {
     const chosen = inside.chosen;
-    return chosen && ['resistor', 'capacitor'].includes(chosen.kind) ? { value: chosen.value } : {};
+    if (!chosen || !['resistor', 'capacitor'].includes(chosen.kind)) return {};
+    return { value: chosen.value };
+  }
+  /** In circuit, what is parallel to a resistor is known from the circuit. */
+  function found(name: string) {
+    const parallel = inside.chosen?.parallel;
+    if (name === 'where' && given.where === 'in circuit' && kind === 'resistor' && parallel && !given.parallel)
+      given.parallel = engineering(parallel, 'Ω');
   }
   const filled = $derived(Object.fromEntries(Object.entries(given).filter(([, text]) => text.trim() !== '')));
   const ready = $derived(check?.fields.every((f) => !f.needed || (given[f.name] ?? '').trim() !== '') ?? false);
@@ -73,7 +81,7 @@
           <label class={f.name === 'readings' || f.name === 'inside' ? 'col-span-full' : ''}>
             <span>{f.title}{f.needed ? '' : ''}</span>
             {#if f.choices}
-              <Select placeholder="" class="mt-1" bind:value={given[f.name]}>
+              <Select placeholder="" class="mt-1" bind:value={given[f.name]} onchange={() => found(f.name)}>
                 <option value="">{f.needed ? 'choose' : 'not said'}</option>
                 {#each f.choices as c (c)}<option value={c}>{c}</option>{/each}
               </Select>

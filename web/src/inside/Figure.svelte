@@ -13,6 +13,9 @@
   const p = $derived(place(figure, width, height));
   const nodes = $derived(new Map(looked?.nodes.map((n) => [n.node, n])));
   const parts = $derived(new Map(looked?.parts.map((q) => [q.name, q])));
+  const flows = (amps: number) =>
+    Math.abs(amps) < 1e-8 ? 0 : Number(Math.abs(amps).toPrecision(p.column < 62 ? 2 : 3));
+  const small = $derived(p.column < 56 ? 'text-[11px]' : 'text-[12px]');
   const volts = (v: number) => (Math.abs(v) < 0.0005 ? '0 V' : engineering(v, 'V'));
   const says = (n: StageNode | undefined) =>
     n === undefined
@@ -143,14 +146,14 @@
         <text x={at} y="16" text-anchor="middle" class={['fill-ink text-[14px]', aimed ? 'font-bold' : 'font-semibold']}
           >{c.part}</text
         >
-        <text x={at} y="30" text-anchor="middle" class="figure fill-soft text-[12px]">{c.text}</text>
+        <text x={at} y="30" text-anchor="middle" class={['figure fill-soft', small]}>{c.text}</text>
         {#if part}
           <text
             x={at}
             y={p.height - 34}
             text-anchor="middle"
-            class={['figure text-[12px]', part.tooWarm ? 'fill-fault font-bold' : 'fill-soft']}
-            >{engineering(Number(Math.abs(part.amps).toPrecision(p.column < 62 ? 2 : 3)), 'A')}</text
+            class={['figure', small, part.tooWarm ? 'fill-fault font-bold' : 'fill-soft']}
+            >{engineering(flows(part.amps), 'A')}</text
           >
           {#if part.checked}
             <text

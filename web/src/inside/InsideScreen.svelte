@@ -215,7 +215,7 @@
         {/if}
       </section>
 
-      <section class="flex min-h-0 min-w-0 flex-col p-[10px_16px] lg:overflow-y-auto">
+      <section class="flex min-h-0 min-w-0 flex-col p-[10px_16px] max-lg:order-first lg:overflow-y-auto">
         {#if looked.condemned}
           <p class="border-fault bg-wash mb-2 rounded-md border-2 px-2 py-1" data-test="condemned">
             <b>{looked.condemned.part} condemned: {looked.condemned.what}.</b>
@@ -241,10 +241,23 @@
                 bind:value={inside.text}
                 class="figure text-entry border-line bg-panel min-w-0 flex-1 rounded-md border-2 px-3 py-1"
                 autocomplete="off"
-                placeholder={inside.what === 'gain' ? '28 dB' : inside.what === 'checked' ? 'good, bad' : '1.2'}
+                placeholder={inside.what === 'gain'
+                  ? '28 dB'
+                  : inside.what === 'shape'
+                    ? 'clipped on top'
+                    : inside.what === 'checked'
+                      ? 'good, bad'
+                      : '1.2'}
                 aria-describedby="trouble"
               />
-              {#if inside.what === 'gain'}
+              {#if inside.what === 'shape'}
+                <input
+                  class="figure border-line bg-panel w-20 rounded-md border-2 px-2"
+                  aria-label="driven by"
+                  bind:value={inside.drive}
+                />
+              {/if}
+              {#if inside.what === 'gain' || inside.what === 'shape'}
                 <input
                   class="figure border-line bg-panel w-20 rounded-md border-2 px-2"
                   aria-label="at frequency"
@@ -292,7 +305,7 @@
         {#if inside.next.length > 0}
           <h2 class="lead mt-3">{inside.next[0]?.bits === 0 ? 'To be sure' : 'Next, what tells most a minute'}</h2>
           <ol aria-label="Next">
-            {#each inside.next.slice(0, 4) as p, i (p.sentence)}
+            {#each inside.next.filter((p) => p.sentence !== looked.says).slice(0, 4) as p, i (p.sentence)}
               <li class="border-rule border-t first:border-0">
                 <button
                   type="button"

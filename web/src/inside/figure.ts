@@ -11,7 +11,7 @@ export interface Place {
 }
 
 export function place(figure: CircuitFigure, width: number, height: number): Place {
-  const left = 206;
+  const left = width < 520 ? 158 : 206;
   const column = Math.max(44, Math.min(108, (width - left - 12) / Math.max(figure.columns.length, 1)));
   const top = 46;
   const line = Math.max(34, Math.min(78, (height - top - 58) / Math.max(figure.lines.length - 1, 1)));

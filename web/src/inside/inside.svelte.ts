@@ -24,6 +24,7 @@ export class Inside {
   node = $state(''); // aimed at; empty: a part is
   part = $state('');
   hz = $state('1 kHz');
+  drive = $state('10 mV'); // at the entry, for a shape
   shown = $state(0); // the explanation that is opened
   wave: StageWave | null = $state.raw(null); // at the exit, computed
 
@@ -49,7 +50,7 @@ export class Inside {
     if (this.node === '') return ['alone', 'checked'];
     const kinds = this.looked?.parts.map((p) => p.kind) ?? [];
     const out: What[] = ['dc'];
-    if (kinds.includes('signal')) out.push('gain');
+    if (kinds.includes('signal')) out.push('gain', 'shape');
     else if (!kinds.includes('alternating')) out.push('frequency');
     if (kinds.includes('alternating')) out.push('ripple');
     return [...out, 'ohms'];
@@ -134,7 +135,8 @@ export class Inside {
     const reading: CircuitReading = { what: this.what, value: this.text.trim() };
     if (this.node === '') reading.part = this.part;
     else reading.node = this.node;
-    if (this.what === 'gain') reading.hz = this.hz;
+    if (this.what === 'gain' || this.what === 'shape') reading.hz = this.hz;
+    if (this.what === 'shape') reading.drive = this.drive;
     const done = await this.note({ reading });
     if (done) {
       this.text = '';
@@ -203,6 +205,7 @@ export class Inside {
 export const whats: Record<What, string> = {
   dc: 'DC volts',
   gain: 'gain',
+  shape: 'shape of a sine',
   ripple: 'ripple, p-p',
   frequency: 'frequency',
   ohms: 'ohms to ground, power off',
@@ -212,6 +215,7 @@ export const whats: Record<What, string> = {
 export const units: Record<What, string> = {
   dc: 'V',
   gain: '',
+  shape: '',
   ripple: 'Vpp',
   frequency: 'Hz',
   ohms: 'Ω',
