@@ -51,15 +51,11 @@ func TestAClippedWaveformIsNamed(t *testing.T) {
 	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Until(`document.querySelector('#entry').value === 'distorted'`), tab.Click("#entry"), tab.Keys("\r"), tab.Until(evidence+` === 6`))
 }
 
-// A demo set is traced live, by keys alone: hands put the probe there (b), the generator
-// is set (e), the instrument takes the reading (t), until the stage is found; the
-// captures stand one under the other afterwards.
-func TestADemoSetIsTracedLive(t *testing.T) {
-	p := start(t, "-demo")
-	tab := open(t, 1280, 800)
+// traceLive lets hands and instruments take what is proposed for job 142, until its stage is found.
+func traceLive(t *testing.T, tab *browser.Tab) {
+	t.Helper()
 	aim := `document.querySelector('label[for=entry]').innerText`
 	practice := `document.querySelector('[data-test=practice]').innerText`
-	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.See("take it"), tab.Keys("t"), tab.See("The practice probe is nowhere. Put it on Q206 c first (key b), as hands would."))
 	for n := range 8 {
 		found, err := browser.Ask[bool](tab, `document.querySelector('[data-test=headline]') !== null && document.body.innerText.includes('Found')`)
 		must(t, err)
@@ -68,6 +64,16 @@ func TestADemoSetIsTracedLive(t *testing.T) {
 		}
 		must(t, tab.Keys("b"), tab.Until(practice+`.includes('probe on ' + `+aim+`)`), tab.Keys("e"), tab.Until(practice+`.includes('sine, 1 kHz, 2 mV')`), tab.Keys("t"), tab.Until(fmt.Sprintf(evidence+" === %d", 6+n)))
 	}
+}
+
+// A demo set is traced live, by keys alone: hands put the probe there (b), the generator
+// is set (e), the instrument takes the reading (t), until the stage is found; the
+// captures stand one under the other afterwards.
+func TestADemoSetIsTracedLive(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.See("take it"), tab.Keys("t"), tab.See("The practice probe is nowhere. Put it on Q206 c first (key b), as hands would."))
+	traceLive(t, tab)
 	must(t, tab.See("Q204 make-up"), tab.Until(`document.querySelector('[data-test=headline]').innerText.includes('Q204 make-up')`))
 	must(t, tab.Keys("g6"), tab.See("In the order of the route"), tab.Until(`document.querySelectorAll('[aria-label=Captures] li').length >= 2`), tab.See("Against the sheet"))
 	must(t, tab.Click(`[aria-label=Captures] li:nth-child(1) button`), tab.Click(`[aria-label=Captures] li:nth-child(2) [aria-label^=Stack]`), tab.Until(`document.querySelectorAll('svg[aria-label$=", tone"] path').length >= 4`))

@@ -142,6 +142,18 @@ func TestDoubtAndLentValues(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	// Nor does the sheet state this stage's gain: the level behind it comes from the circuit.
+	unstated := amplifier(t, "")
+	unstated.Plan.Sheet.Stages[0].Gain = ""
+	plan, _ := unstated.Plan.Sheet.Plan()
+	lent := trace.Case{Plan: plan, Route: &plan.Routes[0]}
+	level, err := lent.Take(trace.Aim{Point: "Q1 c"}, "45 mV")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if due, _, ok := lent.Due(level); !ok || math.Abs(20*math.Log10(due.RMS/10e-3)-28.6) > 1 {
+		t.Errorf("%g V are due behind the stage, %v", due.RMS, ok)
+	}
 	if j := c.Judge(r); j.Verdict != trace.High || !strings.Contains(j.Expected, "V") {
 		t.Errorf("11.9 V at Q1 c is %s, expected %s", j.Verdict, j.Expected)
 	}

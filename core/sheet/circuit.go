@@ -51,6 +51,7 @@ func (w *planner) circuits() {
 		if len(problems) == 0 {
 			out.Net = net
 			w.stands(&out, path, where)
+			w.amplifies(&out)
 		}
 		p.Circuits = append(p.Circuits, out)
 	}
@@ -91,6 +92,46 @@ func (w *planner) stands(c *PlanCircuit, path, where string) {
 				quantity.Rounded(s.Volts, quantity.Volt), p.Name, quantity.Rounded(stated.Value.SI, quantity.Volt))
 		}
 	}
+}
+
+// amplifies lends a stage of which the sheet states no gain that of its circuit, at the
+// frequency that the sheet has up to there.
+func (w *planner) amplifies(c *PlanCircuit) {
+	p := w.plan
+	i := slices.IndexFunc(p.Stages, func(s PlanStage) bool { return s.Name == c.Stage })
+	if i < 0 || p.Stages[i].GainKnown || p.Stages[i].From < 0 || p.Stages[i].To < 0 || c.Net.Alternates() {
+		return
+	}
+	hz := w.frequencyAt(p.Stages[i].From, map[int]bool{})
+	rest, err := c.Net.Rest()
+	if hz <= 0 || err != nil {
+		return
+	}
+	if band, ok := c.Net.Band(rest, p.Points[p.Stages[i].From].Name, p.Points[p.Stages[i].To].Name, hz); ok {
+		p.Stages[i].GainDB, p.Stages[i].GainKnown = quantity.DB(band.Gain, 1), true
+	}
+}
+
+// frequencyAt is the signal's frequency at a point, or at the nearest before it that states one; 0
+// where none does.
+func (w *planner) frequencyAt(point int, seen map[int]bool) float64 {
+	if seen[point] {
+		return 0
+	}
+	seen[point] = true
+	for _, e := range w.plan.Points[point].Expected {
+		if e.Quantity == Frequency {
+			return e.Value.SI
+		}
+	}
+	for i := range w.plan.Stages {
+		if s := &w.plan.Stages[i]; s.To == point && s.From >= 0 {
+			if hz := w.frequencyAt(s.From, seen); hz > 0 {
+				return hz
+			}
+		}
+	}
+	return 0
 }
 
 // Circuit finds the circuit of a stage or a rail that can be solved.

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { Button, Modal, Select } from 'flowbite-svelte';
+  import Acts from '../shared/Acts.svelte';
   import { newId } from '../api/client';
   import type { Bench } from './bench.svelte';
 
@@ -52,16 +53,7 @@
         {#each places as name (name)}<option value={name}>{name}</option>{/each}
       </Select>
     </label>
-    <fieldset class="grid grid-cols-2 gap-1">
-      <legend class="text-soft">was</legend>
-      {#each actions as a (a.act)}
-        <label class="flex items-center gap-2"><input type="radio" value={a.act} bind:group={act} />{a.done}</label>
-      {/each}
-    </fieldset>
-    <p class="font-semibold">
-      <span class="text-hazard" aria-hidden="true">▲</span>
-      {actions.find((a) => a.act === act)?.caution}
-    </p>
+    <Acts {actions} bind:act />
     {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
     <div class="flex flex-wrap gap-2">
       {#each outcomes as outcome (outcome.word)}

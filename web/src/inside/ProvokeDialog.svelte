@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { Button, Input, Modal } from 'flowbite-svelte';
+  import Acts from '../shared/Acts.svelte';
   import type { StageProvoked } from '../api/types.gen';
   import type { Inside } from './inside.svelte';
 
@@ -12,7 +13,7 @@
   const parts = $derived(inside.looked?.parts.map((p) => p.name) ?? []);
   const done = $derived(inside.looked?.entries.filter((e) => e.provoked && !e.struck) ?? []);
   let spot = $state(untrack(() => inside.part));
-  let act: StageProvoked['act'] = $state('tap');
+  let act = $state('tap');
   let picture = $state(untrack(() => inside.view?.pictures[0] ?? ''));
   let at: { x: number; y: number } | null = $state(null);
   let wrong = $state('');
@@ -23,7 +24,7 @@
     spot ||= `place ${done.length + 1}`;
   }
   async function log(came: StageProvoked['came']) {
-    const provoked: StageProvoked = { place: spot.trim(), act, came };
+    const provoked: StageProvoked = { place: spot.trim(), act: act as StageProvoked['act'], came };
     if (at) Object.assign(provoked, { picture, ...at });
     if (!(await inside.note({ provoked }))) {
       wrong = inside.trouble;
@@ -94,16 +95,7 @@
         >{#each parts as p (p)}<option value={p}></option>{/each}</datalist
       >
     </label>
-    <fieldset class="grid grid-cols-2 gap-1 sm:grid-cols-3">
-      <legend class="text-soft">was</legend>
-      {#each actions as a (a.act)}
-        <label class="flex items-center gap-2"><input type="radio" value={a.act} bind:group={act} />{a.done}</label>
-      {/each}
-    </fieldset>
-    <p class="font-semibold">
-      <span class="text-hazard" aria-hidden="true">▲</span>
-      {actions.find((a) => a.act === act)?.caution}
-    </p>
+    <Acts {actions} bind:act />
     {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
     <div class="flex flex-wrap gap-2">
       {#each outcomes as o (o.came)}
