@@ -11,6 +11,7 @@ import (
 	"net/http/httptest"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"github.com/chromedp/chromedp/kb"
@@ -110,9 +111,26 @@ func run(folder string) (err error) {
 		take("supplies.png", tab.Go(site.URL+"/#/jobs/148/supplies"), tab.See("find the short")),
 		take("sheet.png", tab.Go(site.URL+"/#/sheets/5"), tab.See("Points and stages")),
 		take("sheet-checked.png", tab.Fill(`input[data-cell="5.6"]`, "350 mV"), tab.Fill(`input[data-cell="3.9"]`, "7.8 W"), tab.See("contradict by")),
-		take("sheets.png", tab.Go(site.URL+"/#/sheets"), tab.See("New sheet")),
-		take("new-job.png", tab.Go(site.URL+"/#/jobs/new"), tab.See("What the owner says")),
+		take("inside.png", tab.Go(site.URL+"/#/jobs/142/inside"), tab.See("Inside"), tab.Choose("select[aria-label=Stage]", "Q204 make-up"), tab.See("dB computed"), inner(tab, "7.7 V"), tab.See("C212 open"), tab.Until(`document.querySelector('svg[aria-label^="Computed signal"]') !== null`)),
+		take("part.png", tab.Keys("c"), tab.See("Check a part"), tab.Choose("dialog[open] label:nth-of-type(2) select", "Transistor, bipolar"), six(tab), tab.See("NPN, silicon")),
 	)
+}
+
+// inner reads DC at the second node from the top, inside a stage.
+func inner(tab *browser.Tab, typed string) error {
+	before, err := browser.Ask[int](tab, `document.querySelectorAll('[aria-label=Noted] li').length`)
+	const turn = `document.querySelector('label[for=entry] button')`
+	return errors.Join(err, tab.Keys(strings.Repeat(kb.ArrowUp, 9)+kb.ArrowDown), tab.Until(turn+`.innerText.startsWith('DC volts') || (`+turn+`.click(), false)`),
+		tab.Keys("w"), tab.Until(`document.activeElement.id === 'entry'`), tab.Keys(typed+"\r"), tab.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label=Noted] li').length === %d`, before+1)))
+}
+
+// six are the readings of a good transistor.
+func six(tab *browser.Tab) error {
+	var out error
+	for label, text := range map[string]string{"1 to 2": "OL", "2 to 1": "0.652", "1 to 3": "OL", "3 to 1": "OL", "2 to 3": "0.665", "3 to 2": "OL"} {
+		out = errors.Join(out, tab.Write(label, text))
+	}
+	return out
 }
 
 // closed tells that no dialog is open.

@@ -1,9 +1,11 @@
 // Package circuit solves the circuit of one stage: its voltages, currents and
-// dissipation at rest, and how it passes small signals.
+// dissipation at rest, how it passes small signals and moves in time; and weighs which
+// failure of a part explains what was read in it.
 //
 //	net, problems := c.Read()
 //	rest, err := net.Rest()
 //	response, err := net.Respond(rest, []float64{1000})
+//	diagnosis, problems := c.Diagnose(readings, nil)
 //
 // It is modified nodal analysis: the unknowns are the voltages of the nodes against
 // ground, and the currents through voltage sources, inductors, windings and the outputs of
@@ -20,8 +22,20 @@
 //	              I_B = is/bf·(exp(V_BE/V_T) − 1) + is/br·(exp(V_BC/V_T) − 1)       (transport form)
 //	junction FET  I_D = idss/vp²·((V_GS − vp)² or, below saturation, 2·(V_GS − vp)·V_DS − V_DS²)·(1 + λ·V_DS)
 //	MOS FET       I_D = k/2·(…)·(1 + λ·V_DS) likewise, with V_GS − vt
+//	capacitor     I = C·dV_c/dt, V = V_c + esr·I, and its leakage beside it
+//	inductor      V = ohms·I + L·dI/dt; windings V₁ = R·I₁ + L₁·dI₁/dt + M·dI₂/dt, M = k·√(L₁·L₂)
+//	relay         its coil as an inductor; its contact changes where the coil has its pull-in volts
+//	crystal       a series circuit of L, C and R beside the capacitance of its holder
 //	op-amp        V = middle + half·tanh(gain·(V₊ − V₋)/half) behind its output resistance; half the
 //	              supply less what it does not reach; one pole at gbw/gain for small signals
+//
+// In time they go by the trapezoidal rule, with a step of backward Euler where a drive jumps or a
+// stiff node rings; the step follows from the third difference. Whether and how fast a circuit
+// swings follows from its natural modes.
+//
+// A fault is a change of a copy of the net. How likely it is: how often such a part fails and
+// fails so, times the normal densities of the readings about what they would show with it, each
+// spread by the parts' tolerances (first order, by the adjoint circuit) and the meter's error.
 //
 // The formulas are those of Gummel and Poon (1970) without high-level injection, and of
 // Shichman and Hodges (1968); the method is Ho, Ruehli and Brennan's (1975).

@@ -2,6 +2,7 @@ package circuit
 
 import (
 	"cmp"
+	"fmt"
 	"math"
 	"runtime"
 	"slices"
@@ -46,9 +47,12 @@ const (
 	// unexplained is the rms, in spreads, beyond which what comes first does not explain
 	// the readings; two faults have to explain them within the other, and three times better.
 	unexplained, explained = 3.0, 1.5
-	// pairing is how many leading faults two are made of, and pairRate how likely a
-	// second fault is beside the first.
-	pairing, pairRate = 12, 1e-3
+	// pairing is how many leading faults two are made of at most, and pairRate how likely a
+	// second fault is beside the first; pairWork is how much work that may be, as steps of
+	// elimination.
+	pairing, pairRate, pairWork = 12, 1e-3, 4e8
+	// mostWeighed is how many parts are weighed: the work grows with their fourth power.
+	mostWeighed = 200
 )
 
 // Diagnosis is what may be wrong with a circuit by its readings.
@@ -97,6 +101,9 @@ func (c *Circuit) rank(readings []Reading, failed map[string]int) (*ranking, []P
 	net, problems := c.Read()
 	if len(problems) > 0 {
 		return nil, problems
+	}
+	if len(net.parts) > mostWeighed {
+		return nil, []Problem{{"the circuit", fmt.Sprintf("it has %d parts: the faults of up to %d are weighed. Leave out what is shown good", len(net.parts), mostWeighed)}}
 	}
 	r := &ranking{net: net, share: swingShare, failed: failed}
 	if r.looks, problems = net.looks(readings); len(problems) > 0 {
@@ -150,7 +157,8 @@ func (r *ranking) prior(faults []Fault) float64 {
 func (r *ranking) pairs() []Ranked {
 	var out []Ranked
 	all := r.net.Faults()
-	leading := r.ranked[:min(len(r.ranked), pairing)]
+	work := float64(len(all)) * math.Pow(float64(r.net.size), 3)
+	leading := r.ranked[:min(len(r.ranked), pairing, int(pairWork/work))]
 	for i := range leading {
 		if len(leading[i].Faults) != 1 {
 			continue
@@ -376,8 +384,8 @@ const (
 
 // asIf looks for the value of each of the likeliest parts that explains the readings best.
 func (r *ranking) asIf() []AsIf {
-	if len(r.looks) == 0 || r.known == nil {
-		return nil
+	if len(r.looks) == 0 || r.known == nil || r.net.Alternates() && r.ranked[0].Off <= explained {
+		return nil // behind a rectifier each value takes long: only where nothing else explains it
 	}
 	var parts []int
 	for i := range r.ranked {

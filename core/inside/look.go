@@ -540,6 +540,9 @@ func says(d *circuit.Diagnosis, readings int) string {
 		}
 	}
 	percent := fmt.Sprintf("%.0f %%", 100*weight)
+	if weight > 0.995 {
+		percent = "over 99 %"
+	}
 	switch {
 	case readings == 0 && len(d.Next) > 0:
 		return d.Next[0].Sentence

@@ -20,11 +20,12 @@
   /** What is known of the part already. */
   function marked(): Record<string, string> {
     const chosen = inside.chosen;
-    if (!chosen || !['resistor', 'capacitor'].includes(chosen.kind)) return {};
+    if (!chosen || chosen.kind !== kind || !['resistor', 'capacitor'].includes(kind)) return {};
     return { value: chosen.value };
   }
   /** In circuit, what is parallel to a resistor is known from the circuit. */
-  function found(name: string) {
+  function choose(name: string, choice: string) {
+    given[name] = choice;
     const parallel = inside.chosen?.parallel;
     if (name === 'where' && given.where === 'in circuit' && kind === 'resistor' && parallel && !given.parallel)
       given.parallel = engineering(parallel, 'Ω');
@@ -81,7 +82,12 @@
           <label class={f.name === 'readings' || f.name === 'inside' ? 'col-span-full' : ''}>
             <span>{f.title}{f.needed ? '' : ''}</span>
             {#if f.choices}
-              <Select placeholder="" class="mt-1" bind:value={given[f.name]} onchange={() => found(f.name)}>
+              <Select
+                placeholder=""
+                class="mt-1"
+                value={given[f.name] ?? ''}
+                onchange={(e) => choose(f.name, (e.currentTarget as HTMLSelectElement).value)}
+              >
                 <option value="">{f.needed ? 'choose' : 'not said'}</option>
                 {#each f.choices as c (c)}<option value={c}>{c}</option>{/each}
               </Select>
