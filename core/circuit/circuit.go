@@ -47,8 +47,9 @@ type Problem struct {
 	Message string `json:"message"`
 }
 
-// Limits against hostile circuits.
-const maxParts, maxName = 500, 40
+// Limits against hostile circuits. A stage has some forty parts; the work of weighing them
+// grows with the fourth power of their number.
+const maxParts, maxName = 200, 40
 
 // element is a part with its numbers; a crystal is several.
 type element struct {

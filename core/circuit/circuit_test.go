@@ -1,6 +1,7 @@
 package circuit
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"strings"
@@ -217,6 +218,17 @@ func TestBadCircuits(t *testing.T) {
 	}
 	if _, problems := (&Circuit{}).Read(); len(problems) != 1 {
 		t.Errorf("no parts: %v", problems)
+	}
+}
+
+// A current that has nowhere to go has no state of rest, and says so.
+func TestNowhereToGo(t *testing.T) {
+	n, problems := parts(t, "I1 current 0 a value=1", "D1 diode 0 a").Read()
+	if len(problems) > 0 {
+		t.Fatal(problems)
+	}
+	if r, err := n.Rest(); !errors.Is(err, ErrUnsettled) {
+		t.Errorf("%v, %v", r, err)
 	}
 }
 

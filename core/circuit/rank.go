@@ -2,7 +2,6 @@ package circuit
 
 import (
 	"cmp"
-	"fmt"
 	"math"
 	"runtime"
 	"slices"
@@ -51,8 +50,6 @@ const (
 	// second fault is beside the first; pairWork is how much work that may be, as steps of
 	// elimination.
 	pairing, pairRate, pairWork = 12, 1e-3, 4e8
-	// mostWeighed is how many parts are weighed: the work grows with their fourth power.
-	mostWeighed = 200
 )
 
 // Diagnosis is what may be wrong with a circuit by its readings.
@@ -101,9 +98,6 @@ func (c *Circuit) rank(readings []Reading, failed map[string]int) (*ranking, []P
 	net, problems := c.Read()
 	if len(problems) > 0 {
 		return nil, problems
-	}
-	if len(net.parts) > mostWeighed {
-		return nil, []Problem{{"the circuit", fmt.Sprintf("it has %d parts: the faults of up to %d are weighed. Leave out what is shown good", len(net.parts), mostWeighed)}}
 	}
 	r := &ranking{net: net, share: swingShare, failed: failed}
 	if r.looks, problems = net.looks(readings); len(problems) > 0 {

@@ -299,9 +299,12 @@ func (f *complexLU) solveTransposed(b []complex128) []complex128 {
 // begins as the natural mode that grows fastest about the state of rest; as it grows, it is
 // amplified by less, until it neither grows nor falls: what is answered is the frequency of
 // the mode there, which is what a describing function has (Krylov and Bogoliubov), without
-// harmonics.
+// harmonics. Circuits of more than mostModes unknowns are not asked: that takes seconds.
 func (n *Net) Swing(rest *Rest) float64 {
 	apart := n.apart()
+	if apart.size > mostModes {
+		return 0
+	}
 	s, ok := apart.growing(rest.x, 1)
 	if !ok {
 		return 0
@@ -320,6 +323,8 @@ func (n *Net) Swing(rest *Rest) float64 {
 	}
 	return imag(s) / (2 * math.Pi)
 }
+
+const mostModes = 150
 
 // growing is the natural mode that grows fastest and swings, as σ + jω.
 func (n *Net) growing(x []float64, steep float64) (complex128, bool) {

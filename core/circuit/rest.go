@@ -3,6 +3,7 @@ package circuit
 import (
 	"errors"
 	"math"
+	"slices"
 )
 
 // Rest is a circuit at rest: what stands at its nodes (volts), and what its parts carry.
@@ -51,6 +52,7 @@ const (
 	// passingShare and passingVolts are so much in time: a large inductance over a short step
 	// leaves no more digits.
 	passingShare, passingVolts = 1e-7, 1e-8
+	mostVolts                  = 1e7
 	// openContact is what is left of a contact that is open, in ohms.
 	openContact = 1e9
 )
@@ -153,10 +155,16 @@ func (s *solving) newton(x []float64) ([]float64, bool) {
 			x[i] = v
 		}
 		if done {
-			return x, true
+			return x, s.physical(x)
 		}
 	}
 	return nil, false
+}
+
+// physical tells whether nothing stands at volts that no stage has: a current that has nowhere
+// to go makes them.
+func (s *solving) physical(x []float64) bool {
+	return !slices.ContainsFunc(x[:len(s.Nodes)], func(v float64) bool { return math.Abs(v) > mostVolts })
 }
 
 // assemble writes all equations about a state; it tells whether a junction was held back.

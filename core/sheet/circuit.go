@@ -17,14 +17,18 @@ type PlanCircuit struct {
 }
 
 // Limits against hostile sheets.
-const maxCircuits = 200
+const maxCircuits, maxCircuitParts = 200, 2000
 
 // circuits reads the stages' circuits. What is wrong with one keeps nobody from tracing: it
 // is doubtful, and the circuit is left out.
 func (w *planner) circuits() {
 	p := w.plan
-	if len(p.Sheet.Circuits) > maxCircuits {
-		w.add(Blocking, "the sheet", "circuits", "more than %d circuits: split the set into several sheets", maxCircuits)
+	parts := 0
+	for i := range p.Sheet.Circuits {
+		parts += len(p.Sheet.Circuits[i].Parts)
+	}
+	if len(p.Sheet.Circuits) > maxCircuits || parts > maxCircuitParts {
+		w.add(Blocking, "the sheet", "circuits", "more than %d circuits, or %d parts in them: split the set into several sheets", maxCircuits, maxCircuitParts)
 		return
 	}
 	for i := range p.Sheet.Circuits {

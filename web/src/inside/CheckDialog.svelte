@@ -118,7 +118,7 @@
         role="status"
         data-test="verdict"
       >
-        <p class="text-name font-bold">
+        <p class="text-weight font-bold">
           <span
             class={verdict.judgement === 'bad'
               ? 'text-fault'
