@@ -7,8 +7,6 @@ import (
 	"slices"
 	"sync"
 	"sync/atomic"
-
-	"steptrace/core/quantity"
 )
 
 // Ranked is what may be wrong, with how well it explains what was read: one fault, two, or
@@ -75,7 +73,7 @@ func (c *Circuit) Diagnose(readings []Reading, failed map[string]int) (*Diagnosi
 	if len(problems) > 0 {
 		return nil, problems
 	}
-	d := &Diagnosis{Ranked: r.ranked, AsIf: r.asIf(), Next: r.next()}
+	d := &Diagnosis{Ranked: r.ranked, AsIf: r.asIf, Next: r.next()}
 	d.Explained = len(r.looks) > 0 && r.ranked[0].Off <= unexplained
 	if d.AsIf == nil {
 		d.AsIf = []AsIf{}
@@ -91,6 +89,7 @@ type ranking struct {
 	share  float64   // how far a frequency may be off
 	failed map[string]int
 	ranked []Ranked
+	asIf   []AsIf
 }
 
 // rank works the order out.
@@ -115,6 +114,7 @@ func (c *Circuit) rank(readings []Reading, failed map[string]int) (*ranking, []P
 		all = append(all, Ranked{Faults: []Fault{f}, log: r.prior([]Fault{f})})
 	}
 	r.ranked = r.weigh(all, math.Inf(1))
+	r.fit()
 	if len(r.looks) > 0 && len(r.ranked) > 0 && r.ranked[0].Off > unexplained {
 		if two := r.weigh(r.pairs(), explained); len(two) > 0 && two[0].Off < min(explained, r.ranked[0].Off/3) {
 			r.ranked = r.together(two)
@@ -127,9 +127,9 @@ func (c *Circuit) rank(readings []Reading, failed map[string]int) (*ranking, []P
 	return r, nil
 }
 
-// together weighs what explains by two faults beside what came before.
-func (r *ranking) together(two []Ranked) []Ranked {
-	return shares(append(r.ranked, two...))
+// together weighs more that explains the readings beside what came before.
+func (r *ranking) together(more []Ranked) []Ranked {
+	return shares(append(r.ranked, more...))
 }
 
 // prior is how likely faults are before anything was read, as a logarithm.
@@ -262,10 +262,10 @@ func (r *ranking) try(x *Ranked, pass int) {
 	}
 }
 
-// tried is one with all its readings predicted.
-func (r *ranking) tried(faults ...Fault) Ranked {
+// tried is one with the readings of so many passes predicted.
+func (r *ranking) tried(upTo int, faults ...Fault) Ranked {
 	x := Ranked{Faults: faults, Predicted: make([]float64, len(r.looks)), sigmas: make([]float64, len(r.looks))}
-	for pass := range passes {
+	for pass := range upTo {
 		r.try(&x, pass)
 	}
 	return x
@@ -351,116 +351,4 @@ func (n *Net) swingSpread(healthy *view) float64 {
 		}
 	}
 	return max(math.Sqrt(sum), 1e-5)
-}
-
-// AsIf is the value of a part that would explain the readings.
-type AsIf struct {
-	Part  string  `json:"part"`
-	Value string  `json:"value"`
-	Was   string  `json:"was"`
-	Off   float64 `json:"off"` // rms of how far each reading is then off, in its spreads
-	// Nearest is the nearest value that the trade sells; Fitted tells that it is so near,
-	// and so unlike what should be there, that a wrong part may have been fitted.
-	Nearest string `json:"nearest"`
-	Fitted  bool   `json:"fitted"`
-
-	times float64 // its logarithm
-}
-
-const (
-	asIfParts  = 10  // parts that are tried
-	asIfRange  = 1.5 // decades either way
-	asIfGrid   = 13
-	asIfOff    = 1.3  // what explains the readings
-	asIfWrong  = 1.15 // by how many times a value has to be off to be worth a word
-	fittedNear = 0.03
-)
-
-// asIf looks for the value of each of the likeliest parts that explains the readings best.
-func (r *ranking) asIf() []AsIf {
-	if len(r.looks) == 0 || r.known == nil || r.net.Alternates() && r.ranked[0].Off <= explained {
-		return nil // behind a rectifier each value takes long: only where nothing else explains it
-	}
-	var parts []int
-	for i := range r.ranked {
-		for _, f := range r.ranked[i].Faults {
-			kind := r.net.parts[f.part].Kind
-			if (kind == Resistor || kind == Capacitor || kind == Inductor) && !slices.Contains(parts, f.part) && len(parts) < asIfParts {
-				parts = append(parts, f.part)
-			}
-		}
-	}
-	found := make([]*AsIf, len(parts))
-	each(len(parts), func(i int) { found[i] = r.asIfPart(parts[i]) })
-	var out []AsIf
-	for _, f := range found {
-		if f != nil {
-			out = append(out, *f)
-		}
-	}
-	// A value that is sold explains more than one that drift would have to hit; less drift
-	// more than much.
-	slices.SortStableFunc(out, func(a, b AsIf) int {
-		if a.Fitted != b.Fitted {
-			if a.Fitted {
-				return -1
-			}
-			return 1
-		}
-		return cmp.Compare(math.Abs(a.times), math.Abs(b.times))
-	})
-	return out
-}
-
-func (r *ranking) asIfPart(part int) *AsIf {
-	i := r.net.first(part)
-	was := r.net.elements[i].v[main]
-	off := func(decades float64) float64 {
-		x := r.tried(Fault{part: part, change: scale(main, math.Pow(10, decades))})
-		if math.IsInf(x.log, -1) {
-			return math.Inf(1)
-		}
-		return math.Sqrt(x.Off / float64(len(r.looks)))
-	}
-	best, least := 0.0, off(0)
-	step := 2 * asIfRange / (asIfGrid - 1)
-	for k := range asIfGrid {
-		if x := -asIfRange + float64(k)*step; x != 0 {
-			if o := off(x); o < least {
-				best, least = x, o
-			}
-		}
-	}
-	for low, high := best-step, best+step; high-low > 1e-3; { // the smallest by thirds
-		a, b := low+(high-low)/3, high-(high-low)/3
-		oa, ob := off(a), off(b)
-		if oa < ob {
-			high = b
-		} else {
-			low = a
-		}
-		if oa < least {
-			best, least = a, oa
-		}
-		if ob < least {
-			best, least = b, ob
-		}
-	}
-	value := was * math.Pow(10, best)
-	if least > asIfOff || math.Abs(best) < math.Log10(asIfWrong) {
-		return nil
-	}
-	unit := sorts[r.net.parts[part].Kind].fields[0].unit
-	text := func(x float64) string {
-		if unit == quantity.Farad {
-			return quantity.Capacitance(x)
-		}
-		return quantity.Rounded(x, unit)
-	}
-	nearest := quantity.E12.Nearest(value)
-	if e := quantity.E24.Nearest(value); math.Abs(math.Log(e/value)) < math.Abs(math.Log(nearest/value))/3 {
-		nearest = e
-	}
-	return &AsIf{Part: r.net.parts[part].Name, Value: text(value), Was: text(was), Off: least, times: best, Nearest: text(nearest),
-		Fitted: math.Abs(nearest/value-1) < fittedNear && math.Abs(math.Log(nearest/was)) > math.Log(asIfWrong)}
 }

@@ -216,6 +216,7 @@
       </section>
 
       <section class="flex min-h-0 min-w-0 flex-col p-[10px_16px] max-lg:order-first lg:overflow-y-auto">
+        <p class="lead lg:hidden">Inside {looked.stage}</p>
         {#if looked.condemned}
           <p class="border-fault bg-wash mb-2 rounded-md border-2 px-2 py-1" data-test="condemned">
             <b>{looked.condemned.part} condemned: {looked.condemned.what}.</b>
@@ -327,7 +328,7 @@
           </ol>
         {/if}
 
-        {#if inside.ranked.length > 0 && looked.readings.length + own.length > 0}
+        {#if inside.ranked.length > 0 && (looked.readings.length > 0 || own.some((e) => e.check))}
           <h2 class="lead mt-3">What would explain it</h2>
           <ul aria-label="Explanations">
             {#each inside.ranked as r, i (r.says)}

@@ -45,11 +45,11 @@
       <div>
         <button
           type="button"
-          class="relative block w-full"
+          class="relative mx-auto block w-fit"
           aria-label="The board: click where it was done"
           onclick={onpicture}
         >
-          <img src="api/jobs/{view.number}/pictures/{picture}" alt="The board" class="w-full rounded-md" />
+          <img src="api/jobs/{view.number}/pictures/{picture}" alt="The board" class="max-h-[42vh] rounded-md" />
           {#each done as e (e.id)}
             {#if e.provoked?.picture === picture}
               <span
