@@ -63,6 +63,9 @@ func (r *ranking) fit() {
 			fits = append(fits, f.ranked)
 		}
 	}
+	r.ranked = slices.DeleteFunc(r.ranked, func(x Ranked) bool { // the value that fits stands for any other of its part
+		return len(x.Faults) == 1 && x.Faults[0].drifts && slices.ContainsFunc(fits, func(f Ranked) bool { return f.Faults[0].part == x.Faults[0].part })
+	})
 	r.ranked = r.together(fits)
 	// A value that is sold explains more than one that drift would have to hit; less drift
 	// more than much.
@@ -82,7 +85,7 @@ func (r *ranking) fit() {
 func (r *ranking) fitPart(part int) *AsIf {
 	was := r.net.elements[r.net.first(part)].v[main]
 	fault := func(decades float64) Fault {
-		return Fault{Part: r.net.parts[part].Name, Share: asIfShare, part: part, change: scale(main, math.Pow(10, decades))}
+		return Fault{Part: r.net.parts[part].Name, Share: asIfShare, part: part, drifts: true, change: scale(main, math.Pow(10, decades))}
 	}
 	off := func(decades float64) float64 { // what has to be followed in time is left to the end
 		x := r.tried(passes-1, fault(decades))

@@ -12,7 +12,8 @@ type Fault struct {
 	What  string  `json:"what"`
 	Share float64 `json:"share"`
 
-	part   int // in Net.parts
+	part   int  // in Net.parts
+	drifts bool // its value is another
 	change change
 }
 
@@ -59,12 +60,15 @@ func stuck(supply int) change {
 // usual are the failures of each kind.
 var usual = func() map[Kind][]Fault {
 	f := func(what string, share float64, c change) Fault { return Fault{What: what, Share: share, change: c} }
+	drift := func(what string, share, times float64) Fault {
+		return Fault{What: what, Share: share, drifts: true, change: scale(main, times)}
+	}
 	bipolar := []Fault{f("shorted from collector to emitter", 0.35, bridge(0, 2, shortedLegs)), f("shorted from base to emitter", 0.15, bridge(1, 2, shortedLegs)), f("shorted from collector to base", 0.15, bridge(0, 1, shortedLegs)),
 		f("open at its base", 0.09, opened(1)), f("open at its collector", 0.09, opened(0)), f("open at its emitter", 0.09, opened(2)), f("without gain", 0.08, set(bf, lostGain))}
 	fet := []Fault{f("shorted from drain to source", 0.45, bridge(0, 2, shortedLegs)), f("leaky at its gate", 0.25, bridge(1, 2, leakOhms)), f("open at its drain", 0.1, opened(0)), f("open at its source", 0.1, opened(2)), f("open at its gate", 0.1, opened(1))}
 	return map[Kind][]Fault{
-		Resistor:  {f("open", 0.59, set(main, openOhms)), f("drifted to twice its value", 0.18, scale(main, 2)), f("drifted to half its value", 0.18, scale(main, 0.5)), f("shorted", 0.05, set(main, shortOhms))},
-		Capacitor: {f("shorted", 0.35, set(leak, shortOhms)), f("leaky", 0.2, set(leak, leakOhms)), f("open", 0.25, scale(main, 1e-6)), f("a tenth of its value", 0.1, scale(main, 0.1)), f("of high ESR", 0.1, set(esr, highESR))},
+		Resistor:  {f("open", 0.59, set(main, openOhms)), drift("drifted to twice its value", 0.18, 2), drift("drifted to half its value", 0.18, 0.5), f("shorted", 0.05, set(main, shortOhms))},
+		Capacitor: {f("shorted", 0.35, set(leak, shortOhms)), f("leaky", 0.2, set(leak, leakOhms)), f("open", 0.25, scale(main, 1e-6)), drift("a tenth of its value", 0.1, 0.1), f("of high ESR", 0.1, set(esr, highESR))},
 		Inductor:  {f("open", 0.5, set(ohms, openOhms)), f("shorted in its turns", 0.5, scale(main, 0.01))},
 		Windings:  {f("open in its first winding", 0.3, opened(0)), f("open in its second winding", 0.3, opened(2)), f("shorted in its turns", 0.4, bridge(2, 3, shortedLegs))},
 		Diode:     {f("shorted", 0.5, bridge(0, 1, shortOhms)), f("open", 0.3, opened(0)), f("leaky", 0.2, bridge(0, 1, leakOhms))},

@@ -45,7 +45,7 @@ type solving struct {
 }
 
 const (
-	mostSteps = 200
+	mostSteps = 60
 	leastGmin = 1e-12
 	// settled is how little the last step may change: a volt's share, and volts.
 	settledShare, settledVolts = 1e-9, 1e-10
