@@ -63,6 +63,7 @@ func TestEveryTransistor(t *testing.T) {
 				{"collector open", legs{0.665, open, open, open}, none, Bad, []string{"one junction is open"}},
 				{"all open", none, none, Bad, []string{"nothing conducts"}},
 				{"leaky collector to emitter", legs{0.665, 0.652, 0.9, 0.95}, none, Bad, []string{"leaks from collector to emitter"}},
+				{"a resistor built in", legs{1.2, 0.655, open, open}, legs{be: 1.19, bc: open}, Unsure, []string{"a resistance stands", pair(l.base, l.emitter)}},
 				{"leaky base to emitter", legs{0.665, 0.652, open, open}, legs{be: 1.1, bc: open}, Bad, []string{"leaks", pair(l.base, l.emitter)}},
 			} {
 				back := x.back

@@ -63,6 +63,7 @@ func transistor(g *given) Verdict {
 		if a, b := v[p[0]][p[1]], v[p[1]][p[0]]; a < shorted && b < shorted {
 			out := verdict(Bad, "shorted between legs %d and %d", p[0], p[1])
 			out.because("%s one way and %s the other: less than any junction drops", inVolts(a), inVolts(b))
+			out.limit("one for a line output stage may have some 40 Ω built in from base to emitter, and reads so: compare it with a good one of its type")
 			g.inCircuit(&out)
 			out.surer("lift two of its legs, or take it out, and read this pair again: what is parallel may be the short")
 			return out
@@ -180,6 +181,12 @@ func (g *given) inCircuit(out *Verdict) {
 	}
 }
 
+// alike tells a pair that reads nearly the same both ways, as a resistance does.
+func alike(v *six, p [2]int) bool {
+	a, b := v[p[0]][p[1]], v[p[1]][p[0]]
+	return math.Abs(a-b) < 0.1*math.Max(a, b)
+}
+
 // noBase judges one of which no leg conducts with both others.
 func noBase(g *given, v *six) Verdict {
 	var diodes, both [][2]int
@@ -193,6 +200,11 @@ func noBase(g *given, v *six) Verdict {
 	}
 	var out Verdict
 	switch {
+	case len(both) > 0 && alike(v, both[0]):
+		p := both[0]
+		out = verdict(Unsure, "a resistance stands between legs %d and %d: built in, or a leak", p[0], p[1])
+		out.because("%s one way and %s the other: a junction that leaks would differ", inVolts(v[p[0]][p[1]]), inVolts(v[p[1]][p[0]]))
+		out.surer("its data, or the same readings of a good one of its type: transistors that are switched by logic have resistors at their base")
 	case len(both) > 0:
 		p := both[0]
 		out = verdict(Bad, "it leaks between legs %d and %d", p[0], p[1])
