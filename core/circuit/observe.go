@@ -1,62 +1,12 @@
 package circuit
 
 import (
-	"fmt"
 	"math"
 	"math/cmplx"
 	"slices"
-	"strings"
 
 	"steptrace/core/quantity"
 )
-
-// What is read in a circuit.
-type What string
-
-// The readings: DC volts; the gain from the signal source to a node; ripple, peak to
-// peak; the frequency at which the circuit swings; resistance with the power off; the value
-// of a part alone, one leg lifted; whether a part was found good or bad by itself; the shape of
-// a sine that drives the circuit.
-const (
-	DC        What = "dc"
-	Gain      What = "gain"
-	Ripple    What = "ripple"
-	Frequency What = "frequency"
-	Ohms      What = "ohms"
-	Shape     What = "shape"
-	Alone     What = "alone"
-	Checked   What = "checked"
-)
-
-// Reading is what was read, as typed: at a node against ground or another node (to), or of
-// a part. A gain is a number or in dB, at Hz, from a node (none: the signal source). Error is
-// the meter's, as a share ("2 %").
-type Reading struct {
-	What  What   `json:"what" jsonschema:"enum=dc,enum=gain,enum=ripple,enum=frequency,enum=ohms,enum=shape,enum=alone,enum=checked"`
-	Node  string `json:"node,omitempty"`
-	To    string `json:"to,omitempty"`
-	From  string `json:"from,omitempty"`
-	Part  string `json:"part,omitempty"`
-	Hz    string `json:"hz,omitempty"`
-	Drive string `json:"drive,omitempty"` // of a shape: volts rms at the entry
-	Value string `json:"value"`
-	Error string `json:"error,omitempty"`
-}
-
-// Good and Bad are what a checked part is found to be.
-const Good, Bad = "good", "bad"
-
-// look is a reading with its numbers.
-type look struct {
-	what     What
-	node, to int
-	from     int // of a gain; ground: the signal source
-	part     int
-	hz       float64
-	peak     float64 // of a shape: at the source
-	value    float64
-	error    float64
-}
 
 // Bounds of readings, and what they spread by besides what parts' tolerances make.
 const (
@@ -75,107 +25,6 @@ const (
 	// wrongCheck is how often a good part is found bad, or a bad one good.
 	wrongCheck = 0.02
 )
-
-// looks reads readings; what cannot be is a problem that names the reading and the node.
-func (n *Net) looks(readings []Reading) (out []look, problems []Problem) {
-	for i := range readings {
-		l, err := n.look(&readings[i])
-		if err != nil {
-			problems = append(problems, Problem{fmt.Sprintf("reading %d", i+1), err.Error()})
-		}
-		out = append(out, l)
-	}
-	return out, problems
-}
-
-var units = map[What]quantity.Unit{DC: quantity.Volt, Ripple: quantity.Volt, Frequency: quantity.Hertz, Ohms: quantity.Ohm}
-
-func (n *Net) look(r *Reading) (l look, err error) {
-	l = look{what: r.What, to: ground, from: n.entry, part: -1, error: usualError}
-	if strings.TrimSpace(r.Error) != "" {
-		t, err := quantity.ParseTolerance(r.Error, quantity.Ratio)
-		if err != nil || t.Unit != quantity.Ratio {
-			return l, fmt.Errorf("%q is no error of a meter: write for example 2 %%", r.Error)
-		}
-		l.error = max(l.error, t.High)
-	}
-	if r.What == Alone || r.What == Checked {
-		if l.part = slices.IndexFunc(n.parts, func(p Part) bool { return p.Name == r.Part }); l.part < 0 {
-			return l, fmt.Errorf("the circuit has no part %q", r.Part)
-		}
-	} else {
-		for _, at := range []struct {
-			name string
-			node *int
-		}{{r.Node, &l.node}, {r.To, &l.to}, {r.From, &l.from}} {
-			if at.name == "" && at.node != &l.node {
-				continue
-			}
-			k, ok := n.node(strings.TrimSpace(at.name))
-			if !ok {
-				return l, fmt.Errorf("the circuit has no node %q", at.name)
-			}
-			*at.node = k
-		}
-		if l.node == l.to {
-			return l, fmt.Errorf("it is read from %s to itself", r.Node)
-		}
-	}
-	unit, text := units[r.What], strings.ToLower(strings.TrimSpace(r.Value))
-	switch r.What {
-	case Checked:
-		if text != Good && text != Bad {
-			return l, fmt.Errorf("a checked part is good or bad, not %q", r.Value)
-		}
-		if text == Bad {
-			l.value = 1
-		}
-		return l, nil
-	case Alone:
-		if n.parts[l.part].Kind.source() || len(sorts[n.parts[l.part].Kind].fields[0].name) > 0 {
-			return l, fmt.Errorf("%s has no value of its own to be read", r.Part)
-		}
-		unit = sorts[n.parts[l.part].Kind].fields[0].unit
-	case Gain, Shape:
-		if strings.TrimSpace(r.Hz) == "" {
-			return l, fmt.Errorf("say at which frequency the %s was read", r.What)
-		}
-		hz, err := quantity.ParseAs(r.Hz, quantity.Hertz)
-		if err != nil || !(hz.SI > 0 && hz.SI < 1e12) {
-			return l, fmt.Errorf("%q is no frequency above zero: write for example 1 kHz", r.Hz)
-		}
-		l.hz = hz.SI
-		if r.What == Shape {
-			return l, n.lookShape(r, &l)
-		}
-		if text != "none" {
-			l.value, err = GainOf(r.Value)
-			return l, err
-		}
-	case DC, Ripple, Frequency, Ohms:
-	default:
-		return l, fmt.Errorf("%q is nothing that is read in a circuit", string(r.What))
-	}
-	switch {
-	case (r.What == Ohms || r.What == Alone && unit == quantity.Ohm) && (text == "open" || text == "ol"):
-		l.value = math.Inf(1)
-	case (r.What == Frequency || r.What == Gain || r.What == Ripple) && text == "none":
-		l.value = 0
-	default:
-		v, err := quantity.ParseAs(r.Value, unit)
-		if err != nil {
-			return l, err
-		}
-		l.value = v.SI
-		if v.SI < 0 && r.What != DC {
-			return l, fmt.Errorf("%s is below zero", r.Value)
-		}
-		if math.Abs(v.SI) > most {
-			return l, fmt.Errorf("%s cannot be", r.Value)
-		}
-	}
-	return l, nil
-}
 
 // view is a net with what is known of how it stands, for predicting readings.
 type view struct {
@@ -503,12 +352,6 @@ func (n *Net) moves(x []float64) []move {
 	return out
 }
 
-// CheckReading tells what is wrong with a reading in this circuit; nil where nothing is.
-func (n *Net) CheckReading(r Reading) error {
-	_, err := n.look(&r)
-	return err
-}
-
 // Alternates tells whether a mains winding feeds the circuit, so that it never stands still.
 func (n *Net) Alternates() bool { return n.Mains() > 0 }
 
@@ -520,17 +363,4 @@ func (n *Net) Stand() (rest *Rest, ok bool) {
 		return nil, false
 	}
 	return n.state(v.x), true
-}
-
-// GainOf reads a gain as typed, a number or in dB, as V/V.
-func GainOf(text string) (float64, error) {
-	if strings.HasSuffix(strings.ToLower(strings.TrimSpace(text)), "db") {
-		db, err := quantity.ParseGain(text)
-		return quantity.Times(db), err
-	}
-	v, err := quantity.ParseAs(text, quantity.None)
-	if err == nil && !(v.SI >= 0 && v.SI <= most) {
-		return 0, fmt.Errorf("a gain of %s cannot be", text)
-	}
-	return v.SI, err
 }
