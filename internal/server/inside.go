@@ -25,6 +25,7 @@ type InsideView struct {
 	// Circuit is the stage's circuit as rows of the sheet's table.
 	Circuit  [][]string     `json:"circuit"`
 	Families []string       `json:"families"`
+	Kinds    []string       `json:"kinds"` // of parts, with their terminals and other values
 	Checks   []part.Kind    `json:"checks"`
 	Actions  []trace.Action `json:"actions"`
 	Pictures []string       `json:"pictures"` // ids
@@ -82,7 +83,7 @@ func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideVi
 	if err != nil {
 		return InsideView{}, err
 	}
-	v := InsideView{Head: head(j), Revision: j.Sheet.Revision, Stages: stages, Circuit: [][]string{}, Families: []string{}, Checks: part.Kinds(), Actions: trace.Actions, Pictures: []string{}}
+	v := InsideView{Head: head(j), Revision: j.Sheet.Revision, Stages: stages, Circuit: [][]string{}, Families: []string{}, Kinds: circuit.Kinds(), Checks: part.Kinds(), Actions: trace.Actions, Pictures: []string{}}
 	for _, f := range circuit.Families() {
 		v.Families = append(v.Families, f.Name)
 	}

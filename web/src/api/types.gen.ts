@@ -903,6 +903,7 @@ stages: InsideStage[]
 view: StageView
 circuit: string[][]
 families: string[]
+kinds: string[]
 checks: PartKind[]
 actions: Action[]
 pictures: string[]

@@ -15,7 +15,7 @@
     { title: 'Between nodes', hint: 'in; base', wide: 'w-56' },
     { title: 'Value', hint: '4k7', wide: 'w-24' },
     { title: 'Also', hint: 'bf=250', wide: 'w-44' },
-    { title: 'In', hint: '', wide: 'w-16' },
+    { title: 'In', hint: 'package, or outside', wide: 'w-24' },
   ];
   let rows: string[][] = $state(untrack(() => (inside.view?.circuit ?? []).map((r) => [...r])));
   let family = $state('');
@@ -97,46 +97,57 @@
         table.
       </p>
     </div>
-    <div class="max-h-[46vh] overflow-auto" bind:this={grid}>
-      <table class="border-collapse">
-        <thead
-          ><tr
-            >{#each columns as c (c.title)}<th
-                class="text-small text-soft px-1.5 text-left font-semibold"
-                title={c.hint}>{c.title}</th
-              >{/each}<th></th></tr
-          ></thead
-        >
-        <tbody>
-          {#each shown as cells, i (i)}
-            <tr>
-              {#each columns as c, k (c.title)}
-                <td class="border-rule border p-0">
-                  <input
-                    class={['figure bg-panel px-1.5 py-1', c.wide, k === 0 && bad(cells[0]) && 'text-fault font-bold']}
-                    data-cell="{i}.{k}"
-                    aria-label="{c.title}, row {i + 1}"
-                    value={cells[k] ?? ''}
-                    placeholder={i === rows.length ? c.hint : ''}
-                    autocomplete="off"
-                    oninput={(e) => write(i, k, e.currentTarget.value)}
-                    onpaste={(e) => onpaste(e, i, k)}
-                    onkeydown={(e) => onkeydown(e, i, k)}
-                  />
+    <div class="flex max-h-[46vh] gap-4">
+      <div class="overflow-auto lg:shrink-0 lg:overflow-x-hidden" bind:this={grid}>
+        <table class="border-collapse">
+          <thead
+            ><tr
+              >{#each columns as c (c.title)}<th
+                  class="text-small text-soft px-1.5 text-left font-semibold"
+                  title={c.hint}>{c.title}</th
+                >{/each}<th></th></tr
+            ></thead
+          >
+          <tbody>
+            {#each shown as cells, i (i)}
+              <tr>
+                {#each columns as c, k (c.title)}
+                  <td class="border-rule border p-0">
+                    <input
+                      class={[
+                        'figure bg-panel px-1.5 py-1',
+                        c.wide,
+                        k === 0 && bad(cells[0]) && 'text-fault font-bold',
+                      ]}
+                      data-cell="{i}.{k}"
+                      aria-label="{c.title}, row {i + 1}"
+                      value={cells[k] ?? ''}
+                      placeholder={i === rows.length ? c.hint : ''}
+                      autocomplete="off"
+                      oninput={(e) => write(i, k, e.currentTarget.value)}
+                      onpaste={(e) => onpaste(e, i, k)}
+                      onkeydown={(e) => onkeydown(e, i, k)}
+                    />
+                  </td>
+                {/each}
+                <td class="pl-1">
+                  {#if i < rows.length}<button
+                      type="button"
+                      class="text-soft px-1"
+                      aria-label="Take out row {i + 1}"
+                      onclick={() => rows.splice(i, 1)}>✕</button
+                    >{/if}
                 </td>
-              {/each}
-              <td class="pl-1">
-                {#if i < rows.length}<button
-                    type="button"
-                    class="text-soft px-1"
-                    aria-label="Take out row {i + 1}"
-                    onclick={() => rows.splice(i, 1)}>✕</button
-                  >{/if}
-              </td>
-            </tr>
-          {/each}
-        </tbody>
-      </table>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
+      <ul class="text-small text-soft hidden overflow-y-auto lg:block" aria-label="Kinds">
+        {#each inside.view?.kinds ?? [] as k (k)}<li>
+            <b class="text-ink">{k.split(':')[0]}</b>: {k.split(':')[1]}
+          </li>{/each}
+      </ul>
     </div>
     {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
     {#if answer && answer.problems.length > 0}
