@@ -109,6 +109,7 @@ func TestFromComplaintToPart(t *testing.T) {
 	must(t, tab.See("from the bench"), tab.See("dB computed"), tab.Keys(kb.ArrowUp+kb.ArrowUp+kb.ArrowUp+kb.ArrowUp+kb.ArrowUp+kb.ArrowUp+kb.ArrowUp+kb.ArrowDown), tab.Until(aim+`.startsWith('Q204 c')`))
 	must(t, tab.Keys("t"), tab.Until(`document.activeElement.id === 'entry' && document.activeElement.value.endsWith(' V')`), tab.Keys("\r"), tab.Until(noted+` === 1`))
 	must(t, tab.Until(insideSays+`.startsWith('C212 open')`), tab.Until(`document.querySelector('svg[aria-label^="Computed signal"] path + path') !== null`))
+	must(t, tab.See("as captured last"))
 	// Live, nothing is measured with ohms; the check that makes it sure is kept with its verdict.
 	must(t, tab.Until(heading+` === 'To be sure'`), tab.Click(`[aria-label=Next] button`), tab.See("Check a part"), tab.See("Discharge it through a resistor"))
 	must(t, tab.Choose("dialog[open] label:nth-of-type(1) select", "aluminium"), tab.Write("Measured", "0.2 nF"), tab.See("it is open, or nearly"), tab.Button("Keep it"), tab.Until(noDialog), tab.See("C212 checked: it is open, or nearly"), tab.See("✕ bad"))

@@ -77,6 +77,34 @@ func TestTheBenchsReadingsCount(t *testing.T) {
 	}
 }
 
+// A capture is laid beside the computed signal so that both rise together.
+func TestCaptureBeside(t *testing.T) {
+	w := Wave{Interval: 1e-5, Hz: 1000}
+	for i := range 301 {
+		w.Healthy = append(w.Healthy, math.Sin(2*math.Pi*0.01*float64(i)+1))
+	}
+	var captured []float64
+	for i := range 2000 {
+		captured = append(captured, 3+0.4*math.Sin(2*math.Pi*float64(i)/48+2.2)) // at 48 kHz
+	}
+	w.Lay(captured, 48e3)
+	if len(w.Measured) != len(w.Healthy) {
+		t.Fatal(len(w.Measured))
+	}
+	for i, v := range w.Measured {
+		if math.Abs(v-3-0.4*w.Healthy[i]) > 0.004 {
+			t.Fatalf("at %d %.3f beside %.3f", i, v-3, 0.4*w.Healthy[i])
+		}
+	}
+	short := Wave{Interval: 1e-5, Hz: 1000, Healthy: w.Healthy}
+	if short.Lay(captured[:100], 48e3); len(short.Measured) != 0 {
+		t.Error("a capture too short is laid beside")
+	}
+	if short.Lay(make([]float64, 5000), 48e3); len(short.Measured) != 0 {
+		t.Error("nothing is laid beside")
+	}
+}
+
 func swing(samples []float64) float64 {
 	low, high := math.Inf(1), math.Inf(-1)
 	for _, v := range samples {

@@ -19,6 +19,10 @@ type Wave struct {
 	Healthy  []float64 `json:"healthy"`
 	Faulty   []float64 `json:"faulty"`
 	Fault    string    `json:"fault"`
+	// Due is the level that the sheet has there, volts rms; 0: none. Measured is the capture taken
+	// there last, turned so that it rises where the good one does; nothing where there is none.
+	Due      float64   `json:"due"`
+	Measured []float64 `json:"measured"`
 }
 
 const (
@@ -45,7 +49,10 @@ func Waves(c trace.Case, stage string, readings []trace.Reading, entries []Entry
 			return Wave{}, false
 		}
 	}
-	w := Wave{Node: out, Healthy: []float64{}, Faulty: []float64{}}
+	w := Wave{Node: out, Healthy: []float64{}, Faulty: []float64{}, Measured: []float64{}}
+	if due, _, ok := c.Due(trace.Reading{Point: out, Mode: c.Route.Mode}); ok {
+		w.Due = due.RMS
+	}
 	drive := circuit.Drive{Shape: quantity.Sine}
 	rest, err := pc.Net.Rest()
 	if err != nil {
@@ -81,4 +88,47 @@ func Waves(c trace.Case, stage string, readings []trace.Reading, entries []Entry
 		}
 	}
 	return w, true
+}
+
+// Lay puts captured samples beside, from where they rise through their mean; what is shorter than
+// what is drawn, or never rises, is left out.
+func (w *Wave) Lay(samples []float64, rate float64) {
+	step := w.Interval * rate // samples from one point to the next
+	need := int(math.Ceil(step*float64(len(w.Healthy)-1))) + 2
+	rise, ok := rises(samples)
+	begin, okHealthy := rises(w.Healthy)
+	if !ok || !okHealthy || step <= 0 {
+		return
+	}
+	period := rate / w.Hz
+	from := rise - begin*step
+	for from < 0 {
+		from += period
+	}
+	if from+float64(need) > float64(len(samples)) {
+		return
+	}
+	for i := range w.Healthy {
+		at := from + float64(i)*step
+		k := int(at)
+		w.Measured = append(w.Measured, samples[k]+(at-float64(k))*(samples[k+1]-samples[k]))
+	}
+}
+
+// rises is where a waveform first passes its mean upwards, from well below it.
+func rises(samples []float64) (at float64, ok bool) {
+	low, high, mean := math.Inf(1), math.Inf(-1), 0.0
+	for _, v := range samples {
+		low, high, mean = math.Min(low, v), math.Max(high, v), mean+v/float64(len(samples))
+	}
+	below := false
+	for i, v := range samples {
+		switch {
+		case v < mean-0.1*(high-low):
+			below = true
+		case below && v >= mean:
+			return float64(i-1) + (mean-samples[i-1])/(v-samples[i-1]), true
+		}
+	}
+	return 0, false
 }

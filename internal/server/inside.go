@@ -119,10 +119,32 @@ func (s *Server) insideWave(r *http.Request) (InsideWave, error) {
 	if err != nil {
 		return InsideWave{}, err
 	}
-	if w, ok := inside.Waves(k.Case, stage, j.Plain(), k.entries, k.failed); ok {
-		return InsideWave{&w}, nil
+	w, ok := inside.Waves(k.Case, stage, j.Plain(), k.entries, k.failed)
+	if !ok {
+		return InsideWave{}, nil
 	}
-	return InsideWave{}, nil
+	return InsideWave{&w}, s.lay(r, &j, &w)
+}
+
+// lay puts the capture that was taken at the wave's place last beside it.
+func (s *Server) lay(r *http.Request, j *store.Job, w *inside.Wave) error {
+	captures, err := s.store.Captures(r.Context(), j.Number)
+	if err != nil {
+		return err
+	}
+	for _, c := range slices.Backward(captures) {
+		channel := slices.Index(c.Points, w.Node)
+		if c.Struck || channel < 0 {
+			continue
+		}
+		open, err := s.capture(r.Context(), j.Number, c.ID)
+		if err != nil {
+			return err
+		}
+		w.Lay(open.Read.Channels[channel].Samples, open.Read.Rate)
+		return nil
+	}
+	return nil
 }
 
 // circuitProblems are those of a circuit that cannot be solved.

@@ -1112,6 +1112,8 @@ hz: number
 healthy: number[]
 faulty: number[]
 fault: string
+due: number
+measured: number[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -7,7 +7,16 @@
 
   let width = $state(700);
   const height = 118;
-  const all = $derived([...wave.healthy, ...wave.faulty]);
+  // A signal is drawn about its own mean, since a scope may have left the DC out; a rail as it stands.
+  const level = (samples: number[]) => (wave.drive > 0 ? about(samples) : samples);
+  function about(samples: number[]) {
+    const mean = samples.reduce((sum, x) => sum + x, 0) / (samples.length || 1);
+    return samples.map((v) => v - mean);
+  }
+  const healthy = $derived(level(wave.healthy));
+  const faulty = $derived(level(wave.faulty));
+  const measured = $derived(level(wave.measured));
+  const all = $derived([...healthy, ...faulty, ...measured]);
   const low = $derived(Math.min(...all));
   const high = $derived(Math.max(...all));
   const path = (samples: number[]) =>
@@ -34,11 +43,21 @@
         >– – with {wave.fault} <span class="figure">{swing(wave.faulty)}</span></span
       >
     {/if}
+    {#if wave.measured.length > 0}
+      <span class="text-measured font-semibold"
+        >measured <span class="figure">{swing(wave.measured)}</span>, as captured last</span
+      >
+    {/if}
+    {#if wave.due > 0}<span class="text-soft">manual <span class="figure">{engineering(wave.due, 'Vrms')}</span></span
+      >{/if}
   </figcaption>
   <svg {width} {height} class="bg-panel block rounded-md" role="img" aria-label="Computed signal at {wave.node}">
-    <path d={path(wave.healthy)} class="stroke-expect fill-none" stroke-width="2" />
+    <path d={path(healthy)} class="stroke-expect fill-none" stroke-width="2" />
     {#if wave.faulty.length > 0}
-      <path d={path(wave.faulty)} class="stroke-fault fill-none" stroke-width="2" stroke-dasharray="6 4" />
+      <path d={path(faulty)} class="stroke-fault fill-none" stroke-width="2" stroke-dasharray="6 4" />
+    {/if}
+    {#if wave.measured.length > 0}
+      <path d={path(measured)} class="stroke-measured fill-none" stroke-width="2.5" />
     {/if}
   </svg>
 </figure>
