@@ -103,13 +103,13 @@ func TestClosedForms(t *testing.T) {
 	near(t, "a zener's voltage", r.Volts["k"], 12-ohms*(back+is), share)
 
 	// A junction FET with a source resistor: idss·(1 + V_GS/vp)² = −V_GS/R.
-	_, r = rest(t, "V1 voltage d 0 value=20", "R0 resistor g 0 value=1M", "Q1 njf d g s idss=8m vp=3 lambda=0", "R1 resistor s 0 value=470")
+	_, r = rest(t, "V1 voltage d 0 value=20", "R0 resistor g 0 value=1M", "Q1 n-jfet d g s idss=8m vp=3 lambda=0", "R1 resistor s 0 value=470")
 	a, b, c := 8e-3/9, 2*8e-3/3+1/470.0, 8e-3
 	vgs := (-b + math.Sqrt(b*b-4*a*c)) / (2 * a)
 	near(t, "a self-biased FET's source", r.Volts["s"], -vgs, share)
 
 	// A MOS FET with its gate on its drain: k/2·(V − vt)² = (V₁ − V)/R.
-	_, r = rest(t, "V1 voltage in 0 value=10", "R1 resistor in d value=1k", "M1 nmos d d 0 k=2m vt=2 lambda=0")
+	_, r = rest(t, "V1 voltage in 0 value=10", "R1 resistor in d value=1k", "M1 n-mosfet d d 0 k=2m vt=2 lambda=0")
 	over := (-1 + math.Sqrt(1+2*2e-3*1e3*8)) / (2e-3 * 1e3)
 	near(t, "a MOS FET's gate", r.Volts["d"], 2+over, share)
 

@@ -96,7 +96,7 @@ FET input,V1,voltage,+; 0,15 V,,
 ,RG,resistor,gen; in,600,,outside
 ,C1,capacitor,in; gate,100 nF,,
 ,R1,resistor,gate; 0,1M,,
-,Q1,njf,drain; gate; source,,idss=6m; vp=2.5,
+,Q1,n-jfet,drain; gate; source,,idss=6m; vp=2.5,
 ,R2,resistor,+; drain,3k3,,
 ,R3,resistor,source; 0,1k,,
 ,C2,capacitor,source; 0,47 µF,esr=0.5,

@@ -284,7 +284,7 @@
               <span class={chosen.tooWarm ? 'text-fault font-bold' : ''}
                 >{engineering(chosen.watts, 'W')}{chosen.rated ? ` of ${engineering(chosen.rated, 'W')}` : ''}</span
               >{chosen.bias
-                ? `, ${engineering(chosen.bias, 'V')} at its ${/n?p?n?p/.test(chosen.kind) ? 'base' : 'gate'}`
+                ? `, ${engineering(chosen.bias, 'V')} at its ${['npn', 'pnp'].includes(chosen.kind) ? 'base' : 'gate'}`
                 : ''}
             </p>
           </div>

@@ -31,7 +31,7 @@ export const y = (p: Place, line: number) => p.top + p.line * line;
 /** Where a part's sign is drawn: on the line of its base or gate, or halfway between its ends. */
 export function middle(c: CircuitColumn): number {
   const [a = 0, b = 0] = c.lines;
-  if (['npn', 'pnp', 'njf', 'pjf', 'nmos', 'pmos', 'pot'].includes(c.kind)) return b;
+  if (['npn', 'pnp', 'n-jfet', 'p-jfet', 'n-mosfet', 'p-mosfet', 'pot'].includes(c.kind)) return b;
   return c.lines.length > 2 ? (Math.min(...c.lines) + Math.max(...c.lines)) / 2 : (a + b) / 2;
 }
 
@@ -74,10 +74,10 @@ export function sign(kind: string): { outline: string; filled: string; bare: num
         filled: kind === 'npn' ? 'M0 7l-4.5 -0.5l2.6 -3.4z' : 'M-5 2l4.5 0.7l-2.6 3.4z',
         bare: 12,
       };
-    case 'njf':
-    case 'pjf':
-    case 'nmos':
-    case 'pmos':
+    case 'n-jfet':
+    case 'p-jfet':
+    case 'n-mosfet':
+    case 'p-mosfet':
       return {
         outline: 'M-12 0a12 12 0 1 0 24 0a12 12 0 1 0 -24 0M-4 -6v12M-12 0h8M-1 -7v14M-1 -6h3M-1 6h3',
         filled: '',
