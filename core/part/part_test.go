@@ -203,3 +203,26 @@ func TestBadFields(t *testing.T) {
 		}
 	}
 }
+
+// Whatever is typed into a check, there is a verdict in words, or the field is named.
+func FuzzCheck(f *testing.F) {
+	f.Add("transistor", "1-2 0.6|2-1 OL|1-3 0.6|3-1 OL|2-3 OL|3-2 OL")
+	f.Add("capacitor", "kind film|value 1 µF|leakage 1 nA|at 5 V|esr OL|d 0.1|hz 1")
+	f.Add("network", "inside 1-2 10k; 2-3 1e-9|readings 1-3 OL; 2-1 0")
+	f.Add("sweep", "kind control|readings OL OL 1e300|value 1")
+	f.Add("relay", "volts 0|ohms 1e-9|upper 0|lower 0|drive 0|clamp OL|coil ac|feeds dc")
+	f.Add("thermistor", "kind ntc|r25 0|temperature -40|ohms 0|b 1e9")
+	f.Add("winding", "ohms OL|in 0|out 1|ratio 0|henry 0|henryshould 0")
+	f.Fuzz(func(t *testing.T, kind, given string) {
+		v, err := Check(kind, fields(given))
+		var bad *BadField
+		switch {
+		case err != nil && !errors.As(err, &bad):
+			t.Errorf("%T", err)
+		case err == nil && (v.What == "" || v.Judgement == ""):
+			t.Errorf("%s, %q: no verdict", kind, given)
+		case err == nil && strings.Contains(v.What+strings.Join(v.Why, ""), "NaN"):
+			t.Errorf("%s, %q: %+v", kind, given, v)
+		}
+	})
+}
