@@ -4,8 +4,6 @@ import (
 	"math"
 	"math/cmplx"
 	"slices"
-
-	"steptrace/core/quantity"
 )
 
 // Bounds of readings, and what they spread by besides what parts' tolerances make.
@@ -82,18 +80,19 @@ func (v *view) stand() bool {
 // with parts as they are sold (two standard deviations).
 type Standing struct{ Volts, Within float64 }
 
-// Standing gives it for every node; ok is false where the circuit does not come to rest.
-func (n *Net) Standing() (out map[string]Standing, ok bool) {
+// Standing gives it for every node, and how the circuit stands: at rest, or behind a mains
+// winding at the end of a cycle. Ok is false where it does not come to rest.
+func (n *Net) Standing() (out map[string]Standing, rest *Rest, ok bool) {
 	v := n.view(nil)
 	if !v.stand() {
-		return nil, false
+		return nil, nil, false
 	}
 	out = map[string]Standing{}
 	for i, name := range n.Nodes {
 		x, sigma := v.predict(&look{what: DC, node: i, to: ground}, 0)
 		out[name] = Standing{x, 2 * sigma}
 	}
-	return out, true
+	return out, n.state(v.x), true
 }
 
 // standing tells a reading that a net has to stand for; others are taken with the power off.
@@ -261,10 +260,7 @@ func (n *Net) Shows(entry string, r Reading) (text string, ok bool) {
 		return "", false
 	}
 	x, _ := v.predict(&l, swingShare)
-	if l.what == Ohms && x >= mostOhms {
-		return "open", true
-	}
-	return quantity.Value{SI: x, Unit: units[l.what]}.Short(4), true
+	return l.text(x, from.parts), true
 }
 
 // OhmsToGround is what a meter shows from a node to ground with the power off; ok is false where
@@ -354,13 +350,3 @@ func (n *Net) moves(x []float64) []move {
 
 // Alternates tells whether a mains winding feeds the circuit, so that it never stands still.
 func (n *Net) Alternates() bool { return n.Mains() > 0 }
-
-// Stand is how a circuit stands: at rest, or behind a mains winding at the end of a cycle. Ok is
-// false where it does not come to rest.
-func (n *Net) Stand() (rest *Rest, ok bool) {
-	v := n.view(nil)
-	if !v.stand() {
-		return nil, false
-	}
-	return n.state(v.x), true
-}

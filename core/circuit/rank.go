@@ -17,6 +17,7 @@ type Ranked struct {
 	Group     int       `json:"group"`
 	Weight    float64   `json:"weight"`    // share of all, 0 to 1
 	Predicted []float64 `json:"predicted"` // for each reading
+	Shows     []string  `json:"shows"`     // the same as texts
 	Off       float64   `json:"off"`       // rms of how far each reading is off, in its spreads
 
 	view   *view
@@ -124,6 +125,13 @@ func (c *Circuit) rank(readings []Reading, failed map[string]int) (*ranking, []P
 		return nil, []Problem{{"the circuit", ErrUnsettled.Error()}}
 	}
 	r.group()
+	for i := range r.ranked {
+		x := &r.ranked[i]
+		x.Shows = []string{}
+		for k := range r.looks {
+			x.Shows = append(x.Shows, r.looks[k].text(x.Predicted[k], net.parts))
+		}
+	}
 	return r, nil
 }
 

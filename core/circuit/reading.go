@@ -158,6 +158,42 @@ func (n *Net) look(r *Reading) (l look, err error) {
 	return l, nil
 }
 
+// text writes what a reading shows, as it could be typed.
+func (l *look) text(x float64, parts []Part) string {
+	unit := units[l.what]
+	switch l.what {
+	case Checked:
+		return map[bool]string{true: Bad, false: Good}[x > 0.5]
+	case Shape:
+		return Shapes[int(x)]
+	case Gain:
+		if x <= leastGain {
+			return "none"
+		}
+		return quantity.SignedDB(quantity.DB(x, 1))
+	case Alone:
+		unit = sorts[parts[l.part].Kind].fields[0].unit
+		if unit == quantity.Farad {
+			return quantity.Capacitance(x)
+		}
+		if unit == quantity.Ohm && x >= openAlone {
+			return "open"
+		}
+	case Ohms:
+		if x >= mostOhms {
+			return "open"
+		}
+	case DC, Ripple:
+		if math.Abs(x) < leastShown {
+			x = 0
+		}
+	}
+	return quantity.Value{SI: x, Unit: unit}.Short(4)
+}
+
+// leastShown is what is written as no volts at all.
+const leastShown = 1e-6
+
 // CheckReading tells what is wrong with a reading in this circuit; nil where nothing is.
 func (n *Net) CheckReading(r Reading) error {
 	_, err := n.look(&r)

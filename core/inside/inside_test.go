@@ -137,6 +137,10 @@ func TestChecksSpeak(t *testing.T) {
 	if v := look(t, c, nil, dc, bad); !strings.HasPrefix(v.Says, "Q1 ") || at(v, "Q1").Weight < 0.9 {
 		t.Errorf("%s, %.2f", v.Says, at(v, "Q1").Weight)
 	}
+	v := look(t, c, nil, dc, bad, Entry{Stage: "first amp", Provoked: &Provoked{Place: "R1", Act: trace.Tap, Came: Comes}})
+	if len(v.Grounds) != 2 || v.Grounds[0].Part != "Q1" || !strings.HasPrefix(v.Grounds[0].Why[0], "checked: nothing conducts") || v.Grounds[1].Part != "R1" {
+		t.Errorf("grounds %+v", v.Grounds)
+	}
 	struck := good
 	struck.Struck = true
 	if p := at(look(t, c, nil, dc, struck), "Q1"); p.Checked != "" {

@@ -32,6 +32,8 @@ type View struct {
 	Doubt   *Doubt    `json:"doubt,omitempty"`
 	Follows []Follows `json:"follows"`
 	Entries []Noted   `json:"entries"`
+	// Grounds are those on which parts could be condemned, the weightiest first.
+	Grounds []Ground `json:"grounds"`
 	// Condemned is the part at fault, as it was said last.
 	Condemned *Condemned `json:"condemned,omitempty"`
 }
@@ -68,11 +70,13 @@ type Gain struct {
 	High     float64  `json:"high"` // Hz
 	Manual   *float64 `json:"manual,omitempty"`
 	Measured *float64 `json:"measured,omitempty"`
+	Off      bool     `json:"off,omitempty"` // what is measured is out of gainWithin
 }
 
 // Read is a reading that counts here: from the bench, or taken in the circuit.
 type Read struct {
 	circuit.Reading
+	Text  string    `json:"text"` // what was read, in words
 	ID    string    `json:"id"`
 	Bench bool      `json:"bench"`
 	At    time.Time `json:"at"`
@@ -100,7 +104,7 @@ func Look(c trace.Case, stage string, readings []trace.Reading, entries []Entry,
 	if !Known(c.Plan, stage) {
 		return nil, bad("%q is neither a stage nor a rail of this sheet", stage)
 	}
-	v := &View{Stage: stage, Problems: []circuit.Problem{}, Nodes: []Node{}, Parts: []Part{}, Readings: []Read{}, Entries: []Noted{}, Figure: circuit.Figure{Lines: []circuit.Line{}, Columns: []circuit.Column{}}}
+	v := &View{Stage: stage, Problems: []circuit.Problem{}, Nodes: []Node{}, Parts: []Part{}, Readings: []Read{}, Entries: []Noted{}, Grounds: []Ground{}, Figure: circuit.Figure{Lines: []circuit.Line{}, Columns: []circuit.Column{}}}
 	own := slices.DeleteFunc(slices.Clone(entries), func(e Entry) bool { return e.Stage != stage })
 	checked := v.note(own)
 	pc, ok := c.Plan.Circuit(stage)
@@ -110,6 +114,7 @@ func Look(c trace.Case, stage string, readings []trace.Reading, entries []Entry,
 	}
 	v.Follows = follows(parts, own)
 	if !ok {
+		v.Grounds = v.grounds(checked)
 		v.Says = "It has no circuit yet: begin from a family, or put its parts in as a table."
 		if slices.ContainsFunc(c.Plan.Sheet.Circuits, func(x sheet.Circuit) bool { return x.Stage == stage }) {
 			v.Says = "Its circuit cannot be solved yet: mend what is said on the left."
@@ -118,10 +123,14 @@ func Look(c trace.Case, stage string, readings []trace.Reading, entries []Entry,
 	}
 	l := looking{Case: c, plan: pc, stage: stage}
 	v.Readings = l.readings(readings, own)
+	for i := range v.Readings {
+		v.Readings[i].Text = valueOf(&v.Readings[i].Reading)
+	}
 	if !l.stand(v, checked) {
 		return v, nil
 	}
 	l.diagnose(v, checked, failed)
+	v.Grounds = v.grounds(checked)
 	v.Doubt = l.doubt(v)
 	return v, nil
 }
@@ -161,6 +170,14 @@ func (v *View) note(own []Entry) map[string]part.Verdict {
 	return checked
 }
 
+// valueOf is what was read: a gain always in dB.
+func valueOf(r *circuit.Reading) string {
+	if x, err := circuit.GainOf(r.Value); r.What == circuit.Gain && err == nil && x > 0 {
+		return quantity.SignedDB(quantity.DB(x, 1))
+	}
+	return r.Value
+}
+
 // Says tells a reading in words: "DC at base: 1.2 V".
 func Says(r *circuit.Reading) string {
 	at := r.Node
@@ -177,11 +194,7 @@ func Says(r *circuit.Reading) string {
 		if r.From != "" {
 			from = " from " + r.From
 		}
-		value := r.Value
-		if x, err := circuit.GainOf(r.Value); err == nil && x > 0 {
-			value = quantity.SignedDB(quantity.DB(x, 1))
-		}
-		return fmt.Sprintf("Gain%s to %s at %s: %s", from, at, r.Hz, value)
+		return fmt.Sprintf("Gain%s to %s at %s: %s", from, at, r.Hz, valueOf(r))
 	case circuit.DC:
 		return fmt.Sprintf("DC at %s: %s", at, r.Value)
 	}
@@ -204,10 +217,7 @@ func (l *looking) stand(v *View, checked map[string]part.Verdict) bool {
 		return false
 	}
 	var ok bool
-	if l.standing, ok = l.net.Standing(); ok {
-		l.rest, ok = l.net.Stand()
-	}
-	if !ok {
+	if l.standing, l.rest, ok = l.net.Standing(); !ok {
 		v.Problems = []circuit.Problem{{Where: "the circuit", Message: circuit.ErrUnsettled.Error()}}
 		return false
 	}
@@ -274,6 +284,9 @@ func (l *looking) at(node string, readings []Read) Node {
 	return n
 }
 
+// gainWithin, in dB, is what service manuals commonly allow a level.
+const gainWithin = 2.0
+
 // stageGain compares the gain from the stage's entry to its exit.
 func (l *looking) stageGain(readings []Read) *Gain {
 	in, out, db, known, ok := l.ends()
@@ -302,6 +315,7 @@ func (l *looking) stageGain(readings []Read) *Gain {
 			if x, err := circuit.GainOf(r.Value); err == nil && x > 0 {
 				measured := quantity.DB(x, 1)
 				g.Measured = &measured
+				g.Off = math.Abs(measured-g.Computed) > gainWithin
 			}
 		}
 	}
@@ -363,10 +377,7 @@ func says(d *circuit.Diagnosis, readings int) string {
 			alike = append(alike, r.Says)
 		}
 	}
-	percent := fmt.Sprintf("%.0f %%", 100*weight)
-	if weight > 0.995 {
-		percent = "over 99 %"
-	}
+	percent := share(weight)
 	switch {
 	case readings == 0 && len(d.Next) > 0:
 		return d.Next[0].Sentence

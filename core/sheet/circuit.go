@@ -71,7 +71,7 @@ func (w *planner) stands(c *PlanCircuit, path, where string) {
 	if c.Net.Alternates() {
 		return // what the sheet states of a supply is under its load
 	}
-	standing, ok := c.Net.Standing()
+	standing, _, ok := c.Net.Standing()
 	if !ok {
 		w.add(Doubtful, where, path+"/stage", "%v", circuit.ErrUnsettled)
 		return

@@ -70,7 +70,7 @@ func (s *Set) nodeVolts(at string) (float64, bool) {
 				return 0, false
 			}
 		}
-		if standing, ok := net.Standing(); ok {
+		if standing, _, ok := net.Standing(); ok {
 			return standing[at].Volts, true
 		}
 	}

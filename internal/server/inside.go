@@ -19,9 +19,9 @@ import (
 // InsideView is a job's stage looked into, and the stages there are.
 type InsideView struct {
 	Head
-	Revision int           `json:"revision"` // of the sheet
-	Stages   []InsideStage `json:"stages"`
-	View     *inside.View  `json:"view"`
+	Revision int             `json:"revision"` // of the sheet
+	Stages   []inside.Listed `json:"stages"`
+	View     *inside.View    `json:"view"`
 	// Circuit is the stage's circuit as rows of the sheet's table.
 	Circuit  [][]string     `json:"circuit"`
 	Families []string       `json:"families"`
@@ -29,13 +29,6 @@ type InsideView struct {
 	Checks   []part.Kind    `json:"checks"`
 	Actions  []trace.Action `json:"actions"`
 	Pictures []string       `json:"pictures"` // ids
-}
-
-// InsideStage is a stage or a rail, and whether it has a circuit.
-type InsideStage struct {
-	Stage   string  `json:"stage"`
-	Circuit bool    `json:"circuit"`
-	Belief  float64 `json:"belief"` // by the trace
 }
 
 // inside looks into the stage that is asked for, or into that which the trace names.
@@ -71,7 +64,7 @@ func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideVi
 	if !ok || sheet.Blocked(j.Sheet.Problems) {
 		return InsideView{}, blocked(j.Sheet.Problems, nil, nil)
 	}
-	stages := insideStages(c, j.Plain())
+	stages := inside.Stages(c, j.Plain())
 	if stage == "" {
 		stage = stages[0].Stage
 	}
@@ -156,42 +149,6 @@ func circuitProblems(plan *sheet.Plan, stage string, parts []circuit.Part) []cir
 	return problems
 }
 
-// insideStages lists stages and rails, the likeliest by the trace first.
-func insideStages(c trace.Case, readings []trace.Reading) []InsideStage {
-	found := c.Find(readings)
-	belief := map[string]float64{}
-	for _, x := range found.Stages {
-		belief[x.Name] = x.Weight
-	}
-	if found.State == trace.Named {
-		belief[found.Stage] = 1
-	}
-	var out []InsideStage
-	add := func(name string) {
-		_, has := c.Plan.Circuit(name)
-		x := InsideStage{Stage: name, Circuit: has, Belief: belief[name]}
-		if !slices.ContainsFunc(out, func(o InsideStage) bool { return o.Stage == name }) {
-			out = append(out, x)
-		}
-	}
-	for i := range c.Plan.Stages {
-		add(c.Plan.Stages[i].Name)
-	}
-	for i := range c.Plan.Rails {
-		add(c.Plan.Rails[i].Name)
-	}
-	slices.SortStableFunc(out, func(a, b InsideStage) int {
-		switch {
-		case a.Belief != b.Belief && a.Belief > b.Belief, a.Belief == b.Belief && a.Circuit && !b.Circuit:
-			return -1
-		case a.Belief == b.Belief && a.Circuit == b.Circuit:
-			return 0
-		}
-		return 1
-	})
-	return out
-}
-
 func rowsOf(parts []circuit.Part) [][]string {
 	out := [][]string{}
 	for i := range parts {
@@ -273,7 +230,7 @@ func (s *Server) keepCircuit(r *http.Request, req StageCircuit) (KeptCircuit, er
 	}
 	parts := partsOf(req.Rows)
 	if req.Family != "" {
-		if parts, err = begin(x.Plan, req.Stage, req.Family); err != nil {
+		if parts, err = inside.Begin(x.Plan, req.Stage, req.Family); err != nil {
 			return KeptCircuit{}, err
 		}
 	}
@@ -286,23 +243,6 @@ func (s *Server) keepCircuit(r *http.Request, req StageCircuit) (KeptCircuit, er
 		return KeptCircuit{}, err
 	}
 	return KeptCircuit{req.Revision + 1}, nil
-}
-
-// begin is a family between the points of a stage.
-func begin(plan *sheet.Plan, stage, family string) ([]circuit.Part, error) {
-	for _, f := range circuit.Families() {
-		if f.Name != family {
-			continue
-		}
-		in, out := "", ""
-		for i := range plan.Stages {
-			if s := &plan.Stages[i]; s.Name == stage && s.From >= 0 && s.To >= 0 {
-				in, out = plan.Points[s.From].Name, plan.Points[s.To].Name
-			}
-		}
-		return f.Between(in, out), nil
-	}
-	return nil, problem(http.StatusUnprocessableEntity, "No such family", fmt.Sprintf("%q is no family of circuits. GET /api/families lists them.", family))
 }
 
 // FamilyList are the usual circuits to begin from.

@@ -650,6 +650,7 @@ says: string
 group: number
 weight: number
 predicted: number[]
+shows: string[]
 off: number
 }
 /**
@@ -879,15 +880,6 @@ power: SafetyPower
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "InsideStage".
- */
-export interface InsideStage {
-stage: string
-circuit: boolean
-belief: number
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "InsideView".
  */
 export interface InsideView {
@@ -899,7 +891,7 @@ opened: string
 finished: (string | null)
 power: SafetyPower
 revision: number
-stages: InsideStage[]
+stages: StageListed[]
 view: StageView
 circuit: string[][]
 families: string[]
@@ -907,6 +899,15 @@ kinds: string[]
 checks: PartKind[]
 actions: Action[]
 pictures: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageListed".
+ */
+export interface StageListed {
+stage: string
+circuit: boolean
+belief: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -927,6 +928,7 @@ diagnosis?: CircuitDiagnosis
 doubt?: StageDoubt
 follows: StageFollows[]
 entries: StageNoted[]
+grounds: StageGround[]
 condemned?: StageCondemned
 }
 /**
@@ -972,6 +974,7 @@ low: number
 high: number
 manual?: number
 measured?: number
+off?: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -987,6 +990,7 @@ hz?: string
 drive?: string
 value: string
 error?: string
+text: string
 id: string
 bench: boolean
 at: string
@@ -1071,6 +1075,15 @@ what: string
 why: string[]
 limits: string[]
 sure: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "StageGround".
+ */
+export interface StageGround {
+part: string
+what: string
+why: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -1,34 +1,21 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { Button, Input, Modal, Textarea } from 'flowbite-svelte';
-  import { percent } from '../shared/format';
   import type { Inside } from './inside.svelte';
 
   /** The part at fault, what it has, and on what grounds. */
   let { inside, open = $bindable() }: { inside: Inside; open: boolean } = $props();
 
   const first = untrack(() => {
-    const looked = inside.looked;
-    const leading = inside.ranked[0]?.faults[0];
-    const part = inside.part || leading?.part || looked?.follows[0]?.place || '';
-    const own = inside.ranked.filter((r) => r.faults.some((f) => f.part === part));
-    const verdict = looked?.entries.findLast((e) => !e.struck && e.check?.part === part)?.verdict;
-    const follows = looked?.follows.find((f) => f.place === part);
-    const why: string[] = [];
-    if (verdict) why.push(`checked: ${verdict.what}`);
-    const weight = own.reduce((sum, r) => sum + r.weight, 0);
-    if (weight > 0.3 && looked)
-      why.push(`${percent(weight)} % of what would explain ${looked.readings.length} readings inside the stage`);
-    if (follows && follows.weight > 0.3) why.push(follows.says);
-    return {
-      part,
-      what: own[0]?.faults.find((f) => f.part === part)?.what ?? verdict?.what ?? '',
-      why: why.join('\n'),
-    };
+    const grounds = inside.looked?.grounds ?? [];
+    return (
+      grounds.find((g) => g.part === inside.part) ??
+      (inside.part ? { part: inside.part, what: '', why: [] } : grounds[0]) ?? { part: '', what: '', why: [] }
+    );
   });
   let part = $state(first.part);
   let what = $state(first.what);
-  let why = $state(first.why);
+  let why = $state(first.why.join('\n'));
   let wrong = $state('');
 
   async function onsubmit(event: SubmitEvent) {

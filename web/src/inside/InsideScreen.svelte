@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Button, Kbd, Select } from 'flowbite-svelte';
-  import type { CircuitProposal, StageRead } from '../api/types.gen';
+  import type { CircuitProposal } from '../api/types.gen';
   import { engineering, percent, signed, when } from '../shared/format';
   import JobFrame from '../shared/JobFrame.svelte';
   import { typeFirst } from '../shared/keys.svelte';
@@ -9,7 +9,7 @@
   import CircuitDialog from './CircuitDialog.svelte';
   import CondemnDialog from './CondemnDialog.svelte';
   import Figure from './Figure.svelte';
-  import { Inside, units, whats } from './inside.svelte';
+  import { Inside, whats } from './inside.svelte';
   import ProvokeDialog from './ProvokeDialog.svelte';
   import WavePlot from './WavePlot.svelte';
 
@@ -103,22 +103,6 @@
     if (p.part !== undefined) checking = true;
     else field?.focus();
   }
-  const predicted = (r: StageRead | undefined, x: number) =>
-    r === undefined || r.what === 'checked'
-      ? x > 0.5
-        ? 'bad'
-        : 'good'
-      : r.what === 'gain'
-        ? `${signed(20 * Math.log10(Math.max(x, 1e-6)))} dB`
-        : r.what === 'ohms' || r.what === 'alone'
-          ? x > 1e7
-            ? 'open'
-            : engineering(x, units[r.what])
-          : engineering(x, units[r.what]);
-  const read = (r: StageRead) =>
-    r.what === 'gain' && !/db/i.test(r.value)
-      ? `${signed(20 * Math.log10(Math.max(Number(r.value), 1e-6)))} dB`
-      : r.value;
   const hertz = (x: number | undefined) => (x === undefined || x === 0 ? '–' : engineering(x, 'Hz'));
 </script>
 
@@ -154,12 +138,11 @@
           >
           {#if looked.gain}
             {@const g = looked.gain}
-            {@const off = g.measured !== undefined && Math.abs(g.measured - g.computed) > 2}
             <p aria-label="Gain">
               <span class="lead">Gain at {hertz(g.hz)}</span>
               {#if g.measured !== undefined}
-                <b class={['figure text-name', off ? 'text-fault' : 'text-measured']}
-                  >{off ? (g.measured > g.computed ? '▴' : '▾') : ''}{signed(g.measured)} dB</b
+                <b class={['figure text-name', g.off ? 'text-fault' : 'text-measured']}
+                  >{g.off ? (g.measured > g.computed ? '▴' : '▾') : ''}{signed(g.measured)} dB</b
                 >
               {/if}
               <span class="text-expect"><span class="figure">{signed(g.computed)} dB</span> computed</span>
@@ -356,8 +339,8 @@
                           <tr
                             ><td class="truncate">{whats[reading.what].split(',')[0]} {reading.node ?? reading.part}</td
                             >
-                            <td class="figure text-measured text-right">{read(reading)}</td>
-                            <td class="figure text-expect text-right">{predicted(reading, r.predicted[k] ?? 0)}</td></tr
+                            <td class="figure text-measured text-right">{reading.text}</td>
+                            <td class="figure text-expect text-right">{r.shows[k]}</td></tr
                           >
                         {/each}
                       </tbody>
@@ -380,7 +363,7 @@
             {#each looked.readings.filter((r) => r.bench) as r (r.id + r.what)}
               <li class="border-rule border-t py-0.5 first:border-0">
                 {whats[r.what].split(',')[0]}
-                {r.node}: <b class="figure">{read(r)}</b>, from the bench
+                {r.node}: <b class="figure">{r.text}</b>, from the bench
               </li>
             {/each}
             {#each looked.entries.toReversed() as e (e.id)}

@@ -212,13 +212,3 @@ export const whats: Record<What, string> = {
   alone: 'its value alone, a leg lifted',
   checked: 'good or bad, by itself',
 };
-export const units: Record<What, string> = {
-  dc: 'V',
-  gain: '',
-  shape: '',
-  ripple: 'Vpp',
-  frequency: 'Hz',
-  ohms: 'Ω',
-  alone: '',
-  checked: '',
-};

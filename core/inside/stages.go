@@ -1,0 +1,68 @@
+package inside
+
+import (
+	"cmp"
+	"slices"
+
+	"steptrace/core/circuit"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+)
+
+// Listed is a stage or a rail, whether it has a circuit, and the trace's belief in it.
+type Listed struct {
+	Stage   string  `json:"stage"`
+	Circuit bool    `json:"circuit"`
+	Belief  float64 `json:"belief"`
+}
+
+// Stages lists stages and rails, the likeliest by the trace first, then those with a circuit.
+func Stages(c trace.Case, readings []trace.Reading) []Listed {
+	found := c.Find(readings)
+	belief := map[string]float64{}
+	for _, x := range found.Stages {
+		belief[x.Name] = x.Weight
+	}
+	if found.State == trace.Named {
+		belief[found.Stage] = 1
+	}
+	out := []Listed{}
+	add := func(name string) {
+		_, has := c.Plan.Circuit(name)
+		if !slices.ContainsFunc(out, func(o Listed) bool { return o.Stage == name }) {
+			out = append(out, Listed{name, has, belief[name]})
+		}
+	}
+	for i := range c.Plan.Stages {
+		add(c.Plan.Stages[i].Name)
+	}
+	for i := range c.Plan.Rails {
+		add(c.Plan.Rails[i].Name)
+	}
+	known := func(l Listed) int {
+		if l.Circuit {
+			return 1
+		}
+		return 0
+	}
+	slices.SortStableFunc(out, func(a, b Listed) int {
+		return cmp.Or(cmp.Compare(b.Belief, a.Belief), cmp.Compare(known(b), known(a)))
+	})
+	return out
+}
+
+// Begin is a family of circuits between the points of a stage. The error is a *BadEntry.
+func Begin(plan *sheet.Plan, stage, family string) ([]circuit.Part, error) {
+	all := circuit.Families()
+	k := slices.IndexFunc(all, func(f circuit.Family) bool { return f.Name == family })
+	if k < 0 {
+		return nil, bad("%q is no family of circuits", family)
+	}
+	in, out := "", ""
+	for i := range plan.Stages {
+		if s := &plan.Stages[i]; s.Name == stage && s.From >= 0 && s.To >= 0 {
+			in, out = plan.Points[s.From].Name, plan.Points[s.To].Name
+		}
+	}
+	return all[k].Between(in, out), nil
+}
