@@ -17,7 +17,7 @@ func TestTheOtherModeIsReadFirst(t *testing.T) {
 	p := start(t, "-demo")
 	tab := open(t, 1280, 800)
 	must(t, tab.Go(p.url+"/#/jobs/145"), tab.See("Switch to long wave, feed 316 µV in at L2 LW, probe LS1"), tab.Until(`document.querySelector('[data-test=otherwise]').innerText.includes('the set on Long wave')`))
-	must(t, tab.Keys("h"), tab.See("What can be read next"), tab.See("good leaves"), tab.Keys("\x1b"), tab.Until(`document.querySelector('dialog[open]') === null`))
+	must(t, tab.Keys("h"), tab.See("What can be read next"), tab.See("good leaves"), tab.Until(`document.querySelector('dialog[open]').contains(document.activeElement)`), tab.Keys("\x1b"), tab.Until(`document.querySelector('dialog[open]') === null`))
 	must(t, tab.Keys("w"), tab.Until(`document.activeElement.id === 'entry'`), tab.Keys("ok\r"), tab.See("Suspects, 1"), tab.Until(`document.querySelector('header select').selectedOptions[0].text.trim() === 'Medium wave'`))
 	must(t, tab.See("so far only the complaint speaks against S1 medium wave contact"), tab.See("Switch to medium wave, feed 316 µV in at L1 MW, probe S1 common"))
 	// The reading was taken on the other route.
