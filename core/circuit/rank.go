@@ -5,8 +5,9 @@ import (
 	"math"
 	"runtime"
 	"slices"
-	"sync"
 	"sync/atomic"
+
+	"steptrace/core/beside"
 )
 
 // Ranked is what may be wrong, with how well it explains what was read: one fault, two, or
@@ -180,7 +181,7 @@ func (r *ranking) pairs() []Ranked {
 
 // each does something for each of n, beside each other.
 func each(n int, do func(i int)) {
-	var doing sync.WaitGroup
+	var doing beside.Work
 	var next atomic.Int64
 	for range runtime.GOMAXPROCS(0) {
 		doing.Go(func() {

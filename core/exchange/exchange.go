@@ -68,14 +68,14 @@ func lineAt(data []byte, offset int64) int {
 	return 1 + bytes.Count(data[:offset], []byte("\n"))
 }
 
-// Encode writes a value indented, with characters as they are. The value must
-// be one that JSON can hold: no number that is not finite.
+// Encode writes a value indented, with characters as they are and no list that is
+// null. The value must be one that JSON can hold: no number that is not finite.
 func Encode(v any) []byte {
 	var b bytes.Buffer
 	e := json.NewEncoder(&b)
 	e.SetEscapeHTML(false)
 	e.SetIndent("", "  ")
-	if err := e.Encode(v); err != nil {
+	if err := e.Encode(Whole(v)); err != nil {
 		panic(err) // a mistake in the program: whatever comes in is checked
 	}
 	return b.Bytes()

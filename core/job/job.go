@@ -80,15 +80,15 @@ func (j *Job) Plain() []trace.Reading {
 	return out
 }
 
-// Case sets the job up for tracing by a plan. It reports false where the plan
-// has no route at all. A route the sheet no longer has gives way to the first.
+// Case sets the job up for tracing by a plan. It reports false where there is nothing
+// to trace by it. A route the sheet no longer has gives way to the first.
 func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
-	if len(plan.Routes) == 0 {
+	if !plan.Traceable() {
 		return trace.Case{}, false
 	}
 	route, ok := plan.Route(j.Route)
 	if !ok {
-		route = &plan.Routes[0]
+		route = trace.FirstRoute(plan)
 	}
 	power := j.Power(plan)
 	waivers := make([]trace.Waiver, len(j.Waivers))
@@ -308,8 +308,8 @@ func (f *File) Check(plan *sheet.Plan) error {
 				return fail("%v", err)
 			}
 		}
-		if len(plan.Routes) == 0 {
-			return fail("the sheet has no route")
+		if !plan.Traceable() {
+			return fail("the sheet has nothing to trace by")
 		}
 		if err := CheckWithout(plan, r.Without); err != nil {
 			return fail("%v", err)
@@ -317,7 +317,7 @@ func (f *File) Check(plan *sheet.Plan) error {
 		if wrong := Text("settings of the instruments", r.Settings, false); wrong != "" || len(r.Capture) > maxText {
 			return fail("%s", cmp.Or(wrong, "the id of its capture is too long"))
 		}
-		c := trace.Case{Plan: plan, Route: &plan.Routes[0], Injected: r.Injected}
+		c := trace.Case{Plan: plan, Route: trace.FirstRoute(plan), Injected: r.Injected}
 		again, err := c.Take(trace.Aim{Point: r.Point, Quantity: r.Quantity}, r.Text)
 		if err == nil && r.Worked {
 			err = c.CheckWorked(r.Point)
@@ -353,6 +353,9 @@ func (f *File) CheckCaptures(plan *sheet.Plan) ([]*wave.Capture, error) {
 		var read *wave.Capture
 		if err == nil {
 			read, err = wave.Read(c.Data, c.Said)
+		}
+		if err == nil {
+			err = read.Prove()
 		}
 		if err != nil {
 			return nil, &exchange.FileError{Line: 1, Problem: fmt.Sprintf("capture %d (%s): %v", i+1, c.Name, err)}

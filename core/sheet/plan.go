@@ -112,6 +112,10 @@ func (p *Plan) PointIndex(name string) (int, bool) {
 	return max(found, 0), found >= 0
 }
 
+// Traceable tells whether there is anything to trace by the plan: a route, or where the
+// set has no signal of its own at least a rail or a control.
+func (p *Plan) Traceable() bool { return len(p.Routes)+len(p.Rails)+len(p.Controls) > 0 }
+
 // RailIndex finds a rail by name.
 func (p *Plan) RailIndex(name string) (int, bool) {
 	i, ok := p.lineIndex[name]
@@ -139,12 +143,14 @@ func (s *Sheet) Plan() (*Plan, []Problem) {
 	if strings.TrimSpace(s.Model) == "" {
 		w.add(Blocking, "the sheet", "model", "a model name is needed, so that jobs can find it")
 	}
-	if len(s.Points) == 0 {
-		w.add(Blocking, "the sheet", "points", "no points yet: add the first, or paste a table")
-	}
 	w.points()
 	w.rails()
 	w.controls()
+	if len(s.Points) == 0 && w.plan.Traceable() {
+		w.add(Doubtful, "the sheet", "points", "no points: only rails and controls can be traced by it")
+	} else if len(s.Points) == 0 {
+		w.add(Blocking, "the sheet", "points", "no points yet: add the first, or paste a table")
+	}
 	w.reservoirs()
 	w.tracks()
 	w.stages()

@@ -135,7 +135,9 @@ func (w *planner) routes() {
 	if len(p.Routes) >= maxRoutes {
 		w.add(Doubtful, "the path", "stages", "more than %d routes: only the first %d are kept. Split the set into several sheets", maxRoutes, maxRoutes)
 	}
-	if len(p.Routes) == 0 && len(p.Points) > 0 {
+	if len(p.Routes) == 0 && len(p.Points) > 0 && p.Traceable() {
+		w.add(Doubtful, "the path", "stages", "no route runs from an entry to an exit: only rails, controls and single points can be traced by it. For a signal's way, add the stages between the points")
+	} else if len(p.Routes) == 0 && len(p.Points) > 0 {
 		w.add(Blocking, "the path", "stages", "no route runs from an entry to an exit: add the stages between the points")
 	}
 	w.unreached(out, into)
@@ -323,29 +325,48 @@ func (w *planner) statedLevels(r *Route) {
 	entry := math.NaN()
 	hz := 0.0
 	for i, at := range r.Points {
-		l := Level{Tolerance: levelTolerance, Form: quantity.RMS, Shape: quantity.Sine}
-		if f, ok := w.plan.Expect(at, Frequency, r.Mode); ok {
-			hz = f.Value.SI
+		l, driveV := w.plan.stated(at, r.Mode)
+		if l.Hz == 0 {
+			l.Hz = hz
 		}
-		l.Hz = hz
-		if e, ok := w.plan.Expect(at, AC, r.Mode); ok {
-			// Convert cannot fail: the expectation was refused otherwise.
-			rms, _ := e.Shape.Convert(e.Value.SI, e.Value.Form, quantity.RMS)
-			l.Known, l.Stated = true, true
-			l.DBV = quantity.DB(rms, 1)
-			l.Form, l.Shape = e.Value.Form, e.Shape
-			l.Tolerance = inDecibels(e.Tolerance, e.Value.SI)
-			l.Settings, l.Picture = e.Settings, e.Picture
-			if i == 0 {
-				entry = l.DBV
-			}
-			if e.DriveV > 0 && !math.IsNaN(entry) {
-				// Stated for another drive: moved to the route's own, dB for dB.
-				l.DBV += entry - quantity.DB(e.DriveV, 1)
-			}
+		hz = l.Hz
+		if i == 0 && l.Known {
+			entry = l.DBV
+		}
+		if driveV > 0 && !math.IsNaN(entry) {
+			// Stated for another drive: moved to the route's own, dB for dB.
+			l.DBV += entry - quantity.DB(driveV, 1)
 		}
 		r.Levels[i] = l
 	}
+}
+
+// stated is the level that the sheet prints at a point in a mode, and the generator's
+// level (V rms) that it is printed for, where that is not the entry's own.
+func (p *Plan) stated(point int, mode string) (l Level, driveV float64) {
+	l = Level{Tolerance: levelTolerance, Form: quantity.RMS, Shape: quantity.Sine}
+	if f, ok := p.Expect(point, Frequency, mode); ok {
+		l.Hz = f.Value.SI
+	}
+	e, ok := p.Expect(point, AC, mode)
+	if !ok {
+		return l, 0
+	}
+	// Convert cannot fail: the expectation was refused otherwise.
+	rms, _ := e.Shape.Convert(e.Value.SI, e.Value.Form, quantity.RMS)
+	l.Known, l.Stated = true, true
+	l.DBV = quantity.DB(rms, 1)
+	l.Form, l.Shape = e.Value.Form, e.Shape
+	l.Tolerance = inDecibels(e.Tolerance, e.Value.SI)
+	l.Settings, l.Picture = e.Settings, e.Picture
+	return l, e.DriveV
+}
+
+// LevelOff is the level printed at a point that lies on no route; false where there is
+// none, or it holds for a generator at another place.
+func (p *Plan) LevelOff(point int, mode string) (Level, bool) {
+	l, driveV := p.stated(point, mode)
+	return l, l.Known && driveV == 0
 }
 
 // inDecibels restates a tolerance of a level (nominal in its own unit) in dB.

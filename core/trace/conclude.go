@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"steptrace/core/quantity"
@@ -18,6 +19,10 @@ func (f *finder) conclude() {
 		f.out.Headline = fmt.Sprintf("The signal is already wrong where it enters, at %s.", j.Reading.Point)
 		f.out.Reasons = append(f.out.Reasons, reads(j)+".", "Put the source or the generator's setting right, then read this point again.")
 		f.out.Next = f.repeat(j, "everything behind depends on it")
+		return
+	}
+	if len(f.Route.Stages) == 0 {
+		f.linesAlone()
 		return
 	}
 	bad := f.bad()
@@ -246,7 +251,7 @@ func (f *finder) single(bad []*Judged) {
 	f.condemn(at)
 	for _, line := range stage.Lines {
 		if f.line(line).bad() {
-			f.blameLine(line, stage)
+			f.blameLine(line, stage.Name)
 			return
 		}
 	}
@@ -256,9 +261,39 @@ func (f *finder) single(bad []*Judged) {
 	}
 }
 
+// linesAlone: the set has no way for a signal on its sheet. Its rails and controls are
+// read in turn, and the one furthest up that is bad is at fault.
+func (f *finder) linesAlone() {
+	for line := range f.countLines() {
+		if f.line(line).bad() {
+			f.out.Headline = fmt.Sprintf("%s reads %s where %s is due.", capital(f.lineName(line)), f.line(line).says(), f.line(line).due())
+			f.blameLine(line, "")
+			return
+		}
+	}
+	f.out.State = Tracing
+	if wanted := f.linesUnread(); len(wanted) > 0 {
+		f.out.Headline = fmt.Sprintf("%s of the %d supplies and controls have been read.", count(f.countLines()-len(wanted)), f.countLines())
+		f.out.Next = f.proposeLine(wanted[0], "the sheet shows no way for a signal: supplies and controls in turn")
+		return
+	}
+	f.out.State = Clean
+	f.out.Headline = "Every supply and control of this set reads good."
+	f.out.Reasons = append(f.out.Reasons, "The sheet shows no way for a signal. Add the stages that these feed, or finish here.")
+}
+
+// count writes how many of something, in words where there are none.
+func count(n int) string {
+	if n == 0 {
+		return "None"
+	}
+	return strconv.Itoa(n)
+}
+
 // blameLine: a line of the named stage was read bad, so the stage may be good. At
-// fault is the line furthest up that is bad, once what it is made from was read.
-func (f *finder) blameLine(line int, stage *sheet.PlanStage) {
+// fault is the line furthest up that is bad, once what it is made from was read. No
+// stage is named where the line was read for itself.
+func (f *finder) blameLine(line int, stage string) {
 	f.out.State, f.out.Stage, f.out.Condemned = Supply, "", false
 	top := line
 	for _, up := range f.Plan.Feeds(line)[1:] {
@@ -280,7 +315,10 @@ func (f *finder) blameLine(line int, stage *sheet.PlanStage) {
 	if f.askLineAgain(top) {
 		return
 	}
-	f.out.Headline = fmt.Sprintf("%s is at fault: %s has no %s to work with.", capital(f.lineName(top)), stage.Name, f.lineKind(line))
+	f.out.Headline = fmt.Sprintf("%s is at fault.", capital(f.lineName(top)))
+	if stage != "" {
+		f.out.Headline = fmt.Sprintf("%s is at fault: %s has no %s to work with.", capital(f.lineName(top)), stage, f.lineKind(line))
+	}
 	if top >= len(f.Plan.Rails) && f.Plan.Controls[top-len(f.Plan.Rails)].From == "" {
 		f.out.Reasons = append(f.out.Reasons, "Nothing on the sheet drives it, so the trace ends here: find what does, and add it to the sheet.")
 	}

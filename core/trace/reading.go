@@ -93,6 +93,15 @@ type Case struct {
 	Waivers    []Waiver
 }
 
+// FirstRoute is the route that is traced first; an empty one where the set has no way
+// for a signal, so that only lines and single points can be read.
+func FirstRoute(p *sheet.Plan) *sheet.Route {
+	if len(p.Routes) == 0 {
+		return &sheet.Route{}
+	}
+	return &p.Routes[0]
+}
+
 // spot is what can be aimed at.
 type spot int
 
@@ -147,7 +156,7 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 	}
 	switch what {
 	case atPoint:
-		if r.Injected == nil {
+		if r.Injected == nil && c.reached(point) {
 			r.Injected = c.entry(c.Route)
 		}
 	case atRail, atControl, atFuse:
@@ -191,6 +200,9 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 // entry names where a route's own signal is fed in, where the mode alone does not
 // tell; nil where it does.
 func (c Case) entry(route *sheet.Route) *Injection {
+	if len(route.Points) == 0 {
+		return nil
+	}
 	first := route.Points[0]
 	for i := range c.Plan.Routes {
 		if r := &c.Plan.Routes[i]; r.Mode == route.Mode && r.Points[0] != first && !c.Plan.Points[r.Points[0]].Source && !c.Plan.Points[first].Source {
@@ -198,6 +210,17 @@ func (c Case) entry(route *sheet.Route) *Injection {
 		}
 	}
 	return nil
+}
+
+// reached tells whether what is fed in at the entry of the route being traced comes past
+// a point in its mode; a test pin beside all ways is not.
+func (c Case) reached(point int) bool {
+	for i := range c.Plan.Routes {
+		if r := &c.Plan.Routes[i]; r.Mode == c.Route.Mode && r.Points[0] == c.Route.Points[0] && slices.Contains(r.Points, point) {
+			return true
+		}
+	}
+	return false
 }
 
 // CheckWorked tells whether what is read can be worked meanwhile: a control whose
@@ -358,6 +381,9 @@ func ReadInjection(at, level, frequency string) (*Injection, error) {
 // Feeding says in words what is fed in, with the sheet's own figures where
 // nothing else is set: "1 kHz, 2 mV at J2-4".
 func (c Case) Feeding() string {
+	if len(c.Route.Points) == 0 {
+		return "nothing: this set has no way for a signal"
+	}
 	f := finder{Case: c}
 	from, dbv := f.now()
 	if c.Injected != nil && c.Injected.Touch {

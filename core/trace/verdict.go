@@ -326,10 +326,7 @@ func (j *Judged) compare(nominal float64, unit quantity.Unit, t quantity.Toleran
 func (c Case) judgeLevel(j *Judged, point int) {
 	r := &j.Reading
 	if j.route == nil {
-		j.Note = "no route passes this point in this mode"
-		if r.Injected != nil {
-			j.Note = fmt.Sprintf("what is fed in at %s does not come past here", r.Injected.At)
-		}
+		c.judgeOffRoute(j, point)
 		return
 	}
 	if c.opensLoop(j) {
@@ -375,6 +372,40 @@ func (c Case) expectLevel(j *Judged, in Instrument, sourceOhms float64) (dbv flo
 			}
 		}
 	}
+	return in.shows(dbv, hz, level.Shape, sourceOhms)
+}
+
+// judgeOffRoute judges a level at a point that no route passes, a test pin: by what is
+// printed there, whatever is fed in elsewhere.
+func (c Case) judgeOffRoute(j *Judged, point int) {
+	r := &j.Reading
+	level, ok := c.Plan.LevelOff(point, r.Mode)
+	switch {
+	case r.Injected != nil:
+		j.Note = fmt.Sprintf("what is fed in at %s does not come past here", r.Injected.At)
+		return
+	case !ok:
+		j.Note = "no route passes this point in this mode, and the sheet gives no level here"
+		return
+	}
+	rms, err := r.rms(level.Shape)
+	if err != nil {
+		j.Note = err.Error()
+		return
+	}
+	if rms > 0 {
+		j.LevelDBV = number(quantity.DB(rms, 1))
+	}
+	expected, note, ok := InstrumentFor(r.Instrument).shows(level.DBV, level.Hz, level.Shape, c.Plan.Points[point].SourceOhms)
+	if j.Note = note; ok {
+		j.judgeAgainst(expected, level.Tolerance, level.Shape)
+	}
+}
+
+// shows is what an instrument shows (dB against 1 V rms) of a level at a frequency (Hz)
+// behind a source resistance (Ω); or why it cannot.
+func (in Instrument) shows(level, hz float64, shape quantity.Shape, sourceOhms float64) (dbv float64, note string, ok bool) {
+	dbv = level
 	if hz > in.MaxHz {
 		return 0, fmt.Sprintf("a %s cannot be trusted at %s: use a scope", in.Name, quantity.Rounded(hz, quantity.Hertz)), false
 	}
@@ -384,7 +415,7 @@ func (c Case) expectLevel(j *Judged, in Instrument, sourceOhms float64) (dbv flo
 		note = fmt.Sprintf("the %s loads this point by %s, allowed for", in.Name, quantity.SignedDB(load))
 	}
 	if in.Averaging {
-		if factor, err := level.Shape.AverageResponse(); err == nil {
+		if factor, err := shape.AverageResponse(); err == nil {
 			dbv += quantity.DB(factor, 1)
 		}
 	}

@@ -139,11 +139,22 @@ func (f *finder) options(s *search, chosen int) []Option {
 	return out
 }
 
-// linesWanted lists the rails and controls that suspects need and nobody has read.
-func (f *finder) linesWanted() []int {
+// linesUnread lists the rails and controls that nobody has read.
+func (f *finder) linesUnread() []int {
 	var out []int
 	for i := range f.countLines() {
-		if f.line(i).Read == "" && slices.ContainsFunc(f.suspects, func(at int) bool { return slices.Contains(f.stageAt(at).Lines, i) }) {
+		if f.line(i).Read == "" {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// linesWanted lists those of them that suspects need.
+func (f *finder) linesWanted() []int {
+	var out []int
+	for _, i := range f.linesUnread() {
+		if slices.ContainsFunc(f.suspects, func(at int) bool { return slices.Contains(f.stageAt(at).Lines, i) }) {
 			out = append(out, i)
 		}
 	}
@@ -156,19 +167,24 @@ func (f *finder) nextLine() *Probe {
 	if len(wanted) == 0 {
 		return nil
 	}
-	l := f.line(wanted[0])
 	needing := 0
 	for _, at := range f.suspects {
 		if slices.Contains(f.stageAt(at).Lines, wanted[0]) {
 			needing++
 		}
 	}
+	return f.proposeLine(wanted[0], fmt.Sprintf("supplies first: %d of the %d suspects need it", needing, len(f.suspects)))
+}
+
+// proposeLine writes out the reading of a line.
+func (f *finder) proposeLine(line int, why string) *Probe {
+	l := f.line(line)
 	p := &Probe{Point: l.Name, At: -1, Quantity: sheet.DC, Purpose: "supply", Minutes: probeMinutes, Without: []string{},
-		Sentence: []Span{{"Read " + strings.TrimSuffix(f.lineName(wanted[0]), l.Name), ""}, {l.Name, "point"}, {" and expect ", ""}, {l.Expected, "value"}, {".", ""}}}
+		Sentence: []Span{{"Read " + strings.TrimSuffix(f.lineName(line), l.Name), ""}, {l.Name, "point"}, {" and expect ", ""}, {l.Expected, "value"}, {".", ""}}}
 	if l.Point != "" {
 		p.Facts = append(p.Facts, Fact{"Measured at", l.Point})
 	}
-	p.Facts = append(p.Facts, Fact{"Why here", fmt.Sprintf("supplies first: %d of the %d suspects need it", needing, len(f.suspects))})
+	p.Facts = append(p.Facts, Fact{"Why here", why})
 	return p
 }
 

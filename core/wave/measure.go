@@ -5,8 +5,8 @@ import (
 	"math"
 	"slices"
 	"strconv"
-	"sync"
 
+	"steptrace/core/beside"
 	"steptrace/core/quantity"
 )
 
@@ -110,6 +110,9 @@ func (ch *Channel) Measure(rate float64, site Site) Figures {
 	l := sumUp(x)
 	f := Figures{Kind: Other, List: []Figure{}}
 	add := func(key, name string, value float64, unit string, sure float64, how string) *Figure {
+		if math.IsNaN(value+sure) || math.IsInf(value+sure, 0) {
+			return &Figure{} // it cannot be told, and is not given
+		}
 		figure := Figure{Key: key, Name: name, Value: value, Unit: unit, Text: written(value, unit), Sure: sure, How: how}
 		figure.asReading()
 		f.List = append(f.List, figure)
@@ -190,7 +193,7 @@ func look(x []float64, l levels, rate float64, site Site) seen {
 		return s
 	}
 	var two bool
-	var states sync.WaitGroup // found beside the fit
+	var states beside.Work // found beside the fit
 	states.Go(func() { s.pulses, two = findPulses(x, l) })
 	part := x[:min(len(x), fitLength)]
 	var ok bool

@@ -7,8 +7,9 @@ import (
 	"runtime"
 	"strconv"
 	"strings"
-	"sync"
 	"unicode/utf8"
+
+	"steptrace/core/beside"
 )
 
 // A table is text as scopes, loggers and spreadsheets write it: lines of numbers
@@ -51,7 +52,7 @@ func readTable(data []byte, o Options) (*Capture, error) {
 	if err := t.begin(o); err != nil {
 		return nil, err
 	}
-	c := &Capture{}
+	c := &Capture{from: &t}
 	columns, err := t.samples(c)
 	if err != nil {
 		return nil, err
@@ -198,7 +199,7 @@ const leastStretch = 1 << 20
 func (t *table) samples(c *Capture) ([][]float64, error) {
 	parts := max(1, min(runtime.GOMAXPROCS(0), (len(t.data)-t.at)/leastStretch))
 	read := make([]stretch, parts)
-	var reading sync.WaitGroup
+	var reading beside.Work
 	from := t.at
 	for i := range read {
 		to := t.at + (len(t.data)-t.at)*(i+1)/parts
@@ -289,6 +290,21 @@ func (t *table) stretch(from, to int) (s stretch) {
 	return s
 }
 
+// lineOf is the line of a sample: those from the first on that are not empty.
+func (t *table) lineOf(sample int) int {
+	n := t.first
+	for at := t.at; at < len(t.data); n++ {
+		line, next := t.next(at, len(t.data))
+		if at = next; len(bytes.TrimSpace(line)) == 0 {
+			continue
+		}
+		if sample--; sample < 0 {
+			break
+		}
+	}
+	return n + 1
+}
+
 func clip(line []byte) string {
 	text := strings.ToValidUTF8(string(line[:min(len(line), 40)]), "?")
 	if len(line) > 40 {
@@ -324,7 +340,7 @@ func (t *table) finish(c *Capture, columns [][]float64, o Options) error {
 		return wrong(t.first+1, "%d channels: up to %d can be read", len(columns), maxChannels)
 	case interval == 0:
 		return wrong(t.first+1, "neither times nor an interval are given: say how many seconds lie between two samples")
-	case !(interval >= 1/float64(maxRate)) || math.IsInf(interval, 0):
+	case !(interval >= 1/float64(maxRate) && interval <= 1/minRate):
 		return wrong(t.first+1, "%g seconds between two samples cannot be", interval)
 	case len(columns[0]) < 2:
 		return wrong(t.first+1, "one sample is no waveform")

@@ -8,6 +8,7 @@ package wave
 import (
 	"bytes"
 	"fmt"
+	"math"
 
 	"steptrace/core/exchange"
 )
@@ -20,6 +21,8 @@ type Capture struct {
 	// Understood says in sentences what was made of the file, and what was
 	// assumed, for a person to confirm or correct.
 	Understood []string `json:"understood"`
+
+	from *table // while it is read
 }
 
 // Channel is one of them. Samples are in the base unit: volts, not millivolts.
@@ -52,8 +55,12 @@ const (
 	MaxSamples  = 50_000_000
 	maxChannels = 16
 	maxLine     = 64 << 10
-	// maxRate is 100 times what the fastest scopes of a workshop reach.
-	maxRate = 1e12
+	// maxRate is 100 times what the fastest scopes of a workshop reach; a logger at
+	// minRate takes a sample in twelve days.
+	minRate, maxRate = 1e-6, 1e12
+	// mostSample is far above any voltage or current of a set (10 MV, 10 MA), and
+	// leastSample far below what can be told from nothing.
+	mostSample, leastSample = 1e7, 1e-15
 )
 
 // Read reads a capture from a file, a WAV or a table of text. Errors are
@@ -63,6 +70,7 @@ func Read(data []byte, o Options) (*Capture, error) {
 	if err != nil {
 		return nil, err
 	}
+	defer func() { c.from = nil }() // and lets go of the file
 	if o.Factor != 0 && o.Factor != 1 {
 		for i := range c.Channels {
 			for k := range c.Channels[i].Samples {
@@ -71,7 +79,39 @@ func Read(data []byte, o Options) (*Capture, error) {
 		}
 		c.say("Every sample is multiplied by %g.", o.Factor)
 	}
+	if err := c.Check(); err != nil {
+		return nil, err
+	}
 	return c, nil
+}
+
+// Check refuses what no probe can have seen: samples beyond any voltage, with their line,
+// and times between them beyond any recorder's. What is too small to be told from nothing
+// becomes nothing; squares of either would run over. Errors are *exchange.FileError.
+func (c *Capture) Check() error {
+	if !(c.Rate >= minRate && c.Rate <= maxRate) {
+		return wrong(1, "%.4g samples a second cannot be", c.Rate)
+	}
+	for i := range c.Channels {
+		ch := &c.Channels[i]
+		for k, x := range ch.Samples {
+			switch size := math.Abs(x); {
+			case !(size <= mostSample):
+				return wrong(c.lineOf(k), "sample %d of %s is %.4g %s: no voltage or current is like that. Is its unit another, or the factor", k+1, ch.Name, x, ch.Unit)
+			case size < leastSample:
+				ch.Samples[k] = 0
+			}
+		}
+	}
+	return nil
+}
+
+// lineOf is the line of a sample: 1 where they have none.
+func (c *Capture) lineOf(sample int) int {
+	if c.from == nil {
+		return 1
+	}
+	return c.from.lineOf(sample)
 }
 
 func read(data []byte, o Options) (*Capture, error) {

@@ -23,6 +23,7 @@ type CaptureHead struct {
 	Name       string           `json:"name"`
 	Taken      time.Time        `json:"taken"`
 	Struck     bool             `json:"struck"`
+	Trouble    string           `json:"trouble"` // why it cannot be worked out; empty: it can
 	Good       bool             `json:"good"`
 	Mode       string           `json:"mode"`
 	Injected   *trace.Injection `json:"injected" jsonschema:"nullable"`
@@ -51,7 +52,12 @@ type CapturesView struct {
 
 func headOf(c *store.Capture) CaptureHead {
 	h := CaptureHead{ID: c.ID, Name: c.Name, Taken: c.Taken, Struck: c.Struck, Good: c.Good, Mode: c.Mode, Injected: c.Injected, Instrument: c.Instrument, Settings: c.Settings,
-		Rate: c.Read.Rate, Samples: c.Samples, Seconds: float64(c.Samples) / c.Read.Rate, Channels: []CaptureChannel{}}
+		Channels: []CaptureChannel{}}
+	if err := c.Read.Check(); err != nil {
+		h.Trouble = err.Error()
+	} else {
+		h.Rate, h.Samples, h.Seconds = c.Read.Rate, c.Samples, float64(c.Samples)/c.Read.Rate
+	}
 	for i, ch := range c.Read.Channels {
 		h.Channels = append(h.Channels, CaptureChannel{ch.Name, ch.Unit, c.Point(i)})
 	}
@@ -125,6 +131,9 @@ func (s *Server) keepCapture(w http.ResponseWriter, r *http.Request) {
 		if err != nil {
 			return Kept{}, err
 		}
+		if err := read.Prove(); err != nil {
+			return Kept{}, err
+		}
 		return Kept{capture.ID}, s.store.AddCapture(r.Context(), number, capture, read)
 	}()
 	if err != nil {
@@ -195,10 +204,7 @@ func (s *Server) seeCapture(r *http.Request) (Seen, error) {
 	if v.References == nil {
 		v.References = []ReferenceChoice{}
 	}
-	c, err := l.compare()
-	if err != nil {
-		return Seen{}, err
-	}
+	c := l.compare()
 	v.ChannelView = ChannelView{Name: ch.Name, Unit: ch.Unit, Figures: l.measured(l.channel, l.site, l.workKey()), Against: l.says}
 	if c != nil {
 		v.Comparison = &c.Comparison
@@ -235,11 +241,7 @@ func (s *Server) stripOf(r *http.Request) (Strip, error) {
 	from := int(max(0, min(n-1, math.Round(start*l.Read.Rate))))
 	to := int(max(float64(from)+1, min(n, math.Round(end*l.Read.Rate))))
 	parts = max(1, min(mostParts, parts))
-	c, err := l.compare()
-	if err != nil {
-		return Strip{}, err
-	}
-	return strip(&l.Read.Channels[l.channel], l.overview(l.channel), l.Read.Rate, c, from, to, parts), nil
+	return strip(&l.Read.Channels[l.channel], l.overview(l.channel), l.Read.Rate, l.compare(), from, to, parts), nil
 }
 
 // Stretch is what is read at two times of a channel, and between them.

@@ -21,7 +21,7 @@ type InsideView struct {
 	Head
 	Revision int             `json:"revision"` // of the sheet
 	Stages   []inside.Listed `json:"stages"`
-	View     *inside.View    `json:"view"`
+	View     inside.View     `json:"view"`
 	// Circuit is the stage's circuit as rows of the sheet's table.
 	Circuit  [][]string     `json:"circuit"`
 	Families []string       `json:"families"`
@@ -85,9 +85,11 @@ func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideVi
 			v.Pictures = append(v.Pictures, p.ID)
 		}
 	}
-	if v.View, err = inside.Look(k.Case, stage, j.Plain(), k.entries, k.failed); err != nil {
+	looked, err := inside.Look(k.Case, stage, j.Plain(), k.entries, k.failed)
+	if err != nil {
 		return InsideView{}, err
 	}
+	v.View = *looked
 	for _, x := range j.Sheet.Document.Circuits {
 		if x.Stage == stage {
 			v.Circuit = rowsOf(x.Parts)
@@ -131,6 +133,9 @@ func (s *Server) lay(r *http.Request, j *store.Job, w *inside.Wave) error {
 			continue
 		}
 		open, err := s.capture(r.Context(), j.Number, c.ID)
+		if err != nil && asProblem(err).err == nil {
+			continue // it cannot be worked out, and says so among the signals
+		}
 		if err != nil {
 			return err
 		}

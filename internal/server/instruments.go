@@ -266,6 +266,9 @@ func (s *Server) byScope(ctx context.Context, t *taking, in trace.Instrument, q 
 	if t.read, err = wave.Read(data, wave.Options{}); err != nil {
 		return problem(http.StatusBadGateway, "Not a waveform", scope.Name+" sent what is no waveform: "+err.Error())
 	}
+	if err := t.read.Prove(); err != nil {
+		return err
+	}
 	ch := &t.read.Channels[0]
 	figures := ch.Measure(t.read.Rate, site)
 	var compared *wave.Comparison

@@ -2,6 +2,8 @@ package server
 
 import (
 	"context"
+	"fmt"
+	"net/http"
 	"slices"
 	"sync"
 
@@ -44,6 +46,9 @@ func (s *Server) capture(ctx context.Context, number int, id string) (*openCaptu
 	found, err := s.store.Capture(ctx, number, id)
 	if err != nil {
 		return nil, err
+	}
+	if err := found.Read.Check(); err != nil { // kept before that was asked for
+		return nil, problem(http.StatusUnprocessableEntity, "Not to be worked out", fmt.Sprintf("The capture %s cannot be worked out: %s. Its file can still be fetched; strike it out to be rid of it.", found.Name, err))
 	}
 	c := &openCapture{Capture: found, overviews: map[int]*wave.Overview{}, figures: map[string]wave.Figures{}, comparisons: map[string]*compared{}}
 	o.mu.Lock()

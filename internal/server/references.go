@@ -203,14 +203,16 @@ func scopeOf(instrument string) string {
 // workKey names what was worked out of a channel.
 func (l *looking) workKey() string { return fmt.Sprintf("%d %s %+v", l.channel, l.key, l.site) }
 
-// compare compares the channel with its reference; nil where there is none.
-func (l *looking) compare() (*compared, error) {
+// compare compares the channel with its reference; nil where there is none, or it cannot
+// be read, which is said then: the capture itself can be seen all the same.
+func (l *looking) compare() *compared {
 	if l.ref == nil {
-		return nil, nil
+		return nil
 	}
 	ref, err := l.ref()
 	if err != nil {
-		return nil, err
+		l.says = "nothing to compare with: " + asProblem(err).Detail
+		return nil
 	}
-	return l.against(l.channel, ref, l.site, l.workKey()+l.says), nil
+	return l.against(l.channel, ref, l.site, l.workKey()+l.says)
 }

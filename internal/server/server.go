@@ -3,6 +3,7 @@
 package server
 
 import (
+	"errors"
 	"io/fs"
 	"log/slog"
 	"net"
@@ -14,6 +15,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 
+	"steptrace/core/beside"
 	"steptrace/internal/instrument"
 	"steptrace/internal/store"
 )
@@ -55,7 +57,7 @@ func (s *Server) Close() { s.bench.Close() }
 // Handler is the table of contents of the API and the pages.
 func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
-	r.Use(middleware.Recoverer, s.hostCheck, http.NewCrossOriginProtection().Handler, headers)
+	r.Use(Recovered, s.hostCheck, http.NewCrossOriginProtection().Handler, headers)
 	r.Route("/api", func(r chi.Router) {
 		r.NotFound(func(w http.ResponseWriter, r *http.Request) {
 			fail(w, r, problem(http.StatusNotFound, "No such address", "The API has nothing at "+r.URL.Path+". docs/api.md lists every route."))
@@ -158,6 +160,21 @@ func (s *Server) Handler() http.Handler {
 	})
 	r.Handle("/*", s.static())
 	return r
+}
+
+// Recovered turns a panic in a handler, or in what it waited for, into an error for the
+// person and a line in the log.
+func Recovered(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		err := beside.Try(func() { next.ServeHTTP(w, r) })
+		var broke *beside.Broke
+		if errors.As(err, &broke) && broke.With == http.ErrAbortHandler {
+			panic(broke.With) // net/http's own way to break off
+		}
+		if err != nil {
+			fail(w, r, err)
+		}
+	})
 }
 
 // hostCheck keeps web pages elsewhere from reaching a server on this machine

@@ -111,9 +111,9 @@ func fail(w http.ResponseWriter, r *http.Request, err error) {
 }
 
 // send writes an answer. It is encoded before the first byte goes out, so that
-// an answer is whole or an error.
+// an answer is whole or an error; lists in it are never null.
 func send(w http.ResponseWriter, r *http.Request, v any) {
-	data, err := json.Marshal(v)
+	data, err := json.Marshal(exchange.Whole(v))
 	if err != nil {
 		fail(w, r, err)
 		return

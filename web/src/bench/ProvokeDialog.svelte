@@ -2,7 +2,6 @@
   import { untrack } from 'svelte';
   import { Button, Modal, Select } from 'flowbite-svelte';
   import Acts from '../shared/Acts.svelte';
-  import { newId } from '../api/client';
   import type { Bench } from './bench.svelte';
 
   /** Something is done at a place, and the fault comes, goes, or does not care. */
@@ -16,7 +15,6 @@
   ];
   let place = $state('');
   let act = $state('tap');
-  let id = newId(); // kept when sending fails
   let wrong = $state('');
 
   const places = $derived([
@@ -36,8 +34,7 @@
     }
   });
   async function log(word: string) {
-    if (await bench.provoke(id, place, `${act} ${word}`)) {
-      id = newId();
+    if (await bench.provoke(place, `${act} ${word}`)) {
       open = false;
     } else {
       wrong = bench.trouble;

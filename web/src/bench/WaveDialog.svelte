@@ -1,7 +1,8 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { Button, Input, Modal, Select } from 'flowbite-svelte';
-  import { api, newId, told } from '../api/client';
+  import { api, told } from '../api/client';
+  import { Entry } from '../shared/entry';
   import FileButton from '../shared/FileButton.svelte';
   import type { WaveView } from '../api/types.gen';
   import { link } from 'svelte-spa-router';
@@ -31,7 +32,7 @@
   let factor = $state('');
   let unit = $state('');
   let shown = $state(0); // which channel
-  let id = newId(); // of the capture, made anew for every file
+  let entry = new Entry(); // the capture, anew for every file
   let kept = $state(''); // its id once it is kept
   let keptAt = $state(''); // and where
   let second = $state(''); // the point of the other channel of two
@@ -41,10 +42,14 @@
   const logs = $derived(bench.aim !== '' && bench.view?.finished === null);
   /** The capture at a point: the channel that is shown was there. */
   function captured(at: string) {
+    const c = described(at);
+    return { ...c, said: { ...c.said, id: entry.idOf(c) } };
+  }
+  function described(at: string) {
     const count = Math.max(view?.channels.length ?? 0, shown + 1);
     return {
       points: Array.from({ length: count }, (_, i) => (i === shown ? at : i === other ? second : '')),
-      said: { id, name: file?.name ?? '', interval, factor, unit, mains: site.mains, pilot: site.pilot },
+      said: { name: file?.name ?? '', interval, factor, unit, mains: site.mains, pilot: site.pilot },
       conditions: bench.conditions,
     };
   }
@@ -85,7 +90,7 @@
     unit = times === '' ? '' : 'V';
     shown = 0;
     kept = keptAt = second = '';
-    id = newId();
+    entry = new Entry();
     void read();
   }
   async function read() {

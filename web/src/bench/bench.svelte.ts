@@ -1,6 +1,7 @@
 // What the bench screen knows: the job as the server sees it, and what the
 // person is about to do.
-import { api, newId, Refusal, told } from '../api/client';
+import { api, Refusal, told } from '../api/client';
+import { Entry } from '../shared/entry';
 import { Fresh } from '../shared/fresh';
 import { site } from '../shared/site.svelte';
 import type {
@@ -81,7 +82,8 @@ export class Bench {
   told = $state(''); // what an instrument said
   feed: Feed | null = $state.raw(null); // a current fed into a rail's copper
 
-  private id = newId(); // of the reading being typed; kept when sending fails
+  private readonly entry = new Entry(); // the reading being typed
+  private readonly provocation = new Entry();
   private asking: AbortController | null = null;
   private readonly fresh = new Fresh();
 
@@ -168,9 +170,9 @@ export class Bench {
     this.taking = true;
     this.doing = this.doing.then(async () => {
       const stand = this.stand;
-      const asked = { ...this.typed, text: '', capture: '', second: this.second, mains: site.mains };
+      const asked = this.named({ ...this.typed, text: '', capture: '', second: this.second, mains: site.mains });
       const took = await this.change(() => api.take(this.number, asked), true);
-      if (took) this.id = newId();
+      if (took) this.entry.done();
       else this.stand = stand;
       this.taking = false;
       await this.loadTools();
@@ -296,9 +298,13 @@ export class Bench {
     if (this.text !== '') this.type(this.text);
   }
 
+  /** What is to be logged, with the id it is sent under. */
+  private named<T>(typed: T): T {
+    return { ...typed, id: this.entry.idOf(typed) };
+  }
   private get typed() {
     return {
-      id: this.id,
+      id: '',
       point: this.aim,
       quantity: this.quantity,
       text: this.text,
@@ -341,12 +347,12 @@ export class Bench {
    */
   async logTyped(): Promise<boolean> {
     if (this.busy || this.text.trim() === '') return false;
-    const typed = this.typed;
+    const typed = this.named(this.typed);
     const stand = this.stand;
     this.type('');
     const logged = await this.change(() => api.log(this.number, typed), true);
     if (logged) {
-      this.id = newId();
+      this.entry.done();
     } else {
       const trouble = this.trouble;
       this.aimFor(typed.point, typed.quantity, stand);
@@ -358,11 +364,14 @@ export class Bench {
   }
 
   /** Logs what was done at a place to make the fault come or go, and what came of it. */
-  provoke(id: string, point: string, text: string) {
-    return this.change(
+  async provoke(point: string, text: string): Promise<boolean> {
+    const id = this.provocation.idOf([point, text, this.conditions]);
+    const logged = await this.change(
       () => api.log(this.number, { id, point, quantity: 'provocation', text, conditions: this.conditions }),
       true,
     );
+    if (logged) this.provocation.done();
+    return logged;
   }
   strike(id: string, reason: string) {
     return this.change(() => api.strike(this.number, id, reason), false);

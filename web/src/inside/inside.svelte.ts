@@ -1,5 +1,6 @@
 // What the view of a stage's inside knows: the stage looked into, what is aimed at, and what was typed.
-import { api, newId, now, told } from '../api/client';
+import { api, now, told } from '../api/client';
+import { Entry } from '../shared/entry';
 import type {
   StageWave,
   CircuitProposal,
@@ -28,7 +29,7 @@ export class Inside {
   shown = $state(0); // the explanation that is opened
   wave: StageWave | null = $state.raw(null); // at the exit, computed
 
-  private id = newId(); // kept when sending fails
+  private readonly entry = new Entry();
   private stage = '';
 
   constructor(readonly number: number) {}
@@ -171,7 +172,10 @@ export class Inside {
     }
   }
   async note(noting: Noting): Promise<boolean> {
-    return this.send(() => api.noteInside(this.number, { id: this.id, stage: this.stage, at: now(), ...noting }));
+    const id = this.entry.idOf([this.stage, noting]);
+    const done = await this.send(() => api.noteInside(this.number, { id, stage: this.stage, at: now(), ...noting }));
+    if (done) this.entry.done();
+    return done;
   }
   async strike(id: string): Promise<boolean> {
     return this.send(() => api.strikeInside(this.number, id, this.stage));
@@ -190,7 +194,6 @@ export class Inside {
     this.busy = true;
     try {
       this.take(await act());
-      this.id = newId();
       this.trouble = '';
       return true;
     } catch (error) {

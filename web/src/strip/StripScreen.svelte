@@ -1,8 +1,9 @@
 <script lang="ts">
   import { Kbd } from 'flowbite-svelte';
-  import { api, newId, told } from '../api/client';
+  import { api, told } from '../api/client';
   import type { Line, LineRead, StripBack, StripView } from '../api/types.gen';
   import { when } from '../shared/format';
+  import { Entry } from '../shared/entry';
   import { Fresh } from '../shared/fresh';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
@@ -21,7 +22,7 @@
   let field: HTMLInputElement | undefined = $state();
   let at = $state(0); // the step under the cursor on the way back
   let together = $state(false); // a narrow screen shows one of the two at a time
-  let id = newId(); // of the step being typed; kept when sending fails
+  const entry = new Entry(); // the step being typed
   let reading: AbortController | null = null;
   let pictures: Record<string, { choose: () => void }> = $state({});
 
@@ -70,7 +71,8 @@
   async function log() {
     const typed = text;
     type('');
-    if (await keep(() => api.takeApart(number, { id, kind, text: typed }))) id = newId();
+    const step = { id: entry.idOf([kind, typed]), kind, text: typed };
+    if (await keep(() => api.takeApart(number, step))) entry.done();
     else {
       const why = trouble;
       type(typed);
