@@ -98,8 +98,9 @@ func TestIntakeToFirstProbeByKeyboard(t *testing.T) {
 	}
 	must(t, tab.See("Every caution of this set is ticked."))
 	must(t, tab.Keys("m"), tab.Until(`document.activeElement.dataset.residual === 'C1'`), tab.Keys("0\r"), tab.See("Was C1 measured?"), tab.Until(power+` === 'Off'`))
-	must(t, tab.Keys("\x1b"), tab.Fill("input[data-residual]", ""), tab.Keys("m"), tab.Keys("14 V\r"), tab.See("14 V measured"), tab.Until(power+` === 'Off'`))
-	must(t, tab.Keys("\x1b"), tab.Keys("m"), tab.Keys("0.8 V\r"), tab.Until(power+` === 'Discharged'`), tab.Keys("\x1b"))
+	must(t, tab.Keys("\x1b"), tab.Until(`document.activeElement.dataset.residual === 'C1' && document.querySelector('[data-test=confirm]') === null`))
+	must(t, tab.Fill("input[data-residual]", ""), tab.Keys("14 V\r"), tab.See("14 V measured"), tab.Until(power+` === 'Off'`), tab.Until(`document.activeElement === document.body`))
+	must(t, tab.Keys("m"), tab.Keys("0.8 V\r"), tab.See("C1 was measured already: 14 V"), tab.Until(`document.activeElement.dataset.test === 'confirm'`), tab.Keys("\r"), tab.Until(power+` === 'Discharged'`))
 
 	// Opened up: one key a step.
 	must(t, tab.Keys("n"), tab.See("Nothing undone yet"))

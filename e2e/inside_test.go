@@ -140,7 +140,7 @@ func TestAnOwnStagesCircuit(t *testing.T) {
 	must(t, tab.Button("Keep it in the sheet"), tab.Until(noDialog), tab.Until(`document.querySelectorAll('[aria-label^="Circuit of"] [aria-label^="R1, resistor 82k"]').length === 1`))
 	other, err := tab.Another()
 	must(t, err)
-	defer other.Close()
+	watch(t, other)
 	must(t, other.Go(p.url+"/#/jobs/142/inside"), other.Until(stage+` !== ''`), other.Choose("select[aria-label=Stage]", "Q210 monitor buffer"), other.See("R1"))
 	// The other tab changes a value; this one, which does not know, is refused and keeps what was typed.
 	must(t, other.Keys("e"), other.See("Begin from"), other.Fill(`input[data-cell="5.3"]`, "47k"), other.Button("Keep it in the sheet"), other.Until(noDialog))

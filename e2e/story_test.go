@@ -30,8 +30,18 @@ func open(t *testing.T, width, height int, microphone ...string) *browser.Tab {
 	if err != nil {
 		t.Fatal(err)
 	}
-	t.Cleanup(tab.Close)
+	watch(t, tab)
 	return tab
+}
+
+// watch fails the test at its end where anything went wrong in a page.
+func watch(t *testing.T, tab *browser.Tab) {
+	t.Cleanup(func() {
+		for _, wrong := range tab.Wrong() {
+			t.Errorf("in the page: %s", wrong)
+		}
+		tab.Close()
+	})
 }
 
 func getJSON(t *testing.T, url string, v any) {
@@ -205,7 +215,7 @@ func TestTwoTabs(t *testing.T) {
 	must(t, one.Go(p.url+"/#/jobs/145"), one.See("Suspects, 12"))
 	two, err := one.Another()
 	must(t, err)
-	t.Cleanup(two.Close)
+	watch(t, two)
 	must(t, two.Go(p.url+"/#/jobs/145"), two.See("Suspects, 12"))
 	must(t, one.Click("#entry"), one.Keys("ok\r"), one.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 1`))
 	must(t, two.Click("#entry"), two.Keys("ok\r"), two.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 2`))

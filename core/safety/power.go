@@ -160,11 +160,27 @@ func (p *Power) Reading() trace.Power {
 	return trace.PowerUnsaid
 }
 
-// Unmeasured asks whether a residual of exactly nothing was really measured.
-type Unmeasured struct{ Reservoir string }
+// Doubt asks whether a residual is really that of the reservoir: one of exactly nothing,
+// or one that would replace what was measured of it before.
+type Doubt struct{ Question string }
 
-func (e *Unmeasured) Error() string {
-	return fmt.Sprintf("Was %s measured? A meter shows 0 V too when a tip does not touch. Put both tips on it, see the reading move, and confirm that it is 0 V.", e.Reservoir)
+func (e *Doubt) Error() string { return e.Question }
+
+// doubt is what has to be confirmed before a residual is taken down; nil where nothing is.
+func doubt(now Power, e Event) error {
+	was := ""
+	for _, r := range now.Reservoirs {
+		if r.Name == e.Subject && r.Measured != nil {
+			was = r.Text
+		}
+	}
+	switch {
+	case was != "" && strings.TrimSpace(was) != strings.TrimSpace(e.Text):
+		return &Doubt{fmt.Sprintf("%s was measured already: %s. Is %s at %s now, and were the tips not on another capacitor?", e.Subject, was, e.Subject, quantity.Rounded(e.SI, quantity.Volt))}
+	case e.SI == 0:
+		return &Doubt{fmt.Sprintf("Was %s measured? A meter shows 0 V too when a tip does not touch. Put both tips on it, see the reading move, and confirm that it is 0 V.", e.Subject)}
+	}
+	return nil
 }
 
 // BadEvent says why something cannot be taken down.
@@ -173,8 +189,8 @@ type BadEvent struct{ Problem string }
 func (e *BadEvent) Error() string { return e.Problem }
 
 // Take checks an event before it is kept, against what happened before it, and
-// reads a residual's text. Confirmed says that a residual of 0 V was really
-// measured. Errors are *BadEvent, *Unmeasured or *quantity.ParseError.
+// reads a residual's text. Confirmed says that it is what was measured of that
+// reservoir. Errors are *BadEvent, *Doubt or *quantity.ParseError.
 func Take(p *sheet.Plan, before []Event, e Event, confirmed bool) (Event, error) {
 	switch e.Kind {
 	case SwitchedOn, Standby, Off:
@@ -194,7 +210,8 @@ func Take(p *sheet.Plan, before []Event, e Event, confirmed bool) (Event, error)
 	if i < 0 {
 		return e, &BadEvent{fmt.Sprintf("%q is not a reservoir of this set's sheet: add it there, with its capacitance and voltage", e.Subject)}
 	}
-	if now := Stand(p, before); now.State == Live || now.State == InStandby {
+	now := Stand(p, before)
+	if now.State == Live || now.State == InStandby {
 		return e, &BadEvent{"a residual voltage is what is left with the set off. Switch it off and unplug it first, and say so"}
 	}
 	v, err := quantity.ParseAs(e.Text, quantity.Volt)
@@ -205,8 +222,8 @@ func Take(p *sheet.Plan, before []Event, e Event, confirmed bool) (Event, error)
 		return e, &BadEvent{"a residual voltage is a DC voltage, for example 3.2 V"}
 	}
 	e.SI = v.SI
-	if v.SI == 0 && !confirmed {
-		return e, &Unmeasured{e.Subject}
+	if confirmed {
+		return e, nil
 	}
-	return e, nil
+	return e, doubt(now, e)
 }

@@ -161,7 +161,7 @@ func TestPowerStateFollowsWhatWasDone(t *testing.T) {
 		{Residual, "C601", "0.4 V", Discharged, trace.PowerOff, ""},
 		{Residual, "C601", "14 V", OffState, trace.PowerOff, "measure C601"}, // it has come back up
 	} {
-		e, err := Take(plan, events, Event{Kind: x.kind, Subject: x.subject, Text: x.text, At: now}, false)
+		e, err := Take(plan, events, Event{Kind: x.kind, Subject: x.subject, Text: x.text, At: now}, true)
 		if err != nil {
 			t.Fatalf("%s %s %s: %v", x.kind, x.subject, x.text, err)
 		}
@@ -196,6 +196,7 @@ func TestWhatCannotBeTakenDownSaysWhy(t *testing.T) {
 	}{
 		{"nothing measured", off, Event{Kind: Residual, Subject: "C601", Text: "0"}, "Was C601 measured?"},
 		{"0 V in another way", off, Event{Kind: Residual, Subject: "C601", Text: "0.000 mV"}, "Was C601 measured?"},
+		{"a value that stands already", []Event{{Kind: Off}, {Kind: Residual, Subject: "C601", Text: "12 V", SI: 12}}, Event{Kind: Residual, Subject: "C601", Text: "3"}, "C601 was measured already: 12 V. Is C601 at 3 V now"},
 		{"while live", []Event{{Kind: SwitchedOn}}, Event{Kind: Residual, Subject: "C601", Text: "3 V"}, "Switch it off"},
 		{"in standby", []Event{{Kind: Standby}}, Event{Kind: Residual, Subject: "C601", Text: "3 V"}, "Switch it off"},
 		{"no number", off, Event{Kind: Residual, Subject: "C601", Text: "low"}, "character 1"},
@@ -208,6 +209,11 @@ func TestWhatCannotBeTakenDownSaysWhy(t *testing.T) {
 		if _, err := Take(plan, x.before, x.event, false); err == nil || !strings.Contains(err.Error(), x.says) {
 			t.Errorf("%s: %v, want %q", x.name, err, x.says)
 		}
+	}
+	// What was measured of the other, or before the set was on again, is no doubt.
+	other := []Event{{Kind: Residual, Subject: "C601", Text: "12 V", SI: 12}, {Kind: SwitchedOn}, {Kind: Off}, {Kind: Residual, Subject: "C610", Text: "12 V", SI: 12}}
+	if _, err := Take(plan, other, Event{Kind: Residual, Subject: "C601", Text: "3 V"}, false); err != nil {
+		t.Errorf("a first value: %v", err)
 	}
 	e, err := Take(plan, off, Event{Kind: Residual, Subject: "C601", Text: "0 V"}, true)
 	if err != nil || e.SI != 0 {

@@ -9,7 +9,13 @@
 //	plan, problems := s.Plan()
 package sheet
 
-import "steptrace/core/circuit"
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"steptrace/core/circuit"
+)
 
 // Format and Version mark the files this package writes.
 const (
@@ -222,6 +228,27 @@ type Problem struct {
 	Where    string   `json:"where"`
 	Path     string   `json:"path"`
 	Message  string   `json:"message"`
+}
+
+// Blocking finds the problem that keeps a point, a rail or a control from being judged,
+// among those of a plan.
+func (p *Plan) Blocking(name string, problems []Problem) (Problem, bool) {
+	path := ""
+	if i, ok := p.PointIndex(name); ok {
+		path = fmt.Sprintf("points/%d/", i)
+	}
+	if i, ok := p.LineIndex(name); ok && i < len(p.Rails) {
+		path = fmt.Sprintf("rails/%d/", i)
+	} else if ok {
+		path = fmt.Sprintf("controls/%d/", i-len(p.Rails))
+	}
+	i := slices.IndexFunc(problems, func(x Problem) bool {
+		return x.Severity == Blocking && path != "" && strings.HasPrefix(x.Path, path)
+	})
+	if i < 0 {
+		return Problem{}, false
+	}
+	return problems[i], true
 }
 
 // Blocked tells whether any of the problems keeps the sheet from being used.

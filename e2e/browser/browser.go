@@ -7,7 +7,9 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/chromedp/chromedp"
@@ -18,6 +20,43 @@ import (
 type Tab struct {
 	ctx   context.Context
 	Close func()
+	heard *heard
+}
+
+// heard is what went wrong in a page, as its console has it.
+type heard struct {
+	mu    sync.Mutex
+	wrong []string
+}
+
+// Wrong lists what went wrong in the tab's pages so far: exceptions, promises that were
+// rejected, errors written to the console, answers of the server that speak of a mistake
+// of its own. That a request is refused, or nobody answers, is no mistake of a page.
+func (t *Tab) Wrong() []string {
+	t.heard.mu.Lock()
+	defer t.heard.mu.Unlock()
+	return slices.Clone(t.heard.wrong)
+}
+
+// listen takes down what the console says.
+func listen(ctx context.Context) *heard {
+	h := &heard{}
+	messages := chromedp.Console(ctx)
+	go func() {
+		for m, err := range messages {
+			if err != nil {
+				return
+			}
+			network := m.Source == "network"
+			if !m.IsException() && m.Type != chromedp.ConsoleError || network && !strings.Contains(m.Text, "status of 500") {
+				continue
+			}
+			h.mu.Lock()
+			h.wrong = append(h.wrong, fmt.Sprintf("%s (%s:%d)", m, m.URL, m.Line))
+			h.mu.Unlock()
+		}
+	}()
+	return h
 }
 
 // patience is how long a step may take; a busy machine with two cores is slow.
@@ -52,6 +91,7 @@ func Open(width, height int, microphone ...string) (*Tab, error) {
 		t.Close()
 		return nil, fmt.Errorf("no browser: %w. Debian's chromium has to be installed; make test does that", err)
 	}
+	t.heard = listen(ctx)
 	return t, nil
 }
 
@@ -62,7 +102,7 @@ func (t *Tab) Another() (*Tab, error) {
 		end()
 		return nil, err
 	}
-	return &Tab{ctx: ctx, Close: end}, nil
+	return &Tab{ctx: ctx, Close: end, heard: listen(ctx)}, nil
 }
 
 func (t *Tab) do(steps ...chromedp.Action[chromedp.Void]) error {

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"steptrace/core/safety"
+	"steptrace/core/sheet"
 	"steptrace/internal/store"
 )
 
@@ -18,10 +19,18 @@ type Head struct {
 	Opened    time.Time    `json:"opened"`
 	Finished  *time.Time   `json:"finished" jsonschema:"nullable"`
 	Power     safety.Power `json:"power"`
+	// Problems are the cells of its sheet that cannot be read: what needs them is left out.
+	Problems []sheet.Problem `json:"problems"`
 }
 
 func head(j *store.Job) Head {
-	return Head{Number: j.Number, Set: j.Sheet.Document.Name(), SheetID: j.Sheet.ID, Complaint: j.Complaint, Opened: j.Opened, Finished: j.Finished, Power: j.Power(j.Sheet.Plan)}
+	h := Head{Number: j.Number, Set: j.Sheet.Document.Name(), SheetID: j.Sheet.ID, Complaint: j.Complaint, Opened: j.Opened, Finished: j.Finished, Power: j.Power(j.Sheet.Plan)}
+	for _, p := range j.Sheet.Problems {
+		if p.Severity == sheet.Blocking {
+			h.Problems = append(h.Problems, p)
+		}
+	}
+	return h
 }
 
 // sent checks the id that a sender made, so that sending twice does no harm.

@@ -49,7 +49,7 @@ type lookable struct {
 
 func (s *Server) lookable(r *http.Request, j *store.Job, stage string) (k lookable, err error) {
 	var ok bool
-	if k.Case, ok = j.Case(j.Sheet.Plan); !ok || sheet.Blocked(j.Sheet.Problems) {
+	if k.Case, ok = j.Case(j.Sheet.Plan); !ok {
 		return k, blocked(j.Sheet.Problems, nil, nil)
 	}
 	if k.entries, err = s.store.Inside(r.Context(), j.Number); err == nil {
@@ -61,7 +61,7 @@ func (s *Server) lookable(r *http.Request, j *store.Job, stage string) (k lookab
 func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideView, error) {
 	plan := j.Sheet.Plan
 	c, ok := j.Case(plan)
-	if !ok || sheet.Blocked(j.Sheet.Problems) {
+	if !ok {
 		return InsideView{}, blocked(j.Sheet.Problems, nil, nil)
 	}
 	stages := inside.Stages(c, j.Plain())

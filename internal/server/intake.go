@@ -96,7 +96,7 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 		return v, err
 	}
 	c, ok := j.Case(plan)
-	if !ok || sheet.Blocked(j.Sheet.Problems) {
+	if !ok {
 		return v, nil
 	}
 	rows, err := swaps(r, plan)
@@ -160,7 +160,7 @@ func (s *Server) mark(r *http.Request, req Mark) (IntakeView, error) {
 		return IntakeView{}, err
 	}
 	c, ok := j.Case(j.Sheet.Plan)
-	if !ok || sheet.Blocked(j.Sheet.Problems) {
+	if !ok {
 		return IntakeView{}, blocked(j.Sheet.Problems, nil, nil)
 	}
 	if err := sent(req.ID); err != nil {

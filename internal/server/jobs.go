@@ -74,8 +74,8 @@ type RouteChoice struct {
 	Mode string `json:"mode"`
 }
 
-// JobView is a job as the bench shows it. Findings are absent where the sheet
-// has problems that block tracing; Problems then says which.
+// JobView is a job as the bench shows it. Findings are absent where its sheet has
+// nothing to trace by.
 type JobView struct {
 	Head
 	Outcome     string             `json:"outcome"`
@@ -89,8 +89,7 @@ type JobView struct {
 	Actions     []trace.Action     `json:"actions"` // that may make a fault come or go
 	Routes      []RouteChoice      `json:"routes"`
 	Findings    *trace.Findings    `json:"findings" jsonschema:"nullable"`
-	Struck      map[string]string  `json:"struck"` // reading id -> reason
-	Problems    []sheet.Problem    `json:"problems"`
+	Struck      map[string]string  `json:"struck"`   // reading id -> reason
 	Supplies    []supply.Rail      `json:"supplies"` // in the order they come up
 	Offers      []intake.Offer     `json:"offers"`   // usual faults, until something was read
 	Condemned   []CondemnedPart    `json:"condemned"`
@@ -121,19 +120,14 @@ func view(j *store.Job, history trace.History) JobView {
 	plan := j.Sheet.Plan
 	v := JobView{Head: head(j), Supplies: []supply.Rail{}, Offers: []intake.Offer{}, Condemned: []CondemnedPart{},
 		Way: cmp.Or(j.Way, trace.Halve), Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: trace.InstrumentFor(j.Instrument).Key, Instruments: trace.Instruments(), Actions: trace.Actions,
-		Routes: choices(plan), Struck: map[string]string{}, Problems: []sheet.Problem{}}
-	for _, p := range j.Sheet.Problems {
-		if p.Severity == sheet.Blocking {
-			v.Problems = append(v.Problems, p)
-		}
-	}
+		Routes: choices(plan), Struck: map[string]string{}}
 	for _, r := range j.Readings {
 		if r.Struck {
 			v.Struck[r.ID] = r.StruckReason
 		}
 	}
 	c, ok := j.Case(plan)
-	if !ok || len(v.Problems) > 0 {
+	if !ok {
 		return v
 	}
 	v.Route, v.Injecting = c.Route.Key, c.Feeding()
@@ -215,7 +209,7 @@ func (s *Server) traced(r *http.Request) (store.Job, trace.Case, error) {
 		return j, trace.Case{}, err
 	}
 	c, ok := j.Case(j.Sheet.Plan)
-	if !ok || sheet.Blocked(j.Sheet.Problems) {
+	if !ok {
 		return j, c, blocked(j.Sheet.Problems, nil, nil)
 	}
 	return j, c, nil
@@ -381,12 +375,15 @@ const maxID = 64
 // standing is the case of the job in the address under the conditions of a reading that
 // is to be logged.
 func (s *Server) standing(r *http.Request, req *Typed) (trace.Case, error) {
-	base, err := s.tracing(r)
+	j, base, err := s.traced(r)
 	if err != nil {
 		return base, err
 	}
 	if err := sent(req.ID); err != nil {
 		return base, err
+	}
+	if p, ok := base.Plan.Blocking(req.Point, j.Sheet.Problems); ok {
+		return base, problem(http.StatusUnprocessableEntity, "Sheet needs mending", fmt.Sprintf("The sheet cannot be read there, %s: %s. Mend that first; what you typed stays here.", p.Where, p.Message))
 	}
 	return req.Conditions.under(base)
 }

@@ -119,7 +119,9 @@ func (s *Server) connect(r *http.Request, req Connected) (PracticeView, error) {
 		}
 	}
 	if req.Generator {
-		hands.Generator = c.Plan.Points[c.Route.Points[0]].Name
+		if len(c.Route.Points) > 0 {
+			hands.Generator = c.Plan.Points[c.Route.Points[0]].Name
+		}
 		if c.Injected != nil {
 			hands.Generator = c.Injected.At
 		}

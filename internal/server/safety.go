@@ -109,7 +109,7 @@ func (s *Server) safety(r *http.Request) (SafetyView, error) {
 }
 
 // Happening is something done or measured to make the set safe. Confirmed says
-// that a residual of 0 V was really measured.
+// that a residual is what was measured of that reservoir.
 type Happening struct {
 	ID        string      `json:"id"`
 	Kind      safety.Kind `json:"kind"`

@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -275,33 +276,41 @@ func TestJobFilesTravel(t *testing.T) {
 }
 
 // A sheet that is broken while a job is open: the job says so and comes back.
+// A sheet saved with cells that cannot be read leaves a running job what can be worked
+// out, says what cannot, and takes no reading that could not be judged.
 func TestJobOnABrokenSheet(t *testing.T) {
 	w := open(t)
-	var v server.SheetView
-	_, data := w.call("GET", "/api/sheets/2", "")
-	if err := json.Unmarshal(data, &v); err != nil {
-		t.Fatal(err)
-	}
-	good := v.Tables.Tables[0].Rows[3][0]
-	save := func(name string) {
-		v.Tables.Tables[0].Rows[3][0] = name
-		body, _ := json.Marshal(server.SavedSheet{Revision: v.Revision, Tables: v.Tables})
-		if status, data := w.call("PUT", "/api/sheets/2", string(body)); status != 200 {
-			t.Fatalf("%d %s", status, data)
+	v := ask[server.SheetView](w, "GET", "/api/sheets/2", nil)
+	save := func(table string, row int, column, text string) (was string) {
+		for i, tab := range v.Tables.Tables {
+			at := slices.IndexFunc(tab.Columns, func(c sheet.Column) bool { return c.Name == column })
+			if tab.Name == table {
+				was, v.Tables.Tables[i].Rows[row][at] = tab.Rows[row][at], text
+			}
 		}
-		v.Revision++
+		v = ask[server.SheetView](w, "PUT", "/api/sheets/2", server.SavedSheet{Revision: v.Revision, Tables: v.Tables})
+		return was
 	}
-	save("another name")
-	var job server.JobView
-	_, data = w.call("GET", "/api/jobs/145", "")
-	if err := json.Unmarshal(data, &job); err != nil || job.Findings != nil || len(job.Problems) == 0 {
-		t.Errorf("the job does not say that its sheet is broken: %s", data)
+	before := ask[server.JobView](w, "GET", "/api/jobs/145", nil)
+	good := save("path", 3, "ac", "12 bananas")
+	point := v.Tables.Tables[0].Rows[3][0]
+	job := ask[server.JobView](w, "GET", "/api/jobs/145", nil)
+	if job.Findings == nil || len(job.Problems) != 1 || !strings.Contains(job.Problems[0].Message, "bananas") || len(job.Supplies) != len(before.Supplies) || len(job.Findings.Readings) != len(before.Findings.Readings) {
+		t.Errorf("what can be worked out is not there: %+v", job.Problems)
 	}
-	if status, says := w.detail("POST", "/api/jobs/145/readings", reading("1", "LS1", "ok")); status != 422 || !strings.Contains(says, "mend the sheet first") {
+	if status, says := w.detail("POST", "/api/jobs/145/readings", reading("1", point, "1 V")); status != 422 || !strings.Contains(says, "bananas") || !strings.Contains(says, "Mend that first") {
 		t.Errorf("%d %s", status, says)
 	}
-	save(good)
-	if _, data = w.call("GET", "/api/jobs/145", ""); !bytes.Contains(data, []byte(`"findings":{`)) {
+	if status, data := w.call("POST", "/api/jobs/145/readings", reading("2", before.Supplies[0].Name, "12 V")); status != 200 {
+		t.Errorf("a rail is not read: %s", data)
+	}
+	for _, path := range []string{"intake", "safety", "strip", "captures", "inside"} {
+		if status, data := w.call("GET", "/api/jobs/145/"+path, ""); status != 200 {
+			t.Errorf("%s: %s", path, data)
+		}
+	}
+	save("path", 3, "ac", good)
+	if job = ask[server.JobView](w, "GET", "/api/jobs/145", nil); len(job.Problems) != 0 || job.Findings.Points[3].Expected != before.Findings.Points[3].Expected {
 		t.Error("the job did not come back with its sheet")
 	}
 }

@@ -69,8 +69,8 @@ func asProblem(err error) *ProblemDetails {
 		return problem(http.StatusUnprocessableEntity, "No reading", err.Error())
 	case errors.As(err, &file):
 		return problem(http.StatusUnprocessableEntity, "File not understood", err.Error()+". Nothing was taken over.")
-	case asA[*safety.Unmeasured](err):
-		return problem(http.StatusConflict, "Was it measured?", err.Error())
+	case asA[*safety.Doubt](err):
+		return problem(http.StatusConflict, "To be confirmed", err.Error())
 	case asA[*safety.BadEvent](err), asA[*safety.BadChoice](err), asA[*intake.BadField](err), asA[*stripdown.BadStep](err), asA[*picture.BadPicture](err), asA[*supply.NotLocated](err), asA[*inside.BadEntry](err), asA[*part.BadField](err):
 		return problem(http.StatusUnprocessableEntity, "Not taken down", capital(err.Error())+".")
 	case errors.Is(err, store.ErrNotFound):

@@ -5,6 +5,8 @@
   import InsideScreen from './inside/InsideScreen.svelte';
   import IntakeScreen from './intake/IntakeScreen.svelte';
   import SafetyScreen from './safety/SafetyScreen.svelte';
+  import { told } from './api/client';
+  import Broken from './shared/Broken.svelte';
   import { controls } from './shared/controls';
   import Nowhere from './shared/Nowhere.svelte';
   import NewJob from './shelf/NewJob.svelte';
@@ -30,10 +32,21 @@
     '/sheets/:id': SheetScreen,
     '*': Nowhere,
   };
+
+  // A screen that breaks while it is drawn is replaced by a way back; what breaks on a key or a click is told below it.
+  let broke = $state('');
+  function tell(error: unknown) {
+    broke = told(error);
+  }
 </script>
 
 <!-- What is played into a set can be muted from everywhere, dialogs too; only in a field z is a letter. -->
 <svelte:window
+  onerror={(event: Event) => {
+    if (event instanceof ErrorEvent) tell(event.error ?? event.message);
+  }}
+  onunhandledrejection={(event) => tell(event.reason)}
+  onhashchange={() => (broke = '')}
   onkeydown={(event) => {
     const field = event.target instanceof Element && event.target.closest('input, textarea, select') !== null;
     if (sound.playing === '' || event.key !== 'z' || field || event.ctrlKey || event.metaKey) return;
@@ -43,7 +56,20 @@
 />
 
 <ThemeProvider theme={controls}>
-  <Router {routes} />
+  <svelte:boundary onerror={(error) => console.error(error)}>
+    <Router {routes} />
+    {#snippet failed(error, reset)}<Broken {error} again={reset} />{/snippet}
+  </svelte:boundary>
+  {#if broke}
+    <div
+      class="no-print border-fault bg-panel text-ink fixed bottom-16 left-4 z-30 flex max-w-xl items-center gap-3 rounded-md border-2 px-3 py-1.5"
+      role="alert"
+    >
+      <span>That did not work: {broke}. What was confirmed is safe; load the page again.</span>
+      <button type="button" class="font-semibold underline" onclick={() => location.reload()}>Load</button>
+      <button type="button" class="underline" onclick={() => (broke = '')}>Close</button>
+    </div>
+  {/if}
   {#if sound.playing}
     <div
       class="no-print border-measured bg-panel text-ink fixed right-4 bottom-16 z-30 flex items-center gap-3 rounded-md border-2 px-3 py-1.5"

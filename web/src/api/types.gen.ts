@@ -83,6 +83,7 @@ id: string
 name: string
 taken: string
 struck: boolean
+trouble: string
 good: boolean
 mode: string
 injected: (Injection | null)
@@ -115,6 +116,7 @@ complaint: string
 opened: string
 finished: (string | null)
 power: SafetyPower
+problems: Problem[]
 points: string[]
 captures: CaptureHead[]
 }
@@ -147,6 +149,16 @@ safe: boolean
 export interface SafetyTick {
 key: string
 at: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Problem".
+ */
+export interface Problem {
+severity: ("error" | "warning")
+where: string
+path: string
+message: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -877,6 +889,7 @@ complaint: string
 opened: string
 finished: (string | null)
 power: SafetyPower
+problems: Problem[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -890,6 +903,7 @@ complaint: string
 opened: string
 finished: (string | null)
 power: SafetyPower
+problems: Problem[]
 revision: number
 stages: StageListed[]
 view: StageView
@@ -1181,6 +1195,7 @@ complaint: string
 opened: string
 finished: (string | null)
 power: SafetyPower
+problems: Problem[]
 fields: Asked[]
 pasts: PastChoice[]
 pictures: string[]
@@ -1255,6 +1270,7 @@ complaint: string
 opened: string
 finished: (string | null)
 power: SafetyPower
+problems: Problem[]
 outcome: string
 stage: string
 route: string
@@ -1269,20 +1285,9 @@ findings: (Findings | null)
 struck: {
 [k: string]: string
 }
-problems: Problem[]
 supplies: SupplyRail[]
 offers: IntakeOffer[]
 condemned: CondemnedPart[]
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Problem".
- */
-export interface Problem {
-severity: ("error" | "warning")
-where: string
-path: string
-message: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1603,6 +1608,7 @@ complaint: string
 opened: string
 finished: (string | null)
 power: SafetyPower
+problems: Problem[]
 cautions: CautionView[]
 deferral: string
 reservoirs: ReservoirView[]
@@ -1884,6 +1890,7 @@ complaint: string
 opened: string
 finished: (string | null)
 power: SafetyPower
+problems: Problem[]
 sorts: StripSort[]
 steps: StepView[]
 assembly: StripAssembly

@@ -227,12 +227,8 @@
       </div>
     {:else}
       <main class="p-[18px]">
-        <h2 class="text-say font-semibold">The service sheet needs mending before this job can be traced.</h2>
-        <ul class="mt-2 space-y-1">
-          {#each view.problems as problem (problem.path + problem.message)}
-            <li><b>{problem.where}</b>: {problem.message}</li>
-          {/each}
-        </ul>
+        <h2 class="text-say font-semibold">The service sheet has nothing yet to trace this job by.</h2>
+        <p class="mt-2">Add points and the stages between them, or its supplies.</p>
         <Button href="#/sheets/{view.sheetId}" class="mt-4 inline-block">Open the sheet</Button>
       </main>
     {/if}

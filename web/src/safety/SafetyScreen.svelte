@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { tick } from 'svelte';
   import { Button, Input, Kbd } from 'flowbite-svelte';
   import { link, push } from 'svelte-spa-router';
   import { api, newId, Refusal, told, type Sums } from '../api/client';
@@ -39,7 +40,7 @@
       asking = null;
       return true;
     } catch (error) {
-      if (error instanceof Refusal && error.details.title === 'Was it measured?') {
+      if (error instanceof Refusal && error.details.title === 'To be confirmed') {
         asking = { name: happening.subject, text: happening.text, why: error.message };
         trouble = '';
       } else {
@@ -50,14 +51,21 @@
   }
   async function measured(name: string, text: string, confirmed = false) {
     if (text.trim() === '') return;
-    if (await happen({ kind: 'residual', subject: name, text, confirmed })) typed[name] = '';
+    if (!(await happen({ kind: 'residual', subject: name, text, confirmed }))) return;
+    typed[name] = '';
+    (document.activeElement as HTMLElement | null)?.blur(); // so that m goes on to the next one
   }
-  function tick(key: string, on: boolean) {
+  function tickOff(key: string, on: boolean) {
     void happen({ kind: on ? 'untick' : 'tick', subject: key, text: '', confirmed: false });
   }
 
   // The caution under the cursor stays in sight.
   $effect(() => document.querySelector(`[data-caution="${at}"]`)?.scrollIntoView({ block: 'nearest' }));
+
+  // Enter answers what is asked.
+  $effect(() => {
+    if (asking) void tick().then(() => document.querySelector<HTMLElement>('[data-test=confirm]')?.focus());
+  });
 
   const closed = $derived(view?.finished !== null);
   const open = $derived((view?.cautions ?? []).filter((c) => c.ticked === null).length);
@@ -69,17 +77,30 @@
     else if (event.key === 'ArrowUp') at = Math.max(at - 1, 0);
     else if ((event.key === ' ' || event.key === 'Enter') && here && !closed) {
       if (document.activeElement instanceof HTMLButtonElement) return false;
-      tick(here.key, here.ticked !== null);
+      tickOff(here.key, here.ticked !== null);
       at = Math.min(at + 1, cautions.length - 1);
-    } else if (event.key === 'm' && !closed) document.querySelector<HTMLInputElement>('input[data-residual]')?.focus();
+    } else if (event.key === 'm' && !closed) toNext();
+    else if (event.key === 'Escape' && asking) notYet();
     else if (event.key === 'n') void push(`/jobs/${params.number}/open`);
     else return false;
     return true;
   }
+  /** To the next capacitor that was not measured since the set was switched off; from the last one on, to the first such. */
+  function toNext() {
+    const all = view?.reservoirs ?? [];
+    const open = all.find((r) => !r.measured) ?? all.find((r) => !r.safe) ?? all[0];
+    if (open) document.querySelector<HTMLInputElement>(`input[data-residual="${CSS.escape(open.name)}"]`)?.focus();
+  }
+  /** What was asked is not so: back to what was typed. */
+  function notYet() {
+    const name = asking?.name ?? '';
+    asking = null;
+    document.querySelector<HTMLInputElement>(`input[data-residual="${CSS.escape(name)}"]`)?.focus();
+  }
   const keys = [
     { keys: '↑ ↓', does: 'along the cautions' },
     { keys: 'Space or Enter', does: 'tick it off, or take the tick back' },
-    { keys: 'm', does: 'type what is left on a capacitor; Enter takes it down' },
+    { keys: 'm', does: 'the next capacitor not measured yet: type what is left on it; Enter takes it down' },
     { keys: 'n', does: 'on to opening it up' },
   ];
   const time = (seconds: number) => (seconds > 0 ? engineering(seconds, 's') : '');
@@ -130,7 +151,7 @@
                 aria-label="{caution.title}: {caution.ticked ? 'ticked' : 'not ticked'}"
                 disabled={closed}
                 title={caution.ticked ? moment(caution.ticked) : ''}
-                onclick={() => tick(caution.key, caution.ticked !== null)}
+                onclick={() => tickOff(caution.key, caution.ticked !== null)}
               >
                 {#if caution.ticked}
                   <svg width="16" height="14" aria-hidden="true"
@@ -155,8 +176,10 @@
           {@const ask = asking}
           <div class="border-hazard border-l-4 pl-3" role="alert">
             <p class="font-semibold">{ask.why}</p>
-            <Button class="mt-1.5" onclick={() => void measured(ask.name, ask.text, true)}>Measured: it is 0 V</Button>
-            <Button color="alternative" class="mt-1.5" onclick={() => (asking = null)}>Not yet</Button>
+            <Button data-test="confirm" class="mt-1.5" onclick={() => void measured(ask.name, ask.text, true)}
+              >Yes, {ask.name}: {ask.text}</Button
+            >
+            <Button color="alternative" class="mt-1.5" onclick={notYet}>No, back to it</Button>
           </div>
         {/if}
         {#if view.reservoirs.length > 0}
@@ -195,7 +218,7 @@
             <button type="submit" class="hidden">work out</button>
           </form>
           {#each view.reservoirs as r (r.name)}
-            <div class="border-line bg-panel rounded-md border px-3 py-2">
+            <div class="border-line bg-panel focus-within:border-ink rounded-md border-2 px-3 py-2">
               <div class="flex flex-wrap items-baseline gap-x-3">
                 <b class="text-name">{r.name}</b>
                 <span class="figure">{r.farads}, {r.volts}</span>
@@ -230,7 +253,7 @@
                 }}
               >
                 <label class="flex items-center gap-2 whitespace-nowrap"
-                  >Left on it
+                  ><b class="text-weight" data-test="residual-of">{r.name}</b> left on it
                   <Input
                     class="figure w-28"
                     data-residual={r.name}

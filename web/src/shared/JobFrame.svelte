@@ -64,9 +64,9 @@
 
 <svelte:window {onkeydown} {onbeforeinput} {onkeypress} onkeyup={() => (swallow = '')} />
 
-<div class="grid min-h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr_auto] lg:h-full lg:overflow-hidden">
+<div class="flex min-h-full flex-col lg:h-full lg:overflow-hidden">
   <header
-    class="border-line bg-panel flex min-h-[56px] flex-wrap items-center gap-x-[18px] gap-y-1 border-b px-[18px] py-1"
+    class="border-line bg-panel flex min-h-[56px] flex-none flex-wrap items-center gap-x-[18px] gap-y-1 border-b px-[18px] py-1"
   >
     <a use:link href="/" aria-label="To the shelf"><Logo /></a>
     <h1 class="text-name font-bold">{head.set}</h1>
@@ -83,7 +83,18 @@
     <span class="text-soft min-w-0 flex-1 basis-60 truncate" title={head.complaint}>“{head.complaint}”</span>
     {@render actions?.()}
   </header>
-  {@render children()}
+  {#if head.problems.length > 0}
+    {@const first = head.problems[0]}
+    <p class="border-fault bg-wash flex-none border-b-2 px-[18px] py-1" role="status" data-test="problems">
+      <b
+        >{head.problems.length === 1 ? 'One cell' : `${head.problems.length} cells`} of the sheet cannot be read; what needs
+        {head.problems.length === 1 ? 'it' : 'them'} is left out.</b
+      >
+      {first?.where}: {first?.message}.
+      <a use:link href="/sheets/{head.sheetId}" class="underline">Mend the sheet</a>
+    </p>
+  {/if}
+  <div class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] grid-rows-[1fr]">{@render children()}</div>
   <Tray {views} {here} />
 </div>
 <PowerDialog {head} bind:open={powering} {onpower} />
