@@ -312,7 +312,7 @@ func TestInsideEndsAtThePart(t *testing.T) {
 		var v *inside.View
 		for step := range 12 {
 			var err error
-			if v, err = inside.Look(c, fault.Block, nil, entries, nil); err != nil || !v.Circuit {
+			if v, err = inside.Look(c, fault.Block, inside.Record{Entries: entries}); err != nil || !v.Circuit {
 				t.Fatal(name, err, v.Problems)
 			}
 			if len(v.Diagnosis.Next) == 0 {

@@ -35,7 +35,7 @@ func TestAnyDrift(t *testing.T) {
 			if !ok {
 				continue
 			}
-			r, problems := c.rank(readings, nil)
+			r, problems := c.rank(readings, Past{})
 			if len(problems) > 0 {
 				t.Fatal(problems)
 			}

@@ -38,6 +38,9 @@ const (
 	// again is by how many times its rate a part is likelier for each time that it failed in
 	// another of the model: the trade's "look up the usual faults first", in a round figure.
 	again = 5.0
+	// afresh is what is left of a part's rate once it was renewed: a new part is bad, or the
+	// wrong one, about one time in five of those in which an old one is.
+	afresh = 0.2
 	// hopeless is how much less likely (as a logarithm) what is not looked at further is
 	// than the best: one in e⁴⁰ can no longer come first.
 	hopeless = 40
@@ -67,11 +70,10 @@ type Diagnosis struct {
 // how likely each is to fail so, times how well it predicts what was read, given the spread
 // that the parts' tolerances make of it and the meter's error. Where no single one explains
 // the readings it tries two. It adds values of parts that would explain them, and the
-// readings that would tell those apart that are left. Failed is how often each part has
-// failed in others of the model (nil: not known). A circuit or a reading that has problems
+// readings that would tell those apart that are left. A circuit or a reading that has problems
 // gives those.
-func (c *Circuit) Diagnose(readings []Reading, failed map[string]int) (*Diagnosis, []Problem) {
-	r, problems := c.rank(readings, failed)
+func (c *Circuit) Diagnose(readings []Reading, past Past) (*Diagnosis, []Problem) {
+	r, problems := c.rank(readings, past)
 	if len(problems) > 0 {
 		return nil, problems
 	}
@@ -83,24 +85,39 @@ func (c *Circuit) Diagnose(readings []Reading, failed map[string]int) (*Diagnosi
 	return d, nil
 }
 
+// Past is what is known of a circuit's parts beside the readings: how often each has failed
+// in others of the model, and which were renewed in this one.
+type Past struct {
+	Failed  map[string]int
+	Renewed []string
+}
+
+// times is how many times likelier that makes a part to be bad.
+func (p *Past) times(part string) float64 {
+	if slices.Contains(p.Renewed, part) {
+		return afresh
+	}
+	return 1 + again*float64(p.Failed[part])
+}
+
 // ranking is a circuit with its readings and what was made of them.
 type ranking struct {
 	net    *Net
 	looks  []look
 	known  []float64 // how it stands in order; nil where it does not come to rest so
 	share  float64   // how far a frequency may be off
-	failed map[string]int
+	past   Past
 	ranked []Ranked
 	asIf   []AsIf
 }
 
 // rank works the order out.
-func (c *Circuit) rank(readings []Reading, failed map[string]int) (*ranking, []Problem) {
+func (c *Circuit) rank(readings []Reading, past Past) (*ranking, []Problem) {
 	net, problems := c.Read()
 	if len(problems) > 0 {
 		return nil, problems
 	}
-	r := &ranking{net: net, share: swingShare, failed: failed}
+	r := &ranking{net: net, share: swingShare, past: past}
 	if r.looks, problems = net.looks(readings); len(problems) > 0 {
 		return nil, problems
 	}
@@ -146,7 +163,7 @@ func (r *ranking) prior(faults []Fault) float64 {
 	log := math.Log(healthyRate)
 	for i, f := range faults {
 		p := &r.net.parts[f.part]
-		one := math.Log(f.Share * sorts[p.Kind].rate * (1 + again*float64(r.failed[p.Name])))
+		one := math.Log(f.Share * sorts[p.Kind].rate * r.past.times(p.Name))
 		if i == 0 {
 			log = one
 		} else {

@@ -258,7 +258,7 @@ func TestShapes(t *testing.T) {
 	if r.Value != "clipped on top" {
 		t.Errorf("with too little current it is %s", r.Value)
 	}
-	d, problems := c.Diagnose([]Reading{r}, nil)
+	d, problems := c.Diagnose([]Reading{r}, Past{})
 	if len(problems) > 0 {
 		t.Fatal(problems)
 	}

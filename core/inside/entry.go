@@ -2,7 +2,7 @@
 // should show and does, which part that points at, what checks and provocations of single
 // parts came to, and when one is condemned.
 //
-//	view, err := inside.Look(plan, "line amplifier", readings, entries, failed)
+//	view, err := inside.Look(c, "line amplifier", inside.Record{Readings: readings, Entries: entries})
 //
 // The sums are those of circuit and part; here they meet what the sheet states and what
 // was read at the bench.
@@ -18,6 +18,7 @@ import (
 
 	"steptrace/core/circuit"
 	"steptrace/core/part"
+	"steptrace/core/repair"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -58,6 +59,8 @@ type Condemned struct {
 	Part string   `json:"part"`
 	What string   `json:"what"`
 	Why  []string `json:"why"`
+	// Found wrong: somebody had fitted another part; empty, or bad: it had failed.
+	Found repair.Found `json:"found,omitempty" jsonschema:"enum=bad,enum=wrong"`
 }
 
 // BadEntry says why something cannot be noted.
@@ -115,6 +118,9 @@ func Take(plan *sheet.Plan, power trace.Power, e *Entry) error {
 		if err := text("part, what it has, and each reason", x); err != nil {
 			return err
 		}
+	}
+	if f := e.Condemned.Found; f != "" && f != repair.Bad && f != repair.Wrong {
+		return bad("a part is condemned since it is bad, or wrong when found: not %q", f)
 	}
 	if len(e.Condemned.Why) == 0 || len(e.Condemned.Why) > maxWhy {
 		return bad("say on what grounds it is condemned: a check that it failed, or why without one")

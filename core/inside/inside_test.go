@@ -35,7 +35,7 @@ func amplifier(t *testing.T, dc string) trace.Case {
 
 func look(t *testing.T, c trace.Case, readings []trace.Reading, entries ...Entry) *View {
 	t.Helper()
-	v, err := Look(c, "first amp", readings, entries, nil)
+	v, err := Look(c, "first amp", Record{Readings: readings, Entries: entries})
 	if err != nil || !v.Circuit {
 		t.Fatal(err, v)
 	}
@@ -72,7 +72,7 @@ func TestTheBenchsReadingsCount(t *testing.T) {
 	if v.Gain == nil || v.Gain.Measured == nil || math.Abs(*v.Gain.Measured-20*math.Log10(4.5)) > 0.01 || math.Abs(v.Gain.Computed-28.6) > 1.5 {
 		t.Errorf("gain %+v", v.Gain)
 	}
-	if w, ok := Waves(c, "first amp", readings, nil, nil); !ok || w.Fault != "C2 open" || swing(w.Healthy) < 4*swing(w.Faulty) || math.Abs(swing(w.Healthy)/(0.01*2*math.Sqrt2*math.Pow(10, v.Gain.Computed/20))-1) > 0.1 {
+	if w, ok := Waves(c, "first amp", Record{Readings: readings}); !ok || w.Fault != "C2 open" || swing(w.Healthy) < 4*swing(w.Faulty) || math.Abs(swing(w.Healthy)/(0.01*2*math.Sqrt2*math.Pow(10, v.Gain.Computed/20))-1) > 0.1 {
 		t.Errorf("in time: %s, %g and %g V", w.Fault, swing(w.Healthy), swing(w.Faulty))
 	}
 }
@@ -146,7 +146,7 @@ func TestChecksSpeak(t *testing.T) {
 	if p := at(look(t, c, nil, dc, struck), "Q1"); p.Checked != "" {
 		t.Errorf("a struck check counts: %q", p.Checked)
 	}
-	condemned := Entry{ID: "3", Stage: "first amp", Condemned: &Condemned{"R2", "open", []string{"reads open"}}}
+	condemned := Entry{ID: "3", Stage: "first amp", Condemned: &Condemned{Part: "R2", What: "open", Why: []string{"reads open"}}}
 	if v := look(t, c, nil, dc, condemned); v.Condemned == nil || v.Entries[1].Says != "R2 condemned: open" {
 		t.Errorf("condemned: %+v", v.Condemned)
 	}
@@ -222,7 +222,7 @@ func TestRefused(t *testing.T) {
 	c := amplifier(t, "")
 	reading := func(r circuit.Reading) Entry { return Entry{Stage: "first amp", Reading: &r} }
 	for says, e := range map[string]Entry{
-		"neither a stage nor a rail": {Stage: "second amp", Condemned: &Condemned{"R1", "open", []string{"x"}}},
+		"neither a stage nor a rail": {Stage: "second amp", Condemned: &Condemned{Part: "R1", What: "open", Why: []string{"x"}}},
 		"one reading, one check":     {Stage: "first amp"},
 		"no node \"gate\"":           reading(circuit.Reading{What: circuit.DC, Node: "gate", Value: "1"}),
 		"no part \"R77\"":            reading(circuit.Reading{What: circuit.Alone, Part: "R77", Value: "1k"}),
@@ -232,7 +232,7 @@ func TestRefused(t *testing.T) {
 		"good or bad":                {Stage: "first amp", Reading: &circuit.Reading{What: circuit.Alone, Part: "Q1", Value: "good"}},
 		"has no circuit":             {Stage: "+12 V", Reading: &circuit.Reading{What: circuit.DC, Node: "base", Value: "1"}},
 		"nothing that is done":       {Stage: "first amp", Provoked: &Provoked{Place: "R1", Act: "kick", Came: Comes}},
-		"on what grounds":            {Stage: "first amp", Condemned: &Condemned{"R1", "open", nil}},
+		"on what grounds":            {Stage: "first amp", Condemned: &Condemned{Part: "R1", What: "open", Why: nil}},
 		"it is needed":               {Stage: "first amp", Check: &Check{"Q1", "transistor", nil}},
 	} {
 		power := trace.PowerOn
@@ -253,7 +253,7 @@ func TestRefused(t *testing.T) {
 		t.Error(err)
 	}
 	var bad *BadEntry
-	if _, err := Look(c, "nowhere", nil, nil, nil); !errors.As(err, &bad) {
+	if _, err := Look(c, "nowhere", Record{}); !errors.As(err, &bad) {
 		t.Error(err)
 	}
 	if err := CheckAll(c.Plan, []Entry{ok}); err == nil {

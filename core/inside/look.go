@@ -36,6 +36,8 @@ type View struct {
 	Grounds []Ground `json:"grounds"`
 	// Condemned is the part at fault, as it was said last.
 	Condemned *Condemned `json:"condemned,omitempty"`
+	// Renewed are the parts that repairs were done to.
+	Renewed []string `json:"renewed"`
 }
 
 // Node is what stands at a node, in volts: computed, by the manual, as measured last.
@@ -86,6 +88,7 @@ type Read struct {
 type Noted struct {
 	Entry
 	Says    string        `json:"says"`
+	Earlier bool          `json:"earlier"` // of before a repair
 	Verdict *part.Verdict `json:"verdict,omitempty"`
 }
 
@@ -98,18 +101,21 @@ type Doubt struct {
 }
 
 // Look works a stage out: its circuit as it should stand, what was read in it, and what that
-// comes to. Failed is how often each part failed in others of the model. The error is a
+// comes to. After a repair it begins anew, with the parts as they are fitted. The error is a
 // *BadEntry where the sheet has no such stage.
-func Look(c trace.Case, stage string, readings []trace.Reading, entries []Entry, failed map[string]int) (*View, error) {
+func Look(c trace.Case, stage string, r Record) (*View, error) {
 	if !Known(c.Plan, stage) {
 		return nil, bad("%q is neither a stage nor a rail of this sheet", stage)
 	}
 	v := &View{Stage: stage, Problems: []circuit.Problem{}, Nodes: []Node{}, Parts: []Part{}, Readings: []Read{}, Entries: []Noted{}, Grounds: []Ground{}, Figure: circuit.Figure{Lines: []circuit.Line{}, Columns: []circuit.Column{}}}
-	own := slices.DeleteFunc(slices.Clone(entries), func(e Entry) bool { return e.Stage != stage })
-	checked := v.note(own)
+	all := slices.DeleteFunc(slices.Clone(r.Entries), func(e Entry) bool { return e.Stage != stage })
+	checked := v.note(all, &r)
+	own := slices.DeleteFunc(all, func(e Entry) bool { return !r.now(&e) })
+	v.Renewed = r.renewed(stage, 0)
 	pc, ok := c.Plan.Circuit(stage)
 	var parts []circuit.Part
 	if ok {
+		pc = r.fitted(pc)
 		parts = pc.Parts
 	}
 	v.Follows = follows(parts, own)
@@ -122,24 +128,25 @@ func Look(c trace.Case, stage string, readings []trace.Reading, entries []Entry,
 		return v, nil
 	}
 	l := looking{Case: c, plan: pc, stage: stage}
-	v.Readings = l.readings(readings, own)
+	v.Readings = l.readings(c.OfRound(r.Readings), own)
 	for i := range v.Readings {
 		v.Readings[i].Text = valueOf(&v.Readings[i].Reading)
 	}
 	if !l.stand(v, checked) {
 		return v, nil
 	}
-	l.diagnose(v, checked, failed)
+	l.diagnose(v, checked, circuit.Past{Failed: r.Failed, Renewed: v.Renewed})
 	v.Grounds = v.grounds(checked)
 	v.Doubt = l.doubt(v)
 	return v, nil
 }
 
 // note writes the entries in sentences, and gives the last verdict of each part.
-func (v *View) note(own []Entry) map[string]part.Verdict {
+func (v *View) note(own []Entry, r *Record) map[string]part.Verdict {
 	checked := map[string]part.Verdict{}
 	for _, e := range own {
-		n := Noted{Entry: e}
+		counts := r.now(&e)
+		n := Noted{Entry: e, Earlier: !counts}
 		switch {
 		case e.Reading != nil:
 			n.Says = Says(e.Reading)
@@ -151,7 +158,7 @@ func (v *View) note(own []Entry) map[string]part.Verdict {
 			}
 			n.Verdict = &verdict
 			n.Says = fmt.Sprintf("%s checked: %s", e.Check.Part, verdict.What)
-			if !e.Struck {
+			if !e.Struck && counts {
 				checked[e.Check.Part] = verdict
 			}
 		case e.Provoked != nil:
@@ -161,7 +168,7 @@ func (v *View) note(own []Entry) map[string]part.Verdict {
 			}
 		case e.Condemned != nil:
 			n.Says = fmt.Sprintf("%s condemned: %s", e.Condemned.Part, e.Condemned.What)
-			if !e.Struck {
+			if !e.Struck && counts {
 				v.Condemned = e.Condemned
 			}
 		}
@@ -328,7 +335,7 @@ var checkFor = map[circuit.Kind]string{circuit.Resistor: "resistor", circuit.Cap
 	circuit.Contact: "sweep", circuit.Pot: "sweep", circuit.Crystal: "crystal", circuit.Joint: "resistor"}
 
 // diagnose ranks the faults by the readings and by the parts that were checked.
-func (l *looking) diagnose(v *View, checked map[string]part.Verdict, failed map[string]int) {
+func (l *looking) diagnose(v *View, checked map[string]part.Verdict, past circuit.Past) {
 	var asked []circuit.Reading
 	for _, r := range v.Readings {
 		asked = append(asked, r.Reading)
@@ -339,7 +346,7 @@ func (l *looking) diagnose(v *View, checked map[string]part.Verdict, failed map[
 			asked = append(asked, circuit.Reading{What: circuit.Checked, Part: p.Name, Value: string(p.Checked)})
 		}
 	}
-	d, problems := l.circuit.Diagnose(asked, failed)
+	d, problems := l.circuit.Diagnose(asked, past)
 	if len(problems) > 0 {
 		v.Problems = problems
 		return
@@ -422,7 +429,7 @@ func (l *looking) doubt(v *View) *Doubt {
 		return nil
 	}
 	d := &Doubt{Says: "Manual and circuit disagree: " + strings.Join(off, "; ") + ". One of them is wrong.", AsIf: []circuit.AsIf{}, Parts: []string{}}
-	found, problems := l.circuit.Diagnose(asked, nil)
+	found, problems := l.circuit.Diagnose(asked, circuit.Past{})
 	if len(problems) > 0 {
 		return d
 	}

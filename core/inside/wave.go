@@ -36,12 +36,13 @@ const (
 
 // Waves follows the circuit in time, driven as the sheet has it; ok is false where it has no exit,
 // or does nothing.
-func Waves(c trace.Case, stage string, readings []trace.Reading, entries []Entry, failed map[string]int) (Wave, bool) {
-	v, err := Look(c, stage, readings, entries, failed)
+func Waves(c trace.Case, stage string, r Record) (Wave, bool) {
+	v, err := Look(c, stage, r)
 	pc, ok := c.Plan.Circuit(stage)
 	if err != nil || !ok || !v.Circuit {
 		return Wave{}, false
 	}
+	pc = r.fitted(pc)
 	l := looking{Case: c, plan: pc, stage: stage, circuit: &circuit.Circuit{Parts: pc.Parts}}
 	in, out, _, _, ok := l.ends()
 	if !ok {

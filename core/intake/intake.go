@@ -98,7 +98,8 @@ func split(text string) []string {
 	return out
 }
 
-// Finished is how an earlier job of the same model ended: in which stage or rail.
+// Finished is how an earlier job of the same model ended: in which stage or rail. One that
+// had two faults ended in both.
 type Finished struct {
 	Job     int
 	Stage   string
@@ -125,13 +126,14 @@ type Offer struct {
 func Offers(p *sheet.Plan, told string, earlier []Finished) []Offer {
 	out := []Offer{}
 	times := map[string]int{}
-	of := 0
+	jobs := map[int]bool{}
 	for _, f := range earlier {
 		if f.Stage != "" {
 			times[f.Stage]++
-			of++
+			jobs[f.Job] = true
 		}
 	}
+	of := len(jobs)
 	listed := map[string]bool{}
 	for _, w := range p.Sheet.WeakSpots {
 		listed[w.Stage] = true

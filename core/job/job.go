@@ -16,6 +16,7 @@ import (
 	"steptrace/core/inside"
 	"steptrace/core/intake"
 	"steptrace/core/quantity"
+	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
@@ -56,6 +57,7 @@ type Job struct {
 	Steps   []stripdown.Step   `json:"steps,omitempty" jsonschema:"description=how the set came apart"`
 	Returns []stripdown.Return `json:"returns,omitempty" jsonschema:"description=what went back in"`
 	Inside  []inside.Entry     `json:"inside,omitempty" jsonschema:"description=what was read\\, checked\\, provoked and condemned inside stages"`
+	Repairs []repair.Entry     `json:"repairs,omitempty" jsonschema:"description=what was done to the set\\, what was put in for a while\\, what was done without at the end"`
 }
 
 // Waived is a ground for condemning a stage that is done without.
@@ -71,13 +73,31 @@ type Logged struct {
 	StruckReason string `json:"struckReason,omitempty"`
 }
 
-// Plain gives the readings alone, in order.
+// Plain gives the readings alone, in order, each in the round that it was taken in.
 func (j *Job) Plain() []trace.Reading {
+	rounds := j.Rounds()
 	out := make([]trace.Reading, len(j.Readings))
 	for i := range j.Readings {
 		out[i] = j.Readings[i].Reading
+		out[i].Round = repair.Of(rounds, out[i].Taken)
 	}
 	return out
+}
+
+// Rounds are those that the repairs began.
+func (j *Job) Rounds() []repair.Round {
+	var taken []time.Time
+	for i := range j.Readings {
+		if !j.Readings[i].Struck {
+			taken = append(taken, j.Readings[i].Taken)
+		}
+	}
+	for i := range j.Inside {
+		if e := &j.Inside[i]; !e.Struck && e.Condemned == nil {
+			taken = append(taken, e.At)
+		}
+	}
+	return repair.Rounds(j.Repairs, taken)
 }
 
 // Case sets the job up for tracing by a plan. It reports false where there is nothing
@@ -95,7 +115,13 @@ func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
 	for i := range j.Waivers {
 		waivers[i] = j.Waivers[i].Waiver
 	}
-	return trace.Case{Plan: plan, Route: route, Injected: j.Injected, Instrument: j.Instrument, Power: power.Reading(), Way: j.Way, Waivers: waivers, Open: len(j.Steps) > 0}, true
+	rounds := j.Rounds()
+	repairs := make([]trace.Renewed, len(rounds))
+	for i := range rounds {
+		repairs[i] = trace.Renewed{Round: i + 1, Blocks: rounds[i].Touched()}
+	}
+	return trace.Case{Plan: plan, Route: route, Injected: j.Injected, Instrument: j.Instrument, Power: power.Reading(), Way: j.Way, Waivers: waivers, Open: len(j.Steps) > 0,
+		Round: len(rounds), Repairs: repairs}, true
 }
 
 // Power is how the set stands.
@@ -386,6 +412,27 @@ func (f *File) CheckSafety(plan *sheet.Plan) error {
 func (f *File) CheckInside(plan *sheet.Plan) error {
 	if err := inside.CheckAll(plan, f.Inside); err != nil {
 		return &exchange.FileError{Line: 1, Problem: err.Error()}
+	}
+	return nil
+}
+
+// CheckRepairs compares what was noted of the repair with the sheet.
+func (f *File) CheckRepairs(plan *sheet.Plan) error {
+	seen := map[string]bool{}
+	for i := range f.Repairs {
+		e := &f.Repairs[i]
+		err := repair.Take(plan, f.Repairs[:i], e)
+		switch {
+		case err != nil:
+		case e.ID == "" || seen[e.ID]:
+			err = errors.New("it needs an id of its own")
+		case e.At.IsZero():
+			err = errors.New("it does not say when it was")
+		}
+		if err != nil {
+			return &exchange.FileError{Line: 1, Problem: fmt.Sprintf("repairs, entry %d: %v", i+1, err)}
+		}
+		seen[e.ID] = true
 	}
 	return nil
 }

@@ -175,7 +175,7 @@ func network(g *given) Verdict {
 		}
 		asked = append(asked, r)
 	}
-	d, problems := c.Diagnose(asked, nil)
+	d, problems := c.Diagnose(asked, circuit.Past{})
 	if len(problems) > 0 {
 		g.wrong = &BadField{problems[0].Where, problems[0].Message}
 		return Verdict{}

@@ -109,6 +109,8 @@ const halfTolerance = 0.1
 // the right frequency means capacitance lost; a blown fuse or a low resistance
 // to ground means a short behind.
 func Explain(plan *sheet.Plan, judged []trace.Judged) []Rail {
+	// What was read before a repair describes the rails as they were.
+	judged = slices.DeleteFunc(slices.Clone(judged), func(j trace.Judged) bool { return j.Earlier })
 	x := &explainer{plan: plan, seen: make([]seen, len(plan.Rails)), fuses: map[string]*trace.Judged{}, judged: judged, states: make([]State, len(plan.Rails))}
 	x.collect()
 	for i := range plan.Rails {

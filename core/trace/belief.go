@@ -262,13 +262,23 @@ func (f *finder) rows(j *Judged, v Verdict) func(block int) *[effects]float64 {
 func (f *finder) prior() []float64 {
 	if f.priorOf == nil {
 		f.priorOf = f.priors()
+		if f.Round > 0 {
+			sum := 0.0
+			for k := range f.priorOf {
+				f.priorOf[k] *= f.since(k)
+				sum += f.priorOf[k]
+			}
+			for k := range f.priorOf {
+				f.priorOf[k] /= sum
+			}
+		}
 	}
 	return f.priorOf
 }
 
 // logs are the logarithms of prior times likelihood of every block and effect.
 func (f *finder) logs(evidence []*Judged) [][effects]float64 {
-	prior := f.priors()
+	prior := f.prior()
 	logs := make([][effects]float64, len(prior))
 	for k := range logs {
 		share := blockShares(f.Plan, k)

@@ -21,6 +21,9 @@ func (f *finder) conclude() {
 		f.out.Next = f.repeat(j, "everything behind depends on it")
 		return
 	}
+	if f.verified() {
+		return
+	}
 	if len(f.Route.Stages) == 0 {
 		f.linesAlone()
 		return

@@ -35,6 +35,7 @@ type Ground struct {
 	Quantity sheet.Quantity `json:"quantity"`
 	Without  []string       `json:"without"` // what to lift for that reading
 	Worked   bool           `json:"worked"`  // the control is worked for that reading
+	Safety   bool           `json:"safety"`  // it comes before power is applied
 	// How the bench has to stand for it, where that differs from how it stands.
 	Route    string     `json:"route"` // key; empty: the one being traced
 	Injected *Injection `json:"injected" jsonschema:"nullable"`

@@ -104,6 +104,13 @@ var pasts = map[string]map[string]float64{
 // part, a part turned round, a joint beside it.
 const workedOn = 3.0
 
+// What a repair leaves (rounds.go). keptGood: a block shown good before it, and not
+// touched, is at fault now where that reading was a misreading, one in twenty, or the
+// work has harmed it, which is as rare. renewed: a block whose parts were renewed is at
+// fault still where another of its parts is, or what was fitted is bad: one time in four
+// as likely as one that nobody looked at.
+const keptGood, renewed = 0.1, 0.25
+
 const (
 	otherRate = 0.8
 	railRate  = 1.2

@@ -19,6 +19,8 @@ const (
 	Clean     State = "clean"     // the route is good from end to end
 	Source    State = "source"    // the signal is bad before the first stage
 	Conflict  State = "conflict"  // no single fault explains the readings
+	Verifying State = "verifying" // after a repair, what was wrong is tried again
+	Repaired  State = "repaired"  // it is shown repaired
 	Elsewhere State = "elsewhere" // the fault is not on this route
 	Supply    State = "supply"    // a rail explains the readings, no stage does
 	Stuck     State = "stuck"     // nothing on the sheet can split what is left
@@ -144,7 +146,8 @@ type Findings struct {
 	Grounds  []Ground `json:"grounds"`  // for condemning the stage that is named
 	// Condemned: every ground is shown or waived.
 	Condemned bool           `json:"condemned"`
-	GoTo      string         `json:"goTo"` // key of the route to go on with, where the fault is not on this one
+	Verify    []Ground       `json:"verify"` // what has to be right again after a repair, and what worked
+	GoTo      string         `json:"goTo"`   // key of the route to go on with, where the fault is not on this one
 	Notices   []string       `json:"notices"`
 	Route     string         `json:"route"` // its key
 	Points    []PointFinding `json:"points"`
@@ -163,7 +166,8 @@ type Findings struct {
 // finder holds the work of one Find.
 type finder struct {
 	Case
-	judged   []Judged
+	judged   []Judged  // those of the present round
+	past     []*finder // of the rounds before
 	evidence []*Judged // that speaks of the signal, latest per place and condition
 	ways     map[wayKey]*ways
 	priorOf  []float64 // of all blocks, once they were asked for
@@ -171,28 +175,40 @@ type finder struct {
 	believed []float64 // the posterior of all blocks
 	suspects []int     // positions on the route, in order
 	plan     *search   // among the suspects; nil until it is asked for
+	dues     []due     // what has to be shown after a repair
 	out      Findings
 }
 
 // Find draws the findings from all readings, in the order they were taken.
 func (c Case) Find(readings []Reading) Findings {
-	f := newFinder(c, readings)
+	at := c.part(readings)
+	f := c.begin(readings)
 	f.believed = f.belief(f.evidence)
 	f.suspect(f.remaining())
+	f.verification()
 	f.conclude()
 	f.points()
 	f.stages()
 	f.out.Map = f.setMap()
 	f.whatIf()
 	f.out.Ways = f.costs()
-	f.manual(readings)
-	f.out.Readings = f.judged
-	for i := range f.out.Grounds {
-		if f.out.Grounds[i].Without == nil {
-			f.out.Grounds[i].Without = []string{}
-		}
-	}
+	f.manual(pick(readings, at[c.Round]))
+	f.out.Readings = f.told(at)
 	return f.out
+}
+
+// begin judges the readings of the present round, and those of each round before by
+// themselves.
+func (c Case) begin(readings []Reading) *finder {
+	at := c.part(readings)
+	f := newFinder(c, pick(readings, at[c.Round]))
+	for round := range c.Round {
+		before := c
+		before.Round = round
+		f.past = append(f.past, newFinder(before, pick(readings, at[round])))
+		f.Open = f.Open || f.past[round].opened(f.outside())
+	}
+	return f
 }
 
 // newFinder judges the readings and picks those that count.
@@ -232,14 +248,6 @@ func (f *finder) suspect(left []bool) {
 // picks those that count: the latest of each place and condition, not struck out.
 func (f *finder) judge(readings []Reading, judged []Judged) {
 	f.judged = judged
-	type key struct {
-		point    string
-		quantity sheet.Quantity
-		mode     string
-		injected Injection
-		without  string
-		worked   bool
-	}
 	latest := map[key]int{}
 	for i, r := range readings {
 		if f.judged[i].Verdict == "" {
@@ -251,10 +259,7 @@ func (f *finder) judge(readings []Reading, judged []Judged) {
 		if r.Struck || r.Quantity == sheet.Provocation {
 			continue // each provocation counts for itself
 		}
-		k := key{worked: r.Worked, point: r.Point, quantity: r.Quantity, mode: r.Mode, without: strings.Join(r.Without, "\x00")}
-		if r.Injected != nil {
-			k.injected = *r.Injected
-		}
+		k := keyOf(&r)
 		f.judged[i].times = 1
 		if before, ok := latest[k]; ok {
 			f.judged[before].Superseded = true
@@ -276,6 +281,25 @@ func (f *finder) judge(readings []Reading, judged []Judged) {
 			f.evidence = append(f.evidence, j)
 		}
 	}
+}
+
+// key tells readings apart that do not replace each other: what was read where, and
+// under which conditions.
+type key struct {
+	point    string
+	quantity sheet.Quantity
+	mode     string
+	injected Injection
+	without  string
+	worked   bool
+}
+
+func keyOf(r *Reading) key {
+	k := key{worked: r.Worked, point: r.Point, quantity: r.Quantity, mode: r.Mode, without: strings.Join(r.Without, "\x00")}
+	if r.Injected != nil {
+		k.injected = *r.Injected
+	}
+	return k
 }
 
 // onRoute tells whether a piece of evidence lies on the route being traced.

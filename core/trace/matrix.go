@@ -25,6 +25,7 @@ type Trial struct {
 	Exit    string        `json:"exit"`
 	There   bool          `json:"there"` // a route runs from the entry to this exit
 	Mark    quantity.Word `json:"mark"`
+	Was     quantity.Word `json:"was"`     // marked before the last repair
 	Reading string        `json:"reading"` // its id
 	Clears  []string      `json:"clears"`
 	Leaves  []string      `json:"leaves"`
@@ -99,7 +100,7 @@ func (c Case) MarksOf(cell *Reading, readings []Reading) []string {
 	for i := range readings {
 		r := &readings[i]
 		at, ok := c.InMatrix(r)
-		if ok && !r.Struck && r.ID != cell.ID && at == entry && r.Point == cell.Point && r.Mode == cell.Mode && slices.Equal(r.Without, cell.Without) {
+		if ok && !r.Struck && r.Round == c.Round && r.ID != cell.ID && at == entry && r.Point == cell.Point && r.Mode == cell.Mode && slices.Equal(r.Without, cell.Without) {
 			out = append(out, r.ID)
 		}
 	}
@@ -109,7 +110,7 @@ func (c Case) MarksOf(cell *Reading, readings []Reading) []string {
 // Matrix lays out what can be tried and what the readings leave. Swaps are
 // further rows to lay out: lists of stages that a known good unit stands in for.
 func (c Case) Matrix(readings []Reading, swaps [][]string) Matrix {
-	f := newFinder(c, readings)
+	f := newFinder(c, c.OfRound(readings))
 	left := f.narrow(f.evidence)
 	m := Matrix{Entries: []Exit{}, Exits: []Exit{}, Rows: []Row{}, Left: []Suspected{}, Clash: []string{}}
 	on := c.onRoutes()
@@ -132,6 +133,12 @@ func (c Case) Matrix(readings []Reading, swaps [][]string) Matrix {
 	for _, j := range f.evidence {
 		if entry, ok := c.InMatrix(&j.Reading); ok {
 			m.mark(j, entry)
+		}
+	}
+	for i := range readings { // as it was before a repair, the last time counts
+		r := &readings[i]
+		if entry, ok := c.InMatrix(r); ok && !r.Struck && r.Round < c.Round {
+			m.was(r, entry)
 		}
 	}
 	m.choose()
@@ -243,17 +250,32 @@ func (f *finder) fill(row *Row, cell *Trial, left []bool) {
 
 // mark writes a mark into its cell.
 func (m *Matrix) mark(j *Judged, entry string) {
+	if cell := m.cell(&j.Reading, entry); cell != nil {
+		cell.Mark, cell.Reading = j.Reading.Word, j.Reading.ID
+	}
+}
+
+// was writes a mark of before a repair into its cell.
+func (m *Matrix) was(r *Reading, entry string) {
+	if cell := m.cell(r, entry); cell != nil {
+		cell.Was = r.Word
+	}
+}
+
+// cell finds the cell of a mark; nil where it is not laid out.
+func (m *Matrix) cell(r *Reading, entry string) *Trial {
 	for i := range m.Rows {
 		row := &m.Rows[i]
-		if row.Mode != j.Reading.Mode || row.Entry != entry || !slices.Equal(row.Without, append([]string{}, j.Reading.Without...)) {
+		if row.Mode != r.Mode || row.Entry != entry || !slices.Equal(row.Without, append([]string{}, r.Without...)) {
 			continue
 		}
 		for k := range row.Cells {
-			if row.Cells[k].Exit == j.Reading.Point {
-				row.Cells[k].Mark, row.Cells[k].Reading = j.Reading.Word, j.Reading.ID
+			if row.Cells[k].Exit == r.Point {
+				return &row.Cells[k]
 			}
 		}
 	}
+	return nil
 }
 
 // choose picks the cell that tells most; the first of equals, as the set stands.

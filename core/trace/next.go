@@ -33,6 +33,7 @@ type Probe struct {
 	Facts    []Fact         `json:"facts"`
 	Minutes  float64        `json:"minutes"`
 	Without  []string       `json:"without"` // what to lift for it
+	Worked   bool           `json:"worked"`  // the control is worked for it
 	Bits     float64        `json:"bits"`    // of information to expect of it
 	// How the bench has to stand for it.
 	Route    string     `json:"route"` // its key

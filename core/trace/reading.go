@@ -44,6 +44,9 @@ type Reading struct {
 	Settings   string         `json:"settings,omitempty" jsonschema:"description=of the instruments\\, as read back from them"`
 	Taken      time.Time      `json:"taken"`
 	Struck     bool           `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
+	// Round is how many rounds repairs had begun before it; it follows from the times of the
+	// repairs, and is in no file.
+	Round int `json:"-"`
 }
 
 // Power is how a set stands while it is read.
@@ -91,6 +94,8 @@ type Case struct {
 	Way        Way     // of working
 	History    History // of the model
 	Waivers    []Waiver
+	Round      int // the one being traced; 0 before any repair
+	Repairs    []Renewed
 }
 
 // FirstRoute is the route that is traced first; an empty one where the set has no way
@@ -135,7 +140,7 @@ func (c Case) find(name string) (what spot, point int, ok bool) {
 // the aimed quantity, in the form the sheet states there; a unit decides for
 // itself. Errors are *quantity.ParseError, *UnknownPoint or *BadReading.
 func (c Case) Take(aim Aim, text string) (Reading, error) {
-	r := Reading{Point: aim.Point, Quantity: aim.Quantity, Text: text, Mode: c.Route.Mode, Injected: c.Injected, Instrument: c.Instrument, Power: c.Power}
+	r := Reading{Point: aim.Point, Quantity: aim.Quantity, Text: text, Mode: c.Route.Mode, Injected: c.Injected, Instrument: c.Instrument, Power: c.Power, Round: c.Round}
 	if aim.Quantity == sheet.Provocation {
 		return c.takeProvocation(r)
 	}

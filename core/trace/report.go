@@ -116,11 +116,19 @@ func (f *finder) stages() {
 				out.Standing = Cleared
 				out.Reasons = append(out.Reasons, reads(j)+".")
 			} else {
-				out.Reasons = append(out.Reasons, "The signal is wrong before it already; nothing speaks against it.")
+				out.Reasons = append(out.Reasons, f.asideReason())
 			}
 		}
 		f.out.Stages[i] = out
 	}
+}
+
+// asideReason says why nothing speaks against a stage that is not shown good either.
+func (f *finder) asideReason() string {
+	if f.out.State == Verifying || f.out.State == Repaired {
+		return "Nothing speaks against it since the repair."
+	}
+	return "The signal is wrong before it already; nothing speaks against it."
 }
 
 // suspectReasons says what keeps a stage among the suspects.

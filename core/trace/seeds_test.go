@@ -115,7 +115,7 @@ type session struct {
 }
 
 func (x *session) reads(c Case, point string, without []string, worked bool) Reading {
-	r := Reading{Without: without, Worked: worked, ID: fmt.Sprint(len(x.log)), Point: point, Quantity: sheet.AC, Mode: c.Route.Mode, Injected: c.Injected}
+	r := Reading{Round: c.Round, Without: without, Worked: worked, ID: fmt.Sprint(len(x.log)), Point: point, Quantity: sheet.AC, Mode: c.Route.Mode, Injected: c.Injected}
 	wrong := x.rng.Float64() < x.misread
 	if i, ok := c.Plan.LineIndex(point); ok {
 		r.Quantity, r.Form, r.Mode = sheet.DC, quantity.DC, ""
@@ -159,12 +159,14 @@ func (x *session) trace(c Case) (condemned string, readings int) {
 		switch {
 		case f.Condemned:
 			return f.Stage, len(x.log)
+		case f.State == Repaired:
+			return "", len(x.log)
 		case f.State == Supply && f.Stage == "" && strings.Contains(f.Headline, " is at fault"):
 			name, _, _ := strings.Cut(f.Headline, " is at fault")
 			_, name, _ = strings.Cut(name, " ")
 			return name, len(x.log)
 		case f.Next != nil:
-			x.log = append(x.log, x.reads(stand(c, f.Next.Route, f.Next.Injected), f.Next.Point, f.Next.Without, false))
+			x.log = append(x.log, x.reads(stand(c, f.Next.Route, f.Next.Injected), f.Next.Point, f.Next.Without, f.Next.Worked))
 			continue
 		case f.GoTo != "" && f.GoTo != c.Route.Key:
 			c.Route, _ = c.Plan.Route(f.GoTo)

@@ -114,6 +114,13 @@ func (f *finder) known(block int) []Speak {
 		out = append(out, s)
 		break
 	}
+	switch times := f.since(block); {
+	case f.Round == 0:
+	case times == keptGood:
+		out = append(out, Speak{Text: "shown good before the repair, and not touched since", Times: 1 / times})
+	case times == renewed:
+		out = append(out, Speak{Text: "renewed in a repair", Times: 1 / times})
+	}
 	for _, l := range f.lived(block) {
 		out = append(out, Speak{Text: "by what was noted at intake: " + l.what, For: true, Times: l.times})
 	}

@@ -20,6 +20,7 @@ func (c Case) standIns(judged []Judged) {
 
 // JudgeAmong judges a reading beside those that were taken: a twin's may stand in.
 func (c Case) JudgeAmong(readings []Reading, r Reading) Judged {
+	readings = c.OfRound(readings)
 	judged := make([]Judged, 0, len(readings)+1)
 	for _, x := range append(slices.Clone(readings), r) {
 		judged = append(judged, c.Judge(x))

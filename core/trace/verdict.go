@@ -39,6 +39,9 @@ type Judged struct {
 	Note        string   `json:"note"`     // why it is not judged, or what to mind
 	Twin        string   `json:"twin"`     // the point of the good channel that stood in, where the sheet is silent
 	Superseded  bool     `json:"superseded"`
+	Round       int      `json:"round"`   // how many rounds repairs had begun before it
+	Earlier     bool     `json:"earlier"` // of a round before the last repair
+	Was         string   `json:"was"`     // what was read there before the last repair
 	LevelDBV    *float64 `json:"levelDBV" jsonschema:"nullable"`
 	ExpectedDBV *float64 `json:"expectedDBV" jsonschema:"nullable"`
 	OffDB       *float64 `json:"offDB" jsonschema:"nullable"`

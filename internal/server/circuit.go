@@ -95,7 +95,7 @@ func (s *Server) circuit(_ *http.Request, req CircuitQuestion) (CircuitAnswer, e
 		out.Course, err = course(net, rest, req.Drive)
 	}
 	if err == nil && len(req.Readings) > 0 {
-		if out.Diagnosis, problems = req.Circuit.Diagnose(req.Readings, nil); problems != nil {
+		if out.Diagnosis, problems = req.Circuit.Diagnose(req.Readings, circuit.Past{}); problems != nil {
 			out.Problems = problems
 		}
 	}

@@ -21,6 +21,8 @@ type Head struct {
 	Power     safety.Power `json:"power"`
 	// Problems are the cells of its sheet that cannot be read: what needs them is left out.
 	Problems []sheet.Problem `json:"problems"`
+	// Before is what has to be read before power goes on again.
+	Before []string `json:"before"`
 }
 
 func head(j *store.Job) Head {
@@ -29,6 +31,9 @@ func head(j *store.Job) Head {
 		if p.Severity == sheet.Blocking {
 			h.Problems = append(h.Problems, p)
 		}
+	}
+	if c, ok := j.Case(j.Sheet.Plan); ok && c.Round > 0 && j.Finished == nil {
+		h.Before = c.BeforePower(j.Plain())
 	}
 	return h
 }

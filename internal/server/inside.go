@@ -43,8 +43,7 @@ func (s *Server) inside(r *http.Request) (InsideView, error) {
 // lookable is all that is known of a stage of a job.
 type lookable struct {
 	trace.Case
-	entries []inside.Entry
-	failed  map[string]int
+	inside.Record
 }
 
 func (s *Server) lookable(r *http.Request, j *store.Job, stage string) (k lookable, err error) {
@@ -52,9 +51,8 @@ func (s *Server) lookable(r *http.Request, j *store.Job, stage string) (k lookab
 	if k.Case, ok = j.Case(j.Sheet.Plan); !ok {
 		return k, blocked(j.Sheet.Problems, nil, nil)
 	}
-	if k.entries, err = s.store.Inside(r.Context(), j.Number); err == nil {
-		k.failed, err = s.store.FailedParts(r.Context(), j.Sheet.ID, stage)
-	}
+	k.Record = inside.Record{Readings: j.Plain(), Entries: j.Inside, Rounds: j.Rounds()}
+	k.Failed, err = s.store.FailedParts(r.Context(), j.Sheet.ID, stage)
 	return k, err
 }
 
@@ -85,7 +83,7 @@ func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideVi
 			v.Pictures = append(v.Pictures, p.ID)
 		}
 	}
-	looked, err := inside.Look(k.Case, stage, j.Plain(), k.entries, k.failed)
+	looked, err := inside.Look(k.Case, stage, k.Record)
 	if err != nil {
 		return InsideView{}, err
 	}
@@ -114,7 +112,7 @@ func (s *Server) insideWave(r *http.Request) (InsideWave, error) {
 	if err != nil {
 		return InsideWave{}, err
 	}
-	w, ok := inside.Waves(k.Case, stage, j.Plain(), k.entries, k.failed)
+	w, ok := inside.Waves(k.Case, stage, k.Record)
 	if !ok {
 		return InsideWave{}, nil
 	}
@@ -190,6 +188,9 @@ func (s *Server) noteInside(r *http.Request, req inside.Entry) (InsideView, erro
 		return InsideView{}, err
 	}
 	if err := s.store.NoteInside(r.Context(), j.Number, req); err != nil {
+		return InsideView{}, err
+	}
+	if j, err = load(r, s.store.Job); err != nil {
 		return InsideView{}, err
 	}
 	return s.insideOf(r, &j, req.Stage)

@@ -173,7 +173,7 @@ type ToTake struct {
 // takeReading has an instrument take what is aimed at, and logs it: a signal by the
 // scope, with the capture; everything else by the meter.
 func (s *Server) takeReading(r *http.Request, req ToTake) (JobView, error) {
-	c, err := s.standing(r, &req.Typed)
+	_, c, err := s.standing(r, &req.Typed)
 	if err != nil {
 		return JobView{}, err
 	}
@@ -210,7 +210,7 @@ func (s *Server) takeReading(r *http.Request, req ToTake) (JobView, error) {
 	if t.capture != nil {
 		req.Capture, t.capture.Settings = t.capture.ID, t.settings
 	}
-	reading, err := req.take(c)
+	reading, err := req.take(c, j.Repairs)
 	if err != nil {
 		return JobView{}, err
 	}

@@ -110,7 +110,7 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 
 // offers lists the usual faults, by all that was said and noted.
 func (s *Server) offers(r *http.Request, j *store.Job, notes map[string]string) ([]intake.Offer, error) {
-	earlier, err := s.store.Earlier(r.Context(), j.Sheet.ID, j.Number)
+	ended, err := s.store.Ended(r.Context(), j.Sheet.ID, j.Number)
 	if err != nil {
 		return nil, err
 	}
@@ -118,7 +118,7 @@ func (s *Server) offers(r *http.Request, j *store.Job, notes map[string]string) 
 	for _, f := range intake.Fields() {
 		told += ". " + notes[f.Key]
 	}
-	return intake.Offers(j.Sheet.Plan, told, earlier), nil
+	return intake.Offers(j.Sheet.Plan, told, job.Finished(ended)), nil
 }
 
 // Noted is a field of the intake as written.

@@ -38,9 +38,6 @@ func (s *Server) file(ctx context.Context, j *store.Job) (*job.File, error) {
 		return nil, err
 	}
 	f.Intake, f.Steps, f.Returns = b.Intake, b.Steps, b.Returns
-	if f.Inside, err = s.store.Inside(ctx, j.Number); err != nil {
-		return nil, err
-	}
 	for _, p := range b.Pictures {
 		if p.Struck {
 			continue
@@ -110,6 +107,12 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 		f.Inside[i].ID = orNew(f.Inside[i].ID)
 	}
 	if err := f.CheckInside(plan); err != nil {
+		return 0, err
+	}
+	for i := range f.Repairs {
+		f.Repairs[i].ID = orNew(f.Repairs[i].ID)
+	}
+	if err := f.CheckRepairs(plan); err != nil {
 		return 0, err
 	}
 	for i := range f.Readings {

@@ -11,9 +11,9 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"steptrace/core/inside"
 	"steptrace/core/intake"
 	"steptrace/core/job"
+	"steptrace/core/repair"
 	"steptrace/core/sheet"
 	"steptrace/core/supply"
 	"steptrace/core/trace"
@@ -93,32 +93,15 @@ type JobView struct {
 	Supplies    []supply.Rail      `json:"supplies"` // in the order they come up
 	Offers      []intake.Offer     `json:"offers"`   // usual faults, until something was read
 	Condemned   []CondemnedPart    `json:"condemned"`
-}
-
-// CondemnedPart is a part found at fault inside a stage.
-type CondemnedPart struct {
-	Stage string `json:"stage"`
-	Part  string `json:"part"`
-	What  string `json:"what"`
-}
-
-// condemned lists the parts that stand condemned, the last word on each.
-func condemned(entries []inside.Entry) []CondemnedPart {
-	out := []CondemnedPart{}
-	for _, e := range entries {
-		if e.Condemned == nil || e.Struck {
-			continue
-		}
-		x := CondemnedPart{e.Stage, e.Condemned.Part, e.Condemned.What}
-		out = append(slices.DeleteFunc(out, func(o CondemnedPart) bool { return o.Stage == x.Stage && o.Part == x.Part }), x)
-	}
-	return out
+	Repairs     []NotedRepair      `json:"repairs"`   // what was done to it, in order
+	StillOpen   []job.Open         `json:"stillOpen"` // before it goes back
+	Round       int                `json:"round"`     // of readings; 0 before any repair
 }
 
 // view works a job out, with what is known of its model.
 func view(j *store.Job, history trace.History) JobView {
 	plan := j.Sheet.Plan
-	v := JobView{Head: head(j), Supplies: []supply.Rail{}, Offers: []intake.Offer{}, Condemned: []CondemnedPart{},
+	v := JobView{Head: head(j), Supplies: []supply.Rail{}, Offers: []intake.Offer{},
 		Way: cmp.Or(j.Way, trace.Halve), Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: trace.InstrumentFor(j.Instrument).Key, Instruments: trace.Instruments(), Actions: trace.Actions,
 		Routes: choices(plan), Struck: map[string]string{}}
 	for _, r := range j.Readings {
@@ -126,6 +109,8 @@ func view(j *store.Job, history trace.History) JobView {
 			v.Struck[r.ID] = r.StruckReason
 		}
 	}
+	v.Condemned, v.Repairs = condemned(j.Inside), notedRepairs(j)
+	v.StillOpen = j.StillOpen(plan, nil)
 	c, ok := j.Case(plan)
 	if !ok {
 		return v
@@ -134,6 +119,8 @@ func view(j *store.Job, history trace.History) JobView {
 	c.History = history
 	findings := c.Find(j.Plain())
 	v.Findings = &findings
+	v.Round = c.Round
+	v.StillOpen = j.StillOpen(plan, v.Findings)
 	v.Supplies = supply.Explain(plan, findings.Readings)
 	return v
 }
@@ -172,12 +159,7 @@ func (s *Server) job(r *http.Request) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
-	entries, err := s.store.Inside(r.Context(), j.Number)
-	if err != nil {
-		return JobView{}, err
-	}
 	v := view(&j, intake.History(j.Sheet.Plan, notes, offers))
-	v.Condemned = condemned(entries)
 	if len(j.Readings) == 0 && j.Finished == nil {
 		v.Offers = offers
 	}
@@ -315,8 +297,14 @@ type Typed struct {
 	Conditions Conditions `json:"conditions"`
 }
 
-// take reads what was typed.
-func (t Typed) take(c trace.Case) (trace.Reading, error) {
+// take reads what was typed, with what is in for a while then.
+func (t Typed) take(c trace.Case, repairs []repair.Entry) (trace.Reading, error) {
+	t.Without = slices.Clone(t.Without)
+	for _, name := range repair.Bypassed(c.Plan, repairs, t.Point) {
+		if !slices.Contains(t.Without, name) {
+			t.Without = append(t.Without, name)
+		}
+	}
 	if err := job.CheckWithout(c.Plan, t.Without); err != nil {
 		return trace.Reading{}, err
 	}
@@ -341,10 +329,11 @@ type Echo struct {
 	Expected   string        `json:"expected"`
 	Note       string        `json:"note"`
 	Problem    string        `json:"problem"`
+	Without    []string      `json:"without"` // what is lifted, bridged or swapped for it
 }
 
 func (s *Server) echo(r *http.Request, req Typed) (Echo, error) {
-	base, err := s.tracing(r)
+	j, base, err := s.traced(r)
 	if err != nil {
 		return Echo{}, err
 	}
@@ -352,48 +341,50 @@ func (s *Server) echo(r *http.Request, req Typed) (Echo, error) {
 	if err != nil {
 		return Echo{}, err
 	}
-	reading, err := req.take(c)
+	reading, err := req.take(c, j.Repairs)
 	if err != nil {
 		if p := asProblem(err); p.err == nil {
 			return Echo{Problem: p.Detail}, nil
 		}
 		return Echo{}, err
 	}
-	j := c.Judge(reading)
-	if j.Verdict == trace.Unjudged { // its twin may stand in
+	judged := c.Judge(reading)
+	if judged.Verdict == trace.Unjudged { // its twin may stand in
 		whole, err := load(r, s.store.Job)
 		if err != nil {
 			return Echo{}, err
 		}
-		j = c.JudgeAmong(whole.Plain(), reading)
+		c.Round = len(whole.Rounds())
+		judged = c.JudgeAmong(whole.Plain(), reading)
 	}
-	return Echo{Understood: j.Understood, Verdict: j.Verdict, Says: j.Says(), Expected: j.Expected, Note: j.Note}, nil
+	return Echo{Understood: judged.Understood, Verdict: judged.Verdict, Says: judged.Says(), Expected: judged.Expected, Note: judged.Note, Without: reading.Without}, nil
 }
 
 const maxID = 64
 
 // standing is the case of the job in the address under the conditions of a reading that
 // is to be logged.
-func (s *Server) standing(r *http.Request, req *Typed) (trace.Case, error) {
+func (s *Server) standing(r *http.Request, req *Typed) (store.Job, trace.Case, error) {
 	j, base, err := s.traced(r)
 	if err != nil {
-		return base, err
+		return j, base, err
 	}
 	if err := sent(req.ID); err != nil {
-		return base, err
+		return j, base, err
 	}
 	if p, ok := base.Plan.Blocking(req.Point, j.Sheet.Problems); ok {
-		return base, problem(http.StatusUnprocessableEntity, "Sheet needs mending", fmt.Sprintf("The sheet cannot be read there, %s: %s. Mend that first; what you typed stays here.", p.Where, p.Message))
+		return j, base, problem(http.StatusUnprocessableEntity, "Sheet needs mending", fmt.Sprintf("The sheet cannot be read there, %s: %s. Mend that first; what you typed stays here.", p.Where, p.Message))
 	}
-	return req.Conditions.under(base)
+	c, err := req.Conditions.under(base)
+	return j, c, err
 }
 
 func (s *Server) logReading(r *http.Request, req Typed) (JobView, error) {
-	c, err := s.standing(r, &req)
+	j, c, err := s.standing(r, &req)
 	if err != nil {
 		return JobView{}, err
 	}
-	reading, err := req.take(c)
+	reading, err := req.take(c, j.Repairs)
 	if err != nil {
 		return JobView{}, err
 	}
@@ -415,7 +406,8 @@ func (s *Server) strike(r *http.Request, req Reason) (JobView, error) {
 	})
 }
 
-// waive takes down why a ground for condemning the named stage is done without.
+// waive takes down why a ground for condemning the named stage is done without; or, without
+// a stage, something that would have to be shown after a repair.
 func (s *Server) waive(r *http.Request, req trace.Waiver) (JobView, error) {
 	if wrong := job.Text("reason", req.Reason, true); wrong != "" {
 		return JobView{}, problem(http.StatusUnprocessableEntity, "No reason", "Say why it can be done without, for whoever reads the record: "+wrong+".")
@@ -424,18 +416,28 @@ func (s *Server) waive(r *http.Request, req trace.Waiver) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
-	if v.Findings == nil || v.Findings.Stage != req.Stage || !slices.ContainsFunc(v.Findings.Grounds, func(g trace.Ground) bool { return g.Key == req.Key && g.Proof == trace.Lacking }) {
-		return JobView{}, problem(http.StatusUnprocessableEntity, "Nothing to waive", "This ground is not missing, or no longer of the stage that is named. Reload the page.")
+	var grounds []trace.Ground
+	switch {
+	case v.Findings == nil:
+	case req.Stage == "":
+		grounds = v.Findings.Verify
+	case v.Findings.Stage == req.Stage:
+		grounds = v.Findings.Grounds
+	}
+	if !slices.ContainsFunc(grounds, func(g trace.Ground) bool { return g.Key == req.Key && g.Proof == trace.Lacking }) {
+		return JobView{}, problem(http.StatusUnprocessableEntity, "Nothing to waive", "This is not missing, or no longer asked for. Reload the page.")
 	}
 	return s.change(r, func(number int) error {
 		return s.store.Waive(r.Context(), number, job.Waived{Waiver: trace.Waiver{Stage: req.Stage, Key: req.Key, Reason: strings.TrimSpace(req.Reason)}, At: time.Now()})
 	})
 }
 
-// Outcome closes a job: what it was, and in which stage.
+// Outcome closes a job: what it was, and in which stage, and why what is open still can
+// stay so.
 type Outcome struct {
-	Outcome string `json:"outcome"`
-	Stage   string `json:"stage"`
+	Outcome string           `json:"outcome"`
+	Stage   string           `json:"stage"`
+	Without []repair.Without `json:"without,omitempty"`
 }
 
 func (s *Server) finish(r *http.Request, req Outcome) (JobView, error) {
@@ -445,8 +447,16 @@ func (s *Server) finish(r *http.Request, req Outcome) (JobView, error) {
 	if wrong := job.Text("stage", req.Stage, false); wrong != "" {
 		return JobView{}, problem(http.StatusUnprocessableEntity, "Stage", wrong)
 	}
+	v, err := s.job(r)
+	if err != nil {
+		return JobView{}, err
+	}
+	without, err := doneWithout(&v, req.Without)
+	if err != nil {
+		return JobView{}, err
+	}
 	return s.change(r, func(number int) error {
-		return s.store.Finish(r.Context(), number, strings.TrimSpace(req.Outcome), req.Stage)
+		return s.store.Finish(r.Context(), number, strings.TrimSpace(req.Outcome), req.Stage, without)
 	})
 }
 

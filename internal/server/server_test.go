@@ -19,6 +19,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"steptrace/core/repair"
 	"steptrace/core/sheet"
 	"steptrace/demo"
 	"steptrace/internal/server"
@@ -132,7 +133,7 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		{"never measured", "POST", "/api/jobs/148/safety", `{"id":"1","kind":"residual","subject":"C501","text":"0 V","confirmed":false}`, 409, "Was C501 measured?"},
 		{"residual in ohms", "POST", "/api/jobs/148/safety", `{"id":"1","kind":"residual","subject":"C501","text":"3 ohm","confirmed":false}`, 422, "not a voltage"},
 		{"residual while live", "POST", "/api/jobs/142/safety", `{"id":"1","kind":"residual","subject":"C301","text":"3 V","confirmed":false}`, 422, "Switch it off"},
-		{"event of a finished job", "POST", "/api/jobs/139/safety", `{"id":"1","kind":"off","subject":"","text":"","confirmed":false}`, 409, "back on the bench first"},
+		{"event of a finished job", "POST", "/api/jobs/139/safety", `{"id":"1","kind":"on","subject":"","text":"","confirmed":false}`, 409, "back on the bench first"},
 		{"discharge to nothing", "GET", "/api/jobs/148/safety?below=0+V", "", 422, "never falls to 0 V"},
 		{"discharge in volts", "GET", "/api/jobs/148/safety?seconds=5+V", "", 422, "not a time"},
 		{"step of no kind", "POST", "/api/jobs/142/strip", `{"id":"1","kind":"bolt","text":"4 M3"}`, 422, "not a kind of step"},
@@ -395,4 +396,14 @@ func BenchmarkEcho(b *testing.B) {
 			b.Fatalf("%s", data)
 		}
 	}
+}
+
+// waived does without all that is open still in a job.
+func waived(w *workshop, number int) string {
+	var out []string
+	for _, o := range ask[server.JobView](w, "GET", fmt.Sprintf("/api/jobs/%d", number), nil).StillOpen {
+		data, _ := json.Marshal(repair.Without{Key: o.Key, Why: "not needed here"})
+		out = append(out, string(data))
+	}
+	return strings.Join(out, ",")
 }

@@ -308,11 +308,20 @@ func (s *Server) sheetFile(w http.ResponseWriter, r *http.Request) {
 	attach(w, "application/json", name+".json", x.Document.WriteJSON())
 }
 
-// Question is a sheet with readings, without a job.
+// Question is a sheet with readings, without a job. A repair stands between the readings
+// before it and those after.
 type Question struct {
 	Sheet      *sheet.Sheet `json:"sheet" jsonschema:"nullable"`
 	Conditions Conditions   `json:"conditions"`
 	Readings   []Typed      `json:"readings"`
+	Repairs    []Between    `json:"repairs,omitempty"`
+}
+
+// Between is a repair made after so many of the readings, and the stages, rails and
+// controls it was done to.
+type Between struct {
+	After  int      `json:"after"`
+	Blocks []string `json:"blocks"`
 }
 
 // asked works a question out: the case, and its readings as taken.
@@ -329,19 +338,32 @@ func asked(req Question) (trace.Case, []trace.Reading, error) {
 	if err != nil {
 		return c, nil, err
 	}
+	for i, b := range req.Repairs {
+		if b.After < 0 || b.After > len(req.Readings) || i > 0 && b.After < req.Repairs[i-1].After {
+			return c, nil, problem(http.StatusUnprocessableEntity, "No such repair", fmt.Sprintf("Repair %d is made after 0 to %d readings, in order.", i+1, len(req.Readings)))
+		}
+		c.Repairs = append(c.Repairs, trace.Renewed{Round: i + 1, Blocks: b.Blocks})
+	}
 	readings := make([]trace.Reading, len(req.Readings))
 	for i, t := range req.Readings {
 		at, err := c, error(nil)
+		c.Round = 0
+		for k, b := range req.Repairs {
+			if i >= b.After {
+				c.Round = k + 1
+			}
+		}
 		if t.Conditions != (Conditions{}) {
 			if at, err = t.Conditions.under(base); err != nil {
 				return c, nil, err
 			}
 		}
-		if readings[i], err = t.take(at); err != nil {
+		if readings[i], err = t.take(at, nil); err != nil {
 			return c, nil, fmt.Errorf("reading %d: %w", i+1, err)
 		}
-		readings[i].ID = t.ID
+		readings[i].ID, readings[i].Round = t.ID, c.Round
 	}
+	c.Round = len(req.Repairs)
 	return c, readings, nil
 }
 

@@ -18,6 +18,7 @@ import (
 	"steptrace/core/intake"
 	"steptrace/core/part"
 	"steptrace/core/quantity"
+	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/stripdown"
 	"steptrace/core/supply"
@@ -71,7 +72,7 @@ func asProblem(err error) *ProblemDetails {
 		return problem(http.StatusUnprocessableEntity, "File not understood", err.Error()+". Nothing was taken over.")
 	case asA[*safety.Doubt](err):
 		return problem(http.StatusConflict, "To be confirmed", err.Error())
-	case asA[*safety.BadEvent](err), asA[*safety.BadChoice](err), asA[*intake.BadField](err), asA[*stripdown.BadStep](err), asA[*picture.BadPicture](err), asA[*supply.NotLocated](err), asA[*inside.BadEntry](err), asA[*part.BadField](err):
+	case asA[*safety.BadEvent](err), asA[*safety.BadChoice](err), asA[*intake.BadField](err), asA[*stripdown.BadStep](err), asA[*picture.BadPicture](err), asA[*supply.NotLocated](err), asA[*inside.BadEntry](err), asA[*part.BadField](err), asA[*repair.BadEntry](err):
 		return problem(http.StatusUnprocessableEntity, "Not taken down", capital(err.Error())+".")
 	case errors.Is(err, store.ErrNotFound):
 		return problem(http.StatusNotFound, "Not found", "There is no such entry. It may have another number: look on the shelf.")

@@ -5,11 +5,13 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"strconv"
 	"time"
 
-	"steptrace/core/intake"
+	"steptrace/core/inside"
 	"steptrace/core/job"
+	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/stripdown"
 )
@@ -38,22 +40,10 @@ func (s *Store) Before(ctx context.Context, number int) (b Before, err error) {
 	if b.Intake, err = s.Notes(ctx, number); err != nil {
 		return b, err
 	}
-	if b.Steps, err = s.steps(ctx, number); err != nil {
+	if b.Steps, b.Returns, err = s.apart(ctx, number); err != nil {
 		return b, err
 	}
-	rows, err := s.read.QueryContext(ctx, "SELECT step, count, at FROM strip_return WHERE job = ? ORDER BY serial", number)
-	b.Returns, err = collect(rows, err, func(r scanner) (x stripdown.Return, err error) {
-		var at string
-		if err := r.Scan(&x.Step, &x.Count, &at); err != nil {
-			return x, err
-		}
-		x.At, err = parseStamp(at)
-		return x, err
-	})
-	if err != nil {
-		return b, err
-	}
-	rows, err = s.read.QueryContext(ctx, "SELECT id, step, taken, struck IS NOT NULL FROM picture WHERE job = ? ORDER BY serial", number)
+	rows, err := s.read.QueryContext(ctx, "SELECT id, step, taken, struck IS NOT NULL FROM picture WHERE job = ? ORDER BY serial", number)
 	b.Pictures, err = collect(rows, err, func(r scanner) (p PictureHead, err error) {
 		var taken string
 		if err := r.Scan(&p.ID, &p.Step, &taken, &p.Struck); err != nil {
@@ -82,6 +72,23 @@ func (s *Store) Notes(ctx context.Context, number int) (map[string]string, error
 		out[n.field] = n.text // a later one replaces
 	}
 	return out, err
+}
+
+// apart gives how a set came apart, and what went back in.
+func (s *Store) apart(ctx context.Context, number int) (steps []stripdown.Step, returns []stripdown.Return, err error) {
+	if steps, err = s.steps(ctx, number); err != nil {
+		return nil, nil, err
+	}
+	rows, err := s.read.QueryContext(ctx, "SELECT step, count, at FROM strip_return WHERE job = ? ORDER BY serial", number)
+	returns, err = collect(rows, err, func(r scanner) (x stripdown.Return, err error) {
+		var at string
+		if err := r.Scan(&x.Step, &x.Count, &at); err != nil {
+			return x, err
+		}
+		x.At, err = parseStamp(at)
+		return x, err
+	})
+	return steps, returns, err
 }
 
 func (s *Store) steps(ctx context.Context, number int) ([]stripdown.Step, error) {
@@ -141,6 +148,20 @@ func (s *Store) onOpen(ctx context.Context, number int, f func(tx *sql.Tx) error
 	})
 }
 
+// onAny runs a change that a finished job takes too: what is put back at the end.
+func (s *Store) onAny(ctx context.Context, number int, f func(tx *sql.Tx) error) error {
+	return s.inTx(ctx, func(tx *sql.Tx) error {
+		var there bool
+		if err := tx.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM job WHERE number = ?)", number).Scan(&there); err != nil {
+			return err
+		}
+		if !there {
+			return ErrNotFound
+		}
+		return f(tx)
+	})
+}
+
 // kept tells whether an id was kept before, with the same content: then sending
 // it again does no harm. Another content under the id is ErrTaken.
 func kept(ctx context.Context, tx *sql.Tx, query string, number int, id, content string) (bool, error) {
@@ -155,9 +176,14 @@ func kept(ctx context.Context, tx *sql.Tx, query string, number int, id, content
 	return err == nil, err
 }
 
-// Happen keeps an event. The same one sent twice is kept once.
+// Happen keeps an event. The same one sent twice is kept once. That it is off, and what is
+// left on its capacitors, is taken down of a finished job too.
 func (s *Store) Happen(ctx context.Context, number int, e safety.Event) error {
-	return s.onOpen(ctx, number, func(tx *sql.Tx) error {
+	do := s.onOpen
+	if e.Kind == safety.Off || e.Kind == safety.Residual {
+		do = s.onAny
+	}
+	return do(ctx, number, func(tx *sql.Tx) error {
 		there, err := kept(ctx, tx, "SELECT kind || '/' || subject || '/' || text FROM safety_event WHERE job = ? AND id = ?", number, e.ID, string(e.Kind)+"/"+e.Subject+"/"+e.Text)
 		if there || err != nil {
 			return err
@@ -199,9 +225,9 @@ func (s *Store) StrikeStep(ctx context.Context, number int, id string) error {
 	})
 }
 
-// PutBack notes how many of a step went back in.
+// PutBack notes how many of a step went back in; of a finished job too.
 func (s *Store) PutBack(ctx context.Context, number int, r stripdown.Return) error {
-	return s.onOpen(ctx, number, func(tx *sql.Tx) error {
+	return s.onAny(ctx, number, func(tx *sql.Tx) error {
 		var there bool
 		if err := tx.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM strip_step WHERE job = ? AND id = ?)", number, r.Step).Scan(&there); err != nil {
 			return err
@@ -269,10 +295,51 @@ func (s *Store) PictureData(ctx context.Context, number int, id string, preview 
 	return data, kind, noRows(err)
 }
 
-// Earlier lists how the finished jobs of a sheet ended, but for one job.
-func (s *Store) Earlier(ctx context.Context, sheetID int64, but int) ([]intake.Finished, error) {
+// Ended lists the finished jobs of a sheet as the model remembers them, but for one job.
+func (s *Store) Ended(ctx context.Context, sheetID int64, but int) ([]job.Ended, error) {
 	rows, err := s.read.QueryContext(ctx, "SELECT number, stage, outcome FROM job WHERE sheet = ? AND number <> ? AND finished IS NOT NULL ORDER BY number", sheetID, but)
-	return collect(rows, err, func(r scanner) (f intake.Finished, err error) { return f, r.Scan(&f.Job, &f.Stage, &f.Outcome) })
+	out, err := collect(rows, err, func(r scanner) (e job.Ended, err error) { return e, r.Scan(&e.Number, &e.Stage, &e.Outcome) })
+	if err != nil {
+		return nil, err
+	}
+	at := map[int]*job.Ended{}
+	for i := range out {
+		at[out[i].Number] = &out[i]
+	}
+	const where = "SELECT job, body FROM %s WHERE struck IS NULL AND job IN (SELECT number FROM job WHERE sheet = ? AND finished IS NOT NULL) %s ORDER BY serial"
+	err = s.each(ctx, fmt.Sprintf(where, "repair", ""), sheetID, func(number int, body []byte) error {
+		var e repair.Entry
+		err := json.Unmarshal(body, &e)
+		if j := at[number]; j != nil {
+			j.Repairs = append(j.Repairs, e)
+		}
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	return out, s.each(ctx, fmt.Sprintf(where, "inside", "AND json_extract(body, '$.condemned') IS NOT NULL"), sheetID, func(number int, body []byte) error {
+		var e inside.Entry
+		err := json.Unmarshal(body, &e)
+		if j := at[number]; j != nil {
+			j.Inside = append(j.Inside, e)
+		}
+		return err
+	})
+}
+
+// each hands on rows of a job's number and a body.
+func (s *Store) each(ctx context.Context, query string, sheetID int64, take func(number int, body []byte) error) error {
+	rows, err := s.read.QueryContext(ctx, query, sheetID)
+	_, err = collect(rows, err, func(r scanner) (struct{}, error) {
+		var number int
+		var body []byte
+		if err := r.Scan(&number, &body); err != nil {
+			return struct{}{}, err
+		}
+		return struct{}{}, take(number, body)
+	})
+	return err
 }
 
 // addBefore stores what a job file brings of all this.
@@ -298,7 +365,12 @@ func addBefore(ctx context.Context, tx *sql.Tx, number int, j *job.Job, pictures
 		}
 	}
 	for i := range j.Inside {
-		if err := addInside(ctx, tx, number, &j.Inside[i]); err != nil {
+		if err := insideEntries.add(ctx, tx, number, &j.Inside[i]); err != nil {
+			return err
+		}
+	}
+	for i := range j.Repairs {
+		if err := repairEntries.add(ctx, tx, number, &j.Repairs[i]); err != nil {
 			return err
 		}
 	}

@@ -12,6 +12,7 @@ import (
 	"steptrace/core/intake"
 	"steptrace/core/job"
 	"steptrace/core/quantity"
+	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/stripdown"
 	"steptrace/core/trace"
@@ -110,15 +111,20 @@ func TestFinishedJobTakesNothing(t *testing.T) {
 		must(t, err)
 	}
 	must(t, s.TakeApart(ctx, 1, line(t, "t1", "4 M3", time.Now())))
-	must(t, s.Finish(ctx, 1, "C7 open", "S"))
-	for name, err := range map[string]error{"note": s.Note(ctx, 1, "works", "x"), "event": s.Happen(ctx, 1, safety.Event{ID: "e", Kind: safety.Off}), "step": s.TakeApart(ctx, 1, line(t, "t2", "4 M3", time.Now())),
-		"return": s.PutBack(ctx, 1, stripdown.Return{Step: "t1", Count: 1}), "picture": s.AddPicture(ctx, 1, Picture{PictureHead: PictureHead{ID: "p"}}), "strike": s.StrikeStep(ctx, 1, "t1")} {
+	must(t, s.Finish(ctx, 1, "C7 open", "S", nil))
+	for name, err := range map[string]error{"note": s.Note(ctx, 1, "works", "x"), "event": s.Happen(ctx, 1, safety.Event{ID: "e", Kind: safety.SwitchedOn}), "step": s.TakeApart(ctx, 1, line(t, "t2", "4 M3", time.Now())),
+		"repair": s.NoteRepair(ctx, 1, repair.Entry{ID: "r", Repair: &repair.Repair{Did: repair.Cleaned}}), "picture": s.AddPicture(ctx, 1, Picture{PictureHead: PictureHead{ID: "p"}}), "strike": s.StrikeStep(ctx, 1, "t1")} {
 		if !errors.Is(err, ErrFinished) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
+	// Putting back stays possible.
+	must(t, s.Happen(ctx, 1, safety.Event{ID: "e", Kind: safety.Off}))
+	must(t, s.PutBack(ctx, 1, stripdown.Return{Step: "t1", Count: 1}))
+	must(t, s.NoteRepair(ctx, 1, repair.Entry{ID: "r", Removed: &repair.Removed{Subject: "K1"}}))
 	for but, want := range map[int]string{2: "[{1 S C7 open}]", 1: "[]"} {
-		earlier, err := s.Earlier(ctx, id, but)
+		ended, err := s.Ended(ctx, id, but)
+		earlier := job.Finished(ended)
 		if err != nil || fmt.Sprint(earlier) != want || len(earlier) > 0 && earlier[0] != (intake.Finished{Job: 1, Stage: "S", Outcome: "C7 open"}) {
 			t.Errorf("earlier than %d: %v, %v", but, earlier, err)
 		}

@@ -29,6 +29,7 @@ func TestInsideIsKept(t *testing.T) {
 		{ID: "d", Stage: "amp", At: at, Condemned: &inside.Condemned{Part: "C2", What: "open", Why: []string{"reads 0", "tapped"}}},
 	}
 	for i := range entries {
+		entries[i].At = at.Add(time.Duration(i) * time.Second)
 		must(t, s.NoteInside(ctx, n, entries[i]))
 		again := entries[i]
 		again.At = at.Add(time.Minute)
@@ -53,7 +54,7 @@ func TestInsideIsKept(t *testing.T) {
 		}
 	}
 	known(0) // the job is not finished
-	must(t, s.Finish(ctx, n, "C2 open", "amp"))
+	must(t, s.Finish(ctx, n, "C2 open", "amp", nil))
 	known(1)
 	if err := s.NoteInside(ctx, n, inside.Entry{ID: "e", Stage: "amp"}); !errors.Is(err, ErrFinished) {
 		t.Error(err)

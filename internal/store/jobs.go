@@ -9,6 +9,7 @@ import (
 
 	"steptrace/core/job"
 	"steptrace/core/quantity"
+	"steptrace/core/repair"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 	"steptrace/core/wave"
@@ -108,7 +109,16 @@ func (s *Store) withSheet(ctx context.Context, row jobRow) (j Job, err error) {
 	if j.Safety, err = s.SafetyEvents(ctx, row.Number); err != nil {
 		return j, err
 	}
+	if j.Steps, j.Returns, err = s.apart(ctx, row.Number); err != nil {
+		return j, err
+	}
 	if j.Waivers, err = s.waivers(ctx, row.Number); err != nil {
+		return j, err
+	}
+	if j.Inside, err = s.Inside(ctx, row.Number); err != nil {
+		return j, err
+	}
+	if j.Repairs, err = s.Repairs(ctx, row.Number); err != nil {
 		return j, err
 	}
 	if row.revision.Valid {
@@ -275,6 +285,9 @@ func log(ctx context.Context, tx *sql.Tx, number int, r trace.Reading) error {
 	if err := open(ctx, tx, number); err != nil {
 		return err
 	}
+	if r.Taken, err = afterAll(ctx, tx, number, r.Taken); err != nil {
+		return err
+	}
 	return addReading(ctx, tx, number, &job.Logged{Reading: r})
 }
 
@@ -357,10 +370,13 @@ func (s *Store) SetBench(ctx context.Context, number int, b Bench) error {
 }
 
 // Finish closes a job with what was found, and pins its sheet as it is now.
-func (s *Store) Finish(ctx context.Context, number int, outcome, stage string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
-		if err := open(ctx, tx, number); err != nil {
-			return err
+// What is done without is noted with it.
+func (s *Store) Finish(ctx context.Context, number int, outcome, stage string, without []repair.Entry) error {
+	return s.onOpen(ctx, number, func(tx *sql.Tx) error {
+		for _, e := range without {
+			if err := repairEntries.note(ctx, tx, number, e); err != nil {
+				return err
+			}
 		}
 		res, err := tx.ExecContext(ctx, `UPDATE job SET finished = ?, outcome = ?, stage = ?,
 			sheet_revision = (SELECT revision FROM sheet WHERE id = job.sheet) WHERE number = ?`, stamp(time.Now()), outcome, stage, number)

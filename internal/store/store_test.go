@@ -84,13 +84,13 @@ func TestRefusals(t *testing.T) {
 	r := trace.Reading{ID: "1", Point: "B", Quantity: sheet.AC, Text: "1", Taken: time.Now()}
 	must(t, s.Log(ctx, n, r))
 	must(t, s.ChangeSheet(ctx, id, 1, document("X2")))
-	must(t, s.Finish(ctx, n, "found", "S"))
+	must(t, s.Finish(ctx, n, "found", "S", nil))
 	for name, c := range map[string]struct{ got, want error }{
 		"sheet changed in between": {s.ChangeSheet(ctx, id, 1, document("X3")), ErrStale},
 		"unknown sheet":            {s.ChangeSheet(ctx, 99, 1, document("X3")), ErrNotFound},
 		"reading on finished job":  {s.Log(ctx, n, trace.Reading{ID: "2", Point: "B", Taken: time.Now()}), ErrFinished},
 		"strike on finished job":   {s.Strike(ctx, n, "1", ""), ErrFinished},
-		"finish twice":             {s.Finish(ctx, n, "x", ""), ErrFinished},
+		"finish twice":             {s.Finish(ctx, n, "x", "", nil), ErrFinished},
 		"unknown job":              {s.Log(ctx, 99, r), ErrNotFound},
 		"reopen unknown":           {s.Reopen(ctx, 99), ErrNotFound},
 	} {

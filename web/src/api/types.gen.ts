@@ -117,6 +117,7 @@ opened: string
 finished: (string | null)
 power: SafetyPower
 problems: Problem[]
+before: string[]
 points: string[]
 captures: CaptureHead[]
 }
@@ -288,6 +289,7 @@ stage: string
 reasons: string[]
 grounds: Ground[]
 condemned: boolean
+verify: Ground[]
 goTo: string
 notices: string[]
 route: string
@@ -315,6 +317,7 @@ point: string
 quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocation")
 without: string[]
 worked: boolean
+safety: boolean
 route: string
 injected: (Injection | null)
 }
@@ -398,6 +401,9 @@ off: string
 note: string
 twin: string
 superseded: boolean
+round: number
+earlier: boolean
+was: string
 levelDBV: (number | null)
 expectedDBV: (number | null)
 offDB: (number | null)
@@ -475,6 +481,7 @@ sentence: Span[]
 facts: Fact[]
 minutes: number
 without: string[]
+worked: boolean
 bits: number
 route: string
 injected: (Injection | null)
@@ -796,6 +803,7 @@ export interface CondemnedPart {
 stage: string
 part: string
 what: string
+found: ("bad" | "wrong")
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -834,6 +842,7 @@ says: string
 expected: string
 note: string
 problem: string
+without: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -890,6 +899,7 @@ opened: string
 finished: (string | null)
 power: SafetyPower
 problems: Problem[]
+before: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -904,6 +914,7 @@ opened: string
 finished: (string | null)
 power: SafetyPower
 problems: Problem[]
+before: string[]
 revision: number
 stages: StageListed[]
 view: StageView
@@ -944,6 +955,7 @@ follows: StageFollows[]
 entries: StageNoted[]
 grounds: StageGround[]
 condemned?: StageCondemned
+renewed: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1045,6 +1057,7 @@ check?: StageCheck
 provoked?: StageProvoked
 condemned?: StageCondemned
 says: string
+earlier: boolean
 verdict?: PartVerdict
 }
 /**
@@ -1078,6 +1091,7 @@ export interface StageCondemned {
 part: string
 what: string
 why: string[]
+found?: ("bad" | "wrong")
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1196,6 +1210,7 @@ opened: string
 finished: (string | null)
 power: SafetyPower
 problems: Problem[]
+before: string[]
 fields: Asked[]
 pasts: PastChoice[]
 pictures: string[]
@@ -1244,6 +1259,7 @@ export interface Trial {
 exit: string
 there: boolean
 mark: ("" | "ok" | "none" | "weak" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out")
+was: ("" | "ok" | "none" | "weak" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out")
 reading: string
 clears: string[]
 leaves: string[]
@@ -1271,6 +1287,7 @@ opened: string
 finished: (string | null)
 power: SafetyPower
 problems: Problem[]
+before: string[]
 outcome: string
 stage: string
 route: string
@@ -1288,6 +1305,9 @@ struck: {
 supplies: SupplyRail[]
 offers: IntakeOffer[]
 condemned: CondemnedPart[]
+repairs: NotedRepair[]
+stillOpen: Open[]
+round: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1382,6 +1402,87 @@ near: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NotedRepair".
+ */
+export interface NotedRepair {
+id: string
+at: string
+/**
+ * withdrawn, but kept
+ */
+struck?: boolean
+repair?: Repair
+temporary?: Temporary
+removed?: Removed
+without?: Without
+says: string
+round: number
+in: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Repair".
+ */
+export interface Repair {
+did: ("replaced" | "re-soldered" | "cleaned" | "track mended" | "adjusted" | "wiring put right" | "modified")
+stage?: string
+parts?: Part[]
+where?: string
+note?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Part".
+ */
+export interface Part {
+name: string
+found: ("bad" | "wrong" | "precaution")
+/**
+ * value or type as fitted now
+ */
+fitted?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Temporary".
+ */
+export interface Temporary {
+what: ("fuse bridged" | "jumper" | "lifted" | "fed from outside" | "good one swapped in")
+/**
+ * the fuse, stage or part
+ */
+subject: string
+note?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Removed".
+ */
+export interface Removed {
+entry?: string
+subject?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Without".
+ */
+export interface Without {
+key: string
+text: string
+why: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Open".
+ */
+export interface Open {
+key: string
+text: string
+view: string
+waived: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Kept".
  */
 export interface Kept {
@@ -1454,6 +1555,7 @@ number: number
 export interface Outcome {
 outcome: string
 stage: string
+without?: Without[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1609,6 +1711,7 @@ opened: string
 finished: (string | null)
 power: SafetyPower
 problems: Problem[]
+before: string[]
 cautions: CautionView[]
 deferral: string
 reservoirs: ReservoirView[]
@@ -1891,6 +1994,7 @@ opened: string
 finished: (string | null)
 power: SafetyPower
 problems: Problem[]
+before: string[]
 sorts: StripSort[]
 steps: StepView[]
 assembly: StripAssembly

@@ -1,0 +1,125 @@
+package job
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"steptrace/core/repair"
+	"steptrace/core/safety"
+	"steptrace/core/sheet"
+	"steptrace/core/stripdown"
+	"steptrace/core/trace"
+)
+
+// Open is something that should be settled before a set goes back. View is where that is
+// done: safe, open, bench or inside; Waived the word it is done without by.
+type Open struct {
+	Key    string `json:"key"`
+	Text   string `json:"text"`
+	View   string `json:"view"`
+	Waived string `json:"waived"`
+}
+
+// StillOpen lists it: how the set stands, what is not back together, what is not shown
+// repaired, what was put in for a while, what is condemned and not renewed. Findings are
+// nil where nothing could be traced.
+func (j *Job) StillOpen(plan *sheet.Plan, findings *trace.Findings) []Open {
+	out := []Open{}
+	add := func(key, view, format string, args ...any) {
+		out = append(out, Open{Key: key, View: view, Text: fmt.Sprintf(format, args...)})
+	}
+	switch power := j.Power(plan); {
+	case power.State == safety.Live || power.State == safety.InStandby:
+		add("power", "safe", "The set is on: switch it off and unplug it")
+	case power.State == safety.OffState && len(plan.Reservoirs) > 0:
+		add("power", "safe", "%s", strings.TrimSuffix(power.Says, "."))
+	}
+	if back := stripdown.Reassemble(j.Steps, j.Returns); slices.ContainsFunc(back.Steps, func(b stripdown.Back) bool { return !b.Done }) {
+		add("strip", "open", "%s", strings.TrimSuffix(back.Says, "."))
+	}
+	if findings != nil {
+		j.notShown(findings, add)
+	}
+	for _, e := range repair.In(j.Repairs) {
+		add("in "+e.ID, "bench", "Still in: %s", e.Temporary.Says())
+	}
+	for _, name := range j.liftedLast() {
+		add("lifted "+name, "bench", "%s was lifted, bridged or swapped for the last reading: is it back?", name)
+	}
+	for _, c := range j.condemnedParts() {
+		add("part "+c[0]+" "+c[1], "inside", "%s in %s is condemned and not replaced", c[1], c[0])
+	}
+	for i := range out {
+		for _, e := range j.Repairs {
+			if w := e.Without; w != nil && !e.Struck && w.Key == out[i].Key {
+				out[i].Waived = w.Why
+			}
+		}
+	}
+	return out
+}
+
+// notShown: what was wrong is not shown right, or nothing was repaired.
+func (j *Job) notShown(f *trace.Findings, add func(key, view, format string, args ...any)) {
+	rounds := j.Rounds()
+	if len(rounds) == 0 {
+		for i := range f.Readings {
+			if r := &f.Readings[i]; !r.Reading.Struck && !r.Superseded && r.Verdict.Bad() {
+				add("no repair", "bench", "No repair is noted, and %s was found wrong", r.Reading.Point)
+				return
+			}
+		}
+		return
+	}
+	var texts []string
+	for _, g := range f.Verify {
+		if g.Proof == trace.Lacking || g.Proof == trace.Against {
+			texts = append(texts, g.Text)
+		}
+	}
+	switch {
+	case len(texts) > 1:
+		add(fmt.Sprintf("round %d", len(rounds)), "bench", "Not shown repaired: %s, and %d more", texts[0], len(texts)-1)
+	case len(texts) == 1:
+		add(fmt.Sprintf("round %d", len(rounds)), "bench", "Not shown repaired: %s", texts[0])
+	case f.State != trace.Repaired:
+		add(fmt.Sprintf("round %d", len(rounds)), "bench", "Not shown repaired: %s", strings.TrimSuffix(f.Headline, "."))
+	}
+}
+
+// liftedLast names what was out for the last reading, and was not noted as back since.
+func (j *Job) liftedLast() []string {
+	for i := len(j.Readings) - 1; i >= 0; i-- {
+		r := &j.Readings[i]
+		if r.Struck {
+			continue
+		}
+		return slices.DeleteFunc(slices.Clone(r.Without), func(name string) bool {
+			return slices.ContainsFunc(j.Repairs, func(e repair.Entry) bool {
+				back := e.Removed != nil && e.Removed.Subject == name && e.At.After(r.Taken)
+				in := e.Temporary != nil && e.Temporary.Subject == name // is told by itself
+				return !e.Struck && (back || in)
+			})
+		})
+	}
+	return nil
+}
+
+// condemnedParts are stage and part of what is condemned and was renewed in no repair.
+func (j *Job) condemnedParts() [][2]string {
+	var out [][2]string
+	for _, e := range j.Inside {
+		if e.Condemned == nil || e.Struck {
+			continue
+		}
+		x := [2]string{e.Stage, e.Condemned.Part}
+		renewed := slices.ContainsFunc(j.Repairs, func(r repair.Entry) bool {
+			return r.Repair != nil && !r.Struck && slices.ContainsFunc(r.Repair.Parts, func(p repair.Part) bool { return p.Name == x[1] && (r.Repair.Stage == x[0] || r.Repair.Stage == "") })
+		})
+		if !renewed && !slices.Contains(out, x) {
+			out = append(out, x)
+		}
+	}
+	return out
+}

@@ -1,0 +1,121 @@
+package trace
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// A repair begins a new round of readings. Those of earlier rounds describe the set as
+// it was: they stay, and no longer count. What they showed good, and no repair touched
+// since, is kept as prior knowledge; what was renewed weighs little (figures.go).
+
+// Renewed is a repair as the trace takes it: the round that it begins, and the stages,
+// rails and controls it was done to.
+type Renewed struct {
+	Round  int      `json:"round"`
+	Blocks []string `json:"blocks"`
+}
+
+// OfRound gives the readings of the round that is being traced, in order.
+func (c Case) OfRound(readings []Reading) []Reading {
+	return slices.DeleteFunc(slices.Clone(readings), func(r Reading) bool { return r.Round != c.Round })
+}
+
+// part lists which readings are of each round up to the present one, by position.
+func (c Case) part(readings []Reading) [][]int {
+	out := make([][]int, c.Round+1)
+	for i := range readings {
+		round := min(max(readings[i].Round, 0), c.Round)
+		out[round] = append(out[round], i)
+	}
+	return out
+}
+
+// pick gives the readings at some positions.
+func pick(readings []Reading, at []int) []Reading {
+	out := make([]Reading, len(at))
+	for i, k := range at {
+		out[i] = readings[k]
+	}
+	return out
+}
+
+// since is by how many times what earlier rounds showed, and what was repaired since,
+// makes a block likelier to be at fault now.
+func (f *finder) since(block int) float64 {
+	name := plainName(f.Plan, block)
+	touched := -1 // the last repair of it
+	for _, r := range f.Repairs {
+		if r.Round <= f.Round && slices.Contains(r.Blocks, name) {
+			touched = max(touched, r.Round)
+		}
+	}
+	for round, past := range f.past {
+		if round >= touched && past.blockShown(block) {
+			return keptGood
+		}
+	}
+	if touched >= 0 {
+		return renewed
+	}
+	return 1
+}
+
+// blockShown tells whether a block was shown good by the readings of a round.
+func (f *finder) blockShown(block int) bool {
+	return f.clearing(block) != nil || f.lineGood(block-len(f.Plan.Stages))
+}
+
+// was gives what was read at the place of a reading last in an earlier round; nil
+// where nothing was.
+func (f *finder) was(r *Reading) *Judged {
+	for _, past := range slices.Backward(f.past) {
+		for i := range slices.Backward(past.judged) {
+			if j := &past.judged[i]; !j.Reading.Struck && !j.Superseded && keyOf(&j.Reading) == keyOf(r) {
+				return j
+			}
+		}
+	}
+	return nil
+}
+
+// told puts the readings of all rounds together again, in the order given, those of
+// now with what was read there before.
+func (f *finder) told(at [][]int) []Judged {
+	n := 0
+	for _, round := range at {
+		n += len(round)
+	}
+	out := make([]Judged, n)
+	for round, past := range f.past {
+		for i, k := range at[round] {
+			out[k] = past.judged[i]
+			out[k].Earlier, out[k].Round = true, round
+		}
+	}
+	for i, k := range at[f.Round] {
+		out[k] = f.judged[i]
+		out[k].Round = f.Round
+		if w := f.was(&out[k].Reading); w != nil {
+			out[k].Was = w.Understood
+		}
+	}
+	return out
+}
+
+// repairedBlocks names what was repaired for the present round.
+func (f *finder) repairedBlocks() string {
+	var out []string
+	for _, r := range f.Repairs {
+		for _, b := range r.Blocks {
+			if r.Round == f.Round && !slices.Contains(out, b) {
+				out = append(out, b)
+			}
+		}
+	}
+	if len(out) == 0 {
+		return "the repair"
+	}
+	return fmt.Sprintf("the repair of %s", strings.Join(out, " and "))
+}

@@ -1,0 +1,523 @@
+package trace
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// After a repair the bench verifies: what was wrong when the set came in is tried
+// again, the complaint at the exits first, since that shows most at once; where there
+// was a short, it has to be gone before power goes on again. Then what worked is tried,
+// since a repair may have harmed it.
+
+// due is one thing that has to be shown after a repair: how it reads as a ground, how
+// it is read, in minutes from how the bench stands.
+type due struct {
+	Ground
+	reach   *reach // of a signal; nil: a line, a fuse, something at a point
+	minutes float64
+	worked  bool // it worked before
+	was     *Judged
+	ways    *ways // what a level depends on, which good readings elsewhere show as well
+}
+
+// verification lists what has to be shown, and how far it is.
+func (f *finder) verification() {
+	if f.Round == 0 {
+		return
+	}
+	var all []due
+	add := func(d due) {
+		if !slices.ContainsFunc(all, func(o due) bool { return o.Key == d.Key }) {
+			all = append(all, d)
+		}
+	}
+	wrong := f.wrongBefore()
+	for _, j := range wrong {
+		for _, d := range f.shortGone(j) {
+			add(d)
+		}
+	}
+	for _, j := range wrong {
+		if d, ok := f.rightAgain(j); ok {
+			add(d)
+		}
+	}
+	for _, j := range wrong {
+		if d, ok := f.exitOf(j, all); ok {
+			add(d)
+		}
+	}
+	if len(all) == 0 { // nothing was read before: the complaint is all there is
+		if d, ok := f.complaint(); ok {
+			add(d)
+		}
+	}
+	for _, j := range f.workedBefore() {
+		add(f.stillWorks(j))
+	}
+	for i := range all {
+		d := &all[i]
+		f.prove(d)
+		f.waive("", &d.Ground)
+	}
+	f.order(all)
+	f.dues = all
+	for i := range all {
+		f.out.Verify = append(f.out.Verify, all[i].Ground)
+	}
+}
+
+// Keys of what is verified begin with the round, so that what was waived after one
+// repair is asked for again after the next.
+func (f *finder) verifyKey(parts ...string) string {
+	return fmt.Sprintf("round %d: %s", f.Round, strings.Join(parts, ", "))
+}
+
+// lastBefore lists the last reading of each place and condition in earlier rounds, as
+// the set stood: nothing lifted, no finger as the generator.
+func (f *finder) lastBefore() []*Judged {
+	var out []*Judged
+	seen := map[key]bool{}
+	for _, past := range slices.Backward(f.past) {
+		for i := range slices.Backward(past.judged) {
+			j := &past.judged[i]
+			r := &j.Reading
+			k := keyOf(r)
+			if r.Act != "" {
+				k.without = string(r.Act) // each thing that was done counts for itself
+			}
+			if r.Struck || j.Superseded || seen[k] || len(r.Without) > 0 || r.Injected != nil && r.Injected.Touch {
+				continue
+			}
+			seen[k] = true
+			out = append(out, j)
+		}
+	}
+	slices.Reverse(out) // as they were taken
+	return out
+}
+
+func (f *finder) wrongBefore() []*Judged {
+	return slices.DeleteFunc(f.lastBefore(), func(j *Judged) bool { return !j.Verdict.Bad() })
+}
+
+// workedBefore lists the marks of what worked.
+func (f *finder) workedBefore() []*Judged {
+	return slices.DeleteFunc(f.lastBefore(), func(j *Judged) bool {
+		_, mark := f.InMatrix(&j.Reading)
+		return !mark || j.route == nil || j.Verdict != Within
+	})
+}
+
+// shortGone: where a rail read as a short, or a fuse had gone, ohms come before power.
+func (f *finder) shortGone(j *Judged) []due {
+	r := &j.Reading
+	var rails []int
+	if k, ok := f.Plan.RailIndex(r.Point); ok && r.Quantity == sheet.Resistance && r.Word == quantity.NoWord {
+		rails = []int{k}
+	}
+	fuse := f.Plan.FuseRails(r.Point)
+	rails = append(rails, fuse...)
+	var out []due
+	for _, k := range rails {
+		name := f.Plan.Rails[k].Name
+		text := fmt.Sprintf("The short on rail %s is gone: ohms to ground, set off", name)
+		if len(fuse) > 0 {
+			text = fmt.Sprintf("No short on rail %s behind the fuse %s: ohms to ground, set off", name, r.Point)
+		}
+		out = append(out, due{Ground: Ground{Key: f.verifyKey("short", name), Text: text, Point: name, Quantity: sheet.Resistance, Safety: true}, minutes: probeMinutes, was: j})
+	}
+	if len(fuse) > 0 {
+		out = append(out, due{Ground: Ground{Key: f.verifyKey("fuse", r.Point), Text: fmt.Sprintf("The fuse %s is whole, of the same rating and kind", r.Point), Point: r.Point, Quantity: sheet.Resistance, Safety: true},
+			minutes: probeMinutes, was: j})
+	}
+	return out
+}
+
+// rightAgain: what read wrong reads right.
+func (f *finder) rightAgain(j *Judged) (due, bool) {
+	r := &j.Reading
+	d := due{Ground: Ground{Point: r.Point, Quantity: r.Quantity, Worked: r.Worked}, minutes: probeMinutes, was: j}
+	before := f.saidBefore(j)
+	if r.Quantity == sheet.Provocation {
+		d.Key = f.verifyKey("provoked", r.Point, string(r.Act))
+		d.Text = fmt.Sprintf("%s changes nothing any more", capital(r.done()))
+		return d, true
+	}
+	if line, ok := f.Plan.LineIndex(r.Point); ok {
+		if r.Quantity == sheet.Resistance && line < len(f.Plan.Rails) {
+			return d, false // asked for before power
+		}
+		with := ""
+		if r.Worked {
+			with = " with " + f.line(line).By
+		}
+		d.Key = f.verifyKey("line", r.Point, string(r.Quantity), with)
+		d.Text = fmt.Sprintf("%s%s is right again%s", capital(f.lineName(line)), with, before)
+		return d, true
+	}
+	point, ok := f.Plan.PointIndex(r.Point)
+	if !ok {
+		return d, false
+	}
+	d.minutes += f.Plan.Points[point].Minutes
+	if entry, mark := f.InMatrix(r); mark && j.route != nil {
+		d.Key = f.verifyKey("mark", entry, r.Point, r.Mode)
+		d.Text = fmt.Sprintf("%s from %s is right%s", r.Point, inMode(entry, r.Mode), before)
+		f.reaching(&d, j)
+		return d, true
+	}
+	if r.Quantity == sheet.AC || r.Quantity == sheet.Frequency {
+		if j.route == nil {
+			d.Key = f.verifyKey("point", r.Point, string(r.Quantity), r.Mode)
+			d.Text = fmt.Sprintf("%s is right again%s", r.Point, before)
+			return d, true
+		}
+		d.Quantity = sheet.AC
+		if r.Quantity == sheet.Frequency {
+			d.Quantity = sheet.Frequency
+		}
+		d.Key = f.verifyKey("signal", r.Point, string(r.Quantity), r.Mode, f.fedAt(j))
+		d.Text = fmt.Sprintf("The signal at %s is right again%s", r.Point, before)
+		f.reaching(&d, j)
+		if r.Quantity == sheet.AC {
+			d.ways = f.waysFrom(j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], nil)
+		}
+		return d, true
+	}
+	d.Key = f.verifyKey("point", r.Point, string(r.Quantity), r.Mode)
+	d.Text = fmt.Sprintf("%s at %s is right again%s", quantityWords[r.Quantity], r.Point, before)
+	return d, true
+}
+
+// quantityWords begin a sentence of a reading.
+var quantityWords = map[sheet.Quantity]string{sheet.AC: "The signal", sheet.DC: "The DC voltage", sheet.Frequency: "The frequency", sheet.Resistance: "The resistance"}
+
+// saidBefore tells what stood there before: ", it read 12 mV".
+func (f *finder) saidBefore(j *Judged) string {
+	if j.Reading.Word != quantity.NoWord {
+		return fmt.Sprintf("; before: %s", j.Reading.Word)
+	}
+	return fmt.Sprintf("; it read %s", j.Understood)
+}
+
+func inMode(name, mode string) string {
+	if mode == "" {
+		return name
+	}
+	return name + " in " + mode
+}
+
+// fedAt names where the signal of a reading was fed in.
+func (f *finder) fedAt(j *Judged) string { return f.Plan.Points[j.route.Points[j.from]].Name }
+
+// reaching sets down how a signal is read again as it was, and what that costs.
+func (f *finder) reaching(d *due, j *Judged) {
+	d.reach = &reach{route: j.route, from: j.from, at: j.at, lifted: noStage}
+	if j.route == f.Route && f.Injected == nil && j.from == 0 {
+		d.reach.now = true
+	}
+	d.Route, d.Injected = j.route.Key, j.Reading.Injected
+	now, to := f.standing(), f.feedOf(d.reach)
+	if now.mode != to.mode {
+		d.minutes += modeMinutes
+	}
+	if now.point != to.point && to.point != byItself {
+		d.minutes += feedMinutes
+	}
+}
+
+// exitOf: what came out wrong on the way of a reading has to come out right, unless a
+// mark at that exit says so already.
+func (f *finder) exitOf(j *Judged, all []due) (due, bool) {
+	if j.route == nil || j.Reading.Quantity != sheet.AC {
+		return due{}, false
+	}
+	exit := f.Plan.Points[j.route.Points[len(j.route.Points)-1]].Name
+	if slices.ContainsFunc(all, func(d due) bool {
+		return d.reach != nil && d.ways == nil && d.reach.route.Mode == j.route.Mode && d.Point == exit
+	}) {
+		return due{}, false
+	}
+	return f.atExit(j.route), true
+}
+
+// complaint: nothing was read before the repair, so that the exit of the route being
+// traced has to show that the complaint is gone.
+func (f *finder) complaint() (due, bool) {
+	if len(f.Route.Points) == 0 {
+		return due{}, false
+	}
+	return f.atExit(f.Route), true
+}
+
+// atExit: what comes out at the end of a route is right.
+func (f *finder) atExit(r *sheet.Route) due {
+	last := len(r.Points) - 1
+	point := &f.Plan.Points[r.Points[last]]
+	d := due{Ground: Ground{Key: f.verifyKey("exit", point.Name, r.Mode), Text: fmt.Sprintf("What comes out at %s is right", inMode(point.Name, r.Mode)), Point: point.Name, Quantity: sheet.AC},
+		minutes: probeMinutes + point.Minutes}
+	f.reaching(&d, &Judged{Reading: Reading{Injected: f.entry(r)}, route: r, at: last})
+	return d
+}
+
+// stillWorks: what worked before the repair works.
+func (f *finder) stillWorks(j *Judged) due {
+	entry, _ := f.InMatrix(&j.Reading)
+	d := due{Ground: Ground{Key: f.verifyKey("mark", entry, j.Reading.Point, j.Reading.Mode), Text: fmt.Sprintf("%s from %s works as before", j.Reading.Point, inMode(entry, j.Reading.Mode)),
+		Point: j.Reading.Point, Quantity: sheet.AC}, minutes: probeMinutes, worked: true, was: j}
+	f.reaching(&d, j)
+	d.ways = f.waysFrom(j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], nil)
+	return d
+}
+
+// prove looks for what shows it in the present round, or speaks against it.
+func (f *finder) prove(d *due) {
+	d.Proof = Lacking
+	for i := range f.judged {
+		j := &f.judged[i]
+		if j.Reading.Struck || j.Superseded || j.Verdict == Unjudged && j.Reading.Act == "" || !f.shows(d, j) {
+			continue
+		}
+		if d.Proof, d.Because = Shown, reads(j); j.Verdict.Bad() {
+			d.Proof = Against
+		}
+		if d.was != nil && d.was.Understood != j.Understood && d.was.Reading.Act == "" {
+			d.Because += ", before: " + d.was.Understood
+		}
+	}
+	if d.Proof != Lacking || d.ways == nil {
+		return
+	}
+	// Good readings further on show it as well.
+	var by *Judged
+	for k, yes := range d.ways.any {
+		if !yes || k >= len(f.Plan.Stages) {
+			continue
+		}
+		if by = f.clearing(k); by == nil {
+			return
+		}
+	}
+	if by != nil {
+		d.Proof, d.Because = Shown, reads(by)
+	}
+}
+
+// shows tells whether a reading is one of what has to be shown.
+func (f *finder) shows(d *due, j *Judged) bool {
+	r := &j.Reading
+	if r.Point != d.Point || len(r.Without) > 0 {
+		return false
+	}
+	switch {
+	case d.Quantity == sheet.Provocation:
+		return r.Act == d.was.Reading.Act
+	case d.reach != nil:
+		if j.route == nil || j.route.Mode != d.reach.route.Mode || r.Injected != nil && r.Injected.Touch || r.Quantity != d.Quantity {
+			return false
+		}
+		return j.route.Points[j.from] == d.reach.route.Points[d.reach.from]
+	case r.Worked != d.Worked:
+		return false
+	case d.was != nil && d.was.Reading.Word != quantity.NoWord && r.Word == quantity.NoWord && r.Quantity == sheet.DC && d.Quantity == sheet.AC:
+		return true // a rail found without volts was taken down as a word
+	}
+	return r.Quantity == d.Quantity || r.Word != quantity.NoWord && d.was != nil && d.was.Reading.Word != quantity.NoWord
+}
+
+// order puts first what has to be safe before power goes on, then what shows most of
+// what is missing a minute, the exits before what lies further up, and what worked last.
+func (f *finder) order(all []due) {
+	covers := func(d *due) float64 {
+		n := 1.0
+		if d.reach == nil {
+			return n
+		}
+		w := f.waysFrom(d.reach.route.Mode, d.reach.route.Points[d.reach.from], d.reach.point(), nil)
+		for i := range all {
+			o := &all[i]
+			if o.Key == d.Key || o.ways == nil || o.Proof != Lacking {
+				continue
+			}
+			inside := true
+			for k, yes := range o.ways.any {
+				inside = inside && (!yes || w.any[k])
+			}
+			if inside {
+				n++
+			}
+		}
+		return n
+	}
+	rank := func(d *due) int {
+		switch {
+		case d.Safety:
+			return 0
+		case d.worked:
+			return 2
+		}
+		return 1
+	}
+	rate := map[string]float64{}
+	for i := range all {
+		rate[all[i].Key] = covers(&all[i]) / all[i].minutes
+	}
+	slices.SortStableFunc(all, func(a, b due) int {
+		return cmp.Or(cmp.Compare(rank(&a), rank(&b)), cmp.Compare(rate[b.Key], rate[a.Key]), cmp.Compare(depth(&b), depth(&a)))
+	})
+}
+
+// depth is how far along its route something is read.
+func depth(d *due) int {
+	if d.reach == nil {
+		return 0
+	}
+	return d.reach.at
+}
+
+// verified tells whether tracing goes on in this round, or what was wrong is tried
+// first; then it says so.
+func (f *finder) verified() bool {
+	if f.Round == 0 || len(f.bad()) > 0 || slices.ContainsFunc(f.provocations(), func(j *Judged) bool { return j.Verdict == Intermittent }) {
+		return false
+	}
+	for line := range f.countLines() {
+		if f.line(line).bad() {
+			return false
+		}
+	}
+	f.suspects = nil
+	lacking, shown := 0, 0
+	for i := range f.dues {
+		switch d := &f.dues[i]; d.Proof {
+		case Against:
+			f.stillWrong(d)
+			return true
+		case Lacking:
+			lacking++
+		default:
+			shown++
+		}
+	}
+	if lacking == 0 {
+		f.out.State = Repaired
+		f.out.Headline = "Shown repaired: what was wrong is right, and what worked still works."
+		if !slices.ContainsFunc(f.dues, func(d due) bool { return d.worked }) {
+			f.out.Headline = "Shown repaired: what was wrong is right again."
+		}
+		return true
+	}
+	f.out.State = Verifying
+	f.out.Headline = fmt.Sprintf("After %s: %d of %d shown.", f.repairedBlocks(), shown, len(f.dues))
+	i := slices.IndexFunc(f.dues, func(d due) bool { return d.Proof == Lacking })
+	f.out.Next = f.proposeDue(&f.dues[i])
+	return true
+}
+
+// stillWrong: something beside the signal's way is not right yet.
+func (f *finder) stillWrong(d *due) {
+	f.out.State = Verifying
+	f.out.Headline = fmt.Sprintf("Not right yet: %s.", d.Because)
+	var near []string
+	if point, ok := f.Plan.PointIndex(d.Point); ok {
+		for i := range f.Plan.Stages {
+			if s := &f.Plan.Stages[i]; s.From == point || s.To == point {
+				near = append(near, s.Name)
+			}
+		}
+	}
+	if len(near) > 0 {
+		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("It speaks of what meets there: look inside %s.", strings.Join(near, " and ")))
+	}
+	for i := range f.judged {
+		if j := &f.judged[i]; !j.Reading.Struck && !j.Superseded && f.shows(d, j) && j.times < 2 {
+			f.out.Next = f.proposeDue(d)
+			f.out.Next.Purpose = "again"
+		}
+	}
+}
+
+// proposeDue writes out how something is shown after a repair.
+func (f *finder) proposeDue(d *due) *Probe {
+	why := "it was wrong before the repair"
+	switch {
+	case d.worked:
+		why = "it worked before the repair, and has to still"
+	case d.was == nil:
+		why = "the complaint itself: what comes out has to be right"
+	}
+	if d.reach != nil && d.Quantity == sheet.AC {
+		p := f.propose(d.reach, "verify", why)
+		if d.was != nil {
+			p.Facts = append([]Fact{{"Before", d.was.Understood}}, p.Facts...)
+		}
+		p.Injected = d.Injected
+		return p
+	}
+	p := &Probe{Point: d.Point, At: -1, Quantity: d.Quantity, Purpose: "verify", Minutes: d.minutes, Without: []string{}, Facts: []Fact{}, Worked: d.Worked}
+	if point, ok := f.Plan.PointIndex(d.Point); ok {
+		if at, ok := f.Route.At(point); ok {
+			p.At = at
+		}
+	}
+	say := func(text, mark string) { p.Sentence = append(p.Sentence, Span{text, mark}) }
+	switch {
+	case d.Quantity == sheet.Provocation:
+		say(capital(string(d.was.Reading.Act))+" ", "")
+		say(d.Point, "point")
+		say(" again: nothing may change any more.", "")
+	case d.Safety && f.Power.Live():
+		say("Switch off, unplug and discharge; then read ", "")
+		say(d.Point, "point")
+		say(" in ohms.", "")
+	case d.Safety:
+		say("Before power goes on, read ", "")
+		say(d.Point, "point")
+		say(" in ohms, the set off and discharged.", "")
+	default:
+		say("Read "+strings.ToLower(quantityWords[d.Quantity][:1])+quantityWords[d.Quantity][1:]+" at ", "")
+		if line, ok := f.Plan.LineIndex(d.Point); ok {
+			p.Sentence = nil
+			say("Read "+strings.TrimSuffix(f.lineName(line), d.Point), "")
+			say(d.Point, "point")
+			if d.Worked {
+				say(" with "+f.line(line).By, "")
+			}
+			say(" and expect ", "")
+			say(cmp.Or(map[bool]string{true: f.line(line).Moves, false: f.line(line).Expected}[d.Worked], "what is due"), "value")
+		} else {
+			say(d.Point, "point")
+		}
+		say(".", "")
+	}
+	if d.Safety {
+		why = "a short that is still there takes the new fuse and more with it"
+		p.Facts = append(p.Facts, Fact{"Mind", "bring it up slowly afterwards, through a lamp or a limited supply; never a larger fuse"})
+	}
+	if d.was != nil && d.was.Reading.Act == "" {
+		p.Facts = append(p.Facts, Fact{"Before", d.was.Understood})
+	}
+	p.Facts = append(p.Facts, Fact{"Why here", why})
+	return p
+}
+
+// BeforePower lists what has to be read before power is applied again after a repair:
+// where there was a short, or a fuse had gone.
+func (c Case) BeforePower(readings []Reading) []string {
+	f := c.begin(readings)
+	f.verification()
+	out := []string{}
+	for _, g := range f.out.Verify {
+		if g.Safety && (g.Proof == Lacking || g.Proof == Against) {
+			out = append(out, g.Text)
+		}
+	}
+	return out
+}
