@@ -31,7 +31,8 @@ func TestRepairsAreKeptInTheirOrder(t *testing.T) {
 	must(t, s.NoteRepair(ctx, n, repair.Entry{ID: "q", At: at, Temporary: &repair.Temporary{What: repair.Jumper, Subject: "S"}}))
 	must(t, s.NoteRepair(ctx, n, repair.Entry{ID: "p", At: at, Repair: &repair.Repair{Did: repair.Cleaned, Stage: "S"}}))
 	log("3", at.Add(-time.Hour))
-	must(t, s.StrikeRepair(ctx, n, "q"), s.Close())
+	must(t, s.StrikeRepair(ctx, n, "q"))
+	must(t, s.Close())
 
 	s = open1(t, path)
 	defer func() { must(t, s.Close()) }()
