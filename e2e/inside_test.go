@@ -113,9 +113,13 @@ func TestFromComplaintToPart(t *testing.T) {
 	// Live, nothing is measured with ohms; the check that makes it sure is kept with its verdict.
 	must(t, tab.Until(heading+` === 'To be sure'`), tab.Click(`[aria-label=Next] button`), tab.See("Check a part"), tab.See("Discharge it through a resistor"))
 	must(t, tab.Choose("dialog[open] label:nth-of-type(1) select", "aluminium"), tab.Write("Measured", "0.2 nF"), tab.See("it is open, or nearly"), tab.Button("Keep it"), tab.Until(noDialog), tab.See("C212 checked: it is open, or nearly"), tab.See("✕ bad"))
-	must(t, tab.Keys("k"), tab.See("Condemn a part"), tab.Until(`[...document.querySelectorAll('dialog[open] input')].some((i) => i.value === 'C212')`), tab.Button("Condemn"), tab.Until(noDialog), tab.See("C212 condemned: open."))
-	// It stands after a reload, and the outcome begins with it.
-	must(t, tab.Reload(), tab.See("C212 condemned: open."), tab.Keys("g5"), tab.See("Finish the job"), tab.Keys("f"), tab.Until(`document.querySelector('dialog[open] textarea').value === 'C212 in Q204 make-up: open.'`), tab.Keys("\x1b"))
+	must(t, tab.Keys("k"), tab.See("Condemn a part"), tab.Until(`[...document.querySelectorAll('dialog[open] input')].some((i) => i.value === 'C212')`), tab.Button("Condemn"), tab.See("What was done to it"))
+	// It stands after a reload; it is renewed, and the bench verifies.
+	must(t, tab.Reload(), tab.See("C212 condemned: open."), tab.Keys("a"), tab.See("What was done to it"), tab.Until(`document.querySelector('[aria-label="Part 1"]')?.value === 'C212' && document.querySelector('[aria-label="Fitted 1"]').value === '100 µF'`))
+	must(t, tab.Button("Take it down"), tab.See("After the repair"), tab.Until(aim+` === 'J7-2'`), tab.Keys("1.25\r"), tab.See("Shown repaired"))
+	must(t, tab.Keys("f"), tab.Until(`document.querySelector('dialog[open] textarea').value.startsWith('C212 in Q204 make-up: open. Replaced: C212')`), tab.See("The set is on"), tab.Keys("\x1b"), tab.Until(noDialog))
+	// Inside, the ranking begins anew with the part as fitted.
+	must(t, tab.Keys("g7"), tab.See("before the repair"), tab.Until(`document.querySelector('[data-test=condemned]') === null && document.querySelector('[aria-label=Explanations]') === null`))
 }
 
 // A relay that clicks and does not connect: the proposals go from its coil to its contact.

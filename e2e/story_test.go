@@ -171,10 +171,55 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 	p.run()
 	must(t, tab.Reload(), tab.See("TR103 pair is condemned."), tab.See("17.9 V"), tab.See("its input is a 1 M grid leak"))
 
+	// Finished as it is, it would be told what is open still.
+	must(t, tab.Keys("f"), tab.See("No repair is noted"), tab.Until(`document.activeElement?.tagName === 'TEXTAREA'`), tab.Keys("C112 open"), tab.Button("Finish"), tab.Until(`document.querySelector('dialog[open] [role=alert]') !== null`), tab.Keys("\x1b"), tab.Until(noDialog))
+
+	// Repaired: the bench asks for what was wrong, the exit first, and what it reads stands beside what it read.
+	repair(t, tab, "C112", "47 µF 25 V")
+	must(t, tab.See("To be right after the repair"), tab.See("Replaced: C112, now 47 µF 25 V (was bad) in TR103 pair"))
+	verify(t, tab, map[string]string{"P104 DC volts": "9.1", "P105 signal": "490m", "P106 signal": "488m"})
+	must(t, tab.See("P106 reads 488 mV"), tab.See("before 4.1 V"))
+	p.stop()
+	p.run()
+	must(t, tab.Reload(), tab.See("Shown repaired"))
+
 	// Finished from the keyboard.
-	must(t, tab.Keys("f"), tab.Until(`document.activeElement?.tagName === 'TEXTAREA'`), tab.Keys("C112 open"), tab.Button("Finish"), tab.See("Back on the bench"))
-	must(t, tab.Go(p.url+"/#/"), tab.See("C112 open"), tab.See("Finished"))
+	must(t, tab.Keys("f"), tab.Until(`document.querySelector('dialog[open] textarea')?.value.startsWith('Replaced: C112')`), tab.Button("Finish"), tab.See("Back on the bench"))
+	must(t, tab.Go(p.url+"/#/"), tab.See("Replaced: C112"), tab.See("Finished"))
 }
+
+// repair notes that a part was replaced where the trace says.
+func repair(t *testing.T, tab *browser.Tab, part, fitted string) {
+	t.Helper()
+	must(t, tab.Until(noDialog), tab.Keys("a"), tab.See("What was done to it"), tab.Until(`document.querySelector('[aria-label="Part 1"]') !== null`),
+		tab.Fill(`[aria-label="Part 1"]`, part), tab.Fill(`[aria-label="Fitted 1"]`, fitted), tab.Button("Take it down"), tab.Until(noDialog))
+}
+
+// verify reads what is asked for after a repair until it is shown: by point and what is read there.
+func verify(t *testing.T, tab *browser.Tab, good map[string]string) {
+	t.Helper()
+	for range 30 {
+		must(t, tab.Until(noDialog))
+		done, err := browser.Ask[bool](tab, `document.querySelector('[data-test=headline]')?.innerText.startsWith('Shown repaired') ?? false`)
+		must(t, err)
+		if done {
+			return
+		}
+		aim, err := browser.Ask[string](tab, `document.querySelector('label[for=entry]').innerText + ' ' + (document.querySelector('[data-test=quantity]')?.innerText ?? '')`)
+		must(t, err)
+		text, ok := good[aim]
+		if !ok {
+			t.Fatalf("nothing is known of %q", aim)
+		}
+		n, err := browser.Ask[int](tab, lines)
+		must(t, err)
+		must(t, tab.Keys(text+"\r"), tab.Until(fmt.Sprintf("%s === %d", lines, n+1)))
+	}
+	t.Fatal("it is not shown repaired after thirty readings")
+}
+
+// lines of the log, struck or not.
+const lines = `document.querySelectorAll('[aria-label=Evidence] > li').length`
 
 // Points are aimed at by click and by arrow, readings struck out and kept,
 // what is fed in changes what is expected; all on the demo's half-traced deck.

@@ -17,6 +17,7 @@ import (
 
 	"steptrace/core/job"
 	"steptrace/core/quantity"
+	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
@@ -28,7 +29,7 @@ import (
 // enums gives the words that a string type is limited to.
 var enums = map[reflect.Type][]any{
 	reflect.TypeFor[trace.Verdict]():   {"", trace.Unjudged, trace.Within, trace.Low, trace.High, trace.Absent, trace.Distorted, trace.Noisy, trace.Hum, trace.OffFrequency, trace.Intermittent},
-	reflect.TypeFor[trace.State]():     {"", trace.Tracing, trace.Named, trace.Clean, trace.Source, trace.Conflict, trace.Stuck, trace.Elsewhere, trace.Supply},
+	reflect.TypeFor[trace.State]():     {"", trace.Tracing, trace.Named, trace.Clean, trace.Source, trace.Conflict, trace.Verifying, trace.Repaired, trace.Stuck, trace.Elsewhere, trace.Supply},
 	reflect.TypeFor[trace.Standing]():  {trace.Suspect, trace.Cleared, trace.Faulty, trace.Aside, trace.Open},
 	reflect.TypeFor[trace.Proof]():     {trace.Shown, trace.Lacking, trace.Against, trace.Waived},
 	reflect.TypeFor[trace.Way]():       {trace.Halve, trace.Front, trace.Back, trace.Supplies, trace.Reach, trace.Weakest},
@@ -40,13 +41,24 @@ var enums = map[reflect.Type][]any{
 	reflect.TypeFor[safety.Kind]():     {safety.SwitchedOn, safety.Standby, safety.Off, safety.Residual, safety.Ticked, safety.Unticked},
 	reflect.TypeFor[safety.State]():    {safety.Unsaid, safety.Live, safety.InStandby, safety.OffState, safety.Discharged},
 	reflect.TypeFor[stripdown.Kind]():  {stripdown.Screws, stripdown.Plug, stripdown.Wires, stripdown.Clips, stripdown.Board, stripdown.Part, stripdown.Renew},
+	reflect.TypeFor[repair.Did]():      anyOf(repair.Dids),
+	reflect.TypeFor[repair.Stopgap]():  anyOf(repair.Stopgaps),
+	reflect.TypeFor[repair.Found]():    {repair.Bad, repair.Wrong, repair.Precaution},
 	reflect.TypeFor[sheet.Severity]():  {sheet.Blocking, sheet.Doubtful},
 	reflect.TypeFor[quantity.Form]():   {quantity.Unstated, quantity.DC, quantity.RMS, quantity.Peak, quantity.PeakPeak, quantity.Average},
 	reflect.TypeFor[quantity.Word]():   {quantity.NoWord, quantity.OK, quantity.Nothing, quantity.Weak, quantity.Hum, quantity.Noisy, quantity.Crackle, quantity.Distorted, quantity.CutsOut},
 }
 
+func anyOf[T any](list []T) []any {
+	out := make([]any, len(list))
+	for i, x := range list {
+		out[i] = x
+	}
+	return out
+}
+
 // prefixes keep types of one name in different packages apart.
-var prefixes = map[string]string{"supply": "Supply", "safety": "Safety", "stripdown": "Strip", "intake": "Intake", "instrument": "Bench", "standin": "Standin", "circuit": "Circuit", "part": "Part", "inside": "Stage"}
+var prefixes = map[string]string{"supply": "Supply", "safety": "Safety", "stripdown": "Strip", "intake": "Intake", "instrument": "Bench", "standin": "Standin", "circuit": "Circuit", "part": "Part", "inside": "Stage", "repair": "Repair"}
 
 var named = map[string]reflect.Type{}
 
@@ -56,7 +68,10 @@ func name(t reflect.Type) string {
 	if t.Name() == "" {
 		return "" // a list or a pointer
 	}
-	n := prefixes[path.Base(t.PkgPath())] + t.Name()
+	n := prefixes[path.Base(t.PkgPath())]
+	if n != t.Name() {
+		n += t.Name()
+	}
 	if other, ok := named[n]; ok && other != t {
 		panic(fmt.Sprintf("%s and %s are both called %s in the schema: add a prefix", other, t, n))
 	}

@@ -60,7 +60,7 @@ type Condemned struct {
 	What string   `json:"what"`
 	Why  []string `json:"why"`
 	// Found wrong: somebody had fitted another part; empty, or bad: it had failed.
-	Found repair.Found `json:"found,omitempty" jsonschema:"enum=bad,enum=wrong"`
+	Found repair.Found `json:"found,omitempty"`
 }
 
 // BadEntry says why something cannot be noted.

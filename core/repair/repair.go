@@ -58,7 +58,7 @@ const (
 // Repair is what was done, to which parts of which stage, rail or control. Stage is empty
 // where it was done to none of these. Where and Note are in words.
 type Repair struct {
-	Did   Did    `json:"did" jsonschema:"enum=replaced,enum=re-soldered,enum=cleaned,enum=track mended,enum=adjusted,enum=wiring put right,enum=modified"`
+	Did   Did    `json:"did"`
 	Stage string `json:"stage,omitempty"`
 	Parts []Part `json:"parts,omitempty"`
 	Where string `json:"where,omitempty"`
@@ -69,7 +69,7 @@ type Repair struct {
 // it is fitted now.
 type Part struct {
 	Name   string `json:"name"`
-	Found  Found  `json:"found" jsonschema:"enum=bad,enum=wrong,enum=precaution"`
+	Found  Found  `json:"found"`
 	Fitted string `json:"fitted,omitempty" jsonschema:"description=value or type as fitted now"`
 }
 
@@ -91,7 +91,7 @@ var Stopgaps = []Stopgap{FuseBridged, Jumper, Lifted, Outside, Swapped}
 // Temporary is something put in for a while: a fuse bridged for a test, a jumper across a
 // stage. It stays until it is noted as removed.
 type Temporary struct {
-	What    Stopgap `json:"what" jsonschema:"enum=fuse bridged,enum=jumper,enum=lifted,enum=fed from outside,enum=good one swapped in"`
+	What    Stopgap `json:"what"`
 	Subject string  `json:"subject" jsonschema:"description=the fuse\\, stage or part"`
 	Note    string  `json:"note,omitempty"`
 }

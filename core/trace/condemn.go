@@ -110,6 +110,13 @@ func (f *finder) signalGround(key string, at int, bad bool) Ground {
 	}
 	g := Ground{Key: key, Text: fmt.Sprintf("The signal at %s is %s", name, want), Proof: Lacking, Point: name, Quantity: sheet.AC}
 	j := f.latest(at)
+	of := at // the stage that it is the signal of
+	if bad {
+		of--
+	}
+	if opened := f.latestOpened(at, f.Route.Stages[of]); opened != nil {
+		j = opened // closed, a fault anywhere in the loop shows here
+	}
 	switch {
 	case j != nil && j.Verdict.Bad() == bad:
 		g.Proof, g.Because = Shown, reads(j)

@@ -1,6 +1,7 @@
 package trace
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -57,6 +58,7 @@ type PointFinding struct {
 	LowDBV      *float64 `json:"lowDBV" jsonschema:"nullable"`
 	HighDBV     *float64 `json:"highDBV" jsonschema:"nullable"`
 	MeasuredDBV *float64 `json:"measuredDBV" jsonschema:"nullable"`
+	BeforeDBV   *float64 `json:"beforeDBV" jsonschema:"nullable"` // as it was read before the last repair
 	Verdict     Verdict  `json:"verdict"`
 	Off         string   `json:"off"`
 }
@@ -82,6 +84,7 @@ type LineFinding struct {
 	Expected string  `json:"expected"`
 	Point    string  `json:"point"`
 	Read     string  `json:"read"` // empty: not read
+	Was      string  `json:"was"`  // as it read before the last repair
 	Verdict  Verdict `json:"verdict"`
 	Off      string  `json:"off"`
 	Note     string  `json:"note"`
@@ -207,6 +210,9 @@ func (c Case) begin(readings []Reading) *finder {
 		before.Round = round
 		f.past = append(f.past, newFinder(before, pick(readings, at[round])))
 		f.Open = f.Open || f.past[round].opened(f.outside())
+		for line := range f.countLines() {
+			f.line(line).Was = cmp.Or(f.past[round].line(line).Read, f.line(line).Was)
+		}
 	}
 	return f
 }

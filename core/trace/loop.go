@@ -24,6 +24,22 @@ func (c Case) opensLoop(j *Judged) bool {
 	return false
 }
 
+// latestOpened is the newest level that counts at a position of the route with the loop
+// around a stage opened; nil where it is in none, or none was read so.
+func (f *finder) latestOpened(at, stage int) *Judged {
+	for _, l := range f.Plan.Loops {
+		if !slices.Contains(l.Inside, stage) {
+			continue
+		}
+		for _, j := range slices.Backward(f.evidence) {
+			if f.onRoute(j) && j.at == at && j.Reading.Quantity == sheet.AC && slices.Contains(j.Reading.Without, f.Plan.Stages[l.Feedback].Name) {
+				return j
+			}
+		}
+	}
+	return nil
+}
+
 // loopGround: with its loop opened the output of a stage stays bad, so that it
 // is not the feedback.
 func (f *finder) loopGround(at int) (Ground, bool) {

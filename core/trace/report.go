@@ -92,6 +92,9 @@ func (f *finder) points() {
 				out.MeasuredDBV = number(*out.ExpectedDBV + *j.OffDB)
 			}
 		}
+		if j := f.levelBefore(at); j != nil && out.ExpectedDBV != nil && j.OffDB != nil {
+			out.BeforeDBV = number(*out.ExpectedDBV + *j.OffDB)
+		}
 		f.out.Points[i] = out
 	}
 }

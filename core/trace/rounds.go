@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"steptrace/core/sheet"
 )
 
 // A repair begins a new round of readings. Those of earlier rounds describe the set as
@@ -67,12 +69,30 @@ func (f *finder) blockShown(block int) bool {
 	return f.clearing(block) != nil || f.lineGood(block-len(f.Plan.Stages))
 }
 
-// was gives what was read at the place of a reading last in an earlier round; nil
-// where nothing was.
+// was gives what was read at the place of a reading last in an earlier round, be it with
+// another level fed in; nil where nothing was.
 func (f *finder) was(r *Reading) *Judged {
+	place := func(r *Reading) key {
+		k := keyOf(r)
+		k.injected = Injection{Touch: k.injected.Touch}
+		return k
+	}
 	for _, past := range slices.Backward(f.past) {
 		for i := range slices.Backward(past.judged) {
-			if j := &past.judged[i]; !j.Reading.Struck && !j.Superseded && keyOf(&j.Reading) == keyOf(r) {
+			if j := &past.judged[i]; !j.Reading.Struck && !j.Superseded && place(&j.Reading) == place(r) {
+				return j
+			}
+		}
+	}
+	return nil
+}
+
+// levelBefore is the level read last at a point of the route in an earlier round; nil
+// where none was.
+func (f *finder) levelBefore(point int) *Judged {
+	for _, past := range slices.Backward(f.past) {
+		for _, j := range slices.Backward(past.evidence) {
+			if j.route.Points[j.at] == point && j.route.Mode == f.Route.Mode && j.Reading.Quantity == sheet.AC && len(j.Reading.Without) == 0 {
 				return j
 			}
 		}

@@ -179,7 +179,7 @@ func TestWhatElseHasToBeShown(t *testing.T) {
 func TestASecondFaultIsFoundAfterTheFirst(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(7, 12))
-	const seeds = 400
+	const seeds = 600
 	readings := 0
 	for n := 0; n < seeds; {
 		s := wholeSet(rng)
@@ -214,7 +214,7 @@ func TestASecondFaultIsFoundAfterTheFirst(t *testing.T) {
 			readings += len(x.log) - before
 			if got != fault {
 				f := c.Find(x.log)
-				t.Fatalf("set %d, round %d: fault %q, found %q: %s %s; %s; next %+v", n, i, fault, got, f.State, f.Headline, standings(f), f.Next)
+				t.Fatalf("set %d, round %d: fault %q, found %q: %s %s; %s; next %+v\ngrounds %+v\nlog %+v", n, i, fault, got, f.State, f.Headline, standings(f), f.Next, f.Grounds, x.log)
 			}
 			c.Round++
 			c.Repairs = append(c.Repairs, Renewed{c.Round, []string{got}})

@@ -241,7 +241,7 @@ func (f *finder) exitOf(j *Judged, all []due) (due, bool) {
 	}
 	exit := f.Plan.Points[j.route.Points[len(j.route.Points)-1]].Name
 	if slices.ContainsFunc(all, func(d due) bool {
-		return d.reach != nil && d.ways == nil && d.reach.route.Mode == j.route.Mode && d.Point == exit
+		return d.reach != nil && d.reach.from == 0 && d.reach.route.Mode == j.route.Mode && d.Point == exit
 	}) {
 		return due{}, false
 	}

@@ -43,22 +43,22 @@ type RepairForm struct {
 	Dids     []repair.Did     `json:"dids"`
 	Stopgaps []repair.Stopgap `json:"stopgaps"`
 	Fuses    []string         `json:"fuses"`
-	Places   []RepairPlace    `json:"places"`
+	Places   []FittedPlace    `json:"places"`
 	Stage    string           `json:"stage"` // where it most probably is
 }
 
-// RepairPlace is a stage, a rail or a control, with the parts of its circuit.
-type RepairPlace struct {
+// FittedPlace is a stage, a rail, a control or a fuse, with the parts of its circuit.
+type FittedPlace struct {
 	Name  string       `json:"name"`
-	Parts []RepairPart `json:"parts"`
+	Parts []FittedPart `json:"parts"`
 }
 
-// RepairPart is a part with its value by the sheet, and what it was condemned for.
-type RepairPart struct {
+// FittedPart is a part with its value by the sheet, and what it was condemned for.
+type FittedPart struct {
 	Name      string       `json:"name"`
 	Value     string       `json:"value"`
 	Condemned string       `json:"condemned"` // empty: it is not
-	Found     repair.Found `json:"found" jsonschema:"enum=bad,enum=wrong,enum=precaution"`
+	Found     repair.Found `json:"found"`
 }
 
 func (s *Server) repairForm(r *http.Request) (RepairForm, error) {
@@ -79,8 +79,8 @@ func (s *Server) repairForm(r *http.Request) (RepairForm, error) {
 		f.Stage = v.Condemned[n-1].Stage
 	}
 	add := func(name string) {
-		if !slices.ContainsFunc(f.Places, func(p RepairPlace) bool { return p.Name == name }) {
-			f.Places = append(f.Places, RepairPlace{name, partsAt(&j, name)})
+		if !slices.ContainsFunc(f.Places, func(p FittedPlace) bool { return p.Name == name }) {
+			f.Places = append(f.Places, FittedPlace{name, partsAt(&j, name)})
 		}
 	}
 	for i := range plan.Stages {
@@ -102,22 +102,22 @@ func (s *Server) repairForm(r *http.Request) (RepairForm, error) {
 }
 
 // partsAt are the parts of a stage's circuit, and those that were condemned there.
-func partsAt(j *store.Job, stage string) []RepairPart {
-	out := []RepairPart{}
+func partsAt(j *store.Job, stage string) []FittedPart {
+	out := []FittedPart{}
 	i := slices.IndexFunc(j.Sheet.Document.Circuits, func(c sheet.Circuit) bool { return c.Stage == stage })
 	if i >= 0 {
 		for _, p := range j.Sheet.Document.Circuits[i].Parts {
-			out = append(out, RepairPart{Name: p.Name, Value: p.Value, Found: repair.Bad})
+			out = append(out, FittedPart{Name: p.Name, Value: p.Value, Found: repair.Bad})
 		}
 	}
 	for _, c := range condemned(j.Inside) {
 		if c.Stage != stage {
 			continue
 		}
-		k := slices.IndexFunc(out, func(p RepairPart) bool { return p.Name == c.Part })
+		k := slices.IndexFunc(out, func(p FittedPart) bool { return p.Name == c.Part })
 		if k < 0 {
 			k = len(out)
-			out = append(out, RepairPart{Name: c.Part})
+			out = append(out, FittedPart{Name: c.Part})
 		}
 		out[k].Condemned, out[k].Found = c.What, c.Found
 	}
@@ -173,7 +173,7 @@ type CondemnedPart struct {
 	Stage string       `json:"stage"`
 	Part  string       `json:"part"`
 	What  string       `json:"what"`
-	Found repair.Found `json:"found" jsonschema:"enum=bad,enum=wrong"`
+	Found repair.Found `json:"found"`
 }
 
 // condemned lists the parts that stand condemned, the last word on each.

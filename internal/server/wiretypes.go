@@ -3,6 +3,7 @@ package server
 import (
 	"steptrace/core/inside"
 	"steptrace/core/part"
+	"steptrace/core/repair"
 	"steptrace/core/trace"
 )
 
@@ -14,5 +15,5 @@ func WireTypes() []any {
 		IntakeView{}, Noted{}, Mark{}, SafetyView{}, Happening{}, StripView{}, Line{}, LineRead{}, Count{}, Kept{}, WaveView{},
 		CapturesView{}, Seen{}, GoodCapture{}, Stretch{},
 		InstrumentsView{}, ToTake{}, ToMeasure{}, Said{}, PracticeView{}, Connected{}, Practising{}, SoundLevels{}, Calibration{},
-		InsideView{}, InsideWave{}, inside.Entry{}, StageCircuit{}, KeptCircuit{}, FamilyList{}, CircuitQuestion{}, CircuitAnswer{}, PartQuestion{}, part.Verdict{}}
+		RepairForm{}, repair.Entry{}, InsideView{}, InsideWave{}, inside.Entry{}, StageCircuit{}, KeptCircuit{}, FamilyList{}, CircuitQuestion{}, CircuitAnswer{}, PartQuestion{}, part.Verdict{}}
 }

@@ -28,6 +28,8 @@ import type {
   PracticeView,
   Practising,
   ProblemDetails,
+  RepairEntry,
+  RepairForm,
   BenchSetting,
   SafetyView,
   Said,
@@ -180,6 +182,11 @@ export const api = {
     send<JobView>('POST', `jobs/${number}/readings/${encodeURIComponent(id)}/strike`, { reason }),
   waive: (number: number, waiver: Waiver) => send<JobView>('POST', `jobs/${number}/waive`, waiver),
   finish: (number: number, outcome: Outcome) => send<JobView>('POST', `jobs/${number}/finish`, outcome),
+  repairForm: (number: number) => call<RepairForm>('GET', `jobs/${number}/repairs`),
+  /** Notes what was done to the set, what was put in for a while, or that it came out. */
+  noteRepair: (number: number, entry: RepairEntry) => send<JobView>('POST', `jobs/${number}/repairs`, entry),
+  strikeRepair: (number: number, id: string) =>
+    send<JobView>('POST', `jobs/${number}/repairs/${encodeURIComponent(id)}/strike`, {}),
   reopen: (number: number) => send<JobView>('POST', `jobs/${number}/reopen`, {}),
   intake: (number: number, swaps: string[][]) => call<IntakeView>('GET', `jobs/${number}/intake${rows(swaps)}`),
   note: (number: number, noted: Noted) => send<IntakeView>('POST', `jobs/${number}/intake`, noted),

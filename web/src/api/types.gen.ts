@@ -283,7 +283,7 @@ mode: string
  * via the `definition` "Findings".
  */
 export interface Findings {
-state: ("" | "tracing" | "named" | "clean" | "source" | "conflict" | "stuck" | "elsewhere" | "supply")
+state: ("" | "tracing" | "named" | "clean" | "source" | "conflict" | "verifying" | "repaired" | "stuck" | "elsewhere" | "supply")
 headline: string
 stage: string
 reasons: string[]
@@ -342,6 +342,7 @@ expectedDBV: (number | null)
 lowDBV: (number | null)
 highDBV: (number | null)
 measuredDBV: (number | null)
+beforeDBV: (number | null)
 verdict: ("" | "unjudged" | "within" | "low" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
 off: string
 }
@@ -378,6 +379,7 @@ does: string
 expected: string
 point: string
 read: string
+was: string
 verdict: ("" | "unjudged" | "within" | "low" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
 off: string
 note: string
@@ -555,6 +557,31 @@ worstMinutes: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Circuit".
+ */
+export interface Circuit {
+format: "steptrace-circuit"
+version: 1
+name?: string
+entry?: string
+parts: CircuitPart[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitPart".
+ */
+export interface CircuitPart {
+name: string
+kind: string
+nodes: string[]
+value?: string
+also?: {
+[k: string]: string
+}
+in?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "CircuitAnswer".
  */
 export interface CircuitAnswer {
@@ -718,31 +745,6 @@ value: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "CircuitCircuit".
- */
-export interface CircuitCircuit {
-format: "steptrace-circuit"
-version: 1
-name?: string
-entry?: string
-parts: CircuitPart[]
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "CircuitPart".
- */
-export interface CircuitPart {
-name: string
-kind: string
-nodes: string[]
-value?: string
-also?: {
-[k: string]: string
-}
-in?: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "CircuitDrive".
  */
 export interface CircuitDrive {
@@ -765,7 +767,7 @@ parts: CircuitPart[]
  * via the `definition` "CircuitQuestion".
  */
 export interface CircuitQuestion {
-circuit: CircuitCircuit
+circuit: Circuit
 rows?: string[][]
 frequencies?: string[]
 drive?: CircuitDrive
@@ -803,7 +805,7 @@ export interface CondemnedPart {
 stage: string
 part: string
 what: string
-found: ("bad" | "wrong")
+found: ("bad" | "wrong" | "precaution")
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -867,6 +869,24 @@ note: string
 export interface FamilyList {
 families: CircuitFamily[]
 kinds: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FittedPart".
+ */
+export interface FittedPart {
+name: string
+value: string
+condemned: string
+found: ("bad" | "wrong" | "precaution")
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "FittedPlace".
+ */
+export interface FittedPlace {
+name: string
+parts: FittedPart[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1091,7 +1111,7 @@ export interface StageCondemned {
 part: string
 what: string
 why: string[]
-found?: ("bad" | "wrong")
+found?: ("bad" | "wrong" | "precaution")
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1412,9 +1432,9 @@ at: string
  */
 struck?: boolean
 repair?: Repair
-temporary?: Temporary
-removed?: Removed
-without?: Without
+temporary?: RepairTemporary
+removed?: RepairRemoved
+without?: RepairWithout
 says: string
 round: number
 in: boolean
@@ -1426,15 +1446,15 @@ in: boolean
 export interface Repair {
 did: ("replaced" | "re-soldered" | "cleaned" | "track mended" | "adjusted" | "wiring put right" | "modified")
 stage?: string
-parts?: Part[]
+parts?: RepairPart[]
 where?: string
 note?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Part".
+ * via the `definition` "RepairPart".
  */
-export interface Part {
+export interface RepairPart {
 name: string
 found: ("bad" | "wrong" | "precaution")
 /**
@@ -1444,9 +1464,9 @@ fitted?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Temporary".
+ * via the `definition` "RepairTemporary".
  */
-export interface Temporary {
+export interface RepairTemporary {
 what: ("fuse bridged" | "jumper" | "lifted" | "fed from outside" | "good one swapped in")
 /**
  * the fuse, stage or part
@@ -1456,17 +1476,17 @@ note?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Removed".
+ * via the `definition` "RepairRemoved".
  */
-export interface Removed {
+export interface RepairRemoved {
 entry?: string
 subject?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Without".
+ * via the `definition` "RepairWithout".
  */
-export interface Without {
+export interface RepairWithout {
 key: string
 text: string
 why: string
@@ -1555,7 +1575,7 @@ number: number
 export interface Outcome {
 outcome: string
 stage: string
-without?: Without[]
+without?: RepairWithout[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1667,6 +1687,33 @@ name: string
 export interface Refusal {
 point: string
 why: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RepairEntry".
+ */
+export interface RepairEntry {
+id: string
+at: string
+/**
+ * withdrawn, but kept
+ */
+struck?: boolean
+repair?: Repair
+temporary?: RepairTemporary
+removed?: RepairRemoved
+without?: RepairWithout
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RepairForm".
+ */
+export interface RepairForm {
+dids: ("replaced" | "re-soldered" | "cleaned" | "track mended" | "adjusted" | "wiring put right" | "modified")[]
+stopgaps: ("fuse bridged" | "jumper" | "lifted" | "fed from outside" | "good one swapped in")[]
+fuses: string[]
+places: FittedPlace[]
+stage: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1839,7 +1886,7 @@ opened: string
 finished: (string | null)
 readings: number
 headline: string
-state: ("" | "tracing" | "named" | "clean" | "source" | "conflict" | "stuck" | "elsewhere" | "supply")
+state: ("" | "tracing" | "named" | "clean" | "source" | "conflict" | "verifying" | "repaired" | "stuck" | "elsewhere" | "supply")
 points: PointFinding[]
 }
 /**

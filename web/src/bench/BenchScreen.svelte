@@ -3,6 +3,7 @@
   import type { Ground, Judged, LineFinding } from '../api/types.gen';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
+  import RepairDialog from '../shared/RepairDialog.svelte';
   import SwapDialog from '../shared/SwapDialog.svelte';
   import Dialogs from './Dialogs.svelte';
   import NextProbe from './NextProbe.svelte';
@@ -25,6 +26,8 @@
   let choosing = $state(false); // a way of working
   let swapping = $state(false);
   let provoking = $state(false);
+  let provoked = $state({ place: '', act: '' }); // what the dialog opens with
+  let repairing = $state(false);
   let mapping = $state(false);
   let waving = $state(false); // a captured waveform
   let listing = $state(false); // the instruments
@@ -96,7 +99,10 @@
         mapping = true;
         break;
       case 'p':
-        provoking = open;
+        provoke(bench.next?.quantity === 'provocation' ? bench.next.point : '', '');
+        break;
+      case 'a':
+        repairing = open;
         break;
       case 'i':
         injecting = open;
@@ -126,6 +132,10 @@
     const line = lines[(at + 1) % lines.length];
     if (line) bench.aimFor(line.name);
   }
+  function provoke(place: string, act: string) {
+    provoked = { place, act };
+    provoking = view?.finished === null;
+  }
   function nextRoute() {
     const routes = view?.routes ?? [];
     const at = routes.findIndex((r) => r.key === view?.route);
@@ -152,6 +162,7 @@
     { keys: 'b', does: 'the practice bench: the probe on the aim, the generator where it is fed in' },
     { keys: 'y, z', does: "the computer's own sound: feed in, listen; z mutes what is played" },
     { keys: 'l', does: 'the instruments, and what is wrong with the practice set' },
+    { keys: 'a', does: 'what was done to the set: a repair, or something put in for a while' },
     { keys: 'm', does: 'the map of the whole set; a click there goes to another route' },
     { keys: 'r', does: 'the next route' },
     { keys: 'x', does: 'strike out the last reading' },
@@ -214,6 +225,8 @@
             {bench}
             onfinish={() => (finishing = true)}
             onways={() => (choosing = true)}
+            onrepair={() => (repairing = true)}
+            onprovoke={provoke}
             onwaive={(ground) => (waiving = ground)}
           />
           <ReadingPanel
@@ -222,7 +235,12 @@
             onstrike={(reading) => (striking = reading)}
             oninstruments={() => (listing = true)}
           />
-          <Suspects {bench} onmap={() => (mapping = true)} />
+          <Suspects
+            {bench}
+            onmap={() => (mapping = true)}
+            onprovoke={provoke}
+            onwaive={(ground) => (waiving = ground)}
+          />
         </main>
       </div>
     {:else}
@@ -269,5 +287,6 @@
       <InstrumentsDialog {bench} bind:open={listing} />
     {/await}
   {/if}
-  <ProvokeDialog {bench} bind:open={provoking} />
+  <ProvokeDialog {bench} bind:open={provoking} at={provoked} />
+  <RepairDialog number={bench.number} bind:open={repairing} onnoted={(v) => bench.noted(v)} />
 {/if}

@@ -24,6 +24,9 @@
   let level = $state('');
   let frequency = $state('');
   let outcome = $state('');
+  let why: Record<string, string> = $state({}); // what is open still, and why it can stay so
+  const still = $derived((bench.view?.stillOpen ?? []).filter((o) => o.waived === ''));
+  const views: Record<string, string> = { safe: '/safe', open: '/open', inside: '/inside', bench: '' };
   let stage = $state('');
   let reason = $state('');
   let wrong = $state('');
@@ -49,8 +52,11 @@
   /** A part that was condemned is what it was. */
   function fillOutcome() {
     const parts = bench.view?.condemned ?? [];
-    stage = parts[0]?.stage ?? bench.findings?.stage ?? '';
-    outcome ||= parts.map((p) => `${p.part} in ${p.stage}: ${p.what}.`).join(' ');
+    const done = (bench.view?.repairs ?? []).filter((r) => r.repair && !r.struck);
+    stage = done[0]?.repair?.stage || parts[0]?.stage || (bench.findings?.stage ?? '');
+    const said = parts.map((p) => `${p.part} in ${p.stage}: ${p.what}.`);
+    outcome ||= [...said, ...done.map((r) => `${r.says}.`)].join(' ');
+    why = {};
   }
   function fillInjection() {
     const now = bench.view?.injected;
@@ -115,12 +121,15 @@
   </form>
 </Modal>
 
-<Modal title="Finish the job" bind:open={finishing} size="sm" onclose={() => (wrong = '')}>
+<Modal title="Finish the job" bind:open={finishing} size={still.length > 0 ? 'md' : 'sm'} onclose={() => (wrong = '')}>
   <form
     class="text-ink flex flex-col gap-3"
     onsubmit={(e) => {
       e.preventDefault();
-      void done(bench.finish({ outcome, stage }));
+      const without = still.flatMap((o) =>
+        why[o.key]?.trim() ? [{ key: o.key, text: o.text, why: why[o.key] ?? '' }] : [],
+      );
+      void done(bench.finish({ outcome, stage, without }));
     }}
   >
     <label>
@@ -136,6 +145,32 @@
         {/each}
       </Select>
     </label>
+    {#if still.length > 0}
+      <fieldset class="border-hazard flex flex-col gap-2 border-l-4 pl-3" data-test="still-open">
+        <legend class="sr-only">Still open</legend>
+        <p class="font-semibold">Still open. Settle it, or say in a word why it can stay so:</p>
+        {#each still as o (o.key)}
+          <label
+            >{o.text}.
+            {#if o.key.startsWith('in ') || o.key.startsWith('lifted ')}
+              <button
+                type="button"
+                class="text-measured underline"
+                onclick={() =>
+                  void bench.remove(
+                    o.key.startsWith('in ') ? { entry: o.key.slice(3) } : { subject: o.key.slice('lifted '.length) },
+                  )}>It is {o.key.startsWith('in ') ? 'out' : 'back'}</button
+              >
+            {:else}
+              <a class="text-measured underline" href="#/jobs/{bench.number}{views[o.view]}" onclick={close}
+                >Settle it</a
+              >
+            {/if}
+            <Input class="mt-1" bind:value={why[o.key]} placeholder="why it can stay so" />
+          </label>
+        {/each}
+      </fieldset>
+    {/if}
     {@render foot('Finish')}
   </form>
 </Modal>

@@ -5,7 +5,13 @@
   import type { Bench } from './bench.svelte';
 
   /** Something is done at a place, and the fault comes, goes, or does not care. */
-  let { bench, open = $bindable() }: { bench: Bench; open: boolean } = $props();
+  interface Props {
+    bench: Bench;
+    open: boolean;
+    /** What it opens with; empty: the likeliest stage. */
+    at?: { place: string; act: string };
+  }
+  let { bench, open = $bindable(), at = { place: '', act: '' } }: Props = $props();
 
   const actions = $derived(bench.view?.actions ?? []);
   const outcomes = [
@@ -28,7 +34,8 @@
     if (open) {
       untrack(() => {
         const stages = [...(bench.findings?.stages ?? [])].sort((a, b) => b.weight - a.weight);
-        place = stages[0]?.name ?? places[0] ?? '';
+        place = at.place || (stages[0]?.name ?? places[0] ?? '');
+        if (at.act) act = at.act;
         wrong = '';
       });
     }

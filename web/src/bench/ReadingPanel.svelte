@@ -4,6 +4,7 @@
   import type { Judged } from '../api/types.gen';
   import { moment, when } from '../shared/format';
   import type { Bench } from './bench.svelte';
+  import RepairLine from './RepairLine.svelte';
   import TakeRow from './TakeRow.svelte';
 
   interface Props {
@@ -73,6 +74,14 @@
       <button type="button" class="underline" onclick={() => (bench.without = [])}>All is back</button>
     </p>
   {/if}
+  {#each bench.view?.repairs.filter((r) => r.in) ?? [] as stopgap (stopgap.id)}
+    <p class="border-hazard mt-1 border-l-4 pl-3" data-test="stopgap">
+      <b>{stopgap.says}</b>, and it counts with what is read.
+      <button type="button" class="underline" onclick={() => void bench.remove({ entry: stopgap.id })}
+        >It is out again</button
+      >
+    </p>
+  {/each}
   <form
     class="border-ink bg-panel focus-within:border-measured mt-1.5 flex items-center gap-3 rounded-lg border-2 px-3 py-1"
     onsubmit={(e) => {
@@ -117,6 +126,7 @@
       <button
         type="button"
         class="underline decoration-dotted"
+        data-test="quantity"
         onclick={() => bench.turnQuantity()}
         disabled={!bench.turns}
       >
@@ -140,12 +150,22 @@
   </div>
   {#if !closed}<TakeRow {bench} {oninstruments} />{/if}
   <ul class="mt-1 min-h-0 flex-1 overflow-y-auto" aria-label="Evidence">
-    {#each bench.log.filter(lists) as j (j.reading.id)}
+    {#each bench.story.filter((t) => !t.reading || lists(t.reading)) as line (line.key)}
+      {#if line.repair}
+        <RepairLine {bench} repair={line.repair} {closed} />
+      {:else if line.reading}
+        {@render reading(line.reading)}
+      {/if}
+    {:else}
+      <li class="text-soft py-1">No readings yet. Type what the instrument shows; Enter logs it.</li>
+    {/each}
+    {#snippet reading(j: Judged)}
       {@const struck = j.reading.struck}
+      {@const quiet = struck || j.superseded || j.earlier}
       <li
         class={[
           'border-rule grid grid-cols-[50px_minmax(0,1fr)_68px_minmax(0,1.3fr)_16px] items-baseline gap-1.5 border-t py-1 first:border-0',
-          (struck || j.superseded) && 'text-soft',
+          quiet && 'text-soft',
         ]}
         title={[moment(j.reading.taken), j.note].filter(Boolean).join('; ')}
       >
@@ -180,11 +200,13 @@
         {:else if j.superseded}
           <span class="truncate">read again later</span>
         {:else}
-          <span class={['truncate', bad(j.verdict) ? 'text-fault font-semibold' : 'text-soft']}
-            >{bad(j.verdict) ? (j.verdict === 'high' ? '▴ ' : '▾ ') : ''}{shown(j)}</span
+          <span class={['truncate', bad(j.verdict) && !quiet ? 'text-fault font-semibold' : 'text-soft']}
+            >{bad(j.verdict) ? (j.verdict === 'high' ? '▴ ' : '▾ ') : ''}{shown(j)}{j.was && j.was !== j.understood
+              ? `, before ${j.was}`
+              : ''}</span
           >
         {/if}
-        {#if !struck && !closed}
+        {#if !struck && !closed && !j.earlier}
           <button
             type="button"
             class="text-soft hover:text-fault"
@@ -193,8 +215,6 @@
           >
         {/if}
       </li>
-    {:else}
-      <li class="text-soft py-1">No readings yet. Type what the instrument shows; Enter logs it.</li>
-    {/each}
+    {/snippet}
   </ul>
 </section>

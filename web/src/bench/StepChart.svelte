@@ -74,6 +74,22 @@
           stroke-width="2.5"
           stroke-linejoin="round"
         />
+        {#each points as point, at (at)}
+          {#if point.beforeDBV !== null}
+            <line
+              x1={layout.left(at) + 12}
+              x2={layout.left(at + 1) - 12}
+              y1={layout.y(point.beforeDBV)}
+              y2={layout.y(point.beforeDBV)}
+              class="stroke-measured"
+              stroke-width="2"
+              stroke-dasharray="2 5"
+              opacity="0.7"
+            >
+              <title>before the repair</title>
+            </line>
+          {/if}
+        {/each}
         {#each read as mark, k (mark.at)}
           {@const before = read[k - 1]}
           {#if before}

@@ -27,7 +27,7 @@
     >
       <b class="text-ink font-semibold">{line.name}</b>
       {#if line.read === '' && line.ripple === '' && line.moved === ''}
-        <span>not read</span>
+        <span class={line.was ? 'text-small' : ''}>{line.was ? `before ${line.was}` : 'not read'}</span>
       {:else}
         {#if line.read !== ''}
           <span class={['figure', isBad(line.verdict) && 'text-fault font-bold']}

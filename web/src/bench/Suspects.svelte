@@ -1,9 +1,18 @@
 <script lang="ts">
   import { Kbd } from 'flowbite-svelte';
+  import type { Ground } from '../api/types.gen';
+  import Grounds from './Grounds.svelte';
   import type { Bench } from './bench.svelte';
   import { percent } from '../shared/format';
+  import Scroll from '../shared/Scroll.svelte';
 
-  let { bench, onmap }: { bench: Bench; onmap: () => void } = $props();
+  interface Props {
+    bench: Bench;
+    onmap: () => void;
+    onprovoke: (place: string, act: string) => void;
+    onwaive: (ground: Ground) => void;
+  }
+  let { bench, onmap, onprovoke, onwaive }: Props = $props();
 
   const findings = $derived(bench.findings);
   const suspects = $derived(
@@ -13,66 +22,107 @@
   );
   const cleared = $derived((findings?.stages ?? []).filter((s) => s.standing === 'cleared').map((s) => s.name));
   let shown: string | null = $state(null); // the stage whose reasons are open; null: the likeliest
-  const open = $derived(suspects.some((s) => s.name === shown) ? shown : (suspects[0]?.name ?? null));
+  const open = $derived(suspects.find((s) => s.name === shown) ?? suspects[0]);
+  const verifying = $derived(findings?.state === 'verifying' || findings?.state === 'repaired');
+  const title = $derived.by(() => {
+    if (findings?.state === 'named') return 'At fault';
+    if (verifying) return 'To be right after the repair';
+    return `Suspects${suspects.length > 0 ? `, ${suspects.length}` : ''}`;
+  });
 
   const factor = (times: number) => `×${times < 9.95 ? times.toFixed(1) : Math.round(Math.min(times, 9999))}`;
+  // A set of one route has no more to show than the step chart.
+  const mapped = $derived((bench.view?.routes.length ?? 0) > 1);
 </script>
 
 <section class="flex min-h-0 min-w-0 flex-col p-[14px_18px]">
-  <h2 class="lead">
-    {findings?.state === 'named' ? 'At fault' : `Suspects${suspects.length > 0 ? `, ${suspects.length}` : ''}`}
-  </h2>
-  <ul class="mt-1 min-h-0 flex-1 overflow-y-auto" aria-label="Suspects">
-    {#each suspects as stage (stage.name)}
-      <li class="border-rule grid grid-cols-[46px_1fr] gap-x-2.5 border-t py-1 first:border-0">
-        <span class="figure text-weight font-semibold" aria-label="{percent(stage.weight)} in the hundred"
-          >{percent(stage.weight)}</span
-        >
-        <div class="min-w-0">
-          <button
-            type="button"
-            class="text-left hover:underline"
-            aria-expanded={stage.name === open}
-            onclick={() => (shown = stage.name)}>{stage.name}</button
-          >
-          <span class="text-small text-soft block">{stage.reasons.join('; ')}</span>
-          {#if stage.name === open}
-            {#each stage.speaks as speak, i (i)}
-              <span class="text-small grid grid-cols-[84px_1fr] gap-x-1.5" data-test="speaks">
-                <span
-                  class={['whitespace-nowrap', speak.for ? 'text-fault font-semibold' : 'text-expect font-semibold']}
-                  >{speak.for ? 'for' : 'against'} <span class="figure">{factor(speak.times)}</span></span
-                >
-                <span>{speak.text}</span>
-              </span>
-            {/each}
-          {/if}
-        </div>
-      </li>
+  <div class="flex items-baseline gap-3">
+    <h2 class="lead">{title}</h2>
+    {#if mapped}
+      <button type="button" class="text-small text-soft ml-auto" onclick={onmap}
+        ><Kbd>m</Kbd> <span class="underline decoration-dotted">map of the set</span></button
+      >
+    {/if}
+  </div>
+  <Scroll>
+    {#if verifying && findings}
+      <Grounds {bench} title="" label="Verified" grounds={findings.verify} {onprovoke} {onwaive} />
     {:else}
-      <li class="text-soft py-1">No stage of this route is suspect.</li>
-    {/each}
-    {#if cleared.length > 0}
-      <li class="border-rule text-small text-soft border-t pt-1.5">
+      <ul class="mt-1" aria-label="Suspects">
+        {#each suspects as stage (stage.name)}
+          <li>
+            <button
+              type="button"
+              class={[
+                'grid w-full grid-cols-[40px_64px_minmax(0,1fr)] items-center gap-x-2.5 py-0.5 text-left',
+                stage === open && suspects.length > 1 && 'font-semibold',
+              ]}
+              aria-expanded={stage === open}
+              onclick={() => (shown = stage.name)}
+            >
+              <span class="figure text-weight font-semibold" aria-label="{percent(stage.weight)} per cent"
+                >{percent(stage.weight)}</span
+              >
+              <svg width="64" height="10" aria-hidden="true">
+                <rect x="0.5" y="0.5" width="63" height="9" fill="none" class="stroke-line" />
+                <rect width={64 * stage.weight} height="10" class="fill-fault" opacity="0.8" />
+              </svg>
+              <span class="truncate hover:underline">{stage.name}</span>
+            </button>
+          </li>
+        {:else}
+          <li class="text-soft py-1">No stage of this route is suspect.</li>
+        {/each}
+      </ul>
+    {/if}
+    {#if open}
+      <div class="border-rule mt-1 border-t pt-1" aria-label="Why {open.name}">
+        <p class="text-small text-soft">
+          {#if suspects.length > 1}<b class="text-ink">{open.name}:</b>
+          {/if}{open.reasons.join('; ')}
+        </p>
+        {#each open.speaks as speak, i (i)}
+          <p class="text-small grid grid-cols-[84px_1fr] gap-x-1.5" data-test="speaks">
+            <span class={['whitespace-nowrap', speak.for ? 'text-fault font-semibold' : 'text-expect font-semibold']}
+              >{speak.for ? 'for' : 'against'} <span class="figure">{factor(speak.times)}</span></span
+            >
+            <span>{speak.text}</span>
+          </p>
+        {/each}
+      </div>
+    {/if}
+    {#if !verifying && (findings?.verify.length ?? 0) > 0}
+      <Grounds
+        {bench}
+        title="To be right after the repair"
+        label="Verified"
+        grounds={findings?.verify ?? []}
+        {onprovoke}
+        {onwaive}
+      />
+    {/if}
+    {#if cleared.length > 0 && !verifying}
+      <p class="border-rule text-small text-soft mt-1 border-t pt-1.5">
         <span class="text-expect font-semibold">✓ Cleared:</span>
         {cleared.join(', ')}
-      </li>
+      </p>
     {/if}
-  </ul>
-  <!-- A set of one route has no more to show than the step chart. -->
-  {#if (bench.view?.routes.length ?? 0) > 1}
-    {#await import('./SetMap.svelte') then { default: SetMap }}
-      {#await import('./map') then { small }}
-        <button
-          type="button"
-          class="border-line bg-panel hover:border-ink relative mt-1 h-[84px] flex-none rounded-md border p-1"
-          aria-label="The map of the whole set"
-          onclick={onmap}
-        >
-          <SetMap stages={findings?.map ?? []} size={small} named={false} />
-          <span class="absolute bottom-0.5 left-1"><Kbd>m</Kbd></span>
-        </button>
+  </Scroll>
+  {#if mapped}
+    <!-- Where there is room for it below the suspects. -->
+    <div class="hidden flex-none [@media(min-height:920px)]:block">
+      {#await import('./SetMap.svelte') then { default: SetMap }}
+        {#await import('./map') then { small }}
+          <button
+            type="button"
+            class="border-line bg-panel hover:border-ink mt-1 h-[84px] w-full rounded-md border p-1"
+            aria-label="The map of the whole set"
+            onclick={onmap}
+          >
+            <SetMap stages={findings?.map ?? []} size={small} named={false} />
+          </button>
+        {/await}
       {/await}
-    {/await}
+    </div>
   {/if}
 </section>

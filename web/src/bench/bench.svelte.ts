@@ -1,6 +1,6 @@
 // What the bench screen knows: the job as the server sees it, and what the
 // person is about to do.
-import { api, Refusal, told } from '../api/client';
+import { api, newId, now, Refusal, told } from '../api/client';
 import { Entry } from '../shared/entry';
 import { Fresh } from '../shared/fresh';
 import { site } from '../shared/site.svelte';
@@ -14,9 +14,11 @@ import type {
   JobView,
   Judged,
   LineFinding,
+  NotedRepair,
   Outcome,
   PracticeView,
   Probe,
+  RepairRemoved,
 } from '../api/types.gen';
 
 export type Quantity = Probe['quantity'];
@@ -61,6 +63,14 @@ function standing(asked: Stand | null): Stand | null {
 export function levelText(injected: Injection | null): string {
   if (injected?.touch) return 'touch';
   return injected?.level ? `${injected.level} Vrms` : '';
+}
+
+/** A line of the log: a reading, or what was done to the set between readings. */
+export interface Told {
+  key: string;
+  at: string;
+  reading?: Judged;
+  repair?: NotedRepair;
 }
 
 export class Bench {
@@ -149,6 +159,13 @@ export class Bench {
   /** Readings, the newest first. */
   get log(): Judged[] {
     return (this.findings?.readings ?? []).toReversed();
+  }
+
+  /** Readings and repairs, the newest first. */
+  get story(): Told[] {
+    const readings = this.log.map((j): Told => ({ key: `r${j.reading.id}`, at: j.reading.taken, reading: j }));
+    const repairs = (this.view?.repairs ?? []).map((r): Told => ({ key: `d${r.id}`, at: r.at, repair: r }));
+    return [...readings, ...repairs.toReversed()].sort((a, b) => Date.parse(b.at) - Date.parse(a.at));
   }
 
   /** Which instruments there are, and how the practice bench stands. */
@@ -260,7 +277,9 @@ export class Bench {
       return;
     }
     this.without = [...(this.next?.without ?? [])]; // what was lifted for one reading is back for the next
-    this.aimFor(this.next?.point ?? this.points.at(-1)?.name ?? '', this.next?.quantity, standing(this.next));
+    const read = this.next?.quantity === 'provocation' ? null : this.next; // what is done is taken down by itself
+    this.aimFor(read?.point ?? this.points.at(-1)?.name ?? '', read?.quantity, standing(read));
+    this.worked = read?.worked ?? false;
   }
 
   aimFor(name: string, quantity?: Quantity, stand: Stand | null = null) {
@@ -390,8 +409,22 @@ export class Bench {
     const follow = setting.at !== undefined || setting.way !== undefined;
     return this.change(() => api.setBench(this.number, { ...whole, ...setting }), follow);
   }
+  /** Does without a ground for condemning the stage that is named, or without something to be shown after a repair. */
   waive(key: string, reason: string) {
-    return this.change(() => api.waive(this.number, { stage: this.findings?.stage ?? '', key, reason }), true);
+    const verifying = this.findings?.verify.some((g) => g.key === key) ?? false;
+    const stage = verifying ? '' : (this.findings?.stage ?? '');
+    return this.change(() => api.waive(this.number, { stage, key, reason }), true);
+  }
+  /** What was put in for a while is out again, or what was lifted is back. */
+  remove(removed: RepairRemoved) {
+    return this.change(() => api.noteRepair(this.number, { id: newId(), at: now(), removed }), true);
+  }
+  strikeRepair(id: string) {
+    return this.change(() => api.strikeRepair(this.number, id), true);
+  }
+  /** Takes over how the job stands after something was noted elsewhere. */
+  noted(view: JobView) {
+    void this.change(() => Promise.resolve(view), true);
   }
   finish(outcome: Outcome) {
     return this.change(() => api.finish(this.number, outcome), false);

@@ -20,7 +20,7 @@ export interface Layout {
 export function layOut(points: PointFinding[], width: number, top: number, bottom: number): Layout {
   const n = Math.max(points.length, 1);
   const step = Math.max((width - gutter - rightMargin) / n, narrowest);
-  const levels = points.flatMap((p) => [p.lowDBV, p.highDBV, p.measuredDBV]).filter((x) => x !== null);
+  const levels = points.flatMap((p) => [p.lowDBV, p.highDBV, p.measuredDBV, p.beforeDBV]).filter((x) => x !== null);
   const y = scaleLinear()
     .domain(levels.length > 0 ? [Math.min(...levels) - 4, Math.max(...levels) + 4] : [-60, 0])
     .range([bottom, top]);

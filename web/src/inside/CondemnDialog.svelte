@@ -4,7 +4,12 @@
   import type { Inside } from './inside.svelte';
 
   /** The part at fault, what it has, and on what grounds. */
-  let { inside, open = $bindable() }: { inside: Inside; open: boolean } = $props();
+  interface Props {
+    inside: Inside;
+    open: boolean;
+    oncondemned: () => void;
+  }
+  let { inside, open = $bindable(), oncondemned }: Props = $props();
 
   const first = untrack(() => {
     const grounds = inside.looked?.grounds ?? [];
@@ -15,6 +20,7 @@
   });
   let part = $state(first.part);
   let what = $state(first.what);
+  let found: 'bad' | 'wrong' = $state(first.what.startsWith('wrong') ? 'wrong' : 'bad');
   let why = $state(first.why.join('\n'));
   let wrong = $state('');
 
@@ -24,14 +30,23 @@
       .split('\n')
       .map((w) => w.trim())
       .filter((w) => w !== '');
-    if (await inside.note({ condemned: { part: part.trim(), what: what.trim(), why: reasons } })) open = false;
-    else wrong = inside.trouble;
+    if (await inside.note({ condemned: { part: part.trim(), what: what.trim(), why: reasons, found } })) {
+      open = false;
+      oncondemned();
+    } else wrong = inside.trouble;
   }
 </script>
 
 <Modal title="Condemn a part" bind:open size="sm">
   <form class="text-ink flex flex-col gap-3" {onsubmit}>
     <label>Part<Input class="mt-1" bind:value={part} required /></label>
+    <fieldset class="flex flex-wrap gap-x-4" aria-label="Found">
+      <label class="flex items-center gap-1.5"><input type="radio" value="bad" bind:group={found} />it has failed</label
+      >
+      <label class="flex items-center gap-1.5"
+        ><input type="radio" value="wrong" bind:group={found} />another was fitted, or wired wrongly</label
+      >
+    </fieldset>
     <label>What it has<Input class="mt-1" bind:value={what} placeholder="open, leaky, welded" required /></label>
     <label
       >On these grounds, a line each<Textarea

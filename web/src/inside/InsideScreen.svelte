@@ -1,8 +1,10 @@
 <script lang="ts">
   import { Button, Kbd, Select } from 'flowbite-svelte';
+  import { push } from 'svelte-spa-router';
   import type { CircuitProposal } from '../api/types.gen';
   import { engineering, percent, signed, when } from '../shared/format';
   import JobFrame from '../shared/JobFrame.svelte';
+  import RepairDialog from '../shared/RepairDialog.svelte';
   import { typeFirst } from '../shared/keys.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import CheckDialog from './CheckDialog.svelte';
@@ -20,6 +22,7 @@
   let checking = $state(false);
   let provoking = $state(false);
   let condemning = $state(false);
+  let repairing = $state(false);
   let editing = $state(false);
   let tall = $state(800); // the window
 
@@ -29,7 +32,7 @@
   const looked = $derived(inside.looked);
   const closed = $derived(view?.finished !== null);
   const chosen = $derived(inside.chosen);
-  const own = $derived(looked?.entries.filter((e) => !e.struck) ?? []);
+  const own = $derived(looked?.entries.filter((e) => !e.struck && !e.earlier) ?? []);
 
   function onkey(event: KeyboardEvent): boolean {
     const typing = closed || !looked?.circuit ? '' : typeFirst(event, field);
@@ -66,6 +69,9 @@
       case 'k':
         condemning = !closed;
         break;
+      case 'a':
+        repairing = !closed;
+        break;
       case 'e':
         editing = !closed;
         break;
@@ -90,6 +96,7 @@
     { keys: 'c', does: 'check a part by its own readings' },
     { keys: 'p', does: 'provoke: tap, flex, cool, heat, wiggle, work' },
     { keys: 'k', does: 'condemn the part' },
+    { keys: 'a', does: 'what was done: replaced, re-soldered, cleaned' },
     { keys: 'e', does: 'put the circuit in, or change it' },
     { keys: 'x', does: 'strike out what was noted last' },
   ];
@@ -260,6 +267,7 @@
               <b>{chosen.name}</b>
               {chosen.kind}
               {chosen.value}{chosen.in ? `, in ${chosen.in}` : ''}
+              {#if looked.renewed.includes(chosen.name)}<span class="text-expect font-semibold">renewed</span>{/if}
             </p>
             <p class="figure text-small">
               {engineering(chosen.volts, 'V')}
@@ -282,6 +290,9 @@
             >
             <Button size="xs" class="px-2.5" color="alternative" onclick={() => (condemning = true)}
               ><Kbd>k</Kbd>Condemn</Button
+            >
+            <Button size="xs" class="px-2.5" color="alternative" onclick={() => (repairing = true)}
+              ><Kbd>a</Kbd>Repair</Button
             >
           </div>
         {/if}
@@ -367,9 +378,15 @@
               </li>
             {/each}
             {#each looked.entries.toReversed() as e (e.id)}
-              <li class={['border-rule border-t py-0.5', e.struck && 'text-soft line-through']}>
-                {e.says} <span class="text-soft">{when(e.at)}</span>
-                {#if !e.struck && !closed}<button
+              <li
+                class={[
+                  'border-rule border-t py-0.5',
+                  (e.struck || e.earlier) && 'text-soft',
+                  e.struck && 'line-through',
+                ]}
+              >
+                {e.says} <span class="text-soft">{when(e.at)}{e.earlier ? ', before the repair' : ''}</span>
+                {#if !e.struck && !closed && !e.earlier}<button
                     type="button"
                     class="underline"
                     aria-label="Strike out {e.says}"
@@ -384,6 +401,13 @@
   </JobFrame>
   {#if checking}<CheckDialog {inside} bind:open={checking} />{/if}
   {#if provoking}<ProvokeDialog {inside} bind:open={provoking} />{/if}
-  {#if condemning}<CondemnDialog {inside} bind:open={condemning} />{/if}
+  {#if condemning}<CondemnDialog {inside} bind:open={condemning} oncondemned={() => (repairing = true)} />{/if}
+  <RepairDialog
+    number={inside.number}
+    bind:open={repairing}
+    stage={looked.stage}
+    part={inside.part}
+    onnoted={() => void push(`/jobs/${params.number}`)}
+  />
   {#if editing}<CircuitDialog {inside} bind:open={editing} />{/if}
 {/if}

@@ -73,7 +73,11 @@
                         ></span></span
                       >
                       <span class="text-small text-soft whitespace-nowrap"
-                        >{tells ? `clears ${cell.clears.length}` : 'tells nothing'}</span
+                        >{cell.was
+                          ? `before: ${said[cell.was]}`
+                          : tells
+                            ? `clears ${cell.clears.length}`
+                            : 'tells nothing'}</span
                       >
                     {/if}
                   </button>

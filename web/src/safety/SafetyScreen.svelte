@@ -79,7 +79,7 @@
       if (document.activeElement instanceof HTMLButtonElement) return false;
       tickOff(here.key, here.ticked !== null);
       at = Math.min(at + 1, cautions.length - 1);
-    } else if (event.key === 'm' && !closed) toNext();
+    } else if (event.key === 'm') toNext();
     else if (event.key === 'Escape' && asking) notYet();
     else if (event.key === 'n') void push(`/jobs/${params.number}/open`);
     else return false;
@@ -170,7 +170,7 @@
       <section class="flex min-w-0 flex-col gap-2 p-[12px_18px] lg:overflow-y-auto">
         <h2 class="lead">Power</h2>
         <p class="text-say font-semibold text-pretty" data-test="power-says">{view.power.says}</p>
-        {#if !closed}<p class="text-soft"><Kbd>o</Kbd> says how the set stands.</p>{/if}
+        <p class="text-soft"><Kbd>o</Kbd> {closed ? 'says that it is off.' : 'says how the set stands.'}</p>
         {#if trouble}<p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">{trouble}</p>{/if}
         {#if asking}
           {@const ask = asking}
@@ -258,7 +258,6 @@
                     class="figure w-28"
                     data-residual={r.name}
                     placeholder="V"
-                    disabled={closed}
                     bind:value={() => typed[r.name] ?? '', (text) => (typed[r.name] = text)}
                     onkeydown={(e: KeyboardEvent) => {
                       if (e.key === 'Escape') (e.currentTarget as HTMLInputElement).blur();

@@ -47,7 +47,7 @@
   let swallow = '';
   function onkeydown(event: KeyboardEvent) {
     if (taken(event)) return;
-    if (event.key === 'o' && head.finished === null) powering = true;
+    if (event.key === 'o') powering = true;
     else if (!going.press(event) && !onkey(event)) return;
     swallow = event.key;
     event.preventDefault();
@@ -75,7 +75,6 @@
       type="button"
       class="border-line rounded-md border px-2 py-0.5"
       title={head.power.says}
-      disabled={head.finished !== null}
       onclick={() => (powering = true)}
     >
       <PowerSign state={head.power.state} />

@@ -17,6 +17,9 @@
     { kind: 'on', key: '3', name: 'On', note: 'the set is told to start' },
   ];
 
+  // A finished set is only switched off.
+  const offered = $derived(head.finished === null ? choices : choices.filter((c) => c.kind === 'off'));
+
   async function say(kind: Happening['kind']) {
     try {
       const view = await api.happen(
@@ -32,7 +35,7 @@
     }
   }
   function onkeydown(event: KeyboardEvent) {
-    const choice = open ? choices.find((c) => c.key === event.key) : undefined;
+    const choice = open ? offered.find((c) => c.key === event.key) : undefined;
     if (!choice) return;
     event.preventDefault();
     void say(choice.kind);
@@ -49,8 +52,14 @@
       <a href="#/jobs/{head.number}/safe" class="text-measured underline" onclick={() => (open = false)}>Make safe</a>
     </p>
   {/if}
+  {#if head.before.length > 0}
+    <p class="border-hazard border-l-4 pl-3" data-test="before-power">
+      <b>Before it goes on again:</b>
+      {head.before.join('; ')}.
+    </p>
+  {/if}
   <div class="flex flex-col gap-2">
-    {#each choices as choice (choice.kind)}
+    {#each offered as choice (choice.kind)}
       <button
         type="button"
         class="border-line hover:border-ink flex items-baseline gap-3 rounded-md border-2 px-3 py-2 text-left"

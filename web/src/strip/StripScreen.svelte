@@ -85,7 +85,7 @@
     type(text);
   }
   async function putBack(b: StripBack | undefined, count: number) {
-    if (!b || closed) return;
+    if (!b) return; // a finished set is put together too
     const i = at;
     if (await keep(() => api.putBack(number, b.step.id, { count }))) {
       if (count === b.step.count) at = Math.min(i + 1, back.length - 1); // on to the next
@@ -265,7 +265,7 @@
                   >{/if}
               </div>
               <div class="flex items-center gap-1.5">
-                {#if b.step.count > 1 && !closed}
+                {#if b.step.count > 1}
                   <button
                     type="button"
                     class="border-line h-11 w-9 rounded-md border-2"
@@ -281,7 +281,6 @@
                   ]}
                   aria-pressed={b.done}
                   aria-label="{b.says}: {b.in} of {b.step.count} back in"
-                  disabled={closed}
                   onclick={() => {
                     at = i;
                     void putBack(b, b.done ? 0 : b.step.count);

@@ -7,6 +7,7 @@
   import JobFrame from '../shared/JobFrame.svelte';
   import { typeFirst } from '../shared/keys.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
+  import RepairDialog from '../shared/RepairDialog.svelte';
   import Chain from './Chain.svelte';
   import Hunt from './Hunt.svelte';
 
@@ -16,6 +17,7 @@
   let field: HTMLInputElement | undefined = $state();
   let striking = $state.raw<Judged | null>(null);
   let careful = $state(false);
+  let repairing = $state(false);
 
   $effect(() => void bench.load());
   $effect(() => void bench.loadTools());
@@ -64,6 +66,7 @@
     else if (event.key === 'n') bench.aimNext();
     else if (event.key === 't' && !closed) void bench.takeIt();
     else if (event.key === 'b' && !closed && bench.practice) void bench.hands();
+    else if (event.key === 'a' && !closed) repairing = true;
     else if (event.key === 'x' && !closed)
       striking = bench.log.filter(ofSupplies).find((j) => !j.reading.struck) ?? null;
     else return false;
@@ -75,6 +78,7 @@
     { keys: 'q', does: 'what is read: DC volts, ripple, its frequency, ohms' },
     { keys: 'n', does: 'aim at what is asked for next' },
     { keys: 't, b', does: 'take it with the meter; put the practice probe there' },
+    { keys: 'a', does: 'what was done: a repair, a bridged fuse, something lifted' },
     { keys: 'x', does: 'strike out the last reading' },
   ];
 </script>
@@ -147,6 +151,7 @@
     </main>
   </JobFrame>
   <Dialogs {bench} injecting={false} finishing={false} bind:striking />
+  <RepairDialog number={bench.number} bind:open={repairing} stage={bench.aim} onnoted={(v) => bench.noted(v)} />
   <Modal title="Before you measure supplies" bind:open={careful} size="sm">
     <ul class="list-disc space-y-1 pl-5">
       <li>Place the probe with the set off, then switch on. One hand.</li>

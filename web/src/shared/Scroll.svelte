@@ -1,0 +1,38 @@
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+
+  /** A stretch that scrolls by itself on a wide screen, with a sign at its foot while more lies below. */
+  let { children, class: style = '' }: { children: Snippet; class?: string } = $props();
+
+  let outer: HTMLElement | undefined = $state();
+  let inner: HTMLElement | undefined = $state();
+  let below = $state(false);
+
+  const spare = 6; // pixels that are no line of text
+  function look() {
+    if (outer) below = outer.scrollHeight - outer.clientHeight - outer.scrollTop > spare;
+  }
+  $effect(() => {
+    if (!outer || !inner) return;
+    const watch = new ResizeObserver(look);
+    watch.observe(outer);
+    watch.observe(inner);
+    look();
+    return () => watch.disconnect();
+  });
+</script>
+
+<div class="relative flex min-h-0 min-w-0 flex-1 flex-col">
+  <div bind:this={outer} class={['min-h-0 flex-1 lg:overflow-y-auto', style]} onscroll={look}>
+    <div bind:this={inner}>{@render children()}</div>
+  </div>
+  {#if below}
+    <button
+      type="button"
+      class="from-ground text-measured text-small absolute inset-x-0 bottom-0 bg-linear-to-t from-60% to-transparent pt-4 pb-0.5 text-center font-semibold max-lg:hidden"
+      data-test="more"
+      tabindex="-1"
+      onclick={() => outer?.scrollBy({ top: outer.clientHeight * 0.8, behavior: 'smooth' })}>more below ▾</button
+    >
+  {/if}
+</div>
