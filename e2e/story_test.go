@@ -7,6 +7,7 @@ import (
 	"io"
 	"net/http"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp/kb"
@@ -32,6 +33,19 @@ func open(t *testing.T, width, height int, microphone ...string) *browser.Tab {
 	}
 	watch(t, tab)
 	return tab
+}
+
+// postJSON asks; true where it was answered with 200.
+func postJSON(t *testing.T, url, body string, into any) bool {
+	t.Helper()
+	r, err := http.Post(url, "application/json", strings.NewReader(body))
+	must(t, err)
+	defer r.Body.Close()
+	if r.StatusCode != http.StatusOK {
+		return false
+	}
+	must(t, json.NewDecoder(r.Body).Decode(into))
+	return true
 }
 
 // watch fails the test at its end where anything went wrong in a page.

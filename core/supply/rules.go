@@ -98,12 +98,12 @@ func (x *explainer) upstream(i int, out *Rail, mark func(Kind, Standing, string)
 		return false
 	}
 	p := &x.plan.Rails[parent]
-	switch x.states[parent] {
-	case Missing, Low, High, Shorted, Rippling:
-		mark(Parent, Faulty, fmt.Sprintf("it is %s itself", x.states[parent]))
-		out.Says = fmt.Sprintf("%s is made from %s, which is %s: put that right first.", out.Name, p.Name, x.states[parent])
+	switch state := x.states[parent]; {
+	case slices.Contains([]State{Missing, Low, High, Shorted, Rippling}, state):
+		mark(Parent, Faulty, fmt.Sprintf("it is %s itself", state))
+		out.Says = fmt.Sprintf("%s is made from %s, which is %s: put that right first.", out.Name, p.Name, state)
 		return true
-	case Fine:
+	case state == Fine && x.seen[parent].volts != nil: // its ripple alone says nothing of its volts
 		mark(Parent, Good, fmt.Sprintf("it reads %s", x.seen[parent].volts.Understood))
 	default:
 		ask(out, false, p.Name, sheet.DC, fmt.Sprintf("Read %s, which it is made from: %s is due.", p.Name, quantity.Rounded(p.Volts, quantity.Volt)))

@@ -63,6 +63,9 @@ func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideVi
 		return InsideView{}, blocked(j.Sheet.Problems, nil, nil)
 	}
 	stages := inside.Stages(c, j.Plain())
+	if len(stages) == 0 {
+		return InsideView{}, problem(http.StatusUnprocessableEntity, "Nothing to look into", "The sheet has neither stages nor rails yet: add them there first.")
+	}
 	if stage == "" {
 		stage = stages[0].Stage
 	}

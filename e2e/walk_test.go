@@ -1,0 +1,557 @@
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"testing/fstest"
+
+	"github.com/chromedp/chromedp/kb"
+
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+	"steptrace/demo"
+	"steptrace/e2e/browser"
+	"steptrace/internal/server"
+	"steptrace/internal/store"
+)
+
+// A walker does what nobody thought of: plausible steps in an order of its own, on random
+// sheets and on every demo job, and fails where anything breaks, or where something that
+// was acknowledged is missing.
+
+// anySheet is a random set: some stages in a row or branching, modes, rails, controls,
+// feedback, an oscillator, pins on no route, circuits, fuses; now and then with no signal path
+// at all.
+func anySheet(rng *rand.Rand, n int) *sheet.Sheet {
+	s := &sheet.Sheet{Format: sheet.Format, Version: sheet.Version, Model: fmt.Sprintf("Walk %d", n), Kind: []string{"", "amplifier", "radio"}[rng.IntN(3)]}
+	some := func(of ...string) string { return of[rng.IntN(len(of))] }
+	for i := range rng.IntN(4) {
+		r := sheet.Rail{Name: fmt.Sprintf("+%d V", 5+7*i), Value: fmt.Sprintf("%d V", 5+7*i), Fuse: some("", "", fmt.Sprintf("F%d", i)), Ohms: some("", "330"), Ripple: some("", "50 mVpp"), Up: sheet.Arrival(some("", "start"))}
+		if i > 0 && rng.IntN(2) == 0 {
+			r.From = s.Rails[0].Name
+		}
+		s.Rails = append(s.Rails, r)
+		if rng.IntN(2) == 0 {
+			s.Reservoirs = append(s.Reservoirs, sheet.Reservoir{Name: fmt.Sprintf("C9%d", i), Rail: r.Name, Farads: "1000 µF"})
+		}
+	}
+	if len(s.Rails) > 0 && rng.IntN(8) == 0 {
+		return s
+	}
+	for i := range rng.IntN(3) {
+		s.Controls = append(s.Controls, sheet.Control{Name: fmt.Sprintf("CT%d", i), Does: some(sheet.ControlDoes...), Value: "4 V", Worked: some("", "1 V"), By: some("", "key held")})
+	}
+	points := 2 + rng.IntN(8)
+	for i := range points {
+		p := sheet.Point{Name: fmt.Sprintf("P%d", i), Drawing: some("", fmt.Sprint(i)), Minutes: some("", "2", "0"), Peak: some("", "", "", "900 V")}
+		if i == 0 || rng.IntN(3) == 0 {
+			p.Expect = append(p.Expect, sheet.Expectation{Quantity: sheet.AC, Value: some("10 mV", "300 mVpp", "1 V")})
+		}
+		if rng.IntN(3) == 0 {
+			p.Expect = append(p.Expect, sheet.Expectation{Quantity: sheet.DC, Value: some("4.2 V", "-11 V", "0 V")})
+		}
+		if rng.IntN(4) == 0 {
+			p.Expect = append(p.Expect, sheet.Expectation{Quantity: sheet.Frequency, Value: some("1 kHz", "455 kHz")})
+		}
+		if i > 2 && rng.IntN(4) == 0 {
+			p.Twin = fmt.Sprintf("P%d", rng.IntN(i))
+		}
+		s.Points = append(s.Points, p)
+		if i == 0 || rng.IntN(10) == 0 {
+			continue // or a pin by itself
+		}
+		st := sheet.Stage{Name: fmt.Sprintf("S%d", i), Kind: some(sheet.Kinds...), From: fmt.Sprintf("P%d", max(0, i-1-rng.IntN(2))), To: p.Name, Gain: some("", "0 dB", "20 dB", "×0.5"), Limit: some("", "", "7 V", "agc 20 dB")}
+		if st.Kind == "feedback" {
+			st.Kind = "amplifier"
+		}
+		if rng.IntN(4) == 0 {
+			st.Modes = []string{some("A", "B")}
+		}
+		if len(s.Rails) > 0 && rng.IntN(2) == 0 {
+			st.Rails = []string{s.Rails[rng.IntN(len(s.Rails))].Name}
+		}
+		if len(s.Controls) > 0 && rng.IntN(3) == 0 {
+			st.Needs = []string{s.Controls[rng.IntN(len(s.Controls))].Name}
+		}
+		s.Stages = append(s.Stages, st)
+	}
+	if points > 4 && rng.IntN(3) == 0 {
+		s.Stages = append(s.Stages, sheet.Stage{Name: "FB", Kind: "feedback", From: fmt.Sprintf("P%d", points-1), To: "P1"})
+	}
+	if rng.IntN(3) == 0 {
+		s.WeakSpots = []sheet.WeakSpot{{Stage: "S1", What: "dry joint", Symptom: "weak; dead"}}
+	}
+	return s
+}
+
+// walker takes steps in one workshop.
+type walker struct {
+	t       *testing.T
+	rng     *rand.Rand
+	handler http.Handler
+	jobs    []int
+	on      int // the job that it is at
+	steps   int
+	taken   int                     // requests that changed something
+	kept    map[int]map[string]bool // acknowledged readings, by job
+	noted   map[int]map[string]bool // acknowledged repairs
+	last    string
+}
+
+func newWalker(t *testing.T, seed uint64) *walker {
+	t.Helper()
+	db, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "walk.db"))
+	must(t, err)
+	t.Cleanup(func() { _ = db.Close() })
+	s := server.New(db, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, true)
+	must(t, demo.Fill(t.Context(), s))
+	w := &walker{t: t, rng: rand.New(rand.NewPCG(seed, 12)), handler: s.Handler(), jobs: []int{139, 142, 145, 147, 148}, kept: map[int]map[string]bool{}, noted: map[int]map[string]bool{}}
+	for i := range 6 {
+		data, err := json.Marshal(anySheet(w.rng, i))
+		must(t, err)
+		var v server.SheetView
+		if !w.call("POST", "/api/sheets/import", string(data), &v) {
+			continue // it may well have a fault that blocks it
+		}
+		var opened server.Opened
+		if w.call("POST", "/api/jobs", fmt.Sprintf(`{"sheet":%d,"complaint":"no sound, then weak"}`, v.ID), &opened) {
+			w.jobs = append(w.jobs, opened.Number)
+		}
+	}
+	return w
+}
+
+// call asks; true where it was answered with 200. What answers otherwise has to be a refusal
+// in words.
+func (w *walker) call(method, path, body string, into any) bool {
+	w.t.Helper()
+	w.last = fmt.Sprintf("%s %s %.300s", method, path, body)
+	rec := httptest.NewRecorder()
+	w.handler.ServeHTTP(rec, httptest.NewRequest(method, "http://127.0.0.1"+path, strings.NewReader(body)))
+	data := rec.Body.Bytes()
+	if rec.Code >= 500 {
+		w.t.Fatalf("step %d: %s: %d %s", w.steps, w.last, rec.Code, data)
+	}
+	if rec.Code != http.StatusOK {
+		var p server.ProblemDetails
+		if json.Unmarshal(data, &p) != nil || p.Detail == "" && len(p.Problems) == 0 {
+			w.t.Fatalf("step %d: %s: %d without words: %s", w.steps, w.last, rec.Code, data)
+		}
+		return false
+	}
+	if method != "GET" {
+		w.taken++
+	}
+	if into != nil {
+		if err := json.Unmarshal(data, into); err != nil {
+			w.t.Fatalf("step %d: %s: %v in %.200s", w.steps, w.last, err, data)
+		}
+	}
+	return true
+}
+
+func (w *walker) some(of ...string) string { return of[w.rng.IntN(len(of))] }
+
+// texts are what hands type, right and wrong.
+var texts = []string{"ok", "none", "weak", "hum", "noisy", "crackle", "distorted", "cuts out", "10m", "9.8 mV", "1 V", "300 mVpp", "-20 dBV", "0", "12", "-11", "4.1", "1 kHz", "455k", "0.2 ohm", "330",
+	"OL", "1e300", "31q", "", "5 A", "12 bananas", "3,3 V", "-3", "tap comes", "cool nothing", "25.11 kHz", "0.4 %", "35 W", "48 °C"}
+
+// job is the job as the bench has it now, which is the check of everything that was done.
+func (w *walker) job(number int) server.JobView {
+	w.t.Helper()
+	var v server.JobView
+	if !w.call("GET", fmt.Sprintf("/api/jobs/%d", number), "", &v) {
+		w.t.Fatalf("step %d: job %d cannot be seen", w.steps, number)
+	}
+	if v.Findings == nil {
+		return v
+	}
+	for id := range w.kept[number] {
+		if !slices.ContainsFunc(v.Findings.Readings, func(j trace.Judged) bool { return j.Reading.ID == id }) {
+			w.t.Fatalf("step %d: reading %s of job %d was acknowledged and is missing", w.steps, id, number)
+		}
+	}
+	for id := range w.noted[number] {
+		if !slices.ContainsFunc(v.Repairs, func(r server.NotedRepair) bool { return r.ID == id }) {
+			w.t.Fatalf("step %d: repair %s of job %d was acknowledged and is missing", w.steps, id, number)
+		}
+	}
+	return v
+}
+
+func keep(of map[int]map[string]bool, number int, id string) {
+	if of[number] == nil {
+		of[number] = map[string]bool{}
+	}
+	of[number][id] = true
+}
+
+// step does one thing in one job, and looks at the job afterwards.
+func (w *walker) step() {
+	w.t.Helper()
+	w.steps++
+	if w.on == 0 || w.rng.IntN(15) == 0 { // stays with a job for a while
+		w.on = w.jobs[w.rng.IntN(len(w.jobs))]
+	}
+	number := w.on
+	v := w.job(number)
+	at := func(rest string) string { return fmt.Sprintf("/api/jobs/%d%s", number, rest) }
+	places := w.places(&v)
+	place := places[w.rng.IntN(len(places))]
+	id := fmt.Sprintf("w%d", w.steps)
+	quote := func(s string) string { data, _ := json.Marshal(s); return string(data) }
+	conditions := w.conditions(&v)
+	switch w.rng.IntN(24) {
+	case 0, 1, 2, 3, 4, 5, 6, 7: // what is proposed, or anything else
+		text, quantity, worked, without := texts[w.rng.IntN(len(texts))], w.some("", "", "ac", "dc", "frequency", "resistance"), false, []string{}
+		if f := v.Findings; f != nil && f.Next != nil && w.rng.IntN(3) > 0 {
+			place, quantity, worked, without = f.Next.Point, string(f.Next.Quantity), f.Next.Worked, f.Next.Without
+			if f.Next.Injected == nil || w.rng.IntN(2) == 0 {
+				data, _ := json.Marshal(server.Conditions{Route: f.Next.Route, Injected: f.Next.Injected, Instrument: v.Instrument})
+				conditions = string(data)
+			}
+			text = w.some("ok", "none", "10m", "12", "tap nothing", text)
+		}
+		data, _ := json.Marshal(without)
+		body := fmt.Sprintf(`{"id":%q,"point":%s,"quantity":%q,"text":%s,"without":%s,"worked":%t,"conditions":%s}`, id, quote(place), quantity, quote(text), data, worked, conditions)
+		w.call("POST", at("/echo"), body, nil)
+		if w.call("POST", at("/readings"), body, nil) {
+			keep(w.kept, number, id)
+			w.call("POST", at("/readings"), body, nil) // the answer got lost
+		}
+	case 8:
+		if f := v.Findings; f != nil && len(f.Readings) > 0 {
+			w.call("POST", at("/readings/"+f.Readings[w.rng.IntN(len(f.Readings))].Reading.ID+"/strike"), `{"reason":"slipped"}`, nil)
+		}
+	case 9:
+		route := ""
+		if len(v.Routes) > 0 {
+			route = v.Routes[w.rng.IntN(len(v.Routes))].Key
+		}
+		w.call("PUT", at("/bench"), fmt.Sprintf(`{"route":%s,"instrument":%q,"way":%q,"at":%s,"level":%q,"frequency":%q}`, quote(route), w.some("scope10", "meter", "scope1", "odd"),
+			w.some("halve", "front", "back", "supplies", "reach", "weak", "sideways"), quote(w.some("", place)), w.some("", "touch", "2 mV", "-3"), w.some("", "1 kHz")), nil)
+	case 10:
+		w.mark(at, id)
+	case 11:
+		w.call("POST", at("/safety"), fmt.Sprintf(`{"id":%q,"kind":%q,"subject":%s,"text":%q,"confirmed":%t}`, id, w.some("on", "off", "standby", "residual", "tick", "untick"), quote(w.some("mains", "C90", "C91", "C501")), w.some("0", "3 V", "41"), w.rng.IntN(2) == 0), nil)
+	case 12:
+		w.call("POST", at("/strip"), fmt.Sprintf(`{"id":%q,"kind":%q,"text":%q}`, id, w.some("screws", "plug", "part", "glue"), w.some("4 M3, cover", "P2 5 way, main to front", "0 of", "knob")), nil)
+		var strip server.StripView
+		if w.call("GET", at("/strip"), "", &strip); len(strip.Steps) > 0 {
+			w.call("POST", at("/strip/"+strip.Steps[w.rng.IntN(len(strip.Steps))].ID+w.some("/back", "/back", "/strike")), `{"count":1}`, nil)
+		}
+	case 13, 14:
+		w.repair(at, number, id, &v, place)
+	case 15:
+		w.inside(at, id)
+	case 16:
+		if f := v.Findings; f != nil {
+			for _, g := range append(f.Grounds, f.Verify...) {
+				w.call("POST", at("/waive"), fmt.Sprintf(`{"stage":%s,"key":%s,"reason":"potted"}`, quote(w.some(f.Stage, "")), quote(g.Key)), nil)
+				break
+			}
+		}
+	case 17:
+		w.finish(at, &v)
+	case 18:
+		w.spoil(v.SheetID)
+	case 19:
+		w.call("POST", at("/intake"), fmt.Sprintf(`{"field":%q,"text":%q}`, w.some("age", "repairs", "past", "works", "colour"), w.some("old", "S1 changed", "damp;heat", "")), nil)
+	case 20:
+		w.call("POST", at("/captures?"+url.Values{"id": {id}, "name": {"x.csv"}, "point": {place}, "conditions": {conditions}}.Encode()), "time,CH1 (V)\n0,0\n1e-4,0.5\n2e-4,1\n3e-4,0.4\n4e-4,0\n", nil)
+	case 21:
+		w.travel(at)
+	default:
+		w.call("GET", at(w.some("/intake", "/safety", "/strip", "/captures", "/inside", "/inside/wave", "/repairs", "/file.json", "/practice")), "", nil)
+	}
+	w.job(number)
+}
+
+// places are all names that can be read in a job, and one that cannot.
+func (w *walker) places(v *server.JobView) []string {
+	out := []string{"nowhere", "F0"}
+	if v.Findings == nil {
+		return out
+	}
+	for _, p := range v.Findings.Points {
+		out = append(out, p.Name, p.Name)
+	}
+	for _, l := range append(v.Findings.Rails, v.Findings.Controls...) {
+		out = append(out, l.Name)
+	}
+	for _, s := range v.Findings.Stages {
+		out = append(out, s.Name)
+	}
+	return out
+}
+
+func (w *walker) conditions(v *server.JobView) string {
+	c := server.Conditions{Route: v.Route, Injected: v.Injected, Instrument: w.some("scope10", "meter", "")}
+	if len(v.Routes) > 0 && w.rng.IntN(4) == 0 {
+		c.Route = v.Routes[w.rng.IntN(len(v.Routes))].Key
+	}
+	data, _ := json.Marshal(c)
+	return string(data)
+}
+
+func (w *walker) mark(at func(string) string, id string) {
+	var v server.IntakeView
+	if !w.call("GET", at("/intake"), "", &v) || v.Matrix == nil || len(v.Matrix.Rows) == 0 {
+		return
+	}
+	row := v.Matrix.Rows[w.rng.IntN(len(v.Matrix.Rows))]
+	cell := row.Cells[w.rng.IntN(len(row.Cells))]
+	data, _ := json.Marshal(server.Mark{ID: id, Mode: row.Mode, Entry: row.Entry, Exit: cell.Exit, Without: row.Without, Word: "ok"})
+	w.call("POST", at("/marks"), strings.Replace(string(data), `"word":"ok"`, `"word":"`+w.some("ok", "weak", "none", "", "loud")+`"`, 1), nil)
+}
+
+func (w *walker) repair(at func(string) string, number int, id string, v *server.JobView, place string) {
+	stage, _ := json.Marshal(w.some("", place))
+	body := ""
+	switch w.rng.IntN(4) {
+	case 0, 1:
+		body = fmt.Sprintf(`"repair":{"did":%q,"stage":%s,"parts":[{"name":"C1","found":%q,"fitted":"10 µF"}]}`, w.some("replaced", "cleaned", "re-soldered", "kicked"), stage, w.some("bad", "wrong", "precaution"))
+	case 2:
+		body = fmt.Sprintf(`"temporary":{"what":%q,"subject":%s}`, w.some("jumper", "fuse bridged", "lifted"), stage)
+	default:
+		entry := ""
+		for _, r := range v.Repairs {
+			entry = r.ID
+		}
+		body = fmt.Sprintf(`"removed":{"entry":%q}`, entry)
+		if entry != "" && w.rng.IntN(3) == 0 {
+			w.call("POST", at("/repairs/"+entry+"/strike"), "{}", nil)
+		}
+	}
+	if w.call("POST", at("/repairs"), fmt.Sprintf(`{"id":%q,"at":"2026-11-24T10:00:00Z",%s}`, id, body), nil) {
+		keep(w.noted, number, id)
+	}
+}
+
+func (w *walker) inside(at func(string) string, id string) {
+	var v server.InsideView
+	if !w.call("GET", at("/inside"), "", &v) {
+		return
+	}
+	stage := v.Stages[w.rng.IntN(len(v.Stages))].Stage
+	if !w.call("GET", at("/inside?stage="+url.QueryEscape(stage)), "", &v) {
+		return
+	}
+	node, part := "x", "R1"
+	if n := len(v.View.Nodes); n > 0 {
+		node = v.View.Nodes[w.rng.IntN(n)].Node
+	}
+	if n := len(v.View.Parts); n > 0 {
+		part = v.View.Parts[w.rng.IntN(n)].Name
+	}
+	q := func(s string) string { data, _ := json.Marshal(s); return string(data) }
+	body := w.some(fmt.Sprintf(`"reading":{"what":"dc","node":%s,"value":%q}`, q(node), w.some("0.2", "12 V", "none")), fmt.Sprintf(`"reading":{"what":"ohms","node":%s,"value":%q}`, q(node), w.some("4k7", "open")),
+		fmt.Sprintf(`"check":{"part":%s,"kind":"resistor","given":{"value":"4k7","measured":%q}}`, q(part), w.some("4k6", "OL", "x")), fmt.Sprintf(`"provoked":{"place":%s,"act":%q,"came":%q}`, q(part), w.some("tap", "cool"), w.some("comes", "goes", "nothing")),
+		fmt.Sprintf(`"condemned":{"part":%s,"what":"open","why":["reads open"],"found":%q}`, q(part), w.some("bad", "wrong", "")))
+	w.call("POST", at("/inside"), fmt.Sprintf(`{"id":%q,"stage":%s,"at":"2026-11-24T10:00:00Z",%s}`, id, q(stage), body), nil)
+}
+
+func (w *walker) finish(at func(string) string, v *server.JobView) {
+	if v.Finished != nil {
+		w.call("POST", at("/reopen"), "{}", nil)
+		return
+	}
+	without := []map[string]string{}
+	for _, o := range v.StillOpen {
+		if w.rng.IntN(4) > 0 {
+			without = append(without, map[string]string{"key": o.Key, "text": o.Text, "why": "goes back so"})
+		}
+	}
+	data, _ := json.Marshal(without)
+	w.call("POST", at("/finish"), fmt.Sprintf(`{"outcome":"C1 open","stage":%q,"without":%s}`, w.some("", "S1", "S2"), data), nil)
+}
+
+// spoil changes a cell of a sheet that jobs run on, and sometimes mends it again.
+func (w *walker) spoil(id int64) {
+	path := fmt.Sprintf("/api/sheets/%d", id)
+	var v server.SheetView
+	if !w.call("GET", path, "", &v) {
+		return
+	}
+	i := w.rng.IntN(len(v.Tables.Tables))
+	if len(v.Tables.Tables[i].Rows) == 0 {
+		return
+	}
+	k := w.rng.IntN(len(v.Tables.Tables[i].Rows))
+	column := w.rng.IntN(len(v.Tables.Tables[i].Rows[k]))
+	was := v.Tables.Tables[i].Rows[k][column]
+	v.Tables.Tables[i].Rows[k][column] = w.some("12 bananas", "", "P1", "5 V", "-3")
+	data, _ := json.Marshal(server.SavedSheet{Revision: v.Revision, Tables: v.Tables})
+	v = server.SheetView{}
+	if !w.call("PUT", path, string(data), &v) {
+		return
+	}
+	if w.rng.IntN(4) > 0 { // mended at once, after a look at it
+		for _, n := range w.jobs {
+			w.job(n)
+		}
+		data, _ = json.Marshal(server.SavedSheet{Revision: v.Revision, Tables: mended(v.Tables, i, k, column, was)})
+		w.call("PUT", path, string(data), nil)
+	}
+}
+
+// mended puts a text back into its cell; where the row became another by what stood there,
+// the sheet is left as it is.
+func mended(t sheet.Tables, table, row, column int, text string) sheet.Tables {
+	if row < len(t.Tables[table].Rows) {
+		t.Tables[table].Rows[row][column] = text
+	}
+	return t
+}
+
+// travel takes a job out as a file and brings it in again.
+func (w *walker) travel(at func(string) string) {
+	rec := httptest.NewRecorder()
+	w.handler.ServeHTTP(rec, httptest.NewRequest("GET", "http://127.0.0.1"+at("/file.json"), nil))
+	var opened server.Opened
+	if rec.Code == http.StatusOK && w.call("POST", "/api/jobs/import", rec.Body.String(), &opened) && len(w.jobs) < 16 {
+		w.jobs = append(w.jobs, opened.Number)
+	}
+}
+
+// press takes one step through the pages: keys as a hand in a hurry has them.
+func (w *walker) press(tab *browser.Tab, url string, number int) string {
+	switch w.rng.IntN(12) {
+	case 0:
+		view := w.some("", "", "/intake", "/safe", "/open", "/supplies", "/signals", "/inside")
+		must(w.t, tab.Go(fmt.Sprintf("%s/#/jobs/%d%s", url, number, view)))
+		return "go to " + view
+	case 1:
+		must(w.t, tab.Reload())
+		return "reload"
+	case 2, 3:
+		keys := "g" + w.some("1", "2", "3", "4", "5", "6", "7")
+		must(w.t, tab.Keys("\x1b"), tab.Keys(keys))
+		return keys
+	case 4, 5, 6, 7:
+		text := texts[w.rng.IntN(len(texts))]
+		must(w.t, tab.Keys(w.some("w", "/", "")), tab.Keys(text), tab.Keys("\r"))
+		return "type " + text
+	case 8:
+		must(w.t, tab.Keys("\x1b"))
+		return "Esc"
+	}
+	keys := w.some("n", "s", "c", "k", "q", "i", "h", "u", "p", "m", "r", "x", "f", "a", "o", "o1", "o3", "d", "?", kb.ArrowLeft, kb.ArrowRight, kb.ArrowDown, kb.ArrowUp, kb.Home, kb.End, " ", "-", "m", "t", "b", "e", "\t", "\r", "a\r", "f\r", "x\r")
+	must(w.t, tab.Keys(keys))
+	return "press " + keys
+}
+
+// A walk through the real pages: nothing breaks, no page is empty, and nothing that was
+// once there is missing.
+func TestAWalkThroughThePages(t *testing.T) {
+	const steps, seed = 240, 5
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	w := &walker{t: t, rng: rand.New(rand.NewPCG(seed, 34))}
+	for i := range 4 {
+		data, err := json.Marshal(anySheet(w.rng, i))
+		must(t, err)
+		var v server.SheetView
+		var opened server.Opened
+		if postJSON(t, p.url+"/api/sheets/import", string(data), &v) && postJSON(t, p.url+"/api/jobs", fmt.Sprintf(`{"sheet":%d,"complaint":"dead"}`, v.ID), &opened) {
+			w.jobs = append(w.jobs, opened.Number)
+		}
+	}
+	w.jobs = append(w.jobs, 142, 145, 147, 148, 139)
+	var done []string
+	number := 0
+	seen := map[int]map[string]bool{}
+	for n := range steps {
+		if n%20 == 0 {
+			number = w.jobs[n/20%len(w.jobs)]
+			must(t, tab.Go(fmt.Sprintf("%s/#/jobs/%d", p.url, number)), tab.Reload(), tab.See("No. "+fmt.Sprint(number)))
+		}
+		done = append(done, fmt.Sprintf("job %d: %s", number, w.press(tab, p.url, number)))
+		fail := func(format string, args ...any) {
+			t.Fatalf("seed %d, step %d: %s\nlast steps: %s", seed, n, fmt.Sprintf(format, args...), strings.Join(done[max(0, len(done)-12):], "; "))
+		}
+		if err := tab.Until("document.body.innerText.trim().length > 60"); err != nil { // it is there in a moment
+			fail("%v; %s", err, tab.Wrong())
+		}
+		if wrong := tab.Wrong(); len(wrong) > 0 {
+			fail("%s", wrong)
+		}
+		text, err := browser.Ask[string](tab, "document.body.innerText")
+		if err != nil || strings.Contains(text, "This screen cannot be shown") || strings.Contains(text, "That did not work") {
+			fail("the page says %q, %v", text, err)
+		}
+		var v server.JobView
+		getJSON(t, fmt.Sprintf("%s/api/jobs/%d", p.url, number), &v)
+		if v.Findings == nil {
+			continue
+		}
+		there := map[string]bool{}
+		for _, j := range v.Findings.Readings {
+			there[j.Reading.ID] = true
+			keep(seen, number, j.Reading.ID)
+		}
+		for id := range seen[number] {
+			if !there[id] {
+				fail("reading %s is missing", id)
+			}
+		}
+	}
+	t.Logf("%d steps through the pages, seed %d", steps, seed)
+}
+
+// Thousands of steps over the API.
+func TestAWalkOverTheAPI(t *testing.T) {
+	const seeds, steps = 20, 300
+	all := 0
+	for seed := range uint64(seeds) {
+		t.Run(fmt.Sprintf("seed %d", seed), func(t *testing.T) {
+			t.Parallel()
+			w := newWalker(t, seed)
+			for range steps {
+				w.step()
+			}
+			if w.taken < steps/2 {
+				t.Errorf("of %d steps %d changed anything", steps, w.taken)
+			}
+			t.Logf("%d steps, %d of them with changes, %d jobs, %d readings kept", steps, w.taken, len(w.jobs), len(w.kept))
+		})
+		all += steps
+	}
+	t.Logf("%d steps, seeds 0 to %d", all, seeds-1)
+}
+
+// A screen that breaks while it is drawn says so, with ways back: load again, take back what
+// was logged last, the shelf. The tab is not watched: its console has to have the error.
+func TestAScreenThatBreaksHasAWayBack(t *testing.T) {
+	p := start(t, "-demo")
+	tab, err := browser.Open(1280, 800)
+	must(t, err)
+	t.Cleanup(tab.Close)
+	must(t, tab.Go(p.url+"/#/jobs/145"), tab.See("Suspects, 12"), tab.Keys("wnone\r"), tab.Until(lines+` === 1`))
+	// As the server once answered: a list that is null, as long as a reading counts.
+	must(t, tab.Until(`(() => {
+		const real = window.fetch;
+		window.fetch = async (...args) => {
+			const response = await real(...args);
+			if (!String(args[0]).endsWith('/api/jobs/145')) return response;
+			const job = await response.json();
+			if (job.findings.readings.some((j) => !j.reading.struck)) job.findings.stages.forEach((s) => (s.speaks = s.reasons = null));
+			return new Response(JSON.stringify(job));
+		};
+		return true;
+	})()`))
+	must(t, tab.Until(`(window.dispatchEvent(new Event('focus')), document.body.innerText.includes('This screen cannot be shown'))`), tab.See("Nothing that was confirmed is lost"))
+	if wrong := tab.Wrong(); len(wrong) == 0 {
+		t.Error("the console knows nothing of it")
+	}
+	must(t, tab.Button("Strike out the last reading"), tab.See("Suspects, 12"), tab.See("the screen could not show it"))
+	must(t, tab.Button("Shelf"), tab.See("On the bench"))
+}
