@@ -85,6 +85,9 @@ func fet(g *given) Verdict {
 		out.limit("what breaks through at working voltage does not show at a meter's")
 	}
 	g.inCircuit(&out)
+	if names := map[string]string{"n-mosfet": "n mos", "p-mosfet": "p mos", "n-jfet": "n junction", "p-jfet": "p junction"}; names[g.place.Kind] != "" {
+		g.wrongKind(&out, kind, names[g.place.Kind])
+	}
 	return out
 }
 
@@ -137,8 +140,27 @@ var diodeKind = Kind{Name: "diode", Title: "Diode, zener, LED", Caution: isolate
 			out.limit("a meter's volts do not show what leaks or breaks through at working voltage")
 		}
 		g.inCircuit(&out)
+		g.zenerOf(&out, kind)
 		return out
 	}}
+
+// zenerOf tells where another Zener diode is fitted than belongs there, or none.
+func (g *given) zenerOf(out *Verdict, kind string) {
+	belongs := g.place.Value
+	marked, known := g.number("nominal")
+	if z, ok := g.number("zener"); ok && !known {
+		marked, known = z, true
+	}
+	switch {
+	case g.place.Kind != "diode":
+	case belongs > 0 && kind != "zener":
+		out.other("wrong part fitted: a %s diode where a Zener of %s belongs", kind, inVolts(belongs))
+	case belongs == 0 && kind == "zener":
+		out.other("wrong part fitted: a Zener where a plain diode belongs")
+	case known && belongs > 0 && (marked > belongs*otherValue || marked < belongs/otherValue):
+		out.other("wrong value fitted: a Zener of %s where %s belongs", inVolts(marked), inVolts(belongs))
+	}
+}
 
 var bridgeKind = Kind{Name: "bridge", Title: "Bridge rectifier", Caution: isolated,
 	Fields: []Field{diodeTest("a+", "~1 to +", "red on the first ~", true), diodeTest("b+", "~2 to +", "", true), diodeTest("-a", "− to ~1", "red on −", true), diodeTest("-b", "− to ~2", "", true),

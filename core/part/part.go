@@ -59,6 +59,7 @@ type Verdict struct {
 	Why       []string  `json:"why"`
 	Limits    []string  `json:"limits"`
 	Sure      []string  `json:"sure"`
+	Wrong     bool      `json:"wrong"` // another part is fitted than belongs there
 }
 
 func verdict(j Judgement, format string, args ...any) Verdict {
@@ -101,12 +102,16 @@ const maxFieldText = 400
 
 // Check judges a part of a kind by what was given. Errors are *BadField.
 func Check(kind string, texts map[string]string) (Verdict, error) {
+	return check(kind, texts, Place{})
+}
+
+func check(kind string, texts map[string]string, place Place) (Verdict, error) {
 	all := Kinds()
 	i := slices.IndexFunc(all, func(k Kind) bool { return k.Name == kind })
 	if i < 0 {
 		return Verdict{}, &BadField{"kind", fmt.Sprintf("%q is no check that is known", kind)}
 	}
-	g := &given{numbers: map[string]float64{}, texts: map[string]string{}}
+	g := &given{numbers: map[string]float64{}, texts: map[string]string{}, place: place}
 	for name := range texts {
 		if !slices.ContainsFunc(all[i].Fields, func(f Field) bool { return f.Name == name }) {
 			return Verdict{}, &BadField{name, fmt.Sprintf("a check of a %s has no such field", all[i].Name)}
@@ -128,6 +133,7 @@ func Check(kind string, texts map[string]string) (Verdict, error) {
 type given struct {
 	numbers map[string]float64
 	texts   map[string]string
+	place   Place // in a circuit, where it is known
 	wrong   error // found while it was judged
 }
 
@@ -149,7 +155,7 @@ func (g *given) take(f Field, text string) error {
 	case f.text:
 		g.texts[f.Name] = text
 		return nil
-	case f.open && isOpen(text):
+	case f.open && quantity.IsOpen(text):
 		g.numbers[f.Name] = math.Inf(1)
 		return nil
 	}
@@ -164,14 +170,6 @@ func (g *given) take(f Field, text string) error {
 	}
 	g.numbers[f.Name] = v.SI
 	return nil
-}
-
-func isOpen(text string) bool {
-	switch strings.ToLower(text) {
-	case "ol", "o.l", "o.l.", "open", "1.", "inf", "infinite":
-		return true
-	}
-	return false
 }
 
 // number is a field's number; ok is false where it was not given.

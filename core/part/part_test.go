@@ -139,6 +139,19 @@ func TestChecks(t *testing.T) {
 		"welded":        {"relay", "open 0.04", Bad, "contact: welded"},
 		"jumper":        {"relay", "clicks yes|jumper cures it", Bad, "a wire across it cures"},
 		"untouched":     {"relay", "volts 24 V", Unsure, "nothing was read"},
+		// 270 Ω beside 1.5 Ω: good 1.4917 Ω, open 1.5 Ω, and a hand meter has tenths.
+		"meter's end":  {"resistor", "value 270|measured 1.5|parallel 1.5", Unsure, "cannot be judged in circuit"},
+		"nearer still": {"resistor", "value 270|measured 1.494|parallel 1.5", Unsure, "cannot be judged in circuit"},
+		"hidden coil":  {"winding", "ohms 220|should 30|parallel 220", Bad, "open: 220 Ω is what is parallel"},
+		"low coil":     {"winding", "ohms 0.3|should 0.2", Unsure, "a meter is sure to"},
+		"no farads":    {"capacitor", "kind aluminium|value 22 µF|measured 0 F", Bad, "open, or nearly, or shorted"},
+		"shorted":      {"capacitor", "kind aluminium|value 22 µF|measured 0 F|ohms 0.4", Bad, "shorted: 400 mΩ across it"},
+		"open":         {"capacitor", "kind aluminium|value 22 µF|measured 0 F|ohms >20M", Bad, "it is open, or nearly: 0 F"},
+		"mains coil":   {"relay", "volts 115 V|coil ac|ohms 1.6k|supply 5 V|feeds ac", Bad, "the wrong relay: its coil is for 115 V, the set feeds it 5 V"},
+		"too much AC":  {"relay", "volts 24 V|coil ac|ohms 70|supply 32 V|feeds ac", Bad, "the wrong relay: its coil is for 24 V"},
+		"right coil":   {"relay", "volts 24 V|coil dc|ohms 1.1k|supply 24.5 V|feeds dc", Good, "fits"},
+		"only ohms":    {"relay", "ohms 1.1k", Unsure, "whether it is one for this place is not known"},
+		"sealed":       {"relay", "volts 24 V|upper 24 V|lower 0.1 V|clicks cannot be told", Good, "the coil gets 23.9 V"},
 	} {
 		v, err := Check(x.kind, fields(x.given))
 		if err != nil {
@@ -159,6 +172,49 @@ func TestChecks(t *testing.T) {
 	}
 	if fits := Fits(680); len(fits) != 3 || fits[0] != 9 || fits[2] != 24 { // V²/R from 0.1 to 3 W: 9 (0.12), 12, 24, 48 V (3.39 is too much)
 		t.Errorf("680 Ω fits %v", fits)
+	}
+}
+
+// A part that stands in a circuit is held against that: another value, polarity, Zener
+// voltage or coil than belongs there is told, whatever is marked on it.
+func TestPartsAreHeldAgainstTheirPlace(t *testing.T) {
+	for name, x := range map[string]struct {
+		kind, given string
+		place       Place
+		judgement   Judgement
+		says        string
+		wrong       bool
+	}{
+		"another value":     {"resistor", "value 33k|measured 32.9k", Place{Kind: "resistor", Value: 82e3}, Bad, "wrong value fitted: 33 kΩ where 82 kΩ belongs", true},
+		"the right value":   {"resistor", "value 82k|measured 82.5k", Place{Kind: "resistor", Value: 82e3}, Good, "within", false},
+		"drifted":           {"resistor", "value 82k|measured 99k", Place{Kind: "resistor", Value: 82e3}, Bad, "drifted up", false},
+		"wrong and drifted": {"resistor", "value 33k|measured 60k", Place{Kind: "resistor", Value: 82e3}, Bad, "33 kΩ where 82 kΩ belongs; and drifted up", true},
+		"known beside":      {"resistor", "value 10k|measured 5k|where in circuit", Place{Kind: "resistor", Value: 10e3, Parallel: 10e3}, Good, "10 kΩ by itself", false},
+		"smaller":           {"capacitor", "kind film|value 10 nF|measured 10 nF|leakage 1 pA|at 50 V", Place{Kind: "capacitor", Value: 100e-9}, Bad, "10 nF where 100 nF belongs", true},
+		"renewed larger":    {"capacitor", "kind aluminium|value 470 µF|volts 63 V|measured 460 µF|esr 0.1", Place{Kind: "capacitor", Value: 220e-6}, Good, "nothing is wrong", false},
+		"far larger":        {"capacitor", "kind aluminium|value 1000 µF|volts 63 V|measured 990 µF|esr 0.1", Place{Kind: "capacitor", Value: 220e-6}, Bad, "wrong value fitted", true},
+		"polarity":          {"transistor", "1-2 0.66|1-3 0.67|2-1 OL|3-1 OL|2-3 OL|3-2 OL|gain 200|least 100", Place{Kind: "pnp"}, Bad, "wrong part fitted: an NPN where a PNP belongs", true},
+		"Zener":             {"diode", "kind zener|forward 0.7|back OL|zener 9.2 V|nominal 9.1 V", Place{Kind: "diode", Value: 6.2}, Bad, "a Zener of 9.1 V where 6.2 V belongs", true},
+		"no Zener":          {"diode", "kind silicon|forward 0.7|back OL", Place{Kind: "diode", Value: 6.2}, Bad, "a silicon diode where a Zener of 6.2 V", true},
+		"channel":           {"fet", "kind n mos|gs OL|sg OL", Place{Kind: "p-mosfet"}, Bad, "n mos where p mos belongs", true},
+		"coil":              {"relay", "ohms 270", Place{Kind: "relay", Value: 1100}, Bad, "a coil of 270 Ω where one of 1.1 kΩ belongs", true},
+		"crystal":           {"crystal", "nominal 4 MHz|hz 4 MHz", Place{Kind: "crystal", Value: 3.5795e6}, Bad, "one of 4 MHz where 3.58 MHz belongs", true},
+		"winding beside":    {"winding", "ohms 120|where x", Place{}, "", "no such field", false},
+	} {
+		v, err := CheckAt(x.kind, fields(x.given), x.place)
+		if err != nil {
+			if x.judgement != "" || !strings.Contains(err.Error(), x.says) {
+				t.Errorf("%s: %v", name, err)
+			}
+			continue
+		}
+		if v.Judgement != x.judgement || v.Wrong != x.wrong || !strings.Contains(v.What, x.says) {
+			t.Errorf("%s: %s, wrong %t, %q does not say %q", name, v.Judgement, v.Wrong, v.What, x.says)
+		}
+	}
+	v, err := CheckAt("winding", fields("ohms 47"), Place{Kind: "inductor", Value: 12, Parallel: 47})
+	if err != nil || v.Judgement != Bad || !strings.Contains(v.What, "open: 47 Ω is what is parallel") {
+		t.Errorf("a winding that is open beside a resistor: %s %q %v", v.Judgement, v.What, err)
 	}
 }
 

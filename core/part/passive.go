@@ -13,7 +13,7 @@ var capacitorKind = Kind{Name: "capacitor", Title: "Capacitor", Caution: isolate
 		{Name: "tolerance", Title: "±", Hint: "20 %", unit: quantity.Ratio}, {Name: "measured", Title: "Measured", Hint: "capacitance", unit: quantity.Farad},
 		{Name: "esr", Title: "ESR", Hint: "series resistance", unit: quantity.Ohm, open: true}, {Name: "hz", Title: "ESR or D read at", Hint: "100 kHz", unit: quantity.Hertz},
 		{Name: "d", Title: "D", Hint: "dissipation factor, tan δ", unit: quantity.None, most: 100}, {Name: "leakage", Title: "Leakage", Hint: "after some minutes", unit: quantity.Ampere},
-		{Name: "at", Title: "Leakage read at", Hint: "volts across it", unit: quantity.Volt}, choice("looks", "It looks", "well", "bulged", "leaking"), choice("where", "Where", "out of circuit", "in circuit")},
+		{Name: "at", Title: "Leakage read at", Hint: "volts across it", unit: quantity.Volt}, resistance("ohms", "Ohms across it", "after it has charged; OL: open", false), choice("looks", "It looks", "well", "bulged", "leaking"), choice("where", "Where", "out of circuit", "in circuit")},
 	judge: capacitor}
 
 // dissipation is the greatest tan δ at 120 Hz of aluminium electrolytics by rated voltage,
@@ -86,10 +86,20 @@ func capacitor(g *given) Verdict {
 	}
 	volts, rated := g.number("volts")
 	readings := 0
+	ohms, hasOhms := g.number("ohms")
+	if hasOhms {
+		readings++
+		g.across(&out, ohms)
+	}
 	if m, ok := g.number("measured"); ok {
 		readings++
 		share := g.or("tolerance", usualTolerance[kind])
 		switch off := m/c - 1; {
+		case m < c/20 && hasOhms && ohms < shortOhms:
+			out.because("a meter of capacitance shows %s of one that is shorted", quantity.Capacitance(m))
+		case m < c/20 && !hasOhms:
+			out.worse(Bad, "it is open, or nearly, or shorted: %s of %s", quantity.Capacitance(m), quantity.Capacitance(c))
+			out.surer("ohms across it tell open from shorted")
 		case m < c/20:
 			out.worse(Bad, "it is open, or nearly: %s of %s", quantity.Capacitance(m), quantity.Capacitance(c))
 		case off < -share:
@@ -165,7 +175,34 @@ func capacitor(g *given) Verdict {
 	if readings == 0 && out.Judgement == Good {
 		out.worse(Unsure, "nothing was read yet")
 	}
+	more := otherValue
+	if kind == "aluminium" || kind == "tantalum" {
+		more = moreFarads
+	}
+	g.wrongValue(&out, c, quantity.Farad, more)
 	return out
+}
+
+// shortOhms is what a shorted capacitor reads at most; leakOhms what one that is charged
+// and good reads at least.
+const shortOhms, leakOhms = 10.0, 100e3
+
+// across judges the ohms across a capacitor that has charged.
+func (g *given) across(out *Verdict, ohms float64) {
+	inside := g.texts["where"] == "in circuit"
+	switch {
+	case ohms < shortOhms && !inside:
+		out.worse(Bad, "shorted: %s across it", inOhms(ohms))
+	case ohms < shortOhms && !(g.place.Parallel > 0 && g.place.Parallel < 10*shortOhms):
+		out.worse(Bad, "shorted: %s across it, or what is parallel is", inOhms(ohms))
+		out.surer("lift a leg, and read it again")
+	case ohms < leakOhms && !inside:
+		out.worse(Bad, "it leaks: %s across it once it has charged", inOhms(ohms))
+	case ohms < leakOhms:
+		out.limit("in circuit %s across it may be what is parallel", inOhms(ohms))
+	default:
+		out.because("%s across it: not shorted", inOhms(ohms))
+	}
 }
 
 var resistorKind = Kind{Name: "resistor", Title: "Resistor", Caution: isolated,
@@ -179,10 +216,21 @@ var resistorKind = Kind{Name: "resistor", Title: "Resistor", Caution: isolated,
 		inside := g.texts["where"] == "in circuit"
 		out := verdict(Good, "%s within its %.3g %%", inOhms(measured), 100*share)
 		itself := measured
-		if p, ok := g.number("parallel"); ok && !math.IsInf(p, 1) {
+		p, beside := g.number("parallel")
+		if !beside && inside && g.place.Parallel > 0 {
+			p, beside = g.place.Parallel, true
+		}
+		if beside && !math.IsInf(p, 1) {
 			inside = true
 			due := marked * p / (marked + p)
 			out.because("with %s parallel a good one reads %s", inOhms(p), inOhms(due))
+			if off := unsure(measured, p); p-due < 2*off && measured > due-2*off && measured < p+2*off {
+				out.worse(Unsure, "it cannot be judged in circuit: %s parallel to it reads so by itself", inOhms(p))
+				out.because("good it would read %s, open %s, and a meter is sure to %s here", inOhms(due), inOhms(p), inOhms(off))
+				out.surer("lift a leg, and read it again")
+				g.wrongValue(&out, marked, quantity.Ohm, otherValue)
+				return out
+			}
 			if measured >= p {
 				itself = math.Inf(1)
 			} else {
@@ -193,6 +241,8 @@ var resistorKind = Kind{Name: "resistor", Title: "Resistor", Caution: isolated,
 			}
 		}
 		switch {
+		case math.Abs(itself-marked) < meterOhms && !math.IsInf(itself, 1) && marked < 20*meterOhms:
+			out.limit("a meter is sure to some %s: so low a value is read with four leads, or beside its twin", inOhms(meterOhms))
 		case math.IsInf(itself, 1) || itself > 100*marked:
 			out.worse(Bad, "open")
 		case itself > marked*(1+share):
@@ -211,11 +261,12 @@ var resistorKind = Kind{Name: "resistor", Title: "Resistor", Caution: isolated,
 		if g.texts["looks"] == "burnt" {
 			out.worse(Unsure, "it is burnt: ask why before it is renewed")
 		}
+		g.wrongValue(&out, marked, quantity.Ohm, otherValue)
 		return out
 	}}
 
 var windingKind = Kind{Name: "winding", Title: "Winding, coil, transformer", Caution: isolated + " A transformer tested with a voltage gives others at its other windings: they may be dangerous.",
-	Fields: []Field{resistance("ohms", "Resistance", "", true), resistance("should", "Should be", "by the manual or the twin", false), {Name: "henry", Title: "Inductance", unit: quantity.Henry},
+	Fields: []Field{resistance("ohms", "Resistance", "", true), resistance("should", "Should be", "by the manual or the twin", false), resistance("parallel", "Parallel to it", "in circuit: what else connects its ends", false), {Name: "henry", Title: "Inductance", unit: quantity.Henry},
 		{Name: "henryshould", Title: "Should be", Hint: "inductance, by the manual or the twin", unit: quantity.Henry}, {Name: "in", Title: "Fed with", Hint: "AC volts on this winding", unit: quantity.Volt},
 		{Name: "out", Title: "Gives", Hint: "AC volts on the other", unit: quantity.Volt}, {Name: "ratio", Title: "Ratio should be", Hint: "other to this", unit: quantity.None},
 		{Name: "rings", Title: "Rings", Hint: "swings until it falls to a tenth", unit: quantity.None}, resistance("earth", "To the core", "insulation", false)},
@@ -223,9 +274,33 @@ var windingKind = Kind{Name: "winding", Title: "Winding, coil, transformer", Cau
 		r := g.numbers["ohms"]
 		out := verdict(Good, "nothing is wrong with it by these readings")
 		should, known := g.number("should")
+		if !known && g.place.Value > 0 && g.place.Kind == "inductor" {
+			should, known = g.place.Value, true
+		}
+		p, beside := g.number("parallel")
+		if !beside && g.place.Parallel > 0 {
+			p, beside = g.place.Parallel, true
+		}
+		beside = beside && !math.IsInf(p, 1)
+		if beside && known {
+			due := should * p / (should + p)
+			out.because("with %s parallel a good one reads %s", inOhms(p), inOhms(due))
+			if off := unsure(r, p); math.Abs(r-p) < 2*off && p-due > 3*off {
+				out.worse(Bad, "open: %s is what is parallel to it", inOhms(r))
+				return out
+			}
+			should = due
+		}
+		off := unsure(r, 0)
 		switch {
 		case r > 1e6:
 			out.worse(Bad, "open")
+		case beside && !known && math.Abs(r-p) < 2*unsure(r, p):
+			out.worse(Unsure, "it cannot be told from what is parallel to it: %s", inOhms(p))
+			out.surer("lift one end: a resistor across a winding reads as the winding")
+		case known && math.Abs(r-should) > 0.2*should && math.Abs(r-should) < 2*off:
+			out.worse(Unsure, "%s or %s: a meter is sure to %s", inOhms(r), inOhms(should), inOhms(off))
+			out.surer("read it with four leads, or beside its twin")
 		case known && r > 1.2*should:
 			out.worse(Bad, "%s is more than %s: a joint of it, or some strands, are open", inOhms(r), inOhms(should))
 		case known && r < 0.8*should:
@@ -375,6 +450,9 @@ var crystalKind = Kind{Name: "crystal", Title: "Crystal, resonator", Caution: "O
 		most := math.Max(30, 500/math.Sqrt(n/1e5)) // Ω: as makers commonly state it, more for lower frequencies
 		if r, ok := g.number("series"); ok && r > most {
 			out.worse(Bad, "its series resistance of %s is above %s: it starts badly or not at all", inOhms(r), inOhms(most))
+		}
+		if b := g.place.Value; b > 0 && math.Abs(n/b-1) > 2e-3 {
+			out.other("wrong part fitted: one of %s where %s belongs", quantity.Rounded(n, quantity.Hertz), quantity.Rounded(b, quantity.Hertz))
 		}
 		return out
 	}}

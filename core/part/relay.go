@@ -19,17 +19,19 @@ var relayKind = Kind{Name: "relay", Title: "Relay", Caution: "Coil, diode and co
 		{Name: "upper", Title: "At the coil's supply end", Hint: "live, while it should pull", unit: quantity.Volt}, {Name: "lower", Title: "At the driver's end", Hint: "live, while it should pull", unit: quantity.Volt},
 		{Name: "drive", Title: "At the driver's base or gate", Hint: "live, while it should pull", unit: quantity.Volt},
 		diodeTest("clamp", "Clamp diode forward", "relay's coil lifted", false), diodeTest("clampback", "Clamp diode backward", "", false),
-		choice("clicks", "Does it click", "yes", "no"), resistance("made", "Contact, pulled", "", false), resistance("open", "Contact, at rest", "", false),
+		choice("clicks", "Does it click", "yes", "no", "cannot be told"), resistance("made", "Contact, pulled", "", false), resistance("open", "Contact, at rest", "", false),
 		choice("jumper", "Contact bridged by a wire", "cures it", "changes nothing")},
 	judge: relay}
 
 const (
-	pullShare = 0.75 // of its volts, a relay pulls at (IEC 61810-1: at 80 % at the latest, warm)
-	drivenTo  = 0.2  // of the supply is left at a driver that is on, at most
-	onBase    = 0.55 // V: a bipolar driver has at its base when it is told to pull
-	madeOhms  = 0.1  // of a contact that is clean (IEC 61810-7 takes 100 mΩ)
-	poorOhms  = 1.0
-	weldOhms  = 10.0
+	// mostFed is how many times its volts a coil bears for long, a DC one and one for AC.
+	mostFed, mostFedAC = 1.5, 1.2
+	pullShare          = 0.75 // of its volts, a relay pulls at (IEC 61810-1: at 80 % at the latest, warm)
+	drivenTo           = 0.2  // of the supply is left at a driver that is on, at most
+	onBase             = 0.55 // V: a bipolar driver has at its base when it is told to pull
+	madeOhms           = 0.1  // of a contact that is clean (IEC 61810-7 takes 100 mΩ)
+	poorOhms           = 1.0
+	weldOhms           = 10.0
 	// A DC coil of a small relay turns this much into heat; an AC coil's resistance is only a
 	// part of what holds its current back.
 	leastWatts, mostWatts = 0.1, 3.0
@@ -98,6 +100,7 @@ func (g *given) coil(out *Verdict, read *bool) {
 		out.because("as a DC coil %s fits %s", inOhms(r), strings.Join(names, ", "))
 	}
 	supply, hasSupply := g.number("supply")
+	fed := hasSupply
 	if !hasSupply {
 		supply, hasSupply = volts, known
 	}
@@ -107,8 +110,23 @@ func (g *given) coil(out *Verdict, read *bool) {
 	if g.texts["coil"] == "dc" && g.texts["feeds"] == "ac" {
 		out.worse(Bad, "the wrong relay: its coil is for direct current: on alternating current it hums and does not hold")
 	}
-	if known && hasSupply && g.texts["coil"] != "ac" && (supply < pullShare*volts || supply > 1.5*volts) {
+	// An AC coil that gets too much saturates and burns sooner than a DC one.
+	most := mostFed
+	if g.texts["coil"] == "ac" {
+		most = mostFedAC
+	}
+	if known && fed && (supply < pullShare*volts || supply > most*volts) {
 		out.worse(Bad, "the wrong relay: its coil is for %s, the set feeds it %s", inVolts(volts), inVolts(supply))
+	}
+	if b := g.place.Value; b > 0 && !stated && (r > 1.25*b || r < 0.8*b) {
+		out.other("wrong part fitted: a coil of %s where one of %s belongs", inOhms(r), inOhms(b))
+	}
+	if g.texts["coil"] == "" || !known || !fed || g.texts["feeds"] == "" {
+		out.limit("that its coil fits the set shows only with all four: for DC or AC, for how many volts, and what the set feeds it of both")
+		if out.Judgement == Good && !stated && g.place.Value == 0 {
+			out.worse(Unsure, "its coil has %s; whether it is one for this place is not known yet", inOhms(r))
+			out.surer("what the coil is for, DC or AC and volts, and what the set feeds it")
+		}
 	}
 	if hasSupply && g.texts["coil"] != "ac" && g.texts["feeds"] != "ac" {
 		if w := supply * supply / r; w > 2*mostWatts {

@@ -25,7 +25,7 @@ func ohmsOf(text string) (out []float64, err error) {
 		return nil, &BadField{"Readings", fmt.Sprintf("up to %d can be judged", maxSweep)}
 	}
 	for _, f := range fields {
-		if isOpen(f) {
+		if quantity.IsOpen(f) {
 			out = append(out, math.Inf(1))
 			continue
 		}

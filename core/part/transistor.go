@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"steptrace/core/quantity"
 )
@@ -149,6 +150,9 @@ func bipolar(g *given, v *six, base int) Verdict {
 	}
 	g.gainAndLeakage(&out, kind)
 	g.inCircuit(&out)
+	if belongs := strings.ToUpper(g.place.Kind); (belongs == "NPN" || belongs == "PNP") && belongs != polarity {
+		out.other("wrong part fitted: %s where %s belongs", article(polarity), article(belongs))
+	}
 	return out
 }
 

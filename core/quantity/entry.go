@@ -30,6 +30,26 @@ var words = map[string]Word{
 	"cuts out": CutsOut, "cuts": CutsOut, "intermittent": CutsOut, "comes and goes": CutsOut,
 }
 
+// IsOpen tells whether a text says that ohms, or a diode test, are beyond what the meter
+// shows: "OL", "open", "inf", "over range", ">20M".
+func IsOpen(text string) bool {
+	t := strings.ToLower(strings.Join(strings.Fields(text), " "))
+	switch t {
+	case "ol", "o.l", "o.l.", "0l", "0.l", "open", "1.", "inf", "infinite", "infinity", "∞", "over", "over range", "overrange", "over-range", "overload", "open circuit":
+		return true
+	}
+	more, ok := strings.CutPrefix(strings.TrimSpace(text), ">") // m and M differ
+	if !ok {
+		return false
+	}
+	v, err := ParseAs(more, Ohm)
+	return err == nil && v.SI >= openFrom
+}
+
+// openFrom is the least, in ohms, beyond which "more than" stands for open: hand meters
+// end at some megohms.
+const openFrom = 1e6
+
 // Entry is what a person typed for a reading: a value or a word.
 type Entry struct {
 	Text  string

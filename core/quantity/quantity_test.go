@@ -277,6 +277,11 @@ func TestEntriesAndGains(t *testing.T) {
 			t.Errorf("ParseEntry(%q) = %+v, %v", text, e, err)
 		}
 	}
+	for text, want := range map[string]bool{"OL": true, "open": true, "Inf": true, ">20M": true, "over range": true, "> 2 MΩ": true, ">200": false, "20M": false, "": false, ">": false, "o": false} {
+		if IsOpen(text) != want {
+			t.Errorf("IsOpen(%q) is not %t", text, want)
+		}
+	}
 	if e, err := ParseEntry("31m", Volt); err != nil || e.Word != "" || e.Value.SI != 0.031 {
 		t.Errorf("ParseEntry(31m) = %+v, %v", e, err)
 	}
