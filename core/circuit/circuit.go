@@ -1,6 +1,7 @@
 package circuit
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -25,8 +26,9 @@ type Circuit struct {
 	Parts []Part `json:"parts"`
 }
 
-// Part is one part. Nodes are its terminals in the order of its kind; 0, gnd and ground
-// are ground. Value is its main value; Also holds others by name ("bf": "250"). Parts with
+// Part is one part. Nodes are its terminals in the order of its kind; ground
+// (0 and gnd too) is ground. Value is its main value, of a transistor what is printed on it;
+// Also holds others by their words ("gain": "250", "drop": "0.65 V at 1 mA"). Parts with
 // the same In sit in one package and are replaced together; what is Outside stands for the
 // stages before and behind, and does not fail here.
 type Part struct {
@@ -81,7 +83,7 @@ const ground = -1
 var branches = map[Kind]int{Inductor: 1, Voltage: 1, Signal: 1, Alternating: 1, OpAmp: 1, Windings: 2, Relay: 1}
 
 // Grounds are the names of ground.
-var Grounds = []string{"0", "gnd", "ground"}
+var Grounds = []string{"ground", "0", "gnd"}
 
 // Read makes numbers of the texts, and finds what keeps the circuit from being solved:
 // values that are missing or cannot be, a part named twice, nodes that nothing holds,
@@ -187,10 +189,15 @@ func (r *reading) part(i int, where string) {
 	if p.Kind != NMOS && p.Kind != PMOS && !slices.ContainsFunc(e.nodes, func(n int) bool { return n != e.nodes[0] }) {
 		r.add(where, "all its terminals are at %s: it does nothing there", p.Nodes[0])
 	}
+	also := p.also()
 	for _, f := range known.fields {
 		text := p.Value
+		if f.name == byLaw {
+			e.v = append(e.v, f.usual)
+			continue
+		}
 		if f.name != "" {
-			text = p.Also[f.name]
+			text = also[f.name]
 		} else if strings.TrimSpace(text) == "" && math.IsNaN(f.usual) {
 			r.add(where, "it has no value")
 		}
@@ -205,13 +212,20 @@ func (r *reading) part(i int, where string) {
 				r.add(where, "%s%s cannot be", f.label(), text)
 			}
 		} else if math.IsNaN(x) && f.name != "" {
-			r.add(where, "its %q is needed", f.name)
+			r.add(where, "say %q, with its figure", f.name)
 		}
 		e.v = append(e.v, x)
 	}
-	for name := range p.Also {
-		if !slices.ContainsFunc(known.fields, func(f field) bool { return f.name == name && name != "" }) {
-			r.add(where, "a %s has no %q", p.Kind, name)
+	for _, l := range known.laws {
+		if text, ok := also[l.name]; ok && len(e.v) == len(known.fields) {
+			if err := l.read(text, e.v); err != nil {
+				r.add(where, "%s: %v", l.name, err)
+			}
+		}
+	}
+	for name := range also {
+		if _, ok := known.word(name); !ok {
+			r.add(where, "a %s has no %q: it may have %s", p.Kind, name, cmp.Or(strings.Join(known.words(), ", "), "no further values"))
 		}
 	}
 	if p.Kind == Crystal && len(e.v) == len(known.fields) {

@@ -279,7 +279,7 @@ func (e *element) fet(vgs, vds float64) channel {
 	} else {
 		over, k = vgs-e.v[vt], e.v[mosK]
 	}
-	lambda := e.v[fSlop]
+	lambda := 1 / e.v[fEarl]
 	if vds < 0 { // it works both ways
 		turned := channelOf(over-vds, -vds, k, lambda)
 		return channel{-turned.id, -turned.gm, turned.gm + turned.gds}

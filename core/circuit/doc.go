@@ -17,17 +17,18 @@
 // The equations of the parts, at 27 °C (V_T = kT/q = 25.865 mV), voltages in volts and
 // currents in amperes:
 //
-//	diode         I = is·(exp(V/(n·V_T)) − 1), and beyond its breakdown −is·exp(−(V + bv)/V_T)
-//	bipolar       I_C = is·(exp(V_BE/V_T) − exp(V_BC/V_T))·(1 − V_BC/vaf) − is/br·(exp(V_BC/V_T) − 1)
-//	              I_B = is/bf·(exp(V_BE/V_T) − 1) + is/br·(exp(V_BC/V_T) − 1)       (transport form)
-//	junction FET  I_D = idss/vp²·((V_GS − vp)² or, below saturation, 2·(V_GS − vp)·V_DS − V_DS²)·(1 + λ·V_DS)
-//	MOS FET       I_D = k/2·(…)·(1 + λ·V_DS) likewise, with V_GS − vt
-//	capacitor     I = C·dV_c/dt, V = V_c + esr·I, and its leakage beside it
-//	inductor      V = ohms·I + L·dI/dt; windings V₁ = R·I₁ + L₁·dI₁/dt + M·dI₂/dt, M = k·√(L₁·L₂)
+//	diode         I = is·(exp(V/(n·V_T)) − 1), and beyond its breakdown −is·exp(−(V + zener)/V_T);
+//	              is and n by its drop at one or two currents
+//	bipolar       I_C = is·(exp(V_BE/V_T) − exp(V_BC/V_T))·(1 − V_BC/V_A) − is/β_R·(exp(V_BC/V_T) − 1)
+//	              I_B = is/β_F·(exp(V_BE/V_T) − 1) + is/β_R·(exp(V_BC/V_T) − 1)     (transport form; V_A: Early voltage)
+//	junction FET  I_D = IDSS/V_P²·((V_GS + V_P)² or, below saturation, 2·(V_GS + V_P)·V_DS − V_DS²)·(1 + V_DS/V_A)
+//	MOS FET       I_D = k/2·(…)·(1 + V_DS/V_A) likewise, with V_GS less its threshold; k by its current at a gate voltage
+//	capacitor     I = C·dV_c/dt, V = V_c + ESR·I, and its leakage beside it
+//	inductor      V = R·I + L·dI/dt; windings V₁ = R·I₁ + L₁·dI₁/dt + M·dI₂/dt, M = k·√(L₁·L₂)
 //	relay         its coil as an inductor; its contact changes where the coil has its pull-in volts
 //	crystal       a series circuit of L, C and R beside the capacitance of its holder
 //	op-amp        V = middle + half·tanh(gain·(V₊ − V₋)/half) behind its output resistance; half the
-//	              supply less what it does not reach; one pole at gbw/gain for small signals
+//	              supply less what it does not reach; one pole at unity gain/gain for small signals
 //
 // In time they go by the trapezoidal rule, with a step of backward Euler where a drive jumps or a
 // stiff node rings; the step follows from the third difference. Whether and how fast a circuit

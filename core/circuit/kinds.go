@@ -44,7 +44,7 @@ const (
 	dIs, dN, dBv    = 0, 1, 2 // diode
 	qIs, bf, br     = 0, 1, 2 // bipolar
 	vaf             = 3
-	idss, vp, fSlop = 0, 1, 2 // junction FET: at no gate voltage, pinch-off, lambda
+	idss, vp, fEarl = 0, 1, 2 // junction FET: at no gate voltage, pinch-off, Early voltage
 	mosK, vt        = 0, 1    // MOS FET
 	gain, gbw, rout = 0, 1, 2 // op-amp
 	rin, short      = 3, 4    // and what of its supplies it does not reach
@@ -60,8 +60,8 @@ const (
 	holder          = 3       // and its holder's capacitance
 )
 
-// field is a value of a part: its name in Also (empty: Value), its unit, what is usual
-// where it is left out (NaN: it has to be there), and its bounds.
+// field is a value of a part: its name in Also (empty: Value; byLaw: it follows from another
+// word), its unit, what is usual where it is left out (NaN: it has to be there), and its bounds.
 type field struct {
 	name        string
 	unit        quantity.Unit
@@ -69,13 +69,17 @@ type field struct {
 	least, most float64
 }
 
-// sort is what is known of a kind: its terminals, its values in order, how often it fails
-// beside others, and how far from its values a good one may be (one standard deviation): what
+// byLaw is the name of a field that is told by a law's.
+const byLaw = "\x00"
+
+// sort is what is known of a kind: its terminals, its values in order, words that some of them
+// follow from, how often it fails beside others, and how far from its values a good one may be (one standard deviation): what
 // the trade sells at 5 %, 10 % and 30 % lies within two of them, and a silicon junction's
 // voltage within 40 mV.
 type sort struct {
 	terminals []string
 	fields    []field
+	laws      []law
 	rate      float64
 	spread    []spread
 }
@@ -98,35 +102,36 @@ const (
 // parts as sets have them (electrolytics, contacts and what runs hot first).
 var (
 	bipolar = sort{[]string{"collector", "base", "emitter"}, []field{
-		{"is", quantity.Ampere, usualIs, 1e-20, 1e-3}, {"bf", quantity.None, usualBeta, 0.01, 1e6}, {"br", quantity.None, 2, 0.01, 1e6}, {"vaf", quantity.Volt, usualVaf, 1, 1e6}, watts}, 3, []spread{{bf, 0.15}, {qIs, 0.8}}}
+		{byLaw, quantity.Ampere, usualIs, 1e-20, 1}, {"gain", quantity.None, usualBeta, 0.01, 1e6}, {"reverse gain", quantity.None, 2, 0.01, 1e6}, {"Early voltage", quantity.Volt, usualVaf, 1, 1e9}, watts}, []law{baseDrop}, 3, []spread{{bf, 0.15}, {qIs, 0.8}}}
 	jfet = sort{[]string{"drain", "gate", "source"}, []field{
-		{"idss", quantity.Ampere, 5e-3, 1e-9, 100}, {"vp", quantity.Volt, 2, 1e-3, 100}, {"lambda", quantity.None, 0.01, 0, 1}, watts}, 3, []spread{{idss, 0.15}, {vp, 0.08}}}
+		{"IDSS", quantity.Ampere, 5e-3, 1e-9, 100}, {"pinch-off", quantity.Volt, 2, 1e-3, 100}, early, watts}, nil, 3, []spread{{idss, 0.15}, {vp, 0.08}}}
 	mosfet = sort{[]string{"drain", "gate", "source"}, []field{
-		{"k", quantity.Ampere, 0.1, 1e-9, 1e4}, {"vt", quantity.Volt, 2, -50, 50}, {"lambda", quantity.None, 0.01, 0, 1}, watts}, 3, []spread{{mosK, 0.15}, {vt, 0.05}}}
-	watts    = field{"watts", quantity.Watt, math.Inf(1), 1e-6, math.Inf(1)} // what it may turn into heat
+		{byLaw, quantity.Ampere, 0.1, 1e-9, 1e4}, {"threshold", quantity.Volt, 2, -50, 50}, early, watts}, []law{gateCurrent}, 3, []spread{{mosK, 0.15}, {vt, 0.05}}}
+	early    = field{"Early voltage", quantity.Volt, usualVaf, 1, 1e9}
+	watts    = field{"rated", quantity.Watt, math.Inf(1), 1e-6, math.Inf(1)} // what it may turn into heat
 	offField = field{"off", quantity.Ohm, 1e3, 1e-3, most}
 )
 
 var sorts = map[Kind]sort{
-	Resistor:  {[]string{"one end", "the other"}, []field{{"", quantity.Ohm, needed, 1e-6, most}, watts}, 1, []spread{{main, 0.025}}},
-	Capacitor: {[]string{"plus", "minus"}, []field{{"", quantity.Farad, needed, least, 1e3}, {"esr", quantity.Ohm, 0, 0, most}, {"leak", quantity.Ohm, math.Inf(1), 1e-3, math.Inf(1)}}, 4, []spread{{main, 0.05}}},
-	Inductor:  {[]string{"one end", "the other"}, []field{{"", quantity.Henry, needed, least, 1e4}, {"ohms", quantity.Ohm, 1e-3, 1e-9, most}}, 0.6, []spread{{main, 0.05}}},
+	Resistor:  {[]string{"one end", "the other"}, []field{{"", quantity.Ohm, needed, 1e-6, most}, watts}, nil, 1, []spread{{main, 0.025}}},
+	Capacitor: {[]string{"plus", "minus"}, []field{{"", quantity.Farad, needed, least, 1e3}, {"ESR", quantity.Ohm, 0, 0, most}, {"leakage", quantity.Ohm, math.Inf(1), 1e-3, math.Inf(1)}}, nil, 4, []spread{{main, 0.05}}},
+	Inductor:  {[]string{"one end", "the other"}, []field{{"", quantity.Henry, needed, least, 1e4}, {"resistance", quantity.Ohm, 1e-3, 1e-9, most}}, nil, 0.6, []spread{{main, 0.05}}},
 	Diode: {[]string{"anode", "cathode"}, []field{
-		{"is", quantity.Ampere, usualIs, 1e-20, 1}, {"n", quantity.None, 1, 0.5, 10}, {"bv", quantity.Volt, math.Inf(1), 0.5, math.Inf(1)}, watts}, 2, []spread{{dIs, 0.8}, {dBv, 0.02}}},
+		{byLaw, quantity.Ampere, usualIs, 1e-20, 1}, {byLaw, quantity.None, 1, 0.5, 10}, {byLaw, quantity.Volt, math.Inf(1), 0.5, math.Inf(1)}, watts}, []law{junctionDrop, zenerVolts}, 2, []spread{{dIs, 0.8}, {dBv, 0.02}}},
 	NPN: bipolar, PNP: bipolar, NJFET: jfet, PJFET: jfet, NMOS: mosfet, PMOS: mosfet,
 	OpAmp: {[]string{"plus", "minus", "output", "upper supply", "lower supply"}, []field{
-		{"gain", quantity.None, 1e5, 1, 1e9}, {"gbw", quantity.Hertz, 1e6, 1, 1e12}, {"rout", quantity.Ohm, 75, 1e-3, 1e6}, {"rin", quantity.Ohm, 1e6, 1, most}, {"short", quantity.Volt, 1.5, 0, 100}}, 3, nil},
-	Voltage:     {[]string{"plus", "minus"}, []field{{"", quantity.Volt, needed, -1e6, 1e6}, offField}, 0, nil},
-	Signal:      {[]string{"plus", "minus"}, []field{{"", quantity.Volt, 0, -1e6, 1e6}, {"off", quantity.Ohm, 1e7, 1e-3, most}}, 0, nil},
-	Alternating: {[]string{"one end", "the other"}, []field{{"", quantity.Volt, needed, 1e-3, 1e5}, {"hz", quantity.Hertz, 50, 1e-3, 1e9}}, 0, nil},
-	Current:     {[]string{"from", "to"}, []field{{"", quantity.Ampere, needed, -1e4, 1e4}}, 0, nil},
-	Contact:     {[]string{"one side", "the other"}, []field{{"", quantity.Ohm, 0.05, 1e-6, most}, {"closed", quantity.None, 1, 0, 1}}, 6, nil},
-	Joint:       {[]string{"one side", "the other"}, []field{{"", quantity.Ohm, 0.01, 1e-6, most}}, 3, nil},
+		{"gain", quantity.None, 1e5, 1, 1e9}, {"unity gain", quantity.Hertz, 1e6, 1, 1e12}, {"output", quantity.Ohm, 75, 1e-3, 1e6}, {"input", quantity.Ohm, 1e6, 1, most}, {"headroom", quantity.Volt, 1.5, 0, 100}}, nil, 3, nil},
+	Voltage:     {[]string{"plus", "minus"}, []field{{"", quantity.Volt, needed, -1e6, 1e6}, offField}, nil, 0, nil},
+	Signal:      {[]string{"plus", "minus"}, []field{{"", quantity.Volt, 0, -1e6, 1e6}, {"off", quantity.Ohm, 1e7, 1e-3, most}}, nil, 0, nil},
+	Alternating: {[]string{"one end", "the other"}, []field{{"", quantity.Volt, needed, 1e-3, 1e5}, {"at", quantity.Hertz, 50, 1e-3, 1e9}}, nil, 0, nil},
+	Current:     {[]string{"from", "to"}, []field{{"", quantity.Ampere, needed, -1e4, 1e4}}, nil, 0, nil},
+	Contact:     {[]string{"one side", "the other"}, []field{{"", quantity.Ohm, 0.05, 1e-6, most}, {byLaw, quantity.None, 1, 0, 1}}, []law{flag("open", closed, 0), flag("closed", closed, 1)}, 6, nil},
+	Joint:       {[]string{"one side", "the other"}, []field{{"", quantity.Ohm, 0.01, 1e-6, most}}, nil, 3, nil},
 	Relay: {[]string{"coil", "coil's other end", "contact", "contact's other side"}, []field{{"", quantity.Ohm, needed, 0.1, most},
-		{"pull", quantity.Volt, needed, 0.01, 1e4}, {"henry", quantity.Henry, 0.1, 1e-6, 1e4}, {"made", quantity.Ohm, 0.05, 1e-6, most}, {"rests", quantity.None, 0, 0, 1}}, 6, []spread{{main, 0.05}}},
-	Pot:      {[]string{"one end", "wiper", "the other end"}, []field{{"", quantity.Ohm, needed, 1e-3, most}, {"at", quantity.None, 0.5, 0, 1}}, 5, []spread{{main, 0.1}}},
-	Windings: {[]string{"primary start", "primary end", "secondary start", "secondary end"}, []field{{"", quantity.Henry, needed, least, 1e4}, {"ratio", quantity.None, 1, 1e-4, 1e4}, {"coupling", quantity.None, 0.99, 0, 0.99999}, {"ohms", quantity.Ohm, 1, 1e-6, most}}, 1, []spread{{main, 0.05}}},
-	Crystal:  {[]string{"one side", "the other"}, []field{{"", quantity.Hertz, needed, 1e3, 1e9}, {"motional", quantity.Farad, 20e-15, 1e-18, 1e-9}, {"series", quantity.Ohm, 30, 1e-3, 1e6}, {"holder", quantity.Farad, 5e-12, 1e-15, 1e-9}}, 2, nil},
+		{"pulls at", quantity.Volt, needed, 0.01, 1e4}, {"inductance", quantity.Henry, 0.1, 1e-6, 1e4}, {"contact", quantity.Ohm, 0.05, 1e-6, most}, {byLaw, quantity.None, 0, 0, 1}}, []law{flag("open at rest", rests, 0), flag("closed at rest", rests, 1)}, 6, []spread{{main, 0.05}}},
+	Pot:      {[]string{"one end", "wiper", "the other end"}, []field{{"", quantity.Ohm, needed, 1e-3, most}, {"at", quantity.None, 0.5, 0, 1}}, nil, 5, []spread{{main, 0.1}}},
+	Windings: {[]string{"primary start", "primary end", "secondary start", "secondary end"}, []field{{"", quantity.Henry, needed, least, 1e4}, {"ratio", quantity.None, 1, 1e-4, 1e4}, {"coupling", quantity.None, 0.99, 0, 0.99999}, {"resistance", quantity.Ohm, 1, 1e-6, most}}, nil, 1, []spread{{main, 0.05}}},
+	Crystal:  {[]string{"one side", "the other"}, []field{{"", quantity.Hertz, needed, 1e3, 1e9}, {"motional", quantity.Farad, 20e-15, 1e-18, 1e-9}, {"series", quantity.Ohm, 30, 1e-3, 1e6}, {"holder", quantity.Farad, 5e-12, 1e-15, 1e-9}}, nil, 2, nil},
 }
 
 // transistor tells kinds of three legs whose current goes from the first to the third.

@@ -3,32 +3,43 @@ package circuit
 import (
 	"encoding/csv"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 )
 
 // A circuit can be typed as a table, a row a part: its terminals' nodes and its other
-// values with ; between ("out; base; emitter", "bf=250; vaf=80"). The families are kept so.
+// values with ; between ("out; base; emitter", "gain 250; Early voltage 80 V"). The families
+// are kept so.
 
 // NodesText writes a part's nodes in one cell.
-func (p *Part) NodesText() string { return strings.Join(p.Nodes, "; ") }
+func (p *Part) NodesText() string {
+	nodes := slices.Clone(p.Nodes)
+	for i, n := range nodes {
+		if IsGround(n) {
+			nodes[i] = Grounds[0]
+		}
+	}
+	return strings.Join(nodes, "; ")
+}
 
-// AlsoText writes a part's other values in one cell, in the order of its kind.
+// AlsoText writes a part's other values in one cell, in the order of its kind; what the kind
+// does not know comes behind, for Read to name.
 func (p *Part) AlsoText() string {
+	known, also := sorts[p.Kind], p.also()
+	words := known.words()
+	for _, name := range slices.Sorted(maps.Keys(also)) {
+		if _, ok := known.word(name); !ok {
+			words = append(words, name)
+		}
+	}
 	var out []string
-	for _, f := range sorts[p.Kind].fields {
-		if x, ok := p.Also[f.name]; ok && f.name != "" {
-			out = append(out, f.name+"="+x)
+	for _, w := range words {
+		if text, ok := also[w]; ok {
+			out = append(out, strings.TrimSpace(w+" "+text))
 		}
 	}
-	var strange []string // kept, for Read to name
-	for name, x := range p.Also {
-		if !slices.ContainsFunc(sorts[p.Kind].fields, func(f field) bool { return f.name == name && name != "" }) {
-			strange = append(strange, name+"="+x)
-		}
-	}
-	slices.Sort(strange)
-	return strings.Join(append(out, strange...), "; ")
+	return strings.Join(out, "; ")
 }
 
 // PartOf makes a part of the cells of its row. It does not judge: Read does.
@@ -39,6 +50,7 @@ func PartOf(name, kind, nodes, value, also, in string) Part {
 			p.Nodes = append(p.Nodes, strings.TrimSpace(n))
 		}
 	}
+	known := sorts[p.Kind]
 	for _, x := range strings.Split(also, ";") {
 		if strings.TrimSpace(x) == "" {
 			continue
@@ -46,8 +58,11 @@ func PartOf(name, kind, nodes, value, also, in string) Part {
 		if p.Also == nil {
 			p.Also = map[string]string{}
 		}
-		key, text, _ := strings.Cut(x, "=")
-		p.Also[strings.TrimSpace(key)] = strings.TrimSpace(text)
+		key, text := known.said(x)
+		p.Also[key] = text
+	}
+	if p.Also != nil {
+		p.Also = p.also()
 	}
 	return p
 }
@@ -57,13 +72,7 @@ func Kinds() []string {
 	var out []string
 	for k, s := range sorts {
 		text := string(k) + ": " + strings.Join(s.terminals, ", ")
-		var more []string
-		for _, f := range s.fields {
-			if f.name != "" {
-				more = append(more, f.name)
-			}
-		}
-		if len(more) > 0 {
+		if more := s.words(); len(more) > 0 {
 			text += " (" + strings.Join(more, ", ") + ")"
 		}
 		out = append(out, text)

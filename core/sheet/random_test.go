@@ -54,7 +54,7 @@ func randomSheet(rng *rand.Rand) *Sheet {
 		s.Tracks = []Track{{Rail: "+9 V", Place: "C1 +"}, {Rail: "+9 V", Place: "L3", After: "C1 +", Ohms: "4 mΩ", Opens: "L3", Hangs: []string{"C7", "s0"}, Minutes: "2"}}
 		s.Hazards = []Hazard{{Kind: "mains", Where: "S1", Note: "covered"}, {Kind: "pulses"}}
 		family := circuit.Families()[rng.IntN(len(circuit.Families()))]
-		s.Circuits = []Circuit{{Stage: s.Stages[0].Name, Parts: family.Between("p0", "p1")}, {Stage: "+9 V", Parts: []circuit.Part{{Name: "R1", Kind: circuit.Resistor, Nodes: []string{"C1 +", "0"}, Value: "1k", In: "N1"}}}}
+		s.Circuits = []Circuit{{Stage: s.Stages[0].Name, Parts: family.Between("p0", "p1")}, {Stage: "+9 V", Parts: []circuit.Part{{Name: "R1", Kind: circuit.Resistor, Nodes: []string{"C1 +", "ground"}, Value: "1k", In: "N1"}}}}
 		s.WeakSpots = []WeakSpot{{Stage: "s0", What: "dry joint", Symptom: "crackles; cuts out", Check: "tap it"}}
 	}
 	return s

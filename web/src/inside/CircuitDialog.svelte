@@ -14,7 +14,7 @@
     { title: 'Kind', hint: 'resistor', wide: 'w-28' },
     { title: 'Between nodes', hint: 'in; base', wide: 'w-56' },
     { title: 'Value', hint: '4k7', wide: 'w-24' },
-    { title: 'Also', hint: 'bf=250', wide: 'w-44' },
+    { title: 'Also', hint: 'gain 250', wide: 'w-44' },
     { title: 'In', hint: 'package, or outside', wide: 'w-24' },
   ];
   let rows: string[][] = $state(untrack(() => (inside.view?.circuit ?? []).map((r) => [...r])));
@@ -93,8 +93,8 @@
         >{rows.length > 0 ? 'Put it in instead' : 'Put it in'}</Button
       >
       <p class="text-small text-soft min-w-60 flex-1">
-        Nodes in the order of the kind, with ; between; 0 is ground; the sheet's points by their names. Ctrl V pastes a
-        table.
+        Nodes in the order of the kind, with ; between: the sheet's points by their names, others as you like, and ground.
+        Ctrl V pastes a table.
       </p>
     </div>
     <div class="flex max-h-[46vh] gap-4">
