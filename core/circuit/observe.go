@@ -281,9 +281,43 @@ func (n *Net) Beside(part string) (ohms float64, ok bool) {
 		return 0, false
 	}
 	e := n.elements[n.first(at)]
-	lifted := n.With(Fault{part: at, change: set(main, openOhms)})
+	lifted := n.With(Fault{part: at, change: opened(0)})
 	ohms = lifted.view(nil).ohms(e.nodes[0], e.nodes[1])
 	return ohms, ohms < mostOhms
+}
+
+// Figures are those of a part as the circuit has it: its main one (Ω, F, Hz; of a winding its
+// copper's Ω, of a Zener diode its V), and the volts that a relay pulls at; 0 where it has none.
+type Figures struct {
+	Kind         Kind
+	Value, Pulls float64
+}
+
+// Figures are those of a part; ok is false where there is none of that name.
+func (n *Net) Figures(part string) (f Figures, ok bool) {
+	at := slices.IndexFunc(n.parts, func(p Part) bool { return p.Name == part })
+	if at < 0 {
+		return f, false
+	}
+	e := &n.elements[n.first(at)]
+	f.Kind = n.parts[at].Kind
+	switch f.Kind {
+	case Resistor, Capacitor:
+		f.Value = e.v[main]
+	case Inductor:
+		f.Value = e.v[ohms]
+	case Windings:
+		f.Value = e.v[windOhms]
+	case Relay:
+		f.Value, f.Pulls = e.v[main], e.v[pull]
+	case Diode:
+		if !math.IsInf(e.v[dBv], 1) {
+			f.Value = e.v[dBv] + thermal*math.Log(zenerAmps/e.v[dIs])
+		}
+	case Crystal: // its first element is the inductance, its second the capacitance that resonate
+		f.Value = 1 / (2 * math.Pi * math.Sqrt(e.v[main]*n.elements[n.first(at)+1].v[main]))
+	}
+	return f, true
 }
 
 // variance is that of a node's voltage which the parts' tolerances make, to first order:

@@ -138,7 +138,7 @@ func (n *Net) look(r *Reading) (l look, err error) {
 		return l, fmt.Errorf("%q is nothing that is read in a circuit", string(r.What))
 	}
 	switch {
-	case (r.What == Ohms || r.What == Alone && unit == quantity.Ohm) && (text == "open" || text == "ol"):
+	case (r.What == Ohms || r.What == Alone && unit == quantity.Ohm) && quantity.IsOpen(text):
 		l.value = math.Inf(1)
 	case (r.What == Frequency || r.What == Gain || r.What == Ripple) && text == "none":
 		l.value = 0

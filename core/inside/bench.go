@@ -68,11 +68,11 @@ func (l *looking) readings(bench []trace.Reading, own []Entry) []Read {
 	signal := l.plan.Net.Signals()
 	for i := range bench {
 		r := &bench[i]
-		if r.Struck || r.Word != "" && r.Word != quantity.Distorted || len(r.Without) > 0 || r.Worked {
+		if r.Struck || r.Word != "" && r.Word != quantity.Distorted && r.Word != quantity.Open || len(r.Without) > 0 || r.Worked {
 			continue
 		}
 		if k := slices.IndexFunc(l.plan.Parts, func(p circuit.Part) bool { return p.Name == r.Point }); k >= 0 && r.Quantity == sheet.Resistance { // a fuse
-			put(Read{Reading: circuit.Reading{What: circuit.Alone, Part: r.Point, Value: si(r.SI, quantity.Ohm)}, ID: r.ID, Bench: true, At: r.Taken})
+			put(Read{Reading: circuit.Reading{What: circuit.Alone, Part: r.Point, Value: ohmsText(r)}, ID: r.ID, Bench: true, At: r.Taken})
 			continue
 		}
 		node, ok := l.node(r.Point)
@@ -80,7 +80,7 @@ func (l *looking) readings(bench []trace.Reading, own []Entry) []Read {
 			continue
 		}
 		read := Read{Reading: circuit.Reading{Node: node}, ID: r.ID, Bench: true, At: r.Taken}
-		if r.Word != "" {
+		if r.Word == quantity.Distorted {
 			if l.distorted(r, &read) {
 				put(read)
 			}
@@ -91,7 +91,7 @@ func (l *looking) readings(bench []trace.Reading, own []Entry) []Read {
 		case r.Quantity == sheet.DC && r.Power != trace.PowerOff:
 			read.What, read.Value = circuit.DC, si(r.SI, quantity.Volt)
 		case r.Quantity == sheet.Resistance && !r.Power.Live():
-			read.What, read.Value = circuit.Ohms, si(r.SI, quantity.Ohm)
+			read.What, read.Value = circuit.Ohms, ohmsText(r)
 		case r.Quantity == sheet.Frequency && !signal:
 			read.What, read.Value = circuit.Frequency, si(r.SI, quantity.Hertz)
 		case r.Quantity == sheet.AC && rail && l.plan.Net.Alternates():

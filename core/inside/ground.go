@@ -7,13 +7,16 @@ import (
 	"slices"
 
 	"steptrace/core/part"
+	"steptrace/core/trace"
 )
 
-// Ground is what speaks for condemning a part, and what it then has.
+// Ground is what speaks for condemning a part, and what it then has. Wrong: another part
+// is fitted than belongs there.
 type Ground struct {
 	Part   string   `json:"part"`
 	What   string   `json:"what"`
 	Why    []string `json:"why"`
+	Wrong  bool     `json:"wrong"`
 	weight float64
 }
 
@@ -21,8 +24,8 @@ type Ground struct {
 // which on it is a ground to condemn a part: more than what two others have each.
 const speaking = 0.3
 
-// grounds are what was shown of each part: the check that it failed, the share of what would
-// explain the readings, what moved the fault.
+// grounds are what was shown of each part, the likeliest first: the check that it failed, the
+// share of what would explain the readings, what moved the fault.
 func (v *View) grounds(checked map[string]part.Verdict) []Ground {
 	by := map[string]*Ground{}
 	of := func(name string) *Ground {
@@ -34,7 +37,7 @@ func (v *View) grounds(checked map[string]part.Verdict) []Ground {
 	for name, verdict := range checked {
 		if verdict.Judgement == part.Bad {
 			g := of(name)
-			g.What, g.weight = verdict.What, 1
+			g.What, g.Wrong, g.weight = verdict.What, verdict.Wrong, 1
 			g.Why = append(g.Why, "checked: "+verdict.What)
 		}
 	}
@@ -66,8 +69,26 @@ func (v *View) grounds(checked map[string]part.Verdict) []Ground {
 	return out
 }
 
+// fromBench are the bench's own grounds against the stage: how its signal reads on both
+// sides, its supplies, what was lifted.
+func fromBench(found *trace.Findings, stage string) []string {
+	out := []string{}
+	if found == nil || found.Stage != stage {
+		return out
+	}
+	for _, g := range found.Grounds {
+		if g.Proof == trace.Shown && g.Because != "" && g.Key != "sure" && !slices.Contains(out, g.Because) {
+			out = append(out, g.Because)
+		}
+	}
+	return out
+}
+
 // fails is the likeliest failure of a part.
 func (v *View) fails(name string) string {
+	if v.Diagnosis == nil {
+		return ""
+	}
 	for i := range v.Diagnosis.Ranked {
 		for _, f := range v.Diagnosis.Ranked[i].Faults {
 			if f.Part == name {

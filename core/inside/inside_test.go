@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -258,5 +259,108 @@ func TestRefused(t *testing.T) {
 	}
 	if err := CheckAll(c.Plan, []Entry{ok}); err == nil {
 		t.Error("an entry without an id is taken from a file")
+	}
+}
+
+// A check is held against what belongs in the part's place, and what lies beside it there; after
+// a repair against what was fitted.
+func TestChecksAreHeldAgainstTheCircuit(t *testing.T) {
+	c := amplifier(t, "")
+	for _, x := range []struct {
+		name string
+		kind string
+		text map[string]string
+		want part.Judgement
+		says string
+	}{
+		{"R3", "resistor", map[string]string{"value": "4k7", "measured": "4.69k", "where": "out of circuit"}, part.Good, ""},
+		{"R3", "resistor", map[string]string{"value": "3k9", "measured": "3.91k", "where": "out of circuit"}, part.Bad, "wrong value fitted: 3.9 kΩ where 4.7 kΩ belongs"},
+		{"C2", "capacitor", map[string]string{"kind": "aluminium", "value": "10 µF", "measured": "9.8 µF", "volts": "25 V"}, part.Bad, "wrong value fitted: 10 µF where 100 µF belongs"},
+		{"Q1", "transistor", map[string]string{"1-2": "0.652", "2-1": "OL", "1-3": "0.665", "3-1": "OL", "2-3": "OL", "3-2": "OL"}, part.Good, ""},
+		{"Q1", "transistor", map[string]string{"1-2": "OL", "2-1": "0.652", "1-3": "OL", "3-1": "0.665", "2-3": "OL", "3-2": "OL"}, part.Bad, "wrong part fitted: a PNP where an NPN belongs"},
+		{"R77", "resistor", map[string]string{"value": "3k9", "measured": "3.91k", "where": "out of circuit"}, part.Good, ""}, // of which the circuit knows nothing
+	} {
+		verdict, err := Judge(c, "first amp", Record{}, &Check{x.name, x.kind, x.text})
+		if err != nil {
+			t.Errorf("%s: %v", x.name, err)
+			continue
+		}
+		if verdict.Judgement != x.want || !strings.Contains(verdict.What, x.says) || verdict.Wrong != (x.says != "") {
+			t.Errorf("%s %v: %s, %s", x.name, x.text, verdict.Judgement, verdict.What)
+		}
+	}
+	// What was checked so is bad in the figure, and condemned once that was said.
+	wrong := Entry{ID: "1", Stage: "first amp", Check: &Check{"R3", "resistor", map[string]string{"value": "3k9", "measured": "3.91k", "where": "out of circuit"}}}
+	v := look(t, c, nil, wrong, Entry{ID: "2", Stage: "first amp", Condemned: &Condemned{Part: "R3", What: "wrong value", Why: []string{"read"}, Found: "wrong"}})
+	for _, p := range v.Parts {
+		if p.Name == "R3" && (p.Checked != part.Bad || !p.Condemned) {
+			t.Errorf("R3 is %q, condemned: %v", p.Checked, p.Condemned)
+		}
+	}
+	if len(v.Grounds) == 0 || v.Grounds[0].Part != "R3" || !v.Grounds[0].Wrong {
+		t.Errorf("grounds %+v", v.Grounds)
+	}
+}
+
+// Where the healthy circuit does not do what the manual says, nothing is told of its parts:
+// another gain, another DC, a circuit that does not swing. Where it is a little off, no value is
+// fitted.
+func TestNothingIsToldOfADoubtfulCircuit(t *testing.T) {
+	read := Entry{ID: "1", Stage: "first amp", Reading: &circuit.Reading{What: circuit.DC, Node: "Q1 c", Value: "11.9 V"}}
+	told := func(v *View) bool {
+		for _, p := range v.Parts {
+			if p.Weight > 0 {
+				return true
+			}
+		}
+		return v.Diagnosis != nil
+	}
+	if v := look(t, amplifier(t, "6.9 V"), nil, read); !told(v) {
+		t.Fatalf("nothing is told of a circuit that agrees: %s", v.Says)
+	}
+	if v := look(t, amplifier(t, "3.1 V"), nil, read); told(v) || v.Doubt == nil || !v.Doubt.Untold || !strings.Contains(v.Doubt.Says, "3.1 V stated") {
+		t.Errorf("another DC: %s %+v", v.Says, v.Doubt)
+	}
+	if v := look(t, amplifier(t, "9.4 V"), nil, read); !told(v) || v.Doubt == nil || len(v.Diagnosis.AsIf) != 0 || !strings.Contains(v.Says, "only if the circuit is right") {
+		t.Errorf("a little off: %s %+v", v.Says, v.Doubt)
+	}
+	change := func(edit func(s *sheet.Sheet)) trace.Case {
+		c := amplifier(t, "")
+		edit(c.Plan.Sheet)
+		plan, _ := c.Plan.Sheet.Plan()
+		return trace.Case{Plan: plan, Route: &plan.Routes[0]}
+	}
+	louder := change(func(s *sheet.Sheet) { s.Stages[0].Gain = "46 dB" })
+	if v := look(t, louder, nil, read); told(v) || v.Doubt == nil || !strings.Contains(v.Doubt.Says, "a gain of +46 dB stated") {
+		t.Errorf("another gain: %s %+v", v.Says, v.Doubt)
+	}
+	swings := change(func(s *sheet.Sheet) {
+		s.Points[1].Expect = append(s.Points[1].Expect, sheet.Expectation{Quantity: sheet.Frequency, Value: "31.25 kHz"})
+		s.Circuits[0].Parts = append(slices.Clone(s.Circuits[0].Parts[:1]), s.Circuits[0].Parts[4:]...) // what drove it is not there
+	})
+	if v := look(t, swings, nil, read); told(v) || v.Doubt == nil || !strings.Contains(v.Doubt.Says, "31.25 kHz stated, and this circuit does not swing") {
+		t.Errorf("no swing: %s %+v", v.Says, v.Doubt)
+	}
+	pulses := change(func(s *sheet.Sheet) {
+		s.Points[1].Expect = append(s.Points[1].Expect, sheet.Expectation{Quantity: sheet.AC, Value: "0.6 Vpp", Shape: "square"})
+		s.Stages[0].Gain = ""
+	})
+	gain := Entry{ID: "2", Stage: "first amp", Reading: &circuit.Reading{What: circuit.Gain, Node: "Q1 c", From: "C1 in", Hz: "1 kHz", Value: "2 dB"}}
+	if v := look(t, pulses, nil, gain); v.Doubt == nil || !strings.Contains(v.Doubt.Says, "driven by a sine") || v.Diagnosis == nil || len(v.Diagnosis.AsIf) != 0 || strings.HasPrefix(v.Says, "C2") {
+		t.Errorf("pulses: %s %+v", v.Says, v.Doubt)
+	}
+}
+
+// Ohms beyond what a meter shows are a reading at the bench as well.
+func TestOpenAtTheBench(t *testing.T) {
+	c := amplifier(t, "")
+	c.Power = trace.PowerOff
+	r, err := c.Take(trace.Aim{Point: "Q1 c", Quantity: sheet.Resistance}, "OL")
+	if err != nil {
+		t.Fatal(err)
+	}
+	v := look(t, c, []trace.Reading{r})
+	if len(v.Readings) != 1 || v.Readings[0].What != circuit.Ohms || v.Readings[0].Text != "open" {
+		t.Errorf("%+v", v.Readings)
 	}
 }

@@ -32,8 +32,10 @@ type View struct {
 	Doubt   *Doubt    `json:"doubt,omitempty"`
 	Follows []Follows `json:"follows"`
 	Entries []Noted   `json:"entries"`
-	// Grounds are those on which parts could be condemned, the weightiest first.
+	// Grounds are those on which parts could be condemned, the weightiest first; Bench are the
+	// bench's against the stage, which go with each.
 	Grounds []Ground `json:"grounds"`
+	Bench   []string `json:"bench"`
 	// Condemned is the part at fault, as it was said last.
 	Condemned *Condemned `json:"condemned,omitempty"`
 	// Renewed are the parts that repairs were done to.
@@ -53,13 +55,15 @@ type Node struct {
 // Part is a part of the stage, with what it carries when all is well.
 type Part struct {
 	circuit.PartRest
-	Kind     circuit.Kind   `json:"kind"`
-	Value    string         `json:"value"`
-	In       string         `json:"in,omitempty"`
-	Weight   float64        `json:"weight"`            // of the faults that are its own
-	Checked  part.Judgement `json:"checked,omitempty"` // by its last check
-	TooWarm  bool           `json:"tooWarm,omitempty"` // more heat than it may
-	CheckFor string         `json:"checkFor"`          // the kind of check that fits it
+	Kind    circuit.Kind   `json:"kind"`
+	Value   string         `json:"value"`
+	In      string         `json:"in,omitempty"`
+	Weight  float64        `json:"weight"`            // of the faults that are its own
+	Checked part.Judgement `json:"checked,omitempty"` // by its last check
+	// Condemned: it was said to be at fault.
+	Condemned bool   `json:"condemned,omitempty"`
+	TooWarm   bool   `json:"tooWarm,omitempty"` // more heat than it may
+	CheckFor  string `json:"checkFor"`          // the kind of check that fits it
 	// Parallel is what else connects a resistor's ends with the power off, in ohms; 0: not known.
 	Parallel float64 `json:"parallel,omitempty"`
 }
@@ -92,14 +96,6 @@ type Noted struct {
 	Verdict *part.Verdict `json:"verdict,omitempty"`
 }
 
-// Doubt is a disagreement between manual and circuit: where, and which parts' values, or
-// faults of the circuit as it was put in, would explain it.
-type Doubt struct {
-	Says  string         `json:"says"`
-	AsIf  []circuit.AsIf `json:"asIf"`
-	Parts []string       `json:"parts"`
-}
-
 // Look works a stage out: its circuit as it should stand, what was read in it, and what that
 // comes to. After a repair it begins anew, with the parts as they are fitted. The error is a
 // *BadEntry where the sheet has no such stage.
@@ -109,10 +105,11 @@ func Look(c trace.Case, stage string, r Record) (*View, error) {
 	}
 	v := &View{Stage: stage, Problems: []circuit.Problem{}, Nodes: []Node{}, Parts: []Part{}, Readings: []Read{}, Entries: []Noted{}, Grounds: []Ground{}, Figure: circuit.Figure{Lines: []circuit.Line{}, Columns: []circuit.Column{}}}
 	all := slices.DeleteFunc(slices.Clone(r.Entries), func(e Entry) bool { return e.Stage != stage })
-	checked := v.note(all, &r)
+	pc, ok := c.Plan.Circuit(stage)
+	checked := v.note(all, &r, pc)
 	own := slices.DeleteFunc(all, func(e Entry) bool { return !r.now(&e) })
 	v.Renewed = r.renewed(stage, 0)
-	pc, ok := c.Plan.Circuit(stage)
+	v.Bench = fromBench(r.Found, stage)
 	var parts []circuit.Part
 	if ok {
 		pc = r.fitted(pc)
@@ -135,23 +132,32 @@ func Look(c trace.Case, stage string, r Record) (*View, error) {
 	if !l.stand(v, checked) {
 		return v, nil
 	}
+	v.Doubt = l.doubt(v)
 	l.diagnose(v, checked, circuit.Past{Failed: r.Failed, Renewed: v.Renewed})
 	v.Grounds = v.grounds(checked)
-	v.Doubt = l.doubt(v)
 	return v, nil
 }
 
-// note writes the entries in sentences, and gives the last verdict of each part.
-func (v *View) note(own []Entry, r *Record) map[string]part.Verdict {
+// note writes the entries in sentences, and gives the last verdict of each part: a check of
+// before its repair against the sheet's circuit, one of now against what is fitted.
+func (v *View) note(own []Entry, r *Record, pc *sheet.PlanCircuit) map[string]part.Verdict {
 	checked := map[string]part.Verdict{}
+	var sheets, fitted *circuit.Net
+	if pc != nil {
+		sheets, fitted = pc.Net, r.fitted(pc).Net
+	}
 	for _, e := range own {
 		counts := r.now(&e)
+		net := sheets
+		if counts {
+			net = fitted
+		}
 		n := Noted{Entry: e, Earlier: !counts}
 		switch {
 		case e.Reading != nil:
 			n.Says = Says(e.Reading)
 		case e.Check != nil:
-			verdict, err := part.Check(e.Check.Kind, e.Check.Given)
+			verdict, err := judge(net, e.Check)
 			if err != nil { // it was taken; the check has changed since
 				n.Says = fmt.Sprintf("%s: %v", e.Check.Part, err)
 				break
@@ -242,6 +248,7 @@ func (l *looking) stand(v *View, checked map[string]part.Verdict) bool {
 		if c, ok := checked[p.Name]; ok {
 			view.Checked = c.Judgement
 		}
+		view.Condemned = v.Condemned != nil && v.Condemned.Part == p.Name
 		v.Parts = append(v.Parts, view)
 	}
 	v.Gain = l.stageGain(v.Readings)
@@ -336,9 +343,16 @@ var checkFor = map[circuit.Kind]string{circuit.Resistor: "resistor", circuit.Cap
 
 // diagnose ranks the faults by the readings and by the parts that were checked.
 func (l *looking) diagnose(v *View, checked map[string]part.Verdict, past circuit.Past) {
+	if v.Doubt != nil && v.Doubt.Untold {
+		v.Says = "Nothing can be told of its parts by this circuit yet: compare it with the board and the manual, and check parts by themselves."
+		return
+	}
+	driven := l.doubtShape() == ""
 	var asked []circuit.Reading
 	for _, r := range v.Readings {
-		asked = append(asked, r.Reading)
+		if driven || r.What != circuit.Gain && r.What != circuit.Shape {
+			asked = append(asked, r.Reading)
+		}
 	}
 	for i := range v.Parts {
 		p := &v.Parts[i]
@@ -363,8 +377,14 @@ func (l *looking) diagnose(v *View, checked map[string]part.Verdict, past circui
 			}
 		}
 	}
+	if v.Doubt != nil {
+		d.AsIf = []circuit.AsIf{} // a value fitted to a circuit that may be wrong
+	}
 	v.Diagnosis = d
 	v.Says = says(d, len(asked))
+	if v.Doubt != nil && len(asked) > 0 {
+		v.Says += " That holds only if the circuit is right."
+	}
 }
 
 // sure is the weight from which on a part is named.
@@ -401,45 +421,4 @@ func says(d *circuit.Diagnosis, readings int) string {
 		return fmt.Sprintf("%s, or %s: not to be told apart yet.", first.Says, strings.Join(alike, ", or "))
 	}
 	return fmt.Sprintf("Most probably %s: %s.", first.Says, percent)
-}
-
-// doubt takes the manual's values for readings, and asks which fault of the circuit as it
-// was put in would explain them.
-func (l *looking) doubt(v *View) *Doubt {
-	var asked []circuit.Reading
-	var off []string
-	for _, n := range v.Nodes {
-		i, ok := l.Plan.PointIndex(n.Node)
-		if n.Manual == nil || !ok {
-			continue
-		}
-		low, high := *n.Manual, *n.Manual
-		for _, e := range l.Plan.Points[i].Expected {
-			if e.Quantity == sheet.DC && !e.Computed {
-				low, high = e.Tolerance.Bounds(e.Value.SI)
-			}
-		}
-		share := math.Max((high-low)/4/math.Max(math.Abs(*n.Manual), 1e-3), 0.01) // a tolerance is two spreads
-		asked = append(asked, circuit.Reading{What: circuit.DC, Node: n.Node, Value: quantity.Value{SI: *n.Manual, Unit: quantity.Volt}.String(), Error: fmt.Sprintf("%.4g %%", 100*share)})
-		if n.Computed+n.Within/2 < low || n.Computed-n.Within/2 > high {
-			off = append(off, fmt.Sprintf("at %s %s stated, %s computed", n.Node, quantity.Rounded(*n.Manual, quantity.Volt), quantity.Rounded(n.Computed, quantity.Volt)))
-		}
-	}
-	if len(off) == 0 {
-		return nil
-	}
-	d := &Doubt{Says: "Manual and circuit disagree: " + strings.Join(off, "; ") + ". One of them is wrong.", AsIf: []circuit.AsIf{}, Parts: []string{}}
-	found, problems := l.circuit.Diagnose(asked, circuit.Past{})
-	if len(problems) > 0 {
-		return d
-	}
-	d.AsIf = found.AsIf
-	for i := range found.Ranked {
-		for _, f := range found.Ranked[i].Faults {
-			if !slices.Contains(d.Parts, f.Part) && found.Ranked[i].Weight > 0.02 {
-				d.Parts = append(d.Parts, f.Part)
-			}
-		}
-	}
-	return d
 }

@@ -18,6 +18,7 @@ type Record struct {
 	Entries  []Entry
 	Rounds   []repair.Round
 	Failed   map[string]int
+	Found    *trace.Findings // of the bench; nil where they are not asked for
 }
 
 // now tells whether an entry counts still: what was read and provoked in the present round;

@@ -17,14 +17,13 @@ type Listed struct {
 }
 
 // Stages lists stages and rails, the likeliest by the trace first, then those with a circuit.
-func Stages(c trace.Case, readings []trace.Reading) []Listed {
-	found := c.Find(readings)
+func Stages(c trace.Case, found *trace.Findings) []Listed {
 	belief := map[string]float64{}
 	for _, x := range found.Stages {
 		belief[x.Name] = x.Weight
 	}
-	if found.State == trace.Named {
-		belief[found.Stage] = 1
+	for _, l := range append(slices.Clone(found.Rails), found.Controls...) {
+		belief[l.Name] = l.Weight
 	}
 	out := []Listed{}
 	add := func(name string) {

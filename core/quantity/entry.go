@@ -16,6 +16,8 @@ const (
 	Crackle   Word = "crackle"
 	Distorted Word = "distorted"
 	CutsOut   Word = "cuts out"
+	Partly    Word = "partly"
+	Open      Word = "open" // of ohms: more than the meter shows
 )
 
 // words maps what people type to the word it means.
@@ -28,6 +30,7 @@ var words = map[string]Word{
 	"crackle": Crackle, "crackles": Crackle, "crackling": Crackle, "scratchy": Crackle,
 	"distorted": Distorted, "distortion": Distorted, "clipped": Distorted, "harsh": Distorted,
 	"cuts out": CutsOut, "cuts": CutsOut, "intermittent": CutsOut, "comes and goes": CutsOut,
+	"partly": Partly, "partial": Partly, "incomplete": Partly,
 }
 
 // IsOpen tells whether a text says that ohms, or a diode test, are beyond what the meter
@@ -63,6 +66,9 @@ func ParseEntry(text string, fallback Unit) (Entry, error) {
 	key := strings.ToLower(strings.Join(strings.Fields(text), " "))
 	if w, ok := words[key]; ok {
 		return Entry{Text: text, Word: w}, nil
+	}
+	if fallback == Ohm && IsOpen(text) {
+		return Entry{Text: text, Word: Open}, nil
 	}
 	v, err := Parse(text, fallback)
 	if err != nil {

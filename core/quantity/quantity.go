@@ -134,6 +134,10 @@ func engineering(digits string, exp int, scaled bool) (number, prefix string) {
 // Rounded writes a number of a unit to three figures, as it is read aloud: "4.7 kΩ".
 func Rounded(x float64, unit Unit) string { return Value{SI: x, Unit: unit}.Short(3) }
 
+// Frequency writes hertz with the digits they have, up to nine: a crystal's 27.125 kHz is not
+// 27.1 kHz.
+func Frequency(hz float64) string { return Value{SI: hz, Unit: Hertz}.Short(9) }
+
 // Capacitance writes farads as the trade does, to at most three figures: in µF
 // up to tens of thousands of them, never in mF.
 func Capacitance(farads float64) string {
@@ -150,9 +154,16 @@ func SignedDB(db float64) string {
 	return signed(db, 1) + " dB"
 }
 
-// SignedPercent writes a relative difference given as a fraction: "−0.8 %".
+// fewPercent is the difference, in per cent, below which parts per million say it better.
+const fewPercent = 0.1
+
+// SignedPercent writes a relative difference given as a fraction: "−0.8 %", and where it is
+// small, "+38 ppm".
 func SignedPercent(fraction float64) string {
 	x := 100 * fraction
+	if math.Abs(x) < fewPercent && math.Abs(x) >= 5e-5 {
+		return signed(1e6*fraction, 0) + " ppm"
+	}
 	decimals := 1
 	if math.Abs(x) >= 20 {
 		decimals = 0

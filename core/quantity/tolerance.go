@@ -21,7 +21,7 @@ var letters = map[string]Tolerance{
 	"N": {0.3, 0.3, Ratio}, "Q": {0.1, 0.3, Ratio}, "S": {0.2, 0.5, Ratio}, "Z": {0.2, 0.8, Ratio},
 }
 
-// ParseTolerance reads "5 %", "±2 dB", "0.5 V", "-20/+80 %", or a letter of
+// ParseTolerance reads "5 %", "±2 dB", "0.5 V", "-20/+80 %", "50 ppm", or a letter of
 // IEC 60062. A number without a unit takes the fallback unit.
 func ParseTolerance(text string, fallback Unit) (Tolerance, error) {
 	trimmed := strings.TrimSpace(text)
@@ -29,6 +29,11 @@ func ParseTolerance(text string, fallback Unit) (Tolerance, error) {
 		return t, nil
 	}
 	trimmed = strings.TrimSpace(strings.TrimPrefix(strings.TrimPrefix(trimmed, "±"), "+/-"))
+	if millionths, ok := strings.CutSuffix(trimmed, "ppm"); ok {
+		v, err := ParseAs(millionths, None)
+		x := math.Abs(v.SI) * 1e-6
+		return Tolerance{x, x, Ratio}, err
+	}
 	first, second, split := strings.Cut(trimmed, "/")
 	if !split {
 		v, err := Parse(trimmed, fallback)

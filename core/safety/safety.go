@@ -51,6 +51,7 @@ var rules = []rule{
 	{"sharp edges", "W022", "M009", "Sharp edges", "open", "Heat sinks and sheet metal cut. Lift by the frame, gloves on for what is stuck."},
 	{"hot parts", "W017", "", "Hot parts", "open", "Resistors, heat sinks and valves burn for minutes after switch-off. Let it cool before reaching in."},
 	{"leaking fluid", "W023", "M009", "Leaking fluid", "open", "Fluid from capacitors, batteries or cooling corrodes and conducts. Gloves on; clean it off before power goes on."},
+	{"battery", "W001", "", "Battery", "open", "Take it out or unplug it before the cover comes off. Never short it: it drives tens of amperes, and a lithium cell that is pierced or overheated burns."},
 	{"lead and fumes", "W016", "", "Lead and fumes", "open", "Old solder has lead in it. Draw the fumes off, do not eat at the bench, wash your hands."},
 }
 
@@ -58,8 +59,13 @@ var rules = []rule{
 // energy source class 1 for DC in IEC 62368-1.
 const touchVolts = 60.0
 
+// granted are the dangers of every set that the mains feeds.
+var granted = []string{"mains", "reservoir", "hot parts"}
+
 // Cautions lists the dangers of one set, in the order they are met: what comes
-// before opening first. Lead and fumes are in every set that is soldered.
+// before opening first. Lead and fumes are in every set that is soldered; mains, charged
+// capacitors and hot parts in every set of which the sheet does not say that a battery runs
+// it.
 func Cautions(p *sheet.Plan) []Caution {
 	where := map[string][]string{"lead and fumes": {}}
 	add := func(kind, text string) {
@@ -89,6 +95,11 @@ func Cautions(p *sheet.Plan) []Caution {
 	for i := range p.Rails {
 		if r := &p.Rails[i]; math.Abs(r.Volts) > touchVolts {
 			add("high voltage", "rail "+r.Name)
+		}
+	}
+	if _, battery := where["battery"]; !battery {
+		for _, kind := range granted {
+			add(kind, "")
 		}
 	}
 	out := []Caution{}

@@ -56,13 +56,26 @@ func TestCautionsAreOfThisSet(t *testing.T) {
 			}
 		}
 	}
-	want := "open mains, open reservoir, open picture tube, open lead and fumes, live hot chassis, live high voltage, live pulses"
+	want := "open mains, open reservoir, open picture tube, open hot parts, open lead and fumes, live hot chassis, live high voltage, live pulses"
 	if strings.Join(got, ", ") != want {
 		t.Errorf("%v, want %s", got, want)
 	}
-	plan, _ := (&sheet.Sheet{Model: "battery radio"}).Plan()
-	if c := Cautions(plan); len(c) != 1 || c[0].Key != "lead and fumes" {
-		t.Errorf("a set without dangers has %+v", c)
+	keys := func(hazards ...sheet.Hazard) string {
+		plan, _ := (&sheet.Sheet{Model: "radio", Hazards: hazards}).Plan()
+		var out []string
+		for _, c := range Cautions(plan) {
+			out = append(out, c.Key)
+		}
+		return strings.Join(out, ", ")
+	}
+	if got := keys(); got != "mains, reservoir, hot parts, lead and fumes" {
+		t.Errorf("a set of which the sheet says nothing has %s", got)
+	}
+	if got := keys(sheet.Hazard{Kind: "battery"}); got != "battery, lead and fumes" {
+		t.Errorf("a set that runs on a battery has %s", got)
+	}
+	if got := keys(sheet.Hazard{Kind: "battery"}, sheet.Hazard{Kind: "mains"}); got != "mains, battery, lead and fumes" {
+		t.Errorf("a set with both has %s", got)
 	}
 	for _, kind := range sheet.HazardKinds {
 		if !slices.ContainsFunc(rules, func(r rule) bool { return r.kind == kind }) {

@@ -54,10 +54,30 @@ func (w *planner) circuits() {
 		}
 		if len(problems) == 0 {
 			out.Net = net
+			w.crystals(c)
 			w.stands(&out, path, where)
 			w.amplifies(&out)
 		}
 		p.Circuits = append(p.Circuits, out)
+	}
+}
+
+// crystals lets a frequency of which the sheet gives no tolerance be a crystal's, where the
+// circuit has one.
+func (w *planner) crystals(c *Circuit) {
+	if !slices.ContainsFunc(c.Parts, func(x circuit.Part) bool { return x.Kind == circuit.Crystal }) {
+		return
+	}
+	for i := range w.plan.Points {
+		p := &w.plan.Points[i]
+		if !slices.ContainsFunc(c.Parts, func(x circuit.Part) bool { return slices.Contains(x.Nodes, p.Name) }) {
+			continue
+		}
+		for k := range p.Expected {
+			if e := &p.Expected[k]; e.Quantity == Frequency && e.Usual {
+				e.Tolerance = resonators["crystal"]
+			}
+		}
 	}
 }
 

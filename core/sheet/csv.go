@@ -18,7 +18,7 @@ var aliases = map[string]string{
 	"test point": "point", "testpoint": "point", "tp": "point", "board": "point", "board label": "point",
 	"drawing label": "drawing", "description": "note", "what it is": "note", "side note": "note",
 	"stage into it": "stage", "block": "stage", "gain db": "gain", "signal": "ac", "level": "ac", "expected": "ac", "ac level": "ac", "v ac": "ac",
-	"tolerance": "tol", "±": "tol", "freq": "frequency", "v dc": "dc", "bias": "dc", "dc volts": "dc", "dc tolerance": "dctol", "± dc": "dctol",
+	"tolerance": "tol", "±": "tol", "freq": "frequency", "v dc": "dc", "bias": "dc", "dc volts": "dc", "dc tolerance": "dctol", "± dc": "dctol", "± frequency": "hztol", "frequency tolerance": "hztol",
 	"ohm": "ohms", "resistance": "ohms", "ohms, off": "ohms", "rails": "needs", "mode": "modes", "source resistance": "source", "beware of": "hazard", "beware": "hazard",
 	"access": "minutes", "min": "minutes", "measured at": "railpoint", "volts": "value", "drive frequency": "drivefrequency", "generator": "drive",
 	"capacitance": "farads", "on rail": "onrail", "charged to": "volts", "controls": "also", "also needs": "also", "driven from": "driven", "worked by": "by", "usual fault": "weak", "told by": "symptom",

@@ -12,16 +12,31 @@ import (
 
 // Tolerances taken where the sheet gives none. They are what service manuals
 // of the kind commonly print: levels to 2 dB, bias voltages to 10 %, supply
-// rails to 5 %, tuned frequencies to 1 %, resistance in circuit to 20 %.
+// rails to 5 %, tuned frequencies to 1 %, resistance in circuit to 20 %, and what
+// depends on several parts and a setting, as currents do, to 20 %.
 var (
 	levelTolerance      = quantity.Tolerance{Low: 2, High: 2, Unit: quantity.Decibel}
 	biasTolerance       = quantity.Tolerance{Low: 0.1, High: 0.1, Unit: quantity.Ratio}
 	railTolerance       = quantity.Tolerance{Low: 0.05, High: 0.05, Unit: quantity.Ratio}
 	frequencyTolerance  = quantity.Tolerance{Low: 0.01, High: 0.01, Unit: quantity.Ratio}
 	resistanceTolerance = quantity.Tolerance{Low: 0.2, High: 0.2, Unit: quantity.Ratio}
+	adjustedTolerance   = quantity.Tolerance{Low: 0.2, High: 0.2, Unit: quantity.Ratio}
+	// distortionTolerance: what is stated is the most.
+	distortionTolerance = quantity.Tolerance{Low: 1, High: 0, Unit: quantity.Ratio}
+	warmTolerance       = quantity.Tolerance{Low: 10, High: 10, Unit: quantity.Celsius}
 	// zeroTolerance, in volts, stands where 0 V is expected: a share of nothing is nothing.
 	zeroTolerance = quantity.Tolerance{Low: 0.05, High: 0.05, Unit: quantity.Volt}
 )
+
+// resonators are the usual tolerances of what makes a frequency, by the word for it: a crystal
+// with its trimming, temperature and age; a ceramic resonator as it is sold; a coil and a
+// capacitor with their drift; a resistor of 5 % with a capacitor of 10 %.
+var resonators = map[string]quantity.Tolerance{
+	"crystal": {Low: 100e-6, High: 100e-6, Unit: quantity.Ratio},
+	"ceramic": {Low: 0.005, High: 0.005, Unit: quantity.Ratio},
+	"lc":      {Low: 0.02, High: 0.02, Unit: quantity.Ratio},
+	"rc":      {Low: 0.1, High: 0.1, Unit: quantity.Ratio},
+}
 
 const (
 	defaultMinutes = 1.0 // to reach a point whose access time nobody wrote down
@@ -71,6 +86,7 @@ type Expected struct {
 	Quantity  Quantity
 	Value     quantity.Value
 	Tolerance quantity.Tolerance
+	Usual     bool // the sheet gives no tolerance: it is the usual one
 	Shape     quantity.Shape
 	Mode      string
 	Settings  string
@@ -79,6 +95,18 @@ type Expected struct {
 	DriveHz   float64
 	// Computed: it comes from a stage's circuit, since the manual has none.
 	Computed bool
+}
+
+// Text writes what is expected, as it is read aloud: a frequency with all its digits, of
+// distortion the most.
+func (e *Expected) Text() string {
+	switch e.Quantity {
+	case Frequency:
+		return quantity.Frequency(e.Value.SI)
+	case Distortion:
+		return "at most " + e.Value.Short(3)
+	}
+	return e.Value.Short(3)
 }
 
 // PlanStage is a stage with its numbers. From and To index Plan.Points.
@@ -289,14 +317,48 @@ func unitOf(q Quantity) (quantity.Unit, quantity.Tolerance, bool) {
 		return quantity.Hertz, frequencyTolerance, true
 	case Resistance:
 		return quantity.Ohm, resistanceTolerance, true
+	case Current:
+		return quantity.Ampere, adjustedTolerance, true
+	case Power:
+		return quantity.Watt, adjustedTolerance, true
+	case Deviation:
+		return quantity.Hertz, adjustedTolerance, true
+	case Distortion:
+		return quantity.Ratio, distortionTolerance, true
+	case Temperature:
+		return quantity.Celsius, warmTolerance, true
 	}
 	return quantity.None, quantity.Tolerance{}, false
+}
+
+// Quantities are those that a sheet may state, in the order offered.
+var Quantities = []Quantity{AC, DC, Frequency, Resistance, Current, Power, Deviation, Distortion, Temperature}
+
+// Unit is the unit of a quantity; of what is read along a track volts.
+func (q Quantity) Unit() quantity.Unit {
+	if unit, _, ok := unitOf(q); ok {
+		return unit
+	}
+	return quantity.Volt
+}
+
+// Known tells whether a sheet may state the quantity.
+func (q Quantity) Known() bool { return slices.Contains(Quantities, q) }
+
+// QuantityList names the quantities in a sentence.
+func QuantityList() string {
+	var names []string
+	for _, q := range Quantities {
+		names = append(names, string(q))
+	}
+	last := len(names) - 1
+	return strings.Join(names[:last], ", ") + " or " + names[last]
 }
 
 func (w *planner) expectation(where, path string, x *Expectation) (Expected, bool) {
 	unit, tolerance, ok := unitOf(x.Quantity)
 	if !ok {
-		w.add(Blocking, where, path+"/quantity", "%q is not a quantity: use ac, dc, frequency or resistance", x.Quantity)
+		w.add(Blocking, where, path+"/quantity", "%q is not a quantity: use %s", x.Quantity, QuantityList())
 		return Expected{}, false
 	}
 	v, err := quantity.ParseAs(x.Value, unit)
@@ -326,7 +388,12 @@ func (w *planner) expectation(where, path string, x *Expectation) (Expected, boo
 			return Expected{}, false
 		}
 	}
-	e.Tolerance = w.tolerance(where, path+"/tolerance", x.Tolerance, unit, tolerance)
+	if usual, ok := resonators[strings.ToLower(strings.TrimSpace(x.Tolerance))]; ok && x.Quantity == Frequency {
+		e.Tolerance = usual
+	} else {
+		e.Tolerance = w.tolerance(where, path+"/tolerance", x.Tolerance, unit, tolerance)
+		e.Usual = strings.TrimSpace(x.Tolerance) == ""
+	}
 	if v.SI == 0 && e.Tolerance.Unit == quantity.Ratio {
 		e.Tolerance = zeroTolerance
 	}
@@ -340,8 +407,13 @@ func (w *planner) expectation(where, path string, x *Expectation) (Expected, boo
 }
 
 func quantityName(q Quantity) string {
-	names := map[Quantity]string{AC: "a signal level", DC: "a DC voltage", Frequency: "a frequency", Resistance: "a resistance"}
-	return names[q]
+	switch q {
+	case AC:
+		return "a signal level"
+	case DC:
+		return "a DC voltage"
+	}
+	return "a " + string(q)
 }
 
 func (w *planner) stages() {

@@ -77,6 +77,12 @@ const (
 	DC         Quantity = "dc"
 	Frequency  Quantity = "frequency"
 	Resistance Quantity = "resistance" // to ground, with the set off
+	Current    Quantity = "current"
+	Power      Quantity = "power" // of the signal
+	Deviation  Quantity = "deviation"
+	Distortion Quantity = "distortion" // the most that a good set has
+	// Temperature of a part, warmed up.
+	Temperature Quantity = "temperature"
 	// TrackVolts is read along a rail's copper while a limited current is fed
 	// into it from outside, the set off. No sheet states it.
 	TrackVolts Quantity = "track"
@@ -89,7 +95,7 @@ const (
 // Drive is the generator level at the route's entry where it differs from the
 // entry's own expected level.
 type Expectation struct {
-	Quantity       Quantity `json:"quantity" jsonschema:"enum=ac,enum=dc,enum=frequency,enum=resistance"`
+	Quantity       Quantity `json:"quantity" jsonschema:"enum=ac,enum=dc,enum=frequency,enum=resistance,enum=current,enum=power,enum=deviation,enum=distortion,enum=temperature"`
 	Value          string   `json:"value"`
 	Tolerance      string   `json:"tolerance,omitempty"`
 	Shape          string   `json:"shape,omitempty" jsonschema:"description=sine (understood when empty)\\, square\\, triangle\\, or another word"`
@@ -186,7 +192,7 @@ type Hazard struct {
 }
 
 // HazardKinds are the sorts of danger a sheet may name.
-var HazardKinds = []string{"mains", "hot chassis", "reservoir", "pulses", "picture tube", "rf power", "sharp edges", "hot parts", "leaking fluid", "lead and fumes"}
+var HazardKinds = []string{"mains", "hot chassis", "reservoir", "pulses", "picture tube", "rf power", "sharp edges", "hot parts", "leaking fluid", "battery", "lead and fumes"}
 
 // WeakSpot is a usual fault of the model. Stage is the stage or rail it is in;
 // Symptom is how owners describe it, several ways with ; between.

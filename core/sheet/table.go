@@ -110,7 +110,7 @@ var tableColumns = []struct {
 		{"point", "Point", "label on the board"}, {"drawing", "Drawing", "label on the drawing"}, {"note", "What it is", "a few words"},
 		{"stage", "Stage into it", "block between the point above and this one"}, {"kind", "Kind", strings.Join(Kinds, ", ")},
 		{"gain", "Gain", "28 dB or ×25"}, {"ac", "Signal", "19.1 mV, 300 mVpp"}, {"tol", "±", "2 dB or 10 %"},
-		{"frequency", "Frequency", "1 kHz"}, {"dc", "DC", "4.2 V"}, {"dctol", "± DC", "10 %"}, {"ohms", "Ohms, off", "to ground"},
+		{"frequency", "Frequency", "1 kHz"}, {"hztol", "± Frequency", "50 ppm, 1 %, 10 Hz, or what makes it: crystal, ceramic, LC, RC"}, {"dc", "DC", "4.2 V"}, {"dctol", "± DC", "10 %"}, {"ohms", "Ohms, off", "to ground"},
 		{"limit", "Limit", "7 V, or agc 40 dB"}, {"needs", "Rails", "names, with ; between"}, alsoColumn, {"modes", "Modes", "names, with ; between"},
 		{"from", "From", "only where not the point above"}, {"source", "Source", "resistance, 10k"},
 		{"minutes", "Minutes", "to reach it"}, {"hazard", "Beware of", "what can hurt here"}, {"peak", "Peak volts", "with pulses: 1.2 kV"},
@@ -120,7 +120,7 @@ var tableColumns = []struct {
 		{"gain", "Gain", "28 dB or ×25"}, {"limit", "Limit", "7 V, or agc 40 dB"}, {"needs", "Rails", "names, with ; between"}, alsoColumn,
 		{"modes", "Modes", "names, with ; between"}, {"note", "Note", ""}}},
 	{expectedTable, []Column{
-		{"at", "Point", "label on the board"}, {"quantity", "Quantity", "ac, dc, frequency or resistance"}, {"value", "Value", "300 mVpp"},
+		{"at", "Point", "label on the board"}, {"quantity", "Quantity", QuantityList()}, {"value", "Value", "300 mVpp"},
 		{"tol", "±", "2 dB or 10 %"}, {"shape", "Shape", "sine, square, triangle"}, {"picture", "Picture", "name"}, {"mode", "Mode", ""},
 		{"drive", "Generator", "level, where not the entry's"}, {"drivefrequency", "at", "its frequency"}, {"settings", "Settings", "how the controls stand"}}},
 	{railsTable, []Column{
@@ -147,7 +147,7 @@ var tableColumns = []struct {
 	{circuitsTable, []Column{
 		{"part", "Part", "R14"}, {"stage", "Of stage", "stage or rail; empty: as above"}, {"kind", "Kind", strings.Join(circuit.Kinds(), "\n")},
 		{"nodes", "Between nodes", "in the order of the kind, with ; between; points by their names"}, {"value", "Value", "4k7"},
-		{"also", "Also", "bf=250; watts=0.5"}, {"in", "In", "package with others"}}},
+		{"also", "Also", "gain 250; rated 0.5 W"}, {"in", "In", "package with others"}}},
 }
 
 // EmptyTables gives the tables of an empty sheet.
@@ -165,7 +165,7 @@ func row(columns []Column, cells map[string]string) []string {
 // simple tells whether an expectation fits the path table's own columns.
 func simple(e *Expectation) bool {
 	return e.Shape == "" && e.Picture == "" && e.Mode == "" && e.Drive == "" && e.DriveFrequency == "" && e.Settings == "" &&
-		(e.Tolerance == "" || e.Quantity == AC || e.Quantity == DC)
+		(e.Tolerance == "" || e.Quantity != Resistance)
 }
 
 // Tables lays the sheet out in tables. FromTables gives the same sheet back.
@@ -197,7 +197,7 @@ func (s *Sheet) Tables() Tables {
 			case DC:
 				cells["dc"], cells["dctol"] = e.Value, e.Tolerance
 			case Frequency:
-				cells["frequency"] = e.Value
+				cells["frequency"], cells["hztol"] = e.Value, e.Tolerance
 			case Resistance:
 				cells["ohms"] = e.Value
 			}
@@ -406,7 +406,7 @@ func (b *tableReader) path(c cells) {
 	for _, x := range []struct {
 		q            Quantity
 		column, toln string
-	}{{AC, "ac", "tol"}, {DC, "dc", "dctol"}, {Frequency, "frequency", ""}, {Resistance, "ohms", ""}} {
+	}{{AC, "ac", "tol"}, {DC, "dc", "dctol"}, {Frequency, "frequency", "hztol"}, {Resistance, "ohms", ""}} {
 		if c.text[x.column] == "" {
 			continue
 		}

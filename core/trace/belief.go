@@ -54,6 +54,9 @@ func isContact(kind string) bool {
 
 // inTheWay is the likelihood of a verdict with the faulty block in the way.
 func inTheWay(e effect, v Verdict) float64 {
+	if v == Partly {
+		v = Low // another word for the same
+	}
 	if !v.Bad() {
 		return (1-misread)*shows[e][v] + misread*overlooked
 	}
@@ -63,6 +66,9 @@ func inTheWay(e effect, v Verdict) float64 {
 // besides is the likelihood of a verdict with the faulty block not in the way:
 // good, or misread.
 func besides(v Verdict) float64 {
+	if v == Partly {
+		v = Low
+	}
 	if !v.Bad() {
 		return 1 - misread
 	}
@@ -201,13 +207,14 @@ type piece struct {
 // pieces lists what the belief goes by.
 func (f *finder) pieces(evidence []*Judged) []piece {
 	out := make([]piece, 0, len(evidence))
+	bad := spoiled(evidence)
 	for _, j := range evidence {
-		if j.at == j.from || j.Reading.Quantity == sheet.Frequency && !j.Verdict.Bad() {
+		if own := aspectOf(j.Reading.Quantity); j.at == j.from || own != sheet.AC && !j.Verdict.Bad() && !slices.Contains(bad, own) {
 			continue
 		}
-		out = append(out, piece{j, noLine, j.times, f.rows(j, j.Verdict)})
+		out = append(out, piece{j, noLine, j.times, f.rows(j, j.Verdict, bad)})
 		if b := j.before; b != nil {
-			out = append(out, piece{b, noLine, b.times, f.rows(j, b.Verdict)})
+			out = append(out, piece{b, noLine, b.times, f.rows(j, b.Verdict, bad)})
 		}
 	}
 	for i := range f.countLines() {
@@ -241,11 +248,12 @@ func (f *finder) pieces(evidence []*Judged) []piece {
 	return out
 }
 
-// rows gives the likelihoods of a verdict at the place of a piece of evidence.
-func (f *finder) rows(j *Judged, v Verdict) func(block int) *[effects]float64 {
+// rows gives the likelihoods of a verdict at the place of a piece of evidence, with the
+// aspects that are bad somewhere: where it is good, it speaks of some effects only.
+func (f *finder) rows(j *Judged, v Verdict, bad []sheet.Quantity) func(block int) *[effects]float64 {
 	w := f.waysTo(j)
 	l := likelihoodsOf[v]
-	return func(k int) *[effects]float64 {
+	plain := func(k int) *[effects]float64 {
 		switch {
 		case w.every[k]:
 			return &l.every
@@ -255,6 +263,18 @@ func (f *finder) rows(j *Judged, v Verdict) func(block int) *[effects]float64 {
 			return &l.behind
 		}
 		return &l.besides
+	}
+	if v.Bad() || len(bad) == 0 {
+		return plain
+	}
+	return func(k int) *[effects]float64 {
+		row := *plain(k)
+		for e := range effects {
+			if !f.speaksOf(j, k, e, bad) {
+				row[e] = l.besides[e]
+			}
+		}
+		return &row
 	}
 }
 
@@ -328,7 +348,7 @@ type logLikelihoods struct{ besides, every, any, behind [effects]float64 }
 // likelihoodsOf are those of every verdict, worked out once.
 var likelihoodsOf = func() map[Verdict]*logLikelihoods {
 	out := map[Verdict]*logLikelihoods{}
-	for _, v := range []Verdict{"", Unjudged, Within, Low, High, Absent, Distorted, Noisy, Hum, OffFrequency, Intermittent} {
+	for _, v := range []Verdict{"", Unjudged, Within, Low, Partly, High, Absent, Distorted, Noisy, Hum, OffFrequency, Intermittent} {
 		l := likelihoods(v)
 		out[v] = &l
 	}

@@ -7,12 +7,12 @@ import (
 	"steptrace/core/sheet"
 )
 
-// A DC voltage or a resistance read at a point speaks of the stages that meet
+// A DC voltage, a resistance, a current or a temperature read at a point speaks of the stages that meet
 // there and of what feeds them, and less of their neighbours, to which they may
 // be coupled directly. It weighs; it never clears a stage, since many faults
 // leave the bias alone.
 
-// biasPieces lists what readings of DC voltage and resistance at points say; of
+// biasPieces lists what readings at points say that are not of the signal; of
 // each place and quantity the latest counts.
 func (f *finder) biasPieces() []piece {
 	var out []piece
@@ -20,7 +20,7 @@ func (f *finder) biasPieces() []piece {
 		j := &f.judged[i]
 		q := j.Reading.Quantity
 		point, ok := f.Plan.PointIndex(j.Reading.Point)
-		if !ok || q != sheet.DC && q != sheet.Resistance || j.Reading.Struck || j.Superseded || j.Verdict == Unjudged {
+		if !ok || ofSignal(q) || q == sheet.Provocation || j.Reading.Struck || j.Superseded || j.Verdict == Unjudged {
 			continue
 		}
 		var own []int

@@ -128,9 +128,21 @@ func waysWith(p *sheet.Plan, mode string, from, to int, without []string, led []
 const atEntry = -1
 
 // narrow leaves the blocks that could by themselves explain every piece of
-// evidence. What is good clears each block on any way to it; where nothing
-// arrives the fault is on every way; where it is bad otherwise, on one of them.
+// evidence, by a fault in the level or in another aspect that was read bad.
 func (f *finder) narrow(evidence []*Judged) []bool {
+	left := f.narrowIn(sheet.AC, evidence)
+	for _, aspect := range spoiled(evidence) {
+		for k, yes := range f.narrowIn(aspect, evidence) {
+			left[k] = left[k] || yes
+		}
+	}
+	return left
+}
+
+// narrowIn does so for a fault in one aspect. What is good clears each block on any way to
+// it; where nothing arrives the fault is on every way; where it is bad otherwise, on one of
+// them.
+func (f *finder) narrowIn(aspect sheet.Quantity, evidence []*Judged) []bool {
 	left := make([]bool, blocks(f.Plan))
 	for i := range left {
 		left[i] = !f.lineGood(i - len(f.Plan.Stages))
@@ -139,7 +151,7 @@ func (f *finder) narrow(evidence []*Judged) []bool {
 		if j.at == j.from {
 			continue // nothing lies between
 		}
-		if j.Reading.Quantity == sheet.Frequency && !j.Verdict.Bad() {
+		if !j.Verdict.Bad() && !f.clears(j, aspect) {
 			continue // a right frequency says nothing of the level
 		}
 		w := f.waysTo(j)
@@ -206,7 +218,7 @@ func (f *finder) waysFrom(mode string, from, to int, without []string) *ways {
 // clearing finds the first piece of evidence that shows a block good.
 func (f *finder) clearing(block int) *Judged {
 	for _, j := range f.evidence {
-		if !j.Verdict.Bad() && j.Reading.Quantity != sheet.Frequency && j.at > j.from && f.waysTo(j).any[block] {
+		if !j.Verdict.Bad() && f.clears(j, f.asked) && j.at > j.from && f.waysTo(j).any[block] {
 			return j
 		}
 	}

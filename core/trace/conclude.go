@@ -173,32 +173,72 @@ func (f *finder) conflict() {
 	}
 	if len(odd) == 0 {
 		f.out.Headline = "No single fault explains these readings, even with any one of them left out."
-		if two := f.pair(); two != "" {
-			f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Two faults would explain all of them: %s.", two))
+		if j := f.leastRead(); j != nil {
+			f.out.Reasons = append(f.out.Reasons, "More than one reading is off, or there are two faults. Each is read a second time.")
+			f.out.Next = f.repeat(j, "no one fault fits; it was read once only")
 		}
-		f.out.Reasons = append(f.out.Reasons, "More than one reading is off, or there are two faults. Read the points again from the entry on.")
-		f.out.Next = f.propose(f.ownReach(len(f.Route.Points)-1), "again", "it starts the comparison afresh")
+		f.twoFaults()
 		return
 	}
 	// Any of them would resolve it. The one without which the rest is most
-	// likely is asked for again; of equals the last, the easiest to repeat.
-	last, most := 0, math.Inf(-1)
+	// likely is asked for again; of equals the last, the easiest to repeat. What was read
+	// twice is believed.
+	last, most := -1, math.Inf(-1)
 	for i, o := range odd {
+		if o.times >= 2 {
+			continue
+		}
 		if l := f.logEvidence(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == o })); l >= most-1e-9 {
 			last, most = i, l
 		}
+	}
+	if last < 0 {
+		f.out.Headline = "The readings were taken twice and stay as they are: no single fault does all of this."
+		for i, o := range odd {
+			f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("%s, twice. Without it, %s would be left.", reads(o), listed(blockNames(f.Plan, without[i]))))
+		}
+		f.twoFaults()
+		return
 	}
 	j := odd[last]
 	f.out.Headline = fmt.Sprintf("The reading at %s does not fit the rest.", j.Reading.Point)
 	for i, o := range odd {
 		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("%s. Without it, %s would be left.", reads(o), listed(blockNames(f.Plan, without[i]))))
 	}
-	if two := f.pair(); two != "" {
-		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("If all of them are right, it takes two faults: %s.", two))
+	if a, b, ok := f.pair(); ok {
+		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("If all of them are right, it takes two faults: %s and %s.", blockName(f.Plan, a), blockName(f.Plan, b)))
 	}
 	f.suspect(without[last])
 	f.believed = f.belief(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == j }))
 	f.out.Next = f.repeat(j, "it contradicts the other readings")
+}
+
+// leastRead is the piece of evidence that was read once only, the last of them; nil where all
+// were read twice.
+func (f *finder) leastRead() *Judged {
+	for _, j := range slices.Backward(f.evidence) {
+		if j.times < 2 && j.at > j.from {
+			return j
+		}
+	}
+	return nil
+}
+
+// twoFaults says which two faults would explain all readings, and makes them the suspects:
+// the first of them on the way is looked for first.
+func (f *finder) twoFaults() {
+	a, b, ok := f.pair()
+	if !ok {
+		f.out.Reasons = append(f.out.Reasons, "Nor would two. The fault comes and goes, or a reading was taken under other conditions than it says: provoke it, and look at how each was taken.")
+		return
+	}
+	f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Two faults would explain all of them: %s and %s. Mend the first, and trace on.", blockName(f.Plan, a), blockName(f.Plan, b)))
+	left := make([]bool, blocks(f.Plan))
+	left[a], left[b] = true, true
+	f.suspect(left)
+	if f.out.Next == nil && len(f.suspects) > 1 {
+		f.out.Next = f.split()
+	}
 }
 
 // repeat proposes to take a reading once more, as it was taken.
@@ -243,7 +283,7 @@ func (f *finder) single(bad []*Judged) {
 		return
 	}
 	f.out.State, f.out.Stage = Named, stage.Name
-	f.out.Headline = fmt.Sprintf("The fault is in %s.", stage.Name)
+	f.out.Headline = fmt.Sprintf("The fault is in %s%s.", stage.Name, f.orItsLines(at))
 	f.out.Reasons = f.between(bad)
 	if m, g := f.measuredGain(at), f.Route.Gains[at]; m != nil {
 		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Its gain reads %s where the sheet has %s: %s.", quantity.SignedDB(*m), quantity.SignedDB(g), quantity.SignedDB(*m-g)))
@@ -262,6 +302,22 @@ func (f *finder) single(bad []*Judged) {
 		f.out.State, f.out.Stage, f.out.Condemned = Supply, "", false
 		f.blameAlone(line)
 	}
+}
+
+// orItsLines names the supplies and controls of a stage that nobody has read, and that are
+// about as likely: ", or its rail +12 V".
+func (f *finder) orItsLines(at int) string {
+	var names []string
+	for _, line := range f.stageAt(at).Lines {
+		k := len(f.Plan.Stages) + line
+		if l := f.line(line); f.left[k] && !l.good() && !l.bad() && f.believed[k] >= nearly*f.believed[f.Route.Stages[at]] {
+			names = append(names, f.lineName(line))
+		}
+	}
+	if len(names) == 0 {
+		return ""
+	}
+	return ", or its " + listed(names)
 }
 
 // linesAlone: the set has no way for a signal on its sheet. Its rails and controls are

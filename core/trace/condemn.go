@@ -108,8 +108,12 @@ func (f *finder) signalGround(key string, at int, bad bool) Ground {
 	if bad {
 		want = "bad"
 	}
-	g := Ground{Key: key, Text: fmt.Sprintf("The signal at %s is %s", name, want), Proof: Lacking, Point: name, Quantity: sheet.AC}
-	j := f.latest(at)
+	q, _ := f.readAt(f.Route, at)
+	g := Ground{Key: key, Text: fmt.Sprintf("The signal at %s is %s", name, want), Proof: Lacking, Point: name, Quantity: q}
+	if q != sheet.AC {
+		g.Text = fmt.Sprintf("%s at %s is %s", quantityWords[q], name, want)
+	}
+	j := f.telling(at)
 	of := at // the stage that it is the signal of
 	if bad {
 		of--
@@ -175,7 +179,7 @@ func (f *finder) neededGround(point int) Ground {
 	name := f.Plan.Points[point].Name
 	g := Ground{Key: "signal " + name, Text: fmt.Sprintf("The signal it needs at %s is good", name), Proof: Lacking, Point: name, Quantity: sheet.AC}
 	for _, j := range f.evidence {
-		if j.Reading.Point != name || j.Reading.Quantity != sheet.AC {
+		if j.Reading.Point != name {
 			continue
 		}
 		if g.Proof, g.Because = Shown, reads(j); j.Verdict.Bad() {
@@ -257,7 +261,7 @@ func (f *finder) liftedGround(at int) (Ground, bool) {
 func (f *finder) sureGround(at int) Ground {
 	stage := f.Route.Stages[at]
 	belief := f.believed[stage]
-	g := Ground{Key: "sure", Text: "The readings leave little doubt", Proof: Shown, Because: fmt.Sprintf("%s in a thousand against it", doubt(belief)), Quantity: sheet.AC}
+	g := Ground{Key: "sure", Text: "The readings leave little doubt", Proof: Shown, Because: share(belief) + " by the readings and the usual faults", Quantity: sheet.AC}
 	if belief >= sure {
 		return g
 	}
@@ -268,7 +272,7 @@ func (f *finder) sureGround(at int) Ground {
 	}
 	if !ok {
 		g.Proof, g.Because = Lacking, ""
-		g.Text = fmt.Sprintf("Nothing that was read decides it: %s in a thousand speak for something else", doubt(belief))
+		g.Text = fmt.Sprintf("It is not decided yet: %s for %s, %s for %s", share(belief), plainName(f.Plan, stage), share(f.believed[f.rival(stage)]), blockName(f.Plan, f.rival(stage)))
 		return g
 	}
 	g.Proof, g.Because, g.Point, g.Quantity, g.Without, g.Worked = Lacking, "", pivot.point, pivot.quantity, pivot.without, pivot.worked
@@ -288,11 +292,14 @@ func (f *finder) sureGround(at int) Ground {
 		}
 		g.Route, g.Injected = j.route.Key, j.Reading.Injected
 	}
-	reading := "Another reading of"
-	if pivot.times == 0 {
-		reading = "The reading of"
+	verb, why := "Read", "it was not read yet"
+	switch {
+	case pivot.times == 1:
+		verb, why = "Read again", "it was read once"
+	case pivot.times > 1:
+		verb, why = "Read once more", fmt.Sprintf("it was read %.0f times", pivot.times)
 	}
-	g.Text = fmt.Sprintf("%s %s%s agrees: it decides, and %s in a thousand speak for something else", reading, pivot.point, with, doubt(belief))
+	g.Text = fmt.Sprintf("%s %s%s: it decides against %s, %s, and %s", verb, pivot.point, with, blockName(f.Plan, pivot.against), share(f.believed[pivot.against]), why)
 	return g
 }
 
@@ -302,6 +309,7 @@ type again struct {
 	quantity sheet.Quantity
 	without  []string
 	times    float64
+	against  int     // the block that it would rule out
 	worked   bool    // a control
 	was      *Judged // with the signal and on the route of that reading; nil for a line
 }
@@ -324,23 +332,45 @@ func (f *finder) pivot(stage int) (best again, ok bool) {
 		}
 		for _, j := range f.evidence {
 			if j.at > j.from && !f.allows(j, k) {
-				offer(again{j.Reading.Point, j.Reading.Quantity, j.Reading.Without, j.times, false, j})
+				offer(again{point: j.Reading.Point, quantity: j.Reading.Quantity, without: j.Reading.Without, times: j.times, against: k, was: j})
 			}
 		}
 		for i := range f.countLines() {
 			switch l := f.line(i); {
 			case !l.good() && !l.bad() && k == len(f.Plan.Stages)+i: // not shown yet, as it stands or worked
-				offer(again{point: l.Name, quantity: sheet.DC, worked: f.lineGround(i).Worked})
+				offer(again{point: l.Name, quantity: sheet.DC, against: k, worked: f.lineGround(i).Worked})
 			case l.good() && slices.Contains(f.Plan.Feeds(i), k-len(f.Plan.Stages)):
-				offer(again{point: l.Name, quantity: sheet.DC, times: l.times})
+				offer(again{point: l.Name, quantity: sheet.DC, against: k, times: l.times})
 			}
 		}
 	}
 	return best, ok
 }
 
-// doubt is what is missing to certainty, in thousandths.
-func doubt(belief float64) string { return fmt.Sprintf("%.0f", 1000*(1-belief)) }
+// rival is the likeliest block beside one.
+func (f *finder) rival(block int) int {
+	best := -1
+	for k, b := range f.believed {
+		if k != block && (best < 0 || b > f.believed[best]) {
+			best = k
+		}
+	}
+	return max(best, 0)
+}
+
+// share writes a belief in per cent, never as certain.
+func share(belief float64) string {
+	switch x := 100 * belief; {
+	case x > 99.9:
+		return "over 99.9 %"
+	case x >= 99 || x < 1 && x >= 0.1:
+		return fmt.Sprintf("%.1f %%", x)
+	case x < 0.1:
+		return "under 0.1 %"
+	default:
+		return fmt.Sprintf("%.0f %%", x)
+	}
+}
 
 // condemn settles whether the named stage is condemned, and what is missing.
 func (f *finder) condemn(at int) {

@@ -44,6 +44,10 @@ const (
 	railOhmsShare = 0.5
 )
 
+// overload is from how many times a rail's stated load on its current is too much: the
+// load is what the sheet has for the whole of it at work.
+const overload = 1.25
+
 // wholeGroundOhms is the most between a ground and the chassis: more drops tens
 // of millivolts at the currents of a small stage.
 const wholeGroundOhms = 1.0
@@ -200,6 +204,9 @@ const stillLikely = 0.02
 const (
 	// enough is how often the same reading is asked for.
 	enough = 3.0
+	// nearly is the share of a stage's belief from which on a supply or control of it that
+	// nobody has read is named beside it.
+	nearly = 0.2
 	// worthAsking is the belief in another block from which on a reading against
 	// it is worth the walk: a quarter of what may remain in all.
 	worthAsking = (1 - sure) / 4
@@ -249,6 +256,15 @@ const (
 	// probeMinutes is what a probe costs besides reaching its point: placing
 	// the tip, setting the instrument, reading, writing down.
 	probeMinutes = 1.0
+)
+
+// A probe changes what it measures where it takes more than a tenth of the level, and at
+// tuned circuits and radio frequencies, where its few picofarads detune: then it costs a
+// lighter probe or loose coupling, and a second look at how much it shifts.
+const (
+	lightLoad     = 0.9
+	tunedHz       = 1e6
+	detuneMinutes = 2.0
 )
 
 // Minutes that a change of the bench takes, once. Round figures of an ordinary

@@ -64,7 +64,8 @@ type PointFinding struct {
 }
 
 // StageFinding is a stage of the route. Gains are in dB; MeasuredDB needs a
-// level on both sides. Weight is the share of suspicion, 0 to 1.
+// level on both sides. Weight is the share of suspicion among all stages, rails and
+// controls of the set, 0 to 1.
 type StageFinding struct {
 	Name       string   `json:"name"`
 	Kind       string   `json:"kind"`
@@ -94,6 +95,7 @@ type LineFinding struct {
 	By       string  `json:"by"`    // how it is worked
 	Moved    string  `json:"moved"` // as read then; empty: not read
 	Moving   Verdict `json:"moving"`
+	Weight   float64 `json:"weight"` // the share of suspicion, 0 to 1; 0 where it is none
 
 	times, movedTimes float64 // how often it was read so in a row, as it stands and worked
 }
@@ -173,12 +175,13 @@ type finder struct {
 	past     []*finder // of the rounds before
 	evidence []*Judged // that speaks of the signal, latest per place and condition
 	ways     map[wayKey]*ways
-	priorOf  []float64 // of all blocks, once they were asked for
-	left     []bool    // of all blocks: still suspect
-	believed []float64 // the posterior of all blocks
-	suspects []int     // positions on the route, in order
-	plan     *search   // among the suspects; nil until it is asked for
-	dues     []due     // what has to be shown after a repair
+	priorOf  []float64      // of all blocks, once they were asked for
+	left     []bool         // of all blocks: still suspect
+	believed []float64      // the posterior of all blocks
+	suspects []int          // positions on the route, in order
+	asked    sheet.Quantity // the aspect of the signal that has to be read further
+	plan     *search        // among the suspects; nil until it is asked for
+	dues     []due          // what has to be shown after a repair
 	out      Findings
 }
 
@@ -192,6 +195,7 @@ func (c Case) Find(readings []Reading) Findings {
 	f.conclude()
 	f.points()
 	f.stages()
+	f.weighLines()
 	f.out.Map = f.setMap()
 	f.whatIf()
 	f.out.Ways = f.costs()
@@ -222,6 +226,7 @@ func newFinder(c Case, readings []Reading) *finder {
 	f := &finder{Case: c, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}, Options: []Option{}}}
 	f.judge(readings, make([]Judged, len(readings)))
 	f.lines()
+	f.ask()
 	return f
 }
 
@@ -283,7 +288,7 @@ func (f *finder) judge(readings []Reading, judged []Judged) {
 		if j.Reading.Struck || j.Superseded || j.Verdict == Unjudged || j.route == nil {
 			continue
 		}
-		if q := j.Reading.Quantity; q == sheet.AC || q == sheet.Frequency {
+		if ofSignal(j.Reading.Quantity) {
 			f.evidence = append(f.evidence, j)
 		}
 	}
@@ -334,14 +339,4 @@ func reads(j *Judged) string {
 		return fmt.Sprintf("%s reads %s, %s against its twin %s", j.Reading.Point, j.Understood, j.Says(), j.Twin)
 	}
 	return fmt.Sprintf("%s reads %s, %s", j.Reading.Point, j.Understood, j.Says())
-}
-
-func unitOf(q sheet.Quantity) quantity.Unit {
-	switch q {
-	case sheet.Frequency:
-		return quantity.Hertz
-	case sheet.Resistance:
-		return quantity.Ohm
-	}
-	return quantity.Volt
 }

@@ -176,6 +176,7 @@ func (f *finder) exchanged(readings []Reading, a, b string) *finder {
 	out := &finder{Case: f.Case, ways: f.ways, priorOf: f.priorOf}
 	out.judge(moved, judged)
 	out.lines()
+	out.ask()
 	return out
 }
 

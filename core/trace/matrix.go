@@ -15,7 +15,7 @@ import (
 // is a reading of the word that was heard or seen at the exit.
 
 // MarkWords are what a cell can be marked with.
-var MarkWords = []quantity.Word{quantity.OK, quantity.Weak, quantity.Nothing}
+var MarkWords = []quantity.Word{quantity.OK, quantity.Weak, quantity.Partly, quantity.Nothing, quantity.CutsOut}
 
 // Trial is one entry against one exit. Clears lists the suspects that are
 // cleared if it works; Leaves those that are left if nothing arrives; Partly

@@ -65,7 +65,7 @@ func minutes(m float64) string {
 func (f *finder) propose(r *reach, purpose, why string) *Probe {
 	point := &f.Plan.Points[r.point()]
 	level := r.route.Levels[r.at]
-	p := &Probe{Point: point.Name, At: -1, Quantity: sheet.AC, Purpose: purpose, Minutes: point.Minutes + probeMinutes, Without: []string{}, Route: r.route.Key}
+	p := &Probe{Point: point.Name, At: -1, Quantity: r.read(), Purpose: purpose, Minutes: point.Minutes + probeMinutes + f.lighterMinutes(r.route, r.at), Without: []string{}, Route: r.route.Key}
 	if at, ok := f.Route.At(r.point()); ok {
 		p.At = at
 	}
@@ -91,6 +91,12 @@ func (f *finder) propose(r *reach, purpose, why string) *Probe {
 		say(" again", "")
 	}
 	switch dbv := f.expectOf(r); {
+	case r.read() != sheet.AC:
+		say(fmt.Sprintf(" for its %s", r.quantity), "")
+		if e, ok := f.Plan.Expect(r.point(), r.quantity, r.route.Mode); ok {
+			say(" and expect ", "")
+			say(e.Text(), "value")
+		}
 	case r.lifted != noStage:
 		say(" and say whether the signal is there", "")
 		p.Without = []string{f.Plan.Stages[r.lifted].Name}
@@ -98,7 +104,7 @@ func (f *finder) propose(r *reach, purpose, why string) *Probe {
 		say(" and expect ", "")
 		say(sheet.LevelText(*dbv, level.Form, level.Shape), "value")
 		if level.Hz > 0 {
-			say(" at "+quantity.Rounded(level.Hz, quantity.Hertz), "")
+			say(" at "+quantity.Frequency(level.Hz), "")
 		}
 		p.Facts = f.facts(r, point, level, *dbv)
 		if _, twin, ok := f.twinLevel(r.route, r.at); ok {
@@ -113,7 +119,7 @@ func (f *finder) propose(r *reach, purpose, why string) *Probe {
 	}
 	p.Facts = append(p.Facts, Fact{"Why here", why})
 	// What can hurt stands before how to do it.
-	mind := joined(point.Hazard, f.refused(r.point(), r.route.Mode))
+	mind := joined(point.Hazard, f.refused(r.point(), r.route.Mode), f.disturbed(r.route, r.at))
 	if r.lifted != noStage {
 		mind = joined("without its feedback the gain is far higher, and an output stage may run away: lower the signal, take the loudspeaker off, and keep it short", mind)
 	}
@@ -206,7 +212,7 @@ func (f *finder) comparable(r *sheet.Route, at int) bool {
 // partsText says how a check parts the suspects.
 func (f *finder) partsText(c *check) string {
 	good, bad := f.leaves(c.probe.splits)
-	return fmt.Sprintf("parts the %d suspects %d to %d", len(f.suspects), len(bad), len(good))
+	return fmt.Sprintf("splits the %d suspects: bad leaves %d, good %d", len(f.suspects), len(bad), len(good))
 }
 
 func (f *finder) facts(r *reach, point *sheet.PlanPoint, level sheet.Level, dbv float64) []Fact {
@@ -255,7 +261,7 @@ func waveform(level sheet.Level) string {
 // periods wide, in steps of 1, 2 and 5.
 func setUp(in Instrument, level sheet.Level, dbv float64) string {
 	if level.Hz > in.MaxHz {
-		return fmt.Sprintf("a scope; a %s cannot be trusted at %s", in.Name, quantity.Rounded(level.Hz, quantity.Hertz))
+		return fmt.Sprintf("a scope; a %s cannot be trusted at %s", in.Name, quantity.Frequency(level.Hz))
 	}
 	if !in.Scope {
 		return in.Name + ", AC volts"

@@ -40,7 +40,7 @@ func (c Case) refused(point int, mode string) string {
 	}
 	at := ""
 	if hz > in.DerateHz {
-		at = " at " + quantity.Rounded(hz, quantity.Hertz)
+		at = " at " + quantity.Frequency(hz)
 	}
 	why := fmt.Sprintf("up to %s here, and a %s bears %s%s", quantity.Rounded(p.PeakVolts, quantity.Volt), in.Name, quantity.Rounded(in.Rating(hz), quantity.Volt), at)
 	for _, other := range Instruments() {

@@ -10,9 +10,10 @@ import (
 // signal fed in at a point before, as things are or with feedback lifted.
 type reach struct {
 	route    *sheet.Route
-	from, at int  // positions on the route
-	now      bool // with what is fed in now
-	lifted   int  // feedback stage to lift for it; noStage
+	from, at int            // positions on the route
+	now      bool           // with what is fed in now
+	lifted   int            // feedback stage to lift for it; noStage
+	quantity sheet.Quantity // what is read; empty: the level
 	splits   []bool
 }
 
@@ -28,10 +29,19 @@ func (r *reach) point() int { return r.route.Points[r.at] }
 // ownReach is reading a point of the route being traced: with what is fed in now
 // where that comes past, otherwise with the sheet's own signal at the entry.
 func (f *finder) ownReach(at int) *reach {
+	q, _ := f.readAt(f.Route, at)
 	if from, _ := f.now(); from < at {
-		return &reach{route: f.Route, from: from, at: at, now: true, lifted: noStage}
+		return &reach{route: f.Route, from: from, at: at, now: true, lifted: noStage, quantity: q}
 	}
-	return &reach{route: f.Route, at: at, lifted: noStage}
+	return &reach{route: f.Route, at: at, lifted: noStage, quantity: q}
+}
+
+// read is what is read for it.
+func (r *reach) read() sheet.Quantity {
+	if r.quantity == "" {
+		return sheet.AC
+	}
+	return r.quantity
 }
 
 // splits tells which suspects a reading parts from the rest: what it depends on.
@@ -54,11 +64,12 @@ func (f *finder) reaches() []*reach {
 	last := len(f.Route.Points) - 1
 	from, _ := f.now()
 	for at := 1; at <= last; at++ {
-		if !f.comparable(f.Route, at) || f.refused(f.Route.Points[at], f.Route.Mode) != "" {
+		q, ok := f.readAt(f.Route, at)
+		if !ok || f.refused(f.Route.Points[at], f.Route.Mode) != "" {
 			continue
 		}
 		if from > 0 {
-			out = append(out, &reach{route: f.Route, at: at, lifted: noStage})
+			out = append(out, &reach{route: f.Route, at: at, lifted: noStage, quantity: q})
 		}
 		if from < at {
 			out = append(out, f.ownReach(at))
@@ -88,8 +99,9 @@ func (f *finder) reaches() []*reach {
 		}
 		for at := 1; at < len(r.Points); at++ {
 			exit := at == len(r.Points)-1
-			if (f.comparable(r, at) || exit) && f.refused(r.Points[at], r.Mode) == "" {
-				out = append(out, &reach{route: r, at: at, lifted: noStage})
+			q, ok := f.readAt(r, at)
+			if (ok || exit) && f.refused(r.Points[at], r.Mode) == "" {
+				out = append(out, &reach{route: r, at: at, lifted: noStage, quantity: q})
 			}
 		}
 	}
@@ -116,7 +128,7 @@ func (f *finder) search() *search {
 		if !slices.Contains(r.splits, true) || !slices.Contains(r.splits, false) {
 			continue
 		}
-		c := check{cost: f.Plan.Points[r.point()].Minutes + probeMinutes, lifted: r.lifted, inside: !outside[r.point()], along: -1, probe: *r}
+		c := check{cost: f.Plan.Points[r.point()].Minutes + probeMinutes + f.lighterMinutes(r.route, r.at), lifted: r.lifted, inside: !outside[r.point()], along: -1, probe: *r}
 		if r.from > 0 && !r.now {
 			c.cost += f.Plan.Points[r.route.Points[r.from]].Minutes
 			c.inside = true

@@ -169,12 +169,10 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 	case onTrack:
 		r.Quantity = sheet.TrackVolts
 	}
-	units := map[sheet.Quantity]quantity.Unit{sheet.AC: quantity.Volt, sheet.DC: quantity.Volt, sheet.Frequency: quantity.Hertz, sheet.Resistance: quantity.Ohm, sheet.TrackVolts: quantity.Volt}
-	fallback, ok := units[r.Quantity]
-	if !ok {
-		return r, &BadReading{fmt.Sprintf("%q is not a quantity: use ac, dc, frequency or resistance", r.Quantity)}
+	if r.Quantity != sheet.TrackVolts && !r.Quantity.Known() {
+		return r, &BadReading{fmt.Sprintf("%q is not a quantity: use %s", r.Quantity, sheet.QuantityList())}
 	}
-	entry, err := quantity.ParseEntry(text, fallback)
+	entry, err := quantity.ParseEntry(text, r.Quantity.Unit())
 	if err != nil {
 		return r, err
 	}
@@ -183,7 +181,10 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 			return r, &BadReading{"a place on the track is read in volts, for example 3.4m"}
 		}
 		r.Word = entry.Word
-		if what == atPoint {
+		if r.Word == quantity.Open {
+			return r, r.needsOff("Ohms are read")
+		}
+		if what == atPoint && !(ofSignal(r.Quantity) && slices.Contains(ofAnAspect, r.Word)) {
 			r.Quantity = sheet.AC
 		}
 		return r, nil
@@ -201,6 +202,10 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 	}
 	return r, nil
 }
+
+// ofAnAspect are the words that can be said of one aspect of a signal; all others are heard or
+// seen of it as a whole.
+var ofAnAspect = []quantity.Word{quantity.Nothing, quantity.Weak}
 
 // entry names where a route's own signal is fed in, where the mode alone does not
 // tell; nil where it does.
@@ -255,8 +260,17 @@ func (r *Reading) settle(v quantity.Value, what spot) error {
 		return r.needsOff("Volts along the track are read")
 	case what == atFuse && v.Unit != quantity.Ohm:
 		return &BadReading{"a fuse is read in ohms, with the set off: type ohms, ok or none"}
+	case v.Unit == quantity.Hertz && r.Quantity == sheet.Deviation:
 	case v.Unit == quantity.Hertz:
 		r.Quantity = sheet.Frequency
+	case v.Unit == quantity.Ampere:
+		r.Quantity, r.Form = sheet.Current, quantity.Unstated
+	case v.Unit == quantity.Watt:
+		r.Quantity = sheet.Power
+	case v.Unit == quantity.Ratio:
+		r.Quantity = sheet.Distortion
+	case v.Unit == quantity.Celsius:
+		r.Quantity = sheet.Temperature
 	case v.Unit == quantity.Ohm:
 		r.Quantity = sheet.Resistance
 	case v.Unit == quantity.Volt && v.Form == quantity.DC:
@@ -268,14 +282,14 @@ func (r *Reading) settle(v quantity.Value, what spot) error {
 	case v.Unit == quantity.Decibel:
 		return &BadReading{"a level in dB needs its reference: dBV, dBu, dBmV or dBm/50"}
 	default:
-		return &BadReading{fmt.Sprintf("%s is not read at a point: type volts, hertz, ohms or a word", v.Unit.Name())}
+		return &BadReading{fmt.Sprintf("%s is not read at a point: type volts, hertz, ohms, amperes, watts, per cent, °C or a word", v.Unit.Name())}
 	}
 	switch {
 	case what == atControl && r.Quantity != sheet.DC && r.Quantity != sheet.Resistance:
 		return &BadReading{"a control is read in DC volts, a ground in ohms too: type volts, ok or none"}
 	case r.Quantity == sheet.AC && v.SI < 0:
 		return &BadReading{"a signal level has no sign. Is it a DC voltage? Then type it with dc behind"}
-	case (r.Quantity == sheet.Frequency || r.Quantity == sheet.Resistance) && v.SI < 0:
+	case v.SI < 0 && r.Quantity != sheet.DC && r.Quantity != sheet.Current && r.Quantity != sheet.Temperature:
 		return &BadReading{fmt.Sprintf("%s is never below zero", v.Unit.Name())}
 	case r.Quantity == sheet.Resistance:
 		return r.needsOff("Ohms are read")
@@ -391,6 +405,9 @@ func (c Case) Feeding() string {
 	}
 	f := finder{Case: c}
 	from, dbv := f.now()
+	if start := &c.Plan.Points[c.Route.Points[from]]; start.Source {
+		return "nothing: it begins by itself"
+	}
 	if c.Injected != nil && c.Injected.Touch {
 		return "a touch at " + f.pointName(from)
 	}
@@ -401,7 +418,7 @@ func (c Case) Feeding() string {
 	}
 	var parts []string
 	if hz > 0 {
-		parts = append(parts, quantity.Rounded(hz, quantity.Hertz))
+		parts = append(parts, quantity.Frequency(hz))
 	}
 	switch {
 	case dbv != nil:
@@ -420,7 +437,10 @@ func (r *Reading) Understood() string {
 	if r.Word != quantity.NoWord {
 		return string(r.Word)
 	}
-	v := quantity.Value{SI: r.SI, Unit: unitOf(r.Quantity)}
+	if r.Quantity == sheet.Frequency {
+		return quantity.Frequency(r.SI)
+	}
+	v := quantity.Value{SI: r.SI, Unit: r.Quantity.Unit()}
 	if r.Form != quantity.RMS && r.Form != quantity.DC {
 		v.Form = r.Form
 	}

@@ -149,7 +149,7 @@ func TestTakeUnderstandsWhatIsTyped(t *testing.T) {
 		}
 	}
 	for _, x := range []struct{ point, text, says string }{
-		{"p1", "-3 V", "no sign"}, {"p1", "12 dB", "needs its reference"}, {"p1", "5 %", "not read at a point"},
+		{"p1", "-3 V", "no sign"}, {"p1", "12 dB", "needs its reference"}, {"p1", "5 nF", "not read at a point"},
 		{"p9", "1 V", "neither a point, a rail nor a control"}, {"p1", "31q", "character 3"}, {"F1", "3 V", "a fuse is read in ohms"}, {"+12 V @ C1 +", "3.1m", "where the current is fed"}, {"p1", "-3 Hz", "never below zero"},
 	} {
 		if _, err := c.Take(Aim{Point: x.point}, x.text); err == nil || !strings.Contains(err.Error(), x.says) {

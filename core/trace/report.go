@@ -34,6 +34,20 @@ func (f *finder) latest(at int) *Judged {
 	return nil
 }
 
+// telling is the newest evidence at a position of the route of the aspect that is asked for;
+// where that is not read there, of the level, as far as it speaks of it.
+func (f *finder) telling(at int) *Judged {
+	for _, j := range slices.Backward(f.evidence) {
+		if f.onRoute(j) && j.at == at && aspectOf(j.Reading.Quantity) == f.asked {
+			return j
+		}
+	}
+	if f.asked == sheet.AC || f.levelTells(f.Route, at, f.asked) {
+		return f.latest(at)
+	}
+	return nil
+}
+
 // now gives the position of what is fed in now on the route, and its level in
 // dB against 1 V rms (nil: the sheet's own).
 func (f *finder) now() (from int, dbv *float64) {
@@ -86,6 +100,9 @@ func (f *finder) points() {
 		}
 		if j := f.latest(i); j != nil {
 			out.Verdict, out.Off = j.Verdict, j.Off
+			if t := f.telling(i); t != nil && t.Verdict.Bad() {
+				out.Verdict, out.Off = t.Verdict, t.Off
+			}
 			// Drawn by how far it was off, so that readings taken with another
 			// level fed in stand right beside those of now.
 			if out.ExpectedDBV != nil && j.OffDB != nil {
@@ -101,14 +118,14 @@ func (f *finder) points() {
 
 func (f *finder) stages() {
 	f.out.Stages = make([]StageFinding, len(f.Route.Stages))
-	weights, speaks := f.weights(), f.speaks()
+	speaks := f.speaks()
 	for i := range f.Route.Stages {
 		s := f.stageAt(i)
 		out := StageFinding{Name: s.Name, Kind: s.Kind, GainDB: number(f.Route.Gains[i]), MeasuredDB: f.measuredGain(i), Standing: Aside, Reasons: []string{}, Speaks: []Speak{}}
 		switch {
 		case slices.Contains(f.suspects, i):
 			k, _ := slices.BinarySearch(f.suspects, i)
-			out.Standing, out.Weight = Suspect, weights[k]
+			out.Standing, out.Weight = Suspect, f.believed[f.Route.Stages[i]]
 			if f.out.State == Named {
 				out.Standing = Faulty
 			}
@@ -123,6 +140,19 @@ func (f *finder) stages() {
 			}
 		}
 		f.out.Stages[i] = out
+	}
+}
+
+// weighLines gives the rails and controls that may be at fault their share of suspicion,
+// as the suspects of the route have theirs.
+func (f *finder) weighLines() {
+	if len(f.suspects) == 0 && f.out.State != Supply {
+		return
+	}
+	for line := range f.countLines() {
+		if k := len(f.Plan.Stages) + line; f.left[k] {
+			f.line(line).Weight = f.believed[k]
+		}
 	}
 }
 

@@ -91,7 +91,7 @@ func TestReadingsNarrowTheSuspects(t *testing.T) {
 	if standing(f) != "ccsssa" {
 		t.Errorf("bad at p5: %s", standing(f))
 	}
-	if w := f.Stages[3].Weight; math.Abs(w-1.0/3) > 0.02 { // nearly: what comes right behind a point might have loaded it
+	if w := f.Stages[3].Weight; math.Abs(w-0.93/3) > 0.02 { // of three alike, a twentieth that a reading was wrong, and of what comes right behind loading it
 		t.Errorf("weight %g", w)
 	}
 	// Fed in at p4 and good at the exit: what follows is cleared, s2 and s3 stay.
@@ -281,7 +281,7 @@ func TestNextProbeIsASentence(t *testing.T) {
 	// 100 mV rms is 283 mVpp: 50 mV a division makes 5.7; two periods of 1 kHz
 	// over ten divisions are 0.2 ms each.
 	if facts["With"] != "scope, ×10 probe, AC, 50 mV and 200 µs a division" || facts["On the drawing"] != "point 14, after level" ||
-		facts["Set"] != "level at its click" || facts["Waveform"] != "picture after-level" || facts["Mind"] != "mains 20 mm to the left" || !strings.Contains(facts["Why here"], "2 suspects 1 to 1") {
+		facts["Set"] != "level at its click" || facts["Waveform"] != "picture after-level" || facts["Mind"] != "mains 20 mm to the left" || !strings.Contains(facts["Why here"], "2 suspects: bad leaves 1, good 1") {
 		t.Errorf("%v", facts)
 	}
 }

@@ -66,7 +66,7 @@ func (c Case) standIn(j *Judged, judged []Judged) {
 		j.judgeAgainst(*t.LevelDBV, twinLevels, j.route.Levels[j.at].Shape)
 	case sheet.DC, sheet.Resistance:
 		j.Note = by
-		j.compare(t.Reading.SI, unitOf(r.Quantity), twinValues)
+		j.compare(t.Reading.SI, r.Quantity.Unit(), twinValues)
 	}
 }
 
@@ -139,9 +139,9 @@ func (f *finder) twinGround(at int) (Ground, bool) {
 		return Ground{}, false
 	}
 	name := f.Plan.Points[twin].Name
-	g := Ground{Key: "twin", Text: fmt.Sprintf("Its twin %s in the other channel is good", name), Proof: Lacking, Point: name, Quantity: sheet.AC, Route: f.Plan.Routes[i].Key}
+	g := Ground{Key: "twin", Text: fmt.Sprintf("Its twin %s in the other channel is good", name), Proof: Lacking, Point: name, Quantity: f.bestRead(twin), Route: f.Plan.Routes[i].Key}
 	for _, j := range f.evidence {
-		if j.Reading.Point != name || j.Reading.Mode != f.Route.Mode || j.Reading.Quantity != sheet.AC || len(j.Reading.Without) > 0 {
+		if j.Reading.Point != name || j.Reading.Mode != f.Route.Mode || len(j.Reading.Without) > 0 {
 			continue
 		}
 		if g.Proof, g.Because = Shown, reads(j); j.Verdict.Bad() {
@@ -152,6 +152,16 @@ func (f *finder) twinGround(at int) (Ground, bool) {
 		g.Proof, g.Because = Shown, "that channel was read good further on"
 	}
 	return g, true
+}
+
+// bestRead is what is read at a point: its level where the sheet states that or anything can
+// be heard, else the frequency that it states.
+func (f *finder) bestRead(point int) sheet.Quantity {
+	_, level := f.Plan.Expect(point, sheet.AC, f.Route.Mode)
+	if _, hz := f.Plan.Expect(point, sheet.Frequency, f.Route.Mode); hz && !level {
+		return sheet.Frequency
+	}
+	return sheet.AC
 }
 
 // judgeAgainst judges a level against what is expected of it, in dB against 1 V rms.

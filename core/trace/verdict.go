@@ -16,6 +16,7 @@ const (
 	Unjudged     Verdict = "unjudged"
 	Within       Verdict = "within"
 	Low          Verdict = "low"
+	Partly       Verdict = "partly" // some of it comes, some does not
 	High         Verdict = "high"
 	Absent       Verdict = "absent"
 	Distorted    Verdict = "distorted"
@@ -67,8 +68,8 @@ func (j *Judged) Says() string {
 }
 
 var wordVerdicts = map[quantity.Word]Verdict{
-	quantity.OK: Within, quantity.Nothing: Absent, quantity.Weak: Low, quantity.Hum: Hum, quantity.Noisy: Noisy,
-	quantity.Crackle: Noisy, quantity.Distorted: Distorted, quantity.CutsOut: Intermittent,
+	quantity.OK: Within, quantity.Nothing: Absent, quantity.Weak: Low, quantity.Partly: Partly, quantity.Hum: Hum, quantity.Noisy: Noisy,
+	quantity.Crackle: Noisy, quantity.Distorted: Distorted, quantity.CutsOut: Intermittent, quantity.Open: High,
 }
 
 // Judge compares one reading with what a good set would show under the same
@@ -118,15 +119,21 @@ func (c Case) verdict(r Reading) Judged {
 		c.judgeTouch(&j)
 		return j
 	}
-	if r.Word != quantity.NoWord {
-		j.Verdict = wordVerdicts[r.Word]
+	e, ok := c.Plan.Expect(point, r.Quantity, r.Mode)
+	switch {
+	case r.Word == quantity.Open && !ok:
+		j.Note = "the sheet gives no resistance here"
 		return j
-	}
-	if r.Quantity == sheet.AC {
+	case r.Word != quantity.NoWord:
+		j.Verdict = wordVerdicts[r.Word]
+		if ok && r.Word == quantity.Open {
+			j.Expected = quantity.Rounded(e.Value.SI, quantity.Ohm)
+		}
+		return j
+	case r.Quantity == sheet.AC:
 		c.judgeLevel(&j, point)
 		return j
 	}
-	e, ok := c.Plan.Expect(point, r.Quantity, r.Mode)
 	if !ok {
 		j.Note = fmt.Sprintf("the sheet gives no %s here", r.Quantity)
 		return j
@@ -137,7 +144,13 @@ func (c Case) verdict(r Reading) Judged {
 		nominal *= InstrumentFor(r.Instrument).Loading(c.Plan.Points[point].SourceOhms, 0)
 	}
 	j.compare(nominal, e.Value.Unit, e.Tolerance)
-	if r.Quantity == sheet.Frequency && j.Verdict.Bad() {
+	switch {
+	case r.Quantity == sheet.Distortion:
+		j.Expected = "at most " + j.Expected
+		if j.Verdict.Bad() {
+			j.Verdict = Distorted
+		}
+	case r.Quantity == sheet.Frequency && j.Verdict.Bad():
 		j.Verdict = OffFrequency
 	}
 	return j
@@ -217,6 +230,8 @@ func (c Case) judgeTouch(j *Judged) {
 func (j *Judged) judgeFuse() {
 	j.Expected = "below " + quantity.Value{SI: WholeFuseOhms, Unit: quantity.Ohm}.Short(2)
 	switch {
+	case j.Reading.Word == quantity.Open:
+		j.Verdict = Absent
 	case j.Reading.Word != quantity.NoWord:
 		j.Verdict = wordVerdicts[j.Reading.Word]
 	case j.Reading.SI <= WholeFuseOhms:
@@ -238,8 +253,15 @@ func (j *Judged) judgeRail(rail *sheet.PlanRail) {
 		if r.Word == quantity.Nothing || r.Word == quantity.NoWord && math.Abs(r.SI) < absentShare*math.Abs(rail.Volts) {
 			j.Verdict = Within
 		}
+	case r.Word == quantity.Open:
+		j.Verdict = Within // nothing pulls it down
 	case r.Word != quantity.NoWord:
 		j.Verdict = wordVerdicts[r.Word]
+	case r.Quantity == sheet.Current && rail.LoadA > 0:
+		j.Expected = "at most " + quantity.Rounded(rail.LoadA, quantity.Ampere)
+		if j.Verdict = Within; r.SI > overload*rail.LoadA {
+			j.Verdict, j.Off = High, fmt.Sprintf("×%.3g", r.SI/rail.LoadA)
+		}
 	case r.Quantity == sheet.DC:
 		j.compare(rail.Volts, quantity.Volt, rail.Tolerance)
 	case r.Quantity == sheet.Frequency && rail.RippleHz > 0:
@@ -300,6 +322,9 @@ func (r *Reading) RippleV() float64 {
 // compare judges a number against a nominal in the same unit.
 func (j *Judged) compare(nominal float64, unit quantity.Unit, t quantity.Tolerance) {
 	j.Expected = quantity.Rounded(nominal, unit)
+	if unit == quantity.Hertz {
+		j.Expected = quantity.Frequency(nominal)
+	}
 	x := j.Reading.SI
 	low, high := t.Bounds(nominal)
 	toward := x
@@ -311,7 +336,7 @@ func (j *Judged) compare(nominal float64, unit quantity.Unit, t quantity.Toleran
 		j.Verdict = Within
 	case toward > high:
 		j.Verdict = High
-	case nominal != 0 && toward < absentShare*math.Abs(nominal) && toward > -absentShare*math.Abs(nominal) && j.Reading.Quantity == sheet.DC:
+	case nominal != 0 && toward < absentShare*math.Abs(nominal) && toward > -absentShare*math.Abs(nominal) && (j.Reading.Quantity == sheet.DC || ofSignal(j.Reading.Quantity) || j.Reading.Quantity == sheet.Current):
 		j.Verdict = Absent
 	default:
 		j.Verdict = Low
@@ -367,7 +392,7 @@ func (c Case) expectLevel(j *Judged, in Instrument, sourceOhms float64) (dbv flo
 	if inj := j.Reading.Injected; inj != nil {
 		start := route.Levels[j.from]
 		if inj.Hz > 0 && start.Hz > 0 && math.Abs(inj.Hz/start.Hz-1) > sameHz {
-			return 0, fmt.Sprintf("the sheet's levels hold for %s fed in, not %s", quantity.Rounded(start.Hz, quantity.Hertz), quantity.Rounded(inj.Hz, quantity.Hertz)), false
+			return 0, fmt.Sprintf("the sheet's levels hold for %s fed in, not %s", quantity.Frequency(start.Hz), quantity.Frequency(inj.Hz)), false
 		}
 		if inj.Level > 0 {
 			if dbv, ok = c.Plan.Drive(route, j.from, quantity.DB(inj.Level, 1), j.at); !ok {
@@ -410,7 +435,7 @@ func (c Case) judgeOffRoute(j *Judged, point int) {
 func (in Instrument) shows(level, hz float64, shape quantity.Shape, sourceOhms float64) (dbv float64, note string, ok bool) {
 	dbv = level
 	if hz > in.MaxHz {
-		return 0, fmt.Sprintf("a %s cannot be trusted at %s: use a scope", in.Name, quantity.Rounded(hz, quantity.Hertz)), false
+		return 0, fmt.Sprintf("a %s cannot be trusted at %s: use a scope", in.Name, quantity.Frequency(hz)), false
 	}
 	load := quantity.DB(in.Loading(sourceOhms, hz), 1)
 	dbv += load

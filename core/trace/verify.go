@@ -173,18 +173,14 @@ func (f *finder) rightAgain(j *Judged) (due, bool) {
 		f.reaching(&d, j)
 		return d, true
 	}
-	if r.Quantity == sheet.AC || r.Quantity == sheet.Frequency {
+	if ofSignal(r.Quantity) {
 		if j.route == nil {
 			d.Key = f.verifyKey("point", r.Point, string(r.Quantity), r.Mode)
 			d.Text = fmt.Sprintf("%s is right again%s", r.Point, before)
 			return d, true
 		}
-		d.Quantity = sheet.AC
-		if r.Quantity == sheet.Frequency {
-			d.Quantity = sheet.Frequency
-		}
 		d.Key = f.verifyKey("signal", r.Point, string(r.Quantity), r.Mode, f.fedAt(j))
-		d.Text = fmt.Sprintf("The signal at %s is right again%s", r.Point, before)
+		d.Text = fmt.Sprintf("%s at %s is right again%s", quantityWords[r.Quantity], r.Point, before)
 		f.reaching(&d, j)
 		if r.Quantity == sheet.AC {
 			d.ways = f.waysFrom(j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], nil)
@@ -197,7 +193,8 @@ func (f *finder) rightAgain(j *Judged) (due, bool) {
 }
 
 // quantityWords begin a sentence of a reading.
-var quantityWords = map[sheet.Quantity]string{sheet.AC: "The signal", sheet.DC: "The DC voltage", sheet.Frequency: "The frequency", sheet.Resistance: "The resistance"}
+var quantityWords = map[sheet.Quantity]string{sheet.AC: "The signal", sheet.DC: "The DC voltage", sheet.Frequency: "The frequency", sheet.Resistance: "The resistance",
+	sheet.Current: "The current", sheet.Power: "The power", sheet.Deviation: "The deviation", sheet.Distortion: "The distortion", sheet.Temperature: "The temperature"}
 
 // saidBefore tells what stood there before: ", it read 12 mV".
 func (f *finder) saidBefore(j *Judged) string {

@@ -89,10 +89,13 @@ func (f *finder) split() *Probe {
 	}
 	f.out.Options = f.options(s, i)
 	c := &s.checks[i]
+	if p := f.driversFirst(c); p != nil {
+		return p
+	}
 	o := f.out.Options[0]
-	why := fmt.Sprintf("%s, %.2g of a bit, in about %s", f.partsText(c), o.Bits, minutes(o.Minutes))
+	why := fmt.Sprintf("%s; about %s", f.partsText(c), minutes(o.Minutes))
 	if o.Total > o.Minutes+0.25 {
-		why += fmt.Sprintf("; about %s to the faulty stage from here", minutes(o.Total))
+		why += fmt.Sprintf(", and about %s in all to the faulty stage", minutes(o.Total))
 	}
 	p := f.propose(&c.probe, "split", why)
 	p.Bits, p.Minutes = o.Bits, o.Minutes
@@ -250,9 +253,9 @@ func (f *finder) counted(positions []int) string {
 	return fmt.Sprintf("%d, %s to %s", len(positions), f.stageAt(positions[0]).Name, f.stageAt(positions[len(positions)-1]).Name)
 }
 
-// pair names the two blocks that together would explain every piece of
-// evidence, the likeliest pair first; nothing where none does.
-func (f *finder) pair() string {
+// pair finds the two blocks that together would explain every piece of evidence, the
+// likeliest pair; ok is false where none does.
+func (f *finder) pair() (first, second int, ok bool) {
 	prior := f.prior()
 	var candidates []int
 	for k := range prior {
@@ -260,22 +263,21 @@ func (f *finder) pair() string {
 			candidates = append(candidates, k)
 		}
 	}
-	best, names := 0.0, ""
+	best := 0.0
 	for i, a := range candidates {
 		for _, b := range candidates[:i] {
 			if prior[a]*prior[b] <= best || slices.ContainsFunc(f.bad(), func(j *Judged) bool { return !f.allows(j, a) && !f.allows(j, b) }) {
 				continue
 			}
-			best = prior[a] * prior[b]
-			names = blockName(f.Plan, b) + " and " + blockName(f.Plan, a)
+			best, first, second, ok = prior[a]*prior[b], b, a, true
 		}
 	}
-	return names
+	return first, second, ok
 }
 
 // allows tells whether a fault in a block would let a piece of evidence come about.
 func (f *finder) allows(j *Judged, block int) bool {
-	if j.at == j.from || j.Reading.Quantity == sheet.Frequency && !j.Verdict.Bad() {
+	if j.at == j.from || !j.Verdict.Bad() && !f.clears(j, f.asked) {
 		return true
 	}
 	return f.waysTo(j).allows(j.Verdict, block)

@@ -62,7 +62,8 @@ func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideVi
 	if !ok {
 		return InsideView{}, blocked(j.Sheet.Problems, nil, nil)
 	}
-	stages := inside.Stages(c, j.Plain())
+	found := c.Find(j.Plain())
+	stages := inside.Stages(c, &found)
 	if len(stages) == 0 {
 		return InsideView{}, problem(http.StatusUnprocessableEntity, "Nothing to look into", "The sheet has neither stages nor rails yet: add them there first.")
 	}
@@ -73,6 +74,7 @@ func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideVi
 	if err != nil {
 		return InsideView{}, err
 	}
+	k.Found = &found
 	b, err := s.store.Before(r.Context(), j.Number)
 	if err != nil {
 		return InsideView{}, err
@@ -264,14 +266,29 @@ func (s *Server) families(*http.Request) (FamilyList, error) {
 	return FamilyList{circuit.Families(), circuit.Kinds()}, nil
 }
 
-// PartQuestion is a check of a part: its kind, and what was read, as typed, by field.
+// PartQuestion is a check of a part: its kind, and what was read, as typed, by field. Where
+// the part of a job's stage is named, it is held against that stage's circuit.
 type PartQuestion struct {
 	Kind  string            `json:"kind"`
 	Given map[string]string `json:"given"`
+	Job   int               `json:"job,omitempty"`
+	Stage string            `json:"stage,omitempty"`
+	Part  string            `json:"part,omitempty"`
 }
 
-func (s *Server) part(_ *http.Request, req PartQuestion) (part.Verdict, error) {
-	return part.Check(req.Kind, req.Given)
+func (s *Server) part(r *http.Request, req PartQuestion) (part.Verdict, error) {
+	if req.Job == 0 {
+		return part.Check(req.Kind, req.Given)
+	}
+	j, err := s.store.Job(r.Context(), req.Job)
+	if err != nil {
+		return part.Verdict{}, err
+	}
+	k, err := s.lookable(r, &j, req.Stage)
+	if err != nil {
+		return part.Verdict{}, err
+	}
+	return inside.Judge(k.Case, req.Stage, k.Record, &inside.Check{Part: req.Part, Kind: req.Kind, Given: req.Given})
 }
 
 // PartKinds are the checks there are.

@@ -24,6 +24,7 @@ import type {
   Noted,
   Opened,
   Outcome,
+  PartQuestion,
   PartVerdict,
   PracticeView,
   Practising,
@@ -218,8 +219,7 @@ export const api = {
     send<InsideView>('POST', `jobs/${number}/inside/${encodeURIComponent(id)}/strike${ofStage(stage)}`, {}),
   keepCircuit: (sheet: number, circuit: StageCircuit) => send<KeptCircuit>('PUT', `sheets/${sheet}/circuit`, circuit),
   solveCircuit: (rows: string[][], signal: AbortSignal) => send<CircuitAnswer>('POST', 'circuit', { rows }, signal),
-  checkPart: (kind: string, given: Record<string, string>, signal: AbortSignal) =>
-    send<PartVerdict>('POST', 'part', { kind, given }, signal),
+  checkPart: (question: PartQuestion, signal: AbortSignal) => send<PartVerdict>('POST', 'part', question, signal),
   sheets: () => call<SheetList>('GET', 'sheets'),
   newSheet: () => call<SheetView>('GET', 'sheets/new'),
   sheet: (id: number) => call<SheetView>('GET', `sheets/${id}`),

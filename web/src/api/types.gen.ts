@@ -389,6 +389,7 @@ moves: string
 by: string
 moved: string
 moving: ("" | "unjudged" | "within" | "low" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
+weight: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -974,6 +975,7 @@ doubt?: StageDoubt
 follows: StageFollows[]
 entries: StageNoted[]
 grounds: StageGround[]
+bench: string[]
 condemned?: StageCondemned
 renewed: string[]
 }
@@ -1005,6 +1007,7 @@ value: string
 in?: string
 weight: number
 checked?: string
+condemned?: boolean
 tooWarm?: boolean
 checkFor: string
 parallel?: number
@@ -1047,6 +1050,7 @@ at: string
  */
 export interface StageDoubt {
 says: string
+untold: boolean
 asIf: CircuitAsIf[]
 parts: string[]
 }
@@ -1123,6 +1127,7 @@ what: string
 why: string[]
 limits: string[]
 sure: string[]
+wrong: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1132,6 +1137,7 @@ export interface StageGround {
 part: string
 what: string
 why: string[]
+wrong: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1586,6 +1592,9 @@ kind: string
 given: {
 [k: string]: string
 }
+job?: number
+stage?: string
+part?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -30,19 +30,20 @@
     if (name === 'where' && given.where === 'in circuit' && kind === 'resistor' && parallel && !given.parallel)
       given.parallel = engineering(parallel, 'Ω');
   }
+  const here = $derived(inside.looked?.parts.some((p) => p.name === part.trim()) ?? false);
   const filled = $derived(Object.fromEntries(Object.entries(given).filter(([, text]) => text.trim() !== '')));
   const ready = $derived(check?.fields.every((f) => !f.needed || (given[f.name] ?? '').trim() !== '') ?? false);
 
   // The verdict is there as it is typed.
   $effect(() => {
-    const [asked, of] = [kind, filled];
+    const asked = { kind, given: filled, job: inside.number, stage: inside.looked?.stage ?? '', part: part.trim() };
     const stop = new AbortController();
     if (!ready) {
       verdict = null;
       wrong = '';
       return;
     }
-    api.checkPart(asked, of, stop.signal).then(
+    api.checkPart(asked, stop.signal).then(
       (v) => {
         verdict = v;
         wrong = '';
@@ -59,8 +60,10 @@
 
   async function onsubmit(event: SubmitEvent) {
     event.preventDefault();
-    if (await inside.note({ check: { part: part.trim(), kind, given: filled } })) open = false;
-    else wrong = inside.trouble;
+    if (await inside.note({ check: { part: part.trim(), kind, given: filled } })) {
+      if (here) inside.aimPart(part.trim());
+      open = false;
+    } else wrong = inside.trouble;
   }
 </script>
 

@@ -93,8 +93,8 @@
         >{rows.length > 0 ? 'Put it in instead' : 'Put it in'}</Button
       >
       <p class="text-small text-soft min-w-60 flex-1">
-        Nodes in the order of the kind, with ; between: the sheet's points by their names, others as you like, and ground.
-        Ctrl V pastes a table.
+        Nodes in the order of the kind, with ; between: the sheet's points by their names, others as you like, and
+        ground. Ctrl V pastes a table.
       </p>
     </div>
     <div class="flex max-h-[46vh] gap-4">

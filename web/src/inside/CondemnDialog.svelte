@@ -11,18 +11,31 @@
   }
   let { inside, open = $bindable(), oncondemned }: Props = $props();
 
-  const first = untrack(() => {
-    const grounds = inside.looked?.grounds ?? [];
-    return (
-      grounds.find((g) => g.part === inside.part) ??
-      (inside.part ? { part: inside.part, what: '', why: [] } : grounds[0]) ?? { part: '', what: '', why: [] }
-    );
-  });
-  let part = $state(first.part);
-  let what = $state(first.what);
-  let found: 'bad' | 'wrong' = $state(first.what.startsWith('wrong') ? 'wrong' : 'bad');
-  let why = $state(first.why.join('\n'));
+  /** What is known of a part: its own grounds, and the bench's against the stage. */
+  function known(name: string) {
+    const own = inside.looked?.grounds.find((g) => g.part === name);
+    const why = [...(own?.why ?? []), ...(inside.looked?.bench ?? [])];
+    return { what: own?.what ?? '', why: why.join('\n'), found: own?.wrong ? ('wrong' as const) : ('bad' as const) };
+  }
+  function leading(): string {
+    const likely = [...(inside.looked?.parts ?? [])].sort((a, b) => b.weight - a.weight)[0];
+    return inside.looked?.grounds[0]?.part ?? (likely && likely.weight > 0 ? likely.name : '');
+  }
+  // The part that is looked at, or else the likeliest.
+  let part = $state(untrack(() => inside.part || leading()));
+  let offered = $state.raw(untrack(() => known(part)));
+  let { what, why, found } = $state(untrack(() => ({ ...offered })));
   let wrong = $state('');
+  const names = $derived([...new Set([...(inside.looked?.parts ?? []).map((p) => p.name)])]);
+
+  /** Another part brings its own grounds, where nothing was written over those of the one before. */
+  function choose() {
+    const next = known(part.trim());
+    if (what === offered.what) what = next.what;
+    if (why === offered.why) why = next.why;
+    if (found === offered.found) found = next.found;
+    offered = next;
+  }
 
   async function onsubmit(event: SubmitEvent) {
     event.preventDefault();
@@ -39,7 +52,10 @@
 
 <Modal title="Condemn a part" bind:open size="sm">
   <form class="text-ink flex flex-col gap-3" {onsubmit}>
-    <label>Part<Input class="mt-1" bind:value={part} required /></label>
+    <label>Part<Input class="mt-1" bind:value={part} list="condemnable" required oninput={choose} /></label>
+    <datalist id="condemnable"
+      >{#each names as name (name)}<option value={name}></option>{/each}</datalist
+    >
     <fieldset class="flex flex-wrap gap-x-4" aria-label="Found">
       <label class="flex items-center gap-1.5"><input type="radio" value="bad" bind:group={found} />it has failed</label
       >

@@ -133,7 +133,7 @@
         <g transform="translate({at} {mid})">
           <path
             d={s.outline}
-            class={['fill-panel', part?.checked === 'bad' ? 'stroke-fault' : 'stroke-ink']}
+            class={['fill-panel', part?.checked === 'bad' || part?.condemned ? 'stroke-fault' : 'stroke-ink']}
             stroke-width="1.8"
           />
           {#if s.filled}<path d={s.filled} class="fill-ink stroke-ink" />{/if}
@@ -155,13 +155,19 @@
             class={['figure', small, part.tooWarm ? 'fill-fault font-bold' : 'fill-soft']}
             >{engineering(flows(part.amps), 'A')}</text
           >
-          {#if part.checked}
+          {#if part.condemned || part.checked}
             <text
               x={at}
               y={p.height - 20}
               text-anchor="middle"
-              class={['text-[12px] font-bold', part.checked === 'bad' ? 'fill-fault' : 'fill-expect']}
-              >{part.checked === 'good' ? '✓ good' : part.checked === 'bad' ? '✕ bad' : '? unsure'}</text
+              class={['text-[12px] font-bold', part.condemned || part.checked === 'bad' ? 'fill-fault' : 'fill-expect']}
+              >{part.condemned
+                ? '✕ condemned'
+                : part.checked === 'good'
+                  ? '✓ good'
+                  : part.checked === 'bad'
+                    ? '✕ bad'
+                    : '? unsure'}</text
             >
           {:else if part.weight > 0.005}
             <text

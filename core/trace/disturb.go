@@ -1,0 +1,69 @@
+package trace
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// A probe is part of the circuit while it hangs there: it loads what has a high resistance,
+// and detunes what is tuned.
+
+// disturbed says how the instrument at hand changes what it measures at a position of a
+// route; empty where it hardly does.
+func (f *finder) disturbed(r *sheet.Route, at int) string {
+	in := InstrumentFor(f.Instrument)
+	hz := r.Levels[at].Hz
+	if ohms := f.Plan.Points[r.Points[at]].SourceOhms; ohms > 0 {
+		if left := in.Loading(ohms, hz); left < lightLoad {
+			return fmt.Sprintf("the %s takes %s of the level here; that is allowed for, but it may upset the circuit", in.Name, strings.TrimLeft(quantity.SignedDB(quantity.DB(left, 1)), "−+"))
+		}
+		return ""
+	}
+	switch {
+	case hz < tunedHz/10:
+		return ""
+	case f.tuned(r.Points[at]):
+		return fmt.Sprintf("tuned here: the %.0f pF of a %s shift it. Couple loosely, or expect it off tune while the probe hangs there", in.InputF*1e12, in.Name)
+	case hz >= tunedHz:
+		return fmt.Sprintf("at %s the %.0f pF of a %s load what they touch: take the lightest probe and the shortest ground", quantity.Frequency(hz), in.InputF*1e12, in.Name)
+	}
+	return ""
+}
+
+// tuned tells whether a stage that meets a point is tuned.
+func (f *finder) tuned(point int) bool {
+	return slices.ContainsFunc(f.Plan.Stages, func(s sheet.PlanStage) bool {
+		return (s.From == point || s.To == point) && slices.Contains([]string{"oscillator", "filter", "aerial"}, s.Kind)
+	})
+}
+
+// lighterMinutes is what a reading costs more where the probe changes what it measures.
+func (f *finder) lighterMinutes(r *sheet.Route, at int) float64 {
+	if f.disturbed(r, at) == "" {
+		return 0
+	}
+	return detuneMinutes
+}
+
+// driversFirst proposes the DC of a control that suspects need, where the reading that would
+// be next is one that the probe disturbs: volts at a driver are read in a minute and shift
+// nothing. The likeliest to be at fault is read first; nil where all were read.
+func (f *finder) driversFirst(c *check) *Probe {
+	if (f.Way != Halve && f.Way != "") || c.probe.read() != sheet.AC || f.disturbed(c.probe.route, c.probe.at) == "" {
+		return nil
+	}
+	best := noLine
+	for _, line := range f.linesWanted() {
+		if line >= len(f.Plan.Rails) && (best == noLine || f.believed[len(f.Plan.Stages)+line] > f.believed[len(f.Plan.Stages)+best]) {
+			best = line
+		}
+	}
+	if best == noLine {
+		return nil
+	}
+	return f.proposeLine(best, "DC at what switches the suspects comes first: it is quick, and the probe shifts nothing there")
+}
