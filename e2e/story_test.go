@@ -123,7 +123,7 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 	// The job: refused without a complaint, then opened.
 	must(t, tab.See("What the owner says is wrong"), tab.Button("Open the job"), tab.See("Write down what is wrong with the set"))
 	must(t, tab.Fill("textarea", "One side of the record plays very low."), tab.Button("Open the job"))
-	must(t, tab.See("Brannock PH-3"), tab.See("Suspects, 5"), tab.See("Next probe"))
+	must(t, tab.See("Brannock PH-3"), tab.See("With no probe at all"), tab.Keys("g"), tab.Keys("5"), tab.See("Suspects, 5"), tab.See("Next probe"))
 
 	// The fault: TR103 pair loses 19 dB. Typed with nothing focused.
 	set := map[string]string{"P101": "5.0m", "P102": "50.5m", "P103": "24.8m", "P104": "56m", "P105": "56m", "P106": "55m"}
@@ -362,10 +362,10 @@ func TestJumperIsEvidence(t *testing.T) {
 	tab := open(t, 1280, 800)
 	aimed := `document.querySelector('label[for=entry]').innerText`
 	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.Keys("u"), tab.Click(`dialog[open] input[value="S2 right tape contact"]`), tab.Click(`dialog[open] input[value="RV3 level"]`), tab.Button("Read with it"))
-	must(t, tab.See("Read with S2 right tape contact, RV3 level lifted, bridged or swapped."), tab.Until(`document.querySelector('dialog[open]') === null`), tab.Keys(kb.End), tab.Until(aimed+` === 'J7-2'`))
+	must(t, tab.See("with S2 right tape contact, RV3 level lifted, bridged or swapped"), tab.Until(`document.querySelector('dialog[open]') === null`), tab.Keys(kb.End), tab.Until(aimed+` === 'J7-2'`))
 	must(t, tab.Keys("w"), tab.Until(`document.activeElement.id === 'entry'`), tab.Keys("ok\r"), tab.See("Suspects, 2"), tab.Until(`[...document.querySelectorAll('[aria-label=Suspects] li')].slice(0, 2).every((li) => /S2 right tape contact|RV3 level/.test(li.innerText))`))
 	// All is back for the next reading.
-	must(t, tab.Until(`document.querySelector('[data-test=without]') === null`))
+	must(t, tab.Until(`document.querySelector('[data-test=without]') === null`), tab.See("no longer with S2 right tape contact, RV3 level lifted"), tab.Button("It is as it was"), tab.See("with S2 right tape contact, RV3 level lifted, bridged or swapped"))
 }
 
 // Where the fault is not on the route that is being traced, the bench says so

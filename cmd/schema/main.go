@@ -28,13 +28,13 @@ import (
 
 // enums gives the words that a string type is limited to.
 var enums = map[reflect.Type][]any{
-	reflect.TypeFor[trace.Verdict]():   {"", trace.Unjudged, trace.Within, trace.Low, trace.High, trace.Absent, trace.Distorted, trace.Noisy, trace.Hum, trace.OffFrequency, trace.Intermittent},
+	reflect.TypeFor[trace.Verdict]():   anyOf(trace.Verdicts),
 	reflect.TypeFor[trace.State]():     {"", trace.Tracing, trace.Named, trace.Clean, trace.Source, trace.Conflict, trace.Verifying, trace.Repaired, trace.Stuck, trace.Elsewhere, trace.Supply},
 	reflect.TypeFor[trace.Standing]():  {trace.Suspect, trace.Cleared, trace.Faulty, trace.Aside, trace.Open},
 	reflect.TypeFor[trace.Proof]():     {trace.Shown, trace.Lacking, trace.Against, trace.Waived},
-	reflect.TypeFor[trace.Way]():       {trace.Halve, trace.Front, trace.Back, trace.Supplies, trace.Reach, trace.Weakest},
+	reflect.TypeFor[trace.Way]():       anyOf(trace.Ways()),
 	reflect.TypeFor[trace.Power]():     {"", trace.PowerOff, trace.PowerStandby, trace.PowerOn},
-	reflect.TypeFor[sheet.Quantity]():  {"", sheet.AC, sheet.DC, sheet.Frequency, sheet.Resistance, sheet.TrackVolts, sheet.Provocation},
+	reflect.TypeFor[sheet.Quantity]():  append(anyOf(sheet.Quantities), "", sheet.TrackVolts, sheet.Provocation),
 	reflect.TypeFor[supply.Kind]():     {supply.Mains, supply.Winding, supply.Parent, supply.Fuse, supply.Rectifier, supply.Reservoir, supply.Regulator, supply.Load},
 	reflect.TypeFor[supply.Standing](): {supply.Open, supply.Good, supply.Suspect, supply.Faulty},
 	reflect.TypeFor[supply.State]():    {supply.Unread, supply.Fine, supply.Waiting, supply.Missing, supply.Low, supply.High, supply.Rippling, supply.Shorted},
@@ -46,7 +46,7 @@ var enums = map[reflect.Type][]any{
 	reflect.TypeFor[repair.Found]():    {repair.Bad, repair.Wrong, repair.Precaution},
 	reflect.TypeFor[sheet.Severity]():  {sheet.Blocking, sheet.Doubtful},
 	reflect.TypeFor[quantity.Form]():   {quantity.Unstated, quantity.DC, quantity.RMS, quantity.Peak, quantity.PeakPeak, quantity.Average},
-	reflect.TypeFor[quantity.Word]():   {quantity.NoWord, quantity.OK, quantity.Nothing, quantity.Weak, quantity.Hum, quantity.Noisy, quantity.Crackle, quantity.Distorted, quantity.CutsOut},
+	reflect.TypeFor[quantity.Word]():   anyOf(quantity.Words),
 }
 
 func anyOf[T any](list []T) []any {

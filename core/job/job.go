@@ -7,7 +7,6 @@ import (
 	"errors"
 	"fmt"
 	"math"
-	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -15,7 +14,6 @@ import (
 	"steptrace/core/exchange"
 	"steptrace/core/inside"
 	"steptrace/core/intake"
-	"steptrace/core/quantity"
 	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
@@ -452,11 +450,6 @@ func CheckInjection(plan *sheet.Plan, in *trace.Injection) error {
 	return nil
 }
 
-// touchPeak is the highest voltage to ground (V peak) at which a point may be
-// touched: the ripple-free DC that IEC 61140 counts as extra-low voltage in dry
-// conditions is 60 V, halved for damp hands and for the pulses a sheet leaves out.
-const touchPeak = 30.0
-
 // checkTouch tells whether a point may be touched with a finger or a bare tip.
 func checkTouch(plan *sheet.Plan, in *trace.Injection) error {
 	at, isPoint := plan.PointIndex(in.At)
@@ -465,10 +458,9 @@ func checkTouch(plan *sheet.Plan, in *trace.Injection) error {
 		return &trace.BadReading{Problem: "a touch has neither level nor frequency"}
 	case !isPoint:
 		return &trace.BadReading{Problem: "a touch is made at a point of the signal's path"}
-	case slices.ContainsFunc(plan.Sheet.Hazards, func(h sheet.Hazard) bool { return h.Kind == "hot chassis" }):
-		return &trace.BadReading{Problem: "nothing is touched in a set whose chassis is connected to the mains: feed a signal in through an isolating transformer and a capacitor rated for it"}
-	case plan.Points[at].PeakVolts > touchPeak:
-		return &trace.BadReading{Problem: fmt.Sprintf("up to %s here: this point must not be touched. Feed a signal in through a capacitor rated for it", quantity.Rounded(plan.Points[at].PeakVolts, quantity.Volt))}
+	}
+	if why := trace.Untouchable(plan, at); why != "" {
+		return &trace.BadReading{Problem: why}
 	}
 	return nil
 }

@@ -20,6 +20,9 @@ const (
 	Open      Word = "open" // of ohms: more than the meter shows
 )
 
+// Words are all of them, none first.
+var Words = []Word{NoWord, OK, Nothing, Weak, Partly, Hum, Noisy, Crackle, Distorted, CutsOut, Open}
+
 // words maps what people type to the word it means.
 var words = map[string]Word{
 	"ok": OK, "good": OK, "fine": OK, "clean": OK,
@@ -73,7 +76,7 @@ func ParseEntry(text string, fallback Unit) (Entry, error) {
 	v, err := Parse(text, fallback)
 	if err != nil {
 		if e, ok := err.(*ParseError); ok {
-			e.Help = strings.TrimSuffix(e.Help, ".") + ", or a word: ok, none, weak, hum, noisy, crackle, distorted, cuts out."
+			e.Help = strings.TrimSuffix(e.Help, ".") + ", or a word: ok, none, weak, partly, hum, noisy, crackle, distorted, cuts out."
 		}
 		return Entry{}, err
 	}

@@ -348,7 +348,7 @@ type logLikelihoods struct{ besides, every, any, behind [effects]float64 }
 // likelihoodsOf are those of every verdict, worked out once.
 var likelihoodsOf = func() map[Verdict]*logLikelihoods {
 	out := map[Verdict]*logLikelihoods{}
-	for _, v := range []Verdict{"", Unjudged, Within, Low, Partly, High, Absent, Distorted, Noisy, Hum, OffFrequency, Intermittent} {
+	for _, v := range Verdicts {
 		l := likelihoods(v)
 		out[v] = &l
 	}

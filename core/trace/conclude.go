@@ -84,7 +84,7 @@ func (f *finder) between(bad []*Judged) []string {
 		}
 	}
 	if j := f.clearedAt(hi + 1); j != nil {
-		return append(out, fmt.Sprintf("%s with the signal fed in at %s: from there on it is good.", reads(j), f.Plan.Points[j.route.Points[j.from]].Name))
+		return append(out, fmt.Sprintf("%s: from %s on it is good.", reads(j), f.Plan.Points[j.route.Points[j.from]].Name))
 	}
 	return append(out, fmt.Sprintf("The complaint says that it is wrong at %s.", f.pointName(len(f.Route.Points)-1)))
 }

@@ -292,14 +292,15 @@ func (f *finder) sureGround(at int) Ground {
 		}
 		g.Route, g.Injected = j.route.Key, j.Reading.Injected
 	}
-	verb, why := "Read", "it was not read yet"
+	other := fmt.Sprintf("a fault in %s is %s likely", blockName(f.Plan, pivot.against), share(f.believed[pivot.against]))
 	switch {
+	case pivot.times == 0:
+		g.Text = fmt.Sprintf("Read %s%s: it was not read yet, and %s", pivot.point, with, other)
 	case pivot.times == 1:
-		verb, why = "Read again", "it was read once"
-	case pivot.times > 1:
-		verb, why = "Read once more", fmt.Sprintf("it was read %.0f times", pivot.times)
+		g.Text = fmt.Sprintf("Read %s again%s: it was read once, and %s still", pivot.point, with, other)
+	default:
+		g.Text = fmt.Sprintf("Read %s once more%s: it was read %.0f times, and %s still", pivot.point, with, pivot.times, other)
 	}
-	g.Text = fmt.Sprintf("%s %s%s: it decides against %s, %s, and %s", verb, pivot.point, with, blockName(f.Plan, pivot.against), share(f.believed[pivot.against]), why)
 	return g
 }
 

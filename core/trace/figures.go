@@ -253,6 +253,8 @@ var slips = []struct {
 // What to read next.
 
 const (
+	// touchMinutes is what a touch costs besides reaching its point: nothing has to be set.
+	touchMinutes = 0.3
 	// probeMinutes is what a probe costs besides reaching its point: placing
 	// the tip, setting the instrument, reading, writing down.
 	probeMinutes = 1.0

@@ -328,15 +328,21 @@ func (f *finder) bad() []*Judged {
 }
 
 // reads describes a reading: "RV3 wiper reads 31 mV, low, −16.2 dB".
+// With it stands in what way it was taken, where that is not the plain one.
 func reads(j *Judged) string {
-	if j.Reading.Act != "" {
+	text := ""
+	switch {
+	case j.Reading.Act != "":
 		return j.Note
+	case j.Reading.Word != quantity.NoWord:
+		text = fmt.Sprintf("%s was found %q", j.Reading.Point, string(j.Reading.Word))
+	case j.Twin != "":
+		text = fmt.Sprintf("%s reads %s, %s against its twin %s", j.Reading.Point, j.Understood, j.Says(), j.Twin)
+	default:
+		text = fmt.Sprintf("%s reads %s, %s", j.Reading.Point, j.Understood, j.Says())
 	}
-	if j.Reading.Word != quantity.NoWord {
-		return fmt.Sprintf("%s was found %q", j.Reading.Point, string(j.Reading.Word))
+	if j.How != "" {
+		text += " (" + j.How + ")"
 	}
-	if j.Twin != "" {
-		return fmt.Sprintf("%s reads %s, %s against its twin %s", j.Reading.Point, j.Understood, j.Says(), j.Twin)
-	}
-	return fmt.Sprintf("%s reads %s, %s", j.Reading.Point, j.Understood, j.Says())
+	return text
 }

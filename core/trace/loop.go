@@ -53,8 +53,8 @@ func (f *finder) loopGround(at int) (Ground, bool) {
 			if j.Reading.Point != point || !slices.Contains(j.Reading.Without, fb) {
 				continue
 			}
-			if g.Proof, g.Because = Against, reads(j)+" with it lifted: the stage may be good and the feedback at fault"; j.Verdict.Bad() {
-				g.Proof, g.Because = Shown, reads(j)+" with it lifted"
+			if g.Proof, g.Because = Against, reads(j)+": the stage may be good and the feedback at fault"; j.Verdict.Bad() {
+				g.Proof, g.Because = Shown, reads(j)
 			}
 		}
 		return g, true
@@ -89,7 +89,7 @@ func (f *finder) feedback(stage int) {
 		if j.Verdict.Bad() || !slices.Contains(j.Reading.Without, s.Name) {
 			continue
 		}
-		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("%s with it lifted.", reads(j)))
+		f.out.Reasons = append(f.out.Reasons, reads(j)+".")
 		g := Ground{Key: "opened " + j.Reading.Point, Text: fmt.Sprintf("With it lifted, %s is good a second time", j.Reading.Point), Proof: Lacking, Point: j.Reading.Point, Quantity: sheet.AC, Without: j.Reading.Without}
 		if j.times >= 2 {
 			g.Proof, g.Because = Shown, reads(j)

@@ -14,6 +14,7 @@ type reach struct {
 	now      bool           // with what is fed in now
 	lifted   int            // feedback stage to lift for it; noStage
 	quantity sheet.Quantity // what is read; empty: the level
+	touch    bool           // fed in by a touch
 	splits   []bool
 }
 

@@ -26,6 +26,9 @@ const (
 	Intermittent Verdict = "intermittent"
 )
 
+// Verdicts are all of them; a place that was not read has none.
+var Verdicts = []Verdict{"", Unjudged, Within, Low, Partly, High, Absent, Distorted, Noisy, Hum, OffFrequency, Intermittent}
+
 // Bad tells whether the verdict speaks of a fault.
 func (v Verdict) Bad() bool { return v != "" && v != Within && v != Unjudged }
 
@@ -37,6 +40,7 @@ type Judged struct {
 	Verdict     Verdict  `json:"verdict"`
 	Expected    string   `json:"expected"` // "200 mV"; empty where nothing is known
 	Off         string   `json:"off"`      // "−17.2 dB"
+	How         string   `json:"how"`      // in what way it was taken, where it is not the plain one
 	Note        string   `json:"note"`     // why it is not judged, or what to mind
 	Twin        string   `json:"twin"`     // the point of the good channel that stood in, where the sheet is silent
 	Superseded  bool     `json:"superseded"`
@@ -76,6 +80,7 @@ var wordVerdicts = map[quantity.Word]Verdict{
 // conditions with the same instrument.
 func (c Case) Judge(r Reading) Judged {
 	j := c.verdict(r)
+	j.How = c.how(&r)
 	if point, ok := c.Plan.PointIndex(r.Point); ok && r.Word == quantity.NoWord && r.Power != PowerOff {
 		c.Instrument = r.Instrument
 		if why := c.refused(point, r.Mode); why != "" {
@@ -198,6 +203,9 @@ func (c Case) judgeTouch(j *Judged) {
 	case quantity.OK, quantity.Hum, quantity.Noisy:
 		j.Verdict = Within // the hum is the signal here
 		return
+	case quantity.Crackle:
+		j.Verdict, j.Note = Within, "the contact itself is heard: what is behind it passes"
+		return
 	case quantity.Weak, quantity.Nothing:
 	default:
 		j.Verdict = wordVerdicts[word]
@@ -206,14 +214,13 @@ func (c Case) judgeTouch(j *Judged) {
 	if j.route == nil {
 		return
 	}
-	level, ok := c.Plan.Drive(j.route, j.from, quantity.DB(touchVolts, 1), j.at)
+	left, ok := c.touchLeft(j.route, j.from, j.at)
 	if !ok {
 		if j.Verdict = Absent; word == quantity.Weak {
 			j.Verdict, j.Note = Unjudged, "the sheet gives no gains from there on: whether a touch should be louder is not known"
 		}
 		return
 	}
-	left := level - j.route.Levels[j.at].DBV
 	switch {
 	case word == quantity.Weak && left > loudDB:
 		j.Verdict = Low

@@ -22,6 +22,7 @@ const (
 	Supplies Way = "supplies" // the rails first, then halve
 	Reach    Way = "reach"    // whatever is reached quickest
 	Weakest  Way = "weak"     // the likeliest suspect first
+	Touches  Way = "touch"    // a touch at each point, from the exit backwards
 )
 
 // workingWays are the ways of working with their names, in the order offered.
@@ -35,6 +36,7 @@ var workingWays = []struct {
 	{Supplies, "supplies first", "every rail the suspects need, then halve"},
 	{Reach, "easiest reach first", "whatever the probe gets to quickest"},
 	{Weakest, "weak spots first", "the likeliest suspect first"},
+	{Touches, "touch from the exit", "a finger or the tip at each point, heard at the exit; no instrument"},
 }
 
 // WayCost is a way of working with what it costs from here on this route: on
@@ -50,14 +52,28 @@ type WayCost struct {
 	WorstMinutes float64 `json:"worstMinutes"`
 }
 
+// Ways are the ways of working, in the order offered.
+func Ways() []Way {
+	var out []Way
+	for _, w := range workingWays {
+		out = append(out, w.way)
+	}
+	return out
+}
+
+// WayList names the ways of working in a sentence.
+func WayList() string {
+	var names []string
+	for _, w := range Ways() {
+		names = append(names, string(w))
+	}
+	last := len(names) - 1
+	return strings.Join(names[:last], ", ") + " or " + names[last]
+}
+
 // KnownWay tells whether a way of working is one of these; nothing said is Halve.
 func KnownWay(w Way) bool {
-	return w == "" || slices.ContainsFunc(workingWays, func(x struct {
-		way        Way
-		name, note string
-	}) bool {
-		return x.way == w
-	})
+	return w == "" || slices.Contains(Ways(), w)
 }
 
 // weights are the suspects' shares of belief on this route; they sum to 1.
@@ -79,6 +95,11 @@ func (f *finder) weights() []float64 {
 func (f *finder) split() *Probe {
 	if f.Way == Supplies {
 		if p := f.nextLine(); p != nil {
+			return p
+		}
+	}
+	if f.Way == Touches {
+		if p := f.nextTouch(); p != nil {
 			return p
 		}
 	}
@@ -199,7 +220,14 @@ func (f *finder) costs() []WayCost {
 	}
 	s := f.searched()
 	for _, w := range workingWays {
-		c := s.run(w.way, s.all(), s.start)
+		var c WayCost
+		if w.way == Touches {
+			if c = f.touchCost(); c.Probes == 0 {
+				continue // no point of the route may be touched, or nothing would be heard
+			}
+		} else {
+			c = s.run(w.way, s.all(), s.start)
+		}
 		if w.way == Supplies {
 			n := len(f.linesWanted())
 			c.Probes += float64(n)

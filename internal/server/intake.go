@@ -149,7 +149,7 @@ type Mark struct {
 	Entry   string        `json:"entry"`
 	Exit    string        `json:"exit"`
 	Without []string      `json:"without"`
-	Word    quantity.Word `json:"word" jsonschema:"enum=ok,enum=weak,enum=none,enum="`
+	Word    quantity.Word `json:"word" jsonschema:"enum=ok,enum=weak,enum=partly,enum=none,enum=cuts out,enum="`
 }
 
 // mark logs a cell as a reading. A cell marked anew has its old mark struck
@@ -172,7 +172,7 @@ func (s *Server) mark(r *http.Request, req Mark) (IntakeView, error) {
 	reading := trace.Reading{ID: req.ID, Point: req.Exit, Quantity: sheet.AC, Text: string(req.Word), Word: req.Word, Mode: req.Mode, Injected: &trace.Injection{At: req.Entry},
 		Power: c.Power, Taken: time.Now(), Without: req.Without}
 	if req.Word != quantity.NoWord && !slices.Contains(trace.MarkWords, req.Word) {
-		return IntakeView{}, problem(http.StatusUnprocessableEntity, "No mark", "A cell is marked ok, weak or none.")
+		return IntakeView{}, problem(http.StatusUnprocessableEntity, "No mark", "A cell is marked ok, weak, partly, none or cuts out.")
 	}
 	cell := reading
 	cell.Word = quantity.OK // to find the cell, whatever is to be written in it

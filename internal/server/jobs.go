@@ -89,6 +89,7 @@ type JobView struct {
 	Actions     []trace.Action     `json:"actions"` // that may make a fault come or go
 	Routes      []RouteChoice      `json:"routes"`
 	Findings    *trace.Findings    `json:"findings" jsonschema:"nullable"`
+	Spots       []trace.Spot       `json:"spots"` // all that can be aimed at
 	Struck      map[string]string  `json:"struck"`   // reading id -> reason
 	Supplies    []supply.Rail      `json:"supplies"` // in the order they come up
 	Offers      []intake.Offer     `json:"offers"`   // usual faults, until something was read
@@ -103,7 +104,7 @@ func view(j *store.Job, history trace.History) JobView {
 	plan := j.Sheet.Plan
 	v := JobView{Head: head(j), Supplies: []supply.Rail{}, Offers: []intake.Offer{},
 		Way: cmp.Or(j.Way, trace.Halve), Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: trace.InstrumentFor(j.Instrument).Key, Instruments: trace.Instruments(), Actions: trace.Actions,
-		Routes: choices(plan), Struck: map[string]string{}}
+		Routes: choices(plan), Spots: trace.Spots(plan), Struck: map[string]string{}}
 	for _, r := range j.Readings {
 		if r.Struck {
 			v.Struck[r.ID] = r.StruckReason
@@ -277,7 +278,7 @@ func (s *Server) setBench(r *http.Request, req BenchSetting) (JobView, error) {
 		return JobView{}, err
 	}
 	if !trace.KnownWay(req.Way) {
-		return JobView{}, problem(http.StatusUnprocessableEntity, "No such way", fmt.Sprintf("%q is not a way of working: use halve, front, back, supplies, reach or weak.", req.Way))
+		return JobView{}, problem(http.StatusUnprocessableEntity, "No such way", fmt.Sprintf("%q is not a way of working: use %s.", req.Way, trace.WayList()))
 	}
 	return s.change(r, func(number int) error {
 		return s.store.SetBench(r.Context(), number, store.Bench{Route: c.Route.Key, Injected: c.Injected, Instrument: c.Instrument, Way: req.Way})

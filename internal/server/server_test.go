@@ -128,7 +128,7 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		{"finish without a word", "POST", "/api/jobs/142/finish", `{"outcome":"","stage":""}`, 422, "what it was"},
 		{"intake of nothing known", "POST", "/api/jobs/142/intake", `{"field":"colour","text":"red"}`, 422, "not asked at intake"},
 		{"cell that is not there", "POST", "/api/jobs/147/marks", `{"id":"1","mode":"aux","entry":"A1 L","exit":"LS R","without":[],"word":"ok"}`, 422, "No route runs"},
-		{"mark that is none", "POST", "/api/jobs/147/marks", `{"id":"1","mode":"aux","entry":"A1 L","exit":"LS L","without":[],"word":"hum"}`, 422, "marked ok, weak or none"},
+		{"mark that is none", "POST", "/api/jobs/147/marks", `{"id":"1","mode":"aux","entry":"A1 L","exit":"LS L","without":[],"word":"hum"}`, 422, "marked ok, weak, partly, none or cuts out"},
 		{"swap of nothing known", "GET", "/api/jobs/147/intake?swap=the+lot", "", 422, "can be swapped or lifted"},
 		{"never measured", "POST", "/api/jobs/148/safety", `{"id":"1","kind":"residual","subject":"C501","text":"0 V","confirmed":false}`, 409, "Was C501 measured?"},
 		{"residual in ohms", "POST", "/api/jobs/148/safety", `{"id":"1","kind":"residual","subject":"C501","text":"3 ohm","confirmed":false}`, 422, "not a voltage"},

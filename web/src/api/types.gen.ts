@@ -39,7 +39,7 @@ standIn: boolean
  * via the `definition` "BenchSetting".
  */
 export interface BenchSetting {
-way?: ("halve" | "front" | "back" | "supplies" | "reach" | "weak")
+way?: ("halve" | "front" | "back" | "supplies" | "reach" | "weak" | "touch")
 route: string
 instrument: string
 at: string
@@ -242,7 +242,7 @@ export interface Defect {
 kind: string
 evidence: string
 causes: string
-word: ("" | "ok" | "none" | "weak" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out")
+word: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open")
 weight: number
 }
 /**
@@ -314,7 +314,7 @@ text: string
 because: string
 proof: ("shown" | "missing" | "against" | "waived")
 point: string
-quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocation")
+quantity: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
 without: string[]
 worked: boolean
 safety: boolean
@@ -343,7 +343,7 @@ lowDBV: (number | null)
 highDBV: (number | null)
 measuredDBV: (number | null)
 beforeDBV: (number | null)
-verdict: ("" | "unjudged" | "within" | "low" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
+verdict: ("" | "unjudged" | "within" | "low" | "partly" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
 off: string
 }
 /**
@@ -380,15 +380,15 @@ expected: string
 point: string
 read: string
 was: string
-verdict: ("" | "unjudged" | "within" | "low" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
+verdict: ("" | "unjudged" | "within" | "low" | "partly" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
 off: string
 note: string
 ripple: string
-rippling: ("" | "unjudged" | "within" | "low" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
+rippling: ("" | "unjudged" | "within" | "low" | "partly" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
 moves: string
 by: string
 moved: string
-moving: ("" | "unjudged" | "within" | "low" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
+moving: ("" | "unjudged" | "within" | "low" | "partly" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
 weight: number
 }
 /**
@@ -398,9 +398,10 @@ weight: number
 export interface Judged {
 reading: Reading
 understood: string
-verdict: ("" | "unjudged" | "within" | "low" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
+verdict: ("" | "unjudged" | "within" | "low" | "partly" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
 expected: string
 off: string
+how: string
 note: string
 twin: string
 superseded: boolean
@@ -421,14 +422,14 @@ id: string
  * a point, a rail or a control of the sheet
  */
 point: string
-quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocation")
+quantity: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
 /**
  * as typed
  */
 text: string
 si: number
 form?: ("" | "dc" | "rms" | "pk" | "pp" | "avg")
-word?: ("" | "ok" | "none" | "weak" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out")
+word?: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open")
 mode?: string
 injected?: Injection1
 instrument?: string
@@ -478,7 +479,7 @@ hz?: number
 export interface Probe {
 point: string
 at: number
-quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocation")
+quantity: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
 purpose: string
 sentence: Span[]
 facts: Fact[]
@@ -548,7 +549,7 @@ total: number
  * via the `definition` "WayCost".
  */
 export interface WayCost {
-way: ("halve" | "front" | "back" | "supplies" | "reach" | "weak")
+way: ("halve" | "front" | "back" | "supplies" | "reach" | "weak" | "touch")
 name: string
 note: string
 probes: number
@@ -840,7 +841,7 @@ count: number
  */
 export interface Echo {
 understood: string
-verdict: ("" | "unjudged" | "within" | "low" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
+verdict: ("" | "unjudged" | "within" | "low" | "partly" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
 says: string
 expected: string
 note: string
@@ -1284,8 +1285,8 @@ cells: Trial[]
 export interface Trial {
 exit: string
 there: boolean
-mark: ("" | "ok" | "none" | "weak" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out")
-was: ("" | "ok" | "none" | "weak" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out")
+mark: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open")
+was: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open")
 reading: string
 clears: string[]
 leaves: string[]
@@ -1319,12 +1320,13 @@ stage: string
 route: string
 injected: (Injection | null)
 injecting: string
-way: ("halve" | "front" | "back" | "supplies" | "reach" | "weak")
+way: ("halve" | "front" | "back" | "supplies" | "reach" | "weak" | "touch")
 instrument: string
 instruments: Instrument[]
 actions: Action[]
 routes: RouteChoice[]
 findings: (Findings | null)
+spots: Spot[]
 struck: {
 [k: string]: string
 }
@@ -1334,6 +1336,16 @@ condemned: CondemnedPart[]
 repairs: NotedRepair[]
 stillOpen: Open[]
 round: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Spot".
+ */
+export interface Spot {
+name: string
+kind: ("point" | "rail" | "control" | "fuse" | "place")
+note: string
+quantities: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1369,7 +1381,7 @@ why: string
  */
 export interface SupplyCheck {
 point: string
-quantity: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocation")
+quantity: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
 text: string
 }
 /**
@@ -1549,7 +1561,7 @@ mode: string
 entry: string
 exit: string
 without: string[]
-word: ("" | "ok" | "none" | "weak" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out")
+word: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open")
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2077,7 +2089,7 @@ what: ("dc" | "ac" | "frequency" | "resistance" | "capacitance" | "esr")
 export interface ToTake {
 id: string
 point: string
-quantity?: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocation")
+quantity?: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
 text: string
 without?: string[]
 worked?: boolean
@@ -2094,7 +2106,7 @@ mains?: string
 export interface Typed {
 id: string
 point: string
-quantity?: ("" | "ac" | "dc" | "frequency" | "resistance" | "track" | "provocation")
+quantity?: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
 text: string
 without?: string[]
 worked?: boolean

@@ -12,7 +12,8 @@
   import StepChart from './StepChart.svelte';
   import Suspects from './Suspects.svelte';
   import SupplyStrip from './SupplyStrip.svelte';
-  import { Bench } from './bench.svelte';
+  import { Bench, touches } from './bench.svelte';
+  import AimDialog from './AimDialog.svelte';
   import WaysDialog from './WaysDialog.svelte';
   import { typeFirst } from '../shared/keys.svelte';
 
@@ -29,6 +30,7 @@
   let provoked = $state({ place: '', act: '' }); // what the dialog opens with
   let repairing = $state(false);
   let mapping = $state(false);
+  let aiming = $state(false); // at something by its name
   let waving = $state(false); // a captured waveform
   let listing = $state(false); // the instruments
   let sounding = $state(false); // the computer's sound
@@ -45,6 +47,10 @@
   function onkey(event: KeyboardEvent): boolean {
     if (!view) return false;
     const open = view.finished === null;
+    if (open && bench.touching && bench.text === '' && touches.some((t) => t.key === event.key)) {
+      void bench.touched(event.key);
+      return true;
+    }
     const typing = open ? typeFirst(event, field) : '';
     if (typing !== '') return typing === 'open';
     switch (event.key) {
@@ -71,6 +77,9 @@
         break;
       case 'c':
         aimNextOf(bench.findings?.controls ?? []);
+        break;
+      case 'j':
+        aiming = true;
         break;
       case 'k':
         bench.turnWorked();
@@ -128,9 +137,14 @@
     return true;
   }
   function aimNextOf(lines: LineFinding[]) {
+    // The next one that was not read; with all read, the next one.
     const at = lines.findIndex((l) => l.name === bench.aim);
-    const line = lines[(at + 1) % lines.length];
-    if (line) bench.aimFor(line.name);
+    const ahead = [...lines.slice(at + 1), ...lines.slice(0, Math.max(at, 0))];
+    const unread = (l: LineFinding) => l.read === '' || (l.moves !== '' && l.moved === '');
+    const line = ahead.find(unread) ?? ahead[0];
+    if (!line) return;
+    bench.aimFor(line.name);
+    bench.worked = line.read !== '' && unread(line); // as it stands it was read
   }
   function provoke(place: string, act: string) {
     provoked = { place, act };
@@ -144,14 +158,16 @@
   }
   const keys = [
     { keys: '0 to 9', does: 'type a reading at the aimed point' },
-    { keys: 'w or /', does: 'type a word: ok, none, weak, hum, noisy, crackle, distorted, cuts out' },
+    { keys: 'w or /', does: 'type a word: ok, none, weak, partly, hum, noisy, crackle, distorted, cuts out' },
+    { keys: '1 to 4', does: 'of a touch: loud, faint, nothing, only the contact crackles' },
     { keys: 'Enter', does: 'log what is typed; the aim moves to the next probe' },
     { keys: '← →', does: 'aim along the route; Home and End go to its ends' },
     { keys: 'n', does: 'aim at the proposed probe' },
-    { keys: 's', does: 'aim at the next supply rail' },
-    { keys: 'c', does: 'aim at the next control or ground' },
-    { keys: 'k', does: 'read the aimed control while it is worked' },
-    { keys: 'q', does: 'what is read: signal, DC volts, frequency, ohms' },
+    { keys: 's', does: 'aim at the next supply rail not read yet' },
+    { keys: 'c', does: 'aim at the next control or ground not read yet' },
+    { keys: 'j', does: 'aim at any point, rail, control or fuse by its name' },
+    { keys: 'k', does: 'the aimed control is worked while it is read; again: as it stands' },
+    { keys: 'q', does: 'what is read: signal, DC volts, frequency, ohms, current and more' },
     { keys: 'i', does: 'what is fed in' },
     { keys: 'h', does: 'the way of working, and what each costs' },
     { keys: 'u', does: 'read with a known good unit swapped in, or a jumper across' },
@@ -256,9 +272,10 @@
     stages={(bench.findings?.stages ?? []).map((s) => s.name)}
     bind:open={swapping}
     action="Read with it"
-    onchosen={(stages) => (bench.without = stages)}
+    onchosen={(stages) => bench.lift(stages)}
   />
   <WaysDialog {bench} bind:open={choosing} />
+  {#if aiming}<AimDialog {bench} bind:open={aiming} />{/if}
   {#if waving}
     {#await import('./WaveDialog.svelte') then { default: WaveDialog }}
       <WaveDialog {bench} bind:open={waving} {dropped} said={factor} ontaken={() => field?.focus()} />

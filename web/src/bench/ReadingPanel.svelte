@@ -3,7 +3,7 @@
   import { link } from 'svelte-spa-router';
   import type { Judged } from '../api/types.gen';
   import { moment, when } from '../shared/format';
-  import type { Bench } from './bench.svelte';
+  import { touches, type Bench } from './bench.svelte';
   import RepairLine from './RepairLine.svelte';
   import TakeRow from './TakeRow.svelte';
 
@@ -18,7 +18,7 @@
   }
   let { bench, field = $bindable(), onstrike, lists = () => true, oninstruments }: Props = $props();
 
-  const words = ['ok', 'none', 'weak', 'hum', 'noisy', 'crackle', 'distorted', 'cuts out'];
+  const words = ['ok', 'none', 'weak', 'partly', 'hum', 'noisy', 'crackle', 'distorted', 'cuts out'];
   const bad = (verdict: string) => !['', 'within', 'unjudged'].includes(verdict);
   // The proposed probe's own caution stands beside it; any other point's stands here.
   const hazard = $derived.by(() => {
@@ -51,27 +51,10 @@
   {#if hazard}
     <p class="mt-1 font-semibold"><span class="text-hazard" aria-hidden="true">▲</span> Mind: {hazard}</p>
   {/if}
-  {#if bench.control?.moves}
-    <button
-      type="button"
-      class={['mt-1 border-l-4 pl-3 text-left', bench.worked ? 'border-measured' : 'border-line text-soft']}
-      aria-pressed={bench.worked}
-      onclick={() => bench.turnWorked()}
-    >
-      <Kbd>k</Kbd>
-      {bench.worked ? 'Read' : 'Or read'} with <b>{bench.control.by}</b>: {bench.control.moves} is due then.
-    </button>
-  {/if}
-  {#if bench.otherwise}
-    <p class="border-measured mt-1 border-l-4 pl-3" data-test="otherwise">
-      Read with <b>{bench.otherwise}</b>.
-      <button type="button" class="underline" onclick={() => (bench.stand = null)}>As the bench is set</button>
-    </p>
-  {/if}
-  {#if bench.without.length > 0}
-    <p class="border-measured mt-1 border-l-4 pl-3" data-test="without">
-      Read with <b>{bench.without.join(', ')}</b> lifted, bridged or swapped.
-      <button type="button" class="underline" onclick={() => (bench.without = [])}>All is back</button>
+  {#if bench.dropped}
+    <p class="border-line text-soft mt-1 border-l-4 pl-3" data-test="dropped">
+      What is read now is no longer with {bench.dropped.says}.
+      <button type="button" class="underline" onclick={() => bench.dropped?.undo()}>It is as it was</button>
     </p>
   {/if}
   {#each bench.view?.repairs.filter((r) => r.in) ?? [] as stopgap (stopgap.id)}
@@ -82,6 +65,41 @@
       >
     </p>
   {/each}
+  {#if !closed}
+    <p class="mt-1 flex flex-wrap items-baseline gap-x-2" data-test="logged-as">
+      <span class="text-soft text-small">Logged as</span>
+      <button
+        type="button"
+        class="font-semibold underline decoration-dotted disabled:no-underline"
+        data-test="quantity"
+        onclick={() => bench.turnQuantity()}
+        disabled={!bench.turns}>{bench.quantityName}</button
+      >{#if bench.turns}<Kbd>q</Kbd>{/if}
+      {#if bench.control?.moves}
+        <button
+          type="button"
+          class={['font-semibold underline decoration-dotted', bench.worked && 'text-measured']}
+          aria-pressed={bench.worked}
+          onclick={() => bench.turnWorked()}>{bench.worked ? `with ${bench.control.by}` : 'as it stands'}</button
+        ><Kbd>k</Kbd>
+        <span class="text-soft text-small"
+          >{bench.worked ? bench.control.moves : bench.control.expected} is due; {bench.worked
+            ? 'as it stands'
+            : `with ${bench.control.by}`}
+          {bench.worked ? bench.control.expected : bench.control.moves}</span
+        >
+      {/if}
+      {#if bench.otherwise}<b class="text-measured" data-test="otherwise">with {bench.otherwise}</b>{/if}
+      {#if bench.without.length > 0}<b class="text-measured" data-test="without"
+          >with {bench.without.join(', ')} lifted, bridged or swapped</b
+        >{/if}
+      {#if bench.otherwise || bench.without.length > 0}
+        <button type="button" class="text-small underline" onclick={() => bench.plain()}
+          >{bench.without.length > 0 ? 'nothing is lifted' : 'as the bench is set'}</button
+        >
+      {/if}
+    </p>
+  {/if}
   <form
     class="border-ink bg-panel focus-within:border-measured mt-1.5 flex items-center gap-3 rounded-lg border-2 px-3 py-1"
     onsubmit={(e) => {
@@ -123,17 +141,18 @@
         ? `; ${bench.echo.note}`
         : ''}
     {:else if !closed}
-      <button
-        type="button"
-        class="underline decoration-dotted"
-        data-test="quantity"
-        onclick={() => bench.turnQuantity()}
-        disabled={!bench.turns}
-      >
-        {bench.quantityName}
-      </button>
-      <Kbd>q</Kbd> or a word:
-      {#each words as word (word)}
+      {#if bench.touching}
+        {#each touches as t (t.key)}
+          <button
+            type="button"
+            class="text-ink mr-2 underline decoration-dotted"
+            onclick={() => void bench.touched(t.key)}><Kbd>{t.key}</Kbd> {t.says}</button
+          >
+        {/each}
+      {:else}
+        A figure, or a word:
+      {/if}
+      {#each bench.touching ? [] : bench.quantity === 'resistance' ? ['open'] : words as word (word)}
         <button
           type="button"
           class="hover:text-ink mr-1.5 underline decoration-dotted"
@@ -173,15 +192,8 @@
         <button
           type="button"
           class={['figure truncate text-left', struck && 'line-through']}
-          title={[
-            j.reading.without?.length ? `without ${j.reading.without.join(', ')}` : '',
-            j.reading.worked ? 'worked meanwhile' : '',
-            j.reading.settings ?? '',
-          ]
-            .filter(Boolean)
-            .join('; ')}
-          onclick={() => bench.aimFor(j.reading.point, j.reading.quantity)}
-          >{j.reading.point}{j.reading.without?.length || j.reading.worked ? ' *' : ''}</button
+          title={j.reading.settings ?? ''}
+          onclick={() => bench.aimFor(j.reading.point, j.reading.quantity)}>{j.reading.point}</button
         >
         <span class={['figure truncate', struck && 'line-through']}
           >{#if j.reading.capture}<a
@@ -214,6 +226,9 @@
             onclick={() => onstrike(j)}>✕</button
           >
         {/if}
+        {#if j.how}<span class="text-small text-soft col-span-4 col-start-2 -mt-1 truncate" data-test="how"
+            >{j.how}</span
+          >{/if}
       </li>
     {/snippet}
   </ul>

@@ -7,6 +7,33 @@
 
   const rails = $derived(bench.findings?.rails ?? []);
   const controls = $derived(bench.findings?.controls ?? []);
+  // What does not fit is a scroll away: how many there are on either side stands at its end, and what is aimed at is
+  // always in sight.
+  let strip: HTMLElement | undefined = $state();
+  let hidden = $state({ before: 0, behind: 0 });
+  function look() {
+    const box = strip?.getBoundingClientRect();
+    if (!strip || !box) return;
+    const all = [...strip.querySelectorAll('button')].map((b) => b.getBoundingClientRect());
+    hidden = {
+      before: all.filter((b) => b.left < box.left - 4).length,
+      behind: all.filter((b) => b.right > box.right + 4).length,
+    };
+  }
+  $effect(() => {
+    void bench.aim;
+    strip?.querySelector('[aria-pressed="true"]')?.scrollIntoView({ inline: 'center', block: 'nearest' });
+    look();
+  });
+  $effect(() => {
+    if (!strip) return;
+    const seen = new ResizeObserver(look);
+    seen.observe(strip);
+    for (const child of strip.children) seen.observe(child);
+    return () => seen.disconnect();
+  });
+  const turn = (way: number) => strip?.scrollBy({ left: way * strip.clientWidth * 0.8 });
+
   const isBad = (verdict: string) => !['', 'within', 'unjudged'].includes(verdict);
 </script>
 
@@ -52,11 +79,29 @@
 {/snippet}
 
 <div class="text-soft flex min-h-[46px] flex-wrap items-center px-[18px] whitespace-nowrap lg:flex-nowrap">
-  <div class="flex min-w-0 flex-1 items-center gap-x-4 overflow-x-auto p-1">
-    {@render lines('Supplies', 'rail', rails)}
-    {@render lines('Controls', 'control', controls)}
+  <div class="flex min-w-0 flex-1 items-center">
+    {#if hidden.before > 0}<button
+        type="button"
+        class="text-small bg-chip flex-none rounded-md px-1.5"
+        aria-label="{hidden.before} more to the left"
+        onclick={() => turn(-1)}>‹ {hidden.before}</button
+      >{/if}
+    <div
+      class="flex min-w-0 flex-1 [scrollbar-width:none] items-center gap-x-4 overflow-x-auto p-1"
+      bind:this={strip}
+      onscroll={look}
+    >
+      {@render lines('Supplies', 'rail', rails)}
+      {@render lines('Controls', 'control', controls)}
+    </div>
+    {#if hidden.behind > 0}<button
+        type="button"
+        class="text-small bg-chip mr-2 flex-none rounded-md px-1.5"
+        aria-label="{hidden.behind} more to the right"
+        onclick={() => turn(1)}>{hidden.behind} more ›</button
+      >{/if}
   </div>
-  <div class="flex max-w-full flex-none items-center gap-2 overflow-x-auto py-1">
+  <div class="flex max-w-full min-w-0 flex-none items-center gap-2 overflow-x-auto py-1 lg:max-w-[55%]">
     <label class="text-small flex items-center gap-2">
       With
       <Select

@@ -67,7 +67,7 @@
             <th class="font-normal">What can be read next</th>
             <th class="font-normal">good leaves</th>
             <th class="font-normal">bad leaves</th>
-            <th class="pl-3 text-right font-normal">bits</th>
+            <th class="pl-3 text-right font-normal">narrows to</th>
             <th class="pl-3 text-right font-normal">minutes</th>
             <th class="pl-3 text-right font-normal">in all</th>
           </tr>
@@ -78,7 +78,7 @@
               <td class="py-1 pr-2">{option.does}</td>
               <td class="pr-2">{option.ifGood}</td>
               <td class="pr-2">{option.ifBad}</td>
-              <td class="figure pl-3 text-right">{option.bits.toFixed(2)}</td>
+              <td class="figure pl-3 text-right">{Math.round(100 * 2 ** -option.bits)} %</td>
               <td class="figure pl-3 text-right">{rounded(option.minutes)}</td>
               <td class="figure pl-3 text-right">{rounded(option.total)}</td>
             </tr>

@@ -19,6 +19,7 @@ import type {
   PracticeView,
   Probe,
   RepairRemoved,
+  Spot,
 } from '../api/types.gen';
 
 export type Quantity = Probe['quantity'];
@@ -29,9 +30,22 @@ const quantityNames: Record<Quantity, string> = {
   dc: 'DC volts',
   frequency: 'frequency',
   resistance: 'ohms, set off',
+  current: 'current',
+  power: 'power',
+  deviation: 'deviation',
+  distortion: 'distortion',
+  temperature: 'temperature',
   track: 'volts along the track',
   provocation: 'what was done',
 };
+
+/** What is heard of a touch, by its key: each is one press. */
+export const touches = [
+  { key: '1', word: 'hum', says: 'loud' },
+  { key: '2', word: 'weak', says: 'faint' },
+  { key: '3', word: 'none', says: 'nothing' },
+  { key: '4', word: 'crackle', says: 'only the contact crackles' },
+];
 
 /** A current (A) fed in at a place on a rail's copper. */
 export interface Feed {
@@ -44,15 +58,6 @@ export interface Stand {
   route: string;
   injected: Injection | null;
 }
-
-/** What can be read at an aim, in the order of turning. */
-const readable: Record<'point' | 'rail' | 'control' | 'fuse' | 'place', Quantity[]> = {
-  point: ['ac', 'dc', 'frequency', 'resistance'],
-  rail: ['dc', 'ac', 'frequency', 'resistance'],
-  control: ['dc', 'resistance'],
-  fuse: ['resistance'],
-  place: ['track'],
-};
 
 /** How the bench has to stand for what is asked for; null where it does not matter. */
 function standing(asked: Stand | null): Stand | null {
@@ -82,9 +87,12 @@ export class Bench {
   text = $state('');
   echo: Echo | null = $state.raw(null);
   busy = $state(false);
-  without: string[] = $state([]); // what is lifted or swapped while reading
+  lifted: string[] = $state([]); // or swapped, as the person said, until it is back
+  private out: string[] = $state([]); // what is asked to be lifted for what is aimed at
   capture = ''; // id of the captured waveform that what is typed was read from
   worked = $state(false); // the aimed control is worked while reading
+  /** The conditions that a reading no longer has, and what brings them back. */
+  dropped: { says: string; undo: () => void } | null = $state.raw(null);
   stand: Stand | null = $state.raw(null); // how the bench stands for what is proposed; null: as it is set
   tools: InstrumentsView | null = $state.raw(null); // the instruments
   practice: PracticeView | null = $state.raw(null); // the practice bench, where there is one
@@ -93,6 +101,7 @@ export class Bench {
   feed: Feed | null = $state.raw(null); // a current fed into a rail's copper
 
   private readonly entry = new Entry(); // the reading being typed
+  private turned = false; // whether the control is worked was said by hand since the aim moved
   private readonly provocation = new Entry();
   private asking: AbortController | null = null;
   private readonly fresh = new Fresh();
@@ -123,14 +132,16 @@ export class Bench {
     return this.findings?.controls.find((c) => c.name === this.aim);
   }
   /** What the aim is; nothing where the sheet does not have it. */
-  private get aimed(): keyof typeof readable | null {
-    const supplies = this.view?.supplies ?? [];
-    if (this.isRail) return 'rail';
-    if (this.control) return 'control';
-    if (this.aimAt >= 0 || this.stand) return 'point';
-    if (supplies.some((r) => r.elements.some((e) => e.kind === 'fuse' && e.name === this.aim))) return 'fuse';
-    if (supplies.some((r) => r.hunt?.places.some((p) => p.name === this.aim))) return 'place';
-    return null;
+  get spot(): Spot | undefined {
+    return this.view?.spots.find((s) => s.name === this.aim);
+  }
+  /** What is lifted or swapped while reading. */
+  get without(): string[] {
+    return [...this.lifted, ...this.out.filter((name) => !this.lifted.includes(name))];
+  }
+  /** What can be read at the aim, in the order of turning. */
+  private get readable(): Quantity[] {
+    return this.spot?.quantities ?? [];
   }
   get quantityName(): string {
     return this.isRail && this.quantity === 'ac' ? 'ripple' : quantityNames[this.quantity];
@@ -142,14 +153,15 @@ export class Bench {
     const route = this.stand.route === view.route ? '' : view.routes.find((r) => r.key === this.stand?.route)?.name;
     const entry = this.points[0]?.name; // of the route being traced
     const at = this.stand.injected?.at ?? (route ? '' : entry);
-    const fed = at && at !== (view.injected?.at ?? entry) ? `the signal fed in at ${at}` : '';
+    const by = this.stand.injected?.touch ? 'a touch' : 'the signal fed in';
+    const fed = at && (this.stand.injected?.touch || at !== (view.injected?.at ?? entry)) ? `${by} at ${at}` : '';
     return [route ? `the set on ${route}` : '', fed].filter(Boolean).join(', ');
   }
   get turns(): boolean {
-    return this.aimed !== null && readable[this.aimed].length > 1;
+    return this.readable.length > 1;
   }
   get conditions(): Conditions {
-    const feed = this.aimed === 'place' && this.feed ? { at: this.feed.at, level: this.feed.amps } : null;
+    const feed = this.spot?.kind === 'place' && this.feed ? { at: this.feed.at, level: this.feed.amps } : null;
     return {
       route: this.stand?.route ?? this.view?.route ?? '',
       injected: feed ?? (this.stand ? this.stand.injected : (this.view?.injected ?? null)),
@@ -237,7 +249,7 @@ export class Bench {
   private take(view: JobView, follow: boolean) {
     this.view = view;
     this.trouble = this.told = '';
-    if (follow || this.aimed === null) this.aimNext();
+    if (follow || this.spot === undefined) this.aimNext();
   }
 
   async load() {
@@ -246,6 +258,9 @@ export class Bench {
       if (!view) return;
       const first = this.view === null;
       this.take(view, first);
+      const goTo = view.findings?.state === 'elsewhere' && view.finished === null ? view.findings.goTo : '';
+      // A job is opened where its suspects are.
+      if (first && goTo !== '') await this.set({ route: goTo, at: '', level: '', frequency: '' });
       if (first) this.restore();
     } catch (error) {
       if (this.view === null) this.missing = told(error);
@@ -260,7 +275,7 @@ export class Bench {
     const [aim, text] = draft.split('\n');
     if (!aim || !text) return;
     this.aimFor(aim);
-    if (this.aimed === null) this.aimNext();
+    if (this.spot === undefined) this.aimNext();
     else this.type(text);
   }
 
@@ -276,26 +291,61 @@ export class Bench {
       this.aimForGround(missing);
       return;
     }
-    this.without = [...(this.next?.without ?? [])]; // what was lifted for one reading is back for the next
     const read = this.next?.quantity === 'provocation' ? null : this.next; // what is done is taken down by itself
-    this.aimFor(read?.point ?? this.points.at(-1)?.name ?? '', read?.quantity, standing(read));
-    this.worked = read?.worked ?? false;
+    const lifted = this.lifted;
+    this.lifted = []; // what was lifted for one reading is back for the next, unless it is said to be out still
+    this.aimFor(read?.point ?? this.points.at(-1)?.name ?? '', read?.quantity, read);
+    this.dropped =
+      lifted.length > 0 ? { says: `${lifted.join(', ')} lifted or swapped`, undo: () => this.lift(lifted) } : null;
   }
 
-  aimFor(name: string, quantity?: Quantity, stand: Stand | null = null) {
+  /**
+   * Aims at something. The conditions of what is asked for there hold at that aim only: aiming elsewhere drops
+   * them, and says so.
+   */
+  aimFor(name: string, quantity?: Quantity, asked: (Stand & { without: string[]; worked: boolean }) | null = null) {
+    const had = [this.out.length > 0 ? `${this.out.join(', ')} lifted` : '', this.otherwise].filter(Boolean);
+    const elsewhere = name !== this.aim && asked === null;
+    const before = { name: this.aim, quantity: this.quantity, stand: this.stand, out: this.out, worked: this.worked };
+    this.dropped =
+      elsewhere && had.length > 0
+        ? {
+            says: had.join(', '),
+            undo: () => {
+              this.aimFor(before.name, before.quantity);
+              [this.stand, this.out, this.worked, this.dropped] = [before.stand, before.out, before.worked, null];
+            },
+          }
+        : null;
     this.aim = name;
-    this.stand = stand;
-    this.worked = false;
-    const can = this.aimed === null ? [] : readable[this.aimed];
+    this.stand = standing(asked);
+    this.worked = asked?.worked ?? false;
+    this.turned = false;
+    this.out = [...(asked?.without ?? [])];
+    const can = this.readable;
     this.quantity = quantity && can.includes(quantity) ? quantity : (can[0] ?? 'ac');
     if (this.text !== '') this.type(this.text); // it means something else there
   }
 
   /** Aims at what a ground for condemning a stage asks for. */
   aimForGround(ground: Ground) {
-    this.without = [...ground.without];
-    this.aimFor(ground.point, ground.quantity, standing(ground));
-    this.worked = ground.worked;
+    this.aimFor(ground.point, ground.quantity, ground);
+    this.dropped = null;
+  }
+  /** Reads as the bench is set: nothing lifted, nothing worked, nothing fed in elsewhere. */
+  plain() {
+    this.lifted = this.out = [];
+    this.worked = false;
+    this.stand = null;
+    this.dropped = null;
+    if (this.text !== '') this.type(this.text);
+  }
+  /** What was lifted or swapped by hand holds until it is said to be back. */
+  lift(names: string[]) {
+    this.lifted = names;
+    this.out = [];
+    this.dropped = null;
+    if (this.text !== '') this.type(this.text);
   }
 
   /** Moves the aim along the route. */
@@ -306,14 +356,16 @@ export class Bench {
   }
 
   turnQuantity() {
-    const can = this.aimed === null ? [] : readable[this.aimed];
+    const can = this.readable;
     this.quantity = can[(can.indexOf(this.quantity) + 1) % can.length] ?? this.quantity;
     this.type(this.text);
   }
 
   turnWorked() {
     if (!this.control?.moves) return;
-    this.worked = !this.worked;
+    // The first press says that it is worked, even where that was asked for already.
+    this.worked = this.turned ? !this.worked : true;
+    this.turned = true;
     if (this.text !== '') this.type(this.text);
   }
 
@@ -367,19 +419,33 @@ export class Bench {
   async logTyped(): Promise<boolean> {
     if (this.busy || this.text.trim() === '') return false;
     const typed = this.named(this.typed);
-    const stand = this.stand;
+    const asked = { ...this.conditions, without: typed.without, worked: typed.worked };
+    const [stand, lifted] = [this.stand, this.lifted];
     this.type('');
     const logged = await this.change(() => api.log(this.number, typed), true);
     if (logged) {
       this.entry.done();
     } else {
       const trouble = this.trouble;
-      this.aimFor(typed.point, typed.quantity, stand);
-      this.worked = typed.worked;
+      this.aimFor(typed.point, typed.quantity, asked);
+      this.stand = stand;
+      this.lifted = lifted;
       this.type(typed.text, typed.capture);
       this.trouble = trouble;
     }
     return logged;
+  }
+
+  /** Whether the signal is a touch, so that a word of what is heard is all there is to log. */
+  get touching(): boolean {
+    return this.conditions.injected?.touch ?? false;
+  }
+  /** Logs what was heard of a touch. */
+  async touched(key: string): Promise<boolean> {
+    const heard = touches.find((t) => t.key === key);
+    if (!heard) return false;
+    this.type(heard.word);
+    return this.logTyped();
   }
 
   /** Logs what was done at a place to make the fault come or go, and what came of it. */

@@ -6,7 +6,7 @@
   import Pictures from '../shared/Pictures.svelte';
   import SwapDialog from '../shared/SwapDialog.svelte';
   import MatrixTable from './MatrixTable.svelte';
-  import { Intake } from './intake.svelte';
+  import { Intake, marks } from './intake.svelte';
 
   let { params }: { params: { number: string } } = $props();
 
@@ -21,11 +21,9 @@
   const closed = $derived(view?.finished !== null);
   const trial = $derived(intake.at);
   const suspects = $derived((matrix?.left ?? []).map((s) => (s.rail ? `rail ${s.name}` : s.name)));
-  const said: Record<string, string> = { ok: 'works', weak: 'works partly', none: 'gives nothing' };
 
   function onkey(event: KeyboardEvent): boolean {
-    const marks: Record<string, 'ok' | 'weak' | 'none' | ''> = { w: 'ok', p: 'weak', x: 'none', Backspace: '' };
-    const mark = marks[event.key];
+    const mark = event.key === 'Backspace' ? '' : marks.find((m) => m.key === event.key)?.word;
     if (mark !== undefined && !closed) void intake.mark(mark);
     else if (event.key === 'ArrowDown') intake.move(1, 0);
     else if (event.key === 'ArrowUp') intake.move(-1, 0);
@@ -40,7 +38,7 @@
   }
   const keys = [
     { keys: '↑ ↓ ← →', does: 'along what can be tried' },
-    { keys: 'w  p  x', does: 'it works, partly, nothing comes' },
+    { keys: 'w f p c x', does: 'it works, is faint, works partly, comes and goes, nothing comes' },
     { keys: 'Backspace', does: 'take the mark back' },
     { keys: 'b', does: 'to what tells most' },
     { keys: 'u', does: 'try it with a known good unit swapped in' },
@@ -128,7 +126,7 @@
             <p>
               <b class="figure">{intake.rows[intake.row]?.entry}</b>
               {intake.rows[intake.row]?.mode} at <b class="figure">{trial.exit}</b>
-              {#if trial.mark !== ''}<b>: {said[trial.mark]}</b>{/if}
+              {#if trial.mark !== ''}<b>: {marks.find((m) => m.word === trial.mark)?.long ?? trial.mark}</b>{/if}
             </p>
             <p class="text-small">
               {#if trial.clears.length === 0}
@@ -144,9 +142,11 @@
             </p>
             {#if !closed}
               <div class="mt-1.5 flex flex-wrap gap-2">
-                <Button color="alternative" onclick={() => void intake.mark('ok')}><Kbd>w</Kbd> works</Button>
-                <Button color="alternative" onclick={() => void intake.mark('weak')}><Kbd>p</Kbd> partly</Button>
-                <Button color="alternative" onclick={() => void intake.mark('none')}><Kbd>x</Kbd> nothing</Button>
+                {#each marks as m (m.key)}
+                  <Button color="alternative" onclick={() => void intake.mark(m.word)}
+                    ><Kbd>{m.key}</Kbd> {m.says}</Button
+                  >
+                {/each}
                 <Button color="alternative" onclick={() => (swapping = true)}><Kbd>u</Kbd> swap a unit</Button>
               </div>
             {/if}

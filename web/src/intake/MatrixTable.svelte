@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Intake } from './intake.svelte';
+  import { saidOf, type Intake } from './intake.svelte';
 
   let { intake, closed }: { intake: Intake; closed: boolean } = $props();
 
@@ -7,7 +7,6 @@
   const noteOf = (name: string) => matrix?.entries.find((e) => e.name === name)?.note ?? '';
   const modes = $derived(new Set(matrix?.rows.map((r) => r.mode)).size > 1);
   const most = $derived(Math.max(...(matrix?.rows ?? []).flatMap((r) => r.cells.map((c) => c.bits)), 1e-9));
-  const said: Record<string, string> = { ok: 'works', weak: 'partly', none: 'nothing' };
 </script>
 
 {#if matrix}
@@ -49,17 +48,28 @@
                       cell.mark === 'none' && 'bg-wash',
                     ]}
                     aria-pressed={intake.row === r && intake.cell === c}
-                    aria-label="{row.entry} {row.mode} to {cell.exit}: {said[cell.mark] ?? 'not tried'}"
+                    aria-label="{row.entry} {row.mode} to {cell.exit}: {cell.mark === ''
+                      ? 'not tried'
+                      : saidOf(cell.mark)}"
                     onclick={() => ([intake.row, intake.cell] = [r, c])}
                   >
                     {#if cell.mark === 'ok'}
                       <svg width="16" height="14" aria-hidden="true"
                         ><path d="M2 7l4 5 9-11" fill="none" class="stroke-expect" stroke-width="2.4" /></svg
                       ><span>works</span>
-                    {:else if cell.mark === 'weak'}
+                    {:else if cell.mark === 'weak' || cell.mark === 'partly' || cell.mark === 'cuts out'}
                       <svg width="16" height="14" aria-hidden="true"
-                        ><path d="M1 9q3.5-8 7-2t7-2" fill="none" class="stroke-fault" stroke-width="2.4" /></svg
-                      ><b class="text-fault">partly</b>
+                        ><path
+                          d={cell.mark === 'weak'
+                            ? 'M1 9q3.5-5 7-1t7-1'
+                            : cell.mark === 'partly'
+                              ? 'M1 9q3.5-8 7-2'
+                              : 'M1 9q2-6 3.5-2M7 7q1-3 2-1M12 7q1.5 2 3-2'}
+                          fill="none"
+                          class="stroke-fault"
+                          stroke-width="2.4"
+                        /></svg
+                      ><b class="text-fault whitespace-nowrap">{saidOf(cell.mark)}</b>
                     {:else if cell.mark === 'none'}
                       <svg width="16" height="14" aria-hidden="true"
                         ><path d="M3 2l10 10M13 2L3 12" fill="none" class="stroke-fault" stroke-width="2.4" /></svg
@@ -74,7 +84,7 @@
                       >
                       <span class="text-small text-soft whitespace-nowrap"
                         >{cell.was
-                          ? `before: ${said[cell.was]}`
+                          ? `before: ${saidOf(cell.was)}`
                           : tells
                             ? `clears ${cell.clears.length}`
                             : 'tells nothing'}</span

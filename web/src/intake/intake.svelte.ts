@@ -3,6 +3,16 @@ import { api, newId, told } from '../api/client';
 import { Fresh } from '../shared/fresh';
 import type { IntakeView, Mark, Row, Trial } from '../api/types.gen';
 
+/** What a cell is marked with: its key, and how that is said. */
+export const marks: { key: string; word: Mark['word']; says: string; long: string }[] = [
+  { key: 'w', word: 'ok', says: 'works', long: 'works' },
+  { key: 'f', word: 'weak', says: 'faint', long: 'is faint' },
+  { key: 'p', word: 'partly', says: 'partly', long: 'works partly' },
+  { key: 'c', word: 'cuts out', says: 'comes and goes', long: 'comes and goes' },
+  { key: 'x', word: 'none', says: 'nothing', long: 'gives nothing' },
+];
+export const saidOf = (word: string): string => marks.find((m) => m.word === word)?.says ?? word;
+
 export class Intake {
   view: IntakeView | null = $state.raw(null);
   missing = $state('');

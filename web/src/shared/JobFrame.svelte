@@ -81,6 +81,12 @@
     </button>
     <span class="text-soft min-w-0 flex-1 basis-60 truncate" title={head.complaint}>“{head.complaint}”</span>
     {@render actions?.()}
+    <a
+      class="text-soft border-line hover:text-ink rounded-md border px-2 py-0.5 whitespace-nowrap"
+      href="./api/jobs/{head.number}/file.json"
+      download
+      title="the whole job with its sheet as one file, to keep or to open elsewhere">Save a copy</a
+    >
   </header>
   {#if head.problems.length > 0}
     {@const first = head.problems[0]}

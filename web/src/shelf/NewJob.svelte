@@ -27,7 +27,7 @@
     busy = true;
     try {
       const { number } = await api.openJob({ sheet: Number(sheet), complaint });
-      await push(`/jobs/${number}`);
+      await push(`/jobs/${number}/intake`);
     } catch (error) {
       trouble = told(error);
     } finally {

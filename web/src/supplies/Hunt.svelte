@@ -10,11 +10,11 @@
   let feed = $state('');
 
   function lift(names: string[]) {
-    bench.without = names;
+    bench.lift(names);
     bench.aimFor(rail, 'resistance');
   }
   function toggle(name: string) {
-    bench.without = bench.without.includes(name) ? bench.without.filter((n) => n !== name) : [...bench.without, name];
+    bench.lift(bench.without.includes(name) ? bench.without.filter((n) => n !== name) : [...bench.without, name]);
     bench.aimFor(rail, 'resistance');
   }
   function read(place: string) {

@@ -1,0 +1,74 @@
+package trace
+
+import (
+	"strings"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// how says in what way a reading was taken, where it is not the plain one: in another mode
+// than the route's, with something fed in elsewhere or touched, worked or lifted meanwhile, with
+// another instrument than the usual scope for a signal.
+func (c Case) how(r *Reading) string {
+	var out []string
+	if r.Mode != "" && r.Mode != c.Route.Mode {
+		out = append(out, "in "+r.Mode)
+	}
+	if in := r.Injected; in != nil && ofSignal(r.Quantity) {
+		switch {
+		case in.Touch:
+			out = append(out, "touched at "+in.At)
+		case in.At != c.usualEntry(r) || in.Level > 0 || in.Hz > 0:
+			fed := "fed in at " + in.At
+			if in.Level > 0 {
+				fed += ", " + quantity.Rounded(in.Level, quantity.Volt)
+			}
+			if in.Hz > 0 {
+				fed += ", " + quantity.Frequency(in.Hz)
+			}
+			out = append(out, fed)
+		}
+	}
+	if in := r.Injected; in != nil && r.Quantity == sheet.TrackVolts {
+		out = append(out, quantity.Rounded(in.Level, quantity.Ampere)+" fed in at "+in.At)
+	}
+	if r.Worked {
+		by := "it worked"
+		if line, ok := c.Plan.LineIndex(r.Point); ok && line >= len(c.Plan.Rails) && c.Plan.Controls[line-len(c.Plan.Rails)].By != "" {
+			by = c.Plan.Controls[line-len(c.Plan.Rails)].By
+		}
+		out = append(out, "with "+by)
+	}
+	if len(r.Without) > 0 {
+		out = append(out, "with "+strings.Join(r.Without, " and ")+" lifted")
+	}
+	if in := InstrumentFor(r.Instrument); r.Word == quantity.NoWord && ofSignal(r.Quantity) && in.Key != instruments[0].Key {
+		out = append(out, "by the "+in.Name)
+	}
+	return strings.Join(out, ", ")
+}
+
+// usualEntry is where the signal of a reading comes in by itself: where the route that passes
+// its point begins.
+func (c Case) usualEntry(r *Reading) string {
+	point, ok := c.Plan.PointIndex(r.Point)
+	if !ok {
+		return ""
+	}
+	entry := func(route *sheet.Route) (string, bool) {
+		if _, on := route.At(point); on && route.Mode == r.Mode {
+			return c.Plan.Points[route.Points[0]].Name, true
+		}
+		return "", false
+	}
+	if name, ok := entry(c.Route); ok {
+		return name
+	}
+	for i := range c.Plan.Routes {
+		if name, ok := entry(&c.Plan.Routes[i]); ok && name == r.Injected.At {
+			return name
+		}
+	}
+	return ""
+}
