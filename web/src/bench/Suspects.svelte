@@ -20,6 +20,19 @@
       .filter((s) => s.standing === 'suspect' || s.standing === 'faulty')
       .sort((a, b) => b.weight - a.weight), // the likeliest on top; of equals in the order of the route
   );
+  // Supplies and controls may be at fault as well: their share stands with the stages'.
+  const lines = $derived([
+    ...(findings?.rails ?? []).map((l) => ({ name: l.name, kind: 'rail', weight: l.weight })),
+    ...(findings?.controls ?? []).map((l) => ({ name: l.name, kind: 'control', weight: l.weight })),
+  ]);
+  const rows = $derived(
+    [
+      ...suspects.map((s) => ({ name: s.name, kind: '', weight: s.weight, stage: s })),
+      ...(suspects.length > 0 || findings?.state === 'supply' ? lines.filter((l) => l.weight >= 0.005) : []).map(
+        (l) => ({ ...l, stage: undefined }),
+      ),
+    ].sort((a, b) => b.weight - a.weight),
+  );
   const cleared = $derived((findings?.stages ?? []).filter((s) => s.standing === 'cleared').map((s) => s.name));
   let shown: string | null = $state(null); // the stage whose reasons are open; null: the likeliest
   const open = $derived(suspects.find((s) => s.name === shown) ?? suspects[0]);
@@ -27,7 +40,8 @@
   const title = $derived.by(() => {
     if (findings?.state === 'named') return 'At fault';
     if (verifying) return 'To be right after the repair';
-    return `Suspects${suspects.length > 0 ? `, ${suspects.length}` : ''}`;
+    const n = suspects.length;
+    return n === 0 ? 'Suspects' : `Suspects, ${n} ${n === 1 ? 'stage' : 'stages'}`;
   });
 
   const factor = (times: number) => `×${times < 9.95 ? times.toFixed(1) : Math.round(Math.min(times, 9999))}`;
@@ -49,25 +63,28 @@
       <Grounds {bench} title="" label="Verified" grounds={findings.verify} {onprovoke} {onwaive} />
     {:else}
       <ul class="mt-1" aria-label="Suspects">
-        {#each suspects as stage (stage.name)}
+        {#each rows as row (row.kind + row.name)}
           <li>
             <button
               type="button"
               class={[
                 'grid w-full grid-cols-[40px_64px_minmax(0,1fr)] items-center gap-x-2.5 py-0.5 text-left',
-                stage === open && suspects.length > 1 && 'font-semibold',
+                row.stage && row.stage === open && suspects.length > 1 && 'font-semibold',
               ]}
-              aria-expanded={stage === open}
-              onclick={() => (shown = stage.name)}
+              aria-expanded={row.stage ? row.stage === open : undefined}
+              onclick={() => (row.stage ? (shown = row.name) : bench.aimFor(row.name))}
             >
-              <span class="figure text-weight font-semibold" aria-label="{percent(stage.weight)} per cent"
-                >{percent(stage.weight)}</span
+              <span class="figure text-weight font-semibold" aria-label="{percent(row.weight)} per cent"
+                >{percent(row.weight)}</span
               >
               <svg width="64" height="10" aria-hidden="true">
                 <rect x="0.5" y="0.5" width="63" height="9" fill="none" class="stroke-line" />
-                <rect width={64 * stage.weight} height="10" class="fill-fault" opacity="0.8" />
+                <rect width={64 * row.weight} height="10" class="fill-fault" opacity="0.8" />
               </svg>
-              <span class="truncate hover:underline">{stage.name}</span>
+              <span class="truncate hover:underline"
+                >{#if row.kind}<span class="text-small text-soft">{row.kind}</span>
+                {/if}{row.name}</span
+              >
             </button>
           </li>
         {:else}
