@@ -37,7 +37,7 @@ func broken(t *testing.T, file, stage, part, what string) *circuit.Net {
 const (
 	insideSays = `document.querySelector('[data-test=inside-says]').innerText`
 	noted      = `document.querySelectorAll('[aria-label=Noted] button[aria-label^=Strike]').length`
-	proposed   = `(document.querySelector('[aria-label=Next] button')?.innerText ?? '').split('\n')[0]`
+	proposed   = `(document.querySelector('[data-test=inside-next]')?.innerText ?? '').split('\n')[0]`
 	heading    = `([...document.querySelectorAll('h2')].map((h) => h.innerText).find((t) => t === 'To be sure') ?? '')`
 	noDialog   = `document.querySelector('dialog[open]') === null`
 )
@@ -111,7 +111,7 @@ func TestFromComplaintToPart(t *testing.T) {
 	must(t, tab.Until(insideSays+`.startsWith('C212 open')`), tab.Until(`document.querySelector('svg[aria-label^="Computed signal"] path + path') !== null`))
 	must(t, tab.See("as captured last"))
 	// Live, nothing is measured with ohms; the check that makes it sure is kept with its verdict.
-	must(t, tab.Until(heading+` === 'To be sure'`), tab.Click(`[aria-label=Next] button`), tab.See("Check a part"), tab.See("Discharge it through a resistor"))
+	must(t, tab.Until(heading+` === 'To be sure'`), tab.Click(`[data-test=inside-next]`), tab.See("Check a part"), tab.See("Discharge it through a resistor"))
 	must(t, tab.Choose("dialog[open] label:nth-of-type(1) select", "aluminium"), tab.Write("Measured", "0.2 nF"), tab.See("it is open, or nearly"), tab.Button("Keep it"), tab.Until(noDialog), tab.See("C212 checked: it is open, or nearly"), tab.See("✕ bad"))
 	must(t, tab.Keys("k"), tab.See("Condemn a part"), tab.Until(`[...document.querySelectorAll('dialog[open] input')].some((i) => i.value === 'C212')`), tab.Button("Condemn"), tab.See("What was done to it"))
 	// It stands after a reload; it is renewed, and the bench verifies.
@@ -127,7 +127,7 @@ func TestInsideARelay(t *testing.T) {
 	p := start(t, "-demo")
 	tab := open(t, 1280, 800)
 	net := broken(t, "tavrin-sa-22", "K1 contact, left", "K1", "open in its contact")
-	must(t, tab.Go(p.url+"/#/jobs/147"), tab.See("take it"), tab.Keys("g7"), tab.Until(`document.querySelector('select[aria-label=Stage]').value === 'K1 contact, left'`), tab.See("Next, what tells most a minute"))
+	must(t, tab.Go(p.url+"/#/jobs/147"), tab.See("take it"), tab.Keys("g7"), tab.Until(`document.querySelector('select[aria-label=Stage]').value === 'K1 contact, left'`), tab.Until(`document.querySelector("[data-test=inside-next]") !== null`))
 	follow(t, tab, net, "TP L", "K1")
 	must(t, tab.Until(insideSays+`.startsWith('K1 open in its contact')`), tab.Keys("c"), tab.See("Relay"), tab.Write("Contact, pulled", "OL"), tab.See("pulled, it does not connect"), tab.Button("Keep it"), tab.Until(noDialog), tab.See("K1 checked: contact"))
 }

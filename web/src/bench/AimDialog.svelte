@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { Input, Modal } from 'flowbite-svelte';
+  import { Input } from 'flowbite-svelte';
+  import Modal from '../shared/Modal.svelte';
   import type { Bench } from './bench.svelte';
 
   /** Aims at anything that the sheet has, on the route or not, by a piece of its name. */

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { Button, Input, Modal, Select, Textarea } from 'flowbite-svelte';
+  import { Button, Input, Select, Textarea } from 'flowbite-svelte';
+  import Modal from '../shared/Modal.svelte';
   import { api, newId, told } from '../api/client';
   import type { BenchInstrument, StandinFault, ToMeasure } from '../api/types.gen';
   import type { Bench } from './bench.svelte';

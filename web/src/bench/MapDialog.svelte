@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Modal } from 'flowbite-svelte';
+  import Modal from '../shared/Modal.svelte';
   import type { MapStage } from '../api/types.gen';
   import type { Bench } from './bench.svelte';
   import { large } from './map';

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { Button, Modal, Select } from 'flowbite-svelte';
+  import { Button, Select } from 'flowbite-svelte';
+  import Modal from '../shared/Modal.svelte';
   import Acts from '../shared/Acts.svelte';
   import type { Bench } from './bench.svelte';
 

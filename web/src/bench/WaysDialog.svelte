@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { Kbd, Modal } from 'flowbite-svelte';
+  import { Kbd } from 'flowbite-svelte';
+  import Modal from '../shared/Modal.svelte';
   import type { WayCost } from '../api/types.gen';
   import type { Bench } from './bench.svelte';
 

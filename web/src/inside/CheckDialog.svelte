@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { Button, Input, Modal, Select } from 'flowbite-svelte';
+  import { Button, Input, Select } from 'flowbite-svelte';
+  import Modal from '../shared/Modal.svelte';
   import { api, told } from '../api/client';
   import { engineering } from '../shared/format';
   import type { PartVerdict } from '../api/types.gen';

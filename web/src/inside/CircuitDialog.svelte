@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { Button, Modal, Select } from 'flowbite-svelte';
+  import { Button, Select } from 'flowbite-svelte';
+  import Modal from '../shared/Modal.svelte';
   import { api, told } from '../api/client';
   import type { CircuitAnswer } from '../api/types.gen';
   import { engineering } from '../shared/format';

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { Button, Input, Modal, Textarea } from 'flowbite-svelte';
+  import { Button, Input, Textarea } from 'flowbite-svelte';
+  import Modal from '../shared/Modal.svelte';
   import type { Inside } from './inside.svelte';
 
   /** The part at fault, what it has, and on what grounds. */

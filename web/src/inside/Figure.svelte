@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { StageNode } from '../api/types.gen';
   import { engineering, percent } from '../shared/format';
-  import { middle, place, sign, x, y } from './figure';
+  import { middle, place, scaleOf, sign, x, y } from './figure';
   import type { Inside } from './inside.svelte';
 
   /** The stage's circuit: level lines for its nodes, columns for its parts, and what stands where. */
@@ -16,6 +16,11 @@
   const flows = (amps: number) =>
     Math.abs(amps) < 1e-8 ? 0 : Number(Math.abs(amps).toPrecision(p.column < 62 ? 2 : 3));
   const small = $derived(p.column < 56 ? 'text-[11px]' : 'text-[12px]');
+  const scale = $derived(
+    scaleOf(p, looked?.nodes.flatMap((n) => [n.computed, ...(n.measured === undefined ? [] : [n.measured])]) ?? []),
+  );
+  const off = $derived(looked?.nodes.filter((n) => n.off).map((n) => n.node) ?? []); // each hatched in a lane of its own
+  const tick = (v: number) => `${Number(v.toPrecision(3))}`.replace('-', '−');
   const volts = (v: number) => (Math.abs(v) < 0.0005 ? '0 V' : engineering(v, 'V'));
   const says = (n: StageNode | undefined) =>
     n === undefined
@@ -25,6 +30,49 @@
 
 <div bind:clientWidth={width} class="overflow-x-auto">
   <svg width={p.width} height={p.height} role="group" aria-label="Circuit of {looked?.stage}" class="block">
+    <!-- A true scale of volts: what is due and what was read part where they differ. -->
+    <g aria-hidden="true">
+      <defs>
+        <pattern id="off" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <line x1="0" y1="0" x2="0" y2="6" class="stroke-fault" stroke-width="2.4" />
+        </pattern>
+      </defs>
+      {#each scale.ticks as t (t)}
+        <text x="24" y={scale.y(t) + 4} text-anchor="end" class="figure fill-soft text-[11px]">{tick(t)}</text>
+        <line x1="28" x2={p.scale - 6} y1={scale.y(t)} y2={scale.y(t)} class="stroke-rule" />
+      {/each}
+      <text x="24" y={p.height - 46} text-anchor="end" class="fill-soft text-[11px]">V</text>
+      {#each looked?.nodes ?? [] as n (n.node)}
+        {@const row = figure.lines.findIndex((l) => l.node === n.node)}
+        {@const due = scale.y(n.computed)}
+        {#if n.measured !== undefined && n.off}
+          {@const read = scale.y(n.measured)}
+          {@const lane = (p.scale - 50) / Math.max(off.length, 1)}
+          <rect
+            x={34 + lane * off.indexOf(n.node)}
+            y={Math.min(due, read)}
+            width={Math.max(lane - 3, 4)}
+            height={Math.abs(due - read)}
+            fill="url(#off)"
+          />
+        {/if}
+        <line x1="30" x2={p.scale - 12} y1={due} y2={due} class="stroke-expect" stroke-width="2" />
+        {#if n.measured !== undefined}
+          <line
+            x1="34"
+            x2={p.scale - 16}
+            y1={scale.y(n.measured)}
+            y2={scale.y(n.measured)}
+            class={n.off ? 'stroke-fault' : 'stroke-measured'}
+            stroke-width="4"
+            stroke-linecap="round"
+          />
+        {/if}
+        {#if row >= 0}
+          <path d="M{p.scale - 12} {due}L{p.scale} {y(p, row)}" class="stroke-line fill-none" stroke-dasharray="1 3" />
+        {/if}
+      {/each}
+    </g>
     {#each figure.columns as c, i (c.part)}
       {#if c.part === inside.part}
         <rect
@@ -49,9 +97,18 @@
         onclick={() => !line.ground && inside.aimNode(line.node)}
         onkeydown={(e) => e.key === 'Enter' && !line.ground && inside.aimNode(line.node)}
       >
-        {#if aimed}<rect x="0" y={y(p, i) - 16} width={p.left - 10} height="32" rx="5" class="fill-chip" />{/if}
-        <rect x="0" y={y(p, i) - 16} width={p.left - 10} height="32" class="fill-transparent" />
-        <text x="6" y={y(p, i) + 5} class={['fill-ink', aimed ? 'font-bold' : 'font-semibold']}>{line.node}</text>
+        {#if aimed}<rect
+            x={p.scale}
+            y={y(p, i) - 16}
+            width={p.left - p.scale - 10}
+            height="32"
+            rx="5"
+            class="fill-chip"
+          />{/if}
+        <rect x={p.scale} y={y(p, i) - 16} width={p.left - p.scale - 10} height="32" class="fill-transparent" />
+        <text x={p.scale + 4} y={y(p, i) + 5} class={['fill-ink', aimed ? 'font-bold' : 'font-semibold']}
+          >{line.node}</text
+        >
         {#if n && !line.ground}
           {#if n.measured !== undefined}
             <text
@@ -119,13 +176,13 @@
       >
         <rect x={at - p.column / 2 + 2} y="2" width={p.column - 4} height={p.height - 4} class="fill-transparent" />
         {#if part && part.weight > 0.005}
+          <rect x={at - p.column / 2 + 6} y={p.height - 9} width={p.column - 12} height="6" class="fill-rule" />
           <rect
             x={at - p.column / 2 + 6}
-            y={p.height - 6 - 30 * part.weight}
-            width={p.column - 12}
-            height={30 * part.weight + 4}
+            y={p.height - 9}
+            width={(p.column - 12) * part.weight}
+            height="6"
             class="fill-fault"
-            opacity="0.85"
           />
         {/if}
         <line x1={at} x2={at} y1={top} y2={Math.min(mid - s.bare, low)} class="stroke-ink" stroke-width="1.5" />
@@ -150,7 +207,7 @@
         {#if part}
           <text
             x={at}
-            y={p.height - 34}
+            y={p.height - 30}
             text-anchor="middle"
             class={['figure', small, part.tooWarm ? 'fill-fault font-bold' : 'fill-soft']}
             >{engineering(flows(part.amps), 'A')}</text
@@ -158,7 +215,7 @@
           {#if part.condemned || part.checked}
             <text
               x={at}
-              y={p.height - 20}
+              y={p.height - 14}
               text-anchor="middle"
               class={['text-[12px] font-bold', part.condemned || part.checked === 'bad' ? 'fill-fault' : 'fill-expect']}
               >{part.condemned
@@ -170,11 +227,7 @@
                     : '? unsure'}</text
             >
           {:else if part.weight > 0.005}
-            <text
-              x={at}
-              y={p.height - 20}
-              text-anchor="middle"
-              class={['figure text-[13px] font-bold', part.weight > 0.5 ? 'fill-panel' : 'fill-fault']}
+            <text x={at} y={p.height - 14} text-anchor="middle" class="figure fill-fault text-[13px] font-bold"
               >{percent(part.weight)} %</text
             >
           {/if}

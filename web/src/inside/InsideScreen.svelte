@@ -110,6 +110,12 @@
     if (p.part !== undefined) checking = true;
     else field?.focus();
   }
+  const todo = $derived(inside.next[0]);
+  /** What a reading takes, and how far it narrows down what may be wrong. */
+  const costs = (p: CircuitProposal) =>
+    [p.bits > 0 ? `narrows it to about ${Math.round(100 * 2 ** -p.bits)} %` : '', `${p.minutes} min`, p.needs]
+      .filter(Boolean)
+      .join(', ');
   const hertz = (x: number | undefined) => (x === undefined || x === 0 ? '–' : engineering(x, 'Hz'));
 </script>
 
@@ -148,13 +154,13 @@
             <p aria-label="Gain">
               <span class="lead">Gain at {hertz(g.hz)}</span>
               {#if g.measured !== undefined}
-                <b class={['figure text-name', g.off ? 'text-fault' : 'text-measured']}
-                  >{g.off ? (g.measured > g.computed ? '▴' : '▾') : ''}{signed(g.measured)} dB</b
-                >
+                <b class={['text-name', g.off ? 'text-fault' : 'text-measured']}
+                  >{g.off ? (g.measured > g.computed ? '▴' : '▾') : ''}<span class="figure">{signed(g.measured)}</span> dB</b
+                > read,
               {/if}
-              <span class="text-expect"><span class="figure">{signed(g.computed)} dB</span> computed</span>
-              {#if g.manual !== undefined}<span class="text-soft"
-                  ><span class="figure">{signed(g.manual)} dB</span> manual</span
+              <span class="text-expect"><span class="figure">{signed(g.computed)}</span> dB computed</span
+              >{#if g.manual !== undefined}<span class="text-soft"
+                  >, <span class="figure">{signed(g.manual)}</span> dB by the manual</span
                 >{/if}
               <span class="text-small text-soft"
                 >{g.low > 0 || g.high > 0
@@ -179,11 +185,11 @@
           <p class="text-fault font-semibold"><b>{p.where}:</b> {p.message}</p>
         {/each}
         {#if looked.circuit}
-          <div class="mt-1"><Figure {inside} height={tall - (inside.wave ? 390 : 230)} /></div>
+          <div class="mt-1"><Figure {inside} height={tall - (inside.wave ? 400 : 230)} /></div>
           <p class="text-small text-soft mt-1">
-            The higher a line, the more volts stand at it. <span class="text-expect font-semibold">Computed</span>,
-            <span class="text-measured font-semibold">measured</span>, and what the manual has; below each part its
-            current and how far it is suspect.
+            On the left a true scale of volts: <span class="text-expect font-semibold">computed</span>,
+            <span class="text-measured font-semibold">read</span>, hatched where they part. Below each part its current
+            and how far it is suspect.
           </p>
           {#if inside.wave}<WavePlot wave={inside.wave} />{/if}
         {:else if looked.problems.length === 0}
@@ -213,9 +219,29 @@
             <span class="text-small block">{looked.condemned.why.join('; ')}</span>
           </p>
         {/if}
-        <p class={['text-say font-semibold text-pretty', own.length > 0 && 'text-ink']} data-test="inside-says">
-          {looked.says}
-        </p>
+        {#if todo && !closed}
+          <h2 class="lead">{todo.bits === 0 ? 'To be sure' : 'Next'}</h2>
+          <button
+            type="button"
+            class="text-say text-left font-semibold text-pretty hover:underline"
+            data-test="inside-next"
+            onclick={() => take(todo)}>{todo.sentence}</button
+          >
+          <p class="text-small text-soft">{costs(todo)}</p>
+          {#if todo.needs !== 'power' && todo.needs !== 'signal'}
+            <p class="text-small">
+              <span class="text-hazard" aria-hidden="true">▲</span> Set off, mains plug out, reservoirs shown empty first.
+            </p>
+          {/if}
+        {/if}
+        {#if !todo || todo.sentence !== looked.says}
+          <p
+            class={['font-semibold text-pretty', todo && !closed ? 'text-name mt-2' : 'text-say']}
+            data-test="inside-says"
+          >
+            {looked.says}
+          </p>
+        {/if}
 
         {#if looked.circuit && !closed}
           <form class="mt-2" {onsubmit}>
@@ -297,26 +323,14 @@
           </div>
         {/if}
 
-        {#if inside.next.length > 0}
-          <h2 class="lead mt-3">{inside.next[0]?.bits === 0 ? 'To be sure' : 'Next, what tells most a minute'}</h2>
+        {#if inside.next.length > 1}
+          <h2 class="lead mt-3">Or</h2>
           <ol aria-label="Next">
-            {#each inside.next.filter((p) => p.sentence !== looked.says).slice(0, 4) as p, i (p.sentence)}
+            {#each inside.next.slice(1, 4) as p (p.sentence)}
               <li class="border-rule border-t first:border-0">
-                <button
-                  type="button"
-                  class={['w-full py-1 text-left hover:underline', i === 0 && 'text-name font-semibold']}
-                  onclick={() => take(p)}
-                  >{p.sentence}
-                  <span class="text-small text-soft font-normal"
-                    >{p.bits > 0 ? `${p.bits.toFixed(1)} bits` : 'to confirm'}, {p.minutes} min, {p.needs}</span
-                  ></button
+                <button type="button" class="w-full py-1 text-left hover:underline" onclick={() => take(p)}
+                  >{p.sentence} <span class="text-small text-soft font-normal">{costs(p)}</span></button
                 >
-                {#if i === 0 && p.needs !== 'power' && p.needs !== 'signal'}
-                  <p class="text-small">
-                    <span class="text-hazard" aria-hidden="true">▲</span> Set off, mains plug out, reservoirs shown empty
-                    first.
-                  </p>
-                {/if}
               </li>
             {/each}
           </ol>

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { Button, Input, Modal } from 'flowbite-svelte';
+  import { Button, Input } from 'flowbite-svelte';
+  import Modal from '../shared/Modal.svelte';
   import Acts from '../shared/Acts.svelte';
   import type { StageProvoked } from '../api/types.gen';
   import type { Inside } from './inside.svelte';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { Kbd, Modal } from 'flowbite-svelte';
+  import { Kbd } from 'flowbite-svelte';
+  import Modal from './Modal.svelte';
   import { help, type KeyHelp } from './keys.svelte';
 
   /** Of says where: a job has its power state on every view. */

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Modal } from 'flowbite-svelte';
+  import Modal from './Modal.svelte';
   import { api, newId, pictureAt, told } from '../api/client';
 
   /** Photographs: previews, and a place to drop, choose or take one. */

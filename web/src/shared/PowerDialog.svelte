@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { Kbd, Modal } from 'flowbite-svelte';
+  import { Kbd } from 'flowbite-svelte';
+  import Modal from './Modal.svelte';
   import { api, newId, told } from '../api/client';
   import type { Happening, Head, SafetyPower } from '../api/types.gen';
 

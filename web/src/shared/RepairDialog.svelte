@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { Button, Input, Modal, Select } from 'flowbite-svelte';
+  import { Button, Input, Select } from 'flowbite-svelte';
+  import Modal from './Modal.svelte';
   import { api, now, told } from '../api/client';
   import type { JobView, Repair, RepairForm, RepairPart as Part, RepairTemporary as Temporary } from '../api/types.gen';
   import { Entry } from './entry';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { Button, Modal } from 'flowbite-svelte';
+  import { Button } from 'flowbite-svelte';
+  import Modal from './Modal.svelte';
 
   /** Which stages a known good unit stands in for, or a jumper bypasses. */
   interface Props {

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { Button, Input, Modal, Select, Textarea } from 'flowbite-svelte';
+  import { Button, Input, Select, Textarea } from 'flowbite-svelte';
+  import Modal from '../shared/Modal.svelte';
   import { push, replace } from 'svelte-spa-router';
   import StepChart from '../bench/StepChart.svelte';
   import FileButton from '../shared/FileButton.svelte';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { Button, Input, Kbd, Modal, Select } from 'flowbite-svelte';
+  import { Button, Input, Kbd, Select } from 'flowbite-svelte';
+  import Modal from '../shared/Modal.svelte';
   import { link } from 'svelte-spa-router';
   import { captureAt } from '../api/client';
   import { engineering, moment, when } from '../shared/format';

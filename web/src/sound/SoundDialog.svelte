@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onDestroy, onMount } from 'svelte';
-  import { Button, Input, Kbd, Modal, Select } from 'flowbite-svelte';
+  import { Button, Input, Kbd, Select } from 'flowbite-svelte';
+  import Modal from '../shared/Modal.svelte';
   import { api, told } from '../api/client';
   import type { WaveView } from '../api/types.gen';
   import { levelText, type Bench } from '../bench/bench.svelte';

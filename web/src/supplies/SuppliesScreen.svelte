@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Modal } from 'flowbite-svelte';
+  import Modal from '../shared/Modal.svelte';
   import type { JobView, Judged, SupplyRail } from '../api/types.gen';
   import { Bench } from '../bench/bench.svelte';
   import Dialogs from '../bench/Dialogs.svelte';
