@@ -339,7 +339,7 @@ func (l *looking) stageGain(readings []Read) *Gain {
 // checkFor is the check that fits a kind of part.
 var checkFor = map[circuit.Kind]string{circuit.Resistor: "resistor", circuit.Capacitor: "capacitor", circuit.Inductor: "winding", circuit.Windings: "winding", circuit.Diode: "diode",
 	circuit.NPN: "transistor", circuit.PNP: "transistor", circuit.NJFET: "fet", circuit.PJFET: "fet", circuit.NMOS: "fet", circuit.PMOS: "fet", circuit.Relay: "relay",
-	circuit.Contact: "sweep", circuit.Pot: "sweep", circuit.Crystal: "crystal", circuit.Joint: "resistor"}
+	circuit.Contact: "continuity", circuit.Pot: "sweep", circuit.Crystal: "crystal", circuit.Joint: "continuity"}
 
 // diagnose ranks the faults by the readings and by the parts that were checked.
 func (l *looking) diagnose(v *View, checked map[string]part.Verdict, past circuit.Past) {

@@ -94,7 +94,7 @@ func (e *BadField) Error() string { return e.Field + ": " + e.Problem }
 
 // Kinds are all checks.
 func Kinds() []Kind {
-	return []Kind{transistorKind, fetKind, diodeKind, bridgeKind, capacitorKind, resistorKind, relayKind, windingKind, speakerKind, fuseKind, thermistorKind, crystalKind, sweepKind, networkKind}
+	return []Kind{transistorKind, fetKind, diodeKind, bridgeKind, capacitorKind, resistorKind, relayKind, windingKind, speakerKind, fuseKind, thermistorKind, crystalKind, sweepKind, networkKind, continuityKind}
 }
 
 // Limits on what is typed.

@@ -19,6 +19,7 @@
 
   const inside = $derived(new Inside(Number(params.number)));
   let field: HTMLInputElement | undefined = $state();
+  let against: HTMLSelectElement | undefined = $state();
   let checking = $state(false);
   let provoking = $state(false);
   let condemning = $state(false);
@@ -52,6 +53,9 @@
         break;
       case 'q':
         inside.turn();
+        break;
+      case 'v':
+        against?.focus();
         break;
       case 'n':
         inside.aimNext();
@@ -91,6 +95,7 @@
     { keys: '↑ ↓', does: 'along the nodes, from the highest voltage down' },
     { keys: '← →', does: 'along the parts, as the signal passes' },
     { keys: 'q', does: 'what is read there: DC, gain, ohms' },
+    { keys: 'v', does: 'DC and ohms against another node than ground' },
     { keys: 'n', does: 'aim at what tells most next' },
     { keys: 't', does: 'have the meter measure it; Enter logs' },
     { keys: 'c', does: 'check a part by its own readings' },
@@ -245,11 +250,28 @@
 
         {#if looked.circuit && !closed}
           <form class="mt-2" {onsubmit}>
-            <label for="entry" class="lead flex items-baseline gap-2">
+            <label for="entry" class="lead flex flex-wrap items-baseline gap-2">
               <b class="text-ink text-name">{inside.node || inside.part}</b>
               <button type="button" class="underline decoration-dotted" onclick={() => inside.turn()}
-                >{whats[inside.what]} <Kbd>q</Kbd></button
+                >{inside.whatName} <Kbd>q</Kbd></button
               >
+              {#if inside.against}
+                <span class="ml-auto flex items-baseline gap-1.5"
+                  >against <Kbd>v</Kbd>
+                  <select
+                    class="border-line bg-panel text-small rounded-sm py-0 ps-1 pe-6"
+                    aria-label="Against"
+                    bind:this={against}
+                    bind:value={inside.to}
+                    onchange={() => field?.focus()}
+                  >
+                    <option value="">ground</option>
+                    {#each looked.figure.lines.filter((l) => !l.ground && l.node !== inside.node) as l (l.node)}
+                      <option value={l.node}>{l.node}</option>
+                    {/each}
+                  </select></span
+                >
+              {/if}
             </label>
             <div class="mt-1 flex gap-2">
               <input

@@ -24,6 +24,7 @@ export class Inside {
   what: What = $state('dc');
   node = $state(''); // aimed at; empty: a part is
   part = $state('');
+  to = $state(''); // the node that DC and ohms are read against; empty: ground
   hz = $state('1 kHz');
   drive = $state('10 mV'); // at the entry, for a shape
   shown = $state(0); // the explanation that is opened
@@ -48,13 +49,37 @@ export class Inside {
   }
   /** What can be read of what is aimed at. */
   get readable(): What[] {
-    if (this.node === '') return ['alone', 'checked'];
+    if (this.node === '') {
+      const valued = [
+        'resistor',
+        'capacitor',
+        'inductor',
+        'contact',
+        'joint',
+        'pot',
+        'relay',
+        'transformer',
+        'crystal',
+      ];
+      return valued.includes(this.chosen?.kind ?? '') ? ['alone', 'checked'] : ['checked'];
+    }
     const kinds = this.looked?.parts.map((p) => p.kind) ?? [];
     const out: What[] = ['dc'];
     if (kinds.includes('signal')) out.push('gain', 'shape');
     else if (!kinds.includes('alternating')) out.push('frequency');
     if (kinds.includes('alternating')) out.push('ripple');
     return [...out, 'ohms'];
+  }
+
+  /** Whether what is read there is read between two nodes. */
+  get against(): boolean {
+    return this.node !== '' && (this.what === 'dc' || this.what === 'ohms');
+  }
+  /** What is read, in words. */
+  get whatName(): string {
+    const kind = this.chosen?.kind;
+    if (this.what === 'alone' && (kind === 'joint' || kind === 'contact')) return 'ohms across it, power off';
+    return whats[this.what];
   }
 
   async load(stage = this.stage) {
@@ -105,6 +130,7 @@ export class Inside {
   aimNode(node: string) {
     this.node = node;
     this.part = '';
+    this.to = '';
     if (!this.readable.includes(this.what)) this.what = 'dc';
     this.trouble = '';
   }
@@ -136,6 +162,7 @@ export class Inside {
     const reading: CircuitReading = { what: this.what, value: this.text.trim() };
     if (this.node === '') reading.part = this.part;
     else reading.node = this.node;
+    if (this.against && this.to !== '') reading.to = this.to;
     if (this.what === 'gain' || this.what === 'shape') reading.hz = this.hz;
     if (this.what === 'shape') reading.drive = this.drive;
     const done = await this.note({ reading });
@@ -211,7 +238,7 @@ export const whats: Record<What, string> = {
   shape: 'shape of a sine',
   ripple: 'ripple, p-p',
   frequency: 'frequency',
-  ohms: 'ohms to ground, power off',
+  ohms: 'ohms, power off',
   alone: 'its value alone, a leg lifted',
   checked: 'good or bad, by itself',
 };

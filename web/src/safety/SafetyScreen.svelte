@@ -7,6 +7,7 @@
   import { Fresh } from '../shared/fresh';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
+  import Scroll from '../shared/Scroll.svelte';
   import { engineering, moment, when } from '../shared/format';
   import Sign from './Sign.svelte';
 
@@ -120,170 +121,174 @@
 {:else if view}
   <JobFrame head={view} here="Make safe" {keys} {onkey} onpower={() => void load()}>
     <main class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)] lg:overflow-hidden">
-      <section class="border-line min-w-0 p-[12px_18px_0] lg:overflow-y-auto lg:border-r">
-        <h2 class="text-say font-semibold" data-test="cautions">
+      <section class="border-line flex min-h-0 min-w-0 flex-col lg:border-r">
+        <h2 class="text-say flex-none p-[12px_18px_0] font-semibold" data-test="cautions">
           {open === 0 ? 'Every caution of this set is ticked.' : `Before you open it or switch it on: ${open} to go.`}
         </h2>
-        <ul class="mt-2" aria-label="Cautions">
-          {#each view.cautions as caution, i (caution.key)}
-            <li
-              data-caution={i}
-              class={[
-                'grid scroll-mb-24 grid-cols-[auto_minmax(0,1fr)_auto] items-start gap-x-3 rounded-md border-2 p-1.5',
-                i === at ? 'border-ink' : 'border-transparent',
-              ]}
-            >
-              <span class="flex flex-col gap-1"
-                ><Sign code={caution.sign} />{#if caution.obey}<Sign code={caution.obey} />{/if}</span
+        <Scroll class="p-[4px_18px]">
+          <ul aria-label="Cautions">
+            {#each view.cautions as caution, i (caution.key)}
+              <li
+                data-caution={i}
+                class={[
+                  'grid scroll-mb-8 grid-cols-[auto_minmax(0,1fr)_auto] items-start gap-x-3 rounded-md border-2 p-1.5',
+                  i === at ? 'border-ink' : 'border-transparent',
+                ]}
               >
-              <div class={caution.ticked ? 'text-soft' : ''}>
-                <b>{caution.title}</b>
-                <span class="text-small text-soft">before {caution.before === 'open' ? 'opening' : 'power'}</span>
-                {#if caution.where.length > 0}<span class="text-small block font-semibold"
-                    >{caution.where.join('; ')}</span
-                  >{/if}
-                <span class="block leading-snug">{caution.do}</span>
-              </div>
-              <button
-                type="button"
-                class="border-line hover:border-ink flex h-11 min-w-24 items-center justify-center gap-1.5 rounded-md border-2 px-2"
-                aria-pressed={caution.ticked !== null}
-                aria-label="{caution.title}: {caution.ticked ? 'ticked' : 'not ticked'}"
-                disabled={closed}
-                title={caution.ticked ? moment(caution.ticked) : ''}
-                onclick={() => tickOff(caution.key, caution.ticked !== null)}
-              >
-                {#if caution.ticked}
-                  <svg width="16" height="14" aria-hidden="true"
-                    ><path d="M2 7l4 5 9-11" fill="none" class="stroke-expect" stroke-width="2.4" /></svg
-                  ><span class="figure text-small">{when(caution.ticked)}</span>
-                {:else}
-                  Done
-                {/if}
-              </button>
-            </li>
-          {/each}
-        </ul>
-        <p class="border-hazard bg-ground sticky bottom-0 mt-3 border-l-4 py-1.5 pl-3 font-semibold">{view.deferral}</p>
-      </section>
-
-      <section class="flex min-w-0 flex-col gap-2 p-[12px_18px] lg:overflow-y-auto">
-        <h2 class="lead">Power</h2>
-        <p class="text-say font-semibold text-pretty" data-test="power-says">{view.power.says}</p>
-        <p class="text-soft"><Kbd>o</Kbd> {closed ? 'says that it is off.' : 'says how the set stands.'}</p>
-        {#if trouble}<p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">{trouble}</p>{/if}
-        {#if asking}
-          {@const ask = asking}
-          <div class="border-hazard border-l-4 pl-3" role="alert">
-            <p class="font-semibold">{ask.why}</p>
-            <Button data-test="confirm" class="mt-1.5" onclick={() => void measured(ask.name, ask.text, true)}
-              >Yes, {ask.name}: {ask.text}</Button
-            >
-            <Button color="alternative" class="mt-1.5" onclick={notYet}>No, back to it</Button>
-          </div>
-        {/if}
-        {#if view.reservoirs.length > 0}
-          <h2 class="lead mt-1">Reservoirs</h2>
-          <form
-            class="grid grid-cols-3 gap-3"
-            onsubmit={(e) => {
-              e.preventDefault();
-              void load();
-            }}
-          >
-            <label class="text-small text-soft"
-              >Down to below<Input
-                class="figure"
-                placeholder={view.below}
-                bind:value={sums.below}
-                onblur={() => void load()}
-              /></label
-            >
-            <label class="text-small text-soft"
-              >In<Input
-                class="figure"
-                placeholder={view.seconds}
-                bind:value={sums.seconds}
-                onblur={() => void load()}
-              /></label
-            >
-            <label class="text-small text-soft"
-              >Resistor at hand<Input
-                class="figure"
-                placeholder="none"
-                bind:value={sums.through}
-                onblur={() => void load()}
-              /></label
-            >
-            <button type="submit" class="hidden">work out</button>
-          </form>
-          {#each view.reservoirs as r (r.name)}
-            <div class="border-line bg-panel focus-within:border-ink rounded-md border-2 px-3 py-2">
-              <div class="flex flex-wrap items-baseline gap-x-3">
-                <b class="text-name">{r.name}</b>
-                <span class="figure">{r.farads}, {r.volts}</span>
-                <span class="text-soft">{r.rail}</span>
-                <span class="figure ml-auto">{engineering(r.discharge.joules, 'J')}</span>
-              </div>
-              <dl class="mt-1 grid grid-cols-[max-content_1fr] gap-x-3">
-                <dt class="text-soft">Discharge through</dt>
-                <dd><b class="figure">{resistor(r)}</b></dd>
-                {#if r.discharge.ohms > 0}
-                  <dt class="text-soft">That takes</dt>
-                  <dd>
-                    <span class="figure">{time(r.discharge.seconds)}</span>, {engineering(r.discharge.peakWatts, 'W')} at
-                    first
-                  </dd>
-                {/if}
-                <dt class="text-soft">By itself</dt>
-                <dd>
-                  {#if r.bleeder}<span class="figure">{time(r.discharge.bleederSeconds)}</span> through its bleeder of {r.bleeder}{:else}never
-                    counted on: no bleeder on the sheet{/if}
-                </dd>
-                {#if r.discharge.throughSeconds > 0}
-                  <dt class="text-soft">Through {view.through}</dt>
-                  <dd class="figure">{time(r.discharge.throughSeconds)}</dd>
-                {/if}
-              </dl>
-              <form
-                class="mt-1.5 flex flex-wrap items-center gap-3"
-                onsubmit={(e) => {
-                  e.preventDefault();
-                  void measured(r.name, typed[r.name] ?? '');
-                }}
-              >
-                <label class="flex items-center gap-2 whitespace-nowrap"
-                  ><b class="text-weight" data-test="residual-of">{r.name}</b> left on it
-                  <Input
-                    class="figure w-28"
-                    data-residual={r.name}
-                    placeholder="V"
-                    bind:value={() => typed[r.name] ?? '', (text) => (typed[r.name] = text)}
-                    onkeydown={(e: KeyboardEvent) => {
-                      if (e.key === 'Escape') (e.currentTarget as HTMLInputElement).blur();
-                    }}
-                  /></label
+                <span class="flex flex-col gap-1"
+                  ><Sign code={caution.sign} />{#if caution.obey}<Sign code={caution.obey} />{/if}</span
                 >
-                {#if r.measured}
-                  <span class={r.safe ? 'text-expect font-semibold' : 'text-fault font-bold'}
-                    >{r.safe ? '✓' : '▲'} {r.measured} measured</span
-                  >
-                {:else}
-                  <span class="text-soft">not measured since it was switched off</span>
-                {/if}
-              </form>
-            </div>
-          {/each}
-        {/if}
-        {#if view.refused.length > 0}
-          <h2 class="lead mt-1">Not with the {view.instrument}</h2>
-          <ul>
-            {#each view.refused as refused (refused.point)}
-              <li><span class="text-hazard" aria-hidden="true">▲</span> <b>{refused.point}</b>: {refused.why}</li>
+                <div class={caution.ticked ? 'text-soft' : ''}>
+                  <b>{caution.title}</b>
+                  <span class="text-small text-soft">before {caution.before === 'open' ? 'opening' : 'power'}</span>
+                  {#if caution.where.length > 0}<span class="text-small block font-semibold"
+                      >{caution.where.join('; ')}</span
+                    >{/if}
+                  <span class="block leading-snug">{caution.do}</span>
+                </div>
+                <button
+                  type="button"
+                  class="border-line hover:border-ink flex h-11 min-w-24 items-center justify-center gap-1.5 rounded-md border-2 px-2"
+                  aria-pressed={caution.ticked !== null}
+                  aria-label="{caution.title}: {caution.ticked ? 'ticked' : 'not ticked'}"
+                  disabled={closed}
+                  title={caution.ticked ? moment(caution.ticked) : ''}
+                  onclick={() => tickOff(caution.key, caution.ticked !== null)}
+                >
+                  {#if caution.ticked}
+                    <svg width="16" height="14" aria-hidden="true"
+                      ><path d="M2 7l4 5 9-11" fill="none" class="stroke-expect" stroke-width="2.4" /></svg
+                    ><span class="figure text-small">{when(caution.ticked)}</span>
+                  {:else}
+                    Done
+                  {/if}
+                </button>
+              </li>
             {/each}
           </ul>
-        {/if}
-        <p class="mt-auto">
+        </Scroll>
+        <p class="border-hazard m-[6px_18px_10px] flex-none border-l-4 py-1 pl-3 font-semibold">{view.deferral}</p>
+      </section>
+
+      <section class="flex min-h-0 min-w-0 flex-col">
+        <Scroll class="p-[12px_18px] [&>div]:flex [&>div]:flex-col [&>div]:gap-2">
+          <h2 class="lead">Power</h2>
+          <p class="text-say font-semibold text-pretty" data-test="power-says">{view.power.says}</p>
+          <p class="text-soft"><Kbd>o</Kbd> {closed ? 'says that it is off.' : 'says how the set stands.'}</p>
+          {#if trouble}<p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">{trouble}</p>{/if}
+          {#if asking}
+            {@const ask = asking}
+            <div class="border-hazard border-l-4 pl-3" role="alert">
+              <p class="font-semibold">{ask.why}</p>
+              <Button data-test="confirm" class="mt-1.5" onclick={() => void measured(ask.name, ask.text, true)}
+                >Yes, {ask.name}: {ask.text}</Button
+              >
+              <Button color="alternative" class="mt-1.5" onclick={notYet}>No, back to it</Button>
+            </div>
+          {/if}
+          {#if view.reservoirs.length > 0}
+            <h2 class="lead mt-1">Reservoirs</h2>
+            <form
+              class="grid grid-cols-3 gap-3"
+              onsubmit={(e) => {
+                e.preventDefault();
+                void load();
+              }}
+            >
+              <label class="text-small text-soft"
+                >Down to below<Input
+                  class="figure"
+                  placeholder={view.below}
+                  bind:value={sums.below}
+                  onblur={() => void load()}
+                /></label
+              >
+              <label class="text-small text-soft"
+                >In<Input
+                  class="figure"
+                  placeholder={view.seconds}
+                  bind:value={sums.seconds}
+                  onblur={() => void load()}
+                /></label
+              >
+              <label class="text-small text-soft"
+                >Resistor at hand<Input
+                  class="figure"
+                  placeholder="none"
+                  bind:value={sums.through}
+                  onblur={() => void load()}
+                /></label
+              >
+              <button type="submit" class="hidden">work out</button>
+            </form>
+            {#each view.reservoirs as r (r.name)}
+              <div class="border-line bg-panel focus-within:border-ink rounded-md border-2 px-3 py-2">
+                <div class="flex flex-wrap items-baseline gap-x-3">
+                  <b class="text-name">{r.name}</b>
+                  <span class="figure">{r.farads}, {r.volts}</span>
+                  <span class="text-soft">{r.rail}</span>
+                  <span class="figure ml-auto">{engineering(r.discharge.joules, 'J')}</span>
+                </div>
+                <dl class="mt-1 grid grid-cols-[max-content_1fr] gap-x-3">
+                  <dt class="text-soft">Discharge through</dt>
+                  <dd><b class="figure">{resistor(r)}</b></dd>
+                  {#if r.discharge.ohms > 0}
+                    <dt class="text-soft">That takes</dt>
+                    <dd>
+                      <span class="figure">{time(r.discharge.seconds)}</span>, {engineering(r.discharge.peakWatts, 'W')} at
+                      first
+                    </dd>
+                  {/if}
+                  <dt class="text-soft">By itself</dt>
+                  <dd>
+                    {#if r.bleeder}<span class="figure">{time(r.discharge.bleederSeconds)}</span> through its bleeder of {r.bleeder}{:else}never
+                      counted on: no bleeder on the sheet{/if}
+                  </dd>
+                  {#if r.discharge.throughSeconds > 0}
+                    <dt class="text-soft">Through {view.through}</dt>
+                    <dd class="figure">{time(r.discharge.throughSeconds)}</dd>
+                  {/if}
+                </dl>
+                <form
+                  class="mt-1.5 flex flex-wrap items-center gap-3"
+                  onsubmit={(e) => {
+                    e.preventDefault();
+                    void measured(r.name, typed[r.name] ?? '');
+                  }}
+                >
+                  <label class="flex items-center gap-2 whitespace-nowrap"
+                    ><b class="text-weight" data-test="residual-of">{r.name}</b> left on it
+                    <Input
+                      class="figure w-28"
+                      data-residual={r.name}
+                      placeholder="V"
+                      bind:value={() => typed[r.name] ?? '', (text) => (typed[r.name] = text)}
+                      onkeydown={(e: KeyboardEvent) => {
+                        if (e.key === 'Escape') (e.currentTarget as HTMLInputElement).blur();
+                      }}
+                    /></label
+                  >
+                  {#if r.measured}
+                    <span class={r.safe ? 'text-expect font-semibold' : 'text-fault font-bold'}
+                      >{r.safe ? '✓' : '▲'} {r.measured} measured</span
+                    >
+                  {:else}
+                    <span class="text-soft">not measured since it was switched off</span>
+                  {/if}
+                </form>
+              </div>
+            {/each}
+          {/if}
+          {#if view.refused.length > 0}
+            <h2 class="lead mt-1">Not with the {view.instrument}</h2>
+            <ul>
+              {#each view.refused as refused (refused.point)}
+                <li><span class="text-hazard" aria-hidden="true">▲</span> <b>{refused.point}</b>: {refused.why}</li>
+              {/each}
+            </ul>
+          {/if}
+        </Scroll>
+        <p class="border-line flex-none border-t p-[8px_18px]">
           <a use:link href="/jobs/{view.number}/open" class="text-measured underline">On to opening it up</a>
           <Kbd>n</Kbd>
         </p>
