@@ -438,7 +438,8 @@ func (f *File) CheckRepairs(plan *sheet.Plan) error {
 // CheckInjection tells whether a signal can be fed in as described.
 func CheckInjection(plan *sheet.Plan, in *trace.Injection) error {
 	_, isPoint := plan.PointIndex(in.At)
-	if _, isPlace := plan.PlaceIndex(in.At); !isPoint && !isPlace {
+	_, isRail := plan.RailIndex(in.At)
+	if _, isPlace := plan.PlaceIndex(in.At); !isPoint && !isPlace && !isRail {
 		return &trace.UnknownPoint{Name: in.At}
 	}
 	if in.Touch {

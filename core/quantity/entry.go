@@ -18,10 +18,12 @@ const (
 	CutsOut   Word = "cuts out"
 	Partly    Word = "partly"
 	Open      Word = "open" // of ohms: more than the meter shows
+	Warm      Word = "warm" // of a part, to the hand
+	Cold      Word = "cold"
 )
 
 // Words are all of them, none first.
-var Words = []Word{NoWord, OK, Nothing, Weak, Partly, Hum, Noisy, Crackle, Distorted, CutsOut, Open}
+var Words = []Word{NoWord, OK, Nothing, Weak, Partly, Hum, Noisy, Crackle, Distorted, CutsOut, Open, Warm, Cold}
 
 // words maps what people type to the word it means.
 var words = map[string]Word{
@@ -33,6 +35,7 @@ var words = map[string]Word{
 	"crackle": Crackle, "crackles": Crackle, "crackling": Crackle, "scratchy": Crackle,
 	"distorted": Distorted, "distortion": Distorted, "clipped": Distorted, "harsh": Distorted,
 	"cuts out": CutsOut, "cuts": CutsOut, "intermittent": CutsOut, "comes and goes": CutsOut,
+	"warm": Warm, "hot": Warm, "grows warm": Warm, "cold": Cold, "stays cold": Cold,
 	"partly": Partly, "partial": Partly, "incomplete": Partly,
 }
 

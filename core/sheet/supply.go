@@ -1,11 +1,14 @@
 package sheet
 
 import (
+	"cmp"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"steptrace/core/quantity"
 )
@@ -276,3 +279,50 @@ func (w *planner) care() {
 		}
 	}
 }
+
+// Hang adds what hangs on a rail to the sheet, at a place of its copper; without one at its
+// first. A rail of which the sheet has no copper gets a first place, where the stages that need
+// it hang too. The sheet itself is left as it is. The error says what is wrong with a name.
+func (s *Sheet) Hang(p *Plan, rail, place string, names []string) (*Sheet, error) {
+	k, ok := p.RailIndex(rail)
+	if !ok {
+		return nil, fmt.Errorf("the sheet has no rail called %q", rail)
+	}
+	out := *s
+	out.Tracks = slices.Clone(s.Tracks)
+	at := slices.IndexFunc(out.Tracks, func(t Track) bool {
+		return t.Rail == rail && (t.Place == place || place == "" && t.After == "")
+	})
+	switch {
+	case at < 0 && place != "":
+		return nil, fmt.Errorf("%s has no place called %q on its copper", rail, place)
+	case at < 0:
+		first := Track{Rail: rail, Place: cmp.Or(p.Rails[k].Point, rail)}
+		for i := range p.Stages {
+			if slices.Contains(p.Stages[i].Rails, k) {
+				first.Hangs = append(first.Hangs, p.Stages[i].Name)
+			}
+		}
+		at = len(out.Tracks)
+		out.Tracks = append(out.Tracks, first)
+	}
+	t := &out.Tracks[at]
+	t.Hangs = slices.Clone(t.Hangs)
+	added := false
+	for _, name := range names {
+		name = strings.TrimSpace(name)
+		if name == "" || utf8.RuneCountInString(name) > maxHangs || strings.Contains(name, ";") {
+			return nil, fmt.Errorf("%q is no name of a part: up to %d characters, without a semicolon", name, maxHangs)
+		}
+		if !slices.Contains(t.Hangs, name) {
+			t.Hangs, added = append(t.Hangs, name), true
+		}
+	}
+	if !added {
+		return nil, errors.New("all of it hangs there already")
+	}
+	return &out, nil
+}
+
+// maxHangs is how long the name of something on a rail may be.
+const maxHangs = 40

@@ -39,6 +39,10 @@ func (x *explainer) judgeElements(i int, out *Rail) {
 	case Rippling:
 		x.rippling(i, out, mark)
 	case Shorted:
+		if b := x.seen[i].bridged; x.pulledDown(i) {
+			x.short(out, mark, fmt.Sprintf("%s is pulled to %s with %s bridged, %s is due", out.Name, b.Understood, strings.Join(b.Reading.Without, " and "), out.Expected))
+			break
+		}
 		x.short(out, mark, fmt.Sprintf("%s reads %s to ground with the set off, %s is due", out.Name, out.Ohms, x.seen[i].ohms.Expected))
 	}
 	if out.Says == "" {
@@ -118,7 +122,17 @@ func (x *explainer) missing(i int, out *Rail, mark func(Kind, Standing, string) 
 		return
 	}
 	fuse := x.fuses[r.Fuse]
+	b := s.bridged
 	switch {
+	case x.pulledDown(i):
+		mark(Fuse, Faulty, "bridged for a test")
+		x.short(out, mark, fmt.Sprintf("%s is pulled to %s with %s bridged", out.Name, b.Understood, strings.Join(b.Reading.Without, " and ")))
+		ask(out, s.ohms != nil, out.Name, sheet.Resistance, fmt.Sprintf("Take the bridge out, and read %s to ground in ohms, with the set off and discharged.", out.Name))
+		return
+	case b != nil && b.Verdict == trace.Within:
+		mark(Fuse, Faulty, "with it bridged the rail is there")
+		out.Says = fmt.Sprintf("With %s bridged, %s is there: the fuse had gone, and nothing holds the rail down now. A new one of the same rating and kind, brought up slowly.", strings.Join(b.Reading.Without, " and "), out.Name)
+		return
 	case fuse != nil && fuse.Verdict.Bad():
 		mark(Fuse, Faulty, fmt.Sprintf("it reads %s", fuse.Understood))
 		x.short(out, mark, fmt.Sprintf("%s is blown, and something blew it", r.Fuse))

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -19,6 +20,9 @@ type Hunt struct {
 	Places []Place   `json:"places"`
 	Found  *Found    `json:"found" jsonschema:"nullable"` // by millivolts
 	Doubt  string    `json:"doubt"`                       // why the millivolts say nothing yet
+	// Warm says which part takes the current that is fed in, by what grew warm; empty where
+	// nothing did.
+	Warm string `json:"warm"`
 }
 
 // Hanging is something that is fed by the rail.
@@ -27,6 +31,7 @@ type Hanging struct {
 	Place  string `json:"place"`
 	Behind string `json:"behind"` // the nearest link that cuts it off
 	Left   bool   `json:"left"`   // may be the short
+	Felt   string `json:"felt"`   // as it was felt, or read in °C, with a current fed in
 }
 
 // Lift is a proposal: disconnect these, then read the rail in ohms.
@@ -63,7 +68,48 @@ func (x *explainer) hunt(rail int) *Hunt {
 	x.lifted(rail, h, groups)
 	x.propose(h, groups)
 	x.millivolts(rail, h)
+	x.felt(h)
 	return h
+}
+
+// warmer is by how much (K) a part has to be warmer than the coolest for it to be the one that
+// takes the current: more than two hands, or two places on one board, differ.
+const warmer = 5.0
+
+// felt takes what grew warm while a current was fed into the rail.
+func (x *explainer) felt(h *Hunt) {
+	warm, degrees := "", map[string]float64{}
+	for i := range h.Hangs {
+		o := &h.Hangs[i]
+		for k := range x.judged {
+			j := &x.judged[k]
+			r := &j.Reading
+			if r.Struck || j.Superseded || r.Point != o.Name || r.Quantity != sheet.Temperature {
+				continue
+			}
+			o.Felt = j.Understood
+			switch r.Word {
+			case quantity.Warm:
+				warm = o.Name
+			case quantity.NoWord:
+				degrees[o.Name] = r.SI
+			}
+		}
+	}
+	if warm == "" && len(degrees) > 1 {
+		coolest := math.Inf(1)
+		for _, c := range degrees {
+			coolest = min(coolest, c)
+		}
+		for name, c := range degrees {
+			if c-coolest >= warmer && (warm == "" || c > degrees[warm]) {
+				warm = name
+			}
+		}
+	}
+	if warm != "" {
+		h.Warm = fmt.Sprintf("%s grows warm: it takes the current. Lift it, and read the rail to ground; the short goes with it.", warm)
+	}
 }
 
 // hanging lists what hangs on a rail: by the layout where the sheet has one,
@@ -76,7 +122,7 @@ func (x *explainer) hanging(rail int, h *Hunt) []group {
 			return
 		}
 		groups = append(groups, group{[]string{name}, []int{len(h.Hangs)}, minutes, "Lift " + name})
-		h.Hangs = append(h.Hangs, Hanging{name, place, behind, true})
+		h.Hangs = append(h.Hangs, Hanging{Name: name, Place: place, Behind: behind, Left: true})
 	}
 	for i := range x.plan.Places {
 		p := &x.plan.Places[i]

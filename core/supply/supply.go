@@ -87,7 +87,10 @@ type Rail struct {
 }
 
 // seen is the newest of each kind of reading of one rail.
-type seen struct{ volts, ripple, hz, ohms *trace.Judged }
+type seen struct {
+	volts, ripple, hz, ohms *trace.Judged
+	bridged                 *trace.Judged // its volts with nothing out but its own fuse, bridged
+}
 
 // explainer holds the work of one Explain.
 type explainer struct {
@@ -157,10 +160,13 @@ func (x *explainer) collect() {
 			}
 			continue
 		}
+		s := &x.seen[k]
 		if len(r.Without) > 0 {
+			if r.Quantity == sheet.DC && !slices.ContainsFunc(r.Without, func(name string) bool { return !slices.Contains(x.plan.FuseRails(name), k) }) {
+				s.bridged = j
+			}
 			continue // the hunt for a short looks at these
 		}
-		s := &x.seen[k]
 		switch r.Quantity {
 		case sheet.DC:
 			s.volts = j
@@ -178,7 +184,7 @@ func (x *explainer) state(i int) State {
 	s := &x.seen[i]
 	shorted := s.ohms != nil && s.ohms.Verdict == trace.Low
 	switch {
-	case s.volts == nil && shorted:
+	case s.volts == nil && shorted, s.volts == nil && x.pulledDown(i):
 		return Shorted
 	case s.volts == nil && s.ripple == nil:
 		return Unread
@@ -232,7 +238,14 @@ func (x *explainer) rail(i int) Rail {
 func (x *explainer) shorted(i int) bool {
 	s := &x.seen[i]
 	fuse := x.fuses[x.plan.Rails[i].Fuse]
-	return s.ohms != nil && s.ohms.Verdict == trace.Low || fuse != nil && fuse.Verdict.Bad() || x.comesBack(i) != nil
+	return x.pulledDown(i) || s.ohms != nil && s.ohms.Verdict == trace.Low || fuse != nil && fuse.Verdict.Bad() || x.comesBack(i) != nil
+}
+
+// pulledDown tells whether a rail stays down with its fuse bridged: something takes all the
+// current.
+func (x *explainer) pulledDown(i int) bool {
+	b := x.seen[i].bridged
+	return b != nil && (b.Verdict == trace.Absent || b.Verdict == trace.Low)
 }
 
 // comesBack finds a reading that shows the rail there with something lifted,

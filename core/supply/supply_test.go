@@ -382,3 +382,80 @@ func BenchmarkLocate(b *testing.B) {
 		}
 	}
 }
+
+// With the fuse bridged, volts that stay down are a short, and volts that come up are none.
+func TestABridgedFuseTells(t *testing.T) {
+	c := receiver(t)
+	down := read(t, c, "+5 V standby = 5.02", "+24 V = 0.1 V", "F2 = none", "+24 V = 0.4 V / F2")["+24 V"]
+	if !strings.Contains(down.Says, "pulled to 400 mV with F2 bridged") || down.Hunt == nil || standing(down, Fuse) != Faulty {
+		t.Errorf("%s %v", down.Says, down.Elements)
+	}
+	alone := read(t, c, "+24 V = 0.4 V / F2")["+24 V"]
+	if alone.State != Shorted || alone.Hunt == nil || !strings.Contains(alone.Says, "with F2 bridged") {
+		t.Errorf("%s: %s", alone.State, alone.Says)
+	}
+	up := read(t, c, "+24 V = 0.1 V", "F2 = none", "+24 V = 24.2 V / F2")["+24 V"]
+	if !strings.Contains(up.Says, "With F2 bridged, +24 V is there") || !strings.Contains(up.Says, "same rating") {
+		t.Error(up.Says)
+	}
+	lifted := read(t, c, "+24 V = 0.1 V / C20")["+24 V"]
+	if lifted.State == Shorted {
+		t.Errorf("with the reservoir lifted it is %s", lifted.State)
+	}
+}
+
+// What grows warm while a current is fed in takes it; cold ones and small differences say nothing.
+func TestWhatGrowsWarm(t *testing.T) {
+	c := receiver(t)
+	for name, x := range map[string]struct {
+		texts []string
+		warm  string
+	}{
+		"felt":       {[]string{"off: +12 V = 0.6 ohm", "off: C40 = cold", "off: IC5 = warm"}, "IC5 grows warm"},
+		"in degrees": {[]string{"off: +12 V = 0.6 ohm", "off: C40 = 24 °C", "off: IC5 = 25.5 °C", "off: IC6 = 38 °C"}, "IC6 grows warm"},
+		"alike":      {[]string{"off: +12 V = 0.6 ohm", "off: C40 = 24 °C", "off: IC5 = 25.5 °C"}, ""},
+		"cold":       {[]string{"off: +12 V = 0.6 ohm", "off: C40 = cold"}, ""},
+	} {
+		r := read(t, c, x.texts...)["+12 V"]
+		if r.Hunt == nil || !strings.HasPrefix(r.Hunt.Warm, x.warm) || x.warm == "" && r.Hunt.Warm != "" {
+			t.Errorf("%s: %+v", name, r.Hunt)
+		}
+	}
+	for _, bad := range []string{"ok", "4 V", "12"} {
+		if _, err := c.Take(trace.Aim{Point: "C40"}, bad); bad != "12" && err == nil {
+			t.Errorf("%q is read of a part", bad)
+		}
+	}
+}
+
+// What hangs on a rail is added to the sheet on the spot, with the stages that need it where the
+// sheet had no copper.
+func TestHang(t *testing.T) {
+	c := receiver(t)
+	s := c.Plan.Sheet
+	added, err := s.Hang(c.Plan, "-24 V", "", []string{"C91", "Q7 driver"})
+	if err != nil || len(added.Tracks) != len(s.Tracks)+1 {
+		t.Fatal(err, added)
+	}
+	plan, problems := added.Plan()
+	if sheet.Blocked(problems) {
+		t.Fatal(problems)
+	}
+	c.Plan, c.Route = plan, &plan.Routes[0]
+	r := read(t, c, "off: -24 V = 0.2 ohm")["-24 V"]
+	names := []string{}
+	for _, h := range r.Hunt.Hangs {
+		names = append(names, h.Name)
+	}
+	if !slices.Equal(names, []string{"C91", "Q7 driver"}) {
+		t.Errorf("on it hang %v", names)
+	}
+	if more, err := added.Hang(plan, "+12 V", "C40 +", []string{"C44"}); err != nil || !slices.Contains(more.Tracks[3].Hangs, "C44") || slices.Contains(added.Tracks[3].Hangs, "C44") {
+		t.Error(err, more)
+	}
+	for says, x := range map[string][]string{"no rail": {"+99 V", "", "C1"}, "no place": {"+12 V", "nowhere", "C1"}, "no name": {"+12 V", "", " "}, "already": {"+12 V", "C31 +", "C31"}} {
+		if _, err := s.Hang(receiver(t).Plan, x[0], x[1], x[2:]); err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%v: %v", x, err)
+		}
+	}
+}

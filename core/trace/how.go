@@ -30,7 +30,7 @@ func (c Case) how(r *Reading) string {
 			out = append(out, fed)
 		}
 	}
-	if in := r.Injected; in != nil && r.Quantity == sheet.TrackVolts {
+	if in := r.Injected; in != nil && (r.Quantity == sheet.TrackVolts || r.Quantity == sheet.Temperature && in.Level > 0) {
 		out = append(out, quantity.Rounded(in.Level, quantity.Ampere)+" fed in at "+in.At)
 	}
 	if r.Worked {

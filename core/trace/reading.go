@@ -116,6 +116,7 @@ const (
 	atControl
 	atFuse
 	onTrack
+	onPart // that hangs on a rail: felt, or read in °C
 )
 
 // find tells what the name of an aim is, and the index of a point.
@@ -132,8 +133,10 @@ func (c Case) find(name string) (what spot, point int, ok bool) {
 	if len(c.Plan.FuseRails(name)) > 0 {
 		return atFuse, 0, true
 	}
-	_, ok = c.Plan.PlaceIndex(name)
-	return onTrack, 0, ok
+	if _, ok := c.Plan.PlaceIndex(name); ok {
+		return onTrack, 0, true
+	}
+	return onPart, 0, c.Plan.CanBeOut(name)
 }
 
 // Take reads what was typed at the aimed point. A number without a unit is of
@@ -168,6 +171,8 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 		r.Injected = nil // a supply does not depend on the signal
 	case onTrack:
 		r.Quantity = sheet.TrackVolts
+	case onPart:
+		r.Quantity = sheet.Temperature
 	}
 	if r.Quantity != sheet.TrackVolts && !r.Quantity.Known() {
 		return r, &BadReading{fmt.Sprintf("%q is not a quantity: use %s", r.Quantity, sheet.QuantityList())}
@@ -181,6 +186,18 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 			return r, &BadReading{"a place on the track is read in volts, for example 3.4m"}
 		}
 		r.Word = entry.Word
+		felt := r.Word == quantity.Warm || r.Word == quantity.Cold
+		switch {
+		case what == onPart && !felt:
+			return r, &BadReading{"what hangs on a rail is felt, warm or cold, or read in °C"}
+		case what == onPart:
+			return r, nil
+		case felt && what == atPoint:
+			r.Quantity = sheet.Temperature
+			return r, nil
+		case felt:
+			return r, &BadReading{"what is warm or cold is a part: aim at it"}
+		}
 		if r.Word == quantity.Open {
 			return r, r.needsOff("Ohms are read")
 		}
@@ -258,6 +275,8 @@ func (r *Reading) settle(v quantity.Value, what spot) error {
 			return &BadReading{"say first where the current is fed into the track, and how much"}
 		}
 		return r.needsOff("Volts along the track are read")
+	case what == onPart && v.Unit != quantity.Celsius:
+		return &BadReading{"what hangs on a rail is felt, warm or cold, or read in °C"}
 	case what == atFuse && v.Unit != quantity.Ohm:
 		return &BadReading{"a fuse is read in ohms, with the set off: type ohms, ok or none"}
 	case v.Unit == quantity.Hertz && r.Quantity == sheet.Deviation:

@@ -73,7 +73,7 @@ func (j *Judged) Says() string {
 
 var wordVerdicts = map[quantity.Word]Verdict{
 	quantity.OK: Within, quantity.Nothing: Absent, quantity.Weak: Low, quantity.Partly: Partly, quantity.Hum: Hum, quantity.Noisy: Noisy,
-	quantity.Crackle: Noisy, quantity.Distorted: Distorted, quantity.CutsOut: Intermittent, quantity.Open: High,
+	quantity.Crackle: Noisy, quantity.Distorted: Distorted, quantity.CutsOut: Intermittent, quantity.Open: High, quantity.Warm: High, quantity.Cold: Within,
 }
 
 // Judge compares one reading with what a good set would show under the same
@@ -104,8 +104,11 @@ func (c Case) verdict(r Reading) Judged {
 	case r.Power == PowerOff && r.Word == quantity.NoWord && r.Quantity != sheet.Resistance && r.Quantity != sheet.TrackVolts:
 		j.Note = "the set was off"
 		return j
-	case what == onTrack:
+	case what == onTrack, what == onPart && r.Word == quantity.NoWord:
 		j.Note = "counts towards where the short is"
+		return j
+	case what == onPart:
+		j.Verdict = wordVerdicts[r.Word]
 		return j
 	case what == atFuse:
 		j.judgeFuse()
@@ -126,13 +129,13 @@ func (c Case) verdict(r Reading) Judged {
 	}
 	e, ok := c.Plan.Expect(point, r.Quantity, r.Mode)
 	switch {
-	case r.Word == quantity.Open && !ok:
-		j.Note = "the sheet gives no resistance here"
+	case (r.Quantity == sheet.Resistance || r.Quantity == sheet.Temperature) && r.Word != quantity.NoWord && !ok:
+		j.Note = fmt.Sprintf("the sheet gives no %s here", r.Quantity)
 		return j
 	case r.Word != quantity.NoWord:
 		j.Verdict = wordVerdicts[r.Word]
-		if ok && r.Word == quantity.Open {
-			j.Expected = quantity.Rounded(e.Value.SI, quantity.Ohm)
+		if ok && !ofSignal(r.Quantity) {
+			j.Expected = e.Text()
 		}
 		return j
 	case r.Quantity == sheet.AC:

@@ -89,7 +89,7 @@ type JobView struct {
 	Actions     []trace.Action     `json:"actions"` // that may make a fault come or go
 	Routes      []RouteChoice      `json:"routes"`
 	Findings    *trace.Findings    `json:"findings" jsonschema:"nullable"`
-	Spots       []trace.Spot       `json:"spots"` // all that can be aimed at
+	Spots       []trace.Spot       `json:"spots"`    // all that can be aimed at
 	Struck      map[string]string  `json:"struck"`   // reading id -> reason
 	Supplies    []supply.Rail      `json:"supplies"` // in the order they come up
 	Offers      []intake.Offer     `json:"offers"`   // usual faults, until something was read

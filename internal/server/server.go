@@ -76,6 +76,7 @@ func (s *Server) Handler() http.Handler {
 			r.Post("/readings", post(s.logReading))
 			r.Post("/readings/{id}/strike", post(s.strike))
 			r.Post("/waive", post(s.waive))
+			r.Post("/hangs", post(s.hang))
 			r.Get("/repairs", get(s.repairForm))
 			r.Post("/repairs", post(s.noteRepair))
 			r.Post("/repairs/{id}/strike", post(s.strikeRepair))

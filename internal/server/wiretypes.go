@@ -10,7 +10,7 @@ import (
 // WireTypes lists the answers and questions of the API, from which the front
 // end's types are generated.
 func WireTypes() []any {
-	return []any{Shelf{}, Head{}, JobView{}, NewJob{}, Opened{}, BenchSetting{}, Typed{}, Echo{}, Reason{}, trace.Waiver{}, Outcome{}, SheetList{}, SheetView{},
+	return []any{Shelf{}, Head{}, JobView{}, NewJob{}, Opened{}, BenchSetting{}, Typed{}, Echo{}, Reason{}, trace.Waiver{}, Hangs{}, Outcome{}, SheetList{}, SheetView{},
 		TablesToCheck{}, SavedSheet{}, Check{}, QuantityText{}, QuantityView{}, ProblemDetails{},
 		IntakeView{}, Noted{}, Mark{}, SafetyView{}, Happening{}, StripView{}, Line{}, LineRead{}, Count{}, Kept{}, WaveView{},
 		CapturesView{}, Seen{}, GoodCapture{}, Stretch{},

@@ -9,6 +9,7 @@ import type {
   Connected,
   Count,
   Echo,
+  Hangs,
   Happening,
   InstrumentsView,
   InsideView,
@@ -181,6 +182,7 @@ export const api = {
   log: (number: number, typed: Typed) => send<JobView>('POST', `jobs/${number}/readings`, typed),
   strike: (number: number, id: string, reason: string) =>
     send<JobView>('POST', `jobs/${number}/readings/${encodeURIComponent(id)}/strike`, { reason }),
+  hang: (number: number, hangs: Hangs) => send<JobView>('POST', `jobs/${number}/hangs`, hangs),
   waive: (number: number, waiver: Waiver) => send<JobView>('POST', `jobs/${number}/waive`, waiver),
   finish: (number: number, outcome: Outcome) => send<JobView>('POST', `jobs/${number}/finish`, outcome),
   repairForm: (number: number) => call<RepairForm>('GET', `jobs/${number}/repairs`),

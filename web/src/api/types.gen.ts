@@ -242,7 +242,7 @@ export interface Defect {
 kind: string
 evidence: string
 causes: string
-word: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open")
+word: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open" | "warm" | "cold")
 weight: number
 }
 /**
@@ -429,7 +429,7 @@ quantity: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "dev
 text: string
 si: number
 form?: ("" | "dc" | "rms" | "pk" | "pp" | "avg")
-word?: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open")
+word?: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open" | "warm" | "cold")
 mode?: string
 injected?: Injection1
 instrument?: string
@@ -899,6 +899,15 @@ good: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Hangs".
+ */
+export interface Hangs {
+rail: string
+place?: string
+names: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Happening".
  */
 export interface Happening {
@@ -1285,8 +1294,8 @@ cells: Trial[]
 export interface Trial {
 exit: string
 there: boolean
-mark: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open")
-was: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open")
+mark: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open" | "warm" | "cold")
+was: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open" | "warm" | "cold")
 reading: string
 clears: string[]
 leaves: string[]
@@ -1395,6 +1404,7 @@ says: string
 places: SupplyPlace[]
 found: (SupplyFound | null)
 doubt: string
+warm: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1405,6 +1415,7 @@ name: string
 place: string
 behind: string
 left: boolean
+felt: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1561,7 +1572,7 @@ mode: string
 entry: string
 exit: string
 without: string[]
-word: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open")
+word: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open" | "warm" | "cold")
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -161,7 +161,8 @@ export class Bench {
     return this.readable.length > 1;
   }
   get conditions(): Conditions {
-    const feed = this.spot?.kind === 'place' && this.feed ? { at: this.feed.at, level: this.feed.amps } : null;
+    const onRail = this.spot?.kind === 'place' || (this.spot === undefined && this.feed !== null);
+    const feed = onRail && this.feed ? { at: this.feed.at, level: this.feed.amps } : null;
     return {
       route: this.stand?.route ?? this.view?.route ?? '',
       injected: feed ?? (this.stand ? this.stand.injected : (this.view?.injected ?? null)),
@@ -480,6 +481,18 @@ export class Bench {
     const verifying = this.findings?.verify.some((g) => g.key === key) ?? false;
     const stage = verifying ? '' : (this.findings?.stage ?? '');
     return this.change(() => api.waive(this.number, { stage, key, reason }), true);
+  }
+  /** Adds to the sheet what hangs on a rail. */
+  hang(rail: string, names: string[]) {
+    return this.change(() => api.hang(this.number, { rail, names }), false);
+  }
+  /** Logs how something on a rail was felt, a current being fed into that. */
+  async felt(rail: string, name: string, word: 'warm' | 'cold', amps: number): Promise<boolean> {
+    this.lift([]);
+    this.feed = { at: rail, amps };
+    this.aimFor(name);
+    this.type(word);
+    return this.logTyped();
   }
   /** What was put in for a while is out again, or what was lifted is back. */
   remove(removed: RepairRemoved) {

@@ -8,6 +8,16 @@
 
   let amps = $state(1);
   let feed = $state('');
+  let adding = $state('');
+
+  async function add(event: SubmitEvent) {
+    event.preventDefault();
+    const names = adding
+      .split(/[;,]/)
+      .map((n) => n.trim())
+      .filter((n) => n !== '');
+    if (names.length > 0 && (await bench.hang(rail, names))) adding = '';
+  }
 
   function lift(names: string[]) {
     bench.lift(names);
@@ -25,6 +35,7 @@
 
 <div class="border-line bg-panel mt-2 rounded-md border px-3 py-2" data-test="hunt">
   <h3 class="lead">The short on {rail}</h3>
+  {#if hunt.warm}<p class="text-name text-fault font-bold" data-test="warm">{hunt.warm}</p>{/if}
   {#if hunt.found}
     <p class="text-name text-fault font-bold" data-test="found">{hunt.found.sentence}</p>
   {/if}
@@ -54,10 +65,55 @@
         title={[hanging.place && `at ${hanging.place}`, hanging.behind && `behind ${hanging.behind}`]
           .filter(Boolean)
           .join(', ')}
-        onclick={() => toggle(hanging.name)}>{hanging.name}</button
+        onclick={() => toggle(hanging.name)}>{hanging.name}{hanging.felt ? ` ${hanging.felt}` : ''}</button
       >
     {/each}
   </p>
+  <form class="mt-1.5 flex flex-wrap items-center gap-2" onsubmit={add}>
+    <label class="text-small text-soft flex items-center gap-2"
+      >Hangs there too
+      <input
+        class="figure border-line bg-panel text-ink w-56 rounded-md border px-2 py-0.5"
+        placeholder="C81, Q12"
+        autocomplete="off"
+        bind:value={adding}
+      /></label
+    >
+    <button type="submit" class="text-small underline" disabled={bench.busy}>add to the sheet</button>
+  </form>
+  <h3 class="lead mt-2">Or by what grows warm, set off</h3>
+  <p class="text-small">
+    <span class="text-hazard" aria-hidden="true">▲</span> Discharged first. Feed a limited current into the rail from outside,
+    no more volts than 2, and feel with the back of a finger or read in °C: what is shorted takes it all. What has a few milliohms
+    only stays cold; then millivolts tell.
+  </p>
+  <div class="mt-1 flex flex-wrap items-center gap-1.5" role="group" aria-label="What grows warm">
+    <label class="text-small text-soft"
+      >Amperes
+      <select class="border-line bg-panel text-ink rounded-md py-0.5" bind:value={amps}>
+        {#each [0.1, 0.5, 1, 2, 5] as current (current)}<option value={current}>{current} A</option>{/each}
+      </select></label
+    >
+    {#each hunt.hangs.filter((h) => h.left) as hanging (hanging.name)}
+      <span class="border-line text-small flex items-center gap-1.5 rounded-sm border px-1.5 py-0.5"
+        ><b>{hanging.name}</b>
+        <button
+          type="button"
+          class="underline"
+          aria-label="{hanging.name} grows warm"
+          disabled={bench.busy}
+          onclick={() => void bench.felt(rail, hanging.name, 'warm', amps)}>warm</button
+        >
+        <button
+          type="button"
+          class="underline"
+          aria-label="{hanging.name} stays cold"
+          disabled={bench.busy}
+          onclick={() => void bench.felt(rail, hanging.name, 'cold', amps)}>cold</button
+        ></span
+      >
+    {/each}
+  </div>
   {#if hunt.places.length > 1}
     <h3 class="lead mt-2">Or by millivolts along the copper, set off</h3>
     <p class="text-small">

@@ -7,6 +7,7 @@
   import JobFrame from '../shared/JobFrame.svelte';
   import { typeFirst } from '../shared/keys.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
+  import Scroll from '../shared/Scroll.svelte';
   import RepairDialog from '../shared/RepairDialog.svelte';
   import Chain from './Chain.svelte';
   import Hunt from './Hunt.svelte';
@@ -38,7 +39,7 @@
   const next = $derived(rails.flatMap((r) => r.next)[0] ?? null);
   const worst = $derived(rails.find(bad) ?? rails.find((r) => r.next.length > 0) ?? rails[0]);
   const ofSupplies = (j: Judged) =>
-    j.reading.quantity === 'track' ||
+    ['track', 'temperature'].includes(j.reading.quantity) ||
     rails.some((r) => r.name === j.reading.point || r.elements.some((e) => e.name === j.reading.point));
 
   const states: Record<SupplyRail['state'], string> = {
@@ -92,54 +93,56 @@
     <main
       class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] lg:overflow-hidden"
     >
-      <section class="border-line min-w-0 p-[12px_18px] lg:overflow-y-auto lg:border-r">
-        {#if rails.length === 0}
-          <p class="text-say font-semibold">The sheet has no rails.</p>
-          <p>Add them on the sheet, with what they come from: a missing supply is the commonest fault there is.</p>
-        {:else}
-          <p
-            class={['text-say font-semibold text-pretty', worst && bad(worst) && 'text-fault']}
-            data-test="supply-says"
-          >
-            {worst?.says ?? ''}
-          </p>
-          {#if next}
-            <button
-              type="button"
-              class="mt-0.5 text-left font-semibold underline decoration-dotted"
-              onclick={() => bench.aimNext()}>Next: {next.text}</button
+      <section class="border-line flex min-h-0 min-w-0 flex-col lg:border-r">
+        <Scroll class="p-[12px_18px]">
+          {#if rails.length === 0}
+            <p class="text-say font-semibold">The sheet has no rails.</p>
+            <p>Add them on the sheet, with what they come from: a missing supply is the commonest fault there is.</p>
+          {:else}
+            <p
+              class={['text-say font-semibold text-pretty', worst && bad(worst) && 'text-fault']}
+              data-test="supply-says"
             >
+              {worst?.says ?? ''}
+            </p>
+            {#if next}
+              <button
+                type="button"
+                class="mt-0.5 text-left font-semibold underline decoration-dotted"
+                onclick={() => bench.aimNext()}>Next: {next.text}</button
+              >
+            {/if}
+            <ul class="mt-2" aria-label="Rails">
+              {#each rails as rail (rail.name)}
+                <li class={['rounded-md border-2 p-2', rail.name === bench.aim ? 'border-ink' : 'border-transparent']}>
+                  <div class="flex flex-wrap items-baseline gap-x-3">
+                    <button
+                      type="button"
+                      class="text-name font-bold"
+                      aria-label="Aim at rail {rail.name}"
+                      onclick={() => bench.aimFor(rail.name)}>{rail.name}</button
+                    >
+                    <span class="text-soft">{rail.up}</span>
+                    <b class={bad(rail) ? 'text-fault' : rail.state === 'good' ? 'text-expect' : 'text-soft'}
+                      >{states[rail.state]}</b
+                    >
+                    <span class="figure ml-auto"
+                      >{rail.read || '–'}{rail.ripple ? ` ~ ${rail.ripple}` : ''}{rail.ohms
+                        ? `, ${rail.ohms} off`
+                        : ''}</span
+                    >
+                  </div>
+                  <div class="mt-1"><Chain {rail} onaim={(name) => bench.aimFor(name)} /></div>
+                  {#if bad(rail) && rail !== worst}<p class="mt-1 font-semibold">{rail.says}</p>{/if}
+                  {#if rail.needed.length > 0}
+                    <p class="text-small text-soft mt-0.5">needed by {rail.needed.join(', ')}</p>
+                  {/if}
+                  {#if rail.hunt}<Hunt hunt={rail.hunt} {bench} rail={rail.name} />{/if}
+                </li>
+              {/each}
+            </ul>
           {/if}
-          <ul class="mt-2" aria-label="Rails">
-            {#each rails as rail (rail.name)}
-              <li class={['rounded-md border-2 p-2', rail.name === bench.aim ? 'border-ink' : 'border-transparent']}>
-                <div class="flex flex-wrap items-baseline gap-x-3">
-                  <button
-                    type="button"
-                    class="text-name font-bold"
-                    aria-label="Aim at rail {rail.name}"
-                    onclick={() => bench.aimFor(rail.name)}>{rail.name}</button
-                  >
-                  <span class="text-soft">{rail.up}</span>
-                  <b class={bad(rail) ? 'text-fault' : rail.state === 'good' ? 'text-expect' : 'text-soft'}
-                    >{states[rail.state]}</b
-                  >
-                  <span class="figure ml-auto"
-                    >{rail.read || '–'}{rail.ripple ? ` ~ ${rail.ripple}` : ''}{rail.ohms
-                      ? `, ${rail.ohms} off`
-                      : ''}</span
-                  >
-                </div>
-                <div class="mt-1"><Chain {rail} onaim={(name) => bench.aimFor(name)} /></div>
-                {#if bad(rail) && rail !== worst}<p class="mt-1 font-semibold">{rail.says}</p>{/if}
-                {#if rail.needed.length > 0}
-                  <p class="text-small text-soft mt-0.5">needed by {rail.needed.join(', ')}</p>
-                {/if}
-                {#if rail.hunt}<Hunt hunt={rail.hunt} {bench} rail={rail.name} />{/if}
-              </li>
-            {/each}
-          </ul>
-        {/if}
+        </Scroll>
       </section>
       <div class="flex min-h-0 min-w-0 flex-col [&>section]:border-r-0">
         <ReadingPanel {bench} bind:field lists={ofSupplies} onstrike={(reading) => (striking = reading)} />
