@@ -31,7 +31,7 @@ func ParseTolerance(text string, fallback Unit) (Tolerance, error) {
 	trimmed = strings.TrimSpace(strings.TrimPrefix(strings.TrimPrefix(trimmed, "±"), "+/-"))
 	if millionths, ok := strings.CutSuffix(trimmed, "ppm"); ok {
 		v, err := ParseAs(millionths, None)
-		x := math.Abs(v.SI) * 1e-6
+		x := math.Abs(v.SI) / 1e6
 		return Tolerance{x, x, Ratio}, err
 	}
 	first, second, split := strings.Cut(trimmed, "/")

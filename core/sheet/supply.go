@@ -140,12 +140,21 @@ func (w *planner) positive(where, path, text string, unit quantity.Unit) float64
 	return x
 }
 
+// rectifierWords are other words for the ways to rectify.
+var rectifierWords = map[string]string{"bridge": "full wave", "full-wave": "full wave", "fullwave": "full wave", "centre tap": "full wave", "center tap": "full wave", "two diodes": "full wave", "four diodes": "full wave",
+	"half-wave": "half wave", "halfwave": "half wave", "single diode": "half wave", "one diode": "half wave", "smps": "switching", "flyback": "switching", "switch mode": "switching", "switched mode": "switching", "line output": "switching"}
+
 // RectifierKind is how the rail is rectified: "half wave", "full wave",
 // "switching", or nothing.
 func (r *Rail) RectifierKind() string {
-	text := strings.ToLower(strings.TrimSpace(r.Rectifier))
+	text := strings.ToLower(strings.Join(strings.Fields(r.Rectifier), " "))
 	for _, kind := range rectifiers {
 		if strings.HasPrefix(text, kind) {
+			return kind
+		}
+	}
+	for word, kind := range rectifierWords {
+		if strings.HasPrefix(text, word) {
 			return kind
 		}
 	}

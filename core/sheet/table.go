@@ -349,7 +349,7 @@ func (b *tableReader) read(t *Table) {
 				Regulator: c.text["regulator"], Up: Arrival(strings.ToLower(c.text["up"])), Order: c.text["order"], Note: c.text["note"]})
 		case controlsTable:
 			b.mark(fmt.Sprintf("controls/%d", len(b.sheet.Controls)), c, map[string]string{"name": "control", "does": "does", "value": "value", "tolerance": "tol", "worked": "worked", "by": "by", "from": "driven"})
-			b.sheet.Controls = append(b.sheet.Controls, Control{Name: c.text["control"], Does: strings.ToLower(c.text["does"]), Value: c.text["value"], Tolerance: c.text["tol"], Point: c.text["controlpoint"],
+			b.sheet.Controls = append(b.sheet.Controls, Control{Name: c.text["control"], Does: usual(controlWords, c.text["does"]), Value: c.text["value"], Tolerance: c.text["tol"], Point: c.text["controlpoint"],
 				Worked: c.text["worked"], By: c.text["by"], From: c.text["driven"], Note: c.text["note"]})
 		case routesTable:
 			b.mark(fmt.Sprintf("routes/%d", len(b.sheet.Routes)), c, map[string]string{"name": "route", "from": "from"})
@@ -362,7 +362,7 @@ func (b *tableReader) read(t *Table) {
 			b.sheet.Tracks = append(b.sheet.Tracks, Track{Rail: c.text["onrail"], Place: c.text["place"], After: c.text["after"], Ohms: c.text["trackohms"], Opens: c.text["opens"], Hangs: names(c.text["hangs"]), Minutes: c.text["minutes"]})
 		case hazardsTable:
 			b.mark(fmt.Sprintf("hazards/%d", len(b.sheet.Hazards)), c, map[string]string{"kind": "danger"})
-			b.sheet.Hazards = append(b.sheet.Hazards, Hazard{Kind: strings.ToLower(c.text["danger"]), Where: c.text["where"], Note: c.text["note"]})
+			b.sheet.Hazards = append(b.sheet.Hazards, Hazard{Kind: usual(hazardWords, c.text["danger"]), Where: c.text["where"], Note: c.text["note"]})
 		case weakTable:
 			b.mark(fmt.Sprintf("weakSpots/%d", len(b.sheet.WeakSpots)), c, map[string]string{"stage": "in", "what": "weak"})
 			b.sheet.WeakSpots = append(b.sheet.WeakSpots, WeakSpot{Stage: c.text["in"], What: c.text["weak"], Symptom: c.text["symptom"], Check: c.text["check"]})
@@ -419,7 +419,7 @@ func (b *tableReader) path(c cells) {
 	b.sheet.Points = append(b.sheet.Points, p)
 	from := c.text["from"]
 	if c.text["stage"] != "" || c.text["gain"] != "" || from != "" {
-		if from == "" && !strings.EqualFold(c.text["kind"], oscillator) { // which begins by itself
+		if from == "" && usual(kindWords, c.text["kind"]) != oscillator { // which begins by itself
 			from = b.above
 		}
 		b.stage(c, from, name)
@@ -434,7 +434,7 @@ func (b *tableReader) stage(c cells, from, to string) {
 		fields["to"] = "point"
 	}
 	b.mark(path, c, fields)
-	b.sheet.Stages = append(b.sheet.Stages, Stage{Name: c.text["stage"], Kind: strings.ToLower(c.text["kind"]), From: from, To: to, Gain: c.text["gain"], Limit: c.text["limit"],
+	b.sheet.Stages = append(b.sheet.Stages, Stage{Name: c.text["stage"], Kind: usual(kindWords, c.text["kind"]), From: from, To: to, Gain: c.text["gain"], Limit: c.text["limit"],
 		Rails: names(c.text["needs"]), Needs: names(c.text["also"]), Modes: names(c.text["modes"]), Note: stageNote(c)})
 }
 
@@ -458,7 +458,7 @@ func (b *tableReader) expected(c cells) {
 	p := &b.sheet.Points[i]
 	b.mark(fmt.Sprintf("points/%d/expect/%d", i, len(p.Expect)), c, map[string]string{"quantity": "quantity", "value": "value", "tolerance": "tol",
 		"shape": "shape", "mode": "mode", "drive": "drive", "driveFrequency": "drivefrequency"})
-	p.Expect = append(p.Expect, Expectation{Quantity: Quantity(strings.ToLower(c.text["quantity"])), Value: c.text["value"], Tolerance: c.text["tol"], Shape: c.text["shape"],
+	p.Expect = append(p.Expect, Expectation{Quantity: usual(quantityWords, c.text["quantity"]), Value: c.text["value"], Tolerance: c.text["tol"], Shape: c.text["shape"],
 		Picture: c.text["picture"], Mode: c.text["mode"], Drive: c.text["drive"], DriveFrequency: c.text["drivefrequency"], Settings: c.text["settings"]})
 }
 

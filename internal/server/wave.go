@@ -56,26 +56,47 @@ type Strip struct {
 	DueHigh  []float64 `json:"dueHigh"`
 	LeftLow  []float64 `json:"leftLow"`
 	LeftHigh []float64 `json:"leftHigh"`
+	// Dots are the samples themselves where they are few, each in the middle of its interval:
+	// low and high are then the band-limited course between them.
+	Dots []float64 `json:"dots"`
 }
+
+const (
+	// A stretch with fewer samples than a third of the parts is drawn by what lies between
+	// them; up to mostDots are marked.
+	sparse   = 3
+	mostDots = 150
+)
 
 // mostLaid is the longest stretch, in samples, for which what is due is worked out.
 const mostLaid = 120_000
 
 // strip cuts samples from one to before another out of a channel.
 func strip(ch *wave.Channel, o *wave.Overview, rate float64, against *compared, from, to, parts int) Strip {
-	s := Strip{From: float64(from) / rate, To: float64(to) / rate, DueLow: []float64{}, DueHigh: []float64{}, LeftLow: []float64{}, LeftHigh: []float64{}}
-	s.Low, s.High = o.Envelope(from, to, parts)
-	if against == nil || to-from > mostLaid {
+	s := Strip{From: float64(from) / rate, To: float64(to) / rate, DueLow: []float64{}, DueHigh: []float64{}, LeftLow: []float64{}, LeftHigh: []float64{}, Dots: []float64{}}
+	n := to - from
+	drawn := func(o *wave.Overview, from int) (low, high []float64) {
+		if sparse*n > parts || n < 2 {
+			return o.Envelope(from, from+n, parts)
+		}
+		line := o.Between(from, from+n, parts)
+		return line, line
+	}
+	s.Low, s.High = drawn(o, from)
+	if sparse*n <= parts && n <= mostDots {
+		s.Dots = ch.Samples[from:to]
+	}
+	if against == nil || n > mostLaid {
 		return s
 	}
 	envelope := func(x []float64) (low, high []float64) {
 		part := wave.Channel{Samples: x}
-		return part.Overview().Envelope(0, len(x), parts)
+		return drawn(part.Overview(), 0)
 	}
-	if low, high := against.Allowed(from, to-from, against.site); len(low) > 0 {
+	if low, high := against.Allowed(from, n, against.site); len(low) > 0 {
 		s.DueLow, _ = envelope(low)
 		_, s.DueHigh = envelope(high)
-		s.LeftLow, s.LeftHigh = envelope(against.Difference(ch, from, to-from))
+		s.LeftLow, s.LeftHigh = envelope(against.Difference(ch, from, n))
 	}
 	return s
 }

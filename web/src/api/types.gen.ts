@@ -258,6 +258,7 @@ dueLow: number[]
 dueHigh: number[]
 leftLow: number[]
 leftHigh: number[]
+dots: number[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -7,10 +7,12 @@
     size: Size;
     /** Whether names are written in the boxes. */
     named: boolean;
+    scale?: number;
     onpick?: (stage: MapStage) => void;
   }
-  let { stages, size, named, onpick }: Props = $props();
+  let { stages, size, named, scale = 1, onpick }: Props = $props();
 
+  const hatch = $props.id(); // a pattern of the same name in a hidden map would draw nothing
   const drawing = $derived(draw(stages, size));
   const said = (s: MapStage) =>
     s.condemned ? 'condemned' : ({ open: 'not read', aside: 'not in question' }[s.standing as string] ?? s.standing);
@@ -23,14 +25,14 @@
 
 <svg
   viewBox="0 0 {drawing.width} {drawing.height}"
-  width={named ? drawing.width : '100%'}
-  height={named ? drawing.height : '100%'}
+  width={named ? drawing.width * scale : '100%'}
+  height={named ? drawing.height * scale : '100%'}
   preserveAspectRatio="xMidYMid meet"
   role="img"
   aria-label="Map of the set: {summary}"
 >
   <defs>
-    <pattern id="maphatch" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+    <pattern id={hatch} width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
       <line y2="7" class="stroke-fault" stroke-width="2.4" opacity="0.75" />
     </pattern>
   </defs>
@@ -63,7 +65,7 @@
             width={stage.standing === 'faulty' || !named ? size.width : 12}
             height={size.height}
             class={stage.condemned ? 'fill-fault' : ''}
-            fill={stage.condemned ? undefined : 'url(#maphatch)'}
+            fill={stage.condemned ? undefined : `url(#${hatch})`}
             opacity={named && stage.standing === 'faulty' ? 0.45 : 1}
           />
         {:else if stage.standing === 'cleared'}
@@ -74,7 +76,8 @@
             <button
               type="button"
               class={[
-                'text-small h-full w-full truncate px-1 text-left hover:underline',
+                'text-small h-full w-full px-1 text-left hover:underline',
+                size.across ? 'line-clamp-2 leading-tight break-words' : 'truncate',
                 stage.here ? 'font-semibold' : 'text-soft',
                 stage.standing === 'faulty' && 'text-fault font-bold',
               ]}

@@ -31,7 +31,21 @@ export interface Size {
 }
 
 export const small: Size = { across: true, width: 26, height: 14, gap: 12, beside: 8 };
-export const large: Size = { across: false, width: 168, height: 30, gap: 20, beside: 18 };
+const upright: Size = { across: false, width: 168, height: 30, gap: 20, beside: 18 };
+const across: Size = { across: true, width: 116, height: 46, gap: 22, beside: 14 };
+
+/** The least scale at which names can be read. */
+const least = 0.6;
+
+/** The drawing that is largest in a window of that size, and its scale. */
+export function fitting(stages: MapStage[], width: number, height: number): { size: Size; scale: number } {
+  const ways = [upright, across].map((size) => {
+    const drawing = draw(stages, size);
+    return { size, scale: Math.min(width / drawing.width, height / drawing.height, 1.5) };
+  });
+  const best = ways.reduce((a, b) => (b.scale > a.scale ? b : a));
+  return { size: best.size, scale: Math.max(best.scale, least) };
+}
 
 /** Finds a place for every stage, and the lines between. */
 export function draw(stages: MapStage[], size: Size): Drawing {

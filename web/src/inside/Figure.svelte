@@ -16,6 +16,7 @@
   const flows = (amps: number) =>
     Math.abs(amps) < 1e-8 ? 0 : Number(Math.abs(amps).toPrecision(p.column < 62 ? 2 : 3));
   const small = $derived(p.column < 56 ? 'text-[11px]' : 'text-[12px]');
+  const hatch = $props.id();
   const scale = $derived(
     scaleOf(p, looked?.nodes.flatMap((n) => [n.computed, ...(n.measured === undefined ? [] : [n.measured])]) ?? []),
   );
@@ -33,7 +34,7 @@
     <!-- A true scale of volts: what is due and what was read part where they differ. -->
     <g aria-hidden="true">
       <defs>
-        <pattern id="off" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <pattern id={hatch} width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <line x1="0" y1="0" x2="0" y2="6" class="stroke-fault" stroke-width="2.4" />
         </pattern>
       </defs>
@@ -53,7 +54,7 @@
             y={Math.min(due, read)}
             width={Math.max(lane - 3, 4)}
             height={Math.abs(due - read)}
-            fill="url(#off)"
+            fill="url(#{hatch})"
           />
         {/if}
         <line x1="30" x2={p.scale - 12} y1={due} y2={due} class="stroke-expect" stroke-width="2" />

@@ -78,6 +78,9 @@
       onclick={() => (powering = true)}
     >
       <PowerSign state={head.power.state} />
+      {#if head.finished !== null && (head.power.state === 'live' || head.power.state === 'standby')}
+        <span class="text-small text-soft">when it was finished</span>
+      {/if}
     </button>
     <span class="text-soft min-w-0 flex-1 basis-60 truncate" title={head.complaint}>“{head.complaint}”</span>
     {@render actions?.()}

@@ -23,16 +23,21 @@
 </script>
 
 <div class="relative flex min-h-0 min-w-0 flex-1 flex-col">
-  <div bind:this={outer} class={['min-h-0 flex-1 lg:overflow-y-auto', style]} onscroll={look}>
+  <div bind:this={outer} class={['min-h-0 flex-1 scroll-pb-10 lg:overflow-y-auto', style]} onscroll={look}>
     <div bind:this={inner}>{@render children()}</div>
   </div>
   {#if below}
-    <button
-      type="button"
-      class="from-ground text-measured text-small absolute inset-x-0 bottom-0 bg-linear-to-t from-60% to-transparent pt-4 pb-0.5 text-center font-semibold max-lg:hidden"
-      data-test="more"
-      tabindex="-1"
-      onclick={() => outer?.scrollBy({ top: outer.clientHeight * 0.8, behavior: 'smooth' })}>more below ▾</button
+    <!-- What shows through it can be clicked still; only its words are in the way. -->
+    <div
+      class="from-ground pointer-events-none absolute inset-x-0 bottom-0 bg-linear-to-t from-60% to-transparent pt-4 text-center max-lg:hidden"
     >
+      <button
+        type="button"
+        class="text-measured text-small pointer-events-auto px-3 pb-0.5 font-semibold"
+        data-test="more"
+        tabindex="-1"
+        onclick={() => outer?.scrollBy({ top: outer.clientHeight * 0.8, behavior: 'smooth' })}>more below ▾</button
+      >
+    </div>
   {/if}
 </div>

@@ -23,6 +23,11 @@ export function signed(x: number): string {
   return text === '0' ? text : (x < 0 ? '−' : '+') + text;
 }
 
+/** 1 row, 3 rows, no rows. */
+export function counted(n: number, one: string): string {
+  return `${n === 0 ? 'no' : String(n)} ${one}${n === 1 ? '' : 's'}`;
+}
+
 export function percent(share: number): string {
   return String(Math.round(share * 100));
 }

@@ -49,6 +49,7 @@
     else if (event.key === 'ArrowUp' || event.key === 'Enter') focusCell(row - 1, column);
     else if (event.key === 'ArrowLeft' && atStart) focusCell(row, column - 1);
     else if (event.key === 'ArrowRight' && atEnd) focusCell(row, column + 1);
+    else if (event.key === 'Escape') input.blur();
     else if (event.key === 'Insert') draft.insertRow(table.name, row);
     else if (event.key === 'Delete' && event.ctrlKey) draft.removeRow(table.name, row);
     else return;
@@ -100,7 +101,7 @@
             <td class="border-rule border p-0">
               <input
                 class={[
-                  'figure text-small focus:bg-ground focus:ring-measured block w-full border-0 bg-transparent px-1.5 py-1 focus:ring-2',
+                  'figure text-small focus:bg-ground focus:ring-measured block [field-sizing:content] w-full max-w-[60ch] border-0 bg-transparent px-1.5 py-1 focus:ring-2',
                   worst?.severity === 'error' && 'bg-wash text-fault underline decoration-wavy',
                   worst?.severity === 'warning' && 'bg-wash decoration-fault underline decoration-dotted',
                 ]}

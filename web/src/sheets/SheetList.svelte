@@ -4,7 +4,7 @@
   import { api, told } from '../api/client';
   import type { SheetRow } from '../api/types.gen';
   import Page from '../shared/Page.svelte';
-  import { day } from '../shared/format';
+  import { counted, day } from '../shared/format';
 
   let sheets = $state.raw<SheetRow[] | null>(null);
   let trouble = $state('');
@@ -56,8 +56,8 @@
               <span class="text-soft flex-1 basis-60">{s.kind}</span>
               {#if remark(s)}<span class="text-fault font-semibold">{remark(s)}</span>{/if}
               <span class="text-soft">
-                <span class="figure">{s.points}</span> points, <span class="figure">{s.stages}</span> stages,
-                <span class="figure">{s.routes}</span> routes, <span class="figure">{s.jobs}</span> jobs
+                {counted(s.points, 'point')}, {counted(s.stages, 'stage')}, {counted(s.routes, 'route')},
+                {counted(s.jobs, 'job')}
               </span>
               <span class="text-soft">saved {day(s.saved)}</span>
             </a>

@@ -1,13 +1,13 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { Button, Input, Select, Textarea } from 'flowbite-svelte';
-  import Modal from '../shared/Modal.svelte';
+  import { Button, Input, Select } from 'flowbite-svelte';
   import { push, replace } from 'svelte-spa-router';
   import StepChart from '../bench/StepChart.svelte';
   import FileButton from '../shared/FileButton.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import Page from '../shared/Page.svelte';
   import Grid from './Grid.svelte';
+  import PasteDialog from './PasteDialog.svelte';
   import { SheetDraft } from './sheet.svelte';
 
   let { params }: { params: { id: string } } = $props();
@@ -21,14 +21,11 @@
   });
   let shown = $state('path');
   let pasting = $state(false);
-  let pasted = $state('');
 
   $effect(() => {
     if (!draft.tables) void draft.load();
   });
 
-  const example =
-    'point, stage, gain, ac, frequency, dc\nJ2-4, , , 2 mV, 1 kHz\nQ202 c, Q201 pair, 34 dB, 100 mV, , 9.2 V';
   const titles: Record<string, string> = {
     path: 'Points and stages',
     stages: 'Further stages',
@@ -40,6 +37,7 @@
     tracks: 'Copper',
     hazards: 'Dangers',
     weak: 'Usual faults',
+    circuits: 'Circuits',
   };
   const empty: Record<string, string> = {
     path: 'Type the first point, or paste a table: each row is a point and the stage that leads to it from the row above.',
@@ -55,6 +53,7 @@
     tracks: 'Places along a rail’s copper, from the supply outwards, and what hangs there: for finding a short.',
     hazards: 'What in the set can hurt. Reservoirs and high voltages are found by themselves.',
     weak: 'The usual faults of the model. They are offered first where the complaint fits.',
+    circuits: 'What a stage, or a rail’s supply, is made of: its parts, and between which nodes they lie.',
   };
   const table = $derived(draft.tables?.tables.find((t) => t.name === shown));
   const filled = (rows: string[][]) => rows.filter((cells) => cells.some((c) => c !== '')).length;
@@ -63,13 +62,6 @@
   async function save() {
     const id = await draft.save();
     if (id && params.id === 'new') await replace(`/sheets/${id}`);
-  }
-  async function takePaste() {
-    await draft.read(pasted);
-    if (!draft.trouble) {
-      pasting = false;
-      pasted = '';
-    }
   }
   function onkey(event: KeyboardEvent): boolean {
     if (event.key === 'p') pasting = true;
@@ -99,7 +91,7 @@
     keys={[
       { keys: 'p', does: 'paste a whole table' },
       { keys: 's or Ctrl+s', does: 'save' },
-      { keys: '↑ ↓ ← →', does: 'between cells; Enter goes down' },
+      { keys: '↑ ↓ ← →', does: 'between cells; Enter goes down, Esc leaves them' },
       { keys: 'Insert', does: 'an empty row above' },
       { keys: 'Ctrl+Delete', does: 'remove the row' },
     ]}
@@ -218,24 +210,5 @@
     </div>
   </Page>
 
-  <Modal title="Paste a table" bind:open={pasting} size="lg">
-    <form
-      class="flex flex-col gap-3"
-      onsubmit={(e) => {
-        e.preventDefault();
-        void takePaste();
-      }}
-    >
-      <p>
-        From a spreadsheet or a text: the first row names the columns, each further row is a point and the stage that
-        leads to it from the row above. Further tables for rails or joining stages may follow after an empty line.
-      </p>
-      <Textarea class="figure w-full" rows={12} bind:value={pasted} aria-label="Table" placeholder={example} />
-      {#if draft.trouble}<p class="text-fault font-semibold" role="alert">{draft.trouble}</p>{/if}
-      <div class="flex justify-end gap-3">
-        <Button color="alternative" onclick={() => (pasting = false)}>Cancel</Button>
-        <Button type="submit">Take it over</Button>
-      </div>
-    </form>
-  </Modal>
+  <PasteDialog {draft} {titles} bind:open={pasting} />
 {/if}

@@ -123,20 +123,23 @@ export class SheetDraft {
 
   /** Takes over a pasted table or a file; what is on screen gives way only if it can be read. */
   async read(table: BodyInit): Promise<void> {
+    this.trouble = '';
     try {
-      const view = await api.readTable(table);
-      const now = this.tables;
-      this.tables = view.tables;
-      // A bare table brings no names along: those typed before stay.
-      for (const key of ['maker', 'model', 'kind', 'note', 'settings'] as const)
-        if (this.tables[key] === '' && now) this.tables[key] = now[key];
-      for (const t of view.tables.tables) this.pad(t.name);
-      this.edited();
-      const lost = view.check.problems.filter((p) => p.message.includes('left out')).map((p) => p.message);
-      this.done = lost.length > 0 ? `Taken over, but ${lost.join('; ')}.` : 'Taken over. Look it through, then save.';
+      this.takeOver(await api.readTable(table));
     } catch (error) {
       this.trouble = told(error);
     }
+  }
+  private takeOver(view: SheetView) {
+    const now = this.tables;
+    this.tables = view.tables;
+    // A bare table brings no names along: those typed before stay.
+    for (const key of ['maker', 'model', 'kind', 'note', 'settings'] as const)
+      if (this.tables[key] === '' && now) this.tables[key] = now[key];
+    for (const t of view.tables.tables) this.pad(t.name);
+    this.edited();
+    const lost = view.check.problems.filter((p) => p.message.includes('left out')).map((p) => p.message);
+    this.done = lost.length > 0 ? `Taken over, but ${lost.join('; ')}.` : 'Taken over. Look it through, then save.';
   }
 
   /** Stores the sheet; its number, or 0 where that failed. */

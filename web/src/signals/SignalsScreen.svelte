@@ -272,14 +272,17 @@
                   class="border-ink pointer-events-none absolute inset-y-0 border-l border-dashed"
                   style:left="{across(at)}%"
                 >
-                  <b class="bg-ink text-panel absolute bottom-0 rounded-r-sm px-1.5">{which}</b>
+                  <b class="bg-ink text-panel absolute top-0 rounded-r-sm px-1.5">{which}</b>
                 </div>
               {/if}
             {/each}
             <div class="border-line relative mt-1 h-6 border-t">
               {#each ruler as mark (mark.value)}
                 <span
-                  class="figure text-small text-soft absolute -translate-x-1/2 whitespace-nowrap"
+                  class={[
+                    'figure text-small text-soft absolute whitespace-nowrap',
+                    mark.x > 940 ? '-translate-x-full' : mark.x < 40 ? '' : '-translate-x-1/2',
+                  ]}
                   style:left="{mark.x / 10}%">{engineering(mark.value, 's')}</span
                 >
               {/each}

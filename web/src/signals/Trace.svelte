@@ -62,6 +62,14 @@
       />
     {/if}
   </svg>
+  {#each drawn?.dots ?? [] as dot, i (i)}
+    {#if dot.x >= 0 && dot.x <= width}<span
+        class="bg-measured pointer-events-none absolute h-[5px] w-[5px] -translate-x-1/2 -translate-y-1/2 rounded-full"
+        style:left="{dot.x / 10}%"
+        style:top="{dot.y}px"
+        data-test="sample"
+      ></span>{/if}
+  {/each}
   {#each levels as level (level.y)}
     <span
       class="figure text-small text-soft bg-panel/70 pointer-events-none absolute left-0 -translate-y-1/2 rounded-sm px-0.5"

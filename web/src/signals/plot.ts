@@ -49,6 +49,10 @@ export function trace(strip: Strip, span: Span, size: Size, shift = 0) {
   return {
     due: between(strip, strip.dueLow, strip.dueHigh, x, y, shift),
     got: between(strip, strip.low, strip.high, x, y, shift),
+    dots: strip.dots.map((v, i) => ({
+      x: x(strip.from + ((i + 0.5) / strip.dots.length) * (strip.to - strip.from) + shift),
+      y: y(v),
+    })),
     levels: y.ticks(size.height < 110 ? 2 : 4).map((value) => ({ value, y: y(value) })),
   };
 }

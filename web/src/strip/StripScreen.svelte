@@ -72,8 +72,11 @@
     const typed = text;
     type('');
     const step = { id: entry.idOf([kind, typed]), kind, text: typed };
-    if (await keep(() => api.takeApart(number, step))) entry.done();
-    else {
+    if (await keep(() => api.takeApart(number, step))) {
+      entry.done();
+      // So that the next key is a sort of step again; a phone keeps its keyboard open.
+      if (text === '' && !matchMedia('(pointer: coarse)').matches) field?.blur();
+    } else {
       const why = trouble;
       type(typed);
       trouble = why;
