@@ -36,6 +36,7 @@ func broken(t *testing.T, file, stage, part, what string) *circuit.Net {
 
 const (
 	insideSays = `document.querySelector('[data-test=inside-says]').innerText`
+	turned     = `document.querySelector('main[aria-busy=false]') !== null` // the stage that was chosen is there
 	noted      = `document.querySelectorAll('[aria-label=Noted] button[aria-label^=Strike]').length`
 	proposed   = `(document.querySelector('[data-test=inside-next]')?.innerText ?? '').split('\n')[0]`
 	heading    = `([...document.querySelectorAll('h2')].map((h) => h.innerText).find((t) => t === 'To be sure') ?? '')`
@@ -138,23 +139,23 @@ func TestAnOwnStagesCircuit(t *testing.T) {
 	p := start(t, "-demo")
 	tab := open(t, 1280, 800)
 	stage := `document.querySelector('select[aria-label=Stage]').value`
-	must(t, tab.Go(p.url+"/#/jobs/142/inside"), tab.Until(stage+` !== ''`), tab.Choose("select[aria-label=Stage]", "Q210 monitor buffer"), tab.See("It has no circuit yet"))
+	must(t, tab.Go(p.url+"/#/jobs/142/inside"), tab.Until(stage+` !== ''`), tab.Choose("select[aria-label=Stage]", "Q210 monitor buffer"), tab.Until(turned), tab.See("It has no circuit yet"))
 	must(t, tab.Keys("e"), tab.See("Begin from"), tab.Choose("dialog[open] select", "Emitter follower"), tab.Button("Put it in"), tab.Until(`document.querySelectorAll('dialog[open] tbody tr').length === 11`), tab.Until(`document.querySelector('[data-test=stands]') !== null`))
 	must(t, tab.Fill(`input[data-cell="0.3"]`, "15"), tab.Fill(`input[data-cell="4.3"]`, "abc"), tab.See("R1:"), tab.Fill(`input[data-cell="4.3"]`, "82k"), tab.Until(`document.querySelector('[data-test=stands]')?.innerText.includes('15 V')`))
 	must(t, tab.Button("Keep it in the sheet"), tab.Until(noDialog), tab.Until(`document.querySelectorAll('[aria-label^="Circuit of"] [aria-label^="R1, resistor 82k"]').length === 1`))
 	other, err := tab.Another()
 	must(t, err)
 	watch(t, other)
-	must(t, other.Go(p.url+"/#/jobs/142/inside"), other.Until(stage+` !== ''`), other.Choose("select[aria-label=Stage]", "Q210 monitor buffer"), other.See("R1"))
+	must(t, other.Go(p.url+"/#/jobs/142/inside"), other.Until(stage+` !== ''`), other.Choose("select[aria-label=Stage]", "Q210 monitor buffer"), other.Until(turned), other.See("R1"))
 	// The other tab changes a value; this one, which does not know, is refused and keeps what was typed.
 	must(t, other.Keys("e"), other.See("Begin from"), other.Fill(`input[data-cell="5.3"]`, "47k"), other.Button("Keep it in the sheet"), other.Until(noDialog))
 	must(t, tab.Keys("e"), tab.See("Begin from"), tab.Fill(`input[data-cell="4.3"]`, "91k"), tab.Button("Keep it in the sheet"), tab.See("saved elsewhere"), tab.Until(`document.querySelector('input[data-cell="4.3"]').value === '91k'`), tab.Keys("\x1b"), tab.Until(noDialog))
-	must(t, tab.Reload(), tab.Until(stage+` !== ''`), tab.Choose("select[aria-label=Stage]", "Q210 monitor buffer"), tab.Until(`document.querySelectorAll('[aria-label^="Circuit of"] [aria-label^="R1, resistor 82k"], [aria-label^="Circuit of"] [aria-label^="R2, resistor 47k"]').length === 2`))
+	must(t, tab.Reload(), tab.Until(stage+` !== ''`), tab.Choose("select[aria-label=Stage]", "Q210 monitor buffer"), tab.Until(turned), tab.Until(`document.querySelectorAll('[aria-label^="Circuit of"] [aria-label^="R1, resistor 82k"], [aria-label^="Circuit of"] [aria-label^="R2, resistor 47k"]').length === 2`))
 	must(t, tab.Keys("n"), tab.Keys("12"), tab.Until(`document.activeElement.id === 'entry'`), tab.Keys(" kHz\r"), tab.See("this is a frequency, not a voltage"))
 	must(t, tab.Fill("#entry", "11.9"), tab.Click("#entry"), tab.Keys("\r"), tab.Until(noted+` === 1`))
 	p.kill()
 	p.run()
-	must(t, tab.Go(p.url+"/#/jobs/142/inside"), tab.Reload(), tab.Until(stage+` !== ''`), tab.Choose("select[aria-label=Stage]", "Q210 monitor buffer"), tab.Until(noted+` === 1`), tab.Keys("x"), tab.Until(noted+` === 0`))
+	must(t, tab.Go(p.url+"/#/jobs/142/inside"), tab.Reload(), tab.Until(stage+` !== ''`), tab.Choose("select[aria-label=Stage]", "Q210 monitor buffer"), tab.Until(turned), tab.Until(noted+` === 1`), tab.Keys("x"), tab.Until(noted+` === 0`))
 	// What moves the fault, without a reading.
 	must(t, tab.Keys("p"), tab.See("What moves the fault"), tab.Write("Part, or place on the board", "Q1"), tab.Click(`dialog[open] input[value=cool]`), tab.Button("It went away"), tab.See("Q1: cool, the fault goes"), tab.Click(`dialog[open] input[value=tap]`), tab.Button("Nothing changed"), tab.See("Q1: tap changes nothing"), tab.Keys("\x1b"), tab.Until(noDialog), tab.See("a semiconductor"))
 }

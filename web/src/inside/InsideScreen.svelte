@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { Button, Kbd, Select } from 'flowbite-svelte';
   import { push } from 'svelte-spa-router';
   import type { CircuitProposal } from '../api/types.gen';
@@ -27,7 +28,10 @@
   let editing = $state(false);
   let tall = $state(800); // the window
 
-  $effect(() => void inside.load());
+  $effect(() => {
+    const it = inside;
+    untrack(() => void it.load());
+  });
 
   const view = $derived(inside.view);
   const looked = $derived(inside.looked);
@@ -36,6 +40,7 @@
   const own = $derived(looked?.entries.filter((e) => !e.struck && !e.earlier) ?? []);
 
   function onkey(event: KeyboardEvent): boolean {
+    if (inside.turning) return false;
     const typing = closed || !looked?.circuit ? '' : typeFirst(event, field);
     if (typing !== '') return typing === 'open';
     switch (event.key) {
@@ -130,7 +135,10 @@
   <Nowhere title="This job cannot be shown" text={inside.missing} />
 {:else if view && looked}
   <JobFrame head={view} here="Inside" {keys} {onkey} onpower={() => void inside.load()}>
-    <main class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_372px] lg:overflow-hidden">
+    <main
+      class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_372px] lg:overflow-hidden"
+      aria-busy={inside.turning}
+    >
       <section class="border-line flex min-w-0 flex-col p-[10px_14px] lg:overflow-y-auto lg:border-r">
         <div class="flex flex-wrap items-center gap-x-4 gap-y-1">
           <label class="flex items-center gap-2">

@@ -1,6 +1,7 @@
 // What the view of a stage's inside knows: the stage looked into, what is aimed at, and what was typed.
 import { api, now, told } from '../api/client';
 import { Entry } from '../shared/entry';
+import { Fresh } from '../shared/fresh';
 import type {
   StageWave,
   CircuitProposal,
@@ -31,7 +32,9 @@ export class Inside {
   wave: StageWave | null = $state.raw(null); // at the exit, computed
 
   private readonly entry = new Entry();
-  private stage = '';
+  private readonly fresh = new Fresh();
+  private stage = ''; // shown
+  private wanted = $state(''); // asked for last; empty: what the trace names
 
   constructor(readonly number: number) {}
 
@@ -82,11 +85,21 @@ export class Inside {
     return whats[this.what];
   }
 
-  async load(stage = this.stage) {
+  /** Another stage is on its way: what is done now would be done to the wrong one. */
+  get turning(): boolean {
+    return this.wanted !== '' && this.wanted !== this.looked?.stage;
+  }
+
+  async load(stage = this.wanted): Promise<void> {
+    this.wanted = stage;
     try {
-      this.take(await api.inside(this.number, stage));
+      const view = await this.fresh.ask(() => api.inside(this.number, stage));
+      if (stage !== this.wanted) return;
+      if (!view) return await this.load(stage); // something was noted in between
+      this.take(view);
       this.missing = '';
     } catch (error) {
+      if (stage === this.wanted) this.wanted = this.stage;
       if (this.view === null) this.missing = told(error);
       else this.trouble = told(error);
     }
@@ -94,7 +107,7 @@ export class Inside {
   private take(view: InsideView) {
     const other = view.view.stage !== this.stage;
     this.view = view;
-    this.stage = view.view.stage;
+    this.stage = this.wanted = view.view.stage;
     if (other || (this.node === '' && this.part === '')) {
       this.shown = 0;
       this.text = '';
@@ -217,10 +230,11 @@ export class Inside {
     });
   }
   private async send(act: () => Promise<InsideView>): Promise<boolean> {
-    if (this.busy) return false;
+    if (this.busy || this.turning) return false;
     this.busy = true;
     try {
-      this.take(await act());
+      const view = await this.fresh.change(act);
+      if (!this.turning) this.take(view);
       this.trouble = '';
       return true;
     } catch (error) {
