@@ -189,7 +189,7 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 	must(t, tab.Keys("f"), tab.See("No repair is noted"), tab.Until(`document.activeElement?.tagName === 'TEXTAREA'`), tab.Keys("C112 open"), tab.Button("Finish"), tab.Until(`document.querySelector('dialog[open] [role=alert]') !== null`), tab.Keys("\x1b"), tab.Until(noDialog))
 
 	// Repaired: the bench asks for what was wrong, the exit first, and what it reads stands beside what it read.
-	repair(t, tab, "C112", "47 µF 25 V")
+	renew(t, tab, "C112", "47 µF 25 V")
 	must(t, tab.See("To be right after the repair"), tab.See("Replaced: C112, now 47 µF 25 V (was bad) in TR103 pair"))
 	verify(t, tab, map[string]string{"P104 DC volts": "9.1", "P105 signal": "490m", "P106 signal": "488m"})
 	must(t, tab.See("P106 reads 488 mV"), tab.See("before 4.1 V"))
@@ -202,8 +202,8 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 	must(t, tab.Go(p.url+"/#/"), tab.See("Replaced: C112"), tab.See("Finished"))
 }
 
-// repair notes that a part was replaced where the trace says.
-func repair(t *testing.T, tab *browser.Tab, part, fitted string) {
+// renew notes that a part was replaced where the trace says.
+func renew(t *testing.T, tab *browser.Tab, part, fitted string) {
 	t.Helper()
 	must(t, tab.Until(noDialog), tab.Keys("a"), tab.See("What was done to it"), tab.Until(`document.querySelector('[aria-label="Part 1"]') !== null`),
 		tab.Fill(`[aria-label="Part 1"]`, part), tab.Fill(`[aria-label="Fitted 1"]`, fitted), tab.Button("Take it down"), tab.Until(noDialog))

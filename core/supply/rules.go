@@ -19,14 +19,14 @@ func (x *explainer) judgeElements(i int, out *Rail) {
 	switch out.State {
 	case Unread:
 		out.Says = fmt.Sprintf("Read %s: %s is due, %s.", out.Name, out.Expected, out.Up)
-		out.Next = append(out.Next, Check{out.Name, sheet.DC, fmt.Sprintf("Read %s.", out.Name)})
+		out.Next = append(out.Next, Check{out.Name, sheet.DC, fmt.Sprintf("Read %s.", out.Name), []string{}})
 	case Fine:
 		for k := range out.Elements {
 			out.Elements[k].Standing, out.Elements[k].Why = Good, ""
 		}
 		out.Says = fmt.Sprintf("%s is good.", out.Name)
 		if x.seen[i].volts == nil {
-			out.Next = append(out.Next, Check{out.Name, sheet.DC, fmt.Sprintf("Read %s too, not only its ripple.", out.Name)})
+			out.Next = append(out.Next, Check{out.Name, sheet.DC, fmt.Sprintf("Read %s too, not only its ripple.", out.Name), []string{}})
 		}
 	case Waiting:
 		out.Says = fmt.Sprintf("%s comes up only when the set is told to start; it is not missed before. Start it, then read again.", out.Name)
@@ -91,7 +91,7 @@ func (x *explainer) short(out *Rail, mark func(Kind, Standing, string) bool, why
 // ask adds a check unless it has been made.
 func ask(out *Rail, done bool, point string, q sheet.Quantity, text string) {
 	if !done {
-		out.Next = append(out.Next, Check{point, q, text})
+		out.Next = append(out.Next, Check{point, q, text, []string{}})
 	}
 }
 

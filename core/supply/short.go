@@ -17,6 +17,7 @@ type Hunt struct {
 	Hangs  []Hanging `json:"hangs"`
 	Lift   *Lift     `json:"lift" jsonschema:"nullable"` // what to lift next
 	Says   string    `json:"says"`
+	Proved bool      `json:"proved"` // Says names the short: with it lifted it is gone
 	Places []Place   `json:"places"`
 	Found  *Found    `json:"found" jsonschema:"nullable"` // by millivolts
 	Doubt  string    `json:"doubt"`                       // why the millivolts say nothing yet
@@ -66,7 +67,7 @@ func (x *explainer) hunt(rail int) *Hunt {
 	h := &Hunt{Hangs: []Hanging{}, Places: []Place{}}
 	groups := x.hanging(rail, h)
 	x.lifted(rail, h, groups)
-	x.propose(h, groups)
+	x.propose(rail, h, groups)
 	x.millivolts(rail, h)
 	x.felt(h)
 	return h
@@ -226,7 +227,7 @@ func (x *explainer) gone(rail int, j *trace.Judged) (gone, ok bool) {
 }
 
 // propose picks what to lift next: most bits for its minutes.
-func (x *explainer) propose(h *Hunt, groups []group) {
+func (x *explainer) propose(rail int, h *Hunt, groups []group) {
 	n := 0
 	for _, o := range h.Hangs {
 		if o.Left {
@@ -238,9 +239,14 @@ func (x *explainer) propose(h *Hunt, groups []group) {
 		h.Says = "Nothing that the sheet has on this rail is left: it is the copper, a part the sheet does not show, or a reading with something lifted was wrong."
 		return
 	case 1:
-		for _, o := range h.Hangs {
-			if o.Left {
-				h.Says = fmt.Sprintf("Only %s is left: lift it and test it.", o.Name)
+		only := h.Hangs[slices.IndexFunc(h.Hangs, func(o Hanging) bool { return o.Left })].Name
+		h.Says = fmt.Sprintf("Only %s is left: lift it and test it.", only)
+		for i := range x.judged {
+			j := &x.judged[i]
+			if !j.Reading.Struck && j.Reading.Point == x.plan.Rails[rail].Name && slices.Equal(j.Reading.Without, []string{only}) {
+				if gone, ok := x.gone(rail, j); ok && gone {
+					h.Says, h.Proved = fmt.Sprintf("%s is the short: with it lifted %s reads %s.", only, j.Reading.Point, j.Understood), true
+				}
 			}
 		}
 		return

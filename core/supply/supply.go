@@ -48,11 +48,12 @@ type Element struct {
 	Why      string   `json:"why"`
 }
 
-// Check is what to read next, and where.
+// Check is what to read next, where, and what to lift for it. Without is never nil.
 type Check struct {
 	Point    string         `json:"point"`
 	Quantity sheet.Quantity `json:"quantity"`
 	Text     string         `json:"text"`
+	Without  []string       `json:"without"`
 }
 
 // State is how a rail stands.
@@ -128,7 +129,23 @@ func Explain(plan *sheet.Plan, judged []trace.Judged) []Rail {
 	for _, i := range order {
 		out = append(out, x.rail(i))
 	}
+	offFirst(out)
 	return out
+}
+
+// offFirst: while a rail is shorted nothing is read that needs power; the search for the short
+// comes first.
+func offFirst(rails []Rail) {
+	if !slices.ContainsFunc(rails, func(r Rail) bool { return r.Hunt != nil }) {
+		return
+	}
+	for i := range rails {
+		r := &rails[i]
+		r.Next = slices.DeleteFunc(r.Next, func(c Check) bool { return c.Quantity != sheet.Resistance })
+		if h := r.Hunt; h != nil && h.Lift != nil && h.Warm == "" && h.Found == nil && len(r.Next) == 0 {
+			r.Next = append(r.Next, Check{r.Name, sheet.Resistance, h.Lift.Sentence, h.Lift.Names})
+		}
+	}
 }
 
 // rank orders rails as they come up: by the sheet's order, then those with the
@@ -230,6 +247,9 @@ func (x *explainer) rail(i int) Rail {
 	x.judgeElements(i, &out)
 	if out.State == Shorted || x.shorted(i) {
 		out.Hunt = x.hunt(i)
+		if out.Hunt.Proved {
+			out.Says = out.Hunt.Says
+		}
 	}
 	return out
 }

@@ -150,6 +150,7 @@ func (f *finder) badLine() int {
 // blameAlone: a line explains all, and no one stage that hangs on it has to be named.
 func (f *finder) blameAlone(line int) {
 	if !f.askLineAgain(line) {
+		f.out.Line = f.line(line).Name
 		f.out.Headline = fmt.Sprintf("%s is at fault: what hangs on it fails together.", capital(f.lineName(line)))
 	}
 }
@@ -237,8 +238,28 @@ func (f *finder) twoFaults() {
 	left[a], left[b] = true, true
 	f.suspect(left)
 	if f.out.Next == nil && len(f.suspects) > 1 {
-		f.out.Next = f.split()
+		if p := f.split(); p != nil && f.taken(p) < 2 {
+			f.out.Next = p
+		}
 	}
+}
+
+// taken counts how often what is proposed was read already.
+func (f *finder) taken(p *Probe) float64 {
+	at := func(in *Injection) (string, bool) {
+		if in == nil {
+			return "", false
+		}
+		return in.At, in.Touch
+	}
+	point, touch := at(p.Injected)
+	for _, j := range f.evidence {
+		r := &j.Reading
+		if was, touched := at(r.Injected); r.Point == p.Point && r.Quantity == p.Quantity && j.route.Key == p.Route && was == point && touched == touch && slices.Equal(r.Without, p.Without) {
+			return j.times
+		}
+	}
+	return 0
 }
 
 // repeat proposes to take a reading once more, as it was taken.
@@ -374,13 +395,24 @@ func (f *finder) blameLine(line int, stage string) {
 	if f.askLineAgain(top) {
 		return
 	}
+	f.out.Line = f.line(top).Name
 	f.out.Headline = fmt.Sprintf("%s is at fault.", capital(f.lineName(top)))
 	if stage != "" {
 		f.out.Headline = fmt.Sprintf("%s is at fault: %s has no %s to work with.", capital(f.lineName(top)), stage, f.lineKind(line))
 	}
+	f.dropOthers()
 	if top >= len(f.Plan.Rails) && f.Plan.Controls[top-len(f.Plan.Rails)].From == "" {
 		f.out.Reasons = append(f.out.Reasons, "Nothing on the sheet drives it, so the trace ends here: find what does, and add it to the sheet.")
 	}
+}
+
+// dropOthers: where a line is at fault, what is not known of the stage that hangs on it is
+// not asked for any more.
+func (f *finder) dropOthers() {
+	f.out.Grounds = slices.DeleteFunc(f.out.Grounds, func(g Ground) bool {
+		_, line := f.Plan.LineIndex(g.Point)
+		return g.Proof == Lacking && !line
+	})
 }
 
 // askLineAgain asks for a second reading of a line that decides; false where it

@@ -126,6 +126,8 @@ func (f *finder) signalGround(key string, at int, bad bool) Ground {
 		g.Proof, g.Because = Shown, reads(j)
 	case j != nil:
 		g.Proof, g.Because = Against, reads(j)
+	case !bad && f.fedIn(at) != nil:
+		g.Proof, g.Because = Shown, fmt.Sprintf("it was fed in there: %s", reads(f.fedIn(at)))
 	case !bad:
 		// A good reading further on shows what is before it good as well.
 		if c := f.clearedAt(at - 1); c != nil && !slices.Contains(f.suspects, at-1) {
@@ -141,6 +143,17 @@ func (f *finder) signalGround(key string, at int, bad bool) Ground {
 		}
 	}
 	return g
+}
+
+// fedIn finds a bad reading for which the signal was fed in at a position of the route, by a
+// generator or a finger: that it arrives there needs no other proof.
+func (f *finder) fedIn(at int) *Judged {
+	for _, b := range f.bad() {
+		if b.Reading.Injected != nil && b.route.Points[b.from] == f.Route.Points[at] {
+			return b
+		}
+	}
+	return nil
 }
 
 // onlyIn tells whether all else on the way to a bad reading is cleared, so that

@@ -147,6 +147,7 @@ type Findings struct {
 	State    State    `json:"state"`
 	Headline string   `json:"headline"` // one sentence: where the trace stands
 	Stage    string   `json:"stage"`    // the stage at fault, where State is named
+	Line     string   `json:"line"`     // the rail or control at fault, where State is supply and it was read twice
 	Reasons  []string `json:"reasons"`  // for the headline
 	Grounds  []Ground `json:"grounds"`  // for condemning the stage that is named
 	// Condemned: every ground is shown or waived.

@@ -258,10 +258,33 @@ func (f *finder) complaint() (due, bool) {
 func (f *finder) atExit(r *sheet.Route) due {
 	last := len(r.Points) - 1
 	point := &f.Plan.Points[r.Points[last]]
-	d := due{Ground: Ground{Key: f.verifyKey("exit", point.Name, r.Mode), Text: fmt.Sprintf("What comes out at %s is right", inMode(point.Name, r.Mode)), Point: point.Name, Quantity: sheet.AC},
+	d := due{Ground: Ground{Key: f.verifyKey("exit", point.Name, r.Mode), Text: fmt.Sprintf("What comes out at %s is right", inMode(point.Name, r.Mode)), Point: point.Name, Quantity: f.exitQuantity(r)},
 		minutes: probeMinutes + point.Minutes}
 	f.reaching(&d, &Judged{Reading: Reading{Injected: f.entry(r)}, route: r, at: last})
 	return d
+}
+
+// exitQuantity is what tells at the end of a route that all of it works: the deviation where
+// a carrier leaves it and something else came in; else the level, or what the sheet gives
+// in its place.
+func (f *finder) exitQuantity(r *sheet.Route) sheet.Quantity {
+	last := len(r.Points) - 1
+	stated := func(q sheet.Quantity) bool {
+		_, ok := f.Plan.Expect(r.Points[last], q, r.Mode)
+		return ok
+	}
+	switch {
+	case stated(sheet.Deviation) && !f.carrier(r, 0):
+		return sheet.Deviation
+	case f.comparable(r, last):
+		return sheet.AC
+	}
+	for _, q := range []sheet.Quantity{sheet.Power, sheet.Deviation, sheet.Frequency, sheet.Distortion} {
+		if stated(q) {
+			return q
+		}
+	}
+	return sheet.AC
 }
 
 // stillWorks: what worked before the repair works.

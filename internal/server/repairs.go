@@ -1,6 +1,7 @@
 package server
 
 import (
+	"cmp"
 	"net/http"
 	"slices"
 	"strings"
@@ -73,7 +74,7 @@ func (s *Server) repairForm(r *http.Request) (RepairForm, error) {
 	plan := j.Sheet.Plan
 	f := RepairForm{Dids: repair.Dids, Stopgaps: repair.Stopgaps}
 	if v.Findings != nil {
-		f.Stage = v.Findings.Stage
+		f.Stage = cmp.Or(v.Findings.Stage, v.Findings.Line)
 	}
 	if n := len(v.Condemned); n > 0 {
 		f.Stage = v.Condemned[n-1].Stage

@@ -43,7 +43,8 @@
 <!-- What is played into a set can be muted from everywhere, dialogs too; only in a field z is a letter. -->
 <svelte:window
   onerror={(event: Event) => {
-    if (event instanceof ErrorEvent) tell(event.error ?? event.message);
+    // Sizes that settle a frame later are no mistake, though browsers report them as one, without an error.
+    if (event instanceof ErrorEvent && event.error) tell(event.error);
   }}
   onunhandledrejection={(event) => tell(event.reason)}
   onhashchange={() => (broke = '')}

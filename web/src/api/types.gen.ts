@@ -287,6 +287,7 @@ export interface Findings {
 state: ("" | "tracing" | "named" | "clean" | "source" | "conflict" | "verifying" | "repaired" | "stuck" | "elsewhere" | "supply")
 headline: string
 stage: string
+line: string
 reasons: string[]
 grounds: Ground[]
 condemned: boolean
@@ -1393,6 +1394,7 @@ export interface SupplyCheck {
 point: string
 quantity: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
 text: string
+without: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1402,6 +1404,7 @@ export interface SupplyHunt {
 hangs: SupplyHanging[]
 lift: (SupplyLift | null)
 says: string
+proved: boolean
 places: SupplyPlace[]
 found: (SupplyFound | null)
 doubt: string

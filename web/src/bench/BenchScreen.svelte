@@ -201,20 +201,22 @@
 />
 
 {#snippet routes()}
-  <label class="text-soft flex items-center gap-2 whitespace-nowrap">
-    Route
-    <Select
-      placeholder=""
-      class="w-auto max-w-64 font-semibold"
-      value={view?.route}
-      disabled={view?.finished !== null}
-      onchange={(e) => bench.set({ route: e.currentTarget.value, at: '', level: '', frequency: '' })}
-    >
-      {#each view?.routes ?? [] as route (route.key)}
-        <option value={route.key}>{route.name}</option>
-      {/each}
-    </Select>
-  </label>
+  {#if view && view.routes.length > 0}
+    <label class="text-soft flex items-center gap-2 whitespace-nowrap">
+      Route
+      <Select
+        placeholder=""
+        class="w-auto max-w-64 font-semibold"
+        value={view?.route}
+        disabled={view?.finished !== null}
+        onchange={(e) => bench.set({ route: e.currentTarget.value, at: '', level: '', frequency: '' })}
+      >
+        {#each view?.routes ?? [] as route (route.key)}
+          <option value={route.key}>{route.name}</option>
+        {/each}
+      </Select>
+    </label>
+  {/if}
 {/snippet}
 
 {#if bench.missing}
@@ -224,16 +226,20 @@
     {#if bench.findings}
       <div class="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr]">
         <SupplyStrip {bench} oninject={() => (injecting = true)} />
-        <div class="border-line bg-panel border-y">
-          <StepChart
-            points={bench.findings.points}
-            stages={bench.findings.stages}
-            aim={bench.aimAt}
-            next={bench.next?.at ?? -1}
-            plot={width < 640 ? 150 : 246}
-            onaim={(i) => bench.aimFor(bench.points[i]?.name ?? '')}
-          />
-        </div>
+        {#if bench.points.length > 0}
+          <div class="border-line bg-panel border-y">
+            <StepChart
+              points={bench.findings.points}
+              stages={bench.findings.stages}
+              aim={bench.aimAt}
+              next={bench.next?.at ?? -1}
+              plot={width < 640 ? 150 : 246}
+              onaim={(i) => bench.aimFor(bench.points[i]?.name ?? '')}
+            />
+          </div>
+        {:else}
+          <div class="border-line border-b"></div>
+        {/if}
         <main
           class="grid min-h-0 lg:grid-cols-[minmax(0,1.3fr)_minmax(0,1.05fr)_minmax(0,1fr)] lg:grid-rows-[minmax(0,1fr)] lg:overflow-hidden"
         >

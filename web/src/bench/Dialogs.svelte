@@ -50,11 +50,16 @@
   $effect(() => {
     if (finishing) untrack(fillOutcome);
   });
+  /** Where it can have been: every stage of the set, every rail and control. */
+  const places = $derived.by(() => {
+    const f = bench.findings;
+    return [...new Set([...(f?.map ?? []), ...(f?.rails ?? []), ...(f?.controls ?? [])].map((x) => x.name))];
+  });
   /** A part that was condemned is what it was. */
   function fillOutcome() {
     const parts = bench.view?.condemned ?? [];
     const done = (bench.view?.repairs ?? []).filter((r) => r.repair && !r.struck);
-    stage = done[0]?.repair?.stage || parts[0]?.stage || (bench.findings?.stage ?? '');
+    stage = done[0]?.repair?.stage || parts[0]?.stage || bench.findings?.stage || bench.findings?.line || '';
     const said = parts.map((p) => `${p.part} in ${p.stage}: ${p.what}.`);
     outcome ||= [...said, ...done.map((r) => `${r.says}.`)].join(' ');
     why = {};
@@ -141,8 +146,8 @@
       Found in
       <Select placeholder="" class="mt-1" bind:value={stage}>
         <option value="">no one stage</option>
-        {#each bench.findings?.stages ?? [] as s (s.name)}
-          <option value={s.name}>{s.name}</option>
+        {#each places as name (name)}
+          <option value={name}>{name}</option>
         {/each}
       </Select>
     </label>

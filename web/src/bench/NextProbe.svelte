@@ -70,7 +70,7 @@
         <p
           class={[
             'text-say mt-1 font-semibold text-pretty',
-            findings.state === 'named' && 'text-fault',
+            (findings.state === 'named' || findings.line !== '') && 'text-fault',
             findings.state === 'repaired' && 'text-expect',
           ]}
           data-test="headline"
@@ -148,6 +148,10 @@
       {#if findings.state === 'named'}
         <a class="mr-1 font-semibold underline" use:link href="/jobs/{view.number}/inside"
           >Look inside it <Kbd>g 7</Kbd></a
+        >
+      {:else if findings.rails.some((r) => r.name === findings.line)}
+        <a class="mr-1 font-semibold underline" use:link href="/jobs/{view.number}/supplies"
+          >What holds it down, what feeds it <Kbd>g 4</Kbd></a
         >
       {/if}
       {#if ['named', 'supply'].includes(findings.state)}

@@ -10,15 +10,17 @@
   // What does not fit is a scroll away: how many there are on either side stands at its end, and what is aimed at is
   // always in sight.
   let strip: HTMLElement | undefined = $state();
+  const sign = 56; // pixels that a sign covers
   let hidden = $state({ before: 0, behind: 0 });
   function look() {
     const box = strip?.getBoundingClientRect();
     if (!strip || !box) return;
     const all = [...strip.querySelectorAll('button')].map((b) => b.getBoundingClientRect());
-    hidden = {
-      before: all.filter((b) => b.left < box.left - 4).length,
-      behind: all.filter((b) => b.right > box.right + 4).length,
-    };
+    const before = all.map((b) => box.left - b.left);
+    const behind = all.map((b) => b.right - box.right);
+    // The signs lie over the strip, so that its width does not depend on them; what they cover counts as hidden.
+    const count = (outside: number[]) => (outside.some((x) => x > 4) ? outside.filter((x) => x > -sign).length : 0);
+    hidden = { before: count(before), behind: count(behind) };
   }
   $effect(() => {
     void bench.aim;
@@ -27,7 +29,7 @@
   });
   $effect(() => {
     if (!strip) return;
-    const seen = new ResizeObserver(look);
+    const seen = new ResizeObserver(() => requestAnimationFrame(look));
     seen.observe(strip);
     for (const child of strip.children) seen.observe(child);
     return () => seen.disconnect();
@@ -79,10 +81,10 @@
 {/snippet}
 
 <div class="text-soft flex min-h-[46px] flex-wrap items-center px-[18px] whitespace-nowrap lg:flex-nowrap">
-  <div class="flex min-w-0 flex-1 items-center">
+  <div class="relative flex min-w-0 flex-1 items-center">
     {#if hidden.before > 0}<button
         type="button"
-        class="text-small bg-chip flex-none rounded-md px-1.5"
+        class="text-small bg-chip absolute left-0 z-10 rounded-md px-1.5 py-1"
         aria-label="{hidden.before} more to the left"
         onclick={() => turn(-1)}>‹ {hidden.before}</button
       >{/if}
@@ -96,7 +98,7 @@
     </div>
     {#if hidden.behind > 0}<button
         type="button"
-        class="text-small bg-chip mr-2 flex-none rounded-md px-1.5"
+        class="text-small bg-chip absolute right-1 z-10 rounded-md px-1.5 py-1"
         aria-label="{hidden.behind} more to the right"
         onclick={() => turn(1)}>{hidden.behind} more ›</button
       >{/if}
@@ -117,10 +119,12 @@
         {/each}
       </Select>
     </label>
-    <Button color="alternative" type="button" onclick={oninject} disabled={bench.view?.finished !== null}>
-      <Kbd>i</Kbd>
-      <span class="text-small">Feeding in</span>
-      <b class="figure text-ink font-semibold">{bench.view?.injecting}</b>
-    </Button>
+    {#if bench.points.length > 0}
+      <Button color="alternative" type="button" onclick={oninject} disabled={bench.view?.finished !== null}>
+        <Kbd>i</Kbd>
+        <span class="text-small">Feeding in</span>
+        <b class="figure text-ink font-semibold">{bench.view?.injecting}</b>
+      </Button>
+    {/if}
   </div>
 </div>

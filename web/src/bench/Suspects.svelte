@@ -82,13 +82,16 @@
                 <rect width={64 * row.weight} height="10" class="fill-fault" opacity="0.8" />
               </svg>
               <span class="truncate hover:underline"
-                >{#if row.kind}<span class="text-small text-soft">{row.kind}</span>
-                {/if}{row.name}</span
+                >{#if row.kind}<span class="text-small text-soft">{row.kind}&nbsp;</span>{/if}{row.name}</span
               >
             </button>
           </li>
         {:else}
-          <li class="text-soft py-1">No stage of this route is suspect.</li>
+          <li class="text-soft py-1">
+            {findings?.stages.length === 0
+              ? 'No supply or control was read bad.'
+              : 'No stage of this route is suspect.'}
+          </li>
         {/each}
       </ul>
     {/if}

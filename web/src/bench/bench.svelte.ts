@@ -64,6 +64,9 @@ function standing(asked: Stand | null): Stand | null {
   return asked && asked.route !== '' ? { route: asked.route, injected: asked.injected } : null;
 }
 
+/** A bench that stands as it is set. */
+const plainly = { route: '', injected: null, without: [], worked: false };
+
 /** The level that is fed in, as it is typed. */
 export function levelText(injected: Injection | null): string {
   if (injected?.touch) return 'touch';
@@ -109,7 +112,7 @@ export class Bench {
   /** Next says what is asked for next on this screen; left out, what the trace proposes. */
   constructor(
     readonly number: number,
-    private readonly wanted?: (view: JobView) => { point: string; quantity: Quantity } | null,
+    private readonly wanted?: (view: JobView) => { point: string; quantity: Quantity; without: string[] } | null,
   ) {}
 
   get findings() {
@@ -280,11 +283,17 @@ export class Bench {
     else this.type(text);
   }
 
+  /** Where the aim goes when nothing is asked for: the exit, or what it was at in a set without a way for a signal. */
+  private get last(): string {
+    return this.points.at(-1)?.name ?? (this.spot ? this.aim : (this.view?.spots[0]?.name ?? ''));
+  }
+
   /** Aims at what is asked for next: the proposed probe, or what is missing before a stage is condemned. */
   aimNext() {
     if (this.wanted) {
       const wanted = this.view ? this.wanted(this.view) : null;
-      this.aimFor(wanted?.point ?? this.points.at(-1)?.name ?? '', wanted?.quantity);
+      const asked = wanted && wanted.without.length > 0 ? { ...plainly, without: wanted.without } : null;
+      this.aimFor(wanted?.point ?? this.last, wanted?.quantity, asked);
       return;
     }
     const missing = this.next ? undefined : this.findings?.grounds.find((g) => g.proof === 'missing' && g.point !== '');
@@ -295,7 +304,7 @@ export class Bench {
     const read = this.next?.quantity === 'provocation' ? null : this.next; // what is done is taken down by itself
     const lifted = this.lifted;
     this.lifted = []; // what was lifted for one reading is back for the next, unless it is said to be out still
-    this.aimFor(read?.point ?? this.points.at(-1)?.name ?? '', read?.quantity, read);
+    this.aimFor(read?.point ?? this.last, read?.quantity, read);
     this.dropped =
       lifted.length > 0 ? { says: `${lifted.join(', ')} lifted or swapped`, undo: () => this.lift(lifted) } : null;
   }

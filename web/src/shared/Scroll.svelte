@@ -14,7 +14,7 @@
   }
   $effect(() => {
     if (!outer || !inner) return;
-    const watch = new ResizeObserver(look);
+    const watch = new ResizeObserver(() => requestAnimationFrame(look));
     watch.observe(outer);
     watch.observe(inner);
     look();

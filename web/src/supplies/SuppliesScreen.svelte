@@ -1,7 +1,7 @@
 <script lang="ts">
   import Modal from '../shared/Modal.svelte';
   import type { JobView, Judged, SupplyRail } from '../api/types.gen';
-  import { Bench } from '../bench/bench.svelte';
+  import { Bench, type Quantity } from '../bench/bench.svelte';
   import Dialogs from '../bench/Dialogs.svelte';
   import ReadingPanel from '../bench/ReadingPanel.svelte';
   import JobFrame from '../shared/JobFrame.svelte';
@@ -32,9 +32,10 @@
   }
 
   /** The first thing that is still to be read, in the order the rails come up. */
-  function wanted(v: JobView) {
+  function wanted(v: JobView): { point: string; quantity: Quantity; without: string[] } | null {
     const rail = v.supplies.find(bad) ?? v.supplies[0];
-    return v.supplies.flatMap((r) => r.next)[0] ?? (rail ? { point: rail.name, quantity: 'dc' as const } : null);
+    const check = v.supplies.flatMap((r) => r.next)[0];
+    return check ?? (rail ? { point: rail.name, quantity: rail.hunt ? 'resistance' : 'dc', without: [] } : null);
   }
   const next = $derived(rails.flatMap((r) => r.next)[0] ?? null);
   const worst = $derived(rails.find(bad) ?? rails.find((r) => r.next.length > 0) ?? rails[0]);
