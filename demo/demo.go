@@ -21,6 +21,7 @@ var Faults = map[int]standin.Fault{
 	139: {Block: "Q8 mute gate", Part: "C61", What: "leaky"},
 	142: {Block: "Q204 make-up", Part: "C212", What: "open"},
 	145: {Block: "S1 medium wave contact", Part: "S1a", What: "open"},
+	146: {Block: "RV1 volume, right", Effect: standin.CuttingOut},
 	147: {Block: "K1 contact, left", Part: "K1", What: "open in its contact"},
 	148: {Block: "+12 V", Effect: standin.Dead}, // C611 shorts it
 }

@@ -99,8 +99,8 @@ func run(folder string) (err error) {
 		take("bench-dark.png", tab.Keys("\x1b"), tab.Keys("d")),
 		take("bench-phone.png", tab.Keys("d"), tab.Resize(390, 844), tab.Reload(), tab.See("Suspects, 5")),
 		take("found.png", tab.Resize(1280, 800), tab.Reload(), tab.See("Suspects, 5"), traced(tab), tab.See("The fault is in")),
-		take("waveform.png", tab.Go(bench), tab.Reload(), tab.See("At fault"), tab.Keys(kb.Home), tab.Keys(kb.ArrowRight+kb.ArrowRight+kb.ArrowRight+kb.ArrowRight+kb.ArrowRight+kb.ArrowRight), tab.Until(`document.querySelector('label[for=entry]').innerText === 'Q206 c'`), tab.Until(dropped), tab.See("clipped on top")),
-		take("signals.png", tab.Keys("\x1b"), tab.Until(closed), tab.Go(site.URL+"/#/jobs/147/signals/w1"), tab.See("Against the sheet"), tab.Click(`[aria-label="Stack LS L"]`), tab.Until(`document.querySelectorAll('[role=application] svg').length === 2`), tab.Keys("ab"), tab.See("time between")),
+		take("verify.png", tab.Go(site.URL+"/#/jobs/146"), tab.See("To be right after the repair")),
+		take("signals.png", tab.Go(site.URL+"/#/jobs/147/signals/w1"), tab.See("Against the sheet"), tab.Click(`[aria-label="Stack LS L"]`), tab.Until(`document.querySelectorAll('[role=application] svg').length === 2`), tab.Keys("ab"), tab.See("time between")),
 		take("instruments.png", tab.Go(site.URL+"/#/jobs/147"), tab.See("take it"), tab.Keys("l"), tab.See("The practice set")),
 		take("sound.png", tab.Keys("\x1b"), tab.Until(closed), tab.Keys("y"), tab.See("Through a coupling capacitor"), tab.Click("[aria-label=Listen] button"), tab.Until(`document.querySelector('[data-test=heard]')?.innerText.includes('1 kHz')`)),
 		take("ways.png", tab.Keys("\x1b"), tab.Until(closed), tab.Go(site.URL+"/#/jobs/145"), tab.See("Suspects, 12"), tab.Keys("h"), tab.See("Way of working")),
@@ -135,15 +135,6 @@ func six(tab *browser.Tab) error {
 
 // closed tells that no dialog is open.
 const closed = `document.querySelector('dialog[open]') === null`
-
-// dropped drops a capture on the bench: a tone of 1 kHz, clipped on top.
-const dropped = `(() => {
-	const lines = Array.from({ length: 8000 }, (_, i) => (i * 2e-5).toFixed(6) + ',' + Math.min(1.78 * Math.sin(2 * Math.PI * i / 50 + 0.4), 1.1).toFixed(4));
-	const files = new DataTransfer();
-	files.items.add(new File(['time (s),Q206 c (V)\n' + lines.join('\n')], 'capture.csv'));
-	window.dispatchEvent(new DragEvent('drop', { dataTransfer: files, cancelable: true }));
-	return true;
-})()`
 
 // weak is what the demo's tape deck reads at each point: Q204 loses 17.2 dB.
 var weak = map[string]string{"Q204 c": "70m", "S2-5": "69m", "RV3 wiper": "27.6m", "Q206 c": "174m"}

@@ -308,7 +308,7 @@ func (f *finder) prove(d *due) {
 		if d.Proof, d.Because = Shown, reads(j); j.Verdict.Bad() {
 			d.Proof = Against
 		}
-		if d.was != nil && d.was.Understood != j.Understood && d.was.Reading.Act == "" {
+		if d.was != nil && d.was.Understood != j.Understood && d.was.Reading.Act == "" && !strings.Contains(d.Text, f.saidBefore(d.was)) {
 			d.Because += ", before: " + d.was.Understood
 		}
 	}

@@ -162,11 +162,11 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		}
 	}
 	// Nothing of all that was kept.
-	if _, data := w.call("GET", "/api/jobs", ""); bytes.Count(data, []byte(`"number"`)) != 5 {
-		t.Errorf("something was half stored: %s", data)
+	if _, data := w.call("GET", "/api/jobs", ""); bytes.Count(data, []byte(`"number"`)) != 6 {
+		t.Errorf("something was half stored: %.300s", data)
 	}
 	if _, data := w.call("GET", "/api/sheets", ""); bytes.Count(data, []byte(`"id"`)) != 5 {
-		t.Errorf("something was half stored: %s", data)
+		t.Errorf("something was half stored: %.300s", data)
 	}
 }
 

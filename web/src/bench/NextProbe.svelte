@@ -112,7 +112,7 @@
           type="button"
           class="mt-2"
           onclick={() => onprovoke(next.point, next.sentence[0]?.text.trim().toLowerCase() ?? '')}
-          >Take down what came of it <Kbd>p</Kbd></Button
+          >Take down what came of it <span class="figure opacity-70">p</span></Button
         >
       {/if}
       {#if next && ['conflict', 'clean', 'source', 'verifying'].includes(findings.state)}

@@ -4,6 +4,7 @@
   import type { Judged } from '../api/types.gen';
   import { moment, when } from '../shared/format';
   import { touches, type Bench } from './bench.svelte';
+  import Scroll from '../shared/Scroll.svelte';
   import RepairLine from './RepairLine.svelte';
   import TakeRow from './TakeRow.svelte';
 
@@ -168,68 +169,70 @@
     {/if}
   </div>
   {#if !closed}<TakeRow {bench} {oninstruments} />{/if}
-  <ul class="mt-1 min-h-0 flex-1 overflow-y-auto" aria-label="Evidence">
-    {#each bench.story.filter((t) => !t.reading || lists(t.reading)) as line (line.key)}
-      {#if line.repair}
-        <RepairLine {bench} repair={line.repair} {closed} />
-      {:else if line.reading}
-        {@render reading(line.reading)}
-      {/if}
-    {:else}
-      <li class="text-soft py-1">No readings yet. Type what the instrument shows; Enter logs it.</li>
-    {/each}
-    {#snippet reading(j: Judged)}
-      {@const struck = j.reading.struck}
-      {@const quiet = struck || j.superseded || j.earlier}
-      <li
-        class={[
-          'border-rule grid grid-cols-[50px_minmax(0,1fr)_68px_minmax(0,1.3fr)_16px] items-baseline gap-1.5 border-t py-1 first:border-0',
-          quiet && 'text-soft',
-        ]}
-        title={[moment(j.reading.taken), j.note].filter(Boolean).join('; ')}
-      >
-        <span class="figure text-small text-soft">{when(j.reading.taken)}</span>
-        <button
-          type="button"
-          class={['figure truncate text-left', struck && 'line-through']}
-          title={j.reading.settings ?? ''}
-          onclick={() => bench.aimFor(j.reading.point, j.reading.quantity)}>{j.reading.point}</button
-        >
-        <span class={['figure truncate', struck && 'line-through']}
-          >{#if j.reading.capture}<a
-              use:link
-              class="underline decoration-dotted"
-              title="the captured waveform it was read from"
-              href="/jobs/{bench.number}/signals/{j.reading.capture}">{j.understood}</a
-            >{:else}{j.understood}{/if}</span
-        >
-        {#if struck}
-          <span class="truncate"
-            >struck out{bench.view?.struck[j.reading.id ?? '']
-              ? `: ${bench.view.struck[j.reading.id ?? '']}`
-              : ''}</span
-          >
-        {:else if j.superseded}
-          <span class="truncate">read again later</span>
-        {:else}
-          <span class={['truncate', bad(j.verdict) && !quiet ? 'text-fault font-semibold' : 'text-soft']}
-            >{bad(j.verdict) ? (j.verdict === 'high' ? '▴ ' : '▾ ') : ''}{shown(j)}{j.was && j.was !== j.understood
-              ? `, before ${j.was}`
-              : ''}</span
-          >
+  <Scroll>
+    <ul class="mt-1" aria-label="Evidence">
+      {#each bench.story.filter((t) => !t.reading || lists(t.reading)) as line (line.key)}
+        {#if line.repair}
+          <RepairLine {bench} repair={line.repair} {closed} />
+        {:else if line.reading}
+          {@render reading(line.reading)}
         {/if}
-        {#if !struck && !closed && !j.earlier}
+      {:else}
+        <li class="text-soft py-1">No readings yet. Type what the instrument shows; Enter logs it.</li>
+      {/each}
+      {#snippet reading(j: Judged)}
+        {@const struck = j.reading.struck}
+        {@const quiet = struck || j.superseded || j.earlier}
+        <li
+          class={[
+            'border-rule grid grid-cols-[50px_minmax(0,1fr)_68px_minmax(0,1.3fr)_16px] items-baseline gap-1.5 border-t py-1 first:border-0',
+            quiet && 'text-soft',
+          ]}
+          title={[moment(j.reading.taken), j.note].filter(Boolean).join('; ')}
+        >
+          <span class="figure text-small text-soft">{when(j.reading.taken)}</span>
           <button
             type="button"
-            class="text-soft hover:text-fault"
-            aria-label="Strike out {j.reading.point} {j.understood}"
-            onclick={() => onstrike(j)}>✕</button
+            class={['figure truncate text-left', struck && 'line-through']}
+            title={j.reading.settings ?? ''}
+            onclick={() => bench.aimFor(j.reading.point, j.reading.quantity)}>{j.reading.point}</button
           >
-        {/if}
-        {#if j.how}<span class="text-small text-soft col-span-4 col-start-2 -mt-1 truncate" data-test="how"
-            >{j.how}</span
-          >{/if}
-      </li>
-    {/snippet}
-  </ul>
+          <span class={['figure truncate', struck && 'line-through']}
+            >{#if j.reading.capture}<a
+                use:link
+                class="underline decoration-dotted"
+                title="the captured waveform it was read from"
+                href="/jobs/{bench.number}/signals/{j.reading.capture}">{j.understood}</a
+              >{:else}{j.understood}{/if}</span
+          >
+          {#if struck}
+            <span class="truncate"
+              >struck out{bench.view?.struck[j.reading.id ?? '']
+                ? `: ${bench.view.struck[j.reading.id ?? '']}`
+                : ''}</span
+            >
+          {:else if j.superseded}
+            <span class="truncate">read again later</span>
+          {:else}
+            <span class={['truncate', bad(j.verdict) && !quiet ? 'text-fault font-semibold' : 'text-soft']}
+              >{bad(j.verdict) ? (j.verdict === 'high' ? '▴ ' : '▾ ') : ''}{shown(j)}{j.was && j.was !== j.understood
+                ? `, before ${j.was}`
+                : ''}</span
+            >
+          {/if}
+          {#if !struck && !closed && !j.earlier}
+            <button
+              type="button"
+              class="text-soft hover:text-fault"
+              aria-label="Strike out {j.reading.point} {j.understood}"
+              onclick={() => onstrike(j)}>✕</button
+            >
+          {/if}
+          {#if j.how}<span class="text-small text-soft col-span-4 col-start-2 -mt-1 truncate" data-test="how"
+              >{j.how}</span
+            >{/if}
+        </li>
+      {/snippet}
+    </ul>
+  </Scroll>
 </section>

@@ -131,7 +131,8 @@
                 ? mark.y - 12
                 : (mark.y + mark.expectedY) / 2 + 7}
               text-anchor="end"
-              class="figure fill-fault text-weight font-bold">{mark.text}</text
+              class="figure fill-fault stroke-panel text-weight font-bold [paint-order:stroke]"
+              stroke-width="5">{mark.text}</text
             >
           {/if}
         {/each}

@@ -10,7 +10,7 @@
   // What does not fit is a scroll away: how many there are on either side stands at its end, and what is aimed at is
   // always in sight.
   let strip: HTMLElement | undefined = $state();
-  const sign = 56; // pixels that a sign covers
+  const sign = 62; // pixels that a sign covers
   let hidden = $state({ before: 0, behind: 0 });
   function look() {
     const box = strip?.getBoundingClientRect();
@@ -81,10 +81,10 @@
 {/snippet}
 
 <div class="text-soft flex min-h-[46px] flex-wrap items-center px-[18px] whitespace-nowrap lg:flex-nowrap">
-  <div class="relative flex min-w-0 flex-1 items-center">
+  <div class="relative flex min-w-0 flex-1 basis-full items-center lg:basis-0">
     {#if hidden.before > 0}<button
         type="button"
-        class="text-small bg-chip absolute left-0 z-10 rounded-md px-1.5 py-1"
+        class="text-small bg-ground absolute inset-y-0 left-0 z-10 pr-2 font-semibold"
         aria-label="{hidden.before} more to the left"
         onclick={() => turn(-1)}>‹ {hidden.before}</button
       >{/if}
@@ -98,7 +98,7 @@
     </div>
     {#if hidden.behind > 0}<button
         type="button"
-        class="text-small bg-chip absolute right-1 z-10 rounded-md px-1.5 py-1"
+        class="text-small bg-ground absolute inset-y-0 right-0 z-10 pr-2 pl-2 font-semibold"
         aria-label="{hidden.behind} more to the right"
         onclick={() => turn(1)}>{hidden.behind} more ›</button
       >{/if}

@@ -98,8 +98,7 @@
     {#if open}
       <div class="border-rule mt-1 border-t pt-1" aria-label="Why {open.name}">
         <p class="text-small text-soft">
-          {#if suspects.length > 1}<b class="text-ink">{open.name}:</b>
-          {/if}{open.reasons.join('; ')}
+          {#if suspects.length > 1}<b class="text-ink">{open.name}:&nbsp;</b>{/if}{open.reasons.join('; ')}
         </p>
         {#each open.speaks as speak, i (i)}
           <p class="text-small grid grid-cols-[84px_1fr] gap-x-1.5" data-test="speaks">

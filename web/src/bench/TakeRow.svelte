@@ -58,7 +58,7 @@
       >
     {/if}
     {#if practice}
-      <span class={there ? 'text-soft' : 'text-fault'} data-test="practice">
+      <span class={there || !practice.here ? 'text-soft' : 'text-fault'} data-test="practice">
         practice: {practice.here
           ? `probe ${practice.probe ? `on ${practice.probe}` : 'nowhere'}${practice.second ? `, second on ${practice.second}` : ''}${practice.generator ? `, generator at ${practice.generator}, ${practice.generating}` : ''}`
           : 'another set is on it'}

@@ -42,7 +42,7 @@
         <text x="24" y={scale.y(t) + 4} text-anchor="end" class="figure fill-soft text-[11px]">{tick(t)}</text>
         <line x1="28" x2={p.scale - 6} y1={scale.y(t)} y2={scale.y(t)} class="stroke-rule" />
       {/each}
-      <text x="24" y={p.height - 46} text-anchor="end" class="fill-soft text-[11px]">V</text>
+      <text x="24" y={scale.y(Math.max(...scale.ticks)) - 10} text-anchor="end" class="fill-soft text-[11px]">V</text>
       {#each looked?.nodes ?? [] as n (n.node)}
         {@const row = figure.lines.findIndex((l) => l.node === n.node)}
         {@const due = scale.y(n.computed)}

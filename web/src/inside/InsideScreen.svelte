@@ -168,7 +168,8 @@
               <span class="lead">Gain at {hertz(g.hz)}</span>
               {#if g.measured !== undefined}
                 <b class={['text-name', g.off ? 'text-fault' : 'text-measured']}
-                  >{g.off ? (g.measured > g.computed ? '▴' : '▾') : ''}<span class="figure">{signed(g.measured)}</span> dB</b
+                  >{g.off ? (g.measured > g.computed ? '▴ ' : '▾ ') : ''}<span class="figure">{signed(g.measured)}</span
+                  > dB</b
                 > read,
               {/if}
               <span class="text-expect"><span class="figure">{signed(g.computed)}</span> dB computed</span

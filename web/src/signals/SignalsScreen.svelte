@@ -269,7 +269,7 @@
               {@const at = signals.cursors[which]}
               {#if at !== null && at >= signals.span.from && at <= signals.span.to}
                 <div
-                  class="border-ink pointer-events-none absolute inset-y-0 border-l border-dashed"
+                  class="border-ink pointer-events-none absolute top-0 bottom-6 border-l border-dashed"
                   style:left="{across(at)}%"
                 >
                   <b class="bg-ink text-panel absolute top-0 rounded-r-sm px-1.5">{which}</b>
