@@ -9,6 +9,7 @@ import (
 	"net/url"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -113,7 +114,7 @@ func newWalker(t *testing.T, seed uint64) *walker {
 	t.Cleanup(func() { _ = db.Close() })
 	s := server.New(db, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, true)
 	must(t, demo.Fill(t.Context(), s))
-	w := &walker{t: t, rng: rand.New(rand.NewPCG(seed, 12)), handler: s.Handler(), jobs: []int{139, 142, 145, 147, 148}, kept: map[int]map[string]bool{}, noted: map[int]map[string]bool{}}
+	w := &walker{t: t, rng: rand.New(rand.NewPCG(seed, 12)), handler: s.Handler(), jobs: []int{139, 142, 145, 146, 147, 148}, kept: map[int]map[string]bool{}, noted: map[int]map[string]bool{}}
 	for i := range 6 {
 		data, err := json.Marshal(anySheet(w.rng, i))
 		must(t, err)
@@ -161,8 +162,8 @@ func (w *walker) call(method, path, body string, into any) bool {
 func (w *walker) some(of ...string) string { return of[w.rng.IntN(len(of))] }
 
 // texts are what hands type, right and wrong.
-var texts = []string{"ok", "none", "weak", "hum", "noisy", "crackle", "distorted", "cuts out", "10m", "9.8 mV", "1 V", "300 mVpp", "-20 dBV", "0", "12", "-11", "4.1", "1 kHz", "455k", "0.2 ohm", "330",
-	"OL", "1e300", "31q", "", "5 A", "12 bananas", "3,3 V", "-3", "tap comes", "cool nothing", "25.11 kHz", "0.4 %", "35 W", "48 °C"}
+var texts = []string{"ok", "none", "weak", "partly", "open", "warm", "cold", "over range", "hum", "noisy", "crackle", "distorted", "cuts out", "10m", "9.8 mV", "1 V", "300 mVpp", "-20 dBV", "0", "12", "-11", "4.1", "1 kHz", "455k", "0.2 ohm", "330",
+	"OL", "1e300", "31q", "", "5 A", "12 bananas", "3,3 V", "-3", "tap comes", "cool nothing", "25.11 kHz", "0.4 %", "35 W", "48 °C", "2.4 kHz deviation", "130 mA", "12 dB", "1e-300 V", "∞"}
 
 // job is the job as the bench has it now, which is the check of everything that was done.
 func (w *walker) job(number int) server.JobView {
@@ -209,9 +210,9 @@ func (w *walker) step() {
 	id := fmt.Sprintf("w%d", w.steps)
 	quote := func(s string) string { data, _ := json.Marshal(s); return string(data) }
 	conditions := w.conditions(&v)
-	switch w.rng.IntN(24) {
+	switch w.rng.IntN(26) {
 	case 0, 1, 2, 3, 4, 5, 6, 7: // what is proposed, or anything else
-		text, quantity, worked, without := texts[w.rng.IntN(len(texts))], w.some("", "", "ac", "dc", "frequency", "resistance"), false, []string{}
+		text, quantity, worked, without := texts[w.rng.IntN(len(texts))], w.some("", "", "ac", "dc", "frequency", "resistance", "deviation", "power", "distortion", "temperature", "current", "track", "onPart"), false, []string{}
 		if f := v.Findings; f != nil && f.Next != nil && w.rng.IntN(3) > 0 {
 			place, quantity, worked, without = f.Next.Point, string(f.Next.Quantity), f.Next.Worked, f.Next.Without
 			if f.Next.Injected == nil || w.rng.IntN(2) == 0 {
@@ -219,6 +220,9 @@ func (w *walker) step() {
 				conditions = string(data)
 			}
 			text = w.some("ok", "none", "10m", "12", "tap nothing", text)
+			if f.Next.Injected != nil && f.Next.Injected.Touch {
+				text = w.some("ok", "weak", "none", "crackle")
+			}
 		}
 		data, _ := json.Marshal(without)
 		body := fmt.Sprintf(`{"id":%q,"point":%s,"quantity":%q,"text":%s,"without":%s,"worked":%t,"conditions":%s}`, id, quote(place), quantity, quote(text), data, worked, conditions)
@@ -237,7 +241,7 @@ func (w *walker) step() {
 			route = v.Routes[w.rng.IntN(len(v.Routes))].Key
 		}
 		w.call("PUT", at("/bench"), fmt.Sprintf(`{"route":%s,"instrument":%q,"way":%q,"at":%s,"level":%q,"frequency":%q}`, quote(route), w.some("scope10", "meter", "scope1", "odd"),
-			w.some("halve", "front", "back", "supplies", "reach", "weak", "sideways"), quote(w.some("", place)), w.some("", "touch", "2 mV", "-3"), w.some("", "1 kHz")), nil)
+			w.some("halve", "front", "back", "supplies", "reach", "weak", "touch", "touch", "sideways"), quote(w.some("", place)), w.some("", "touch", "2 mV", "-3"), w.some("", "1 kHz")), nil)
 	case 10:
 		w.mark(at, id)
 	case 11:
@@ -269,6 +273,12 @@ func (w *walker) step() {
 		w.call("POST", at("/captures?"+url.Values{"id": {id}, "name": {"x.csv"}, "point": {place}, "conditions": {conditions}}.Encode()), "time,CH1 (V)\n0,0\n1e-4,0.5\n2e-4,1\n3e-4,0.4\n4e-4,0\n", nil)
 	case 21:
 		w.travel(at)
+	case 22:
+		rail := "+5 V"
+		if n := len(v.Supplies); n > 0 {
+			rail = v.Supplies[w.rng.IntN(n)].Name
+		}
+		w.call("POST", at("/hangs"), fmt.Sprintf(`{"rail":%s,"names":[%q,%q]}`, quote(rail), w.some("C81", "Q12", ""), w.some("C81", "IC3", "a very long name, with a comma")), nil)
 	default:
 		w.call("GET", at(w.some("/intake", "/safety", "/strip", "/captures", "/inside", "/inside/wave", "/repairs", "/file.json", "/practice")), "", nil)
 	}
@@ -310,7 +320,7 @@ func (w *walker) mark(at func(string) string, id string) {
 	row := v.Matrix.Rows[w.rng.IntN(len(v.Matrix.Rows))]
 	cell := row.Cells[w.rng.IntN(len(row.Cells))]
 	data, _ := json.Marshal(server.Mark{ID: id, Mode: row.Mode, Entry: row.Entry, Exit: cell.Exit, Without: row.Without, Word: "ok"})
-	w.call("POST", at("/marks"), strings.Replace(string(data), `"word":"ok"`, `"word":"`+w.some("ok", "weak", "none", "", "loud")+`"`, 1), nil)
+	w.call("POST", at("/marks"), strings.Replace(string(data), `"word":"ok"`, `"word":"`+w.some("ok", "weak", "partly", "cuts out", "none", "", "loud")+`"`, 1), nil)
 }
 
 func (w *walker) repair(at func(string) string, number int, id string, v *server.JobView, place string) {
@@ -352,10 +362,16 @@ func (w *walker) inside(at func(string) string, id string) {
 	if n := len(v.View.Parts); n > 0 {
 		part = v.View.Parts[w.rng.IntN(n)].Name
 	}
+	to := node
+	if n := len(v.View.Nodes); n > 0 {
+		to = w.some("", v.View.Nodes[w.rng.IntN(n)].Node)
+	}
 	q := func(s string) string { data, _ := json.Marshal(s); return string(data) }
-	body := w.some(fmt.Sprintf(`"reading":{"what":"dc","node":%s,"value":%q}`, q(node), w.some("0.2", "12 V", "none")), fmt.Sprintf(`"reading":{"what":"ohms","node":%s,"value":%q}`, q(node), w.some("4k7", "open")),
-		fmt.Sprintf(`"check":{"part":%s,"kind":"resistor","given":{"value":"4k7","measured":%q}}`, q(part), w.some("4k6", "OL", "x")), fmt.Sprintf(`"provoked":{"place":%s,"act":%q,"came":%q}`, q(part), w.some("tap", "cool"), w.some("comes", "goes", "nothing")),
+	body := w.some(fmt.Sprintf(`"reading":{"what":"dc","node":%s,"value":%q}`, q(node), w.some("0.2", "12 V", "none")), fmt.Sprintf(`"reading":{"what":%q,"node":%s,"to":%s,"value":%q}`, w.some("ohms", "dc"), q(node), q(to), w.some("4k7", "open", "0.3", "1.2 V")),
+		fmt.Sprintf(`"check":{"part":%s,"kind":%q,"given":{"value":"4k7","measured":%q}}`, q(part), w.some("resistor", "capacitor", "continuity", "diode", "relay"), w.some("4k6", "OL", "0", "10 µF", "x")), fmt.Sprintf(`"provoked":{"place":%s,"act":%q,"came":%q}`, q(part), w.some("tap", "cool"), w.some("comes", "goes", "nothing")),
 		fmt.Sprintf(`"condemned":{"part":%s,"what":"open","why":["reads open"],"found":%q}`, q(part), w.some("bad", "wrong", "")))
+	number, _ := strconv.Atoi(strings.Split(at(""), "/")[3])
+	w.call("POST", "/api/part", fmt.Sprintf(`{"kind":%q,"given":{"value":"4k7","measured":%q},"job":%d,"stage":%s,"part":%s}`, w.some("resistor", "capacitor", "continuity"), w.some("4k6", "OL", "0", "12 bananas"), number, q(stage), q(part)), nil)
 	w.call("POST", at("/inside"), fmt.Sprintf(`{"id":%q,"stage":%s,"at":"2026-11-24T10:00:00Z",%s}`, id, q(stage), body), nil)
 }
 
@@ -465,7 +481,7 @@ func TestAWalkThroughThePages(t *testing.T) {
 			w.jobs = append(w.jobs, opened.Number)
 		}
 	}
-	w.jobs = append(w.jobs, 142, 145, 147, 148, 139)
+	w.jobs = append(w.jobs, 142, 145, 146, 147, 148, 139)
 	var done []string
 	number := 0
 	seen := map[int]map[string]bool{}

@@ -57,6 +57,9 @@ func Spots(p *sheet.Plan) []Spot {
 		}
 	}
 	for i := range p.Places {
+		if p.Places[i].Rail < 0 {
+			continue // of a rail that the sheet does not have yet
+		}
 		name := p.PlaceName(i)
 		if !slices.ContainsFunc(out, func(s Spot) bool { return s.Name == name }) {
 			out = append(out, Spot{name, "place", "", []sheet.Quantity{sheet.TrackVolts}})
