@@ -120,7 +120,7 @@ func Look(c trace.Case, stage string, r Record) (*View, error) {
 		v.Grounds = v.grounds(checked)
 		v.Says = "It has no circuit yet: begin from a family, or put its parts in as a table."
 		if slices.ContainsFunc(c.Plan.Sheet.Circuits, func(x sheet.Circuit) bool { return x.Stage == stage }) {
-			v.Says = "Its circuit cannot be solved yet: mend what is said on the left."
+			v.Says = "Its circuit cannot be worked out yet: mend what is said on the left."
 		}
 		return v, nil
 	}

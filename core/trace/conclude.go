@@ -175,7 +175,7 @@ func (f *finder) conflict() {
 	if len(odd) == 0 {
 		f.out.Headline = "No single fault explains these readings, even with any one of them left out."
 		if j := f.leastRead(); j != nil {
-			f.out.Reasons = append(f.out.Reasons, "More than one reading is off, or there are two faults. Each is read a second time.")
+			f.out.Reasons = append(f.out.Reasons, "More than one reading is off, or there are two faults. Read each once more.")
 			f.out.Next = f.repeat(j, "no one fault fits; it was read once only")
 		}
 		f.twoFaults()
@@ -272,21 +272,17 @@ func (f *finder) repeat(j *Judged, why string) *Probe {
 	return p
 }
 
-// listed writes names as a choice: "A", "A or B", "5 blocks from A to E".
+// listed writes names as a choice: "A", "A or B", "one of 5 from A to E".
 func listed(names []string) string {
 	if n := len(names); n > 3 {
-		return fmt.Sprintf("%d blocks from %s to %s", n, names[0], names[n-1])
+		return fmt.Sprintf("one of %d from %s to %s", n, names[0], names[n-1])
 	}
 	return strings.Join(names, " or ")
 }
 
-// stageNames lists stages by position.
-func (f *finder) stageNames(positions []int) string {
-	names := make([]string, len(positions))
-	for i, p := range positions {
-		names[i] = f.stageAt(p).Name
-	}
-	return listed(names)
+// span names the suspects from the first to the last on the way.
+func (f *finder) span() string {
+	return fmt.Sprintf("%s to %s", f.stageAt(f.suspects[0]).Name, f.stageAt(f.suspects[len(f.suspects)-1]).Name)
 }
 
 // single: one suspect is left. It is named when a bad reading has shown it.
@@ -442,12 +438,12 @@ func (f *finder) tracing(bad []*Judged) {
 	f.out.Next = f.split()
 	if f.out.Next == nil && f.refusedCut() {
 		f.out.State = Stuck
-		f.out.Headline = fmt.Sprintf("What parts %s is above what this instrument bears.", f.stageNames(f.suspects))
+		f.out.Headline = fmt.Sprintf("The points that would part %s are above what this instrument stands.", f.span())
 		return
 	}
 	if f.out.Next == nil {
 		f.out.State = Stuck
-		f.out.Headline = fmt.Sprintf("Between %s the sheet has no point with an expected level.", f.stageNames(f.suspects))
+		f.out.Headline = fmt.Sprintf("Within %s the sheet has no point with an expected level.", f.span())
 		f.out.Reasons = append(f.out.Reasons, "Add a level or a gain between these stages to the sheet, or feed a signal in further down.")
 	}
 }

@@ -65,5 +65,5 @@ func (f *finder) driversFirst(c *check) *Probe {
 	if best == noLine {
 		return nil
 	}
-	return f.proposeLine(best, "DC at what switches the suspects comes first: it is quick, and the probe shifts nothing there")
+	return f.proposeLine(best, "DC at what switches the suspects comes first: it is quick, and a probe upsets nothing there")
 }

@@ -340,7 +340,7 @@ func (f *finder) clash(on []bool) []string {
 		return blockNames(f.Plan, left)
 	}
 	if len(f.bad()) == 0 {
-		return []string{"All that was tried works, and together it depends on every block. The fault comes and goes, or shows only in what was not tried."}
+		return []string{"All that was tried works, and it takes every stage to do so. The fault comes and goes, or shows only in what was not tried."}
 	}
 	// The smallest set with a fault shown that still contradicts itself:
 	// whatever can be left out is.

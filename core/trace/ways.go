@@ -271,14 +271,13 @@ func (f *finder) leaves(splits []bool) (good, bad []int) {
 	return good, bad
 }
 
+// counted names stages by position as a choice.
 func (f *finder) counted(positions []int) string {
-	if len(positions) == 1 {
-		return f.stageAt(positions[0]).Name
+	names := make([]string, len(positions))
+	for i, p := range positions {
+		names[i] = f.stageAt(p).Name
 	}
-	if len(positions) <= 3 {
-		return f.stageNames(positions)
-	}
-	return fmt.Sprintf("%d, %s to %s", len(positions), f.stageAt(positions[0]).Name, f.stageAt(positions[len(positions)-1]).Name)
+	return listed(names)
 }
 
 // pair finds the two blocks that together would explain every piece of evidence, the

@@ -223,7 +223,7 @@ func TestWhatIfComesTrue(t *testing.T) {
 			}
 			got := strings.Join(left, " or ")
 			if len(left) > 3 {
-				got = fmt.Sprintf("%d, %s to %s", len(left), left[0], left[len(left)-1])
+				got = fmt.Sprintf("one of %d from %s to %s", len(left), left[0], left[len(left)-1])
 			}
 			if got != want {
 				t.Errorf("p%d reading %q leaves %q, foretold was %q", i, word, got, want)
