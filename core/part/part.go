@@ -22,6 +22,8 @@ type Kind struct {
 	Title   string  `json:"title"`
 	Caution string  `json:"caution"`
 	Fields  []Field `json:"fields"`
+	// Letters are what the names of such parts usually begin with on a board.
+	Letters []string `json:"letters"`
 
 	judge func(g *given) Verdict
 }
@@ -94,7 +96,19 @@ func (e *BadField) Error() string { return e.Field + ": " + e.Problem }
 
 // Kinds are all checks.
 func Kinds() []Kind {
-	return []Kind{transistorKind, fetKind, diodeKind, bridgeKind, capacitorKind, resistorKind, relayKind, windingKind, speakerKind, fuseKind, thermistorKind, crystalKind, sweepKind, networkKind, continuityKind}
+	all := []Kind{transistorKind, fetKind, diodeKind, bridgeKind, capacitorKind, resistorKind, relayKind, windingKind, speakerKind, fuseKind, thermistorKind, crystalKind, sweepKind, networkKind, continuityKind}
+	for i := range all {
+		all[i].Letters = letters[all[i].Name]
+	}
+	return all
+}
+
+// letters begin the names of parts on boards and drawings: after IEC 81346-2, and those that older
+// drawings have.
+var letters = map[string][]string{
+	"transistor": {"Q", "TR", "VT"}, "diode": {"D", "ZD", "LED"}, "bridge": {"BR", "DB"}, "capacitor": {"C"}, "resistor": {"R"}, "relay": {"K", "RL", "RLY"},
+	"winding": {"L", "T", "TX"}, "speaker": {"LS", "SP"}, "fuse": {"F", "FS"}, "thermistor": {"TH", "NTC", "PTC"}, "crystal": {"X", "Y", "XL"}, "sweep": {"RV", "VR", "S", "SW"},
+	"network": {"RN", "PEC"}, "continuity": {"J", "P", "W"},
 }
 
 // Limits on what is typed.

@@ -288,3 +288,21 @@ func FuzzCheck(f *testing.F) {
 		}
 	})
 }
+
+// A part's name tells its check by the letters it begins with; no two checks claim the same.
+func TestLettersTellTheCheck(t *testing.T) {
+	by := map[string]string{}
+	for _, k := range Kinds() {
+		for _, l := range k.Letters {
+			if was, twice := by[l]; twice {
+				t.Errorf("%s tells %s and %s", l, was, k.Name)
+			}
+			by[l] = k.Name
+		}
+	}
+	for letters, want := range map[string]string{"Q": "transistor", "C": "capacitor", "R": "resistor", "K": "relay", "T": "winding", "F": "fuse", "RV": "sweep", "LS": "speaker", "D": "diode"} {
+		if by[letters] != want {
+			t.Errorf("%s tells %q, want %s", letters, by[letters], want)
+		}
+	}
+}

@@ -1160,6 +1160,7 @@ name: string
 title: string
 caution: string
 fields: PartField[]
+letters: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

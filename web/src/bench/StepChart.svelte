@@ -23,6 +23,7 @@
   const top = 38;
   const layout = $derived(layOut(points, outer, top, plot - 8));
   const read = $derived(marks(points, layout));
+  const drawn = $derived(read.filter((m) => m.drawn));
   const suspects = $derived(
     stages.flatMap((s, i) => (tracing && (s.standing === 'suspect' || s.standing === 'faulty') ? [i] : [])),
   );
@@ -90,8 +91,8 @@
             </line>
           {/if}
         {/each}
-        {#each read as mark, k (mark.at)}
-          {@const before = read[k - 1]}
+        {#each drawn as mark, k (mark.at)}
+          {@const before = drawn[k - 1]}
           {#if before}
             <line
               x1={layout.left(before.at + 1) - 12}
@@ -115,21 +116,25 @@
               fill="url(#hatch)"
             />
           {/if}
-          <line
-            x1={layout.left(mark.at) + 10}
-            x2={layout.left(mark.at + 1) - 10}
-            y1={mark.y}
-            y2={mark.y}
-            class="stroke-measured"
-            stroke-width="5"
-            stroke-linecap="round"
-          />
+          {#if mark.drawn}
+            <line
+              x1={layout.left(mark.at) + 10}
+              x2={layout.left(mark.at + 1) - 10}
+              y1={mark.y}
+              y2={mark.y}
+              class="stroke-measured"
+              stroke-width="5"
+              stroke-linecap="round"
+            />
+          {/if}
           {#if mark.bad}
             <text
               x={middle - 20}
-              y={mark.expectedY === null || Math.abs(mark.y - mark.expectedY) < 24
-                ? mark.y - 12
-                : (mark.y + mark.expectedY) / 2 + 7}
+              y={!mark.drawn
+                ? mark.y + 24
+                : mark.expectedY === null || Math.abs(mark.y - mark.expectedY) < 24
+                  ? mark.y - 12
+                  : (mark.y + mark.expectedY) / 2 + 7}
               text-anchor="end"
               class="figure fill-fault stroke-panel text-weight font-bold [paint-order:stroke]"
               stroke-width="5">{mark.text}</text

@@ -72,6 +72,7 @@ export interface Mark {
   y: number;
   expectedY: number | null;
   bad: boolean;
+  drawn: boolean; // false where a word says that it is wrong, but not how much
   text: string;
 }
 
@@ -83,6 +84,8 @@ export function marks(points: PointFinding[], l: Layout): Mark[] {
     let y = expectedY ?? foot;
     if (p.measuredDBV !== null) y = l.y(p.measuredDBV);
     else if (p.verdict === 'absent') y = foot;
-    return [{ at, y, expectedY, bad: p.verdict !== 'within', text: p.off || p.verdict }];
+    const bad = p.verdict !== 'within';
+    const drawn = p.measuredDBV !== null || p.verdict === 'absent' || !bad;
+    return [{ at, y, expectedY, bad, drawn, text: p.off || p.verdict }];
   });
 }

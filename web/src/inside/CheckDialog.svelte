@@ -12,26 +12,34 @@
 
   const checks = $derived(inside.view?.checks ?? []);
   let part = $state(untrack(() => inside.part));
+  const known = $derived(inside.looked?.parts.find((p) => p.name === part.trim()));
   let kind = $state(untrack(() => inside.chosen?.checkFor || 'transistor'));
   let given: Record<string, string> = $state(untrack(marked));
   let verdict: PartVerdict | null = $state.raw(null);
   let wrong = $state('');
+  let typed = $state(false); // what meters showed
   const check = $derived(checks.find((c) => c.name === kind));
 
+  /** A part that is named has the check that fits it: by the circuit, or by the letters its name begins with. */
+  function named() {
+    if (typed) return;
+    const letters = /^[A-Z]+/.exec(part.trim().toUpperCase())?.[0] ?? '';
+    const fits = known?.checkFor || checks.find((c) => c.letters.includes(letters))?.name;
+    if (fits) kind = fits;
+    given = marked();
+  }
   /** What is known of the part already. */
   function marked(): Record<string, string> {
-    const chosen = inside.chosen;
-    if (!chosen || chosen.kind !== kind || !['resistor', 'capacitor'].includes(kind)) return {};
-    return { value: chosen.value };
+    if (known?.kind !== kind || !['resistor', 'capacitor'].includes(kind)) return {};
+    return { value: known.value };
   }
   /** In circuit, what is parallel to a resistor is known from the circuit. */
   function choose(name: string, choice: string) {
     given[name] = choice;
-    const parallel = inside.chosen?.parallel;
+    const parallel = known?.parallel;
     if (name === 'where' && given.where === 'in circuit' && kind === 'resistor' && parallel && !given.parallel)
       given.parallel = engineering(parallel, 'Ω');
   }
-  const here = $derived(inside.looked?.parts.some((p) => p.name === part.trim()) ?? false);
   const filled = $derived(Object.fromEntries(Object.entries(given).filter(([, text]) => text.trim() !== '')));
   const ready = $derived(check?.fields.every((f) => !f.needed || (given[f.name] ?? '').trim() !== '') ?? false);
 
@@ -62,7 +70,7 @@
   async function onsubmit(event: SubmitEvent) {
     event.preventDefault();
     if (await inside.note({ check: { part: part.trim(), kind, given: filled } })) {
-      if (here) inside.aimPart(part.trim());
+      if (known) inside.aimPart(part.trim());
       open = false;
     } else wrong = inside.trouble;
   }
@@ -71,7 +79,7 @@
 <Modal title="Check a part" bind:open size="lg">
   <form class="text-ink flex flex-col gap-3" {onsubmit}>
     <div class="grid grid-cols-2 gap-3">
-      <label>Part<Input class="mt-1" bind:value={part} placeholder="Q204" required /></label>
+      <label>Part<Input class="mt-1" bind:value={part} placeholder="Q204" required oninput={named} /></label>
       <label
         >Kind of check
         <Select placeholder="" class="mt-1" bind:value={kind} onchange={() => (given = marked())}>
@@ -81,10 +89,10 @@
     </div>
     {#if check}
       <p class="font-semibold"><span class="text-hazard" aria-hidden="true">▲</span> {check.caution}</p>
-      <div class="grid grid-cols-2 gap-x-3 gap-y-2 sm:grid-cols-3">
+      <div class="grid grid-cols-2 gap-x-3 gap-y-2 sm:grid-cols-3" oninput={() => (typed = true)}>
         {#each check.fields as f (check.name + f.name)}
           <label class={f.name === 'readings' || f.name === 'inside' ? 'col-span-full' : ''}>
-            <span>{f.title}{f.needed ? '' : ''}</span>
+            <span>{f.title}</span>
             {#if f.choices}
               <Select
                 placeholder=""

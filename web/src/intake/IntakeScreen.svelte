@@ -125,8 +125,10 @@
           <div class="border-line bg-panel rounded-md border px-3 py-2">
             <p>
               <b class="figure">{intake.rows[intake.row]?.entry}</b>
-              {intake.rows[intake.row]?.mode} at <b class="figure">{trial.exit}</b>
-              {#if trial.mark !== ''}<b>: {marks.find((m) => m.word === trial.mark)?.long ?? trial.mark}</b>{/if}
+              {intake.rows[intake.row]?.mode} at
+              <b class="figure">{trial.exit}</b>{#if trial.mark !== ''}<b
+                  >: {marks.find((m) => m.word === trial.mark)?.long ?? trial.mark}</b
+                >{/if}
             </p>
             <p class="text-small">
               {#if trial.clears.length === 0}

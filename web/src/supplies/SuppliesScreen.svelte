@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Kbd } from 'flowbite-svelte';
+  import { link } from 'svelte-spa-router';
   import Modal from '../shared/Modal.svelte';
   import type { JobView, Judged, SupplyRail } from '../api/types.gen';
   import { Bench, type Quantity } from '../bench/bench.svelte';
@@ -39,6 +41,7 @@
   }
   const next = $derived(rails.flatMap((r) => r.next)[0] ?? null);
   const worst = $derived(rails.find(bad) ?? rails.find((r) => r.next.length > 0) ?? rails[0]);
+  const sound = $derived(rails.length > 0 && rails.every((r) => r.state === 'good') && next === null);
   const ofSupplies = (j: Judged) =>
     ['track', 'temperature'].includes(j.reading.quantity) ||
     rails.some((r) => r.name === j.reading.point || r.elements.some((e) => e.name === j.reading.point));
@@ -104,7 +107,11 @@
               class={['text-say font-semibold text-pretty', worst && bad(worst) && 'text-fault']}
               data-test="supply-says"
             >
-              {worst?.says ?? ''}
+              {sound
+                ? rails.length === 1
+                  ? `${rails[0]?.name} is good.`
+                  : `All ${rails.length} supplies are good.`
+                : (worst?.says ?? '')}
             </p>
             {#if next}
               <button
@@ -112,6 +119,9 @@
                 class="mt-0.5 text-left font-semibold underline decoration-dotted"
                 onclick={() => bench.aimNext()}>Next: {next.text}</button
               >
+            {/if}
+            {#if sound && !closed}
+              <a class="text-measured underline" use:link href="/jobs/{view.number}">On to the bench <Kbd>g 5</Kbd></a>
             {/if}
             <ul class="mt-2" aria-label="Rails">
               {#each rails as rail (rail.name)}
