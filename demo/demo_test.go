@@ -239,7 +239,8 @@ func TestJobsBeforeTheFirstProbe(t *testing.T) {
 		t.Errorf("the matrix leaves %v", m.Left)
 	}
 	f, c = open("0148-wexlow-pt-9.json", "Wexlow|PT-9")
-	for _, r := range supply.Explain(c.Plan, c.Find(f.Plain()).Readings) {
+	found := c.Find(f.Plain())
+	for _, r := range supply.Explain(c.Plan, &found) {
 		if r.Name != "+12 V" {
 			continue
 		}

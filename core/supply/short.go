@@ -218,9 +218,8 @@ func (x *explainer) gone(rail int, j *trace.Judged) (gone, ok bool) {
 		if x.plan.Rails[rail].Ohms > 0 {
 			return j.Verdict == trace.Within, true
 		}
-		const cleared = 5 // a short that is gone leaves several times its ohms
 		if o := x.seen[rail].ohms; o != nil {
-			return j.Reading.SI > cleared*max(o.Reading.SI, 0.1), true
+			return j.Reading.SI > trace.ShortGone*max(o.Reading.SI, 0.1), true
 		}
 	}
 	return false, false

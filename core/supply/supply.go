@@ -2,10 +2,11 @@
 // that is missing, low, high or rippling, how much capacitance a ripple leaves,
 // and where on a rail a short sits.
 //
-//	for _, r := range supply.Explain(plan, findings.Readings) { ... }
+//	for _, r := range supply.Explain(plan, &findings) { ... }
 package supply
 
 import (
+	"fmt"
 	"slices"
 
 	"steptrace/core/quantity"
@@ -112,9 +113,9 @@ const halfTolerance = 0.1
 // ripple at half its frequency means half a full-wave rectifier; more ripple at
 // the right frequency means capacitance lost; a blown fuse or a low resistance
 // to ground means a short behind.
-func Explain(plan *sheet.Plan, judged []trace.Judged) []Rail {
+func Explain(plan *sheet.Plan, found *trace.Findings) []Rail {
 	// What was read before a repair describes the rails as they were.
-	judged = slices.DeleteFunc(slices.Clone(judged), func(j trace.Judged) bool { return j.Earlier })
+	judged := slices.DeleteFunc(slices.Clone(found.Readings), func(j trace.Judged) bool { return j.Earlier })
 	x := &explainer{plan: plan, seen: make([]seen, len(plan.Rails)), fuses: map[string]*trace.Judged{}, judged: judged, states: make([]State, len(plan.Rails))}
 	x.collect()
 	for i := range plan.Rails {
@@ -129,19 +130,26 @@ func Explain(plan *sheet.Plan, judged []trace.Judged) []Rail {
 	for _, i := range order {
 		out = append(out, x.rail(i))
 	}
-	offFirst(out)
+	offFirst(out, found.Verify)
 	return out
 }
 
-// offFirst: while a rail is shorted nothing is read that needs power; the search for the short
-// comes first.
-func offFirst(rails []Rail) {
-	if !slices.ContainsFunc(rails, func(r Rail) bool { return r.Hunt != nil }) {
+// offFirst: while a rail is shorted nothing is read that needs power, and the search for the short
+// comes first; after a repair the short has to be shown gone before power goes on.
+func offFirst(rails []Rail, verify []trace.Ground) {
+	due := func(g trace.Ground) bool { return g.Safety && g.Proof == trace.Lacking }
+	if !slices.ContainsFunc(rails, func(r Rail) bool { return r.Hunt != nil }) && !slices.ContainsFunc(verify, due) {
 		return
 	}
 	for i := range rails {
 		r := &rails[i]
 		r.Next = slices.DeleteFunc(r.Next, func(c Check) bool { return c.Quantity != sheet.Resistance })
+		for _, g := range verify {
+			if due(g) && (g.Point == r.Name || slices.ContainsFunc(r.Elements, func(e Element) bool { return e.Kind == Fuse && e.Name == g.Point })) {
+				r.Says = fmt.Sprintf("Before power goes on again: read %s in ohms.", g.Point)
+				r.Next = append(r.Next, Check{g.Point, g.Quantity, fmt.Sprintf("Read %s in ohms, with the set off and discharged.", g.Point), []string{}})
+			}
+		}
 		if h := r.Hunt; h != nil && h.Lift != nil && h.Warm == "" && h.Found == nil && len(r.Next) == 0 {
 			r.Next = append(r.Next, Check{r.Name, sheet.Resistance, h.Lift.Sentence, h.Lift.Names})
 		}

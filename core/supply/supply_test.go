@@ -41,15 +41,20 @@ func receiver(t *testing.T) trace.Case {
 func read(t *testing.T, c trace.Case, texts ...string) map[string]Rail {
 	t.Helper()
 	out := map[string]Rail{}
-	for _, r := range Explain(c.Plan, judged(t, c, texts...)) {
+	for _, r := range Explain(c.Plan, find(t, c, texts...)) {
 		out[r.Name] = r
 	}
 	return out
 }
 
-func judged(t *testing.T, c trace.Case, texts ...string) []trace.Judged {
+func find(t *testing.T, c trace.Case, texts ...string) *trace.Findings {
 	t.Helper()
-	var readings []trace.Reading
+	found := c.Find(taken(t, c, texts...))
+	return &found
+}
+
+func taken(t *testing.T, c trace.Case, texts ...string) (readings []trace.Reading) {
+	t.Helper()
 	for i, text := range texts {
 		at := c
 		for _, p := range []trace.Power{trace.PowerOff, trace.PowerStandby} {
@@ -69,7 +74,7 @@ func judged(t *testing.T, c trace.Case, texts ...string) []trace.Judged {
 		r.ID = fmt.Sprint(i)
 		readings = append(readings, r)
 	}
-	return c.Find(readings).Readings
+	return readings
 }
 
 func standing(r Rail, kind Kind) Standing {
@@ -131,7 +136,7 @@ func TestWhichElementExplainsARail(t *testing.T) {
 func TestRailsStandInTheOrderTheyComeUp(t *testing.T) {
 	c := receiver(t)
 	var names []string
-	for _, r := range Explain(c.Plan, nil) {
+	for _, r := range Explain(c.Plan, &trace.Findings{}) {
 		names = append(names, r.Name)
 	}
 	if got := strings.Join(names, ", "); got != "+5 V standby, +24 V, -24 V, +12 V" {
@@ -465,7 +470,7 @@ func TestHang(t *testing.T) {
 func TestAShortComesBeforePower(t *testing.T) {
 	c := receiver(t)
 	asks := func(texts ...string) (all []string) {
-		for _, r := range Explain(c.Plan, judged(t, c, texts...)) {
+		for _, r := range Explain(c.Plan, find(t, c, texts...)) {
 			for _, n := range r.Next {
 				all = append(all, fmt.Sprintf("%s %s %v", n.Point, n.Quantity, n.Without))
 			}
@@ -479,6 +484,29 @@ func TestAShortComesBeforePower(t *testing.T) {
 	if len(got) == 0 || slices.ContainsFunc(got, func(s string) bool { return !strings.HasPrefix(s, "+12 V resistance [") }) {
 		t.Errorf("with +12 V shorted, asked for is %q", got)
 	}
+	// Repaired, the short has to be shown gone before anything needs power; then the rails come again.
+	readings := taken(t, c, "+5 V standby = 5.02", "off: +12 V = 0.4 ohm")
+	c.Round, c.Repairs = 1, []trace.Renewed{{Round: 1, Blocks: []string{"+12 V"}}}
+	after := func(more ...trace.Reading) (all []string) {
+		found := c.Find(append(slices.Clone(readings), more...))
+		for _, r := range Explain(c.Plan, &found) {
+			for _, n := range r.Next {
+				all = append(all, fmt.Sprintf("%s %s", n.Point, n.Quantity))
+			}
+		}
+		return all
+	}
+	if got := after(); !slices.Equal(got, []string{"+12 V resistance"}) {
+		t.Errorf("after the repair, asked for is %q", got)
+	}
+	off := c
+	off.Power = trace.PowerOff
+	gone := taken(t, off, "off: +12 V = 340 ohm")[0]
+	gone.ID = "gone"
+	if got := after(gone); !slices.Contains(got, "+5 V standby dc") {
+		t.Errorf("the short is gone, and asked for is %q", got)
+	}
+	c.Round, c.Repairs = 0, nil
 	r := read(t, c, "off: +12 V = 0.4 ohm", "off: +12 V = 300 ohm / C31")["+12 V"]
 	if r.Hunt == nil || !r.Hunt.Proved || !strings.HasPrefix(r.Says, "C31 is the short") {
 		t.Errorf("%s %+v", r.Says, r.Hunt)

@@ -39,6 +39,9 @@ const (
 	WholeFuseOhms = 20.0
 	// deadShortOhms to ground is a short on any rail, whatever the sheet says.
 	deadShortOhms = 1.0
+	// ShortGone is how many times its ohms, or those of a dead short, a rail reads at least
+	// once a short on it is gone; where the sheet has its ohms they decide.
+	ShortGone = 5.0
 	// railOhmsShare is how far below the sheet's least resistance a rail may
 	// read: meters drive different currents through the junctions on it.
 	railOhmsShare = 0.5

@@ -302,7 +302,10 @@ func (f *finder) prove(d *due) {
 	d.Proof = Lacking
 	for i := range f.judged {
 		j := &f.judged[i]
-		if j.Reading.Struck || j.Superseded || j.Verdict == Unjudged && j.Reading.Act == "" || !f.shows(d, j) {
+		if j.Reading.Struck || j.Superseded || !f.shows(d, j) {
+			continue
+		}
+		if j.Verdict == Unjudged && j.Reading.Act == "" && !d.free(&j.Reading) {
 			continue
 		}
 		if d.Proof, d.Because = Shown, reads(j); j.Verdict.Bad() {
@@ -328,6 +331,19 @@ func (f *finder) prove(d *due) {
 	if by != nil {
 		d.Proof, d.Because = Shown, reads(by)
 	}
+}
+
+// free tells whether ohms that the sheet has no figure for show a short gone, by what was read
+// before.
+func (d *due) free(r *Reading) bool {
+	if !d.Safety || r.Quantity != sheet.Resistance || r.Word != quantity.NoWord {
+		return false
+	}
+	before := deadShortOhms
+	if was := &d.was.Reading; was.Point == r.Point && was.Word == quantity.NoWord {
+		before = max(before, was.SI)
+	}
+	return r.SI > ShortGone*before
 }
 
 // shows tells whether a reading is one of what has to be shown.

@@ -122,7 +122,7 @@ func view(j *store.Job, history trace.History) JobView {
 	v.Findings = &findings
 	v.Round = c.Round
 	v.StillOpen = j.StillOpen(plan, v.Findings)
-	v.Supplies = supply.Explain(plan, findings.Readings)
+	v.Supplies = supply.Explain(plan, &findings)
 	return v
 }
 
