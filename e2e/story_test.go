@@ -350,7 +350,7 @@ func TestWayOfWorkingIsChosenByKey(t *testing.T) {
 	tab := open(t, 1280, 800)
 	next := `document.querySelector('[data-test=next]').innerText`
 	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.See("halve it"), tab.See("Good would leave"))
-	must(t, tab.Keys("h"), tab.See("Way of working"), tab.See("back to front"), tab.See("at worst"), tab.Keys("3"), tab.Until(next+`.startsWith('Probe Q206 c')`), tab.See("Good would leave K1 mute, right; bad, 4, Q204 make-up to Q206 line amp."))
+	must(t, tab.Keys("h"), tab.See("Way of working"), tab.See("back to front"), tab.See("at worst"), tab.Keys("3"), tab.Until(next+`.startsWith('Probe Q206 c')`), tab.See("Good would leave K1 mute, right; bad, one of 4 from Q204 make-up to Q206 line amp."))
 	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Keys("h"), tab.See("Way of working"), tab.Keys("4"), tab.Until(next+`.startsWith('Read rail +15 V R and expect 15 V')`), tab.Until(`document.querySelector('label[for=entry]').innerText === '+15 V R'`))
 	must(t, tab.Reload(), tab.Until(next+`.startsWith('Read rail +15 V R')`), tab.Keys("14.9\r"), tab.Until(next+`.startsWith('Probe ')`))
 }
