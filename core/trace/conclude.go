@@ -37,6 +37,8 @@ func (f *finder) conclude() {
 		f.elsewhere()
 	case n == 0 && slices.Contains(f.left, true) && len(bad) > 0:
 		f.supply()
+	case n == 0 && len(bad) == 0 && f.oddLine() != noLine:
+		f.odd(f.oddLine())
 	case n == 0 && len(bad) == 0:
 		f.out.State = Clean
 		f.out.Headline = "This route reads good from end to end."
@@ -133,6 +135,29 @@ func (f *finder) supply() {
 	if top := f.badLine(); top != noLine && len(f.out.Grounds) == 0 {
 		f.blameAlone(top)
 	}
+}
+
+// oddLine is a line that was read bad while all that was read of the signal is good; noLine where
+// there is none.
+func (f *finder) oddLine() int {
+	for line := range f.countLines() {
+		if f.line(line).bad() {
+			return line
+		}
+	}
+	return noLine
+}
+
+// odd: a line reads bad, and yet the signal passes what hangs on it. It is read once more before
+// it is believed.
+func (f *finder) odd(line int) {
+	f.out.State = Supply
+	if f.askLineAgain(line) {
+		f.out.Reasons = append(f.out.Reasons, "And yet the signal is good from end to end.")
+		return
+	}
+	f.out.Line = f.line(line).Name
+	f.out.Headline = fmt.Sprintf("%s is not right, though the signal passes: it reads %s where %s is due.", capital(f.lineName(line)), f.line(line).says(), f.line(line).due())
 }
 
 // badLine is the line that is left and was read bad, the one furthest up of

@@ -124,6 +124,14 @@ func (f *finder) signalGround(key string, at int, bad bool) Ground {
 	switch {
 	case j != nil && j.Verdict.Bad() == bad:
 		g.Proof, g.Because = Shown, reads(j)
+	case j != nil && !bad && f.goodWithout(at) != nil:
+		// It may be the stage itself that pulls its input down.
+		e, stage := f.goodWithout(at), f.stageAt(at).Name
+		g.Text, g.Without = fmt.Sprintf("The signal at %s is good with %s lifted", name, stage), []string{stage}
+		if g.Proof, g.Because = Shown, reads(e); e.times < 2 {
+			g.Proof, g.Because = Lacking, ""
+			g.Text += ", a second time"
+		}
 	case j != nil:
 		g.Proof, g.Because = Against, reads(j)
 	case !bad && f.fedIn(at) != nil:
@@ -143,6 +151,17 @@ func (f *finder) signalGround(key string, at int, bad bool) Ground {
 		}
 	}
 	return g
+}
+
+// goodWithout finds a good reading at a position of the route with the stage that begins there
+// lifted.
+func (f *finder) goodWithout(at int) *Judged {
+	for _, e := range f.evidence {
+		if !e.Verdict.Bad() && e.Reading.Point == f.pointName(at) && slices.Equal(e.Reading.Without, []string{f.stageAt(at).Name}) {
+			return e
+		}
+	}
+	return nil
 }
 
 // fedIn finds a bad reading for which the signal was fed in at a position of the route, by a
@@ -220,11 +239,26 @@ func (f *finder) loadGround(at int) Ground {
 			continue
 		}
 		g.Proof, g.Because = Shown, reads(j)
-		if !j.Verdict.Bad() {
+		switch {
+		case j.Verdict.Bad():
+		case f.times(j) < 2:
+			g.Proof, g.Because = Lacking, ""
+			g.Text = fmt.Sprintf("%s behind it seems to load it down: with it lifted once more, the same", next.Name)
+		default:
 			g.Proof = Against
 		}
 	}
 	return g
+}
+
+// times counts how often a reading was taken.
+func (f *finder) times(j *Judged) float64 {
+	for _, e := range f.evidence {
+		if keyOf(&e.Reading) == keyOf(&j.Reading) {
+			return e.times
+		}
+	}
+	return 1
 }
 
 // dcGround: a DC voltage that the sheet gives beside the stage has been read;

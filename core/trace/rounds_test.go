@@ -174,6 +174,37 @@ func TestWhatElseHasToBeShown(t *testing.T) {
 	}
 }
 
+// twice is a whole set with two faults in a row on one of its routes; the exit of that is dead.
+func twice(t *testing.T, rng *rand.Rand, misread float64) (x *session, c Case, faults []string) {
+	for {
+		s := wholeSet(rng)
+		plan, problems := s.Plan()
+		if sheet.Blocked(problems) {
+			t.Fatal(problems)
+		}
+		c = Case{Plan: plan, Route: &plan.Routes[rng.IntN(len(plan.Routes))]}
+		if size := blocks(plan); size < 20 || size > 60 || plan.Points[c.Route.Points[0]].Source {
+			continue
+		}
+		w := waysBetween(plan, c.Route.Mode, c.Route.Points[0], c.Route.Points[len(c.Route.Points)-1], nil)
+		for _, k := range rng.Perm(blocks(plan)) {
+			if w.every[k] && len(faults) < 2 {
+				faults = append(faults, plainName(plan, k))
+			}
+		}
+		x = &session{t: t, rng: rng, s: s, misread: misread}
+		x.log = append(x.log, Reading{ID: "mark", Point: plan.Points[c.Route.Points[len(c.Route.Points)-1]].Name, Quantity: sheet.AC, Mode: c.Route.Mode, Word: quantity.Nothing,
+			Injected: &Injection{At: plan.Points[c.Route.Points[0]].Name}})
+		return x, c, faults
+	}
+}
+
+// repaired begins the round after a block was repaired.
+func (c *Case) repaired(block string) {
+	c.Round++
+	c.Repairs = append(c.Repairs, Renewed{c.Round, []string{block}})
+}
+
 // Whole sets with one fault behind the other: the proposals find the first, after its repair
 // the second, and call the set repaired once neither is left, never before.
 func TestASecondFaultIsFoundAfterTheFirst(t *testing.T) {
@@ -181,32 +212,8 @@ func TestASecondFaultIsFoundAfterTheFirst(t *testing.T) {
 	rng := rand.New(rand.NewPCG(7, 12))
 	const seeds = 600
 	readings := 0
-	for n := 0; n < seeds; {
-		s := wholeSet(rng)
-		plan, problems := s.Plan()
-		if sheet.Blocked(problems) {
-			t.Fatal(problems)
-		}
-		if size := blocks(plan); size < 20 || size > 60 {
-			continue
-		}
-		c := Case{Plan: plan, Route: &plan.Routes[rng.IntN(len(plan.Routes))]}
-		if plan.Points[c.Route.Points[0]].Source {
-			continue
-		}
-		n++
-		w := waysBetween(plan, c.Route.Mode, c.Route.Points[0], c.Route.Points[len(c.Route.Points)-1], nil)
-		var faults []string
-		for _, k := range rng.Perm(blocks(plan)) {
-			if w.every[k] && len(faults) < 2 {
-				faults = append(faults, plainName(plan, k))
-			}
-		}
-		x := &session{t: t, rng: rng, s: s}
-		// The set came in with nothing at the exit of that route.
-		x.fault = faults[0]
-		x.log = append(x.log, Reading{ID: "mark", Point: plan.Points[c.Route.Points[len(c.Route.Points)-1]].Name, Quantity: sheet.AC, Mode: c.Route.Mode, Word: quantity.Nothing,
-			Injected: &Injection{At: plan.Points[c.Route.Points[0]].Name}})
+	for n := range seeds {
+		x, c, faults := twice(t, rng, 0)
 		for i, fault := range append(slices.Clone(faults), "") {
 			x.fault = fault
 			before := len(x.log)
@@ -216,9 +223,46 @@ func TestASecondFaultIsFoundAfterTheFirst(t *testing.T) {
 				f := c.Find(x.log)
 				t.Fatalf("set %d, round %d: fault %q, found %q: %s %s; %s; next %+v\ngrounds %+v\nlog %+v", n, i, fault, got, f.State, f.Headline, standings(f), f.Next, f.Grounds, x.log)
 			}
-			c.Round++
-			c.Repairs = append(c.Repairs, Renewed{c.Round, []string{got}})
+			c.repaired(got)
 		}
 	}
 	t.Logf("%d sets with two faults: all found and shown repaired, %.1f readings each", seeds, float64(readings)/seeds)
+}
+
+// The same where one reading in twenty is taken down wrongly: a block may be repaired in vain, and
+// the next round goes on. Hardly any set is called repaired with a fault in it.
+func TestTwoFaultsWithMisreadings(t *testing.T) {
+	t.Parallel()
+	rng := rand.New(rand.NewPCG(7, 13))
+	const seeds = 400
+	home, vain, early, readings := 0, 0, 0, 0
+	for range seeds {
+		x, c, faults := twice(t, rng, misread)
+		for range 6 {
+			x.fault = ""
+			if len(faults) > 0 {
+				x.fault = faults[0]
+			}
+			got, _ := x.trace(c)
+			if got == "" {
+				break
+			}
+			if got == x.fault {
+				faults = faults[1:]
+			} else {
+				vain++
+			}
+			c.repaired(got)
+		}
+		readings += len(x.log)
+		if f := c.Find(x.log); f.State == Repaired && len(faults) == 0 {
+			home++
+		} else if f.State == Repaired {
+			early++
+		}
+	}
+	t.Logf("%d of %d sets with two faults and one reading in twenty wrong shown repaired, %d with a fault left; %d repairs in vain; %.1f readings each", home, seeds, early, vain, float64(readings)/seeds)
+	if home < seeds*9/10 || early > seeds/20 {
+		t.Errorf("too few, or too many with a fault left")
+	}
 }

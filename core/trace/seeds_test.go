@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
-	"strings"
 	"testing"
 
 	"steptrace/core/quantity"
@@ -161,10 +160,8 @@ func (x *session) trace(c Case) (condemned string, readings int) {
 			return f.Stage, len(x.log)
 		case f.State == Repaired:
 			return "", len(x.log)
-		case f.State == Supply && f.Stage == "" && strings.Contains(f.Headline, " is at fault"):
-			name, _, _ := strings.Cut(f.Headline, " is at fault")
-			_, name, _ = strings.Cut(name, " ")
-			return name, len(x.log)
+		case f.Line != "":
+			return f.Line, len(x.log)
 		case f.Next != nil:
 			x.log = append(x.log, x.reads(stand(c, f.Next.Route, f.Next.Injected), f.Next.Point, f.Next.Without, f.Next.Worked))
 			continue
