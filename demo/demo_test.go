@@ -171,6 +171,24 @@ func TestJobsComeFromTheirFaults(t *testing.T) {
 	}
 }
 
+// opened is a job of the demo with its case.
+func opened(t *testing.T, plans map[string]*sheet.Plan, name string) (*job.File, trace.Case) {
+	t.Helper()
+	data, err := files.ReadFile("jobs/" + name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	f, err := job.ReadJSON(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c, ok := f.Case(plans[f.Sheet.Maker+"|"+f.Sheet.Model])
+	if !ok {
+		t.Fatal("no route")
+	}
+	return f, c
+}
+
 // asItCameIn are a job's readings of the set as it was before anything was done to it.
 func asItCameIn(f *job.File) []job.Logged {
 	return slices.DeleteFunc(slices.Clone(f.Readings), func(r job.Logged) bool { return len(f.Repairs) > 0 && r.Taken.After(f.Repairs[0].At) })
@@ -181,21 +199,10 @@ func asItCameIn(f *job.File) []job.Logged {
 func TestRepairsAreShown(t *testing.T) {
 	plans := sheets(t)
 	for name, want := range map[string]trace.State{"0139-corvane-hl-120.json": trace.Repaired, "0146-tavrin-sa-22.json": trace.Verifying} {
-		data, err := files.ReadFile("jobs/" + name)
-		if err != nil {
-			t.Fatal(err)
-		}
-		f, err := job.ReadJSON(data)
-		if err != nil {
-			t.Fatal(err)
-		}
-		plan := plans[f.Sheet.Maker+"|"+f.Sheet.Model]
+		f, c := opened(t, plans, name)
+		plan := c.Plan
 		if err := f.CheckSafety(plan); err != nil {
 			t.Errorf("%s: %v", name, err)
-		}
-		c, ok := f.Case(plan)
-		if !ok {
-			t.Fatal("no route")
 		}
 		found := c.Find(f.Plain())
 		if found.State != want {
@@ -217,28 +224,12 @@ func TestRepairsAreShown(t *testing.T) {
 // shorted, and the search for what shorts it is still to be made.
 func TestJobsBeforeTheFirstProbe(t *testing.T) {
 	plans := sheets(t)
-	open := func(name, model string) (*job.File, trace.Case) {
-		t.Helper()
-		data, err := files.ReadFile("jobs/" + name)
-		if err != nil {
-			t.Fatal(err)
-		}
-		f, err := job.ReadJSON(data)
-		if err != nil {
-			t.Fatal(err)
-		}
-		c, ok := f.Case(plans[model])
-		if !ok {
-			t.Fatal("no route")
-		}
-		return f, c
-	}
-	f, c := open("0147-tavrin-sa-22.json", "Tavrin|SA-22")
+	f, c := opened(t, plans, "0147-tavrin-sa-22.json")
 	m := c.Matrix(f.Plain(), nil)
 	if len(m.Left) != 2 || m.Left[0].Name != "K1 contact, left" || m.Left[1].Name != "S2 speaker switch, left" {
 		t.Errorf("the matrix leaves %v", m.Left)
 	}
-	f, c = open("0148-wexlow-pt-9.json", "Wexlow|PT-9")
+	f, c = opened(t, plans, "0148-wexlow-pt-9.json")
 	found := c.Find(f.Plain())
 	for _, r := range supply.Explain(c.Plan, &found) {
 		if r.Name != "+12 V" {
