@@ -27,7 +27,7 @@ func (f *finder) measuredGain(at int) *float64 {
 // latest is the newest level that counts at a position of the route.
 func (f *finder) latest(at int) *Judged {
 	for i := len(f.evidence) - 1; i >= 0; i-- {
-		if j := f.evidence[i]; f.onRoute(j) && j.at == at && j.Reading.Quantity == sheet.AC {
+		if j := f.evidence[i]; f.onRoute(j) && j.at == at && j.Reading.Quantity == sheet.AC && !j.touched() {
 			return j
 		}
 	}
@@ -38,7 +38,7 @@ func (f *finder) latest(at int) *Judged {
 // where that is not read there, of the level, as far as it speaks of it.
 func (f *finder) telling(at int) *Judged {
 	for _, j := range slices.Backward(f.evidence) {
-		if f.onRoute(j) && j.at == at && aspectOf(j.Reading.Quantity) == f.asked {
+		if f.onRoute(j) && j.at == at && aspectOf(j.Reading.Quantity) == f.asked && !j.touched() {
 			return j
 		}
 	}

@@ -28,6 +28,10 @@ func Untouchable(p *sheet.Plan, point int) string {
 	return ""
 }
 
+// touched tells whether the signal of a reading was a touch: what is heard then speaks of the way
+// from there, and is no level of the exit.
+func (j *Judged) touched() bool { return j.Reading.Injected != nil && j.Reading.Injected.Touch }
+
 // touchLeft is how much louder (dB) than the usual level at the exit a touch at a position is
 // to be heard; ok is false where the sheet gives no gains from there on.
 func (c Case) touchLeft(r *sheet.Route, from, at int) (db float64, ok bool) {

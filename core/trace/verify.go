@@ -92,7 +92,7 @@ func (f *finder) lastBefore() []*Judged {
 			if r.Act != "" {
 				k.without = string(r.Act) // each thing that was done counts for itself
 			}
-			if r.Struck || j.Superseded || seen[k] || len(r.Without) > 0 || r.Injected != nil && r.Injected.Touch {
+			if r.Struck || j.Superseded || seen[k] || len(r.Without) > 0 || j.touched() {
 				continue
 			}
 			seen[k] = true
@@ -356,7 +356,7 @@ func (f *finder) shows(d *due, j *Judged) bool {
 	case d.Quantity == sheet.Provocation:
 		return r.Act == d.was.Reading.Act
 	case d.reach != nil:
-		if j.route == nil || j.route.Mode != d.reach.route.Mode || r.Injected != nil && r.Injected.Touch || r.Quantity != d.Quantity {
+		if j.route == nil || j.route.Mode != d.reach.route.Mode || j.touched() || r.Quantity != d.Quantity {
 			return false
 		}
 		return j.route.Points[j.from] == d.reach.route.Points[d.reach.from]

@@ -150,6 +150,7 @@
     provoked = { place, act };
     provoking = view?.finished === null;
   }
+  const touching = $derived(bench.next?.purpose === 'touch');
   function nextRoute() {
     const routes = view?.routes ?? [];
     const at = routes.findIndex((r) => r.key === view?.route);
@@ -232,7 +233,10 @@
               points={bench.findings.points}
               stages={bench.findings.stages}
               aim={bench.aimAt}
-              next={bench.next?.at ?? -1}
+              next={touching
+                ? bench.points.findIndex((p) => p.name === bench.next?.injected?.at)
+                : (bench.next?.at ?? -1)}
+              does={touching ? 'touch here' : 'probe here'}
               plot={width < 640 ? 150 : 246}
               onaim={(i) => bench.aimFor(bench.points[i]?.name ?? '')}
             />

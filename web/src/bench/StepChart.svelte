@@ -9,13 +9,15 @@
     /** Position of the aimed point, of the proposed one; -1 for none. */
     aim?: number;
     next?: number;
+    /** What is done at the proposed one. */
+    does?: string;
     /** Height of the plot in pixels. */
     plot?: number;
     /** Suspicion is drawn while tracing, not while a sheet is written. */
     tracing?: boolean;
     onaim?: (at: number) => void;
   }
-  let { points, stages, aim = -1, next = -1, plot = 246, tracing = true, onaim }: Props = $props();
+  let { points, stages, aim = -1, next = -1, does = 'probe here', plot = 246, tracing = true, onaim }: Props = $props();
 
   let outer = $state(1280);
   let scroller: HTMLElement | undefined = $state();
@@ -147,7 +149,7 @@
           <line x1={x} x2={x} y1={top - 12} y2={plot} class="stroke-ink" stroke-width="2" />
           <path d="M{x} {top - 14}h{way * 102}l{way * -10} 12 {way * 10} 12h{way * -102}z" class="fill-ink" />
           <text x={x + way * 10} y={top + 3} text-anchor={way > 0 ? 'start' : 'end'} class="fill-panel font-semibold"
-            >probe here</text
+            >{does}</text
           >
         {/if}
         <line x1={gutter} x2={layout.width - 20} y1={plot - 0.5} y2={plot - 0.5} class="stroke-line" />

@@ -48,7 +48,7 @@
           >
             <td class="py-1.5 pr-2"><Kbd>{i + 1}</Kbd></td>
             <td class="py-1.5">
-              <button type="button" aria-pressed={chosen}>{chosen ? '✓ ' : ''}{way.name}</button>
+              <button type="button" class="text-left" aria-pressed={chosen}>{chosen ? '✓ ' : ''}{way.name}</button>
               <span class="text-small text-soft block font-normal">{way.note}</span>
             </td>
             <td class="figure pl-3 text-right">{rounded(way.probes)}</td>
@@ -66,8 +66,8 @@
         <thead>
           <tr class="text-small text-soft text-left">
             <th class="font-normal">What can be read next</th>
-            <th class="font-normal">good leaves</th>
-            <th class="font-normal">bad leaves</th>
+            <th class="font-normal max-sm:hidden">good leaves</th>
+            <th class="font-normal max-sm:hidden">bad leaves</th>
             <th class="pl-3 text-right font-normal">narrows to</th>
             <th class="pl-3 text-right font-normal">minutes</th>
             <th class="pl-3 text-right font-normal">in all</th>
@@ -77,8 +77,8 @@
           {#each options as option, i (option.does)}
             <tr class={['border-rule border-t align-baseline', i === 0 && 'font-semibold']}>
               <td class="py-1 pr-2">{option.does}</td>
-              <td class="pr-2">{option.ifGood}</td>
-              <td class="pr-2">{option.ifBad}</td>
+              <td class="pr-2 max-sm:hidden">{option.ifGood}</td>
+              <td class="pr-2 max-sm:hidden">{option.ifBad}</td>
               <td class="figure pl-3 text-right">{Math.round(100 * 2 ** -option.bits)} %</td>
               <td class="figure pl-3 text-right">{rounded(option.minutes)}</td>
               <td class="figure pl-3 text-right">{rounded(option.total)}</td>
