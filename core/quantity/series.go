@@ -9,15 +9,11 @@ import (
 // decade. Source: IEC 60063.
 type Series int
 
-// The rows of IEC 60063.
+// The rows of IEC 60063 that parts are commonly sold in.
 const (
-	E3   Series = 3
-	E6   Series = 6
-	E12  Series = 12
-	E24  Series = 24
-	E48  Series = 48
-	E96  Series = 96
-	E192 Series = 192
+	E12 Series = 12
+	E24 Series = 24
+	E96 Series = 96
 )
 
 // e24 is written out: its values are older than the rule for the finer rows
@@ -37,9 +33,6 @@ func (s Series) Decade() []float64 {
 	out := make([]float64, int(s))
 	for i := range out {
 		out[i] = math.Round(100*math.Pow(10, float64(i)/float64(s))) / 100
-		if s == E192 && i == 185 {
-			out[i] = 9.2 // the standard's one exception to its rule, which gives 9.19
-		}
 	}
 	return out
 }

@@ -291,6 +291,3 @@ func CapacitanceLeft(amps, hz, ripple float64) float64 {
 	}
 	return amps / (hz * ripple)
 }
-
-// RippleOf gives the ripple (V peak to peak) of a reservoir (F): the same sum.
-func RippleOf(amps, hz, farads float64) float64 { return CapacitanceLeft(amps, hz, farads) }
