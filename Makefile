@@ -22,7 +22,7 @@ run: bin/steptrace
 ## Everything that is checked: format, linters, types, Go tests, browser tests.
 test: chromium lint
 	$(step) 'Go tests'
-	go test -timeout 15m $$(go list ./... | grep -v /e2e)
+	STEPTRACE_FULL=1 go test -timeout 15m $$(go list ./... | grep -v /e2e)
 	$(step) 'browser tests' # by themselves: a browser that shares the machine is slow to answer
 	go test -timeout 15m ./e2e/...
 

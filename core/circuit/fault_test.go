@@ -9,6 +9,8 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+
+	"steptrace/internal/trial"
 )
 
 // spreadOut is a circuit as one of many is really built: resistors off by up to 5 %,
@@ -45,12 +47,12 @@ func TestTheTrueFaultComesFirst(t *testing.T) {
 	rng := rand.New(rand.NewPCG(55, 5))
 	var circuits []*Circuit
 	for _, name := range slices.Sorted(maps.Keys(families)) {
-		for range 25 {
+		for range trial.Runs(25) {
 			circuits = append(circuits, stage(rng, name))
 		}
 	}
 	for _, f := range Families() {
-		for range 25 {
+		for range trial.Runs(25) {
 			circuits = append(circuits, &Circuit{Name: f.Name, Parts: f.Parts})
 		}
 	}

@@ -11,6 +11,7 @@ import (
 
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
+	"steptrace/internal/trial"
 )
 
 // Every fault in every chain of up to 64 equal stages is named in at most
@@ -18,7 +19,8 @@ import (
 func TestChainIsIsolatedInLog2Readings(t *testing.T) {
 	t.Parallel()
 	most := 0
-	for n := 1; n <= 64; n++ {
+	longest := trial.Runs(64)
+	for n := 1; n <= longest; n++ {
 		c := open(t, chain(n, "0 dB"))
 		limit := bits.Len(uint(n-1)) + 1
 		for fault := range n {
@@ -33,7 +35,7 @@ func TestChainIsIsolatedInLog2Readings(t *testing.T) {
 			most = max(most, b.n)
 		}
 	}
-	t.Logf("at most %d readings for any fault in any chain up to 64 stages", most)
+	t.Logf("at most %d readings for any fault in any chain up to %d stages", most, longest)
 }
 
 // Whatever readings come, findings are whole: no NaN (JSON would refuse it),

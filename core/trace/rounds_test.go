@@ -10,6 +10,7 @@ import (
 
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
+	"steptrace/internal/trial"
 )
 
 // shop is an amplifier with two inputs and a supply with a fuse: in, aux -> pre -> mid -> power -> out.
@@ -210,7 +211,7 @@ func (c *Case) repaired(block string) {
 func TestASecondFaultIsFoundAfterTheFirst(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(7, 12))
-	const seeds = 600
+	seeds := trial.Runs(600)
 	readings := 0
 	for n := range seeds {
 		x, c, faults := twice(t, rng, 0)
@@ -226,7 +227,7 @@ func TestASecondFaultIsFoundAfterTheFirst(t *testing.T) {
 			c.repaired(got)
 		}
 	}
-	t.Logf("%d sets with two faults: all found and shown repaired, %.1f readings each", seeds, float64(readings)/seeds)
+	t.Logf("%d sets with two faults: all found and shown repaired, %.1f readings each", seeds, float64(readings)/float64(seeds))
 }
 
 // The same where one reading in twenty is taken down wrongly: a block may be repaired in vain, and
@@ -234,7 +235,7 @@ func TestASecondFaultIsFoundAfterTheFirst(t *testing.T) {
 func TestTwoFaultsWithMisreadings(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(7, 13))
-	const seeds = 400
+	seeds := trial.Runs(400)
 	home, vain, early, readings := 0, 0, 0, 0
 	for range seeds {
 		x, c, faults := twice(t, rng, misread)
@@ -261,7 +262,7 @@ func TestTwoFaultsWithMisreadings(t *testing.T) {
 			early++
 		}
 	}
-	t.Logf("%d of %d sets with two faults and one reading in twenty wrong shown repaired, %d with a fault left; %d repairs in vain; %.1f readings each", home, seeds, early, vain, float64(readings)/seeds)
+	t.Logf("%d of %d sets with two faults and one reading in twenty wrong shown repaired, %d with a fault left; %d repairs in vain; %.1f readings each", home, seeds, early, vain, float64(readings)/float64(seeds))
 	if home < seeds*9/10 || early > seeds/20 {
 		t.Errorf("too few, or too many with a fault left")
 	}

@@ -8,6 +8,7 @@ import (
 
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
+	"steptrace/internal/trial"
 )
 
 // builder puts random sets together.
@@ -222,18 +223,18 @@ func play(t *testing.T, seeds int, misread float64) (right, wrong, readings int)
 // following the proposals condemns the block at fault and never another.
 func TestWholeSetsWithoutMisreadings(t *testing.T) {
 	t.Parallel()
-	const seeds = 2000
+	seeds := trial.Runs(2000)
 	right, _, readings := play(t, seeds, 0)
-	t.Logf("%d of %d right, %.1f readings on average", right, seeds, float64(readings)/seeds)
+	t.Logf("%d of %d right, %.1f readings on average", right, seeds, float64(readings)/float64(seeds))
 }
 
 // With one reading in twenty wrong.
 func TestWholeSetsWithMisreadings(t *testing.T) {
 	t.Parallel()
-	const seeds = 2000
+	seeds := trial.Runs(2000)
 	right, wrong, readings := play(t, seeds, 0.05)
-	t.Logf("%d of %d right, %d condemned wrongly, %.1f readings on average", right, seeds, wrong, float64(readings)/seeds)
-	if right < seeds*95/100 || wrong >= seeds/100 {
+	t.Logf("%d of %d right, %d condemned wrongly, %.1f readings on average", right, seeds, wrong, float64(readings)/float64(seeds))
+	if right < seeds*95/100 || wrong > max(seeds/100, 8) { // of few, some more may be wrong by chance
 		t.Error("too often wrong")
 	}
 }

@@ -5,6 +5,8 @@ import (
 	"math/rand/v2"
 	"slices"
 	"testing"
+
+	"steptrace/internal/trial"
 )
 
 // spoil makes a waveform with a defect, as its name says, at a severity from 0
@@ -69,7 +71,7 @@ func TestDefectsAreNamed(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(50, 8))
 	kinds := []DefectKind{"", LowLevel, HighLevel, AbsentSignal, WrongFrequency, ClippedTop, ClippedBottom, ClippedBoth, Crossover, HumMains, HumDouble, Oscillation, Crackle, Noise, CuttingOut}
-	const seeds = 60
+	seeds := trial.Runs(60)
 	right, all := 0, 0
 	for _, kind := range kinds {
 		named := 0
@@ -221,6 +223,7 @@ func spoilOnce(rng *rand.Rand, s smooth, kind DefectKind, severity float64, n in
 // seeded names the first defect of many seeded pairs, kind by kind.
 func seeded(t *testing.T, kinds []DefectKind, seeds int, site Site, pair func(kind DefectKind) (got Channel, rate float64, ref Reference)) {
 	t.Helper()
+	seeds = trial.Runs(seeds)
 	right := 0
 	for _, kind := range kinds {
 		named := 0
