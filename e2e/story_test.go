@@ -10,6 +10,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp/kb"
 
@@ -350,6 +351,24 @@ func TestFirstPageIsSmall(t *testing.T) {
 	t.Logf("all scripts together: %d kB compressed", total/1000)
 	if total > 250_000 {
 		t.Errorf("%d bytes of script", total)
+	}
+}
+
+// A dialog that is opened again the moment it was closed stays open: the news that the one before
+// was closed comes late.
+func TestADialogIsOpenedAgainAtOnce(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"))
+	for range 8 {
+		must(t, tab.Keys("h"), tab.Until(`document.querySelector('dialog[open]') !== null`), tab.Keys("\x1b"), tab.Until(noDialog), tab.Keys("h"), tab.Until(`document.querySelector('dialog[open]') !== null`))
+		time.Sleep(60 * time.Millisecond)
+		gone, err := browser.Ask[bool](tab, noDialog)
+		must(t, err)
+		if gone {
+			t.Fatal("it went away again")
+		}
+		must(t, tab.Keys("\x1b"), tab.Until(noDialog))
 	}
 }
 
