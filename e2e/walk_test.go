@@ -9,7 +9,6 @@ import (
 	"net/url"
 	"path/filepath"
 	"slices"
-	"strconv"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -370,8 +369,7 @@ func (w *walker) inside(at func(string) string, id string) {
 	body := w.some(fmt.Sprintf(`"reading":{"what":"dc","node":%s,"value":%q}`, q(node), w.some("0.2", "12 V", "none")), fmt.Sprintf(`"reading":{"what":%q,"node":%s,"to":%s,"value":%q}`, w.some("ohms", "dc"), q(node), q(to), w.some("4k7", "open", "0.3", "1.2 V")),
 		fmt.Sprintf(`"check":{"part":%s,"kind":%q,"given":{"value":"4k7","measured":%q}}`, q(part), w.some("resistor", "capacitor", "continuity", "diode", "relay"), w.some("4k6", "OL", "0", "10 µF", "x")), fmt.Sprintf(`"provoked":{"place":%s,"act":%q,"came":%q}`, q(part), w.some("tap", "cool"), w.some("comes", "goes", "nothing")),
 		fmt.Sprintf(`"condemned":{"part":%s,"what":"open","why":["reads open"],"found":%q}`, q(part), w.some("bad", "wrong", "")))
-	number, _ := strconv.Atoi(strings.Split(at(""), "/")[3])
-	w.call("POST", "/api/part", fmt.Sprintf(`{"kind":%q,"given":{"value":"4k7","measured":%q},"job":%d,"stage":%s,"part":%s}`, w.some("resistor", "capacitor", "continuity"), w.some("4k6", "OL", "0", "12 bananas"), number, q(stage), q(part)), nil)
+	w.call("POST", "/api/part", fmt.Sprintf(`{"kind":%q,"given":{"value":"4k7","measured":%q},"job":%d,"stage":%s,"part":%s}`, w.some("resistor", "capacitor", "continuity"), w.some("4k6", "OL", "0", "12 bananas"), w.on, q(stage), q(part)), nil)
 	w.call("POST", at("/inside"), fmt.Sprintf(`{"id":%q,"stage":%s,"at":"2026-11-24T10:00:00Z",%s}`, id, q(stage), body), nil)
 }
 

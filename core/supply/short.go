@@ -102,9 +102,9 @@ func (x *explainer) felt(h *Hunt) {
 		for _, c := range degrees {
 			coolest = min(coolest, c)
 		}
-		for name, c := range degrees {
-			if c-coolest >= warmer && (warm == "" || c > degrees[warm]) {
-				warm = name
+		for _, o := range h.Hangs { // of two as warm the first
+			if c, read := degrees[o.Name]; read && c-coolest >= warmer && (warm == "" || c > degrees[warm]) {
+				warm = o.Name
 			}
 		}
 	}

@@ -427,8 +427,8 @@ func TestWhatGrowsWarm(t *testing.T) {
 			t.Errorf("%s: %+v", name, r.Hunt)
 		}
 	}
-	for _, bad := range []string{"ok", "4 V", "12"} {
-		if _, err := c.Take(trace.Aim{Point: "C40"}, bad); bad != "12" && err == nil {
+	for _, bad := range []string{"ok", "4 V"} {
+		if _, err := c.Take(trace.Aim{Point: "C40"}, bad); err == nil {
 			t.Errorf("%q is read of a part", bad)
 		}
 	}

@@ -37,8 +37,8 @@ func (f *finder) conclude() {
 		f.elsewhere()
 	case n == 0 && slices.Contains(f.left, true) && len(bad) > 0:
 		f.supply()
-	case n == 0 && len(bad) == 0 && f.oddLine() != noLine:
-		f.odd(f.oddLine())
+	case n == 0 && len(bad) == 0 && f.firstBadLine() != noLine:
+		f.odd(f.firstBadLine())
 	case n == 0 && len(bad) == 0:
 		f.out.State = Clean
 		f.out.Headline = "This route reads good from end to end."
@@ -137,9 +137,9 @@ func (f *finder) supply() {
 	}
 }
 
-// oddLine is a line that was read bad while all that was read of the signal is good; noLine where
+// firstBadLine is the first rail or control that was read bad, whatever it explains; noLine where
 // there is none.
-func (f *finder) oddLine() int {
+func (f *finder) firstBadLine() int {
 	for line := range f.countLines() {
 		if f.line(line).bad() {
 			return line
@@ -365,12 +365,10 @@ func (f *finder) orItsLines(at int) string {
 // linesAlone: the set has no way for a signal on its sheet. Its rails and controls are
 // read in turn, and the one furthest up that is bad is at fault.
 func (f *finder) linesAlone() {
-	for line := range f.countLines() {
-		if f.line(line).bad() {
-			f.out.Headline = fmt.Sprintf("%s reads %s where %s is due.", capital(f.lineName(line)), f.line(line).says(), f.line(line).due())
-			f.blameLine(line, "")
-			return
-		}
+	if line := f.firstBadLine(); line != noLine {
+		f.out.Headline = fmt.Sprintf("%s reads %s where %s is due.", capital(f.lineName(line)), f.line(line).says(), f.line(line).due())
+		f.blameLine(line, "")
+		return
 	}
 	f.out.State = Tracing
 	if wanted := f.linesUnread(); len(wanted) > 0 {

@@ -424,10 +424,8 @@ func (f *finder) verified() bool {
 	if f.Round == 0 || len(f.bad()) > 0 || slices.ContainsFunc(f.provocations(), func(j *Judged) bool { return j.Verdict == Intermittent }) {
 		return false
 	}
-	for line := range f.countLines() {
-		if f.line(line).bad() {
-			return false
-		}
+	if f.firstBadLine() != noLine {
+		return false
 	}
 	f.suspects = nil
 	lacking, shown := 0, 0

@@ -6,6 +6,10 @@
   /** The search for a short on a rail: what hangs on it, what to lift, millivolts along the copper. */
   let { hunt, bench, rail }: { hunt: SupplyHunt; bench: Bench; rail: string } = $props();
 
+  const feels = [
+    ['warm', 'grows warm'],
+    ['cold', 'stays cold'],
+  ] as const;
   let amps = $state(1);
   let feed = $state('');
   let adding = $state('');
@@ -97,21 +101,16 @@
     {#each hunt.hangs.filter((h) => h.left) as hanging (hanging.name)}
       <span class="border-line text-small flex items-center gap-1.5 rounded-sm border px-1.5 py-0.5"
         ><b>{hanging.name}</b>
-        <button
-          type="button"
-          class="underline"
-          aria-label="{hanging.name} grows warm"
-          disabled={bench.busy}
-          onclick={() => void bench.felt(rail, hanging.name, 'warm', amps)}>warm</button
-        >
-        <button
-          type="button"
-          class="underline"
-          aria-label="{hanging.name} stays cold"
-          disabled={bench.busy}
-          onclick={() => void bench.felt(rail, hanging.name, 'cold', amps)}>cold</button
-        ></span
-      >
+        {#each feels as [felt, said] (felt)}
+          <button
+            type="button"
+            class="underline"
+            aria-label="{hanging.name} {said}"
+            disabled={bench.busy}
+            onclick={() => void bench.felt(rail, hanging.name, felt, amps)}>{felt}</button
+          >
+        {/each}
+      </span>
     {/each}
   </div>
   {#if hunt.places.length > 1}
