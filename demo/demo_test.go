@@ -7,6 +7,8 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/google/uuid"
+
 	"steptrace/core/circuit"
 	"steptrace/core/inside"
 	"steptrace/core/job"
@@ -108,7 +110,7 @@ func TestJobsComeFromTheirFaults(t *testing.T) {
 			t.Fatal(err)
 		}
 		fault := Faults[f.Number]
-		if err := f.CheckSafety(plans[f.Sheet.Maker+"|"+f.Sheet.Model]); err != nil {
+		if err := f.Take(plans[f.Sheet.Maker+"|"+f.Sheet.Model], uuid.NewString); err != nil {
 			t.Errorf("%s: %v", entry.Name(), err)
 		}
 		if fault.Effect != standin.Weak { // in no stage, or not all the time
@@ -201,7 +203,7 @@ func TestRepairsAreShown(t *testing.T) {
 	for name, want := range map[string]trace.State{"0139-corvane-hl-120.json": trace.Repaired, "0146-tavrin-sa-22.json": trace.Verifying} {
 		f, c := opened(t, plans, name)
 		plan := c.Plan
-		if err := f.CheckSafety(plan); err != nil {
+		if err := f.Take(plan, uuid.NewString); err != nil {
 			t.Errorf("%s: %v", name, err)
 		}
 		found := c.Find(f.Plain())
@@ -295,17 +297,20 @@ func TestCapturesComeFromTheirFaults(t *testing.T) {
 		t.Fatal(err)
 	}
 	plan := plans["Tavrin|SA-22"]
-	read, err := f.CheckCaptures(plan)
-	if err != nil || len(read) != 3 {
-		t.Fatal(len(read), err)
+	if err := f.Take(plan, uuid.NewString); err != nil || len(f.Captures) != 3 {
+		t.Fatal(len(f.Captures), err)
 	}
 	c, _ := f.Case(plan)
-	for i, capture := range f.Captures {
+	for _, capture := range f.Captures {
+		read, err := wave.Read(capture.Data, capture.Said)
+		if err != nil {
+			t.Fatal(err)
+		}
 		due, why, ok := c.Due(trace.Reading{Point: capture.Points[0], Mode: capture.Mode, Instrument: capture.Instrument})
 		if !ok {
 			t.Fatalf("%s: %s", capture.Points[0], why)
 		}
-		off := 20 * math.Log10(max(read[i].Channels[0].RMS(), 1e-9)/due.RMS)
+		off := 20 * math.Log10(max(read.Channels[0].RMS(), 1e-9)/due.RMS)
 		if behind := capture.Points[0] == "LS L"; behind && off > -Faults[147].Size+6 || !behind && math.Abs(off) > 0.5 {
 			t.Errorf("%s is %.1f dB off what is due", capture.Points[0], off)
 		}

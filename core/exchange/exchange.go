@@ -10,13 +10,32 @@ import (
 	"io"
 )
 
-// FileError says where a file cannot be read, and why.
+// FileError says where a file cannot be read, and why. Line is zero where it is about the
+// file as a whole.
 type FileError struct {
 	Line    int
 	Problem string
+	cause   error
 }
 
-func (e *FileError) Error() string { return fmt.Sprintf("line %d: %s", e.Line, e.Problem) }
+func (e *FileError) Error() string {
+	if e.Line == 0 {
+		return e.Problem
+	}
+	return fmt.Sprintf("line %d: %s", e.Line, e.Problem)
+}
+
+// Unwrap gives what it came from, if anything.
+func (e *FileError) Unwrap() error { return e.cause }
+
+// Mendable implements mend.Error.
+func (e *FileError) Mendable() {}
+
+// Wrong says what is wrong with a file as a whole, as fmt.Errorf does.
+func Wrong(format string, args ...any) *FileError {
+	err := fmt.Errorf(format, args...)
+	return &FileError{Problem: err.Error(), cause: errors.Unwrap(err)}
+}
 
 // Decode reads one JSON value into v, refuses fields that v does not
 // have and anything after the value, and names the line of what it refuses.
@@ -26,7 +45,7 @@ func Decode(data []byte, v any) error {
 	err := d.Decode(v)
 	if err == nil {
 		if _, more := d.Token(); more != io.EOF {
-			return &FileError{lineAt(data, d.InputOffset()), "something follows after the end"}
+			return &FileError{Line: lineAt(data, d.InputOffset()), Problem: "something follows after the end"}
 		}
 		return nil
 	}
@@ -35,13 +54,13 @@ func Decode(data []byte, v any) error {
 	var kind *json.UnmarshalTypeError
 	switch {
 	case errors.As(err, &syntax):
-		return &FileError{lineAt(data, syntax.Offset), "not JSON: " + syntax.Error()}
+		return &FileError{Line: lineAt(data, syntax.Offset), Problem: "not JSON: " + syntax.Error()}
 	case errors.As(err, &kind):
-		return &FileError{lineAt(data, kind.Offset), fmt.Sprintf("%s holds a %s where %s is expected", orWord(kind.Field, "the file"), kind.Value, kindName(kind.Type.Kind().String()))}
+		return &FileError{Line: lineAt(data, kind.Offset), Problem: fmt.Sprintf("%s holds a %s where %s is expected", orWord(kind.Field, "the file"), kind.Value, kindName(kind.Type.Kind().String()))}
 	case errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF):
-		return &FileError{lineAt(data, int64(len(data))), "the file ends in the middle"}
+		return &FileError{Line: lineAt(data, int64(len(data))), Problem: "the file ends in the middle"}
 	}
-	return &FileError{lineAt(data, offset), err.Error()}
+	return &FileError{Line: lineAt(data, offset), Problem: err.Error()}
 }
 
 func orWord(s, instead string) string {

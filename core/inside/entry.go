@@ -9,14 +9,14 @@
 package inside
 
 import (
-	"errors"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
 
 	"steptrace/core/circuit"
+	"steptrace/core/entry"
+	"steptrace/core/mend"
 	"steptrace/core/part"
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
@@ -63,12 +63,7 @@ type Condemned struct {
 	Found repair.Found `json:"found,omitempty"`
 }
 
-// BadEntry says why something cannot be noted.
-type BadEntry struct{ Problem string }
-
-func (e *BadEntry) Error() string { return e.Problem }
-
-func bad(format string, args ...any) error { return &BadEntry{fmt.Sprintf(format, args...)} }
+func bad(format string, args ...any) error { return mend.Errorf(format, args...) }
 
 const (
 	maxText = 200
@@ -137,7 +132,7 @@ func takeReading(plan *sheet.Plan, power trace.Power, e *Entry) error {
 		return bad("the set is live: ohms, and parts by themselves, are measured with the power off and the reservoirs empty. Say under Make safe that it is off")
 	}
 	if problems := c.Net.CheckReading(*e.Reading); problems != nil {
-		return &BadEntry{problems.Error()}
+		return mend.Errorf("%s", problems.Error())
 	}
 	return nil
 }
@@ -158,23 +153,11 @@ func Known(plan *sheet.Plan, stage string) bool {
 	return rail || slices.ContainsFunc(plan.Stages, func(s sheet.PlanStage) bool { return s.Name == stage })
 }
 
-// CheckAll checks the entries of a job's file.
-func CheckAll(plan *sheet.Plan, entries []Entry) error {
-	seen := map[string]bool{}
-	for i := range entries {
-		e := &entries[i]
-		err := Take(plan, trace.PowerUnsaid, e)
-		switch {
-		case err != nil:
-		case e.ID == "" || seen[e.ID]:
-			err = errors.New("it needs an id of its own")
-		case e.At.IsZero():
-			err = errors.New("it does not say when it was")
-		}
-		if err != nil {
-			return fmt.Errorf("inside a stage, entry %d: %w", i+1, err)
-		}
-		seen[e.ID] = true
-	}
-	return nil
-}
+// Head implements entry.Entry.
+func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At} }
+
+// Withdrawn implements entry.Withdrawable.
+func (e *Entry) Withdrawn() bool { return e.Struck }
+
+// Withdraw implements entry.Withdrawable.
+func (e *Entry) Withdraw(time.Time, string) { e.Struck = true }

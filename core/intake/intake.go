@@ -4,12 +4,18 @@
 package intake
 
 import (
+	"bytes"
+	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
+	"time"
 	"unicode"
 	"unicode/utf8"
 
+	"steptrace/core/entry"
+	"steptrace/core/mend"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -58,33 +64,66 @@ func Pasts() []Past {
 // maxText is how much may be written in a field, in characters.
 const maxText = 2000
 
-// BadField says why something cannot be written down.
-type BadField struct{ Problem string }
-
-func (e *BadField) Error() string { return e.Problem }
-
 // PastField is the field that holds the keys of Pasts, with ; between.
 const PastField = "past"
 
-// Check tells whether a field may hold a text. Errors are *BadField.
+// Check tells whether a field may hold a text. Errors are those a person can mend (mend.Error).
 func Check(field, text string) error {
 	known := field == PastField || slices.ContainsFunc(Fields(), func(f Field) bool { return f.Key == field })
 	switch {
 	case !known:
-		return &BadField{fmt.Sprintf("%q is not asked at intake", field)}
+		return mend.Errorf("%q is not asked at intake", field)
 	case !utf8.ValidString(text):
-		return &BadField{"this is not readable text"}
+		return mend.Errorf("this is not readable text")
 	case utf8.RuneCountInString(text) > maxText:
-		return &BadField{fmt.Sprintf("longer than %d characters: shorten it", maxText)}
+		return mend.Errorf("longer than %d characters: shorten it", maxText)
 	}
 	if field == PastField {
 		for _, key := range split(text) {
 			if !slices.ContainsFunc(Pasts(), func(p Past) bool { return p.Key == key }) {
-				return &BadField{fmt.Sprintf("%q is not among what a set may have behind it", key)}
+				return mend.Errorf("%q is not among what a set may have behind it", key)
 			}
 		}
 	}
 	return nil
+}
+
+// Note is a field of the intake as it was written down.
+type Note struct {
+	ID    string    `json:"id,omitempty"`
+	Field string    `json:"field"`
+	Text  string    `json:"text"`
+	At    time.Time `json:"at"`
+}
+
+// Head implements entry.Entry.
+func (n *Note) Head() entry.Head { return entry.Head{ID: &n.ID, At: &n.At} }
+
+// Notes are all that was noted when a set came in, in order.
+type Notes []Note
+
+// Texts are the fields as they stand: a later note replaces an earlier one.
+func (n Notes) Texts() map[string]string {
+	out := map[string]string{}
+	for i := range n {
+		out[n[i].Field] = n[i].Text
+	}
+	return out
+}
+
+// UnmarshalJSON reads a list of notes, or an object of texts by field, as older files have it.
+func (n *Notes) UnmarshalJSON(data []byte) error {
+	var texts map[string]string
+	if json.Unmarshal(data, &texts) == nil {
+		*n = nil
+		for _, field := range slices.Sorted(maps.Keys(texts)) {
+			*n = append(*n, Note{Field: field, Text: texts[field]})
+		}
+		return nil
+	}
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.DisallowUnknownFields()
+	return d.Decode((*[]Note)(n))
 }
 
 // split parts a list at its semicolons.

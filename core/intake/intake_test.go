@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"steptrace/core/mend"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -70,7 +71,7 @@ func TestFieldsAreChecked(t *testing.T) {
 	for _, x := range []struct{ field, text, says string }{
 		{"colour", "red", "not asked"}, {"look", "\xff", "not readable"}, {"look", strings.Repeat("ü", 2001), "shorten"}, {PastField, "damp; dragons", "dragons"},
 	} {
-		var bad *BadField
+		var bad mend.Error
 		if err := Check(x.field, x.text); !errors.As(err, &bad) || !strings.Contains(err.Error(), x.says) {
 			t.Errorf("%s %.20q: %v", x.field, x.text, err)
 		}

@@ -4,16 +4,18 @@ package job
 
 import (
 	"cmp"
-	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
 
+	"steptrace/core/entry"
 	"steptrace/core/exchange"
 	"steptrace/core/inside"
 	"steptrace/core/intake"
+	"steptrace/core/mend"
 	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
@@ -29,10 +31,7 @@ const (
 )
 
 // Limits on what a person may write, in characters; a screen holds no more.
-const (
-	maxText     = 2000
-	maxReadings = 10000
-)
+const maxText = 2000
 
 // Job is one repair. Finished is nil while it is on the bench. Route and
 // Injected are how the bench stands now.
@@ -50,16 +49,20 @@ type Job struct {
 	Readings   []Logged         `json:"readings"`
 	Waivers    []Waived         `json:"waivers,omitempty"`
 	// Before the first probe. Safety is what was switched, measured and ticked.
-	Intake  map[string]string  `json:"intake,omitempty" jsonschema:"description=what was noted when the set came in\\, by field"`
+	Intake  intake.Notes       `json:"intake,omitempty" jsonschema:"description=what was noted when the set came in; a later note of a field replaces an earlier one"`
 	Safety  []safety.Event     `json:"safety,omitempty"`
 	Steps   []stripdown.Step   `json:"steps,omitempty" jsonschema:"description=how the set came apart"`
 	Returns []stripdown.Return `json:"returns,omitempty" jsonschema:"description=what went back in"`
 	Inside  []inside.Entry     `json:"inside,omitempty" jsonschema:"description=what was read\\, checked\\, provoked and condemned inside stages"`
 	Repairs []repair.Entry     `json:"repairs,omitempty" jsonschema:"description=what was done to the set\\, what was put in for a while\\, what was done without at the end"`
+	// Photographs and captured waveforms; their files are there in a file alone.
+	Pictures []Picture `json:"pictures,omitempty"`
+	Captures []Capture `json:"captures,omitempty"`
 }
 
 // Waived is a ground for condemning a stage that is done without.
 type Waived struct {
+	ID string `json:"id,omitempty"`
 	trace.Waiver
 	At time.Time `json:"at"`
 }
@@ -78,6 +81,19 @@ func (j *Job) Plain() []trace.Reading {
 	for i := range j.Readings {
 		out[i] = j.Readings[i].Reading
 		out[i].Round = repair.Of(rounds, out[i].Taken)
+	}
+	return out
+}
+
+// Pictured are the steps of the strip-down with the ids of their pictures.
+func (j *Job) Pictured() []stripdown.Step {
+	out := slices.Clone(j.Steps)
+	for i := range out {
+		for _, p := range j.Pictures {
+			if p.Step == out[i].ID && !p.Struck {
+				out[i].Pictures = append(out[i].Pictures, p.ID)
+			}
+		}
 	}
 	return out
 }
@@ -132,17 +148,16 @@ type File struct {
 	Version int      `json:"version" jsonschema:"enum=1"`
 	Sheet   SheetRef `json:"sheet"`
 	Job
-	Pictures []Picture `json:"pictures,omitempty"`
-	Captures []Capture `json:"captures,omitempty"`
 }
 
 // Picture is a photograph of a job: of the set as it came in, or of a step of
 // its strip-down. Data is the file itself, in a JSON file as base64.
 type Picture struct {
-	ID    string    `json:"id"`
-	Step  string    `json:"step,omitempty"`
-	Taken time.Time `json:"taken"`
-	Data  []byte    `json:"data"`
+	ID     string    `json:"id"`
+	Step   string    `json:"step,omitempty"`
+	Taken  time.Time `json:"taken"`
+	Struck bool      `json:"struck,omitempty"`
+	Data   []byte    `json:"data,omitempty"`
 }
 
 // Capture is a captured waveform of a job. Points are those of its channels, in
@@ -172,11 +187,7 @@ func (c *Capture) Point(channel int) string {
 	return ""
 }
 
-// Limits on captures of one job: more than a bench takes, and what a screen holds.
-const (
-	maxCaptures = 1000
-	maxPoints   = 16 // as many as channels
-)
+const maxPoints = 16 // of a capture: as many as channels
 
 // Check tells whether a capture's points are of a plan, and what else was said of it
 // can be so.
@@ -196,11 +207,11 @@ func (c *Capture) Check(plan *sheet.Plan) error {
 	}
 	switch {
 	case len(c.Points) > maxPoints:
-		return &trace.BadReading{Problem: fmt.Sprintf("a capture has up to %d channels", maxPoints)}
+		return mend.Errorf("a capture has up to %d channels", maxPoints)
 	case Text("name", c.Name, false) != "":
-		return &trace.BadReading{Problem: Text("name of the capture", c.Name, false)}
+		return mend.Errorf("%s", Text("name of the capture", c.Name, false))
 	case Text("settings", c.Settings, false) != "":
-		return &trace.BadReading{Problem: Text("instruments' settings", c.Settings, false)}
+		return mend.Errorf("%s", Text("instruments' settings", c.Settings, false))
 	}
 	if c.Injected != nil {
 		return CheckInjection(plan, c.Injected)
@@ -215,87 +226,33 @@ type SheetRef struct {
 	Document *sheet.Sheet `json:"document,omitempty"`
 }
 
-// ReadJSON reads a job file. Errors are *exchange.FileError.
+// ReadJSON reads a job file; what its entries are worth is for Take to tell. Errors are
+// *exchange.FileError.
 func ReadJSON(data []byte) (*File, error) {
 	var f File
 	if err := exchange.Decode(data, &f); err != nil {
 		return nil, err
 	}
-	problem := ""
-	switch {
+	switch complaint, outcome := Text("complaint", f.Complaint, true), Text("outcome", f.Outcome, false); {
 	case f.Format != Format:
-		problem = fmt.Sprintf("this is no job: its format is %q, expected %q", f.Format, Format)
+		return nil, exchange.Wrong("this is no job: its format is %q, expected %q", f.Format, Format)
 	case f.Version != Version:
-		problem = fmt.Sprintf("version %d of the job format is not known here; this program reads version %d", f.Version, Version)
+		return nil, exchange.Wrong("version %d of the job format is not known here; this program reads version %d", f.Version, Version)
 	case f.Number < 0:
-		problem = "a job's number is not below zero"
+		return nil, exchange.Wrong("a job's number is not below zero")
 	case f.Opened.IsZero():
-		problem = "the job does not say when it was opened"
+		return nil, exchange.Wrong("the job does not say when it was opened")
 	case !trace.KnownWay(f.Way):
-		problem = fmt.Sprintf("%q is not a way of working", f.Way)
-	case len(f.Readings) > maxReadings:
-		problem = fmt.Sprintf("more than %d readings", maxReadings)
-	case len(f.Captures) > maxCaptures:
-		problem = fmt.Sprintf("more than %d captures", maxCaptures)
+		return nil, exchange.Wrong("%q is not a way of working", f.Way)
+	case complaint+outcome != "":
+		return nil, exchange.Wrong("%s", cmp.Or(complaint, outcome))
 	}
-	if problem == "" {
-		problem = Text("complaint", f.Complaint, true)
-	}
-	if problem == "" {
-		problem = Text("outcome", f.Outcome, false)
-	}
-	for _, w := range f.Waivers {
-		if problem == "" {
-			problem = Text("reason", w.Reason, true)
+	for i := range f.Intake {
+		if at := &f.Intake[i].At; at.IsZero() { // older files do not say
+			*at = f.Opened
 		}
-		if problem == "" && w.At.IsZero() {
-			problem = "a waiver does not say when it was made"
-		}
-	}
-	if problem == "" {
-		problem = f.before()
-	}
-	if problem != "" {
-		return nil, &exchange.FileError{Line: 1, Problem: problem}
 	}
 	return &f, nil
-}
-
-// before checks what was written down before the first probe; it returns what
-// is wrong, or nothing.
-func (f *File) before() string {
-	for field, text := range f.Intake {
-		if err := intake.Check(field, text); err != nil {
-			return "intake: " + err.Error()
-		}
-	}
-	steps := map[string]int{}
-	for i, s := range f.Steps {
-		again, err := stripdown.Read(s.Kind, s.Text)
-		_, twice := steps[s.ID]
-		switch {
-		case err != nil:
-			return fmt.Sprintf("step %d: %v", i+1, err)
-		case s.ID == "" || twice:
-			return fmt.Sprintf("step %d needs an id of its own", i+1)
-		case s.Taken.IsZero():
-			return fmt.Sprintf("step %d does not say when it was taken down", i+1)
-		case again.Count != s.Count || again.What != s.What:
-			return fmt.Sprintf("step %d: %q does not read as %d × %s beside it", i+1, s.Text, s.Count, s.What)
-		}
-		steps[s.ID] = s.Count
-	}
-	for _, r := range f.Returns {
-		if n, ok := steps[r.Step]; !ok || r.Count < 0 || r.Count > n {
-			return fmt.Sprintf("%d went back in of step %q, which did not come out", r.Count, r.Step)
-		}
-	}
-	for i, p := range f.Pictures {
-		if _, ok := steps[p.Step]; p.Step != "" && !ok {
-			return fmt.Sprintf("picture %d is of step %q, which is not there", i+1, p.Step)
-		}
-	}
-	return ""
 }
 
 // Text checks something a person wrote; it returns what is wrong, or nothing.
@@ -311,130 +268,6 @@ func Text(name, text string, needed bool) string {
 	return ""
 }
 
-// Check compares the readings of a file with the sheet they are to be judged
-// by: every point known, every text still reading as the number beside it.
-func (f *File) Check(plan *sheet.Plan) error {
-	seen := map[string]bool{}
-	for i := range f.Readings {
-		r := &f.Readings[i]
-		fail := func(format string, args ...any) error {
-			return &exchange.FileError{Line: 1, Problem: fmt.Sprintf("reading %d at %s: ", i+1, r.Point) + fmt.Sprintf(format, args...)}
-		}
-		if seen[r.ID] && r.ID != "" {
-			return fail("two readings have the id %q", r.ID)
-		}
-		seen[r.ID] = true
-		if r.Taken.IsZero() {
-			return fail("it does not say when it was taken")
-		}
-		if in := r.Injected; in != nil {
-			if err := CheckInjection(plan, in); err != nil {
-				return fail("%v", err)
-			}
-		}
-		if !plan.Traceable() {
-			return fail("the sheet has nothing to trace by")
-		}
-		if err := CheckWithout(plan, r.Without); err != nil {
-			return fail("%v", err)
-		}
-		if wrong := Text("settings of the instruments", r.Settings, false); wrong != "" || len(r.Capture) > maxText {
-			return fail("%s", cmp.Or(wrong, "the id of its capture is too long"))
-		}
-		c := trace.Case{Plan: plan, Route: trace.FirstRoute(plan), Injected: r.Injected}
-		again, err := c.Take(trace.Aim{Point: r.Point, Quantity: r.Quantity}, r.Text)
-		if err == nil && r.Worked {
-			err = c.CheckWorked(r.Point)
-		}
-		if err != nil {
-			return fail("%v", err)
-		}
-		if again.Act != r.Act {
-			return fail("%q does not read as %q", r.Text, r.Act)
-		}
-		if again.Word != r.Word || again.Quantity != r.Quantity || math.Abs(again.SI-r.SI) > 1e-9*math.Abs(r.SI) {
-			return fail("%q does not read as the value %g beside it", r.Text, r.SI)
-		}
-	}
-	return nil
-}
-
-// CheckCaptures compares the captures of a file with the sheet, and reads each: what
-// was said beside it goes into what is read.
-func (f *File) CheckCaptures(plan *sheet.Plan) ([]*wave.Capture, error) {
-	var out []*wave.Capture
-	seen := map[string]bool{}
-	for i := range f.Captures {
-		c := &f.Captures[i]
-		err := c.Check(plan)
-		if err == nil && (c.ID == "" || seen[c.ID]) {
-			err = errors.New("it needs an id of its own")
-		}
-		if err == nil && c.Taken.IsZero() {
-			err = errors.New("it does not say when it was taken")
-		}
-		seen[c.ID] = true
-		var read *wave.Capture
-		if err == nil {
-			read, err = wave.Read(c.Data, c.Said)
-		}
-		if err == nil {
-			err = read.Prove()
-		}
-		if err != nil {
-			return nil, &exchange.FileError{Line: 1, Problem: fmt.Sprintf("capture %d (%s): %v", i+1, c.Name, err)}
-		}
-		out = append(out, read)
-	}
-	return out, nil
-}
-
-// CheckSafety replays what was done to make the set safe, as it was done.
-func (f *File) CheckSafety(plan *sheet.Plan) error {
-	for i, e := range f.Safety {
-		again, err := safety.Take(plan, f.Safety[:i], e, true)
-		if err == nil && math.Abs(again.SI-e.SI) > 1e-9*math.Abs(e.SI) {
-			err = fmt.Errorf("%q does not read as the value %g beside it", e.Text, e.SI)
-		}
-		if err == nil && e.At.IsZero() {
-			err = errors.New("it does not say when it was")
-		}
-		if err != nil {
-			return &exchange.FileError{Line: 1, Problem: fmt.Sprintf("safety, entry %d: %v", i+1, err)}
-		}
-	}
-	return nil
-}
-
-// CheckInside compares what was noted inside stages with the sheet.
-func (f *File) CheckInside(plan *sheet.Plan) error {
-	if err := inside.CheckAll(plan, f.Inside); err != nil {
-		return &exchange.FileError{Line: 1, Problem: err.Error()}
-	}
-	return nil
-}
-
-// CheckRepairs compares what was noted of the repair with the sheet.
-func (f *File) CheckRepairs(plan *sheet.Plan) error {
-	seen := map[string]bool{}
-	for i := range f.Repairs {
-		e := &f.Repairs[i]
-		err := repair.Take(plan, f.Repairs[:i], e)
-		switch {
-		case err != nil:
-		case e.ID == "" || seen[e.ID]:
-			err = errors.New("it needs an id of its own")
-		case e.At.IsZero():
-			err = errors.New("it does not say when it was")
-		}
-		if err != nil {
-			return &exchange.FileError{Line: 1, Problem: fmt.Sprintf("repairs, entry %d: %v", i+1, err)}
-		}
-		seen[e.ID] = true
-	}
-	return nil
-}
-
 // CheckInjection tells whether a signal can be fed in as described.
 func CheckInjection(plan *sheet.Plan, in *trace.Injection) error {
 	_, isPoint := plan.PointIndex(in.At)
@@ -446,7 +279,7 @@ func CheckInjection(plan *sheet.Plan, in *trace.Injection) error {
 		return checkTouch(plan, in)
 	}
 	if bad(in.Level) || bad(in.Hz) {
-		return &trace.BadReading{Problem: "the level and the frequency fed in must be above zero"}
+		return mend.Errorf("the level and the frequency fed in must be above zero")
 	}
 	return nil
 }
@@ -456,12 +289,12 @@ func checkTouch(plan *sheet.Plan, in *trace.Injection) error {
 	at, isPoint := plan.PointIndex(in.At)
 	switch {
 	case in.Level != 0 || in.Hz != 0:
-		return &trace.BadReading{Problem: "a touch has neither level nor frequency"}
+		return mend.Errorf("a touch has neither level nor frequency")
 	case !isPoint:
-		return &trace.BadReading{Problem: "a touch is made at a point of the signal's path"}
+		return mend.Errorf("a touch is made at a point of the signal's path")
 	}
 	if why := trace.Untouchable(plan, at); why != "" {
-		return &trace.BadReading{Problem: why}
+		return mend.Errorf("%s", why)
 	}
 	return nil
 }
@@ -472,11 +305,11 @@ const maxWithout = 100
 // CheckWithout tells whether the things named can be swapped or lifted.
 func CheckWithout(plan *sheet.Plan, names []string) error {
 	if len(names) > maxWithout {
-		return &trace.BadReading{Problem: fmt.Sprintf("more than %d things cannot be out at a time", maxWithout)}
+		return mend.Errorf("more than %d things cannot be out at a time", maxWithout)
 	}
 	for _, name := range names {
 		if !plan.CanBeOut(name) {
-			return &trace.BadReading{Problem: fmt.Sprintf("%q is nothing on this sheet that can be swapped or lifted", name)}
+			return mend.Errorf("%q is nothing on this sheet that can be swapped or lifted", name)
 		}
 	}
 	return nil
@@ -487,8 +320,47 @@ func bad(x float64) bool { return x < 0 || math.IsNaN(x) || math.IsInf(x, 0) }
 // WriteJSON writes the job file; ReadJSON gives the same job back.
 func (f *File) WriteJSON() []byte {
 	f.Format, f.Version = Format, Version
-	if f.Readings == nil {
-		f.Readings = []Logged{}
-	}
 	return exchange.Encode(f)
 }
+
+// Head implements entry.Entry.
+func (r *Logged) Head() entry.Head { return entry.Head{ID: &r.ID, At: &r.Taken} }
+
+// Withdrawn implements entry.Withdrawable.
+func (r *Logged) Withdrawn() bool { return r.Struck }
+
+// Withdraw implements entry.Withdrawable.
+func (r *Logged) Withdraw(_ time.Time, reason string) { r.Struck, r.StruckReason = true, reason }
+
+// Restates implements entry.Restated: under which conditions it was typed may have changed since.
+func (r *Logged) Restates() string { return r.Point + "/" + r.Text }
+
+// Head implements entry.Entry.
+func (w *Waived) Head() entry.Head { return entry.Head{ID: &w.ID, At: &w.At} }
+
+// Head implements entry.Entry.
+func (p *Picture) Head() entry.Head { return entry.Head{ID: &p.ID, At: &p.Taken} }
+
+// Withdrawn implements entry.Withdrawable.
+func (p *Picture) Withdrawn() bool { return p.Struck }
+
+// Withdraw implements entry.Withdrawable.
+func (p *Picture) Withdraw(time.Time, string) { p.Struck = true }
+
+// File implements entry.Laden.
+func (p *Picture) File() *[]byte { return &p.Data }
+
+// Head implements entry.Entry.
+func (c *Capture) Head() entry.Head { return entry.Head{ID: &c.ID, At: &c.Taken} }
+
+// Withdrawn implements entry.Withdrawable.
+func (c *Capture) Withdrawn() bool { return c.Struck }
+
+// Withdraw implements entry.Withdrawable.
+func (c *Capture) Withdraw(time.Time, string) { c.Struck = true }
+
+// File implements entry.Laden.
+func (c *Capture) File() *[]byte { return &c.Data }
+
+// Restates implements entry.Restated: whether it is good is said later.
+func (c *Capture) Restates() string { return c.Name + "/" + strings.Join(c.Points, "/") }

@@ -94,6 +94,9 @@ type BadField struct{ Field, Problem string }
 
 func (e *BadField) Error() string { return e.Field + ": " + e.Problem }
 
+// Mendable implements mend.Error.
+func (e *BadField) Mendable() {}
+
 // Kinds are all checks.
 func Kinds() []Kind {
 	all := []Kind{transistorKind, fetKind, diodeKind, bridgeKind, capacitorKind, resistorKind, relayKind, windingKind, speakerKind, fuseKind, thermistorKind, crystalKind, sweepKind, networkKind, continuityKind}

@@ -24,6 +24,9 @@ func (e *ParseError) Error() string {
 	return fmt.Sprintf("%q, character %d: %s. %s", e.Text, e.At, e.Problem, e.Help)
 }
 
+// Mendable implements mend.Error.
+func (e *ParseError) Mendable() {}
+
 const help = "Understood are for example 31m, 4k7, 0R22, 300 mVpp, 1.2 Vrms, -10 dBV, 15.6 kHz, 5 %."
 
 // Parse reads one value. A text without a unit takes the fallback unit.

@@ -12,6 +12,8 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"steptrace/core/entry"
+	"steptrace/core/mend"
 	"steptrace/core/sheet"
 )
 
@@ -123,12 +125,7 @@ type Without struct {
 	Why  string `json:"why"`
 }
 
-// BadEntry says why something cannot be noted.
-type BadEntry struct{ Problem string }
-
-func (e *BadEntry) Error() string { return e.Problem }
-
-func bad(format string, args ...any) error { return &BadEntry{fmt.Sprintf(format, args...)} }
+func bad(format string, args ...any) error { return mend.Errorf(format, args...) }
 
 // Limits on what is noted: more than a repair touches, and what a screen holds.
 const (
@@ -163,8 +160,13 @@ func Take(plan *sheet.Plan, before []Entry, e *Entry) error {
 		if e.Removed.Subject != "" {
 			return texts(text("name", e.Removed.Subject))
 		}
-		if !slices.ContainsFunc(In(before), func(x Entry) bool { return x.ID == e.Removed.Entry }) {
-			return bad("that is out already, or was never in")
+		i := slices.IndexFunc(before, func(x Entry) bool { return x.Temporary != nil && x.ID == e.Removed.Entry })
+		switch {
+		case i < 0:
+			return bad("that was never in")
+		case e.Struck || before[i].Struck: // it counts for nothing, and stays in the record
+		case !slices.ContainsFunc(In(before), func(x Entry) bool { return x.ID == e.Removed.Entry }):
+			return bad("that is out already")
 		}
 		return nil
 	}
@@ -408,3 +410,16 @@ func Failed(entries []Entry) map[string][]string {
 	}
 	return out
 }
+
+// Head implements entry.Entry.
+func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At} }
+
+// Withdrawn implements entry.Withdrawable.
+func (e *Entry) Withdrawn() bool { return e.Struck }
+
+// Withdraw implements entry.Withdrawable.
+func (e *Entry) Withdraw(time.Time, string) { e.Struck = true }
+
+// Ends tells whether it is noted of a finished job too: what was put in for a while comes
+// out of that as well.
+func (e *Entry) Ends() bool { return e.Removed != nil }

@@ -7,6 +7,7 @@ import (
 	"testing"
 	"time"
 
+	"steptrace/core/mend"
 	"steptrace/core/sheet"
 )
 
@@ -43,12 +44,12 @@ func TestWhatCannotBeNotedSaysWhy(t *testing.T) {
 		"nothing that is put in":      {Temporary: &Temporary{What: "glue", Subject: "K1"}},
 		"no fuse of this sheet":       {Temporary: &Temporary{What: FuseBridged, Subject: "K1"}},
 		"name the fuse, stage":        {Temporary: &Temporary{What: Jumper}},
-		"that is out already":         {Removed: &Removed{Entry: "x"}},
+		"that was never in":         {Removed: &Removed{Entry: "x"}},
 		"name the reason":             {Without: &Without{Key: "power", Text: "it is on"}},
 		"one of them is not the only": {Repair: &Repair{Did: Cleaned, Stage: "pre"}, Removed: &Removed{Subject: "K1"}},
 	} {
 		err := Take(p, in, &e)
-		var bad *BadEntry
+		var bad mend.Error
 		if says == "one of them is not the only" {
 			says = "an entry is a repair"
 		}

@@ -6,6 +6,8 @@ import (
 	"strings"
 	"time"
 
+	"steptrace/core/entry"
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
@@ -166,6 +168,9 @@ type Doubt struct{ Question string }
 
 func (e *Doubt) Error() string { return e.Question }
 
+// Mendable implements mend.Error.
+func (e *Doubt) Mendable() {}
+
 // doubt is what has to be confirmed before a residual is taken down; nil where nothing is.
 func doubt(now Power, e Event) error {
 	was := ""
@@ -186,14 +191,9 @@ func doubt(now Power, e Event) error {
 	return nil
 }
 
-// BadEvent says why something cannot be taken down.
-type BadEvent struct{ Problem string }
-
-func (e *BadEvent) Error() string { return e.Problem }
-
 // Take checks an event before it is kept, against what happened before it, and
 // reads a residual's text. Confirmed says that it is what was measured of that
-// reservoir. Errors are *BadEvent, *Doubt or *quantity.ParseError.
+// reservoir. Errors are those a person can mend (mend.Error), *Doubt or *quantity.ParseError.
 func Take(p *sheet.Plan, before []Event, e Event, confirmed bool) (Event, error) {
 	switch e.Kind {
 	case SwitchedOn, Standby, Off:
@@ -202,27 +202,27 @@ func Take(p *sheet.Plan, before []Event, e Event, confirmed bool) (Event, error)
 	case Ticked, Unticked:
 		e.Text, e.SI = "", 0
 		if !slices.ContainsFunc(Cautions(p), func(c Caution) bool { return c.Key == e.Subject }) {
-			return e, &BadEvent{fmt.Sprintf("%q is not among the cautions of this set", e.Subject)}
+			return e, mend.Errorf("%q is not among the cautions of this set", e.Subject)
 		}
 		return e, nil
 	case Residual:
 	default:
-		return e, &BadEvent{fmt.Sprintf("%q is not something that can be taken down here: use on, standby, off, residual, tick or untick", e.Kind)}
+		return e, mend.Errorf("%q is not something that can be taken down here: use on, standby, off, residual, tick or untick", e.Kind)
 	}
 	i := slices.IndexFunc(p.Reservoirs, func(c sheet.PlanReservoir) bool { return c.Name == e.Subject })
 	if i < 0 {
-		return e, &BadEvent{fmt.Sprintf("%q is not a reservoir of this set's sheet: add it there, with its capacitance and voltage", e.Subject)}
+		return e, mend.Errorf("%q is not a reservoir of this set's sheet: add it there, with its capacitance and voltage", e.Subject)
 	}
 	now := Stand(p, before)
 	if now.State == Live || now.State == InStandby {
-		return e, &BadEvent{"a residual voltage is what is left with the set off. Switch it off and unplug it first, and say so"}
+		return e, mend.Errorf("a residual voltage is what is left with the set off. Switch it off and unplug it first, and say so")
 	}
 	v, err := quantity.ParseAs(e.Text, quantity.Volt)
 	if err != nil {
 		return e, err
 	}
 	if v.Form != quantity.Unstated && v.Form != quantity.DC {
-		return e, &BadEvent{"a residual voltage is a DC voltage, for example 3.2 V"}
+		return e, mend.Errorf("a residual voltage is a DC voltage, for example 3.2 V")
 	}
 	e.SI = v.SI
 	if confirmed {
@@ -230,3 +230,10 @@ func Take(p *sheet.Plan, before []Event, e Event, confirmed bool) (Event, error)
 	}
 	return e, doubt(now, e)
 }
+
+// Head implements entry.Entry.
+func (e *Event) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At} }
+
+// Ends tells whether it is taken down of a finished job too: that it is off, and what is
+// left on its capacitors.
+func (e *Event) Ends() bool { return e.Kind == Off || e.Kind == Residual }

@@ -12,6 +12,7 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
@@ -160,27 +161,22 @@ type Discharge struct {
 	ThroughSeconds float64 `json:"throughSeconds"` // through the resistor at hand
 }
 
-// BadChoice says why a discharge cannot be worked out as asked.
-type BadChoice struct{ Problem string }
-
-func (e *BadChoice) Error() string { return e.Problem }
-
 // Plan works out how a capacitor (F) charged to a voltage (V) is brought below
 // another (V) in so many seconds, by its bleeder alone (Ω; 0: none), and through
-// a resistor at hand (Ω; 0: none). Errors are *BadChoice.
+// a resistor at hand (Ω; 0: none). Errors are those a person can mend (mend.Error).
 func Plan(farads, volts, below, seconds, bleeder, through float64) (Discharge, error) {
 	for _, x := range []float64{farads, volts, below, seconds, bleeder, through} {
 		if math.IsNaN(x) || math.IsInf(x, 0) || x < 0 {
-			return Discharge{}, &BadChoice{"capacitance, voltages, time and resistances are above zero"}
+			return Discharge{}, mend.Errorf("capacitance, voltages, time and resistances are above zero")
 		}
 	}
 	switch {
 	case farads == 0 || volts == 0:
-		return Discharge{}, &BadChoice{"the capacitance and the voltage it is charged to are above zero"}
+		return Discharge{}, mend.Errorf("the capacitance and the voltage it is charged to are above zero")
 	case below == 0:
-		return Discharge{}, &BadChoice{"a capacitor never falls to 0 V through a resistor: choose a voltage above zero, for example 10 V"}
+		return Discharge{}, mend.Errorf("a capacitor never falls to 0 V through a resistor: choose a voltage above zero, for example 10 V")
 	case seconds == 0:
-		return Discharge{}, &BadChoice{"the time to discharge in is above zero, for example 5 s"}
+		return Discharge{}, mend.Errorf("the time to discharge in is above zero, for example 5 s")
 	}
 	d := Discharge{Joules: Energy(farads, volts), BleederSeconds: FallSeconds(farads, volts, below, bleeder), ThroughSeconds: FallSeconds(farads, volts, below, through)}
 	if volts <= below {

@@ -9,6 +9,7 @@ import (
 	"testing"
 	"time"
 
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
@@ -142,7 +143,7 @@ func TestDischargeMatchesTheIntegral(t *testing.T) {
 		t.Errorf("below already: %+v, %v", d, err)
 	}
 	for _, x := range [][6]float64{{0, 1, 1, 1, 0, 0}, {1, 0, 1, 1, 0, 0}, {1, 9, 0, 1, 0, 0}, {1, 9, 1, 0, 0, 0}, {1, 9, 1, -1, 0, 0}, {math.NaN(), 9, 1, 1, 0, 0}, {1, math.Inf(1), 1, 1, 0, 0}} {
-		var bad *BadChoice
+		var bad mend.Error
 		if _, err := Plan(x[0], x[1], x[2], x[3], x[4], x[5]); !errors.As(err, &bad) {
 			t.Errorf("%v: %v", x, err)
 		}

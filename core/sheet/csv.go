@@ -51,7 +51,7 @@ var keyColumns = []struct {
 func ReadCSV(data []byte) (Tables, []Problem, error) {
 	data = bytes.TrimPrefix(data, []byte("\ufeff"))
 	if !utf8.Valid(data) || bytes.IndexByte(data, 0) >= 0 {
-		return Tables{}, nil, &exchange.FileError{Line: 1, Problem: "this is not text in UTF-8: save the table as CSV UTF-8, or copy it from the spreadsheet"}
+		return Tables{}, nil, &exchange.FileError{Problem: "this is not text in UTF-8: save the table as CSV UTF-8, or copy it from the spreadsheet"}
 	}
 	r := newCSV(data, separator(data))
 	reader := csvReader{tables: EmptyTables()}
@@ -65,7 +65,7 @@ func ReadCSV(data []byte) (Tables, []Problem, error) {
 			if errors.As(err, &parse) {
 				return Tables{}, nil, &exchange.FileError{Line: parse.StartLine, Problem: csvProblem(parse)}
 			}
-			return Tables{}, nil, &exchange.FileError{Line: 1, Problem: err.Error()}
+			return Tables{}, nil, &exchange.FileError{Problem: err.Error()}
 		}
 		line, _ := r.FieldPos(0)
 		if err := reader.record(line, record); err != nil {
@@ -73,7 +73,7 @@ func ReadCSV(data []byte) (Tables, []Problem, error) {
 		}
 	}
 	if !reader.any {
-		return Tables{}, nil, &exchange.FileError{Line: 1, Problem: "no heading row was found: the first row names the columns, for example point, stage, gain, ac, tol, frequency, dc"}
+		return Tables{}, nil, &exchange.FileError{Problem: "no heading row was found: the first row names the columns, for example point, stage, gain, ac, tol, frequency, dc"}
 	}
 	return reader.tables, reader.problems, nil
 }

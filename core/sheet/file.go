@@ -1,7 +1,6 @@
 package sheet
 
 import (
-	"fmt"
 	"slices"
 
 	"steptrace/core/exchange"
@@ -15,10 +14,10 @@ func ReadJSON(data []byte) (*Sheet, error) {
 		return nil, err
 	}
 	if s.Format != Format {
-		return nil, &exchange.FileError{Line: 1, Problem: fmt.Sprintf("this is no service sheet: its format is %q, expected %q", s.Format, Format)}
+		return nil, exchange.Wrong("this is no service sheet: its format is %q, expected %q", s.Format, Format)
 	}
 	if s.Version != Version {
-		return nil, &exchange.FileError{Line: 1, Problem: fmt.Sprintf("version %d of the sheet format is not known here; this program reads version %d", s.Version, Version)}
+		return nil, exchange.Wrong("version %d of the sheet format is not known here; this program reads version %d", s.Version, Version)
 	}
 	s.fill()
 	return &s, nil

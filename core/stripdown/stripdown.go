@@ -12,6 +12,9 @@ import (
 	"strings"
 	"time"
 	"unicode/utf8"
+
+	"steptrace/core/entry"
+	"steptrace/core/mend"
 )
 
 // Kind is what was undone.
@@ -66,15 +69,10 @@ type Step struct {
 	Colour   string     `json:"colour,omitempty"`
 	From     string     `json:"from,omitempty"`
 	To       string     `json:"to,omitempty"`
-	Pictures []string   `json:"pictures,omitempty"` // ids
+	Pictures []string   `json:"pictures,omitempty" jsonschema:"description=ids of its pictures\\, which name it themselves"`
 	Taken    time.Time  `json:"taken"`
 	Struck   *time.Time `json:"struck,omitempty"`
 }
-
-// BadStep says why a line is no step.
-type BadStep struct{ Problem string }
-
-func (e *BadStep) Error() string { return e.Problem }
 
 // Limits on a step; a set has some hundred screws at most.
 const (
@@ -88,26 +86,26 @@ var colours = []string{"black", "brown", "red", "orange", "yellow", "green", "bl
 
 // Read reads the line of a step: a number in front is how many, then what it
 // is, and behind commas where, from what to what, a tag, and what to mind.
-// Errors are *BadStep.
+// Errors are those a person can mend (mend.Error).
 func Read(kind Kind, text string) (Step, error) {
 	if !slices.ContainsFunc(Sorts(), func(s Sort) bool { return s.Kind == kind }) {
-		return Step{}, &BadStep{fmt.Sprintf("%q is not a kind of step", kind)}
+		return Step{}, mend.Errorf("%q is not a kind of step", kind)
 	}
 	line := strings.Join(strings.Fields(text), " ")
 	switch {
 	case line == "":
-		return Step{}, &BadStep{"write what was undone, for example: " + hint(kind)}
+		return Step{}, mend.Errorf("%s", "write what was undone, for example: "+hint(kind))
 	case utf8.RuneCountInString(line) > maxLine || !utf8.ValidString(line):
-		return Step{}, &BadStep{fmt.Sprintf("a step is one line of at most %d characters: make two of it", maxLine)}
+		return Step{}, mend.Errorf("a step is one line of at most %d characters: make two of it", maxLine)
 	}
 	s := Step{Kind: kind, Text: text, Count: 1}
 	first, rest, more := strings.Cut(line, " ")
 	if n, err := strconv.Atoi(strings.TrimSuffix(strings.TrimSuffix(first, "×"), "x")); err == nil {
 		if n < 1 || n > maxCount {
-			return Step{}, &BadStep{fmt.Sprintf("%d of them cannot be counted back in: 1 to %d", n, maxCount)}
+			return Step{}, mend.Errorf("%d of them cannot be counted back in: 1 to %d", n, maxCount)
 		}
 		if !more {
-			return Step{}, &BadStep{fmt.Sprintf("%d of what? For example: %s", n, hint(kind))}
+			return Step{}, mend.Errorf("%d of what? For example: %s", n, hint(kind))
 		}
 		s.Count, line = n, rest
 	}
@@ -192,6 +190,7 @@ func ends(from, to string) string {
 
 // Return says how many of a step went back in. The last one of a step counts.
 type Return struct {
+	ID    string    `json:"id,omitempty"`
 	Step  string    `json:"step"`
 	Count int       `json:"count"`
 	At    time.Time `json:"at"`
@@ -287,3 +286,30 @@ func (a *Assembly) say(open int) {
 		a.Says = fmt.Sprintf("Steps to go: %d of %d.", open, len(a.Steps))
 	}
 }
+
+// Head implements entry.Entry.
+func (s *Step) Head() entry.Head { return entry.Head{ID: &s.ID, At: &s.Taken} }
+
+// Withdrawn implements entry.Withdrawable.
+func (s *Step) Withdrawn() bool { return s.Struck != nil }
+
+// Withdraw implements entry.Withdrawable.
+func (s *Step) Withdraw(at time.Time, _ string) {
+	if s.Struck == nil {
+		s.Struck = &at
+	}
+}
+
+// Head implements entry.Entry.
+func (r *Return) Head() entry.Head { return entry.Head{ID: &r.ID, At: &r.At} }
+
+// Reread works out anew what follows from the line of a step. Errors are those a person can mend (mend.Error).
+func (s *Step) Reread() error {
+	again, err := Read(s.Kind, s.Text)
+	again.ID, again.Taken, again.Struck = s.ID, s.Taken, s.Struck
+	*s = again
+	return err
+}
+
+// Restates implements entry.Restated: the line says all.
+func (s *Step) Restates() string { return string(s.Kind) + "/" + s.Text }

@@ -8,6 +8,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"steptrace/core/mend"
 )
 
 func TestOneLineIsAStep(t *testing.T) {
@@ -39,7 +41,7 @@ func TestOneLineIsAStep(t *testing.T) {
 		{Screws, "", "write what was undone"}, {Screws, "4", "4 of what?"}, {Screws, "0 M3", "cannot be counted"}, {Screws, "9999 M3", "cannot be counted"},
 		{"bolt", "4 M3", "not a kind"}, {Screws, strings.Repeat("x", 301), "make two of it"}, {Screws, "M3 \xff", "one line"},
 	} {
-		var bad *BadStep
+		var bad mend.Error
 		if _, err := Read(x.kind, x.text); !errors.As(err, &bad) || !strings.Contains(err.Error(), x.says) {
 			t.Errorf("%s %q: %v, want %q", x.kind, x.text, err, x.says)
 		}

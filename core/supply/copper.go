@@ -1,10 +1,10 @@
 package supply
 
 import (
-	"fmt"
 	"math"
 	"slices"
 
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 )
 
@@ -27,11 +27,6 @@ type Found struct {
 	Near     string  `json:"near"` // the nearest place
 }
 
-// NotLocated says why readings along the copper do not place a short.
-type NotLocated struct{ Problem string }
-
-func (e *NotLocated) Error() string { return e.Problem }
-
 // leastDrop is the drop (V) along the copper below which a meter that shows
 // 0.1 mV can place nothing.
 const leastDrop = 0.0005
@@ -42,13 +37,13 @@ const leastDrop = 0.0005
 // short and on every branch no current flows, so that the voltage there is that
 // of the branching point (Kirchhoff). For each segment the position and the
 // voltage of the short itself follow by least squares; the segment that leaves
-// the smallest residual is taken. Errors are *NotLocated.
+// the smallest residual is taken. Errors are those a person can mend (mend.Error).
 func Locate(copper []Segment, feed int, amps float64, read map[int]float64) (Found, error) {
 	if feed < 0 || feed >= len(copper) || copper[feed].Before == -2 || !(amps > 0) {
-		return Found{}, &NotLocated{"say where the current is fed in, and how much it is"}
+		return Found{}, mend.Errorf("say where the current is fed in, and how much it is")
 	}
 	if len(read) < 2 {
-		return Found{}, &NotLocated{"read the millivolts at two places or more"}
+		return Found{}, mend.Errorf("read the millivolts at two places or more")
 	}
 	low, high := math.Inf(1), math.Inf(-1)
 	for _, v := range read {
@@ -59,7 +54,7 @@ func Locate(copper []Segment, feed int, amps float64, read map[int]float64) (Fou
 		if _, ok := read[feed]; ok {
 			return Found{From: feed, To: feed}, nil
 		}
-		return Found{}, &NotLocated{fmt.Sprintf("all places read the same within %s: feed in more current, or read at the feeding place too", quantity.Value{SI: leastDrop, Unit: quantity.Volt}.Short(2))}
+		return Found{}, mend.Errorf("all places read the same within %s: feed in more current, or read at the feeding place too", quantity.Value{SI: leastDrop, Unit: quantity.Volt}.Short(2))
 	}
 	best := Found{Residual: math.Inf(1)}
 	for i, s := range copper {
@@ -77,7 +72,7 @@ func Locate(copper []Segment, feed int, amps float64, read map[int]float64) (Fou
 		}
 	}
 	if math.IsInf(best.Residual, 1) {
-		return Found{}, &NotLocated{"the sheet has only one place on this rail"}
+		return Found{}, mend.Errorf("the sheet has only one place on this rail")
 	}
 	return best, nil
 }

@@ -9,6 +9,7 @@ import (
 	"strings"
 	"testing"
 
+	"steptrace/core/mend"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -308,7 +309,7 @@ func TestShortIsLocatedByMillivolts(t *testing.T) {
 		}
 		f, err := Locate(b.copper, feed, 1, read)
 		if err != nil {
-			var none *NotLocated
+			var none mend.Error
 			if spread := slices.Max(v) - slices.Min(v); errors.As(err, &none) && spread < leastDrop+2e-4 {
 				continue // fed in right at the short: nothing drops
 			}
@@ -348,7 +349,7 @@ func TestWhatCannotBeLocatedSaysWhy(t *testing.T) {
 		{0, 1, map[int]float64{0: 1}, "two places"},
 		{0, 1, map[int]float64{1: 0.1, 2: 0.1001}, "feed in more current"},
 	} {
-		var none *NotLocated
+		var none mend.Error
 		if _, err := Locate(copper, x.feed, x.amps, x.read); !errors.As(err, &none) || !strings.Contains(err.Error(), x.says) {
 			t.Errorf("%+v: %v", x, err)
 		}

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
@@ -59,7 +60,7 @@ var outcomes = map[string]quantity.Word{"comes": Comes, "goes": Goes, "nothing":
 // takeProvocation reads "tap comes at R14".
 func (c Case) takeProvocation(r Reading) (Reading, error) {
 	words := strings.Fields(strings.ReplaceAll(strings.ToLower(r.Text), ",", " "))
-	example := &BadReading{"say what was done and what came of it, for example: tap comes at R14; cool goes; wiggle nothing"}
+	example := mend.Errorf("say what was done and what came of it, for example: tap comes at R14; cool goes; wiggle nothing")
 	if len(c.blocksAt(r.Point)) == 0 {
 		return r, &UnknownPoint{r.Point}
 	}

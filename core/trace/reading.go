@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
@@ -77,10 +78,8 @@ func (e *UnknownPoint) Error() string {
 	return fmt.Sprintf("%q is neither a point, a rail nor a control of this sheet. Pick one on the chart, or add it to the sheet.", e.Name)
 }
 
-// BadReading says why a text that can be read is no reading here.
-type BadReading struct{ Problem string }
-
-func (e *BadReading) Error() string { return e.Problem }
+// Mendable implements mend.Error.
+func (e *UnknownPoint) Mendable() {}
 
 // Case is what is being traced: a plan, one of its routes, and what is fed in
 // now (nil: the sheet's own signal at the route's entry).
@@ -141,7 +140,7 @@ func (c Case) find(name string) (what spot, point int, ok bool) {
 
 // Take reads what was typed at the aimed point. A number without a unit is of
 // the aimed quantity, in the form the sheet states there; a unit decides for
-// itself. Errors are *quantity.ParseError, *UnknownPoint or *BadReading.
+// itself. Errors are *quantity.ParseError, *UnknownPoint or those a person can mend (mend.Error).
 func (c Case) Take(aim Aim, text string) (Reading, error) {
 	r := Reading{Point: aim.Point, Quantity: aim.Quantity, Text: text, Mode: c.Route.Mode, Injected: c.Injected, Instrument: c.Instrument, Power: c.Power, Round: c.Round}
 	if aim.Quantity == sheet.Provocation {
@@ -175,7 +174,7 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 		r.Quantity = sheet.Temperature
 	}
 	if r.Quantity != sheet.TrackVolts && !r.Quantity.Known() {
-		return r, &BadReading{fmt.Sprintf("%q is not a quantity: use %s", r.Quantity, sheet.QuantityList())}
+		return r, mend.Errorf("%q is not a quantity: use %s", r.Quantity, sheet.QuantityList())
 	}
 	entry, err := quantity.ParseEntry(text, r.Quantity.Unit())
 	if err != nil {
@@ -183,20 +182,20 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 	}
 	if entry.Word != quantity.NoWord {
 		if what == onTrack {
-			return r, &BadReading{"a place on the track is read in volts, for example 3.4m"}
+			return r, mend.Errorf("a place on the track is read in volts, for example 3.4m")
 		}
 		r.Word = entry.Word
 		felt := r.Word == quantity.Warm || r.Word == quantity.Cold
 		switch {
 		case what == onPart && !felt:
-			return r, &BadReading{"what hangs on a rail is felt, warm or cold, or read in °C"}
+			return r, mend.Errorf("what hangs on a rail is felt, warm or cold, or read in °C")
 		case what == onPart:
 			return r, nil
 		case felt && what == atPoint:
 			r.Quantity = sheet.Temperature
 			return r, nil
 		case felt:
-			return r, &BadReading{"what is warm or cold is a part: aim at it"}
+			return r, mend.Errorf("what is warm or cold is a part: aim at it")
 		}
 		if r.Word == quantity.Open {
 			return r, r.needsOff("Ohms are read")
@@ -255,10 +254,10 @@ func (c Case) reached(point int) bool {
 func (c Case) CheckWorked(name string) error {
 	line, ok := c.Plan.LineIndex(name)
 	if !ok || line < len(c.Plan.Rails) {
-		return &BadReading{fmt.Sprintf("%s is no control: only a control is worked while it is read", name)}
+		return mend.Errorf("%s is no control: only a control is worked while it is read", name)
 	}
 	if !c.Plan.Controls[line-len(c.Plan.Rails)].Moves {
-		return &BadReading{fmt.Sprintf("the sheet does not say what %s becomes when it is worked: add it there first", name)}
+		return mend.Errorf("the sheet does not say what %s becomes when it is worked: add it there first", name)
 	}
 	return nil
 }
@@ -268,17 +267,17 @@ func (c Case) CheckWorked(name string) error {
 func (r *Reading) settle(v quantity.Value, what spot) error {
 	switch {
 	case what == onTrack && (v.Unit != quantity.Volt || v.Form != quantity.Unstated && v.Form != quantity.DC):
-		return &BadReading{"a place on the track is read in DC volts, for example 3.4m"}
+		return mend.Errorf("a place on the track is read in DC volts, for example 3.4m")
 	case what == onTrack:
 		r.Form = quantity.DC
 		if r.Injected == nil || r.Injected.Level <= 0 {
-			return &BadReading{"say first where the current is fed into the track, and how much"}
+			return mend.Errorf("say first where the current is fed into the track, and how much")
 		}
 		return r.needsOff("Volts along the track are read")
 	case what == onPart && v.Unit != quantity.Celsius:
-		return &BadReading{"what hangs on a rail is felt, warm or cold, or read in °C"}
+		return mend.Errorf("what hangs on a rail is felt, warm or cold, or read in °C")
 	case what == atFuse && v.Unit != quantity.Ohm:
-		return &BadReading{"a fuse is read in ohms, with the set off: type ohms, ok or none"}
+		return mend.Errorf("a fuse is read in ohms, with the set off: type ohms, ok or none")
 	case v.Unit == quantity.Hertz && r.Quantity == sheet.Deviation:
 	case v.Unit == quantity.Hertz:
 		r.Quantity = sheet.Frequency
@@ -299,17 +298,17 @@ func (r *Reading) settle(v quantity.Value, what spot) error {
 	case v.Unit == quantity.Volt && v.Form == quantity.Unstated:
 		r.Form = quantity.DC
 	case v.Unit == quantity.Decibel:
-		return &BadReading{"a level in dB needs its reference: dBV, dBu, dBmV or dBm/50"}
+		return mend.Errorf("a level in dB needs its reference: dBV, dBu, dBmV or dBm/50")
 	default:
-		return &BadReading{fmt.Sprintf("%s is not read at a point: type volts, hertz, ohms, amperes, watts, per cent, °C or a word", v.Unit.Name())}
+		return mend.Errorf("%s is not read at a point: type volts, hertz, ohms, amperes, watts, per cent, °C or a word", v.Unit.Name())
 	}
 	switch {
 	case what == atControl && r.Quantity != sheet.DC && r.Quantity != sheet.Resistance:
-		return &BadReading{"a control is read in DC volts, a ground in ohms too: type volts, ok or none"}
+		return mend.Errorf("a control is read in DC volts, a ground in ohms too: type volts, ok or none")
 	case r.Quantity == sheet.AC && v.SI < 0:
-		return &BadReading{"a signal level has no sign. Is it a DC voltage? Then type it with dc behind"}
+		return mend.Errorf("a signal level has no sign. Is it a DC voltage? Then type it with dc behind")
 	case v.SI < 0 && r.Quantity != sheet.DC && r.Quantity != sheet.Current && r.Quantity != sheet.Temperature:
-		return &BadReading{fmt.Sprintf("%s is never below zero", v.Unit.Name())}
+		return mend.Errorf("%s is never below zero", v.Unit.Name())
 	case r.Quantity == sheet.Resistance:
 		return r.needsOff("Ohms are read")
 	}
@@ -319,7 +318,7 @@ func (r *Reading) settle(v quantity.Value, what spot) error {
 // needsOff refuses what would destroy a meter, or mislead, in a set that is live.
 func (r *Reading) needsOff(what string) error {
 	if r.Power.Live() {
-		return &BadReading{what + " with the set off, unplugged and discharged, and this set is live. Switch it off first, and say so under its power state"}
+		return mend.Errorf("%s", what+" with the set off, unplugged and discharged, and this set is live. Switch it off first, and say so under its power state")
 	}
 	return nil
 }
@@ -401,7 +400,7 @@ func ReadInjection(at, level, frequency string) (*Injection, error) {
 			return nil, err
 		}
 		if in.Level, err = quantity.Sine.Convert(v.SI, v.Form, quantity.RMS); err != nil || in.Level <= 0 {
-			return nil, &BadReading{"the level fed in is an AC voltage above zero, for example 2 mV, 300 mVpp or -20dBm/50"}
+			return nil, mend.Errorf("the level fed in is an AC voltage above zero, for example 2 mV, 300 mVpp or -20dBm/50")
 		}
 	}
 	if strings.TrimSpace(frequency) != "" {
@@ -410,7 +409,7 @@ func ReadInjection(at, level, frequency string) (*Injection, error) {
 			return nil, err
 		}
 		if in.Hz = v.SI; in.Hz <= 0 {
-			return nil, &BadReading{"the frequency fed in is above zero, for example 1 kHz"}
+			return nil, mend.Errorf("the frequency fed in is above zero, for example 1 kHz")
 		}
 	}
 	return in, nil

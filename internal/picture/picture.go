@@ -9,6 +9,8 @@ import (
 	_ "image/jpeg" // what a phone sends
 	_ "image/png"
 
+	"steptrace/core/mend"
+
 	"github.com/kovidgoyal/imaging"
 	_ "golang.org/x/image/webp"
 )
@@ -22,11 +24,6 @@ const (
 	previewSide = 360
 )
 
-// BadPicture says why a file is not taken as a picture.
-type BadPicture struct{ Problem string }
-
-func (e *BadPicture) Error() string { return e.Problem }
-
 // Picture is a checked picture with its preview, a JPEG the right way up.
 type Picture struct {
 	Type          string // "image/jpeg"
@@ -34,21 +31,21 @@ type Picture struct {
 	Data, Preview []byte
 }
 
-// Read checks a file and makes its preview. Errors are *BadPicture.
+// Read checks a file and makes its preview. Errors are those a person can mend (mend.Error).
 func Read(data []byte) (Picture, error) {
 	c, kind, err := image.DecodeConfig(bytes.NewReader(data))
 	switch {
 	case len(data) == 0:
-		return Picture{}, &BadPicture{"nothing arrived: choose the picture again"}
+		return Picture{}, mend.Errorf("nothing arrived: choose the picture again")
 	case err != nil:
-		return Picture{}, &BadPicture{"this is not a JPEG, PNG or WebP picture. A phone that keeps its photographs in another format can be set to save JPEG"}
+		return Picture{}, mend.Errorf("this is not a JPEG, PNG or WebP picture. A phone that keeps its photographs in another format can be set to save JPEG")
 	case c.Width <= 0 || c.Height <= 0 || float64(c.Width)*float64(c.Height) > maxPixels:
-		return Picture{}, &BadPicture{fmt.Sprintf("%d × %d pixels are more than can be kept: save it smaller", c.Width, c.Height)}
+		return Picture{}, mend.Errorf("%d × %d pixels are more than can be kept: save it smaller", c.Width, c.Height)
 	}
 	// Only Go's own decoders: no other program is called on what comes from outside.
 	whole, err := imaging.Decode(bytes.NewReader(data), imaging.AutoOrientation(true), imaging.Backends(imaging.GO_IMAGE))
 	if err != nil {
-		return Picture{}, &BadPicture{"the picture breaks off or is damaged: send it again"}
+		return Picture{}, mend.Errorf("the picture breaks off or is damaged: send it again")
 	}
 	small := imaging.Fit(whole, previewSide, previewSide, imaging.Lanczos)
 	var preview bytes.Buffer

@@ -11,6 +11,8 @@ import (
 	"image/png"
 	"strings"
 	"testing"
+
+	"steptrace/core/mend"
 )
 
 // photo is a picture that is red on its left and blue on its right.
@@ -105,7 +107,7 @@ func TestWhatIsNoPictureSaysWhy(t *testing.T) {
 		{"header only", whole[:20], "not a JPEG"},
 		{"claims 3600 megapixels", bomb, "60000"},
 	} {
-		var bad *BadPicture
+		var bad mend.Error
 		if _, err := Read(x.data); !errors.As(err, &bad) || !strings.Contains(err.Error(), x.says) {
 			t.Errorf("%s: %v, want %q", x.name, err, x.says)
 		}

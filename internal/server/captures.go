@@ -118,65 +118,55 @@ func (s *Server) received(w http.ResponseWriter, r *http.Request) (*job.Capture,
 }
 
 // keepCapture keeps a capture; the address carries its id, made by the sender.
-func (s *Server) keepCapture(w http.ResponseWriter, r *http.Request) {
-	kept, err := func() (Kept, error) {
-		if err := sent(r.URL.Query().Get("id")); err != nil {
-			return Kept{}, err
-		}
-		capture, read, err := s.received(w, r)
-		if err != nil {
-			return Kept{}, err
-		}
-		number, err := intParam(r, "number")
-		if err != nil {
-			return Kept{}, err
-		}
-		if err := read.Prove(); err != nil {
-			return Kept{}, err
-		}
-		return Kept{capture.ID}, s.store.AddCapture(r.Context(), number, capture, read)
-	}()
-	if err != nil {
-		fail(w, r, err)
-		return
+func (s *Server) keepCapture(w http.ResponseWriter, r *http.Request) (Kept, error) {
+	if err := sent(r.URL.Query().Get("id")); err != nil {
+		return Kept{}, err
 	}
-	send(w, r, kept)
+	capture, read, err := s.received(w, r)
+	if err != nil {
+		return Kept{}, err
+	}
+	number, err := intParam(r, "number")
+	if err != nil {
+		return Kept{}, err
+	}
+	if err := read.Prove(); err != nil {
+		return Kept{}, err
+	}
+	files, err := store.OfCapture(capture.Data, read)
+	if err != nil {
+		return Kept{}, err
+	}
+	return Kept{capture.ID}, s.store.Note(r.Context(), number, capture, files)
 }
 
 // readCapture reads and compares a capture without keeping it.
-func (s *Server) readCapture(w http.ResponseWriter, r *http.Request) {
-	v, err := func() (WaveView, error) {
-		capture, read, err := s.received(w, r)
-		if err != nil {
-			return WaveView{}, err
-		}
-		number, err := intParam(r, "number")
-		if err != nil {
-			return WaveView{}, err
-		}
-		open := &openCapture{Capture: store.Capture{Capture: *capture, Job: number, Read: *read, Samples: len(read.Channels[0].Samples)}}
-		return waveView(read, func(i int, ch *wave.Channel) (ChannelView, error) {
-			l := &looking{openCapture: open, channel: i}
-			q := r.URL.Query()
-			var err error
-			if l.site, err = siteOf(q); err == nil {
-				err = s.references(r, l, q)
-			}
-			var ref *wave.Reference
-			if err == nil && l.ref != nil {
-				ref, err = l.ref()
-			}
-			if err != nil {
-				return ChannelView{}, err
-			}
-			return channelView(ch, read.Rate, ref, l.says, l.site), nil
-		})
-	}()
+func (s *Server) readCapture(w http.ResponseWriter, r *http.Request) (WaveView, error) {
+	capture, read, err := s.received(w, r)
 	if err != nil {
-		fail(w, r, err)
-		return
+		return WaveView{}, err
 	}
-	send(w, r, v)
+	number, err := intParam(r, "number")
+	if err != nil {
+		return WaveView{}, err
+	}
+	open := &openCapture{Capture: store.Capture{Capture: *capture, Job: number, Read: *read, Samples: len(read.Channels[0].Samples)}}
+	return waveView(read, func(i int, ch *wave.Channel) (ChannelView, error) {
+		l := &looking{openCapture: open, channel: i}
+		q := r.URL.Query()
+		var err error
+		if l.site, err = siteOf(q); err == nil {
+			err = s.references(r, l, q)
+		}
+		var ref *wave.Reference
+		if err == nil && l.ref != nil {
+			ref, err = l.ref()
+		}
+		if err != nil {
+			return ChannelView{}, err
+		}
+		return channelView(ch, read.Rate, ref, l.says, l.site), nil
+	})
 }
 
 // Seen is what was measured of one channel of a kept capture, and of it against a
@@ -262,25 +252,20 @@ func (s *Server) stretch(r *http.Request) (Stretch, error) {
 	return Stretch{l.Read.Channels[l.channel].Stretch(l.Read.Rate, a, b)}, nil
 }
 
-func (s *Server) captureFile(w http.ResponseWriter, r *http.Request) {
+func (s *Server) captureFile(w http.ResponseWriter, r *http.Request) error {
 	number, err := intParam(r, "number")
 	if err != nil {
-		fail(w, r, err)
-		return
+		return err
 	}
 	name, data, err := s.store.CaptureFile(r.Context(), number, chi.URLParam(r, "id"))
 	if err != nil {
-		fail(w, r, err)
-		return
+		return err
 	}
 	if name == "" {
 		name = "capture"
 	}
 	attach(w, "application/octet-stream", name, data)
-}
-
-func (s *Server) strikeCapture(r *http.Request, _ Nothing) (CapturesView, error) {
-	return s.changeCapture(r, func(number int, id string) error { return s.store.StrikeCapture(r.Context(), number, id) })
+	return nil
 }
 
 // GoodCapture says whether a capture is one to compare later ones with.
@@ -289,13 +274,9 @@ type GoodCapture struct {
 }
 
 func (s *Server) markCapture(r *http.Request, req GoodCapture) (CapturesView, error) {
-	return s.changeCapture(r, func(number int, id string) error { return s.store.MarkCapture(r.Context(), number, id, req.Good) })
-}
-
-func (s *Server) changeCapture(r *http.Request, act func(number int, id string) error) (CapturesView, error) {
 	number, err := intParam(r, "number")
 	if err == nil {
-		err = act(number, chi.URLParam(r, "id"))
+		err = s.store.MarkCapture(r.Context(), number, chi.URLParam(r, "id"), req.Good)
 	}
 	if err != nil {
 		return CapturesView{}, err

@@ -146,7 +146,7 @@ func TestCapturesAreKeptWholeOrNotAtAll(t *testing.T) {
 		t.Errorf("%+v", f.Captures)
 	}
 	f.Captures[0].Data = []byte("junk")
-	if status, says := again.detail("POST", "/api/jobs/import", string(f.WriteJSON())); status != http.StatusUnprocessableEntity || !strings.Contains(says, "capture 1 (scope.csv)") {
+	if status, says := again.detail("POST", "/api/jobs/import", string(f.WriteJSON())); status != http.StatusUnprocessableEntity || !strings.Contains(says, "capture 1: scope.csv") {
 		t.Errorf("%d %s", status, says)
 	}
 }

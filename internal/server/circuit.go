@@ -115,7 +115,7 @@ func course(net *circuit.Net, rest *circuit.Rest, d *CircuitDrive) ([]CircuitCou
 	}
 	c, err := net.Follow(rest, drive, after, span, coursePoints)
 	if err != nil {
-		return nil, problem(http.StatusUnprocessableEntity, "Not followed", capital(err.Error())+".")
+		return nil, problem(http.StatusUnprocessableEntity, "Not followed", sentence(err.Error()))
 	}
 	out := []CircuitCourse{}
 	for _, node := range net.Nodes {

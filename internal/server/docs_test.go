@@ -158,7 +158,7 @@ func TestFormatExamplesAreRead(t *testing.T) {
 				t.Errorf("the example job is refused: %s", data)
 			}
 			var back job.File
-			if _, data := w.call("GET", "/api/jobs/150/file.json", ""); json.Unmarshal(data, &back) != nil || len(back.Readings) != 2 || len(back.Safety) != 3 || len(back.Steps) != 1 || len(back.Returns) != 1 || back.Intake["past"] != "damp" || !back.Readings[1].Struck || len(back.Captures) != 1 || string(back.Captures[0].Data) != "0\n700\n0\n-700\n0\n700\n0\n-700\n" || back.Readings[1].StruckReason != "wrong lead" {
+			if _, data := w.call("GET", "/api/jobs/150/file.json", ""); json.Unmarshal(data, &back) != nil || len(back.Readings) != 2 || len(back.Safety) != 3 || len(back.Steps) != 1 || len(back.Returns) != 1 || back.Intake.Texts()["past"] != "damp" || !back.Readings[1].Struck || len(back.Captures) != 1 || string(back.Captures[0].Data) != "0\n700\n0\n-700\n0\n700\n0\n-700\n" || back.Readings[1].StruckReason != "wrong lead" {
 				t.Errorf("the example job does not come back whole: %s", data)
 			}
 		}

@@ -6,8 +6,6 @@ import (
 	"slices"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"steptrace/core/circuit"
 	"steptrace/core/inside"
 	"steptrace/core/part"
@@ -75,15 +73,11 @@ func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideVi
 		return InsideView{}, err
 	}
 	k.Found = &found
-	b, err := s.store.Before(r.Context(), j.Number)
-	if err != nil {
-		return InsideView{}, err
-	}
 	v := InsideView{Head: head(j), Revision: j.Sheet.Revision, Stages: stages, Circuit: [][]string{}, Families: []string{}, Kinds: circuit.Kinds(), Checks: part.Kinds(), Actions: trace.Actions, Pictures: []string{}}
 	for _, f := range circuit.Families() {
 		v.Families = append(v.Families, f.Name)
 	}
-	for _, p := range b.Pictures {
+	for _, p := range j.Pictures {
 		if !p.Struck {
 			v.Pictures = append(v.Pictures, p.ID)
 		}
@@ -192,24 +186,13 @@ func (s *Server) noteInside(r *http.Request, req inside.Entry) (InsideView, erro
 	if err := inside.Take(j.Sheet.Plan, power.Reading(), &req); err != nil {
 		return InsideView{}, err
 	}
-	if err := s.store.NoteInside(r.Context(), j.Number, req); err != nil {
+	if err := s.store.Note(r.Context(), j.Number, &req, nil); err != nil {
 		return InsideView{}, err
 	}
 	if j, err = load(r, s.store.Job); err != nil {
 		return InsideView{}, err
 	}
 	return s.insideOf(r, &j, req.Stage)
-}
-
-func (s *Server) strikeInside(r *http.Request, _ Nothing) (InsideView, error) {
-	number, err := intParam(r, "number")
-	if err == nil {
-		err = s.store.StrikeInside(r.Context(), number, chi.URLParam(r, "id"))
-	}
-	if err != nil {
-		return InsideView{}, err
-	}
-	return s.inside(r)
 }
 
 // StageCircuit is a circuit to be kept in a sheet: rows of part, kind, nodes, value, others, package,

@@ -47,7 +47,7 @@ func TestInsideTravelsAndIsLearnt(t *testing.T) {
 		t.Errorf("brought: %+v", again.View.Entries)
 	}
 	broken := strings.Replace(string(file), `"14.9 V"`, `"14.9 kHz"`, 1)
-	if status, said := w.detail("POST", "/api/jobs/import", broken); status != http.StatusUnprocessableEntity || !strings.Contains(said, "inside a stage, entry 1") {
+	if status, said := w.detail("POST", "/api/jobs/import", broken); status != http.StatusUnprocessableEntity || !strings.Contains(said, "entry inside a stage 1") {
 		t.Errorf("%d %s", status, said)
 	}
 	// Once the job is finished, the part is likelier in the next one with the same reading.

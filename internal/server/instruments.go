@@ -217,9 +217,13 @@ func (s *Server) takeReading(r *http.Request, req ToTake) (JobView, error) {
 	reading.ID, reading.Taken = req.ID, time.Now()
 	return s.change(r, func(number int) error {
 		if t.capture == nil {
-			return s.store.Log(r.Context(), number, reading)
+			return s.store.Note(r.Context(), number, &job.Logged{Reading: reading}, nil)
 		}
-		return s.store.Take(r.Context(), number, t.capture, t.read, reading)
+		files, err := store.OfCapture(t.capture.Data, t.read)
+		if err != nil {
+			return err
+		}
+		return s.store.Take(r.Context(), number, t.capture, files, reading)
 	})
 }
 

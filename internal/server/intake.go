@@ -7,6 +7,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+
 	"steptrace/core/intake"
 	"steptrace/core/job"
 	"steptrace/core/quantity"
@@ -71,20 +73,17 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 	if err != nil {
 		return IntakeView{}, err
 	}
-	b, err := s.store.Before(r.Context(), j.Number)
-	if err != nil {
-		return IntakeView{}, err
-	}
+	texts := j.Intake.Texts()
 	plan := j.Sheet.Plan
 	v := IntakeView{Head: head(&j), Fields: []Asked{}, Pasts: []PastChoice{}, Pictures: []string{}, Stages: []string{}, Offers: []intake.Offer{}}
 	for _, f := range intake.Fields() {
-		v.Fields = append(v.Fields, Asked{f, b.Intake[f.Key]})
+		v.Fields = append(v.Fields, Asked{f, texts[f.Key]})
 	}
-	chosen := strings.Split(b.Intake[intake.PastField], ";")
+	chosen := strings.Split(texts[intake.PastField], ";")
 	for _, p := range intake.Pasts() {
 		v.Pasts = append(v.Pasts, PastChoice{p, slices.Contains(chosen, p.Key)})
 	}
-	for _, p := range b.Pictures {
+	for _, p := range j.Pictures {
 		if p.Step == "" && !p.Struck {
 			v.Pictures = append(v.Pictures, p.ID)
 		}
@@ -92,7 +91,7 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 	for i := range plan.Stages {
 		v.Stages = append(v.Stages, plan.Stages[i].Name)
 	}
-	if v.Offers, err = s.offers(r, &j, b.Intake); err != nil {
+	if v.Offers, err = s.offers(r, &j); err != nil {
 		return v, err
 	}
 	c, ok := j.Case(plan)
@@ -109,12 +108,12 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 }
 
 // offers lists the usual faults, by all that was said and noted.
-func (s *Server) offers(r *http.Request, j *store.Job, notes map[string]string) ([]intake.Offer, error) {
+func (s *Server) offers(r *http.Request, j *store.Job) ([]intake.Offer, error) {
 	ended, err := s.store.Ended(r.Context(), j.Sheet.ID, j.Number)
 	if err != nil {
 		return nil, err
 	}
-	told := j.Complaint
+	told, notes := j.Complaint, j.Intake.Texts()
 	for _, f := range intake.Fields() {
 		told += ". " + notes[f.Key]
 	}
@@ -127,15 +126,13 @@ type Noted struct {
 	Text  string `json:"text"`
 }
 
-func (s *Server) note(r *http.Request, req Noted) (IntakeView, error) {
+func (s *Server) noteIntake(r *http.Request, req Noted) (IntakeView, error) {
 	number, err := intParam(r, "number")
 	if err != nil {
 		return IntakeView{}, err
 	}
-	if err := intake.Check(req.Field, req.Text); err != nil {
-		return IntakeView{}, err
-	}
-	if err := s.store.Note(r.Context(), number, req.Field, strings.TrimSpace(req.Text)); err != nil {
+	note := intake.Note{ID: uuid.NewString(), Field: req.Field, Text: strings.TrimSpace(req.Text), At: time.Now()}
+	if err := s.note(r, number, &note, nil); err != nil {
 		return IntakeView{}, err
 	}
 	return s.intake(r)

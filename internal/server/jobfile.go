@@ -11,69 +11,38 @@ import (
 	"steptrace/core/exchange"
 	"steptrace/core/job"
 	"steptrace/core/sheet"
+	"steptrace/core/wave"
 	"steptrace/internal/picture"
 	"steptrace/internal/store"
 )
 
-func (s *Server) jobFile(w http.ResponseWriter, r *http.Request) {
+func (s *Server) jobFile(w http.ResponseWriter, r *http.Request) error {
 	j, err := load(r, s.store.Job)
 	if err != nil {
-		fail(w, r, err)
-		return
+		return err
 	}
 	f, err := s.file(r.Context(), &j)
 	if err != nil {
-		fail(w, r, err)
-		return
+		return err
 	}
 	attach(w, "application/json", fmt.Sprintf("job-%d.json", j.Number), f.WriteJSON())
+	return nil
 }
 
-// file is the job with all that belongs to it, pictures included.
+// file is the job with all that belongs to it, pictures and captures included.
 func (s *Server) file(ctx context.Context, j *store.Job) (*job.File, error) {
 	d := j.Sheet.Document
 	f := &job.File{Sheet: job.SheetRef{Maker: d.Maker, Model: d.Model, Document: d}, Job: j.Job}
-	b, err := s.store.Before(ctx, j.Number)
-	if err != nil {
-		return nil, err
-	}
-	f.Intake, f.Steps, f.Returns = b.Intake, b.Steps, b.Returns
-	for _, p := range b.Pictures {
-		if p.Struck {
-			continue
-		}
-		data, _, err := s.store.PictureData(ctx, j.Number, p.ID, false)
-		if err != nil {
-			return nil, err
-		}
-		f.Pictures = append(f.Pictures, job.Picture{ID: p.ID, Step: p.Step, Taken: p.Taken, Data: data})
-	}
-	captures, err := s.store.Captures(ctx, j.Number)
-	if err != nil {
-		return nil, err
-	}
-	for i := range captures {
-		c := &captures[i].Capture
-		if _, c.Data, err = s.store.CaptureFile(ctx, j.Number, c.ID); err != nil {
-			return nil, err
-		}
-		f.Captures = append(f.Captures, *c)
-	}
-	return f, nil
+	return f, s.store.Received(ctx, &f.Job)
 }
 
-func (s *Server) importJobFile(w http.ResponseWriter, r *http.Request) {
+func (s *Server) importJobFile(w http.ResponseWriter, r *http.Request) (Opened, error) {
 	data, err := body(w, r, maxJobFile)
 	if err != nil {
-		fail(w, r, err)
-		return
+		return Opened{}, err
 	}
 	number, err := s.ImportJob(r.Context(), data)
-	if err != nil {
-		fail(w, r, err)
-		return
-	}
-	send(w, r, Opened{number})
+	return Opened{number}, err
 }
 
 // ImportJob takes over a job file, with its sheet where it brings one that is
@@ -92,49 +61,17 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 	if sheet.Blocked(problems) {
 		return 0, blocked(problems, nil, nil)
 	}
-	if err := f.Check(plan); err != nil {
-		return 0, err
-	}
 	if f.Injected != nil {
 		if err := job.CheckInjection(plan, f.Injected); err != nil {
 			return 0, err
 		}
 	}
-	if err := f.CheckSafety(plan); err != nil {
+	if err := f.Take(plan, uuid.NewString); err != nil {
 		return 0, err
 	}
-	for i := range f.Inside {
-		f.Inside[i].ID = orNew(f.Inside[i].ID)
-	}
-	if err := f.CheckInside(plan); err != nil {
-		return 0, err
-	}
-	for i := range f.Repairs {
-		f.Repairs[i].ID = orNew(f.Repairs[i].ID)
-	}
-	if err := f.CheckRepairs(plan); err != nil {
-		return 0, err
-	}
-	for i := range f.Readings {
-		f.Readings[i].ID = orNew(f.Readings[i].ID)
-	}
-	for i := range f.Safety {
-		f.Safety[i].ID = orNew(f.Safety[i].ID)
-	}
-	var brought store.Brought
-	read, err := f.CheckCaptures(plan)
+	brought, err := unpack(&f.Job)
 	if err != nil {
 		return 0, err
-	}
-	for i, c := range f.Captures {
-		brought.Captures = append(brought.Captures, store.ReadCapture{Capture: c, Read: read[i]})
-	}
-	for i, x := range f.Pictures {
-		p, err := picture.Read(x.Data)
-		if err != nil {
-			return 0, &exchange.FileError{Line: 1, Problem: fmt.Sprintf("picture %d: %v", i+1, err)}
-		}
-		brought.Pictures = append(brought.Pictures, stored(orNew(x.ID), x.Step, x.Taken, p))
 	}
 	if id != 0 {
 		document = nil
@@ -142,12 +79,45 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 	return s.store.AddJob(ctx, &f.Job, id, document, brought)
 }
 
-// orNew gives an id to what comes without one.
-func orNew(id string) string {
-	if id == "" {
-		return uuid.NewString()
+// unpack makes of the files that the entries of a job bring along what is kept of them.
+func unpack(j *job.Job) (store.Brought, error) {
+	out := store.Brought{}
+	for _, k := range job.Kinds {
+		for i, e := range k.All(j) {
+			var files store.Files
+			var err error
+			switch x := e.(type) {
+			case *job.Picture:
+				files, err = pictureFiles(x.Data)
+			case *job.Capture:
+				files, err = captureFiles(x)
+			}
+			if err != nil {
+				return nil, exchange.Wrong("%s %d: %w", k.One(), i+1, err)
+			}
+			if files != nil {
+				out[store.EntryKey{Kind: k.Name(), ID: *e.Head().ID}] = files
+			}
+		}
 	}
-	return id
+	return out, nil
+}
+
+func pictureFiles(data []byte) (store.Files, error) {
+	p, err := picture.Read(data)
+	return store.OfPicture(p.Data, p.Preview), err
+}
+
+// captureFiles reads a capture by what was said beside its file.
+func captureFiles(c *job.Capture) (store.Files, error) {
+	read, err := wave.Read(c.Data, c.Said)
+	if err == nil {
+		err = read.Prove()
+	}
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", c.Name, err)
+	}
+	return store.OfCapture(c.Data, read)
 }
 
 // sheetOf finds the sheet of a job file: one stored that is the same as the
@@ -166,10 +136,10 @@ func (s *Server) sheetOf(ctx context.Context, f *job.File) (int64, *sheet.Sheet,
 		}
 	}
 	if want == nil {
-		return 0, nil, &exchange.FileError{Line: 1, Problem: fmt.Sprintf("the job needs the service sheet of %s, which is not here: import that first", strings.TrimSpace(f.Sheet.Maker+" "+f.Sheet.Model))}
+		return 0, nil, exchange.Wrong("the job needs the service sheet of %s, which is not here: import that first", strings.TrimSpace(f.Sheet.Maker+" "+f.Sheet.Model))
 	}
 	if want.Format != sheet.Format || want.Version != sheet.Version {
-		return 0, nil, &exchange.FileError{Line: 1, Problem: "the sheet it brings along is not in a format known here"}
+		return 0, nil, exchange.Wrong("the sheet it brings along is not in a format known here")
 	}
 	return 0, want, nil
 }

@@ -9,8 +9,9 @@ import (
 	"strings"
 	"time"
 
-	"github.com/go-chi/chi/v5"
+	"github.com/google/uuid"
 
+	"steptrace/core/entry"
 	"steptrace/core/intake"
 	"steptrace/core/job"
 	"steptrace/core/repair"
@@ -152,15 +153,11 @@ func (s *Server) job(r *http.Request) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
-	notes, err := s.store.Notes(r.Context(), j.Number)
+	offers, err := s.offers(r, &j)
 	if err != nil {
 		return JobView{}, err
 	}
-	offers, err := s.offers(r, &j, notes)
-	if err != nil {
-		return JobView{}, err
-	}
-	v := view(&j, intake.History(j.Sheet.Plan, notes, offers))
+	v := view(&j, intake.History(j.Sheet.Plan, j.Intake.Texts(), offers))
 	if len(j.Readings) == 0 && j.Finished == nil {
 		v.Offers = offers
 	}
@@ -390,7 +387,7 @@ func (s *Server) logReading(r *http.Request, req Typed) (JobView, error) {
 		return JobView{}, err
 	}
 	reading.ID, reading.Taken = req.ID, time.Now()
-	return s.change(r, func(number int) error { return s.store.Log(r.Context(), number, reading) })
+	return s.change(r, func(number int) error { return s.store.Note(r.Context(), number, &job.Logged{Reading: reading}, nil) })
 }
 
 // Reason says why a reading is struck out.
@@ -398,13 +395,16 @@ type Reason struct {
 	Reason string `json:"reason"`
 }
 
-func (s *Server) strike(r *http.Request, req Reason) (JobView, error) {
-	if wrong := job.Text("reason", req.Reason, false); wrong != "" {
-		return JobView{}, problem(http.StatusUnprocessableEntity, "Reason", wrong)
+// note keeps an entry, checked against the job as it is.
+func (s *Server) note(r *http.Request, number int, e entry.Entry, files store.Files) error {
+	j, err := s.store.JobHead(r.Context(), number)
+	if err == nil {
+		err = job.KindOf(e).Check(j.Sheet.Plan, &j.Job, e)
 	}
-	return s.change(r, func(number int) error {
-		return s.store.Strike(r.Context(), number, chi.URLParam(r, "id"), strings.TrimSpace(req.Reason))
-	})
+	if err != nil {
+		return err
+	}
+	return s.store.Note(r.Context(), number, e, files)
 }
 
 // waive takes down why a ground for condemning the named stage is done without; or, without
@@ -429,7 +429,7 @@ func (s *Server) waive(r *http.Request, req trace.Waiver) (JobView, error) {
 		return JobView{}, problem(http.StatusUnprocessableEntity, "Nothing to waive", "This is not missing, or no longer asked for. Reload the page.")
 	}
 	return s.change(r, func(number int) error {
-		return s.store.Waive(r.Context(), number, job.Waived{Waiver: trace.Waiver{Stage: req.Stage, Key: req.Key, Reason: strings.TrimSpace(req.Reason)}, At: time.Now()})
+		return s.store.Note(r.Context(), number, &job.Waived{ID: uuid.NewString(), Waiver: trace.Waiver{Stage: req.Stage, Key: req.Key, Reason: strings.TrimSpace(req.Reason)}, At: time.Now()}, nil)
 	})
 }
 

@@ -7,7 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/go-chi/chi/v5"
 	"github.com/google/uuid"
 
 	"steptrace/core/inside"
@@ -139,13 +138,7 @@ func (s *Server) noteRepair(r *http.Request, req repair.Entry) (JobView, error) 
 	if err := repair.Take(j.Sheet.Plan, j.Repairs, &req); err != nil && !known {
 		return JobView{}, err
 	}
-	return s.change(r, func(number int) error { return s.store.NoteRepair(r.Context(), number, req) })
-}
-
-func (s *Server) strikeRepair(r *http.Request, _ Nothing) (JobView, error) {
-	return s.change(r, func(number int) error {
-		return s.store.StrikeRepair(r.Context(), number, chi.URLParam(r, "id"))
-	})
+	return s.change(r, func(number int) error { return s.store.Note(r.Context(), number, &req, nil) })
 }
 
 // doneWithout makes entries of what is done without at the end; an error says what is open

@@ -126,15 +126,11 @@ func (s *Server) happen(r *http.Request, req Happening) (SafetyView, error) {
 	if err := sent(req.ID); err != nil {
 		return SafetyView{}, err
 	}
-	before, err := s.store.SafetyEvents(r.Context(), j.Number)
+	e, err := safety.Take(j.Sheet.Plan, j.Safety, safety.Event{ID: req.ID, Kind: req.Kind, Subject: req.Subject, Text: req.Text, At: time.Now()}, req.Confirmed)
 	if err != nil {
 		return SafetyView{}, err
 	}
-	e, err := safety.Take(j.Sheet.Plan, before, safety.Event{ID: req.ID, Kind: req.Kind, Subject: req.Subject, Text: req.Text, At: time.Now()}, req.Confirmed)
-	if err != nil {
-		return SafetyView{}, err
-	}
-	if err := s.store.Happen(r.Context(), j.Number, e); err != nil {
+	if err := s.store.Note(r.Context(), j.Number, &e, nil); err != nil {
 		return SafetyView{}, err
 	}
 	return s.safety(r)

@@ -54,7 +54,7 @@ func New(s *store.Store, pages fs.FS, local bool) *Server {
 // Close lets go of all instruments.
 func (s *Server) Close() { s.bench.Close() }
 
-// Handler is the table of contents of the API and the pages.
+// Handler serves the API, whose table of contents is Routes, and the pages.
 func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
 	r.Use(Recovered, s.hostCheck, http.NewCrossOriginProtection().Handler, headers)
@@ -66,101 +66,9 @@ func (s *Server) Handler() http.Handler {
 			fail(w, r, problem(http.StatusMethodNotAllowed, "Wrong method", r.Method+" does not work on "+r.URL.Path+". docs/api.md lists every route."))
 		})
 
-		r.Get("/jobs", get(s.shelf))
-		r.Post("/jobs", post(s.openJob))
-		r.Post("/jobs/import", s.importJobFile)
-		r.Route("/jobs/{number}", func(r chi.Router) {
-			r.Get("/", get(s.job))
-			r.Put("/bench", post(s.setBench))
-			r.Post("/echo", post(s.echo))
-			r.Post("/readings", post(s.logReading))
-			r.Post("/readings/{id}/strike", post(s.strike))
-			r.Post("/waive", post(s.waive))
-			r.Post("/hangs", post(s.hang))
-			r.Get("/repairs", get(s.repairForm))
-			r.Post("/repairs", post(s.noteRepair))
-			r.Post("/repairs/{id}/strike", post(s.strikeRepair))
-			r.Post("/finish", post(s.finish))
-			r.Post("/reopen", post(s.reopen))
-			r.Get("/file.json", s.jobFile)
-
-			// Before the first probe.
-			r.Get("/intake", get(s.intake))
-			r.Post("/intake", post(s.note))
-			r.Post("/marks", post(s.mark))
-			r.Get("/safety", get(s.safety))
-			r.Post("/safety", post(s.happen))
-			r.Get("/strip", get(s.strip))
-			r.Post("/strip", post(s.takeApart))
-			r.Post("/strip/{id}/strike", post(s.strikeStep))
-			r.Post("/strip/{id}/back", post(s.putBack))
-			r.Post("/pictures", s.addPicture)
-			r.Get("/pictures/{id}", s.picture(false))
-			r.Get("/pictures/{id}/preview", s.picture(true))
-			r.Post("/pictures/{id}/strike", post(s.strikePicture))
-
-			// Inside a stage.
-			r.Get("/inside", get(s.inside))
-			r.Get("/inside/wave", get(s.insideWave))
-			r.Post("/inside", post(s.noteInside))
-			r.Post("/inside/{id}/strike", post(s.strikeInside))
-
-			// Readings taken by instruments.
-			r.Post("/take", post(s.takeReading))
-			r.Post("/feed", post(s.feed))
-			r.Get("/practice", get(s.seePractice))
-			r.Post("/practice", post(s.choosePractice))
-			r.Post("/hands", post(s.connect))
-
-			// Captured waveforms.
-			r.Get("/captures", get(s.captures))
-			r.Post("/captures", s.keepCapture)
-			r.Post("/captures/read", s.readCapture)
-			r.Get("/captures/{id}", get(s.seeCapture))
-			r.Get("/captures/{id}/strip", get(s.stripOf))
-			r.Get("/captures/{id}/stretch", get(s.stretch))
-			r.Get("/captures/{id}/file", s.captureFile)
-			r.Post("/captures/{id}/good", post(s.markCapture))
-			r.Post("/captures/{id}/strike", post(s.strikeCapture))
-		})
-
-		r.Get("/sheets", get(s.sheets))
-		r.Post("/sheets", post(s.addSheet))
-		r.Get("/sheets/new", get(s.newSheet))
-		r.Post("/sheets/check", post(s.checkTables))
-		r.Post("/sheets/read", s.readTable)
-		r.Post("/sheets/import", s.importSheetFile)
-		r.Route("/sheets/{id}", func(r chi.Router) {
-			r.Get("/", get(s.sheet))
-			r.Put("/", post(s.changeSheet))
-			r.Put("/circuit", post(s.keepCircuit))
-			r.Get("/file.json", s.sheetFile)
-			r.Get("/file.csv", s.sheetFile)
-		})
-
-		r.Get("/sound", s.sound)
-		r.Get("/sound/levels", get(s.soundLevels))
-		r.Post("/sound/levels/out", post(s.calibrateOut))
-		r.Post("/sound/levels/in", s.calibrateIn)
-		r.Get("/instruments", get(s.instruments))
-		r.Put("/instruments/{id}", post(s.putInstrument))
-		r.Post("/instruments/{id}/remove", post(s.removeInstrument))
-		r.Post("/instruments/{id}/identify", post(s.identify))
-		r.Post("/instruments/{id}/measure", post(s.measure))
-
-		// Computations without a job.
-		r.Post("/trace", post(s.trace))
-		r.Post("/matrix", post(s.matrix))
-		r.Post("/quantity", post(s.quantity))
-		r.Post("/discharge", post(s.discharge))
-		r.Post("/ripple", post(s.ripple))
-		r.Post("/short", post(s.short))
-		r.Post("/strip/read", post(s.readLine))
-		r.Post("/wave", s.waveform)
-		r.Get("/families", get(s.families))
-		r.Post("/circuit", post(s.circuit))
-		r.Get("/part", get(s.parts))
-		r.Post("/part", post(s.part))
+		for _, route := range Routes {
+			r.Method(route.Method, route.Path, route.handler(s))
+		}
 	})
 	r.Handle("/*", s.static())
 	return r

@@ -139,7 +139,7 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		{"step of no kind", "POST", "/api/jobs/142/strip", `{"id":"1","kind":"bolt","text":"4 M3"}`, 422, "not a kind of step"},
 		{"four of nothing", "POST", "/api/jobs/142/strip", `{"id":"1","kind":"screws","text":"4"}`, 422, "4 of what?"},
 		{"more back than came out", "POST", "/api/jobs/142/strip/demo-142-t1/back", `{"count":5}`, 422, "0 to 4 can go back"},
-		{"unknown step", "POST", "/api/jobs/142/strip/zz/back", `{"count":1}`, 404, "no such entry"},
+		{"unknown step", "POST", "/api/jobs/142/strip/zz/back", `{"count":1}`, 422, "did not come out"},
 		{"no picture", "POST", "/api/jobs/142/pictures?id=p1", "hello", 422, "not a JPEG, PNG or WebP"},
 		{"picture of no step", "GET", "/api/jobs/142/pictures/zz", "", 404, "no such entry"},
 		{"picture too large", "POST", "/api/jobs/142/pictures?id=p1", strings.Repeat("x", 16<<20+1), 413, "More than 16384 kB"},

@@ -236,39 +236,30 @@ func decodeSheet(data []byte) (readSheet, error) {
 
 // readTable turns a file or a pasted table into tables to go on with; it
 // stores nothing.
-func (s *Server) readTable(w http.ResponseWriter, r *http.Request) {
+func (s *Server) readTable(w http.ResponseWriter, r *http.Request) (SheetView, error) {
 	data, err := body(w, r, maxFile)
 	if err != nil {
-		fail(w, r, err)
-		return
+		return SheetView{}, err
 	}
 	x, err := decodeSheet(data)
 	if err != nil {
-		fail(w, r, err)
-		return
+		return SheetView{}, err
 	}
 	_, c := check(x.tables, "")
 	c.Problems = append(located(x.remarks, nil, nil), c.Problems...)
-	send(w, r, SheetView{Tables: x.tables, Check: c})
+	return SheetView{Tables: x.tables, Check: c}, nil
 }
 
-func (s *Server) importSheetFile(w http.ResponseWriter, r *http.Request) {
+func (s *Server) importSheetFile(w http.ResponseWriter, r *http.Request) (SheetView, error) {
 	data, err := body(w, r, maxFile)
 	if err != nil {
-		fail(w, r, err)
-		return
+		return SheetView{}, err
 	}
 	id, err := s.ImportSheet(r.Context(), data)
 	if err != nil {
-		fail(w, r, err)
-		return
+		return SheetView{}, err
 	}
-	v, err := s.storedSheet(r.Context(), id)
-	if err != nil {
-		fail(w, r, err)
-		return
-	}
-	send(w, r, v)
+	return s.storedSheet(r.Context(), id)
 }
 
 // ImportSheet stores a sheet file, JSON or CSV. One that cannot be traced by
@@ -284,16 +275,14 @@ func (s *Server) ImportSheet(ctx context.Context, data []byte) (int64, error) {
 	return s.store.AddSheet(ctx, x.document)
 }
 
-func (s *Server) sheetFile(w http.ResponseWriter, r *http.Request) {
+func (s *Server) sheetFile(w http.ResponseWriter, r *http.Request) error {
 	id, err := intParam(r, "id")
 	if err != nil {
-		fail(w, r, err)
-		return
+		return err
 	}
 	x, err := s.store.Sheet(r.Context(), int64(id))
 	if err != nil {
-		fail(w, r, err)
-		return
+		return err
 	}
 	name := strings.Map(func(c rune) rune {
 		if c < '-' || c > 'z' || strings.ContainsRune(`/:;<=>?@[\]^`+"`", c) {
@@ -303,9 +292,10 @@ func (s *Server) sheetFile(w http.ResponseWriter, r *http.Request) {
 	}, x.Document.Name())
 	if strings.HasSuffix(r.URL.Path, ".csv") {
 		attach(w, "text/csv; charset=utf-8", name+".csv", x.Document.WriteCSV())
-		return
+		return nil
 	}
 	attach(w, "application/json", name+".json", x.Document.WriteJSON())
+	return nil
 }
 
 // Question is a sheet with readings, without a job. A repair stands between the readings

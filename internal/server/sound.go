@@ -43,55 +43,58 @@ const usualSoundDB = -20.0
 // sound gives a piece of sound to be played over and over, as a WAV: its shape,
 // frequencies, level (in volts where the device was calibrated, or in dB against full
 // scale) and the device's rate.
-func (s *Server) sound(w http.ResponseWriter, r *http.Request) {
-	data, err := func() ([]byte, error) {
-		q := r.URL.Query()
-		sound := wave.Sound{Shape: wave.SoundShape(q.Get("shape")), Hz: 1000, Second: 7000, Peak: quantity.Times(usualSoundDB)}
-		rate := 48000.0
-		if err := values(wanted{"frequency", q.Get("frequency"), quantity.Hertz, &sound.Hz}, wanted{"second", q.Get("second"), quantity.Hertz, &sound.Second}, wanted{"rate", q.Get("rate"), quantity.Hertz, &rate}); err != nil {
-			return nil, problem(http.StatusUnprocessableEntity, "Not understood", err.Error())
-		}
-		if text := q.Get("level"); text != "" {
-			v, err := quantity.Parse(text, quantity.Volt)
-			if err != nil {
-				return nil, err
-			}
-			switch v.Unit {
-			case quantity.Decibel:
-				sound.Peak = quantity.Times(v.SI)
-			case quantity.Volt:
-				known, err := s.store.SoundLevels(r.Context())
-				if err != nil {
-					return nil, err
-				}
-				full, ok := known[[2]string{q.Get("device"), "out"}]
-				if !ok {
-					return nil, problem(http.StatusUnprocessableEntity, "Not calibrated", "What this output gives in volts is not known yet: calibrate it once, or say the level in dB under full scale, for example -20 dB.")
-				}
-				peak, err := quantity.Sine.Convert(v.SI, v.Form, quantity.Peak)
-				if err != nil {
-					return nil, err
-				}
-				if sound.Peak = peak / full; sound.Peak > 1 {
-					return nil, problem(http.StatusUnprocessableEntity, "Too much", fmt.Sprintf("This output gives up to %s rms. Use less, or an amplifier behind.", quantity.Rounded(full/math.Sqrt2, quantity.Volt)))
-				}
-			default:
-				return nil, problem(http.StatusUnprocessableEntity, "Not a level", "A level is in volts, for example 100 mV, or in dB under full scale, for example -20 dB.")
-			}
-		}
-		x, err := sound.Samples(rate)
-		if err != nil {
-			return nil, problem(http.StatusUnprocessableEntity, "Not played", capital(err.Error())+".")
-		}
-		return wave.WriteWAV(x, rate), nil
-	}()
+func (s *Server) sound(w http.ResponseWriter, r *http.Request) error {
+	data, err := s.played(r)
 	if err != nil {
-		fail(w, r, err)
-		return
+		return err
 	}
 	w.Header().Set("Content-Type", "audio/wav")
 	w.Header().Set("Cache-Control", "no-store")
 	_, _ = w.Write(data) // the client may be gone
+	return nil
+}
+
+// played is the piece of sound that the address asks for.
+func (s *Server) played(r *http.Request) ([]byte, error) {
+	q := r.URL.Query()
+	sound := wave.Sound{Shape: wave.SoundShape(q.Get("shape")), Hz: 1000, Second: 7000, Peak: quantity.Times(usualSoundDB)}
+	rate := 48000.0
+	if err := values(wanted{"frequency", q.Get("frequency"), quantity.Hertz, &sound.Hz}, wanted{"second", q.Get("second"), quantity.Hertz, &sound.Second}, wanted{"rate", q.Get("rate"), quantity.Hertz, &rate}); err != nil {
+		return nil, problem(http.StatusUnprocessableEntity, "Not understood", err.Error())
+	}
+	if text := q.Get("level"); text != "" {
+		v, err := quantity.Parse(text, quantity.Volt)
+		if err != nil {
+			return nil, err
+		}
+		switch v.Unit {
+		case quantity.Decibel:
+			sound.Peak = quantity.Times(v.SI)
+		case quantity.Volt:
+			known, err := s.store.SoundLevels(r.Context())
+			if err != nil {
+				return nil, err
+			}
+			full, ok := known[[2]string{q.Get("device"), "out"}]
+			if !ok {
+				return nil, problem(http.StatusUnprocessableEntity, "Not calibrated", "What this output gives in volts is not known yet: calibrate it once, or say the level in dB under full scale, for example -20 dB.")
+			}
+			peak, err := quantity.Sine.Convert(v.SI, v.Form, quantity.Peak)
+			if err != nil {
+				return nil, err
+			}
+			if sound.Peak = peak / full; sound.Peak > 1 {
+				return nil, problem(http.StatusUnprocessableEntity, "Too much", fmt.Sprintf("This output gives up to %s rms. Use less, or an amplifier behind.", quantity.Rounded(full/math.Sqrt2, quantity.Volt)))
+			}
+		default:
+			return nil, problem(http.StatusUnprocessableEntity, "Not a level", "A level is in volts, for example 100 mV, or in dB under full scale, for example -20 dB.")
+		}
+	}
+	x, err := sound.Samples(rate)
+	if err != nil {
+		return nil, problem(http.StatusUnprocessableEntity, "Not played", sentence(err.Error()))
+	}
+	return wave.WriteWAV(x, rate), nil
 }
 
 // Calibration says what was measured at a sound output while a share of full scale was
@@ -129,46 +132,39 @@ func (s *Server) calibrateOut(r *http.Request, req Calibration) (SoundLevels, er
 
 // calibrateIn takes a recording (the body, a WAV) of a known level, as typed, from which
 // the input is known in volts from then on.
-func (s *Server) calibrateIn(w http.ResponseWriter, r *http.Request) {
-	v, err := func() (SoundLevels, error) {
-		q := r.URL.Query()
-		if err := device(q.Get("device")); err != nil {
-			return SoundLevels{}, err
-		}
-		known, err := quantity.ParseAs(q.Get("known"), quantity.Volt)
-		if err != nil {
-			return SoundLevels{}, err
-		}
-		rms, err := quantity.Sine.Convert(known.SI, known.Form, quantity.RMS)
-		if err != nil || !(rms > 1e-5 && rms < 100) {
-			return SoundLevels{}, problem(http.StatusUnprocessableEntity, "No calibration", "Feed a known level into the input and type it, for example 100 mVrms.")
-		}
-		data, err := body(w, r, maxCapture)
-		if err != nil {
-			return SoundLevels{}, err
-		}
-		c, err := wave.Read(data, wave.Options{})
-		if err != nil {
-			return SoundLevels{}, err
-		}
-		f := c.Channels[0].Measure(c.Rate, wave.Site{Mains: wave.MainsHz})
-		ac, _ := f.Find("ac")
-		peak, _ := f.Find("peak")
-		const weak, full = 0.003, 0.99
-		switch {
-		case ac.Value < weak:
-			return SoundLevels{}, problem(http.StatusUnprocessableEntity, "Too weak", "Hardly anything arrives at the input. Is it the right one, is it plugged in and turned up in the system's settings?")
-		case peak.Value > full:
-			return SoundLevels{}, problem(http.StatusUnprocessableEntity, "Too strong", "The input is driven to its end. Feed in less, or turn it down in the system's settings.")
-		}
-		if err := s.store.SetSoundLevel(r.Context(), q.Get("device"), "in", rms/ac.Value); err != nil {
-			return SoundLevels{}, err
-		}
-		return s.soundLevels(r)
-	}()
-	if err != nil {
-		fail(w, r, err)
-		return
+func (s *Server) calibrateIn(w http.ResponseWriter, r *http.Request) (SoundLevels, error) {
+	q := r.URL.Query()
+	if err := device(q.Get("device")); err != nil {
+		return SoundLevels{}, err
 	}
-	send(w, r, v)
+	known, err := quantity.ParseAs(q.Get("known"), quantity.Volt)
+	if err != nil {
+		return SoundLevels{}, err
+	}
+	rms, err := quantity.Sine.Convert(known.SI, known.Form, quantity.RMS)
+	if err != nil || !(rms > 1e-5 && rms < 100) {
+		return SoundLevels{}, problem(http.StatusUnprocessableEntity, "No calibration", "Feed a known level into the input and type it, for example 100 mVrms.")
+	}
+	data, err := body(w, r, maxCapture)
+	if err != nil {
+		return SoundLevels{}, err
+	}
+	c, err := wave.Read(data, wave.Options{})
+	if err != nil {
+		return SoundLevels{}, err
+	}
+	f := c.Channels[0].Measure(c.Rate, wave.Site{Mains: wave.MainsHz})
+	ac, _ := f.Find("ac")
+	peak, _ := f.Find("peak")
+	const weak, full = 0.003, 0.99
+	switch {
+	case ac.Value < weak:
+		return SoundLevels{}, problem(http.StatusUnprocessableEntity, "Too weak", "Hardly anything arrives at the input. Is it the right one, is it plugged in and turned up in the system's settings?")
+	case peak.Value > full:
+		return SoundLevels{}, problem(http.StatusUnprocessableEntity, "Too strong", "The input is driven to its end. Feed in less, or turn it down in the system's settings.")
+	}
+	if err := s.store.SetSoundLevel(r.Context(), q.Get("device"), "in", rms/ac.Value); err != nil {
+		return SoundLevels{}, err
+	}
+	return s.soundLevels(r)
 }

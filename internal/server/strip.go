@@ -1,11 +1,11 @@
 package server
 
 import (
-	"fmt"
 	"net/http"
 	"time"
 
 	"github.com/go-chi/chi/v5"
+	"github.com/google/uuid"
 
 	"steptrace/core/stripdown"
 )
@@ -29,12 +29,9 @@ func (s *Server) strip(r *http.Request) (StripView, error) {
 	if err != nil {
 		return StripView{}, err
 	}
-	b, err := s.store.Before(r.Context(), j.Number)
-	if err != nil {
-		return StripView{}, err
-	}
-	v := StripView{Head: head(&j), Sorts: stripdown.Sorts(), Steps: []StepView{}, Assembly: stripdown.Reassemble(b.Steps, b.Returns)}
-	for _, x := range b.Steps {
+	steps := j.Pictured()
+	v := StripView{Head: head(&j), Sorts: stripdown.Sorts(), Assembly: stripdown.Reassemble(steps, j.Returns)}
+	for _, x := range steps {
 		v.Steps = append(v.Steps, StepView{x, x.Says()})
 	}
 	return v, nil
@@ -60,7 +57,7 @@ func (s *Server) takeApart(r *http.Request, req Line) (StripView, error) {
 		return StripView{}, err
 	}
 	x.ID, x.Taken = req.ID, time.Now()
-	if err := s.store.TakeApart(r.Context(), number, x); err != nil {
+	if err := s.store.Note(r.Context(), number, &x, nil); err != nil {
 		return StripView{}, err
 	}
 	return s.strip(r)
@@ -81,17 +78,6 @@ func (s *Server) readLine(_ *http.Request, req Line) (LineRead, error) {
 	return LineRead{Says: x.Says(), Mind: x.Mind}, nil
 }
 
-func (s *Server) strikeStep(r *http.Request, _ Nothing) (StripView, error) {
-	number, err := intParam(r, "number")
-	if err == nil {
-		err = s.store.StrikeStep(r.Context(), number, chi.URLParam(r, "id"))
-	}
-	if err != nil {
-		return StripView{}, err
-	}
-	return s.strip(r)
-}
-
 // Count is how many of a step went back in.
 type Count struct {
 	Count int `json:"count"`
@@ -102,17 +88,8 @@ func (s *Server) putBack(r *http.Request, req Count) (StripView, error) {
 	if err != nil {
 		return StripView{}, err
 	}
-	b, err := s.store.Before(r.Context(), number)
-	if err != nil {
-		return StripView{}, err
-	}
-	id := chi.URLParam(r, "id")
-	for _, x := range b.Steps {
-		if x.ID == id && (req.Count < 0 || req.Count > x.Count) {
-			return StripView{}, problem(http.StatusUnprocessableEntity, "Too many", fmt.Sprintf("%d went out there, so 0 to %d can go back. Is the one over from another place?", x.Count, x.Count))
-		}
-	}
-	if err := s.store.PutBack(r.Context(), number, stripdown.Return{Step: id, Count: req.Count, At: time.Now()}); err != nil {
+	back := stripdown.Return{ID: uuid.NewString(), Step: chi.URLParam(r, "id"), Count: req.Count, At: time.Now()}
+	if err := s.note(r, number, &back, nil); err != nil {
 		return StripView{}, err
 	}
 	return s.strip(r)

@@ -109,54 +109,47 @@ type compared struct {
 
 // waveform reads a captured waveform, or a pair of a capture and its reference, sent
 // as the files they are, and measures it.
-func (s *Server) waveform(w http.ResponseWriter, r *http.Request) {
-	v, err := func() (WaveView, error) {
-		q := r.URL.Query()
-		o, err := waveOptions(q)
-		if err != nil {
-			return WaveView{}, err
-		}
-		site, err := siteOf(q)
-		if err != nil {
-			return WaveView{}, err
-		}
-		described, err := describedBy(q)
-		if err != nil {
-			return WaveView{}, err
-		}
-		data, reference, err := pair(w, r)
-		if err != nil {
-			return WaveView{}, err
-		}
-		c, err := wave.Read(data, o)
-		if err != nil {
-			return WaveView{}, err
-		}
-		var ref *wave.Reference
-		against := ""
-		switch {
-		case reference != nil:
-			read, err := wave.Read(reference, wave.Options{})
-			if err != nil {
-				return WaveView{}, problem(http.StatusUnprocessableEntity, "The reference cannot be read", "The reference: "+err.Error())
-			}
-			ref, against = &wave.Reference{Channel: read.Channels[0], Rate: read.Rate}, "the reference sent along"
-		case described != nil:
-			made, err := described.Reference(c.Rate)
-			if err != nil {
-				return WaveView{}, problem(http.StatusUnprocessableEntity, "No reference", err.Error())
-			}
-			ref, against = &made, inWords(*described)
-		}
-		return waveView(c, func(_ int, ch *wave.Channel) (ChannelView, error) {
-			return channelView(ch, c.Rate, ref, against, site), nil
-		})
-	}()
+func (s *Server) waveform(w http.ResponseWriter, r *http.Request) (WaveView, error) {
+	q := r.URL.Query()
+	o, err := waveOptions(q)
 	if err != nil {
-		fail(w, r, err)
-		return
+		return WaveView{}, err
 	}
-	send(w, r, v)
+	site, err := siteOf(q)
+	if err != nil {
+		return WaveView{}, err
+	}
+	described, err := describedBy(q)
+	if err != nil {
+		return WaveView{}, err
+	}
+	data, reference, err := pair(w, r)
+	if err != nil {
+		return WaveView{}, err
+	}
+	c, err := wave.Read(data, o)
+	if err != nil {
+		return WaveView{}, err
+	}
+	var ref *wave.Reference
+	against := ""
+	switch {
+	case reference != nil:
+		read, err := wave.Read(reference, wave.Options{})
+		if err != nil {
+			return WaveView{}, problem(http.StatusUnprocessableEntity, "The reference cannot be read", "The reference: "+err.Error())
+		}
+		ref, against = &wave.Reference{Channel: read.Channels[0], Rate: read.Rate}, "the reference sent along"
+	case described != nil:
+		made, err := described.Reference(c.Rate)
+		if err != nil {
+			return WaveView{}, problem(http.StatusUnprocessableEntity, "No reference", err.Error())
+		}
+		ref, against = &made, inWords(*described)
+	}
+	return waveView(c, func(_ int, ch *wave.Channel) (ChannelView, error) {
+		return channelView(ch, c.Rate, ref, against, site), nil
+	})
 }
 
 // waveView is a capture with each of its channels.

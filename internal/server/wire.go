@@ -8,22 +8,17 @@ import (
 	"log/slog"
 	"net/http"
 	"strconv"
+	"strings"
 	"unicode"
 	"unicode/utf8"
 
 	"github.com/go-chi/chi/v5"
 
 	"steptrace/core/exchange"
-	"steptrace/core/inside"
-	"steptrace/core/intake"
-	"steptrace/core/part"
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
-	"steptrace/core/repair"
 	"steptrace/core/safety"
-	"steptrace/core/stripdown"
-	"steptrace/core/supply"
 	"steptrace/core/trace"
-	"steptrace/internal/picture"
 	"steptrace/internal/store"
 )
 
@@ -49,7 +44,6 @@ func asProblem(err error) *ProblemDetails {
 	var p *ProblemDetails
 	var parse *quantity.ParseError
 	var point *trace.UnknownPoint
-	var reading *trace.BadReading
 	var file *exchange.FileError
 	var large *http.MaxBytesError
 	if t := troubled(err); t != nil {
@@ -66,14 +60,12 @@ func asProblem(err error) *ProblemDetails {
 		return p
 	case errors.As(err, &point):
 		return problem(http.StatusUnprocessableEntity, "Unknown point", err.Error())
-	case errors.As(err, &reading):
-		return problem(http.StatusUnprocessableEntity, "No reading", err.Error())
 	case errors.As(err, &file):
 		return problem(http.StatusUnprocessableEntity, "File not understood", err.Error()+". Nothing was taken over.")
 	case asA[*safety.Doubt](err):
 		return problem(http.StatusConflict, "To be confirmed", err.Error())
-	case asA[*safety.BadEvent](err), asA[*safety.BadChoice](err), asA[*intake.BadField](err), asA[*stripdown.BadStep](err), asA[*picture.BadPicture](err), asA[*supply.NotLocated](err), asA[*inside.BadEntry](err), asA[*part.BadField](err), asA[*repair.BadEntry](err):
-		return problem(http.StatusUnprocessableEntity, "Not taken down", capital(err.Error())+".")
+	case mend.Is(err):
+		return problem(http.StatusUnprocessableEntity, "Not taken down", sentence(err.Error()))
 	case errors.Is(err, store.ErrNotFound):
 		return problem(http.StatusNotFound, "Not found", "There is no such entry. It may have another number: look on the shelf.")
 	case errors.Is(err, store.ErrStale):
@@ -94,9 +86,12 @@ func asA[E error](err error) bool {
 	return errors.As(err, &e)
 }
 
-// capital begins a sentence.
-func capital(text string) string {
+// sentence makes one of what is wrong.
+func sentence(text string) string {
 	r, n := utf8.DecodeRuneInString(text)
+	if !strings.HasSuffix(text, ".") && !strings.HasSuffix(text, "?") {
+		text += "."
+	}
 	return string(unicode.ToUpper(r)) + text[n:]
 }
 
@@ -122,43 +117,6 @@ func send(w http.ResponseWriter, r *http.Request, v any) {
 	w.Header().Set("Content-Type", "application/json")
 	w.Header().Set("Cache-Control", "no-store")
 	_, _ = w.Write(data) // as above
-}
-
-// get makes a handler of a question without a body.
-func get[Res any](ask func(r *http.Request) (Res, error)) http.HandlerFunc {
-	return func(w http.ResponseWriter, r *http.Request) {
-		res, err := ask(r)
-		if err != nil {
-			fail(w, r, err)
-			return
-		}
-		send(w, r, res)
-	}
-}
-
-// post makes a handler of a question with a JSON body.
-func post[Req, Res any](ask func(r *http.Request, req Req) (Res, error)) http.HandlerFunc {
-	return func(w http.ResponseWriter, r *http.Request) {
-		var req Req
-		data, err := body(w, r, maxBody)
-		if err == nil && len(data) > 0 {
-			err = exchange.Decode(data, &req)
-			var file *exchange.FileError
-			if errors.As(err, &file) {
-				err = problem(http.StatusBadRequest, "Request not understood", err.Error()+". docs/api.md shows what is expected.")
-			}
-		}
-		if err != nil {
-			fail(w, r, err)
-			return
-		}
-		res, err := ask(r, req)
-		if err != nil {
-			fail(w, r, err)
-			return
-		}
-		send(w, r, res)
-	}
 }
 
 func body(w http.ResponseWriter, r *http.Request, limit int64) ([]byte, error) {

@@ -9,6 +9,7 @@ import (
 	"testing"
 	"time"
 
+	"steptrace/core/entry"
 	"steptrace/core/intake"
 	"steptrace/core/job"
 	"steptrace/core/quantity"
@@ -17,6 +18,12 @@ import (
 	"steptrace/core/stripdown"
 	"steptrace/core/trace"
 )
+
+// note keeps an entry, with its files.
+func note(t *testing.T, s *Store, n int, e entry.Entry, files Files) {
+	t.Helper()
+	must(t, s.Note(ctx, n, e, files))
+}
 
 func line(t *testing.T, id, text string, at time.Time) stripdown.Step {
 	t.Helper()
@@ -34,37 +41,38 @@ func TestBeforeTheFirstProbeSurvivesReopening(t *testing.T) {
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
 	at := time.Date(2026, 11, 24, 9, 0, 0, 987654321, time.UTC)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil, Brought{})
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil, nil)
 	must(t, err)
 
-	must(t, s.Note(ctx, n, "works", "left side"))
-	must(t, s.Note(ctx, n, "works", "left side, meters"))
-	e := safety.Event{ID: "e1", Kind: safety.Residual, Subject: "C1", Text: "1,2 V", SI: 1.2, At: at}
+	note(t, s, n, &intake.Note{ID: "n1", Field: "works", Text: "left side", At: at}, nil)
+	note(t, s, n, &intake.Note{ID: "n2", Field: "works", Text: "left side, meters", At: at}, nil)
+	e := safety.Event{ID: "e1", Kind: safety.Residual, Subject: "C1", Text: "1,2 V", SI: 1.2}
 	x := line(t, "t1", "4 M3×8, cover, washers", at)
-	p := Picture{PictureHead: PictureHead{ID: "p1", Step: "t1", Taken: at}, Type: "image/png", Data: []byte("data\x00\xff"), Preview: []byte("small")}
-	r := trace.Reading{ID: "r1", Point: "B", Quantity: "ac", Text: "ok", Word: "ok", Power: trace.PowerStandby, Without: []string{"S", "two\nlines, \"quoted\""}, Taken: at}
-	for range 2 {
-		must(t, s.Happen(ctx, n, e))
-		must(t, s.TakeApart(ctx, n, x))
-		must(t, s.AddPicture(ctx, n, p))
-		must(t, s.Log(ctx, n, r))
+	p := job.Picture{ID: "p1", Step: "t1"}
+	data, preview := []byte("data\x00\xff"), []byte("small")
+	r := trace.Reading{ID: "r1", Point: "B", Quantity: "ac", Text: "ok", Word: "ok", Power: trace.PowerStandby, Without: []string{"S", "two\nlines, \"quoted\""}}
+	waived := job.Waived{ID: "w1", Waiver: trace.Waiver{Stage: "S", Key: "load", Reason: "potted"}}
+	for i := range 2 {
+		at := at.Add(time.Duration(i) * time.Hour) // the second time counts for nothing
+		e, x, p, waived, r := e, x, p, waived, r
+		e.At, x.Taken, p.Taken, waived.At, r.Taken = at, at, at, at, at
+		note(t, s, n, &e, nil)
+		note(t, s, n, &x, nil)
+		note(t, s, n, &p, OfPicture(data, preview))
+		note(t, s, n, &waived, nil)
+		note(t, s, n, &job.Logged{Reading: r}, nil)
 	}
-	must(t, s.PutBack(ctx, n, stripdown.Return{Step: "t1", Count: 3, At: at}))
-	waived := job.Waived{Waiver: trace.Waiver{Stage: "S", Key: "load", Reason: "potted"}, At: at}
-	must(t, s.Waive(ctx, n, waived))
+	note(t, s, n, &stripdown.Return{ID: "b1", Step: "t1", Count: 3, At: at}, nil)
 	other := e
 	other.Text = "9 V"
 	another := line(t, "t1", "5 M3×8, cover", at)
-	thicker := p
-	thicker.Data = []byte("longer data")
-	astray := Picture{PictureHead: PictureHead{ID: "p2", Step: "t9"}}
-	for name, err := range map[string]error{"event": s.Happen(ctx, n, other), "step": s.TakeApart(ctx, n, another), "picture": s.AddPicture(ctx, n, thicker)} {
+	for name, err := range map[string]error{"event": s.Note(ctx, n, &other, nil), "step": s.Note(ctx, n, &another, nil), "picture": s.Note(ctx, n, &p, OfPicture([]byte("longer data"), preview))} {
 		if !errors.Is(err, ErrTaken) {
 			t.Errorf("another %s under the same id: %v", name, err)
 		}
 	}
-	for name, err := range map[string]error{"picture of no step": s.AddPicture(ctx, n, astray), "return of no step": s.PutBack(ctx, n, stripdown.Return{Step: "t9", Count: 1}),
-		"no such step": s.StrikeStep(ctx, n, "t9"), "no such picture": s.StrikePicture(ctx, n, "p9"), "no such job": s.Note(ctx, 99, "works", "x")} {
+	for name, err := range map[string]error{"no such step": s.Strike(ctx, n, "steps", "t9", ""), "no such picture": s.Strike(ctx, n, "pictures", "p9", ""),
+		"an event is not struck out": s.Strike(ctx, n, "safety", "e1", ""), "no such kind": s.Strike(ctx, n, "songs", "e1", ""), "no such job": s.Note(ctx, 99, &other, nil)} {
 		if !errors.Is(err, ErrNotFound) {
 			t.Errorf("%s: %v", name, err)
 		}
@@ -73,30 +81,38 @@ func TestBeforeTheFirstProbeSurvivesReopening(t *testing.T) {
 
 	s = open1(t, path)
 	defer func() { must(t, s.Close()) }()
-	b, err := s.Before(ctx, n)
-	must(t, err)
-	x.Pictures = []string{"p1"}
-	want := Before{Intake: map[string]string{"works": "left side, meters"}, Steps: []stripdown.Step{x}, Returns: []stripdown.Return{{Step: "t1", Count: 3, At: at}}, Pictures: []PictureHead{p.PictureHead}}
-	if !reflect.DeepEqual(b, want) {
-		t.Errorf("%+v\nwant %+v", b, want)
-	}
 	j, err := s.Job(ctx, n)
 	must(t, err)
-	if len(j.Safety) != 1 || j.Safety[0] != e || len(j.Waivers) != 1 || j.Waivers[0] != waived {
+	if got := j.Intake.Texts(); len(j.Intake) != 2 || got["works"] != "left side, meters" {
+		t.Errorf("%+v", j.Intake)
+	}
+	steps := j.Pictured()
+	if len(steps) != 1 || steps[0].Says() != x.Says() || !reflect.DeepEqual(steps[0].Pictures, []string{"p1"}) || len(j.Returns) != 1 || j.Returns[0].Count != 3 {
+		t.Errorf("%+v %+v", steps, j.Returns)
+	}
+	if len(j.Safety) != 1 || j.Safety[0].SI != e.SI || len(j.Waivers) != 1 || j.Waivers[0].Waiver != waived.Waiver {
 		t.Errorf("%+v %+v", j.Safety, j.Waivers)
 	}
 	if len(j.Readings) != 1 || j.Readings[0].Power != r.Power || !reflect.DeepEqual(j.Readings[0].Without, r.Without) {
 		t.Errorf("%+v", j.Readings)
 	}
-	for preview, want := range map[bool][]byte{false: p.Data, true: p.Preview} {
-		if data, _, err := s.PictureData(ctx, n, "p1", preview); err != nil || !bytes.Equal(data, want) {
-			t.Errorf("preview %v: %q, %v", preview, data, err)
+	last := time.Time{}
+	for _, at := range []time.Time{j.Intake[0].At, j.Intake[1].At, j.Safety[0].At, j.Steps[0].Taken, j.Pictures[0].Taken, j.Waivers[0].At, j.Readings[0].Taken, j.Returns[0].At} {
+		if !at.After(last) || at.Sub(last) > time.Millisecond && !last.IsZero() {
+			t.Errorf("the order of the entries is not that of their times: %v after %v", at, last)
+		}
+		last = at
+	}
+	for small, want := range map[bool][]byte{false: data, true: preview} {
+		if got, err := s.PictureData(ctx, n, "p1", small); err != nil || !bytes.Equal(got, want) {
+			t.Errorf("preview %v: %q, %v", small, got, err)
 		}
 	}
-	must(t, s.StrikePicture(ctx, n, "p1"))
-	must(t, s.StrikeStep(ctx, n, "t1"))
-	if b, err = s.Before(ctx, n); err != nil || len(b.Steps) != 1 || b.Steps[0].Struck == nil || b.Steps[0].Pictures != nil || !b.Pictures[0].Struck {
-		t.Errorf("struck out: %+v, %v", b, err)
+	must(t, s.Strike(ctx, n, "pictures", "p1", ""))
+	must(t, s.Strike(ctx, n, "steps", "t1", ""))
+	note(t, s, n, &x, nil) // sent again after it was struck out: it stays so
+	if j, err = s.Job(ctx, n); err != nil || len(j.Steps) != 1 || j.Steps[0].Struck == nil || !j.Pictures[0].Struck || j.Pictured()[0].Pictures != nil {
+		t.Errorf("struck out: %+v, %v", j.Steps, err)
 	}
 }
 
@@ -107,21 +123,22 @@ func TestFinishedJobTakesNothing(t *testing.T) {
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
 	for range 2 {
-		_, err = s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, Brought{})
+		_, err = s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, nil)
 		must(t, err)
 	}
-	must(t, s.TakeApart(ctx, 1, line(t, "t1", "4 M3", time.Now())))
+	t1, t2 := line(t, "t1", "4 M3", time.Now()), line(t, "t2", "4 M3", time.Now())
+	note(t, s, 1, &t1, nil)
 	must(t, s.Finish(ctx, 1, "C7 open", "S", nil))
-	for name, err := range map[string]error{"note": s.Note(ctx, 1, "works", "x"), "event": s.Happen(ctx, 1, safety.Event{ID: "e", Kind: safety.SwitchedOn}), "step": s.TakeApart(ctx, 1, line(t, "t2", "4 M3", time.Now())),
-		"repair": s.NoteRepair(ctx, 1, repair.Entry{ID: "r", Repair: &repair.Repair{Did: repair.Cleaned}}), "picture": s.AddPicture(ctx, 1, Picture{PictureHead: PictureHead{ID: "p"}}), "strike": s.StrikeStep(ctx, 1, "t1")} {
+	for name, err := range map[string]error{"note": s.Note(ctx, 1, &intake.Note{ID: "n"}, nil), "event": s.Note(ctx, 1, &safety.Event{ID: "e", Kind: safety.SwitchedOn}, nil), "step": s.Note(ctx, 1, &t2, nil),
+		"repair": s.Note(ctx, 1, &repair.Entry{ID: "r", Repair: &repair.Repair{Did: repair.Cleaned}}, nil), "picture": s.Note(ctx, 1, &job.Picture{ID: "p"}, nil), "strike": s.Strike(ctx, 1, "steps", "t1", "")} {
 		if !errors.Is(err, ErrFinished) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
 	// Putting back stays possible.
-	must(t, s.Happen(ctx, 1, safety.Event{ID: "e", Kind: safety.Off}))
-	must(t, s.PutBack(ctx, 1, stripdown.Return{Step: "t1", Count: 1}))
-	must(t, s.NoteRepair(ctx, 1, repair.Entry{ID: "r", Removed: &repair.Removed{Subject: "K1"}}))
+	note(t, s, 1, &safety.Event{ID: "e", Kind: safety.Off}, nil)
+	note(t, s, 1, &stripdown.Return{ID: "b", Step: "t1", Count: 1}, nil)
+	note(t, s, 1, &repair.Entry{ID: "r", Removed: &repair.Removed{Subject: "K1"}}, nil)
 	for but, want := range map[int]string{2: "[{1 S C7 open}]", 1: "[]"} {
 		ended, err := s.Ended(ctx, id, but)
 		earlier := job.Finished(ended)
@@ -137,7 +154,7 @@ func TestMarkReplacesWholly(t *testing.T) {
 	defer func() { must(t, s.Close()) }()
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, Brought{})
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, nil)
 	must(t, err)
 	mark := func(id, word string) trace.Reading {
 		return trace.Reading{ID: id, Point: "B", Quantity: "ac", Text: word, Word: quantity.Word(word), Injected: &trace.Injection{At: "A"}, Taken: time.Now()}
@@ -155,7 +172,7 @@ func TestMarkReplacesWholly(t *testing.T) {
 		return text
 	}
 	must(t, s.Mark(ctx, n, mark("m1", "ok"), nil))
-	must(t, s.Log(ctx, n, mark("other", "weak")))
+	must(t, log(s, n, mark("other", "weak")))
 	// The id belongs to another reading: nothing changes, the old mark stands.
 	if err := s.Mark(ctx, n, mark("other", "none"), []string{"m1"}); !errors.Is(err, ErrTaken) || standing() != "m1 ok;other weak;" {
 		t.Errorf("%v: %s", err, standing())

@@ -20,7 +20,7 @@ func TestInsideIsKept(t *testing.T) {
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
 	at := time.Date(2026, 11, 25, 9, 0, 0, 123456789, time.UTC)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil, Brought{})
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil, nil)
 	must(t, err)
 	entries := []inside.Entry{
 		{ID: "a", Stage: "amp", At: at, Reading: &circuit.Reading{What: circuit.DC, Node: "base <1> & \"2\"", Value: "4,7 kΩ µ\u2028\n"}},
@@ -30,19 +30,19 @@ func TestInsideIsKept(t *testing.T) {
 	}
 	for i := range entries {
 		entries[i].At = at.Add(time.Duration(i) * time.Second)
-		must(t, s.NoteInside(ctx, n, entries[i]))
+		must(t, s.Note(ctx, n, &entries[i], nil))
 		again := entries[i]
 		again.At = at.Add(time.Minute)
-		if err := s.NoteInside(ctx, n, again); err != nil {
+		if err := s.Note(ctx, n, &again, nil); err != nil {
 			t.Errorf("%s sent again: %v", again.ID, err)
 		}
 		again.Stage = "another"
-		if err := s.NoteInside(ctx, n, again); !errors.Is(err, ErrTaken) {
+		if err := s.Note(ctx, n, &again, nil); !errors.Is(err, ErrTaken) {
 			t.Errorf("another %s: %v", again.ID, err)
 		}
 	}
-	must(t, s.StrikeInside(ctx, n, "b"))
-	if err := s.StrikeInside(ctx, n, "x"); !errors.Is(err, ErrNotFound) {
+	must(t, s.Strike(ctx, n, "inside", "b", ""))
+	if err := s.Strike(ctx, n, "inside", "x", ""); !errors.Is(err, ErrNotFound) {
 		t.Error(err)
 	}
 	known := func(want int) {
@@ -56,7 +56,7 @@ func TestInsideIsKept(t *testing.T) {
 	known(0) // the job is not finished
 	must(t, s.Finish(ctx, n, "C2 open", "amp", nil))
 	known(1)
-	if err := s.NoteInside(ctx, n, inside.Entry{ID: "e", Stage: "amp"}); !errors.Is(err, ErrFinished) {
+	if err := s.Note(ctx, n, &inside.Entry{ID: "e", Stage: "amp"}, nil); !errors.Is(err, ErrFinished) {
 		t.Error(err)
 	}
 	must(t, s.Close())
@@ -64,16 +64,16 @@ func TestInsideIsKept(t *testing.T) {
 	s = open1(t, path)
 	defer func() { must(t, s.Close()) }()
 	entries[1].Struck = true
-	got, err := s.Inside(ctx, n)
+	got, err := s.JobHead(ctx, n)
 	must(t, err)
-	if !reflect.DeepEqual(got, entries) {
-		t.Errorf("kept %+v", got)
+	if !reflect.DeepEqual(got.Inside, entries) {
+		t.Errorf("kept %+v", got.Inside)
 	}
 	// A job that is brought in with them has them too.
-	m, err := s.AddJob(ctx, &job.Job{Complaint: "again", Opened: at, Finished: &at, Inside: entries}, id, nil, Brought{})
+	m, err := s.AddJob(ctx, &job.Job{Complaint: "again", Opened: at, Finished: &at, Inside: entries}, id, nil, nil)
 	must(t, err)
-	if got, err = s.Inside(ctx, m); err != nil || !reflect.DeepEqual(got, entries) {
-		t.Errorf("brought %+v, %v", got, err)
+	if got, err = s.JobHead(ctx, m); err != nil || !reflect.DeepEqual(got.Inside, entries) {
+		t.Errorf("brought %+v, %v", got.Inside, err)
 	}
 	known(2)
 }

@@ -5,9 +5,6 @@ import (
 	"database/sql"
 	"time"
 
-	"steptrace/core/job"
-	"steptrace/core/trace"
-	"steptrace/core/wave"
 	"steptrace/internal/instrument"
 )
 
@@ -33,17 +30,6 @@ func (s *Store) RemoveInstrument(ctx context.Context, id string) error {
 	return s.inTx(ctx, func(tx *sql.Tx) error {
 		res, err := tx.ExecContext(ctx, "DELETE FROM instrument WHERE id = ?", id)
 		return changed(res, err)
-	})
-}
-
-// Take logs a reading with the capture that it was read from, both or neither.
-func (s *Store) Take(ctx context.Context, number int, c *job.Capture, read *wave.Capture, r trace.Reading) error {
-	blobs := pack(c, read)
-	return s.onOpen(ctx, number, func(tx *sql.Tx) error {
-		if err := addCapture(ctx, tx, number, c, read, blobs); err != nil {
-			return err
-		}
-		return log(ctx, tx, number, r)
 	})
 }
 

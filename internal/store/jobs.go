@@ -12,7 +12,6 @@ import (
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
-	"steptrace/core/wave"
 )
 
 // Job is a stored job with its sheet: the present one while the job is open,
@@ -72,53 +71,10 @@ func injectionColumns(in *trace.Injection) []any {
 	return []any{in.At, in.Level, in.Hz, in.Touch}
 }
 
-const readingColumns = `SELECT id, point, quantity, text, si, form, word, mode, injected_at, injected_level, injected_hz, injected_touch, instrument,
-	power, without, worked, act, capture, settings, taken, struck IS NOT NULL, struck_reason FROM reading WHERE job = ? ORDER BY serial`
-
-func scanReading(row scanner) (job.Logged, error) {
-	var r job.Logged
-	var at sql.NullString
-	var in trace.Injection
-	var taken, without string
-	err := row.Scan(&r.ID, &r.Point, &r.Quantity, &r.Text, &r.SI, &r.Form, &r.Word, &r.Mode, &at, &in.Level, &in.Hz, &in.Touch, &r.Instrument,
-		&r.Power, &without, &r.Worked, &r.Act, &r.Capture, &r.Settings, &taken, &r.Struck, &r.StruckReason)
-	if err != nil {
-		return r, err
-	}
-	r.Injected = injection(at, in)
-	if r.Without, err = decodeNames(without); err != nil {
-		return r, err
-	}
-	r.Taken, err = parseStamp(taken)
-	return r, err
-}
-
-// complete adds the readings to a job, its sheet and what was done to make it safe.
-func (s *Store) complete(ctx context.Context, row jobRow) (Job, error) {
-	j, err := s.withSheet(ctx, row)
-	if err != nil {
-		return j, err
-	}
-	rows, err := s.read.QueryContext(ctx, readingColumns, row.Number)
-	j.Readings, err = collect(rows, err, scanReading)
-	return j, err
-}
-
-func (s *Store) withSheet(ctx context.Context, row jobRow) (j Job, err error) {
+// complete adds to a job what was noted of it, but for a kind that is left out, and its sheet.
+func (s *Store) complete(ctx context.Context, row jobRow, without string) (j Job, err error) {
 	j = Job{Job: row.Job}
-	if j.Safety, err = s.SafetyEvents(ctx, row.Number); err != nil {
-		return j, err
-	}
-	if j.Steps, j.Returns, err = s.apart(ctx, row.Number); err != nil {
-		return j, err
-	}
-	if j.Waivers, err = s.waivers(ctx, row.Number); err != nil {
-		return j, err
-	}
-	if j.Inside, err = s.Inside(ctx, row.Number); err != nil {
-		return j, err
-	}
-	if j.Repairs, err = s.Repairs(ctx, row.Number); err != nil {
+	if err := fill(ctx, s.read, &j.Job, row.Number, without); err != nil {
 		return j, err
 	}
 	if row.revision.Valid {
@@ -138,7 +94,7 @@ func (s *Store) Jobs(ctx context.Context) ([]Job, error) {
 	}
 	out := make([]Job, len(found))
 	for i, row := range found {
-		if out[i], err = s.complete(ctx, row); err != nil {
+		if out[i], err = s.complete(ctx, row, ""); err != nil {
 			return nil, err
 		}
 	}
@@ -151,7 +107,7 @@ func (s *Store) Job(ctx context.Context, number int) (Job, error) {
 	if err != nil {
 		return Job{}, err
 	}
-	return s.complete(ctx, row)
+	return s.complete(ctx, row, "")
 }
 
 // JobHead gives one job without its readings.
@@ -160,29 +116,19 @@ func (s *Store) JobHead(ctx context.Context, number int) (Job, error) {
 	if err != nil {
 		return Job{}, err
 	}
-	return s.withSheet(ctx, row)
+	return s.complete(ctx, row, "readings")
 }
 
-// Brought is what a job file brings along beside the job itself.
-type Brought struct {
-	Pictures []Picture
-	Captures []ReadCapture
-}
+// Brought are the files of a job's entries, by the kind and the id of each.
+type Brought map[EntryKey]Files
 
-// ReadCapture is a capture with its file, and what was read of that.
-type ReadCapture struct {
-	job.Capture
-	Read *wave.Capture
-}
+// EntryKey names an entry of a job.
+type EntryKey struct{ Kind, ID string }
 
 // AddJob stores a job with all that belongs to it, all or nothing. Where document is
 // given, the sheet comes along and is stored too. A number that is zero or
 // taken is replaced by the next free one, which is returned.
 func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document *sheet.Sheet, brought Brought) (number int, err error) {
-	blobs := make([]packed, len(brought.Captures))
-	for i := range brought.Captures {
-		blobs[i] = pack(&brought.Captures[i].Capture, brought.Captures[i].Read)
-	}
 	err = s.inTx(ctx, func(tx *sql.Tx) error {
 		if document != nil {
 			if sheetID, err = addSheet(ctx, tx, document); err != nil {
@@ -196,32 +142,25 @@ func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document 
 		if number, err = freeNumber(ctx, tx, j.Number); err != nil {
 			return err
 		}
+		c := change{ctx: ctx, tx: tx, number: number}
 		var finished, pinned any
 		if j.Finished != nil {
 			finished, pinned = stamp(*j.Finished), revision
 		}
 		_, err := tx.ExecContext(ctx, `INSERT INTO job (number, sheet, sheet_revision, complaint, opened, finished, outcome, stage, route,
-			instrument, way, injected_at, injected_level, injected_hz, injected_touch) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-			append([]any{number, sheetID, pinned, j.Complaint, stamp(j.Opened), finished, j.Outcome, j.Stage, j.Route, j.Instrument, j.Way}, injectionColumns(j.Injected)...)...)
+			instrument, way, last, injected_at, injected_level, injected_hz, injected_touch) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+			append([]any{number, sheetID, pinned, j.Complaint, stamp(j.Opened), finished, j.Outcome, j.Stage, j.Route, j.Instrument, j.Way, lastNoted(j)}, injectionColumns(j.Injected)...)...)
 		if err != nil {
 			return err
 		}
-		for i := range j.Readings {
-			if err := addReading(ctx, tx, number, &j.Readings[i]); err != nil {
-				return err
+		for _, k := range job.Kinds {
+			for _, e := range k.All(j) {
+				if err := c.add(k, e, brought[EntryKey{k.Name(), *e.Head().ID}]); err != nil {
+					return err
+				}
 			}
 		}
-		for _, w := range j.Waivers {
-			if err := addWaiver(ctx, tx, number, w); err != nil {
-				return err
-			}
-		}
-		for i := range brought.Captures {
-			if err := addCapture(ctx, tx, number, &brought.Captures[i].Capture, brought.Captures[i].Read, blobs[i]); err != nil {
-				return err
-			}
-		}
-		return addBefore(ctx, tx, number, j, brought.Pictures)
+		return nil
 	})
 	return number, err
 }
@@ -236,85 +175,20 @@ func freeNumber(ctx context.Context, q querier, wanted int) (int, error) {
 	return wanted, err
 }
 
-func addReading(ctx context.Context, tx *sql.Tx, number int, r *job.Logged) error {
-	var struck any
-	if r.Struck {
-		struck = stamp(time.Now())
-	}
-	without, err := encodeNames(r.Without)
-	if err != nil {
-		return err
-	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO reading (id, job, point, quantity, text, si, form, word, mode, instrument, power, without, worked, act,
-		capture, settings, taken, struck, struck_reason, injected_at, injected_level, injected_hz, injected_touch) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-		append([]any{r.ID, number, r.Point, r.Quantity, r.Text, r.SI, r.Form, r.Word, r.Mode, r.Instrument, r.Power, without, r.Worked, r.Act,
-			r.Capture, r.Settings, stamp(r.Taken), struck, r.StruckReason}, injectionColumns(r.Injected)...)...)
-	return err
-}
-
-// open tells, inside a transaction, whether a job takes changes.
-func open(ctx context.Context, tx *sql.Tx, number int) error {
-	var finished bool
-	if err := tx.QueryRowContext(ctx, "SELECT finished IS NOT NULL FROM job WHERE number = ?", number).Scan(&finished); err != nil {
-		return noRows(err)
-	}
-	if finished {
-		return ErrFinished
-	}
-	return nil
-}
-
-// Log adds a reading to a job. The same reading sent twice is kept once; an id
-// that belongs to another reading is refused with ErrTaken.
-func (s *Store) Log(ctx context.Context, number int, r trace.Reading) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error { return log(ctx, tx, number, r) })
-}
-
-func log(ctx context.Context, tx *sql.Tx, number int, r trace.Reading) error {
-	var point, text string
-	err := tx.QueryRowContext(ctx, "SELECT point, text FROM reading WHERE job = ? AND id = ?", number, r.ID).Scan(&point, &text)
-	if err == nil {
-		if point != r.Point || text != r.Text {
-			return ErrTaken
-		}
-		return nil
-	}
-	if !errors.Is(err, sql.ErrNoRows) {
-		return err
-	}
-	if err := open(ctx, tx, number); err != nil {
-		return err
-	}
-	if r.Taken, err = afterAll(ctx, tx, number, r.Taken); err != nil {
-		return err
-	}
-	return addReading(ctx, tx, number, &job.Logged{Reading: r})
-}
-
 // Mark logs the mark of a cell and strikes out those that stood there before,
 // both or neither. A mark without a word only takes them back.
 func (s *Store) Mark(ctx context.Context, number int, r trace.Reading, before []string) error {
-	return s.onOpen(ctx, number, func(tx *sql.Tx) error {
+	return s.onOpen(ctx, number, func(c *change) error {
 		for _, id := range before {
-			if err := strike(ctx, tx, number, id, "marked anew"); err != nil {
+			if err := c.strike("readings", id, "marked anew"); err != nil {
 				return err
 			}
 		}
 		if r.Word == quantity.NoWord {
 			return nil
 		}
-		return log(ctx, tx, number, r)
+		return c.note(&job.Logged{Reading: r}, nil)
 	})
-}
-
-// Strike withdraws a reading; it stays in the log with the reason.
-func (s *Store) Strike(ctx context.Context, number int, id, reason string) error {
-	return s.onOpen(ctx, number, func(tx *sql.Tx) error { return strike(ctx, tx, number, id, reason) })
-}
-
-func strike(ctx context.Context, tx *sql.Tx, number int, id, reason string) error {
-	res, err := tx.ExecContext(ctx, "UPDATE reading SET struck = coalesce(struck, ?), struck_reason = ? WHERE job = ? AND id = ?", stamp(time.Now()), reason, number, id)
-	return changed(res, err)
 }
 
 // changed turns an update that met no row into ErrNotFound.
@@ -328,28 +202,6 @@ func changed(res sql.Result, err error) error {
 	return nil
 }
 
-func (s *Store) waivers(ctx context.Context, number int) ([]job.Waived, error) {
-	rows, err := s.read.QueryContext(ctx, "SELECT stage, ground, reason, at FROM waiver WHERE job = ? ORDER BY serial", number)
-	return collect(rows, err, func(r scanner) (w job.Waived, err error) {
-		var at string
-		if err := r.Scan(&w.Stage, &w.Key, &w.Reason, &at); err != nil {
-			return w, err
-		}
-		w.At, err = parseStamp(at)
-		return w, err
-	})
-}
-
-func addWaiver(ctx context.Context, tx *sql.Tx, number int, w job.Waived) error {
-	_, err := tx.ExecContext(ctx, "INSERT INTO waiver (job, stage, ground, reason, at) VALUES (?,?,?,?,?)", number, w.Stage, w.Key, w.Reason, stamp(w.At))
-	return err
-}
-
-// Waive notes that a ground for condemning a stage is done without, and why.
-func (s *Store) Waive(ctx context.Context, number int, w job.Waived) error {
-	return s.onOpen(ctx, number, func(tx *sql.Tx) error { return addWaiver(ctx, tx, number, w) })
-}
-
 // Bench is how the bench of a job stands: route, what is fed in, with what is
 // read, in which way one works.
 type Bench struct {
@@ -361,9 +213,9 @@ type Bench struct {
 
 // SetBench keeps how the bench of a job stands.
 func (s *Store) SetBench(ctx context.Context, number int, b Bench) error {
-	return s.onOpen(ctx, number, func(tx *sql.Tx) error {
+	return s.onOpen(ctx, number, func(c *change) error {
 		args := slices.Concat([]any{b.Route, b.Instrument, b.Way}, injectionColumns(b.Injected), []any{number})
-		res, err := tx.ExecContext(ctx, `UPDATE job SET route = ?, instrument = ?, way = ?,
+		res, err := c.tx.ExecContext(ctx, `UPDATE job SET route = ?, instrument = ?, way = ?,
 			injected_at = ?, injected_level = ?, injected_hz = ?, injected_touch = ? WHERE number = ?`, args...)
 		return changed(res, err)
 	})
@@ -372,13 +224,13 @@ func (s *Store) SetBench(ctx context.Context, number int, b Bench) error {
 // Finish closes a job with what was found, and pins its sheet as it is now.
 // What is done without is noted with it.
 func (s *Store) Finish(ctx context.Context, number int, outcome, stage string, without []repair.Entry) error {
-	return s.onOpen(ctx, number, func(tx *sql.Tx) error {
-		for _, e := range without {
-			if err := repairEntries.note(ctx, tx, number, e); err != nil {
+	return s.onOpen(ctx, number, func(c *change) error {
+		for i := range without {
+			if err := c.note(&without[i], nil); err != nil {
 				return err
 			}
 		}
-		res, err := tx.ExecContext(ctx, `UPDATE job SET finished = ?, outcome = ?, stage = ?,
+		res, err := c.tx.ExecContext(ctx, `UPDATE job SET finished = ?, outcome = ?, stage = ?,
 			sheet_revision = (SELECT revision FROM sheet WHERE id = job.sheet) WHERE number = ?`, stamp(time.Now()), outcome, stage, number)
 		return changed(res, err)
 	})
@@ -386,8 +238,48 @@ func (s *Store) Finish(ctx context.Context, number int, outcome, stage string, w
 
 // Reopen puts a finished job back on the bench.
 func (s *Store) Reopen(ctx context.Context, number int) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
-		res, err := tx.ExecContext(ctx, "UPDATE job SET finished = NULL, sheet_revision = NULL WHERE number = ?", number)
-		return changed(res, err)
+	return s.change(ctx, number, func(c *change) error {
+		_, err := c.tx.ExecContext(ctx, "UPDATE job SET finished = NULL, sheet_revision = NULL WHERE number = ?", number)
+		return err
 	})
+}
+
+// FailedParts counts in how many finished jobs of a sheet each part of a stage had failed:
+// it was condemned, or found bad in a repair. A wrong part that somebody had fitted is the
+// history of that one set, and tells nothing of the model.
+func (s *Store) FailedParts(ctx context.Context, sheetID int64, stage string) (map[string]int, error) {
+	ended, err := s.Ended(ctx, sheetID, 0)
+	out := map[string]int{}
+	for i := range ended {
+		for _, part := range ended[i].Failed()[stage] {
+			out[part]++
+		}
+	}
+	return out, err
+}
+
+// Ended lists the finished jobs of a sheet as the model remembers them, but for one job.
+func (s *Store) Ended(ctx context.Context, sheetID int64, but int) ([]job.Ended, error) {
+	rows, err := s.read.QueryContext(ctx, "SELECT number, stage, outcome FROM job WHERE sheet = ? AND number <> ? AND finished IS NOT NULL ORDER BY number", sheetID, but)
+	out, err := collect(rows, err, func(r scanner) (e job.Ended, err error) { return e, r.Scan(&e.Number, &e.Stage, &e.Outcome) })
+	for i := range out {
+		if err != nil {
+			break
+		}
+		var j job.Job
+		err = fill(ctx, s.read, &j, out[i].Number, "readings")
+		out[i].Inside, out[i].Repairs = j.Inside, j.Repairs
+	}
+	return out, err
+}
+
+// lastNoted is when the last entry of a job was noted, microseconds of Unix time.
+func lastNoted(j *job.Job) int64 {
+	last := int64(0)
+	for _, k := range job.Kinds {
+		for _, e := range k.All(j) {
+			last = max(last, e.Head().At.UnixMicro())
+		}
+	}
+	return last
 }

@@ -19,19 +19,19 @@ func TestRepairsAreKeptInTheirOrder(t *testing.T) {
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
 	at := time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil, Brought{})
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil, nil)
 	must(t, err)
-	log := func(id string, at time.Time) {
-		must(t, s.Log(ctx, n, trace.Reading{ID: id, Point: "B", Quantity: "ac", Text: "1 V", SI: 1, Taken: at}))
+	take := func(id string, at time.Time) {
+		must(t, log(s, n, trace.Reading{ID: id, Point: "B", Quantity: "ac", Text: "1 V", SI: 1, Taken: at}))
 	}
-	log("1", at)
+	take("1", at)
 	e := repair.Entry{ID: "r", At: at.Add(time.Hour), Repair: &repair.Repair{Did: repair.Replaced, Stage: "S", Parts: []repair.Part{{Name: "C1", Found: repair.Bad, Fitted: "4,7 µF <x>"}}, Note: "…"}}
-	must(t, s.NoteRepair(ctx, n, e))
-	log("2", at) // an hour back
-	must(t, s.NoteRepair(ctx, n, repair.Entry{ID: "q", At: at, Temporary: &repair.Temporary{What: repair.Jumper, Subject: "S"}}))
-	must(t, s.NoteRepair(ctx, n, repair.Entry{ID: "p", At: at, Repair: &repair.Repair{Did: repair.Cleaned, Stage: "S"}}))
-	log("3", at.Add(-time.Hour))
-	must(t, s.StrikeRepair(ctx, n, "q"))
+	must(t, s.Note(ctx, n, &e, nil))
+	take("2", at) // an hour back
+	must(t, s.Note(ctx, n, &repair.Entry{ID: "q", At: at, Temporary: &repair.Temporary{What: repair.Jumper, Subject: "S"}}, nil))
+	must(t, s.Note(ctx, n, &repair.Entry{ID: "p", At: at, Repair: &repair.Repair{Did: repair.Cleaned, Stage: "S"}}, nil))
+	take("3", at.Add(-time.Hour))
+	must(t, s.Strike(ctx, n, "repairs", "q", ""))
 	must(t, s.Close())
 
 	s = open1(t, path)

@@ -55,7 +55,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	provider, err := goose.NewProvider(goose.DialectSQLite3, write, sub)
+	provider, err := goose.NewProvider(goose.DialectSQLite3, write, sub, goose.WithGoMigrations(byProgram...))
 	if err == nil {
 		_, err = provider.Up(ctx)
 	}

@@ -34,6 +34,8 @@ func open1(t *testing.T, path string) *Store {
 	return s
 }
 
+func log(s *Store, n int, r trace.Reading) error { return s.Note(ctx, n, &job.Logged{Reading: r}, nil) }
+
 func must(t *testing.T, err error) {
 	t.Helper()
 	if err != nil {
@@ -49,13 +51,13 @@ func TestEverythingSurvivesReopening(t *testing.T) {
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
 	opened := time.Date(2026, 11, 24, 9, 0, 0, 123456789, time.UTC)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: opened}, id, nil, Brought{})
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: opened}, id, nil, nil)
 	must(t, err)
 	r := trace.Reading{ID: "r1", Point: "B", Quantity: sheet.AC, Text: "31,7m", SI: 0.0317, Form: "pp", Mode: "m", Injected: &trace.Injection{At: "A", Level: 1.0 / 3, Hz: 1e6 / 7},
 		Instrument: "meter", Taken: opened}
-	must(t, s.Log(ctx, n, r))
-	must(t, s.Log(ctx, n, trace.Reading{ID: "r2", Point: "B", Quantity: sheet.AC, Text: "hum", Word: "hum", Taken: opened}))
-	must(t, s.Strike(ctx, n, "r2", "another set"))
+	must(t, log(s, n, r))
+	must(t, log(s, n, trace.Reading{ID: "r2", Point: "B", Quantity: sheet.AC, Text: "hum", Word: "hum", Taken: opened}))
+	must(t, s.Strike(ctx, n, "readings", "r2", "another set"))
 	must(t, s.SetBench(ctx, n, Bench{"|A|B", r.Injected, "scope1", trace.Back}))
 	must(t, s.Close())
 
@@ -79,31 +81,31 @@ func TestRefusals(t *testing.T) {
 	defer func() { must(t, s.Close()) }()
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now()}, id, nil, Brought{})
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now()}, id, nil, nil)
 	must(t, err)
 	r := trace.Reading{ID: "1", Point: "B", Quantity: sheet.AC, Text: "1", Taken: time.Now()}
-	must(t, s.Log(ctx, n, r))
+	must(t, log(s, n, r))
 	must(t, s.ChangeSheet(ctx, id, 1, document("X2")))
 	must(t, s.Finish(ctx, n, "found", "S", nil))
 	for name, c := range map[string]struct{ got, want error }{
 		"sheet changed in between": {s.ChangeSheet(ctx, id, 1, document("X3")), ErrStale},
 		"unknown sheet":            {s.ChangeSheet(ctx, 99, 1, document("X3")), ErrNotFound},
-		"reading on finished job":  {s.Log(ctx, n, trace.Reading{ID: "2", Point: "B", Taken: time.Now()}), ErrFinished},
-		"strike on finished job":   {s.Strike(ctx, n, "1", ""), ErrFinished},
+		"reading on finished job":  {log(s, n, trace.Reading{ID: "2", Point: "B", Taken: time.Now()}), ErrFinished},
+		"strike on finished job":   {s.Strike(ctx, n, "readings", "1", ""), ErrFinished},
 		"finish twice":             {s.Finish(ctx, n, "x", "", nil), ErrFinished},
-		"unknown job":              {s.Log(ctx, 99, r), ErrNotFound},
+		"unknown job":              {log(s, 99, r), ErrNotFound},
 		"reopen unknown":           {s.Reopen(ctx, 99), ErrNotFound},
 	} {
 		if !errors.Is(c.got, c.want) {
 			t.Errorf("%s: %v, want %v", name, c.got, c.want)
 		}
 	}
-	must(t, s.Log(ctx, n, r)) // acknowledged before: harmless even now
+	must(t, log(s, n, r)) // acknowledged before: harmless even now
 	must(t, s.Reopen(ctx, n))
-	if err := s.Strike(ctx, n, "zz", ""); !errors.Is(err, ErrNotFound) {
+	if err := s.Strike(ctx, n, "readings", "zz", ""); !errors.Is(err, ErrNotFound) {
 		t.Errorf("unknown reading: %v", err)
 	}
-	if err := s.Log(ctx, n, trace.Reading{ID: "1", Point: "B", Text: "other", Taken: time.Now()}); !errors.Is(err, ErrTaken) {
+	if err := log(s, n, trace.Reading{ID: "1", Point: "B", Text: "other", Taken: time.Now()}); !errors.Is(err, ErrTaken) {
 		t.Errorf("id of another reading: %v", err)
 	}
 	if x, err := s.Sheet(ctx, id); err != nil || x.Document.Model != "X2" || x.Revision != 2 || x.Jobs != 1 {
@@ -116,7 +118,7 @@ func TestImportIsAllOrNothing(t *testing.T) {
 	s := open1(t, filepath.Join(t.TempDir(), "w.db"))
 	defer func() { must(t, s.Close()) }()
 	twice := job.Logged{Reading: trace.Reading{ID: "same", Point: "B", Taken: time.Now()}}
-	if _, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now(), Readings: []job.Logged{twice, twice}}, 0, document("X"), Brought{}); err == nil {
+	if _, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now(), Readings: []job.Logged{twice, twice}}, 0, document("X"), nil); err == nil {
 		t.Fatal("two readings of one id were stored")
 	}
 	jobs, err := s.Jobs(ctx)
@@ -184,5 +186,6 @@ func TestOlderFileIsBroughtUpToDate(t *testing.T) {
 	if len(j.Readings) != 1 || j.Readings[0].SI != 0.031 || j.Readings[0].Power != "" || j.Readings[0].Without != nil || len(j.Safety) != 0 || j.Sheet.Document.Model != "X" {
 		t.Errorf("%+v", j)
 	}
-	must(t, s.TakeApart(ctx, 7, line(t, "t1", "4 M3", time.Now())))
+	x := line(t, "t1", "4 M3", time.Now())
+	must(t, s.Note(ctx, 7, &x, nil))
 }

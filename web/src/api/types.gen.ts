@@ -1989,6 +1989,9 @@ tag?: string
 colour?: string
 from?: string
 to?: string
+/**
+ * ids of its pictures, which name it themselves
+ */
 pictures?: string[]
 taken: string
 struck?: string
@@ -2040,6 +2043,9 @@ tag?: string
 colour?: string
 from?: string
 to?: string
+/**
+ * ids of its pictures, which name it themselves
+ */
 pictures?: string[]
 taken: string
 struck?: string

@@ -1,0 +1,31 @@
+// Package mend marks the errors that a person can mend: what they say is what is wrong, and
+// what to do about it. Every other error is one of the program or of the machine.
+package mend
+
+import (
+	"errors"
+	"fmt"
+)
+
+// Error is an error that a person can mend.
+type Error interface {
+	error
+	// Mendable marks it.
+	Mendable()
+}
+
+// amiss is the usual one.
+type amiss struct{ err error }
+
+func (e *amiss) Error() string { return e.err.Error() }
+func (e *amiss) Unwrap() error { return errors.Unwrap(e.err) }
+func (e *amiss) Mendable()     {}
+
+// Errorf says what is wrong, as fmt.Errorf does.
+func Errorf(format string, args ...any) error { return &amiss{fmt.Errorf(format, args...)} }
+
+// Is tells whether a person can mend an error.
+func Is(err error) bool {
+	var e Error
+	return errors.As(err, &e)
+}

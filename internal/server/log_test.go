@@ -1,0 +1,214 @@
+package server_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"os"
+	"path/filepath"
+	"reflect"
+	"slices"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/klauspost/compress/zstd"
+
+	"steptrace/core/entry"
+	"steptrace/core/inside"
+	"steptrace/core/intake"
+	"steptrace/core/job"
+	"steptrace/core/repair"
+	"steptrace/core/safety"
+	"steptrace/core/sheet"
+	"steptrace/core/stripdown"
+	"steptrace/core/trace"
+	"steptrace/internal/server"
+	"steptrace/internal/store"
+)
+
+// wholeJob is a job with an entry of every kind, by which all kinds are tried.
+func wholeJob(t *testing.T) *job.File {
+	t.Helper()
+	at := time.Date(2026, 11, 20, 9, 0, 0, 123456789, time.UTC)
+	step, err := stripdown.Read(stripdown.Screws, "4 M3×8, cover")
+	if err != nil {
+		t.Fatal(err)
+	}
+	step.ID, step.Taken = "t1", at
+	s := &sheet.Sheet{Format: sheet.Format, Version: sheet.Version, Model: "X", Points: []sheet.Point{{Name: "A", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}}, {Name: "B"}},
+		Stages: []sheet.Stage{{Name: "S", From: "A", To: "B", Gain: "0 dB"}}, Rails: []sheet.Rail{{Name: "+9 V", Value: "9 V"}},
+		Reservoirs: []sheet.Reservoir{{Name: "C1", Rail: "+9 V", Farads: "1000 µF"}}}
+	return &job.File{Sheet: job.SheetRef{Model: "X", Document: s}, Job: job.Job{Complaint: "weak", Opened: at,
+		Intake:   intake.Notes{{ID: "n1", Field: "works", Text: "lamps", At: at}, {ID: "n2", Field: "works", Text: "lamps <&>\u2028", At: at}},
+		Safety:   []safety.Event{{ID: "e1", Kind: safety.Off, At: at}, {ID: "e2", Kind: safety.Residual, Subject: "C1", Text: "1,3 V", SI: 1.3, At: at}},
+		Steps:    []stripdown.Step{step},
+		Returns:  []stripdown.Return{{ID: "b1", Step: "t1", Count: 3, At: at}},
+		Pictures: []job.Picture{{ID: "p1", Step: "t1", Taken: at, Data: photo(t)}},
+		Captures: []job.Capture{{ID: "c1", Name: "line.csv", Points: []string{"B"}, Taken: at, Good: true, Data: []byte("t (s),CH1 (V)\n0,0\n0.001,1\n0.002,0\n0.003,-1\n0.004,0\n0.005,1\n")}},
+		Readings: []job.Logged{{Reading: trace.Reading{ID: "r1", Point: "B", Quantity: sheet.AC, Text: "0,9 V", SI: 0.9, Form: "rms", Without: []string{"S"}, Capture: "c1",
+			Injected: &trace.Injection{At: "A", Level: 1.0 / 3, Hz: 1e6 / 7}, Power: trace.PowerOn, Taken: at}}},
+		Inside: []inside.Entry{{ID: "i1", Stage: "S", At: at, Condemned: &inside.Condemned{Part: "C2", What: "open", Why: []string{"it was cracked"}}},
+			{ID: "i2", Stage: "S", At: at, Provoked: &inside.Provoked{Place: "C2", Act: "tap", Came: inside.Comes, Picture: "p1", X: 0.1234567890123, Y: 1e-7}}},
+		Waivers: []job.Waived{{ID: "w1", Waiver: trace.Waiver{Stage: "S", Key: "load", Reason: "potted"}, At: at}},
+		Repairs: []repair.Entry{{ID: "q1", At: at, Temporary: &repair.Temporary{What: repair.Jumper, Subject: "S"}}, {ID: "q2", At: at, Removed: &repair.Removed{Entry: "q1"}}},
+	}}
+}
+
+func (w *workshop) take(f *job.File) int {
+	w.t.Helper()
+	number, err := w.server.ImportJob(context.Background(), f.WriteJSON())
+	if err != nil {
+		w.t.Fatal(err)
+	}
+	return number
+}
+
+func (w *workshop) file(number int) *job.File {
+	w.t.Helper()
+	status, data := w.call("GET", fmt.Sprintf("/api/jobs/%d/file.json", number), "")
+	f, err := job.ReadJSON(data)
+	if status != http.StatusOK || err != nil {
+		w.t.Fatal(status, err)
+	}
+	return f
+}
+
+// same compares jobs kind by kind.
+func same(t *testing.T, what string, got, want *job.Job) {
+	t.Helper()
+	for _, k := range job.Kinds {
+		if g, w := k.All(got), k.All(want); !reflect.DeepEqual(g, w) {
+			a, _ := json.Marshal(g)
+			b, _ := json.Marshal(w)
+			t.Errorf("%s: %s differ:\n%s\n%s", what, k.Name(), a, b)
+		}
+	}
+}
+
+// Each kind of entry is stored, read back, exported, brought into an empty workshop and found
+// equal; struck out it goes the same way.
+func TestEveryKindOfEntryGoesAllTheWay(t *testing.T) {
+	want := wholeJob(t)
+	for _, k := range job.Kinds {
+		if len(k.All(&want.Job)) == 0 {
+			t.Errorf("no entry of kind %s is tried: put one into wholeJob", k.Name())
+		}
+	}
+	here := empty(t)
+	n := here.take(want)
+	same(t, "exported", &here.file(n).Job, &want.Job)
+	there := empty(t)
+	same(t, "brought in", &there.file(there.take(here.file(n))).Job, &want.Job)
+
+	for _, k := range job.Kinds {
+		for _, e := range k.All(&want.Job) {
+			w, ok := e.(entry.Withdrawable)
+			err := here.store.Strike(context.Background(), n, k.Name(), *e.Head().ID, "slipped")
+			if ok != (err == nil) {
+				t.Fatalf("striking out one of %s: %v", k.Name(), err)
+			}
+			if ok {
+				w.Withdraw(time.Now(), "slipped")
+			}
+		}
+	}
+	struck := here.file(n)
+	for _, k := range job.Kinds {
+		for i, e := range k.All(&struck.Job) {
+			if entry.Counts(e) != entry.Counts(k.All(&want.Job)[i]) {
+				t.Errorf("of %s it is not told whether %s is struck out", k.Name(), *e.Head().ID)
+			}
+		}
+	}
+	there = empty(t)
+	same(t, "struck out", &there.file(there.take(struck)).Job, &struck.Job)
+}
+
+// older is a workshop as an earlier version left it, with jobs as that version exported them.
+func older(t *testing.T) *workshop {
+	t.Helper()
+	packed, err := os.ReadFile("testdata/older/workshop.db.zst")
+	if err != nil {
+		t.Fatal(err)
+	}
+	unpack, err := zstd.NewReader(nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer unpack.Close()
+	data, err := unpack.DecodeAll(packed, nil)
+	path := filepath.Join(t.TempDir(), "older.db")
+	if err == nil {
+		err = os.WriteFile(path, data, 0o600)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	db, err := store.Open(context.Background(), path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() {
+		if err := db.Close(); err != nil {
+			t.Error(err)
+		}
+	})
+	s := server.New(db, fstest.MapFS{}, true)
+	return &workshop{t, db, s, s.Handler()}
+}
+
+// A database and exported jobs of an earlier version say here what they said there.
+func TestOlderWorkshopsAreRead(t *testing.T) {
+	w := older(t)
+	for _, number := range []int{147, 149} {
+		data, err := os.ReadFile(fmt.Sprintf("testdata/older/job-%d.json", number))
+		if err != nil {
+			t.Fatal(err)
+		}
+		exported, err := job.ReadJSON(data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		kept := w.file(number)
+		// What the earlier version did not export: ids of some, earlier notes of a field, what
+		// was struck out of the pictures.
+		for i := range exported.Steps {
+			exported.Steps[i].Pictures = nil
+		}
+		if got, want := kept.Intake.Texts(), exported.Intake.Texts(); !reflect.DeepEqual(got, want) || len(want) == 0 {
+			t.Errorf("job %d: intake %v, was %v", number, got, want)
+		}
+		kept.Intake, exported.Intake = nil, nil
+		kept.Pictures = slices.DeleteFunc(kept.Pictures, func(p job.Picture) bool { return p.Struck })
+		for i := range kept.Returns {
+			kept.Returns[i].ID = ""
+		}
+		for i := range kept.Waivers {
+			kept.Waivers[i].ID = ""
+		}
+		same(t, fmt.Sprintf("job %d", number), &kept.Job, &exported.Job)
+		// Its file is taken as well, into an empty workshop.
+		there := empty(t)
+		n, err := there.server.ImportJob(context.Background(), data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		again := there.file(n)
+		if len(again.Readings) != len(kept.Readings) || len(again.Captures) != len(kept.Captures) || !bytes.Equal(again.Captures[0].Data, kept.Captures[0].Data) || len(again.Pictures) != len(kept.Pictures) {
+			t.Errorf("job %d brought in: %d readings, %d captures", number, len(again.Readings), len(again.Captures))
+		}
+	}
+	// It is worked on as before.
+	n := ask[server.Opened](w, "POST", "/api/jobs", server.NewJob{Sheet: 4, Complaint: "dead"}).Number
+	v := ask[server.JobView](w, "POST", fmt.Sprintf("/api/jobs/%d/repairs", n), repair.Entry{ID: uuid.NewString(), Repair: &repair.Repair{Did: repair.Cleaned, Where: "the switch"}})
+	if len(v.Repairs) != 1 {
+		t.Errorf("%+v", v.Repairs)
+	}
+	if v := ask[server.JobView](w, "GET", "/api/jobs/149", nil); v.Finished == nil || v.Outcome == "" || len(v.Findings.Readings) == 0 {
+		t.Errorf("%+v", v)
+	}
+}

@@ -1,0 +1,221 @@
+package server
+
+import (
+	"errors"
+	"net/http"
+	"reflect"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+
+	"steptrace/core/exchange"
+	"steptrace/core/job"
+)
+
+// Route is one of the API's. From these follow the handlers, the API's description
+// (openapi.go) and the front end's client and types.
+type Route struct {
+	Method, Path string
+	// Name is that of the client's function, and of the operation in the description.
+	Name string
+	// Query names what the address may carry.
+	Query []string
+	// Body and Answer are the types of the JSON that goes in and comes out. Body is nil where
+	// nothing is sent, and where File is: the body is then a file as it is. Answer is nil where
+	// a file comes out.
+	Body, Answer reflect.Type
+	File         bool
+
+	handler func(s *Server) http.HandlerFunc
+}
+
+// asks is a question.
+func asks[A any](path, name string, f func(*Server, *http.Request) (A, error), query ...string) Route {
+	return Route{Method: http.MethodGet, Path: path, Name: name, Query: query, Answer: reflect.TypeFor[A](), handler: func(s *Server) http.HandlerFunc {
+		return func(w http.ResponseWriter, r *http.Request) {
+			a, err := f(s, r)
+			answer(w, r, a, err)
+		}
+	}}
+}
+
+// sends is a question, or something to be done, with a JSON body.
+func sends[B, A any](method, path, name string, f func(*Server, *http.Request, B) (A, error), query ...string) Route {
+	out := Route{Method: method, Path: path, Name: name, Query: query, Answer: reflect.TypeFor[A](), handler: func(s *Server) http.HandlerFunc {
+		return func(w http.ResponseWriter, r *http.Request) {
+			var b B
+			data, err := body(w, r, maxBody)
+			if err == nil && len(data) > 0 {
+				err = exchange.Decode(data, &b)
+				var file *exchange.FileError
+				if errors.As(err, &file) {
+					err = problem(http.StatusBadRequest, "Request not understood", err.Error()+". docs/api.md shows what is expected.")
+				}
+			}
+			if err != nil {
+				fail(w, r, err)
+				return
+			}
+			a, err := f(s, r, b)
+			answer(w, r, a, err)
+		}
+	}}
+	if t := reflect.TypeFor[B](); t != reflect.TypeFor[Nothing]() {
+		out.Body = t
+	}
+	return out
+}
+
+// strikes strikes the entry in the address out, of a kind whose entries are shown by view.
+func strikes[A any](path, name, kind string, view func(*Server, *http.Request) (A, error), query ...string) Route {
+	return sends(http.MethodPost, path, name, func(s *Server, r *http.Request, req Reason) (a A, err error) {
+		if wrong := job.Text("reason", req.Reason, false); wrong != "" {
+			return a, problem(http.StatusUnprocessableEntity, "Reason", wrong)
+		}
+		number, err := intParam(r, "number")
+		if err == nil {
+			err = s.store.Strike(r.Context(), number, kind, chi.URLParam(r, "id"), strings.TrimSpace(req.Reason))
+		}
+		if err != nil {
+			return a, err
+		}
+		return view(s, r)
+	}, query...)
+}
+
+// uploads takes a file as the body.
+func uploads[A any](path, name string, f func(*Server, http.ResponseWriter, *http.Request) (A, error), query ...string) Route {
+	return Route{Method: http.MethodPost, Path: path, Name: name, Query: query, File: true, Answer: reflect.TypeFor[A](), handler: func(s *Server) http.HandlerFunc {
+		return func(w http.ResponseWriter, r *http.Request) {
+			a, err := f(s, w, r)
+			answer(w, r, a, err)
+		}
+	}}
+}
+
+// fetches gives a file.
+func fetches(path, name string, f func(*Server, http.ResponseWriter, *http.Request) error, query ...string) Route {
+	return Route{Method: http.MethodGet, Path: path, Name: name, Query: query, handler: func(s *Server) http.HandlerFunc {
+		return func(w http.ResponseWriter, r *http.Request) {
+			if err := f(s, w, r); err != nil {
+				fail(w, r, err)
+			}
+		}
+	}}
+}
+
+func answer(w http.ResponseWriter, r *http.Request, a any, err error) {
+	if err != nil {
+		fail(w, r, err)
+		return
+	}
+	send(w, r, a)
+}
+
+const (
+	putIt  = http.MethodPut
+	postIt = http.MethodPost
+)
+
+// What the addresses of several routes carry.
+var (
+	ofCapture = []string{"channel", "against", "shape", "level", "frequency", "mains", "pilot", "rail"}
+	ofFile    = []string{"interval", "factor", "unit", "decimal", "shape", "level", "frequency", "mains", "pilot", "rail"}
+	ofUpload  = append([]string{"id", "name", "point", "settings", "conditions", "channel", "against"}, ofFile...)
+	ofSums    = []string{"below", "seconds", "through"}
+)
+
+// Routes is the table of contents of the API.
+var Routes = []Route{
+	asks("/jobs", "shelf", (*Server).shelf),
+	sends(postIt, "/jobs", "openJob", (*Server).openJob),
+	uploads("/jobs/import", "importJob", (*Server).importJobFile),
+	asks("/jobs/{number}", "job", (*Server).job),
+	sends(putIt, "/jobs/{number}/bench", "setBench", (*Server).setBench),
+	sends(postIt, "/jobs/{number}/echo", "echo", (*Server).echo),
+	sends(postIt, "/jobs/{number}/readings", "log", (*Server).logReading),
+	strikes("/jobs/{number}/readings/{id}/strike", "strike", "readings", (*Server).job),
+	sends(postIt, "/jobs/{number}/waive", "waive", (*Server).waive),
+	sends(postIt, "/jobs/{number}/hangs", "hang", (*Server).hang),
+	asks("/jobs/{number}/repairs", "repairForm", (*Server).repairForm),
+	sends(postIt, "/jobs/{number}/repairs", "noteRepair", (*Server).noteRepair),
+	strikes("/jobs/{number}/repairs/{id}/strike", "strikeRepair", "repairs", (*Server).job),
+	sends(postIt, "/jobs/{number}/finish", "finish", (*Server).finish),
+	sends(postIt, "/jobs/{number}/reopen", "reopen", (*Server).reopen),
+	fetches("/jobs/{number}/file.json", "jobFile", (*Server).jobFile),
+
+	// Before the first probe.
+	asks("/jobs/{number}/intake", "intake", (*Server).intake, "swap"),
+	sends(postIt, "/jobs/{number}/intake", "note", (*Server).noteIntake),
+	sends(postIt, "/jobs/{number}/marks", "mark", (*Server).mark, "swap"),
+	asks("/jobs/{number}/safety", "safety", (*Server).safety, ofSums...),
+	sends(postIt, "/jobs/{number}/safety", "happen", (*Server).happen, ofSums...),
+	asks("/jobs/{number}/strip", "strip", (*Server).strip),
+	sends(postIt, "/jobs/{number}/strip", "takeApart", (*Server).takeApart),
+	strikes("/jobs/{number}/strip/{id}/strike", "strikeStep", "steps", (*Server).strip),
+	sends(postIt, "/jobs/{number}/strip/{id}/back", "putBack", (*Server).putBack),
+	uploads("/jobs/{number}/pictures", "addPicture", (*Server).addPicture, "id", "step"),
+	fetches("/jobs/{number}/pictures/{id}", "picture", (*Server).picture),
+	fetches("/jobs/{number}/pictures/{id}/preview", "preview", (*Server).picture),
+	strikes("/jobs/{number}/pictures/{id}/strike", "strikePicture", "pictures", (*Server).struckPicture),
+
+	// Inside a stage.
+	asks("/jobs/{number}/inside", "inside", (*Server).inside, "stage"),
+	asks("/jobs/{number}/inside/wave", "insideWave", (*Server).insideWave, "stage"),
+	sends(postIt, "/jobs/{number}/inside", "noteInside", (*Server).noteInside),
+	strikes("/jobs/{number}/inside/{id}/strike", "strikeInside", "inside", (*Server).inside, "stage"),
+
+	// Readings taken by instruments.
+	sends(postIt, "/jobs/{number}/take", "take", (*Server).takeReading),
+	sends(postIt, "/jobs/{number}/feed", "feed", (*Server).feed),
+	asks("/jobs/{number}/practice", "practice", (*Server).seePractice),
+	sends(postIt, "/jobs/{number}/practice", "practise", (*Server).choosePractice),
+	sends(postIt, "/jobs/{number}/hands", "hands", (*Server).connect),
+
+	// Captured waveforms.
+	asks("/jobs/{number}/captures", "captures", (*Server).captures),
+	uploads("/jobs/{number}/captures", "keepCapture", (*Server).keepCapture, ofUpload...),
+	uploads("/jobs/{number}/captures/read", "readCapture", (*Server).readCapture, ofUpload...),
+	asks("/jobs/{number}/captures/{id}", "capture", (*Server).seeCapture, ofCapture...),
+	asks("/jobs/{number}/captures/{id}/strip", "cut", (*Server).stripOf, append([]string{"from", "to", "parts"}, ofCapture...)...),
+	asks("/jobs/{number}/captures/{id}/stretch", "stretch", (*Server).stretch, append([]string{"a", "b"}, ofCapture...)...),
+	fetches("/jobs/{number}/captures/{id}/file", "captureFile", (*Server).captureFile),
+	sends(postIt, "/jobs/{number}/captures/{id}/good", "goodCapture", (*Server).markCapture),
+	strikes("/jobs/{number}/captures/{id}/strike", "strikeCapture", "captures", (*Server).captures),
+
+	asks("/sheets", "sheets", (*Server).sheets),
+	sends(postIt, "/sheets", "addSheet", (*Server).addSheet),
+	asks("/sheets/new", "newSheet", (*Server).newSheet),
+	sends(postIt, "/sheets/check", "checkSheet", (*Server).checkTables),
+	uploads("/sheets/read", "readTable", (*Server).readTable),
+	uploads("/sheets/import", "importSheet", (*Server).importSheetFile),
+	asks("/sheets/{id}", "sheet", (*Server).sheet),
+	sends(putIt, "/sheets/{id}", "changeSheet", (*Server).changeSheet),
+	sends(putIt, "/sheets/{id}/circuit", "keepCircuit", (*Server).keepCircuit),
+	fetches("/sheets/{id}/file.json", "sheetFile", (*Server).sheetFile),
+	fetches("/sheets/{id}/file.csv", "sheetTable", (*Server).sheetFile),
+
+	fetches("/sound", "sound", (*Server).sound, "shape", "frequency", "second", "level", "rate", "device"),
+	asks("/sound/levels", "soundLevels", (*Server).soundLevels),
+	sends(postIt, "/sound/levels/out", "calibrateOut", (*Server).calibrateOut),
+	uploads("/sound/levels/in", "calibrateIn", (*Server).calibrateIn, "device", "known"),
+	asks("/instruments", "instruments", (*Server).instruments),
+	sends(putIt, "/instruments/{id}", "putInstrument", (*Server).putInstrument),
+	sends(postIt, "/instruments/{id}/remove", "removeInstrument", (*Server).removeInstrument),
+	sends(postIt, "/instruments/{id}/identify", "identify", (*Server).identify),
+	sends(postIt, "/instruments/{id}/measure", "measure", (*Server).measure),
+
+	// Computations without a job.
+	sends(postIt, "/trace", "trace", (*Server).trace),
+	sends(postIt, "/matrix", "matrix", (*Server).matrix),
+	sends(postIt, "/quantity", "quantity", (*Server).quantity),
+	sends(postIt, "/discharge", "discharge", (*Server).discharge),
+	sends(postIt, "/ripple", "ripple", (*Server).ripple),
+	sends(postIt, "/short", "short", (*Server).short),
+	sends(postIt, "/strip/read", "readLine", (*Server).readLine),
+	uploads("/wave", "waveform", (*Server).waveform, ofFile...),
+	asks("/families", "families", (*Server).families),
+	sends(postIt, "/circuit", "solveCircuit", (*Server).circuit),
+	asks("/part", "parts", (*Server).parts),
+	sends(postIt, "/part", "checkPart", (*Server).part),
+}
