@@ -34,20 +34,21 @@ lint: bin/steptrace types-fresh
 	$(step) 'linters and type check, front end'
 	cd web && npm run --silent lint && npm run --silent check
 
-## Go wire structs -> JSON Schema -> TypeScript.
+## Go routes and wire structs -> OpenAPI -> TypeScript.
+generate = go run ./cmd/schema api > $(1)/openapi.json; \
+	node web/tools/api.mjs types < $(1)/openapi.json > $(1)/types.gen.ts; node web/tools/api.mjs routes < $(1)/openapi.json > $(1)/routes.gen.ts; \
+	go run ./cmd/schema sheet > $(1)/sheet.schema.json; go run ./cmd/schema job > $(1)/job.schema.json
+
 types: web/node_modules/.installed
-	go run ./cmd/schema api | node web/tools/types.mjs > web/src/api/types.gen.ts
-	go run ./cmd/schema sheet > docs/schema/sheet.schema.json
-	go run ./cmd/schema job > docs/schema/job.schema.json
+	@made=$$(mktemp -d); trap 'rm -rf "$$made"' EXIT; $(call generate,"$$made"); \
+	cp "$$made"/*.gen.ts web/src/api/; cp "$$made"/*.schema.json docs/schema/
 
 .PHONY: types-fresh
 types-fresh: web/node_modules/.installed
 	$(step) 'generated types are fresh'
-	@fresh=$$(mktemp -d); trap 'rm -rf "$$fresh"' EXIT; \
-	go run ./cmd/schema api | node web/tools/types.mjs > "$$fresh/types.gen.ts"; \
-	go run ./cmd/schema sheet > "$$fresh/sheet.schema.json"; go run ./cmd/schema job > "$$fresh/job.schema.json"; \
-	cmp "$$fresh/types.gen.ts" web/src/api/types.gen.ts && cmp "$$fresh/sheet.schema.json" docs/schema/sheet.schema.json && \
-	cmp "$$fresh/job.schema.json" docs/schema/job.schema.json || { echo 'stale: run make types'; exit 1; }
+	@made=$$(mktemp -d); trap 'rm -rf "$$made"' EXIT; $(call generate,"$$made"); \
+	cmp "$$made/types.gen.ts" web/src/api/types.gen.ts && cmp "$$made/routes.gen.ts" web/src/api/routes.gen.ts && \
+	cmp "$$made/sheet.schema.json" docs/schema/sheet.schema.json && cmp "$$made/job.schema.json" docs/schema/job.schema.json || { echo 'stale: run make types'; exit 1; }
 
 format: web/node_modules/.installed
 	gofmt -w cmd core demo e2e internal web/web.go

@@ -99,3 +99,18 @@ func Encode(v any) []byte {
 	}
 	return b.Bytes()
 }
+
+// Enumerated is a kind of text that is one of a few words.
+type Enumerated interface {
+	// Words are all that it can be, in the order they are offered.
+	Words() []string
+}
+
+// WordsOf are words as texts.
+func WordsOf[T ~string](list []T) []string {
+	out := make([]string, len(list))
+	for i, x := range list {
+		out[i] = string(x)
+	}
+	return out
+}

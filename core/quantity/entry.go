@@ -1,9 +1,16 @@
 package quantity
 
-import "strings"
+import (
+	"strings"
+
+	"steptrace/core/exchange"
+)
 
 // Word is a reading that is noticed, not measured.
 type Word string
+
+// Words implements exchange.Enumerated.
+func (Word) Words() []string { return exchange.WordsOf(Words) }
 
 // The words that stand for a reading.
 const (

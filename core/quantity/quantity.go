@@ -12,6 +12,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"steptrace/core/exchange"
 )
 
 // Unit is the SI unit a value is kept in.
@@ -36,6 +38,11 @@ const (
 
 // Form says which figure of a waveform a voltage or current is.
 type Form string
+
+// Words implements exchange.Enumerated.
+func (Form) Words() []string {
+	return exchange.WordsOf([]Form{Unstated, DC, RMS, Peak, PeakPeak, Average})
+}
 
 // The forms. Unstated means that the text did not say.
 const (

@@ -13,6 +13,7 @@ import (
 	"unicode/utf8"
 
 	"steptrace/core/entry"
+	"steptrace/core/exchange"
 	"steptrace/core/mend"
 	"steptrace/core/sheet"
 )
@@ -32,6 +33,9 @@ type Entry struct {
 // Did is what was done.
 type Did string
 
+// Words implements exchange.Enumerated.
+func (Did) Words() []string { return exchange.WordsOf(Dids) }
+
 // What is done to sets.
 const (
 	Replaced   Did = "replaced"
@@ -48,6 +52,9 @@ var Dids = []Did{Replaced, Resoldered, Cleaned, Mended, Adjusted, PutRight, Modi
 
 // Found is how a part was found.
 type Found string
+
+// Words implements exchange.Enumerated.
+func (Found) Words() []string { return exchange.WordsOf([]Found{Bad, Wrong, Precaution}) }
 
 // Bad: it had failed. Wrong: somebody had fitted another, or wired it otherwise, which
 // says nothing of the model. Precaution: it was renewed all the same.
@@ -77,6 +84,9 @@ type Part struct {
 
 // Stopgap is a kind of thing that is put in for a while.
 type Stopgap string
+
+// Words implements exchange.Enumerated.
+func (Stopgap) Words() []string { return exchange.WordsOf(Stopgaps) }
 
 // What is put in for a while.
 const (

@@ -44,7 +44,7 @@ func TestWhatCannotBeNotedSaysWhy(t *testing.T) {
 		"nothing that is put in":      {Temporary: &Temporary{What: "glue", Subject: "K1"}},
 		"no fuse of this sheet":       {Temporary: &Temporary{What: FuseBridged, Subject: "K1"}},
 		"name the fuse, stage":        {Temporary: &Temporary{What: Jumper}},
-		"that was never in":         {Removed: &Removed{Entry: "x"}},
+		"that was never in":           {Removed: &Removed{Entry: "x"}},
 		"name the reason":             {Without: &Without{Key: "power", Text: "it is on"}},
 		"one of them is not the only": {Repair: &Repair{Did: Cleaned, Stage: "pre"}, Removed: &Removed{Subject: "K1"}},
 	} {

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"steptrace/core/entry"
+	"steptrace/core/exchange"
 	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
@@ -15,6 +16,11 @@ import (
 
 // Kind is what an event says.
 type Kind string
+
+// Words implements exchange.Enumerated.
+func (Kind) Words() []string {
+	return exchange.WordsOf([]Kind{SwitchedOn, Standby, Off, Residual, Ticked, Unticked})
+}
 
 // What can happen: the set is switched, a residual voltage is measured, a
 // caution is ticked off or taken back.
@@ -40,6 +46,11 @@ type Event struct {
 
 // State is whether a set can hurt as it stands.
 type State string
+
+// Words implements exchange.Enumerated.
+func (State) Words() []string {
+	return exchange.WordsOf([]State{Unsaid, Live, InStandby, OffState, Discharged})
+}
 
 // The states. Unsaid: nobody has said yet how the set stands.
 const (

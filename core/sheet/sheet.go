@@ -15,6 +15,7 @@ import (
 	"strings"
 
 	"steptrace/core/circuit"
+	"steptrace/core/exchange"
 )
 
 // Format and Version mark the files this package writes.
@@ -70,6 +71,11 @@ type Point struct {
 
 // Quantity is what is measured at a point.
 type Quantity string
+
+// Words implements exchange.Enumerated.
+func (Quantity) Words() []string {
+	return exchange.WordsOf(append(slices.Clone(Quantities), "", TrackVolts, Provocation))
+}
 
 // The quantities a sheet states. AC is the level of the signal, on a rail its ripple.
 const (
@@ -220,6 +226,9 @@ type RouteName struct {
 
 // Severity tells whether a sheet can be traced by in spite of a problem.
 type Severity string
+
+// Words implements exchange.Enumerated.
+func (Severity) Words() []string { return exchange.WordsOf([]Severity{Blocking, Doubtful}) }
 
 // Blocking problems must be mended before tracing; doubtful ones are shown.
 const (

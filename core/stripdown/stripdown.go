@@ -14,11 +14,17 @@ import (
 	"unicode/utf8"
 
 	"steptrace/core/entry"
+	"steptrace/core/exchange"
 	"steptrace/core/mend"
 )
 
 // Kind is what was undone.
 type Kind string
+
+// Words implements exchange.Enumerated.
+func (Kind) Words() []string {
+	return exchange.WordsOf([]Kind{Screws, Plug, Wires, Clips, Board, Part, Renew})
+}
 
 // The kinds of step, each with the key that begins it.
 const (

@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"slices"
 
+	"steptrace/core/exchange"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
@@ -16,6 +17,11 @@ import (
 
 // Kind is a sort of element between the wall and the load.
 type Kind string
+
+// Words implements exchange.Enumerated.
+func (Kind) Words() []string {
+	return exchange.WordsOf([]Kind{Mains, Winding, Parent, Fuse, Rectifier, Reservoir, Regulator, Load})
+}
 
 // The elements of a rail, from the wall on.
 const (
@@ -31,6 +37,9 @@ const (
 
 // Standing is what the readings say of an element.
 type Standing string
+
+// Words implements exchange.Enumerated.
+func (Standing) Words() []string { return exchange.WordsOf([]Standing{Open, Good, Suspect, Faulty}) }
 
 // The standings of an element.
 const (
@@ -59,6 +68,11 @@ type Check struct {
 
 // State is how a rail stands.
 type State string
+
+// Words implements exchange.Enumerated.
+func (State) Words() []string {
+	return exchange.WordsOf([]State{Unread, Fine, Waiting, Missing, Low, High, Rippling, Shorted})
+}
 
 // The states of a rail. Waiting: it comes up only when the set is told to start.
 const (

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/exchange"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
@@ -15,6 +16,9 @@ import (
 
 // Proof is how a ground for condemning a stage stands.
 type Proof string
+
+// Words implements exchange.Enumerated.
+func (Proof) Words() []string { return exchange.WordsOf([]Proof{Shown, Lacking, Against, Waived}) }
 
 // The standings of a ground.
 const (

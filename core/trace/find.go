@@ -6,12 +6,18 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/exchange"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
 
 // State is how far a trace has come.
 type State string
+
+// Words implements exchange.Enumerated.
+func (State) Words() []string {
+	return exchange.WordsOf([]State{"", Tracing, Named, Clean, Source, Conflict, Verifying, Repaired, Stuck, Elsewhere, Supply})
+}
 
 // The states of a trace.
 const (
@@ -29,6 +35,11 @@ const (
 
 // Standing is what the readings say of a stage.
 type Standing string
+
+// Words implements exchange.Enumerated.
+func (Standing) Words() []string {
+	return exchange.WordsOf([]Standing{Suspect, Cleared, Faulty, Aside, Open})
+}
 
 // The standings. Aside means that a bad reading further up makes the stage
 // unlikely without showing it good.

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"steptrace/core/exchange"
 	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
@@ -52,6 +53,9 @@ type Reading struct {
 
 // Power is how a set stands while it is read.
 type Power string
+
+// Words implements exchange.Enumerated.
+func (Power) Words() []string { return exchange.WordsOf([]Power{"", PowerOff, PowerStandby, PowerOn}) }
 
 // Nothing said is taken for on. In standby the mains is on, but the set was
 // not told to start.

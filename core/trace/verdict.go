@@ -4,12 +4,16 @@ import (
 	"fmt"
 	"math"
 
+	"steptrace/core/exchange"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
 
 // Verdict says what a reading means against what was expected.
 type Verdict string
+
+// Words implements exchange.Enumerated.
+func (Verdict) Words() []string { return exchange.WordsOf(Verdicts) }
 
 // The verdicts. Unjudged means that nothing is known to compare with.
 const (

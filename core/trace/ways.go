@@ -7,12 +7,16 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/exchange"
 	"steptrace/core/sheet"
 )
 
 // Way is a way of working through the suspects. Practitioners differ, and each
 // may have the reasons on their side; what a way costs is shown, not judged.
 type Way string
+
+// Words implements exchange.Enumerated.
+func (Way) Words() []string { return exchange.WordsOf(Ways()) }
 
 // The ways of working.
 const (

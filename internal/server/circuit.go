@@ -14,7 +14,7 @@ import (
 // its small signals are asked for, how it is driven in time, and what was read in it. Rows
 // stand instead of its parts: part, kind, nodes, value, others, package.
 type CircuitQuestion struct {
-	Circuit     circuit.Circuit   `json:"circuit"`
+	Circuit     circuit.Circuit   `json:"circuit,omitzero"`
 	Rows        [][]string        `json:"rows,omitempty"`
 	Frequencies []string          `json:"frequencies,omitempty"`
 	Drive       *CircuitDrive     `json:"drive,omitempty"`

@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"os"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
@@ -72,6 +73,7 @@ func part(path string, want, got any) error {
 func TestAPIExamplesAreTrue(t *testing.T) {
 	w, _ := practising(t)
 	blocks := fences(t, "../../docs/api.md")
+	described := describedAPI(t, w)
 	calls := 0
 	for i := 0; i+1 < len(blocks); i += 2 {
 		ask, answer := blocks[i], blocks[i+1]
@@ -101,11 +103,128 @@ func TestAPIExamplesAreTrue(t *testing.T) {
 		if err := part(head, want, have); err != nil {
 			t.Error(err)
 		}
+		if err := described.holds(method, path, body, want, status); err != nil {
+			t.Errorf("%s: the description of the API: %v", head, err)
+		}
 		calls++
 	}
 	if calls < 32 {
 		t.Errorf("only %d examples were called", calls)
 	}
+}
+
+// description is the API as it describes itself.
+type description struct {
+	Paths      map[string]map[string]operation
+	Components struct{ Schemas map[string]schema }
+}
+
+type operation struct {
+	Parameters  []struct{ Name, In string }
+	RequestBody *struct {
+		Content map[string]struct{ Schema schema }
+	}
+	Responses map[string]struct {
+		Content map[string]struct{ Schema schema }
+	}
+}
+
+// schema is of JSON Schema what the description uses.
+type schema struct {
+	Ref                  string `json:"$ref"`
+	Properties           map[string]schema
+	Items                *schema
+	AdditionalProperties any
+	OneOf                []schema
+	Enum                 []any
+}
+
+func describedAPI(t *testing.T, w *workshop) (d description) {
+	t.Helper()
+	if status, data := w.call("GET", "/api/openapi.json", ""); status != http.StatusOK || json.Unmarshal(data, &d) != nil || len(d.Paths) < 60 {
+		t.Fatalf("%d, %d paths", status, len(d.Paths))
+	}
+	return d
+}
+
+var inAddress = regexp.MustCompile(`\\{\w+\\}`)
+
+// holds compares a call and what was printed of its answer with the description.
+func (d *description) holds(method, address, body string, answer any, status int) error {
+	address, query, _ := strings.Cut(address, "?")
+	for path, methods := range d.Paths {
+		op, ok := methods[strings.ToLower(method)]
+		at := "^" + inAddress.ReplaceAllString(regexp.QuoteMeta(path), "[^/]+") + "$"
+		if !ok || !regexp.MustCompile(at).MatchString(address) || strings.Contains(path, "{id}") && d.Paths[address] != nil {
+			continue
+		}
+		for _, q := range strings.Split(query, "&") {
+			name, _, _ := strings.Cut(q, "=")
+			if q != "" && !slices.ContainsFunc(op.Parameters, func(p struct{ Name, In string }) bool { return p.In == "query" && p.Name == name }) {
+				return fmt.Errorf("%s is not carried by the address", name)
+			}
+		}
+		if op.RequestBody != nil && body != "" {
+			if c, ok := op.RequestBody.Content["application/json"]; ok && status == http.StatusOK {
+				var sent any
+				if err := json.Unmarshal([]byte(body), &sent); err != nil {
+					return err
+				}
+				if err := d.fits("body", c.Schema, sent); err != nil {
+					return err
+				}
+			}
+		}
+		said := op.Responses["200"].Content["application/json"]
+		if status != http.StatusOK {
+			said = op.Responses["default"].Content["application/problem+json"]
+		}
+		return d.fits("answer", said.Schema, answer)
+	}
+	return fmt.Errorf("no operation %s %s", method, address)
+}
+
+// fits tells where a value has something that a schema does not have.
+func (d *description) fits(path string, s schema, v any) error {
+	if s.Ref != "" {
+		name := strings.TrimPrefix(s.Ref, "#/components/schemas/")
+		of, ok := d.Components.Schemas[name]
+		if !ok {
+			return fmt.Errorf("%s: no schema %s", path, name)
+		}
+		return d.fits(path, of, v)
+	}
+	if len(s.OneOf) > 0 && v != nil {
+		return d.fits(path, s.OneOf[0], v)
+	}
+	switch x := v.(type) {
+	case map[string]any:
+		for k, y := range x {
+			of, ok := s.Properties[k]
+			if !ok && s.Properties != nil {
+				return fmt.Errorf("%s has no %s", path, k)
+			}
+			if ok {
+				if err := d.fits(path+"."+k, of, y); err != nil {
+					return err
+				}
+			}
+		}
+	case []any:
+		for i, y := range x {
+			if s.Items == nil {
+				return fmt.Errorf("%s is no list", path)
+			}
+			if err := d.fits(fmt.Sprintf("%s[%d]", path, i), *s.Items, y); err != nil {
+				return err
+			}
+		}
+	case string:
+		if s.Enum != nil && !slices.Contains(s.Enum, v) {
+			return fmt.Errorf("%s: %q is none of %v", path, x, s.Enum)
+		}
+	}
+	return nil
 }
 
 func TestAPIPageHasEveryRoute(t *testing.T) {

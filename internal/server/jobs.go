@@ -392,7 +392,7 @@ func (s *Server) logReading(r *http.Request, req Typed) (JobView, error) {
 
 // Reason says why a reading is struck out.
 type Reason struct {
-	Reason string `json:"reason"`
+	Reason string `json:"reason,omitempty"`
 }
 
 // note keeps an entry, checked against the job as it is.

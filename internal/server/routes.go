@@ -126,7 +126,13 @@ var (
 )
 
 // Routes is the table of contents of the API.
-var Routes = []Route{
+var Routes []Route
+
+func init() { // the description is of the routes, and one of them
+	Routes = append(table, fetches("/openapi.json", "openapi", (*Server).openapi))
+}
+
+var table = []Route{
 	asks("/jobs", "shelf", (*Server).shelf),
 	sends(postIt, "/jobs", "openJob", (*Server).openJob),
 	uploads("/jobs/import", "importJob", (*Server).importJobFile),

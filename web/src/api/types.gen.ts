@@ -1,4 +1,4 @@
-// Code generated from the Go wire structs by "make types". DO NOT EDIT.
+// Code generated from the API's routes by "make types". DO NOT EDIT.
 
 export interface Wire {
 [k: string]: unknown
@@ -55,6 +55,14 @@ row: number
 cell: number
 sentence: string
 why: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Between".
+ */
+export interface Between {
+after: number
+blocks: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -771,7 +779,7 @@ parts: CircuitPart[]
  * via the `definition` "CircuitQuestion".
  */
 export interface CircuitQuestion {
-circuit: Circuit
+circuit?: Circuit
 rows?: string[][]
 frequencies?: string[]
 drive?: CircuitDrive
@@ -832,10 +840,52 @@ conditions: Conditions
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Control".
+ */
+export interface Control {
+name: string
+does: string
+/**
+ * DC voltage while the signal passes; a ground may leave it out
+ */
+value?: string
+tolerance?: string
+/**
+ * where it is measured
+ */
+point?: string
+/**
+ * DC voltage while it is worked
+ */
+worked?: string
+/**
+ * how it is worked, for example MUTE held
+ */
+by?: string
+/**
+ * rail or control it is made from, or what drives it
+ */
+from?: string
+note?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Count".
  */
 export interface Count {
 count: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DischargeQuestion".
+ */
+export interface DischargeQuestion {
+farads: string
+volts: string
+below: string
+seconds: string
+bleeder: string
+through: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -865,6 +915,27 @@ value: string
 export interface Exit {
 name: string
 note: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Expectation".
+ */
+export interface Expectation {
+quantity: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
+value: string
+tolerance?: string
+/**
+ * sine (understood when empty), square, triangle, or another word
+ */
+shape?: string
+/**
+ * name of a waveform picture
+ */
+picture?: string
+mode?: string
+drive?: string
+driveFrequency?: string
+settings?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -918,6 +989,15 @@ kind: ("on" | "standby" | "off" | "residual" | "tick" | "untick")
 subject: string
 text: string
 confirmed: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Hazard".
+ */
+export interface Hazard {
+kind: string
+where?: string
+note?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1613,6 +1693,13 @@ without?: RepairWithout[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PartKinds".
+ */
+export interface PartKinds {
+checks: PartKind[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "PartQuestion".
  */
 export interface PartQuestion {
@@ -1623,6 +1710,39 @@ given: {
 job?: number
 stage?: string
 part?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Point".
+ */
+export interface Point {
+name: string
+drawing?: string
+/**
+ * what or where it is, in a few words
+ */
+note?: string
+/**
+ * source resistance seen by a probe, for example 10k
+ */
+source?: string
+/**
+ * minutes to get a probe there
+ */
+minutes?: string
+/**
+ * what to beware of at this point
+ */
+hazard?: string
+/**
+ * the same place in the other channel
+ */
+twin?: string
+/**
+ * highest voltage to ground with pulses, for example 1.2 kV, where it is above what is expected here
+ */
+peak?: string
+expect: Expectation[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1704,10 +1824,190 @@ form?: ("" | "dc" | "rms" | "pk" | "pp" | "avg")
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Question".
+ */
+export interface Question {
+sheet: (Sheet | null)
+conditions: Conditions
+readings: Typed[]
+repairs?: Between[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Sheet".
+ */
+export interface Sheet {
+format: "steptrace-sheet"
+version: 1
+maker?: string
+model: string
+/**
+ * what the set is: tape deck, receiver, amplifier
+ */
+kind?: string
+note?: string
+/**
+ * how the controls stand for the expected values
+ */
+settings?: string
+points: Point[]
+stages: Stage[]
+rails: Rail[]
+routes: RouteName[]
+controls?: Control[]
+reservoirs?: Reservoir[]
+tracks?: Track[]
+hazards?: Hazard[]
+weakSpots?: WeakSpot[]
+circuits?: SheetCircuit[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Stage".
+ */
+export interface Stage {
+name: string
+kind?: string
+from: string
+to: string
+gain?: string
+limit?: string
+rails?: string[]
+/**
+ * controls, grounds, and points whose signal it needs
+ */
+needs?: string[]
+modes?: string[]
+note?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Rail".
+ */
+export interface Rail {
+name: string
+value: string
+tolerance?: string
+point?: string
+/**
+ * highest on a good set, peak to peak
+ */
+ripple?: string
+rippleFrequency?: string
+/**
+ * current it gives, for example 350 mA
+ */
+load?: string
+/**
+ * least resistance to ground on a good set that is off
+ */
+ohms?: string
+/**
+ * winding, or another rail
+ */
+from?: string
+fuse?: string
+/**
+ * half wave, full wave or switching; the parts' names may follow
+ */
+rectifier?: string
+regulator?: string
+up?: ("mains" | "start")
+/**
+ * 1 for the first to come up
+ */
+order?: string
+note?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RouteName".
+ */
+export interface RouteName {
+name: string
+from: string
+to: string
+mode?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Reservoir".
+ */
+export interface Reservoir {
+name: string
+rail?: string
+farads: string
+volts?: string
+/**
+ * resistance that empties it by itself
+ */
+bleeder?: string
+note?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Track".
+ */
+export interface Track {
+rail: string
+place: string
+after?: string
+/**
+ * of the copper from the place before, for example 4 mΩ
+ */
+ohms?: string
+opens?: string
+/**
+ * parts and stages fed there
+ */
+hangs?: string[]
+/**
+ * to lift one of them
+ */
+minutes?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WeakSpot".
+ */
+export interface WeakSpot {
+stage: string
+what: string
+symptom?: string
+/**
+ * the cheap check that shows it
+ */
+check?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SheetCircuit".
+ */
+export interface SheetCircuit {
+stage: string
+parts: CircuitPart[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Typed".
+ */
+export interface Typed {
+id: string
+point: string
+quantity?: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
+text: string
+without?: string[]
+worked?: boolean
+capture?: string
+settings?: string
+conditions: Conditions
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Reason".
  */
 export interface Reason {
-reason: string
+reason?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1781,6 +2081,23 @@ meanWatts: number
 ratedWatts: number
 bleederSeconds: number
 throughSeconds: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RippleAnswer".
+ */
+export interface RippleAnswer {
+farads: number
+text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RippleQuestion".
+ */
+export interface RippleQuestion {
+load: string
+frequency: string
+ripple: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1925,6 +2242,24 @@ readings: number
 headline: string
 state: ("" | "tracing" | "named" | "clean" | "source" | "conflict" | "verifying" | "repaired" | "stuck" | "elsewhere" | "supply")
 points: PointFinding[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ShortPlace".
+ */
+export interface ShortPlace {
+before: number
+ohms: string
+volts: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ShortQuestion".
+ */
+export interface ShortQuestion {
+places: ShortPlace[]
+feed: number
+amps: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2120,21 +2455,6 @@ settings?: string
 conditions: Conditions
 second?: string
 mains?: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Typed".
- */
-export interface Typed {
-id: string
-point: string
-quantity?: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
-text: string
-without?: string[]
-worked?: boolean
-capture?: string
-settings?: string
-conditions: Conditions
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -44,7 +44,7 @@
   const keep = () =>
     doing(async () => {
       if (!edited) return;
-      bench.tools = await api.putInstrument({ ...edited, name, kind, address, words });
+      bench.tools = await api.putInstrument(edited.id, { ...edited, name, kind, address, words });
       edited = null;
     });
   const remove = (id: string) =>
@@ -69,7 +69,7 @@
   async function measure(id: string, what: ToMeasure['what']) {
     said = { ...said, [id]: '…' };
     try {
-      said = { ...said, [id]: `${what}: ${(await api.measure(id, what)).text}` };
+      said = { ...said, [id]: `${what}: ${(await api.measure(id, { what })).text}` };
     } catch (error) {
       said = { ...said, [id]: told(error) };
     }

@@ -2,7 +2,7 @@
   import { untrack } from 'svelte';
   import { Button, Input, Select } from 'flowbite-svelte';
   import Modal from '../shared/Modal.svelte';
-  import { api, told } from '../api/client';
+  import { api, told, ofCaptured } from '../api/client';
   import { Entry } from '../shared/entry';
   import FileButton from '../shared/FileButton.svelte';
   import type { WaveView } from '../api/types.gen';
@@ -60,7 +60,7 @@
     busy = true;
     try {
       const at = bench.aim;
-      const answer = await api.keepCapture(bench.number, file, captured(at));
+      const answer = await api.keepCapture(bench.number, file, ofCaptured(captured(at)));
       kept = answer.id;
       keptAt = at;
       return true;
@@ -99,7 +99,7 @@
     const asked = file;
     busy = true;
     try {
-      const answer = await api.readCapture(bench.number, asked, captured(bench.aim));
+      const answer = await api.readCapture(bench.number, asked, ofCaptured(captured(bench.aim)));
       if (asked === file) {
         view = answer;
         wrong = '';

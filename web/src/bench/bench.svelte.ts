@@ -469,7 +469,7 @@ export class Bench {
     return logged;
   }
   strike(id: string, reason: string) {
-    return this.change(() => api.strike(this.number, id, reason), false);
+    return this.change(() => api.strike(this.number, id, { reason }), false);
   }
   set(setting: Partial<BenchSetting>) {
     const now = this.view;
@@ -508,7 +508,7 @@ export class Bench {
     return this.change(() => api.noteRepair(this.number, { id: newId(), at: now(), removed }), true);
   }
   strikeRepair(id: string) {
-    return this.change(() => api.strikeRepair(this.number, id), true);
+    return this.change(() => api.strikeRepair(this.number, id, {}), true);
   }
   /** Takes over how the job stands after something was noted elsewhere. */
   noted(view: JobView) {

@@ -58,7 +58,7 @@
       return;
     }
     const timer = setTimeout(() => {
-      api.solveCircuit(asked, stop.signal).then(
+      api.solveCircuit({ rows: asked }, stop.signal).then(
         (a) => ((answer = a), (wrong = '')),
         (error: unknown) => void (stop.signal.aborted || (wrong = told(error))),
       );

@@ -93,7 +93,7 @@ export class Inside {
   async load(stage = this.wanted): Promise<void> {
     this.wanted = stage;
     try {
-      const view = await this.fresh.ask(() => api.inside(this.number, stage));
+      const view = await this.fresh.ask(() => api.inside(this.number, { stage }));
       if (stage !== this.wanted) return;
       if (!view) return await this.load(stage); // something was noted in between
       this.take(view);
@@ -120,7 +120,7 @@ export class Inside {
   /** The signal in time takes longer: it comes when it is there. */
   private async follow(stage: string) {
     try {
-      const { wave } = await api.insideWave(this.number, stage);
+      const { wave } = await api.insideWave(this.number, { stage });
       if (stage === this.stage) this.wave = wave;
     } catch {
       this.wave = null; // it is an addition: what is known without it stands
@@ -204,7 +204,7 @@ export class Inside {
           generator: false,
           conditions: { route: '', injected: null, instrument: 'meter' },
         });
-      this.text = (await api.measure(meter.id, what)).text;
+      this.text = (await api.measure(meter.id, { what })).text;
     } catch (error) {
       this.trouble = told(error);
     } finally {
@@ -218,7 +218,7 @@ export class Inside {
     return done;
   }
   async strike(id: string): Promise<boolean> {
-    return this.send(() => api.strikeInside(this.number, id, this.stage));
+    return this.send(() => api.strikeInside(this.number, id, {}, { stage: this.stage }));
   }
   /** Keeps the stage's circuit in the sheet. */
   async keep(rows: string[][], family = ''): Promise<boolean> {
@@ -226,7 +226,7 @@ export class Inside {
     if (!view) return false;
     return this.send(async () => {
       await api.keepCircuit(view.sheetId, { revision: view.revision, stage: this.stage, rows, family });
-      return api.inside(this.number, this.stage);
+      return api.inside(this.number, { stage: this.stage });
     });
   }
   private async send(act: () => Promise<InsideView>): Promise<boolean> {

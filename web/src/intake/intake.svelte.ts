@@ -36,7 +36,7 @@ export class Intake {
   async load() {
     try {
       const first = this.view === null;
-      const view = await this.fresh.ask(() => api.intake(this.number, $state.snapshot(this.swaps)));
+      const view = await this.fresh.ask(() => api.intake(this.number, this.swapped()));
       if (!view) return;
       this.view = view;
       this.trouble = '';
@@ -71,14 +71,18 @@ export class Intake {
     if (to) [this.row, this.cell] = [to.row, to.cell];
   }
 
+  /** The rows of the matrix with stages swapped for good ones, as an address carries them. */
+  private swapped() {
+    return { swap: this.swaps.map((s) => s.join(';')) };
+  }
+
   /** Marks the cell under the cursor; the cursor goes on to what tells most. */
   async mark(word: Mark['word']) {
     const row = this.rows[this.row];
     const cell = this.at;
     if (!row || !cell?.there) return;
     const mark = { id: newId(), mode: row.mode, entry: row.entry, exit: cell.exit, without: row.without, word };
-    if (await this.change(() => api.mark(this.number, mark, $state.snapshot(this.swaps))))
-      if (word !== '') this.toBest();
+    if (await this.change(() => api.mark(this.number, mark, this.swapped()))) if (word !== '') this.toBest();
   }
 
   /** Writes a field down as it is typed; where that fails the text stays. */

@@ -2,7 +2,7 @@
   import { tick } from 'svelte';
   import { Button, Input, Kbd } from 'flowbite-svelte';
   import { link, push } from 'svelte-spa-router';
-  import { api, newId, Refusal, told, type Sums } from '../api/client';
+  import { api, newId, Refusal, told } from '../api/client';
   import type { Happening, ReservoirView, SafetyView } from '../api/types.gen';
   import { Fresh } from '../shared/fresh';
   import JobFrame from '../shared/JobFrame.svelte';
@@ -21,7 +21,7 @@
   let at = $state(0); // the caution under the cursor
   let asking = $state<{ name: string; text: string; why: string } | null>(null);
   let typed: Record<string, string> = $state({});
-  const sums: Sums = $state({ below: '', seconds: '', through: '' });
+  const sums = $state({ below: '', seconds: '', through: '' });
 
   async function load() {
     try {

@@ -18,7 +18,7 @@
         says = 'No reading of this job is left to strike out.';
         return;
       }
-      await api.strike(number, last.reading.id, 'the screen could not show it');
+      await api.strike(number, last.reading.id, { reason: 'the screen could not show it' });
       again();
     } catch (trouble) {
       says = told(trouble);

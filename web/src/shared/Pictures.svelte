@@ -1,6 +1,6 @@
 <script lang="ts">
   import Modal from './Modal.svelte';
-  import { api, newId, pictureAt, told } from '../api/client';
+  import { api, newId, told } from '../api/client';
 
   /** Photographs: previews, and a place to drop, choose or take one. */
   interface Props {
@@ -29,7 +29,7 @@
     for (const file of files ?? []) {
       sending++;
       try {
-        await api.addPicture(job, newId(), step, file);
+        await api.addPicture(job, file, { id: newId(), step });
       } catch (error) {
         trouble = `${file.name}: ${told(error)}`;
       } finally {
@@ -40,7 +40,7 @@
   }
   async function strike(id: string) {
     try {
-      await api.strikePicture(job, id);
+      await api.strikePicture(job, id, {});
       shown = '';
       onchange();
     } catch (error) {
@@ -66,7 +66,7 @@
 >
   {#each ids as id (id)}
     <button type="button" onclick={() => (shown = id)} aria-label="Picture, larger">
-      <img src={pictureAt(job, id)} alt="" class="border-line h-14 w-auto rounded-sm border" loading="lazy" />
+      <img src={api.preview(job, id)} alt="" class="border-line h-14 w-auto rounded-sm border" loading="lazy" />
     </button>
   {/each}
   {#if !closed}
@@ -95,7 +95,7 @@
 </div>
 {#if shown}
   <Modal title="Picture" open size="xl" onclose={() => (shown = '')}>
-    <img src={pictureAt(job, shown, false)} alt="as taken" class="mx-auto max-h-[65vh] w-auto" />
+    <img src={api.picture(job, shown)} alt="as taken" class="mx-auto max-h-[65vh] w-auto" />
     {#if !closed}
       <button type="button" class="text-fault underline" onclick={() => void strike(shown)}
         >Take it out of the record</button

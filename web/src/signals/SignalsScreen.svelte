@@ -2,7 +2,7 @@
   import { Button, Input, Kbd, Select } from 'flowbite-svelte';
   import Modal from '../shared/Modal.svelte';
   import { link } from 'svelte-spa-router';
-  import { captureAt } from '../api/client';
+  import { api } from '../api/client';
   import { engineering, moment, when } from '../shared/format';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
@@ -359,7 +359,7 @@
             <button type="button" class="underline" onclick={() => void signals.good(look)}
               >{look.capture.good ? 'no longer a good one' : 'a good one, to compare with'}</button
             >
-            <a class="underline" href={captureAt(view.number, look.capture.id)} download>the file</a>
+            <a class="underline" href={api.captureFile(view.number, look.capture.id)} download>the file</a>
             {#if view.finished === null}
               <button type="button" class="underline" onclick={() => (striking = look)}>take it out</button>
             {/if}

@@ -222,10 +222,10 @@ export class Signals {
   }
 
   async good(look: Look) {
-    await this.change(() => api.goodCapture(this.number, look.capture.id, !look.capture.good));
+    await this.change(() => api.goodCapture(this.number, look.capture.id, { good: !look.capture.good }));
   }
   async strike(look: Look) {
-    await this.change(() => api.strikeCapture(this.number, look.capture.id));
+    await this.change(() => api.strikeCapture(this.number, look.capture.id, {}));
   }
   private async change(act: () => Promise<CapturesView>) {
     try {

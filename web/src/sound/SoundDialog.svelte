@@ -2,7 +2,7 @@
   import { onDestroy, onMount } from 'svelte';
   import { Button, Input, Kbd, Select } from 'flowbite-svelte';
   import Modal from '../shared/Modal.svelte';
-  import { api, told } from '../api/client';
+  import { api, ofCaptured, told } from '../api/client';
   import type { WaveView } from '../api/types.gen';
   import { levelText, type Bench } from '../bench/bench.svelte';
   import { engineering } from '../shared/format';
@@ -69,7 +69,7 @@
       return;
     }
     try {
-      sound.levels = await api.calibrateIn(sound.listening, known, file);
+      sound.levels = await api.calibrateIn(file, { device: sound.listening, known });
     } catch (error) {
       wrong = told(error);
     }
@@ -84,11 +84,15 @@
       if (!file || busy) return;
       busy = true;
       api
-        .readCapture(bench.number, file, {
-          points: bench.aim && into ? [bench.aim] : [],
-          said: { ...(into ? { factor: String(into.volts), unit: 'V' } : {}), mains: site.mains, pilot: site.pilot },
-          conditions: bench.conditions,
-        })
+        .readCapture(
+          bench.number,
+          file,
+          ofCaptured({
+            points: bench.aim && into ? [bench.aim] : [],
+            said: { ...(into ? { factor: String(into.volts), unit: 'V' } : {}), mains: site.mains, pilot: site.pilot },
+            conditions: bench.conditions,
+          }),
+        )
         .then(
           (answer) => (view = answer),
           (error: unknown) => (wrong = told(error)),

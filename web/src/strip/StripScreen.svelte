@@ -216,7 +216,7 @@
                     type="button"
                     class="text-soft hover:text-fault px-1"
                     aria-label="Strike out step {step.says}"
-                    onclick={() => void keep(() => api.strikeStep(number, step.id))}>✕</button
+                    onclick={() => void keep(() => api.strikeStep(number, step.id, {}))}>✕</button
                   >
                 {/if}
               </div>
