@@ -21,6 +21,7 @@ import (
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
 	"steptrace/core/trace"
+	"steptrace/core/wait"
 	"steptrace/core/wave"
 )
 
@@ -55,6 +56,7 @@ type Job struct {
 	Returns []stripdown.Return `json:"returns,omitempty" jsonschema:"description=what went back in"`
 	Inside  []inside.Entry     `json:"inside,omitempty" jsonschema:"description=what was read\\, checked\\, provoked and condemned inside stages"`
 	Repairs []repair.Entry     `json:"repairs,omitempty" jsonschema:"description=what was done to the set\\, what was put in for a while\\, what was done without at the end"`
+	Waits   []wait.Entry       `json:"waits,omitempty" jsonschema:"description=what it waits for\\, and that it has come"`
 	// Photographs and captured waveforms; their files are there in a file alone.
 	Pictures []Picture `json:"pictures,omitempty"`
 	Captures []Capture `json:"captures,omitempty"`

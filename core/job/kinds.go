@@ -17,6 +17,7 @@ import (
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
 	"steptrace/core/trace"
+	"steptrace/core/wait"
 )
 
 // Kinds are the kinds of entry that a job consists of. Whatever handles jobs goes through
@@ -33,6 +34,7 @@ var Kinds = []Kind{
 	declare("inside", "entry inside a stage", func(j *Job) *[]inside.Entry { return &j.Inside }, checkInside),
 	declare("waivers", "waiver", func(j *Job) *[]Waived { return &j.Waivers }, checkWaived),
 	declare("repairs", "entry of repairs", func(j *Job) *[]repair.Entry { return &j.Repairs }, checkRepair).late((*repair.Entry).Ends),
+	declare("waits", "entry of waiting", func(j *Job) *[]wait.Entry { return &j.Waits }, checkWait).late((*wait.Entry).Ends),
 }
 
 // Kind is a kind of entry.
@@ -315,3 +317,5 @@ func checkWaived(_ *sheet.Plan, _ *Job, w *Waived) error {
 func checkRepair(plan *sheet.Plan, before *Job, e *repair.Entry) error {
 	return repair.Take(plan, before.Repairs, e)
 }
+
+func checkWait(_ *sheet.Plan, before *Job, e *wait.Entry) error { return wait.Take(before.Waits, e) }

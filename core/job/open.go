@@ -10,10 +10,11 @@ import (
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
 	"steptrace/core/trace"
+	"steptrace/core/wait"
 )
 
 // Open is something that should be settled before a set goes back. View is where that is
-// done: safe, open, bench or inside; Waived the word it is done without by.
+// done: the view's name; Waived the word it is done without by.
 type Open struct {
 	Key    string `json:"key"`
 	Text   string `json:"text"`
@@ -49,6 +50,9 @@ func (j *Job) StillOpen(plan *sheet.Plan, findings *trace.Findings) []Open {
 	}
 	for _, c := range j.condemnedParts() {
 		add("part "+c[0]+" "+c[1], "inside", "%s in %s is condemned and not replaced", c[1], c[0])
+	}
+	for _, e := range wait.Standing(j.Waits) {
+		add("wait "+e.ID, "waiting", "Still waited for, %s: %s", e.Wait.For, e.Wait.What)
 	}
 	for i := range out {
 		for _, e := range j.Repairs {

@@ -14,9 +14,11 @@ import (
 // others hold what does not fit one row: stages that join, values for further
 // conditions, rails, names of routes, reservoirs, copper, dangers, usual faults.
 
-// Table is one of them: rows of cells, as wide as its columns.
+// Table is one of them: rows of cells, as wide as its columns. Empty says what goes into it.
 type Table struct {
 	Name    string     `json:"name"`
+	Title   string     `json:"title"`
+	Empty   string     `json:"empty"`
 	Columns []Column   `json:"columns"`
 	Rows    [][]string `json:"rows"`
 
@@ -42,12 +44,17 @@ func (t Tables) Line(c Cell) int {
 	return 0
 }
 
-// Column is a column's name in files and its title on screen.
+// Column is a column's name in files, its title on screen, what stands in it, and how many
+// characters that usually is.
 type Column struct {
 	Name  string `json:"name"`
 	Title string `json:"title"`
 	Hint  string `json:"hint"`
+	Wide  int    `json:"wide"`
 }
+
+// usualWide is how many characters a value and its unit have.
+const usualWide = 9
 
 // Tables is a whole sheet in tables, with the lines above them.
 type Tables struct {
@@ -100,54 +107,65 @@ const (
 )
 
 // alsoColumn stands in both tables that hold stages.
-var alsoColumn = Column{"also", "Also needs", "controls, grounds, an oscillator's point; with ; between"}
+var alsoColumn = Column{"also", "Also needs", "controls, grounds, an oscillator's point; with ; between", usualWide}
 
 var tableColumns = []struct {
-	name    string
-	columns []Column
+	name, title, empty string
+	columns            []Column
 }{
-	{pathTable, []Column{
-		{"point", "Point", "label on the board"}, {"drawing", "Drawing", "label on the drawing"}, {"note", "What it is", "a few words"},
-		{"stage", "Stage into it", "block between the point above and this one"}, {"kind", "Kind", strings.Join(Kinds, ", ")},
-		{"gain", "Gain", "28 dB or ×25"}, {"ac", "Signal", "19.1 mV, 300 mVpp"}, {"tol", "±", "2 dB or 10 %"},
-		{"frequency", "Frequency", "1 kHz"}, {"hztol", "± Frequency", "50 ppm, 1 %, 10 Hz, or what makes it: crystal, ceramic, LC, RC"}, {"dc", "DC", "4.2 V"}, {"dctol", "± DC", "10 %"}, {"ohms", "Ohms, off", "to ground"},
-		{"limit", "Limit", "7 V, or agc 40 dB"}, {"needs", "Rails", "names, with ; between"}, alsoColumn, {"modes", "Modes", "names, with ; between"},
-		{"from", "From", "only where not the point above"}, {"source", "Source", "resistance, 10k"},
-		{"minutes", "Minutes", "to reach it"}, {"hazard", "Beware of", "what can hurt here"}, {"peak", "Peak volts", "with pulses: 1.2 kV"},
-		{"twin", "Twin", "the same place in the other channel"}}},
-	{stagesTable, []Column{
-		{"stage", "Stage", "name"}, {"kind", "Kind", strings.Join(Kinds, ", ")}, {"from", "From", "point"}, {"to", "To", "point"},
-		{"gain", "Gain", "28 dB or ×25"}, {"limit", "Limit", "7 V, or agc 40 dB"}, {"needs", "Rails", "names, with ; between"}, alsoColumn,
-		{"modes", "Modes", "names, with ; between"}, {"note", "Note", ""}}},
-	{expectedTable, []Column{
-		{"at", "Point", "label on the board"}, {"quantity", "Quantity", QuantityList()}, {"value", "Value", "300 mVpp"},
-		{"tol", "±", "2 dB or 10 %"}, {"shape", "Shape", "sine, square, triangle"}, {"picture", "Picture", "name"}, {"mode", "Mode", ""},
-		{"drive", "Generator", "level, where not the entry's"}, {"drivefrequency", "at", "its frequency"}, {"settings", "Settings", "how the controls stand"}}},
-	{railsTable, []Column{
-		{"rail", "Rail", "+24 V"}, {"value", "Volts", "24 V"}, {"tol", "±", "5 %"}, {"railpoint", "Measured at", "place"},
-		{"ripple", "Ripple", "highest, 400 mVpp"}, {"ripplehz", "at", "100 Hz"}, {"load", "Load", "350 mA"}, {"railohms", "Ohms, off", "least to ground"},
-		{"feed", "From", "winding, or another rail"}, {"fuse", "Fuse", "name"}, {"rectifier", "Rectifier", "half wave, full wave, switching"},
-		{"regulator", "Regulator", "name"}, {"up", "Comes up", "mains, or start"}, {"order", "Order", "1 for the first"}, {"note", "Note", ""}}},
-	{controlsTable, []Column{
-		{"control", "Control", "MUTE"}, {"does", "Does", strings.Join(ControlDoes, ", ")}, {"value", "Volts", "while the signal passes"}, {"tol", "±", "10 %"},
-		{"controlpoint", "Measured at", "place"}, {"worked", "Worked", "volts then"}, {"by", "Worked by", "MUTE held"},
-		{"driven", "Driven from", "rail, control, or what makes it"}, {"note", "Note", ""}}},
-	{routesTable, []Column{
-		{"route", "Route", "name"}, {"from", "From", "entry"}, {"to", "To", "exit"}, {"mode", "Mode", ""}}},
-	{reservoirsTable, []Column{
-		{"reservoir", "Reservoir", "C20"}, {"farads", "Capacitance", "4700 µF"}, {"onrail", "On rail", "name"}, {"volts", "Charged to", "where not the rail's"},
-		{"bleeder", "Bleeder", "100k, where there is one"}, {"note", "Note", ""}}},
-	{tracksTable, []Column{
-		{"place", "Place", "on the copper"}, {"onrail", "Rail", "name"}, {"after", "After", "place before it"}, {"trackohms", "Copper", "4 mΩ from there"},
-		{"opens", "Opens", "link or plug before it"}, {"hangs", "Hangs there", "parts, with ; between"}, {"minutes", "Minutes", "to lift one"}}},
-	{hazardsTable, []Column{
-		{"danger", "Danger", strings.Join(HazardKinds, ", ")}, {"where", "Where", ""}, {"note", "Note", ""}}},
-	{weakTable, []Column{
-		{"weak", "Usual fault", "what it is"}, {"in", "In", "stage or rail"}, {"symptom", "Told by", "what owners say; several with ; between"}, {"check", "Cheap check", ""}}},
-	{circuitsTable, []Column{
-		{"part", "Part", "R14"}, {"stage", "Of stage", "stage or rail; empty: as above"}, {"kind", "Kind", strings.Join(circuit.Kinds(), "\n")},
-		{"nodes", "Between nodes", "in the order of the kind, with ; between; points by their names"}, {"value", "Value", "4k7"},
-		{"also", "Also", "gain 250; rated 0.5 W"}, {"in", "In", "package with others"}}},
+	{pathTable, "Points and stages",
+		"Type the first point, or paste a table: each row is a point and the stage that leads to it from the row above.", []Column{
+			{"point", "Point", "label on the board", 12}, {"drawing", "Drawing", "label on the drawing", usualWide}, {"note", "What it is", "a few words", 25},
+			{"stage", "Stage into it", "block between the point above and this one", 24}, {"kind", "Kind", strings.Join(Kinds, ", "), 15},
+			{"gain", "Gain", "28 dB or ×25", usualWide}, {"ac", "Signal", "19.1 mV, 300 mVpp", usualWide}, {"tol", "±", "2 dB or 10 %", usualWide},
+			{"frequency", "Frequency", "1 kHz", usualWide}, {"hztol", "± Frequency", "50 ppm, 1 %, 10 Hz, or what makes it: crystal, ceramic, LC, RC", usualWide}, {"dc", "DC", "4.2 V", usualWide}, {"dctol", "± DC", "10 %", usualWide}, {"ohms", "Ohms, off", "to ground", usualWide},
+			{"limit", "Limit", "7 V, or agc 40 dB", usualWide}, {"needs", "Rails", "names, with ; between", 14}, alsoColumn, {"modes", "Modes", "names, with ; between", 16},
+			{"from", "From", "only where not the point above", 12}, {"source", "Source", "resistance, 10k", usualWide},
+			{"minutes", "Minutes", "to reach it", usualWide}, {"hazard", "Beware of", "what can hurt here", 30}, {"peak", "Peak volts", "with pulses: 1.2 kV", usualWide},
+			{"twin", "Twin", "the same place in the other channel", usualWide}}},
+	{stagesTable, "Further stages",
+		"Stages that do not fit the first table: where several lead to one point.", []Column{
+			{"stage", "Stage", "name", 24}, {"kind", "Kind", strings.Join(Kinds, ", "), 15}, {"from", "From", "point", 12}, {"to", "To", "point", 12},
+			{"gain", "Gain", "28 dB or ×25", usualWide}, {"limit", "Limit", "7 V, or agc 40 dB", usualWide}, {"needs", "Rails", "names, with ; between", 14}, alsoColumn,
+			{"modes", "Modes", "names, with ; between", 16}, {"note", "Note", "", 25}}},
+	{expectedTable, "Further values",
+		"Values that hold under other conditions: in one mode only, at another generator level, of another shape.", []Column{
+			{"at", "Point", "label on the board", 12}, {"quantity", "Quantity", QuantityList(), usualWide}, {"value", "Value", "300 mVpp", usualWide},
+			{"tol", "±", "2 dB or 10 %", usualWide}, {"shape", "Shape", "sine, square, triangle", usualWide}, {"picture", "Picture", "name", usualWide}, {"mode", "Mode", "", usualWide},
+			{"drive", "Generator", "level, where not the entry's", usualWide}, {"drivefrequency", "at", "its frequency", usualWide}, {"settings", "Settings", "how the controls stand", 30}}},
+	{railsTable, "Rails",
+		"The supply lines that stages need.", []Column{
+			{"rail", "Rail", "+24 V", usualWide}, {"value", "Volts", "24 V", usualWide}, {"tol", "±", "5 %", usualWide}, {"railpoint", "Measured at", "place", 14},
+			{"ripple", "Ripple", "highest, 400 mVpp", usualWide}, {"ripplehz", "at", "100 Hz", usualWide}, {"load", "Load", "350 mA", usualWide}, {"railohms", "Ohms, off", "least to ground", usualWide},
+			{"feed", "From", "winding, or another rail", 14}, {"fuse", "Fuse", "name", usualWide}, {"rectifier", "Rectifier", "half wave, full wave, switching", 24},
+			{"regulator", "Regulator", "name", 12}, {"up", "Comes up", "mains, or start", usualWide}, {"order", "Order", "1 for the first", usualWide}, {"note", "Note", "", 25}}},
+	{controlsTable, "Controls and grounds",
+		"What stages need besides supply: lines that let them pass, mute, tune, select or set the gain, and the grounds they stand on.", []Column{
+			{"control", "Control", "MUTE", usualWide}, {"does", "Does", strings.Join(ControlDoes, ", "), usualWide}, {"value", "Volts", "while the signal passes", usualWide}, {"tol", "±", "10 %", usualWide},
+			{"controlpoint", "Measured at", "place", usualWide}, {"worked", "Worked", "volts then", usualWide}, {"by", "Worked by", "MUTE held", usualWide},
+			{"driven", "Driven from", "rail, control, or what makes it", usualWide}, {"note", "Note", "", 25}}},
+	{routesTable, "Names of routes",
+		"Names for the ways through the set, from an entry to an exit.", []Column{
+			{"route", "Route", "name", 24}, {"from", "From", "entry", 12}, {"to", "To", "exit", 12}, {"mode", "Mode", "", usualWide}}},
+	{reservoirsTable, "Reservoirs",
+		"The capacitors that keep their charge after the set is off: what they hold and how to empty them follows.", []Column{
+			{"reservoir", "Reservoir", "C20", usualWide}, {"farads", "Capacitance", "4700 µF", 12}, {"onrail", "On rail", "name", 10}, {"volts", "Charged to", "where not the rail's", usualWide},
+			{"bleeder", "Bleeder", "100k, where there is one", usualWide}, {"note", "Note", "", 25}}},
+	{tracksTable, "Copper",
+		"Places along a rail’s copper, from the supply outwards, and what hangs there: for finding a short.", []Column{
+			{"place", "Place", "on the copper", 14}, {"onrail", "Rail", "name", 10}, {"after", "After", "place before it", 14}, {"trackohms", "Copper", "4 mΩ from there", usualWide},
+			{"opens", "Opens", "link or plug before it", 14}, {"hangs", "Hangs there", "parts, with ; between", 30}, {"minutes", "Minutes", "to lift one", usualWide}}},
+	{hazardsTable, "Dangers",
+		"What in the set can hurt. Reservoirs and high voltages are found by themselves.", []Column{
+			{"danger", "Danger", strings.Join(HazardKinds, ", "), 16}, {"where", "Where", "", 40}, {"note", "Note", "", 25}}},
+	{weakTable, "Usual faults",
+		"The usual faults of the model. They are offered first where the complaint fits.", []Column{
+			{"weak", "Usual fault", "what it is", 36}, {"in", "In", "stage or rail", 24}, {"symptom", "Told by", "what owners say; several with ; between", 40}, {"check", "Cheap check", "", 40}}},
+	{circuitsTable, "Circuits",
+		"What a stage, or a rail’s supply, is made of: its parts, and between which nodes they lie.", []Column{
+			{"part", "Part", "R14", usualWide}, {"stage", "Of stage", "stage or rail; empty: as above", 24}, {"kind", "Kind", strings.Join(circuit.Kinds(), "\n"), 15},
+			{"nodes", "Between nodes", "in the order of the kind, with ; between; points by their names", usualWide}, {"value", "Value", "4k7", usualWide},
+			{"also", "Also", "gain 250; rated 0.5 W", usualWide}, {"in", "In", "package with others", 24}}},
 }
 
 // EmptyTables gives the tables of an empty sheet.
@@ -166,6 +184,12 @@ func row(columns []Column, cells map[string]string) []string {
 func simple(e *Expectation) bool {
 	return e.Shape == "" && e.Picture == "" && e.Mode == "" && e.Drive == "" && e.DriveFrequency == "" && e.Settings == "" &&
 		(e.Tolerance == "" || e.Quantity != Resistance)
+}
+
+// CircuitColumns are those of the circuit of one stage.
+func CircuitColumns() []Column {
+	all := tableColumns[len(tableColumns)-1].columns
+	return slices.DeleteFunc(slices.Clone(all), func(c Column) bool { return c.Name == "stage" })
 }
 
 // Tables lays the sheet out in tables. FromTables gives the same sheet back.
@@ -257,7 +281,7 @@ func (s *Sheet) Tables() Tables {
 		}
 	}
 	for _, tc := range tableColumns {
-		t.Tables = append(t.Tables, Table{Name: tc.name, Columns: tc.columns, Rows: rows[tc.name]})
+		t.Tables = append(t.Tables, Table{Name: tc.name, Title: tc.title, Empty: tc.empty, Columns: tc.columns, Rows: rows[tc.name]})
 	}
 	return t
 }

@@ -23,10 +23,16 @@ type Head struct {
 	Problems []sheet.Problem `json:"problems"`
 	// Before is what has to be read before power goes on again.
 	Before []string `json:"before"`
+	// Done are the views whose work is done; Next is the one that comes next, if any.
+	Done []string `json:"done"`
+	Next string   `json:"next"`
+	// Counts is how many entries of each kind stand.
+	Counts map[string]int `json:"counts"`
 }
 
 func head(j *store.Job) Head {
-	h := Head{Number: j.Number, Set: j.Sheet.Document.Name(), SheetID: j.Sheet.ID, Complaint: j.Complaint, Opened: j.Opened, Finished: j.Finished, Power: j.Power(j.Sheet.Plan)}
+	h := Head{Number: j.Number, Set: j.Sheet.Document.Name(), SheetID: j.Sheet.ID, Complaint: j.Complaint, Opened: j.Opened, Finished: j.Finished, Power: j.Power(j.Sheet.Plan), Counts: j.Counts()}
+	h.Done, h.Next = j.Progress(j.Sheet.Plan, nil)
 	for _, p := range j.Sheet.Problems {
 		if p.Severity == sheet.Blocking {
 			h.Problems = append(h.Problems, p)

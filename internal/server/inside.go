@@ -22,6 +22,7 @@ type InsideView struct {
 	View     inside.View     `json:"view"`
 	// Circuit is the stage's circuit as rows of the sheet's table.
 	Circuit  [][]string     `json:"circuit"`
+	Columns  []sheet.Column `json:"columns"` // of that table
 	Families []string       `json:"families"`
 	Kinds    []string       `json:"kinds"` // of parts, with their terminals and other values
 	Checks   []part.Kind    `json:"checks"`
@@ -73,7 +74,7 @@ func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideVi
 		return InsideView{}, err
 	}
 	k.Found = &found
-	v := InsideView{Head: head(j), Revision: j.Sheet.Revision, Stages: stages, Circuit: [][]string{}, Families: []string{}, Kinds: circuit.Kinds(), Checks: part.Kinds(), Actions: trace.Actions, Pictures: []string{}}
+	v := InsideView{Head: head(j), Revision: j.Sheet.Revision, Stages: stages, Circuit: [][]string{}, Columns: sheet.CircuitColumns(), Families: []string{}, Kinds: circuit.Kinds(), Checks: part.Kinds(), Actions: trace.Actions, Pictures: []string{}}
 	for _, f := range circuit.Families() {
 		v.Families = append(v.Families, f.Name)
 	}

@@ -121,6 +121,7 @@ func view(j *store.Job, history trace.History) JobView {
 	c.History = history
 	findings := c.Find(j.Plain())
 	v.Findings = &findings
+	v.Done, v.Next = j.Progress(plan, &findings)
 	v.Round = c.Round
 	v.StillOpen = j.StillOpen(plan, v.Findings)
 	v.Supplies = supply.Explain(plan, &findings)
@@ -398,11 +399,18 @@ type Reason struct {
 // note keeps an entry, checked against the job as it is.
 func (s *Server) note(r *http.Request, number int, e entry.Entry, files store.Files) error {
 	j, err := s.store.JobHead(r.Context(), number)
-	if err == nil {
-		err = job.KindOf(e).Check(j.Sheet.Plan, &j.Job, e)
-	}
 	if err != nil {
 		return err
+	}
+	k := job.KindOf(e)
+	if !entry.Counts(e) {
+		return problem(http.StatusUnprocessableEntity, "Struck out", "What is noted now is not struck out yet: leave that out.")
+	}
+	again := slices.ContainsFunc(k.All(&j.Job), func(x entry.Entry) bool { return *x.Head().ID == *e.Head().ID }) // it was taken then
+	if !again {
+		if err := k.Check(j.Sheet.Plan, &j.Job, e); err != nil {
+			return err
+		}
 	}
 	return s.store.Note(r.Context(), number, e, files)
 }

@@ -26,6 +26,7 @@ import (
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
 	"steptrace/core/trace"
+	"steptrace/core/wait"
 	"steptrace/internal/server"
 	"steptrace/internal/store"
 )
@@ -55,6 +56,7 @@ func wholeJob(t *testing.T) *job.File {
 			{ID: "i2", Stage: "S", At: at, Provoked: &inside.Provoked{Place: "C2", Act: "tap", Came: inside.Comes, Picture: "p1", X: 0.1234567890123, Y: 1e-7}}},
 		Waivers: []job.Waived{{ID: "w1", Waiver: trace.Waiver{Stage: "S", Key: "load", Reason: "potted"}, At: at}},
 		Repairs: []repair.Entry{{ID: "q1", At: at, Temporary: &repair.Temporary{What: repair.Jumper, Subject: "S"}}, {ID: "q2", At: at, Removed: &repair.Removed{Entry: "q1"}}},
+		Waits:   []wait.Entry{{ID: "v1", At: at, Wait: &wait.Wait{For: wait.Part, What: "C2, 10 µF", Until: "2026-12-03"}}, {ID: "v2", At: at, Over: &wait.Over{Entry: "v1", How: "the right one"}}},
 	}}
 }
 

@@ -16,9 +16,10 @@ import (
 	"steptrace/core/sheet"
 )
 
-// prefixes keep types of one name in different packages apart.
-var prefixes = map[string]string{"supply": "Supply", "safety": "Safety", "stripdown": "Strip", "intake": "Intake", "instrument": "Bench", "standin": "Standin",
-	"circuit": "Circuit", "part": "Part", "inside": "Stage", "repair": "Repair", "wait": "Wait"}
+// prefixes keep types of one name in different packages apart. A package that is not here has
+// its own name before its types.
+var prefixes = map[string]string{"server": "", "trace": "", "sheet": "", "quantity": "", "wave": "", "job": "", "exchange": "",
+	"stripdown": "Strip", "inside": "Stage", "instrument": "Bench"}
 
 // Schemas describes Go types in JSON Schema.
 type Schemas struct {
@@ -48,7 +49,11 @@ func (s *Schemas) name(t reflect.Type) string {
 	if t.Name() == "" {
 		return "" // a list or a pointer
 	}
-	n := prefixes[path.Base(t.PkgPath())]
+	pkg := path.Base(t.PkgPath())
+	n, ok := prefixes[pkg]
+	if !ok {
+		n = strings.ToUpper(pkg[:1]) + pkg[1:]
+	}
 	if t == reflect.TypeFor[sheet.Circuit]() {
 		n = "Sheet" // the sheet's own types have their plain names, but for this
 	}

@@ -124,23 +124,6 @@ func partsAt(j *store.Job, stage string) []FittedPart {
 	return out
 }
 
-// noteRepair takes down what was done to the set, or put in for a while, or came out.
-func (s *Server) noteRepair(r *http.Request, req repair.Entry) (JobView, error) {
-	if err := sent(req.ID); err != nil {
-		return JobView{}, err
-	}
-	j, err := load(r, s.store.Job)
-	if err != nil {
-		return JobView{}, err
-	}
-	req.At, req.Struck = time.Now(), false
-	known := slices.ContainsFunc(j.Repairs, func(e repair.Entry) bool { return e.ID == req.ID }) // sent again: it was taken
-	if err := repair.Take(j.Sheet.Plan, j.Repairs, &req); err != nil && !known {
-		return JobView{}, err
-	}
-	return s.change(r, func(number int) error { return s.store.Note(r.Context(), number, &req, nil) })
-}
-
 // doneWithout makes entries of what is done without at the end; an error says what is open
 // still and not among it.
 func doneWithout(v *JobView, without []repair.Without) ([]repair.Entry, error) {

@@ -5,11 +5,15 @@ import (
 	"net/http"
 	"reflect"
 	"strings"
+	"time"
 
 	"github.com/go-chi/chi/v5"
 
+	"steptrace/core/entry"
 	"steptrace/core/exchange"
 	"steptrace/core/job"
+	"steptrace/core/repair"
+	"steptrace/core/wait"
 )
 
 // Route is one of the API's. From these follow the handlers, the API's description
@@ -64,6 +68,29 @@ func sends[B, A any](method, path, name string, f func(*Server, *http.Request, B
 		out.Body = t
 	}
 	return out
+}
+
+// notes takes an entry down as it was sent, checked against the job as it is; view shows
+// what came of it.
+func notes[E any, P interface {
+	*E
+	entry.Entry
+}, A any](path, name string, view func(*Server, *http.Request) (A, error)) Route {
+	return sends(http.MethodPost, path, name, func(s *Server, r *http.Request, e E) (a A, err error) {
+		p := P(&e)
+		*p.Head().At = time.Now()
+		number, err := intParam(r, "number")
+		if err == nil {
+			err = sent(*p.Head().ID)
+		}
+		if err == nil {
+			err = s.note(r, number, p, nil)
+		}
+		if err != nil {
+			return a, err
+		}
+		return view(s, r)
+	})
 }
 
 // strikes strikes the entry in the address out, of a kind whose entries are shown by view.
@@ -144,8 +171,11 @@ var table = []Route{
 	sends(postIt, "/jobs/{number}/waive", "waive", (*Server).waive),
 	sends(postIt, "/jobs/{number}/hangs", "hang", (*Server).hang),
 	asks("/jobs/{number}/repairs", "repairForm", (*Server).repairForm),
-	sends(postIt, "/jobs/{number}/repairs", "noteRepair", (*Server).noteRepair),
+	notes[repair.Entry]("/jobs/{number}/repairs", "noteRepair", (*Server).job),
 	strikes("/jobs/{number}/repairs/{id}/strike", "strikeRepair", "repairs", (*Server).job),
+	asks("/jobs/{number}/waits", "waits", (*Server).waits),
+	notes[wait.Entry]("/jobs/{number}/waits", "noteWait", (*Server).waits),
+	strikes("/jobs/{number}/waits/{id}/strike", "strikeWait", "waits", (*Server).waits),
 	sends(postIt, "/jobs/{number}/finish", "finish", (*Server).finish),
 	sends(postIt, "/jobs/{number}/reopen", "reopen", (*Server).reopen),
 	fetches("/jobs/{number}/file.json", "jobFile", (*Server).jobFile),

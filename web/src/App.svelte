@@ -1,35 +1,21 @@
 <script lang="ts">
   import { Kbd, ThemeProvider } from 'flowbite-svelte';
   import Router from 'svelte-spa-router';
-  import BenchScreen from './bench/BenchScreen.svelte';
-  import InsideScreen from './inside/InsideScreen.svelte';
-  import IntakeScreen from './intake/IntakeScreen.svelte';
-  import SafetyScreen from './safety/SafetyScreen.svelte';
   import { told } from './api/client';
   import Broken from './shared/Broken.svelte';
   import { controls } from './shared/controls';
   import Nowhere from './shared/Nowhere.svelte';
+  import { places } from './shared/views';
   import NewJob from './shelf/NewJob.svelte';
   import Shelf from './shelf/Shelf.svelte';
   import SheetList from './sheets/SheetList.svelte';
-  import StripScreen from './strip/StripScreen.svelte';
-  import SuppliesScreen from './supplies/SuppliesScreen.svelte';
   import { sound } from './sound/sound.svelte';
-  import SignalsScreen from './signals/SignalsScreen.svelte';
-  import SheetScreen from './sheets/SheetScreen.svelte';
 
   const routes = {
     '/': Shelf,
     '/jobs/new': NewJob,
-    '/jobs/:number': BenchScreen,
-    '/jobs/:number/intake': IntakeScreen,
-    '/jobs/:number/safe': SafetyScreen,
-    '/jobs/:number/open': StripScreen,
-    '/jobs/:number/supplies': SuppliesScreen,
-    '/jobs/:number/signals/:capture?': SignalsScreen,
-    '/jobs/:number/inside': InsideScreen,
+    ...Object.fromEntries(places.map((p) => [p.route, p.screen])),
     '/sheets': SheetList,
-    '/sheets/:id': SheetScreen,
     '*': Nowhere,
   };
 

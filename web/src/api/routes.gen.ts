@@ -1,5 +1,5 @@
 // Code generated from the API's routes by "make types". DO NOT EDIT.
-import type { BenchInstrument, BenchSetting, Calibration, CapturesView, Check, CircuitAnswer, CircuitQuestion, Conditions, Connected, Count, DischargeQuestion, Echo, FamilyList, Findings, GoodCapture, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, Line, LineRead, Mark, Matrix, NewJob, Noted, Opened, Outcome, PartKinds, PartQuestion, PartVerdict, PracticeView, Practising, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, SupplyFound, TablesToCheck, ToMeasure, ToTake, Typed, Waiver, WaveView } from './types.gen';
+import type { BenchInstrument, BenchSetting, Calibration, CapturesView, Check, CircuitAnswer, CircuitQuestion, Conditions, Connected, Count, DischargeQuestion, Echo, FamilyList, Findings, GoodCapture, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, Line, LineRead, Mark, Matrix, NewJob, Noted, Opened, Outcome, PartKinds, PartQuestion, PartVerdict, PracticeView, Practising, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, SupplyFound, TablesToCheck, ToMeasure, ToTake, Typed, WaitEntry, WaitsView, Waiver, WaveView } from './types.gen';
 
 type Id = string | number;
 /** What an address carries; what is empty is left out. */
@@ -68,6 +68,9 @@ export const routes = (call: Call) => ({
   putBack: (number: Id, id: Id, body: Count, signal?: AbortSignal) => call<StripView>('POST', `jobs/${at(number)}/strip/${at(id)}/back`, JSON.stringify(body), 'application/json', signal),
   strikeStep: (number: Id, id: Id, body: Reason, signal?: AbortSignal) => call<StripView>('POST', `jobs/${at(number)}/strip/${at(id)}/strike`, JSON.stringify(body), 'application/json', signal),
   take: (number: Id, body: ToTake, signal?: AbortSignal) => call<JobView>('POST', `jobs/${at(number)}/take`, JSON.stringify(body), 'application/json', signal),
+  waits: (number: Id, signal?: AbortSignal) => call<WaitsView>('GET', `jobs/${at(number)}/waits`, undefined, 'application/json', signal),
+  noteWait: (number: Id, body: WaitEntry, signal?: AbortSignal) => call<WaitsView>('POST', `jobs/${at(number)}/waits`, JSON.stringify(body), 'application/json', signal),
+  strikeWait: (number: Id, id: Id, body: Reason, signal?: AbortSignal) => call<WaitsView>('POST', `jobs/${at(number)}/waits/${at(id)}/strike`, JSON.stringify(body), 'application/json', signal),
   waive: (number: Id, body: Waiver, signal?: AbortSignal) => call<JobView>('POST', `jobs/${at(number)}/waive`, JSON.stringify(body), 'application/json', signal),
   matrix: (body: Question, signal?: AbortSignal) => call<Matrix>('POST', `matrix`, JSON.stringify(body), 'application/json', signal),
   openapi: () => `./api/openapi.json`,

@@ -126,6 +126,11 @@ finished: (string | null)
 power: SafetyPower
 problems: Problem[]
 before: string[]
+done: string[]
+next: string
+counts: {
+[k: string]: number
+}
 points: string[]
 captures: CaptureHead[]
 }
@@ -808,6 +813,7 @@ export interface Column {
 name: string
 title: string
 hint: string
+wide: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1013,6 +1019,11 @@ finished: (string | null)
 power: SafetyPower
 problems: Problem[]
 before: string[]
+done: string[]
+next: string
+counts: {
+[k: string]: number
+}
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1028,10 +1039,16 @@ finished: (string | null)
 power: SafetyPower
 problems: Problem[]
 before: string[]
+done: string[]
+next: string
+counts: {
+[k: string]: number
+}
 revision: number
 stages: StageListed[]
 view: StageView
 circuit: string[][]
+columns: Column[]
 families: string[]
 kinds: string[]
 checks: PartKind[]
@@ -1330,6 +1347,11 @@ finished: (string | null)
 power: SafetyPower
 problems: Problem[]
 before: string[]
+done: string[]
+next: string
+counts: {
+[k: string]: number
+}
 fields: Asked[]
 pasts: PastChoice[]
 pictures: string[]
@@ -1407,6 +1429,11 @@ finished: (string | null)
 power: SafetyPower
 problems: Problem[]
 before: string[]
+done: string[]
+next: string
+counts: {
+[k: string]: number
+}
 outcome: string
 stage: string
 route: string
@@ -1674,6 +1701,42 @@ complaint: string
 export interface Noted {
 field: string
 text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NotedWait".
+ */
+export interface NotedWait {
+id: string
+at: string
+/**
+ * withdrawn, but kept
+ */
+struck?: boolean
+wait?: Wait
+over?: WaitOver
+says: string
+standing: boolean
+late: boolean
+ended: (string | null)
+how: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Wait".
+ */
+export interface Wait {
+for: ("part" | "manual" | "owner" | "other")
+what: string
+until?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WaitOver".
+ */
+export interface WaitOver {
+entry: string
+how?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2113,6 +2176,11 @@ finished: (string | null)
 power: SafetyPower
 problems: Problem[]
 before: string[]
+done: string[]
+next: string
+counts: {
+[k: string]: number
+}
 cautions: CautionView[]
 deferral: string
 reservoirs: ReservoirView[]
@@ -2155,6 +2223,8 @@ tables: Table[]
  */
 export interface Table {
 name: string
+title: string
+empty: string
 columns: Column[]
 rows: string[][]
 }
@@ -2420,6 +2490,11 @@ finished: (string | null)
 power: SafetyPower
 problems: Problem[]
 before: string[]
+done: string[]
+next: string
+counts: {
+[k: string]: number
+}
 sorts: StripSort[]
 steps: StepView[]
 assembly: StripAssembly
@@ -2455,6 +2530,42 @@ settings?: string
 conditions: Conditions
 second?: string
 mains?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WaitEntry".
+ */
+export interface WaitEntry {
+id: string
+at: string
+/**
+ * withdrawn, but kept
+ */
+struck?: boolean
+wait?: Wait
+over?: WaitOver
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WaitsView".
+ */
+export interface WaitsView {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+problems: Problem[]
+before: string[]
+done: string[]
+next: string
+counts: {
+[k: string]: number
+}
+fors: ("part" | "manual" | "owner" | "other")[]
+waits: NotedWait[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

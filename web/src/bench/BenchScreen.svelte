@@ -1,41 +1,35 @@
+<script module lang="ts">
+  import type { Place } from '../shared/views';
+
+  export const place: Place = { id: 'bench', key: '5', name: 'Bench', order: 50, route: '/jobs/:number' };
+</script>
+
 <script lang="ts">
-  import { Button, Select } from 'flowbite-svelte';
+  import { Button } from 'flowbite-svelte';
   import type { Ground, Judged, LineFinding } from '../api/types.gen';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
-  import RepairDialog from '../shared/RepairDialog.svelte';
-  import SwapDialog from '../shared/SwapDialog.svelte';
   import Dialogs from './Dialogs.svelte';
   import NextProbe from './NextProbe.svelte';
-  import ProvokeDialog from './ProvokeDialog.svelte';
   import ReadingPanel from './ReadingPanel.svelte';
+  import Routes from './Routes.svelte';
   import StepChart from './StepChart.svelte';
   import Suspects from './Suspects.svelte';
   import SupplyStrip from './SupplyStrip.svelte';
   import { Bench, touches } from './bench.svelte';
-  import AimDialog from './AimDialog.svelte';
-  import WaysDialog from './WaysDialog.svelte';
-  import { typeFirst } from '../shared/keys.svelte';
+  import MoreDialogs, { closedAll, type Opened } from './MoreDialogs.svelte';
+  import { declare, typing } from '../shared/commands';
 
   let { params }: { params: { number: string } } = $props();
 
   const bench = $derived(new Bench(Number(params.number)));
   let field: HTMLInputElement | undefined = $state();
   let width = $state(1280);
-  let injecting = $state(false);
-  let finishing = $state(false);
-  let choosing = $state(false); // a way of working
-  let swapping = $state(false);
-  let provoking = $state(false);
-  let provoked = $state({ place: '', act: '' }); // what the dialog opens with
-  let repairing = $state(false);
-  let mapping = $state(false);
-  let aiming = $state(false); // at something by its name
-  let waving = $state(false); // a captured waveform
-  let listing = $state(false); // the instruments
-  let sounding = $state(false); // the computer's sound
-  let factor = $state(''); // of what was recorded, to volts
+  // Dialogs, and what some open with.
+  let on = $state<Opened>({ ...closedAll });
   let dropped: File | null = $state.raw(null);
+  let factor = $state(''); // of what was recorded, to volts
+  let provoked = $state({ place: '', act: '' });
   let striking = $state.raw<Judged | null>(null);
   let waiving = $state.raw<Ground | null>(null);
 
@@ -44,97 +38,125 @@
 
   const view = $derived(bench.view);
 
-  function onkey(event: KeyboardEvent): boolean {
-    if (!view) return false;
-    const open = view.finished === null;
-    if (open && bench.touching && bench.text === '' && touches.some((t) => t.key === event.key)) {
-      void bench.touched(event.key);
-      return true;
-    }
-    const typing = open ? typeFirst(event, field) : '';
-    if (typing !== '') return typing === 'open';
-    switch (event.key) {
-      case 'ArrowLeft':
-        bench.step(-1);
-        break;
-      case 'ArrowRight':
-        bench.step(1);
-        break;
-      case 'Home':
-        bench.step(-bench.points.length);
-        break;
-      case 'End':
-        bench.step(bench.points.length);
-        break;
-      case 'n':
-        bench.aimNext();
-        break;
-      case 'q':
-        bench.turnQuantity();
-        break;
-      case 's':
-        aimNextOf(bench.findings?.rails ?? []);
-        break;
-      case 'c':
-        aimNextOf(bench.findings?.controls ?? []);
-        break;
-      case 'j':
-        aiming = true;
-        break;
-      case 'k':
-        bench.turnWorked();
-        break;
-      case 'v':
-        dropped = null;
-        factor = '';
-        waving = open;
-        break;
-      case 't':
-        if (open) void bench.takeIt();
-        break;
-      case 'e':
-        if (open) void bench.feedIt();
-        break;
-      case 'b':
-        if (open && bench.practice) void bench.hands();
-        break;
-      case 'y':
-        sounding = open;
-        break;
-      case 'l':
-        listing = open;
-        break;
-      case 'm':
-        mapping = true;
-        break;
-      case 'p':
-        provoke(bench.next?.quantity === 'provocation' ? bench.next.point : '', '');
-        break;
-      case 'a':
-        repairing = open;
-        break;
-      case 'i':
-        injecting = open;
-        break;
-      case 'h':
-        choosing = open;
-        break;
-      case 'u':
-        swapping = open;
-        break;
-      case 'f':
-        finishing = open;
-        break;
-      case 'r':
-        if (open) nextRoute();
-        break;
-      case 'x':
-        if (open) striking = bench.log.find((j) => !j.reading.struck) ?? null;
-        break;
-      default:
-        return false;
-    }
-    return true;
+  const open = () => view?.finished === null;
+  const commands = declare({
+    touch: {
+      keys: touches.map((t) => t.key),
+      shown: '1 to 4',
+      title: 'of a touch: loud, faint, nothing, only the contact crackles',
+      when: () => open() && bench.touching && bench.text === '',
+      act: (key) => bench.touched(key),
+    },
+    ...typing(
+      () => field,
+      open,
+      'type a reading at the aimed point',
+      'type a word: ok, none, weak, partly, hum, noisy, crackle, distorted, cuts out',
+    ),
+    log: { keys: ['Enter'], title: 'log what is typed; the aim moves to the next probe' },
+    along: {
+      keys: ['ArrowLeft', 'ArrowRight'],
+      shown: '← →',
+      title: 'aim along the route; Home and End go to its ends',
+      act: (key) => bench.step(key === 'ArrowLeft' ? -1 : 1),
+    },
+    ends: {
+      keys: ['Home', 'End'],
+      title: '',
+      act: (key) => bench.step(key === 'Home' ? -bench.points.length : bench.points.length),
+    },
+    next: { keys: ['n'], title: 'aim at the proposed probe', act: () => bench.aimNext() },
+    supply: {
+      keys: ['s'],
+      title: 'aim at the next supply rail not read yet',
+      act: () => aimNextOf(bench.findings?.rails ?? []),
+    },
+    control: {
+      keys: ['c'],
+      title: 'aim at the next control or ground not read yet',
+      act: () => aimNextOf(bench.findings?.controls ?? []),
+    },
+    aim: { keys: ['j'], title: 'aim at any point, rail, control or fuse by its name', act: () => (on.aiming = true) },
+    worked: {
+      keys: ['k'],
+      title: 'the aimed control is worked while it is read; again: as it stands',
+      act: () => bench.turnWorked(),
+    },
+    quantity: {
+      keys: ['q'],
+      title: 'what is read: signal, DC volts, frequency, ohms, current and more',
+      act: () => bench.turnQuantity(),
+    },
+    inject: { keys: ['i'], title: 'what is fed in', when: open, act: () => (on.injecting = true) },
+    way: { keys: ['h'], title: 'the way of working, and what each costs', when: open, act: () => (on.choosing = true) },
+    swap: {
+      keys: ['u'],
+      title: 'read with a known good unit swapped in, or a jumper across',
+      when: open,
+      act: () => (on.swapping = true),
+    },
+    provoke: {
+      keys: ['p'],
+      title: 'something that makes the fault come or go: tap, flex, cool, heat, wiggle, work',
+      act: () => provoke(bench.next?.quantity === 'provocation' ? bench.next.point : '', ''),
+    },
+    wave: {
+      keys: ['v'],
+      title: 'a captured waveform from a file (or drop it): its figures, one taken as the reading',
+      when: open,
+      act: () => wave(null, ''),
+    },
+    take: {
+      keys: ['t'],
+      title: 'take the aimed reading with an instrument (a foot switch that types t will do)',
+      when: open,
+      act: () => bench.takeIt(),
+    },
+    feed: { keys: ['e'], title: 'set the generator to what is fed in', when: open, act: () => bench.feedIt() },
+    hands: {
+      keys: ['b'],
+      title: 'the practice bench: the probe on the aim, the generator where it is fed in',
+      when: () => open() && bench.practice !== null,
+      act: () => bench.hands(),
+    },
+    sound: {
+      keys: ['y'],
+      shown: 'y, z',
+      title: "the computer's own sound: feed in, listen; z mutes what is played",
+      when: open,
+      act: () => (on.sounding = true),
+    },
+    instruments: {
+      keys: ['l'],
+      title: 'the instruments, and what is wrong with the practice set',
+      when: open,
+      act: () => (on.listing = true),
+    },
+    repair: {
+      keys: ['a'],
+      title: 'what was done to the set: a repair, or something put in for a while',
+      when: open,
+      act: () => (on.repairing = true),
+    },
+    map: {
+      keys: ['m'],
+      title: 'the map of the whole set; a click there goes to another route',
+      act: () => (on.mapping = true),
+    },
+    route: { keys: ['r'], title: 'the next route', when: open, act: () => nextRoute() },
+    strike: {
+      keys: ['x'],
+      title: 'strike out the last reading',
+      when: open,
+      act: () => (striking = bench.log.find((j) => !j.reading.struck) ?? null),
+    },
+    finish: { keys: ['f'], title: 'finish the job', when: open, act: () => (on.finishing = true) },
+  });
+
+  function wave(file: File | null, times: string) {
+    dropped = file;
+    factor = times;
+    on.waving = true;
   }
   function aimNextOf(lines: LineFinding[]) {
     // The next one that was not read; with all read, the next one.
@@ -148,7 +170,7 @@
   }
   function provoke(place: string, act: string) {
     provoked = { place, act };
-    provoking = view?.finished === null;
+    on.provoking = view?.finished === null;
   }
   const touching = $derived(bench.next?.purpose === 'touch');
   function nextRoute() {
@@ -157,34 +179,6 @@
     const route = routes[(at + 1) % routes.length];
     if (route) void bench.set({ route: route.key, at: '', level: '', frequency: '' });
   }
-  const keys = [
-    { keys: '0 to 9', does: 'type a reading at the aimed point' },
-    { keys: 'w or /', does: 'type a word: ok, none, weak, partly, hum, noisy, crackle, distorted, cuts out' },
-    { keys: '1 to 4', does: 'of a touch: loud, faint, nothing, only the contact crackles' },
-    { keys: 'Enter', does: 'log what is typed; the aim moves to the next probe' },
-    { keys: '← →', does: 'aim along the route; Home and End go to its ends' },
-    { keys: 'n', does: 'aim at the proposed probe' },
-    { keys: 's', does: 'aim at the next supply rail not read yet' },
-    { keys: 'c', does: 'aim at the next control or ground not read yet' },
-    { keys: 'j', does: 'aim at any point, rail, control or fuse by its name' },
-    { keys: 'k', does: 'the aimed control is worked while it is read; again: as it stands' },
-    { keys: 'q', does: 'what is read: signal, DC volts, frequency, ohms, current and more' },
-    { keys: 'i', does: 'what is fed in' },
-    { keys: 'h', does: 'the way of working, and what each costs' },
-    { keys: 'u', does: 'read with a known good unit swapped in, or a jumper across' },
-    { keys: 'p', does: 'something that makes the fault come or go: tap, flex, cool, heat, wiggle, work' },
-    { keys: 'v', does: 'a captured waveform from a file (or drop it): its figures, one taken as the reading' },
-    { keys: 't', does: 'take the aimed reading with an instrument (a foot switch that types t will do)' },
-    { keys: 'e', does: 'set the generator to what is fed in' },
-    { keys: 'b', does: 'the practice bench: the probe on the aim, the generator where it is fed in' },
-    { keys: 'y, z', does: "the computer's own sound: feed in, listen; z mutes what is played" },
-    { keys: 'l', does: 'the instruments, and what is wrong with the practice set' },
-    { keys: 'a', does: 'what was done to the set: a repair, or something put in for a while' },
-    { keys: 'm', does: 'the map of the whole set; a click there goes to another route' },
-    { keys: 'r', does: 'the next route' },
-    { keys: 'x', does: 'strike out the last reading' },
-    { keys: 'f', does: 'finish the job' },
-  ];
 </script>
 
 <svelte:window
@@ -194,39 +188,19 @@
   ondrop={(e) => {
     e.preventDefault();
     const file = e.dataTransfer?.files[0];
-    if (!file || view?.finished !== null) return;
-    dropped = file;
-    factor = '';
-    waving = true;
+    if (file && open()) wave(file, '');
   }}
 />
 
-{#snippet routes()}
-  {#if view && view.routes.length > 0}
-    <label class="text-soft flex items-center gap-2 whitespace-nowrap">
-      Route
-      <Select
-        placeholder=""
-        class="w-auto max-w-64 font-semibold"
-        value={view?.route}
-        disabled={view?.finished !== null}
-        onchange={(e) => bench.set({ route: e.currentTarget.value, at: '', level: '', frequency: '' })}
-      >
-        {#each view?.routes ?? [] as route (route.key)}
-          <option value={route.key}>{route.name}</option>
-        {/each}
-      </Select>
-    </label>
-  {/if}
-{/snippet}
+{#snippet routes()}<Routes {bench} />{/snippet}
 
 {#if bench.missing}
   <Nowhere title="This job cannot be shown" text={bench.missing} />
 {:else if view}
-  <JobFrame head={view} here="Bench" {keys} {onkey} onpower={() => void bench.load()} actions={routes}>
+  <JobFrame head={view} here="Bench" {commands} onpower={() => void bench.load()} actions={routes}>
     {#if bench.findings}
       <div class="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr]">
-        <SupplyStrip {bench} oninject={() => (injecting = true)} />
+        <SupplyStrip {bench} oninject={() => (on.injecting = true)} />
         {#if bench.points.length > 0}
           <div class="border-line bg-panel border-y">
             <StepChart
@@ -249,9 +223,9 @@
         >
           <NextProbe
             {bench}
-            onfinish={() => (finishing = true)}
-            onways={() => (choosing = true)}
-            onrepair={() => (repairing = true)}
+            onfinish={() => (on.finishing = true)}
+            onways={() => (on.choosing = true)}
+            onrepair={() => (on.repairing = true)}
             onprovoke={provoke}
             onwaive={(ground) => (waiving = ground)}
           />
@@ -259,11 +233,11 @@
             {bench}
             bind:field
             onstrike={(reading) => (striking = reading)}
-            oninstruments={() => (listing = true)}
+            oninstruments={() => (on.listing = true)}
           />
           <Suspects
             {bench}
-            onmap={() => (mapping = true)}
+            onmap={() => (on.mapping = true)}
             onprovoke={provoke}
             onwaive={(ground) => (waiving = ground)}
           />
@@ -277,43 +251,6 @@
       </main>
     {/if}
   </JobFrame>
-  <Dialogs {bench} bind:injecting bind:finishing bind:striking bind:waiving />
-  <SwapDialog
-    stages={(bench.findings?.stages ?? []).map((s) => s.name)}
-    bind:open={swapping}
-    action="Read with it"
-    onchosen={(stages) => bench.lift(stages)}
-  />
-  <WaysDialog {bench} bind:open={choosing} />
-  {#if aiming}<AimDialog {bench} bind:open={aiming} />{/if}
-  {#if waving}
-    {#await import('./WaveDialog.svelte') then { default: WaveDialog }}
-      <WaveDialog {bench} bind:open={waving} {dropped} said={factor} ontaken={() => field?.focus()} />
-    {/await}
-  {/if}
-  {#if mapping}
-    {#await import('./MapDialog.svelte') then { default: MapDialog }}
-      <MapDialog {bench} bind:open={mapping} />
-    {/await}
-  {/if}
-  {#if sounding}
-    {#await import('../sound/SoundDialog.svelte') then { default: SoundDialog }}
-      <SoundDialog
-        {bench}
-        bind:open={sounding}
-        onrecorded={(file, times) => {
-          dropped = file;
-          factor = times;
-          waving = true;
-        }}
-      />
-    {/await}
-  {/if}
-  {#if listing}
-    {#await import('./InstrumentsDialog.svelte') then { default: InstrumentsDialog }}
-      <InstrumentsDialog {bench} bind:open={listing} />
-    {/await}
-  {/if}
-  <ProvokeDialog {bench} bind:open={provoking} at={provoked} />
-  <RepairDialog number={bench.number} bind:open={repairing} onnoted={(v) => bench.noted(v)} />
+  <Dialogs {bench} bind:injecting={on.injecting} bind:finishing={on.finishing} bind:striking bind:waiving />
+  <MoreDialogs {bench} bind:on {dropped} {factor} {provoked} onwave={wave} ontaken={() => field?.focus()} />
 {/if}

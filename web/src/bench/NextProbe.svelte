@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { Button, Kbd } from 'flowbite-svelte';
+  import Key from '../shared/Key.svelte';
+  import { Button } from 'flowbite-svelte';
   import { link } from 'svelte-spa-router';
   import type { Ground } from '../api/types.gen';
   import Scroll from '../shared/Scroll.svelte';
@@ -55,7 +56,7 @@
         {title}
         {#if next && way && findings.state !== 'verifying'}
           <button type="button" class="ml-2 font-normal" onclick={onways}
-            ><Kbd>h</Kbd> <span class="underline decoration-dotted">{way.name}</span></button
+            ><Key of="way" /> <span class="underline decoration-dotted">{way.name}</span></button
           >
         {/if}
       </h2>
@@ -112,7 +113,7 @@
           type="button"
           class="mt-2"
           onclick={() => onprovoke(next.point, next.sentence[0]?.text.trim().toLowerCase() ?? '')}
-          >Take down what came of it <span class="figure opacity-70">p</span></Button
+          >Take down what came of it <Key of="provoke" /></Button
         >
       {/if}
       {#if next && ['conflict', 'clean', 'source', 'verifying'].includes(findings.state)}
@@ -147,19 +148,19 @@
     <div class="border-line flex flex-none flex-wrap items-center gap-2 border-t p-[8px_18px]">
       {#if findings.state === 'named'}
         <a class="mr-1 font-semibold underline" use:link href="/jobs/{view.number}/inside"
-          >Look inside it <Kbd>g 7</Kbd></a
+          >Look inside it <Key to="inside" /></a
         >
       {:else if findings.rails.some((r) => r.name === findings.line)}
         <a class="mr-1 font-semibold underline" use:link href="/jobs/{view.number}/supplies"
-          >What holds it down, what feeds it <Kbd>g 4</Kbd></a
+          >What holds it down, what feeds it <Key to="supplies" /></a
         >
       {/if}
       {#if ['named', 'supply'].includes(findings.state)}
-        <Button type="button" onclick={onrepair}>What was done <span class="figure opacity-70">a</span></Button>
+        <Button type="button" onclick={onrepair}>What was done <Key of="repair" /></Button>
       {/if}
       {#if findings.state !== 'supply'}
         <Button type="button" color={findings.state === 'named' ? 'alternative' : undefined} onclick={onfinish}>
-          Finish the job <span class="figure opacity-70">f</span>
+          Finish the job <Key of="finish" />
         </Button>
       {/if}
     </div>

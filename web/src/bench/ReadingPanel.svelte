@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Key from '../shared/Key.svelte';
   import { Kbd } from 'flowbite-svelte';
   import { link } from 'svelte-spa-router';
   import type { Judged } from '../api/types.gen';
@@ -75,14 +76,14 @@
         data-test="quantity"
         onclick={() => bench.turnQuantity()}
         disabled={!bench.turns}>{bench.quantityName}</button
-      >{#if bench.turns}<Kbd>q</Kbd>{/if}
+      >{#if bench.turns}<Key of="quantity" />{/if}
       {#if bench.control?.moves}
         <button
           type="button"
           class={['font-semibold underline decoration-dotted', bench.worked && 'text-measured']}
           aria-pressed={bench.worked}
           onclick={() => bench.turnWorked()}>{bench.worked ? `with ${bench.control.by}` : 'as it stands'}</button
-        ><Kbd>k</Kbd>
+        ><Key of="worked" />
         <span class="text-soft text-small"
           >{bench.worked ? bench.control.moves : bench.control.expected} is due; {bench.worked
             ? 'as it stands'

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { Button, Kbd, Select } from 'flowbite-svelte';
+  import Key from '../shared/Key.svelte';
+  import { Button, Select } from 'flowbite-svelte';
   import type { LineFinding } from '../api/types.gen';
   import type { Bench } from './bench.svelte';
 
@@ -121,7 +122,7 @@
     </label>
     {#if bench.points.length > 0}
       <Button color="alternative" type="button" onclick={oninject} disabled={bench.view?.finished !== null}>
-        <Kbd>i</Kbd>
+        <Key of="inject" />
         <span class="text-small">Feeding in</span>
         <b class="figure text-ink font-semibold">{bench.view?.injecting}</b>
       </Button>

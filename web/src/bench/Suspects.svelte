@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Kbd } from 'flowbite-svelte';
+  import Key from '../shared/Key.svelte';
   import type { Ground } from '../api/types.gen';
   import Grounds from './Grounds.svelte';
   import type { Bench } from './bench.svelte';
@@ -54,7 +54,7 @@
     <h2 class="lead">{title}</h2>
     {#if mapped}
       <button type="button" class="text-small text-soft ml-auto" onclick={onmap}
-        ><Kbd>m</Kbd> <span class="underline decoration-dotted">map of the set</span></button
+        ><Key of="map" /> <span class="underline decoration-dotted">map of the set</span></button
       >
     {/if}
   </div>

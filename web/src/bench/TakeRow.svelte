@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Kbd } from 'flowbite-svelte';
+  import Key from '../shared/Key.svelte';
   import type { Bench } from './bench.svelte';
 
   /** Readings taken by instruments: what one key does, and where hands have the practice probe. */
@@ -22,14 +22,14 @@
       class="disabled:text-soft underline decoration-dotted"
       disabled={bench.busy || bench.aim === ''}
       title="an instrument takes what is aimed at"
-      onclick={() => void bench.takeIt()}><Kbd>t</Kbd> take it</button
+      onclick={() => void bench.takeIt()}><Key of="take" /> take it</button
     >
     <button
       type="button"
       class="disabled:text-soft underline decoration-dotted"
       disabled={bench.busy}
       title="sets the generator to what is fed in"
-      onclick={() => void bench.feedIt()}><Kbd>e</Kbd> generator</button
+      onclick={() => void bench.feedIt()}><Key of="feed" /> generator</button
     >
     {#if practice}
       <button
@@ -37,11 +37,12 @@
         class="disabled:text-soft underline decoration-dotted"
         disabled={bench.busy || bench.aim === ''}
         title="the practice probe on {bench.aim}, the generator where it is fed in"
-        onclick={() => void bench.hands()}><Kbd>b</Kbd> probe there</button
+        onclick={() => void bench.hands()}><Key of="hands" /> probe there</button
       >
     {/if}
     {#if oninstruments}
-      <button type="button" class="underline decoration-dotted" onclick={oninstruments}><Kbd>l</Kbd> instruments</button
+      <button type="button" class="underline decoration-dotted" onclick={oninstruments}
+        ><Key of="instruments" /> instruments</button
       >
     {/if}
     {#if scope}

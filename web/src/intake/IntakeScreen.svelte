@@ -1,7 +1,15 @@
+<script module lang="ts">
+  import type { Place } from '../shared/views';
+
+  export const place: Place = { id: 'intake', key: '1', name: 'Intake', order: 10, route: '/jobs/:number/intake' };
+</script>
+
 <script lang="ts">
   import { Button, Kbd, Textarea } from 'flowbite-svelte';
   import { link, push } from 'svelte-spa-router';
+  import { declare } from '../shared/commands';
   import JobFrame from '../shared/JobFrame.svelte';
+  import Key from '../shared/Key.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import Pictures from '../shared/Pictures.svelte';
   import SwapDialog from '../shared/SwapDialog.svelte';
@@ -22,29 +30,42 @@
   const trial = $derived(intake.at);
   const suspects = $derived((matrix?.left ?? []).map((s) => (s.rail ? `rail ${s.name}` : s.name)));
 
-  function onkey(event: KeyboardEvent): boolean {
-    const mark = event.key === 'Backspace' ? '' : marks.find((m) => m.key === event.key)?.word;
-    if (mark !== undefined && !closed) void intake.mark(mark);
-    else if (event.key === 'ArrowDown') intake.move(1, 0);
-    else if (event.key === 'ArrowUp') intake.move(-1, 0);
-    else if (event.key === 'ArrowRight') intake.move(0, 1);
-    else if (event.key === 'ArrowLeft') intake.move(0, -1);
-    else if (event.key === 'b') intake.toBest();
-    else if (event.key === 'e' && !closed) first?.querySelector('textarea')?.focus();
-    else if (event.key === 'u' && !closed) swapping = true;
-    else if (event.key === 'n') void push(`/jobs/${params.number}/safe`);
-    else return false;
-    return true;
-  }
-  const keys = [
-    { keys: '↑ ↓ ← →', does: 'along what can be tried' },
-    { keys: 'w f p c x', does: 'it works, is faint, works partly, comes and goes, nothing comes' },
-    { keys: 'Backspace', does: 'take the mark back' },
-    { keys: 'b', does: 'to what tells most' },
-    { keys: 'u', does: 'try it with a known good unit swapped in' },
-    { keys: 'e', does: 'write into the notes; Esc leaves them' },
-    { keys: 'n', does: 'on to making it safe' },
-  ];
+  const open = () => !closed;
+  const moves: Record<string, [number, number]> = {
+    ArrowDown: [1, 0],
+    ArrowUp: [-1, 0],
+    ArrowRight: [0, 1],
+    ArrowLeft: [0, -1],
+  };
+  const commands = declare({
+    along: {
+      keys: Object.keys(moves),
+      shown: '↑ ↓ ← →',
+      title: 'along what can be tried',
+      act: (key) => intake.move(...(moves[key] ?? [0, 0])),
+    },
+    mark: {
+      keys: marks.map((m) => m.key),
+      title: 'it works, is faint, works partly, comes and goes, nothing comes',
+      when: open,
+      act: (key) => intake.mark(marks.find((m) => m.key === key)?.word ?? ''),
+    },
+    unmark: { keys: ['Backspace'], title: 'take the mark back', when: open, act: () => intake.mark('') },
+    best: { keys: ['b'], title: 'to what tells most', act: () => intake.toBest() },
+    swap: {
+      keys: ['u'],
+      title: 'try it with a known good unit swapped in',
+      when: open,
+      act: () => (swapping = true),
+    },
+    write: {
+      keys: ['e'],
+      title: 'write into the notes; Esc leaves them',
+      when: open,
+      act: () => first?.querySelector('textarea')?.focus(),
+    },
+    on: { keys: ['n'], title: 'on to making it safe', act: () => push(`/jobs/${params.number}/safe`) },
+  });
 </script>
 
 <svelte:window onfocus={() => void intake.load()} />
@@ -52,7 +73,7 @@
 {#if intake.missing}
   <Nowhere title="This job cannot be shown" text={intake.missing} />
 {:else if view}
-  <JobFrame head={view} here="Intake" {keys} {onkey} onpower={() => void intake.load()}>
+  <JobFrame head={view} here="Intake" {commands} onpower={() => void intake.load()}>
     <main
       class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,21fr)_minmax(0,43fr)] lg:overflow-hidden"
     >
@@ -149,7 +170,7 @@
                     ><Kbd>{m.key}</Kbd> {m.says}</Button
                   >
                 {/each}
-                <Button color="alternative" onclick={() => (swapping = true)}><Kbd>u</Kbd> swap a unit</Button>
+                <Button color="alternative" onclick={() => (swapping = true)}><Key of="swap" /> swap a unit</Button>
               </div>
             {/if}
           </div>
@@ -175,7 +196,7 @@
         {#if !closed}
           <p class="mt-auto">
             <a use:link href="/jobs/{view.number}/safe" class="text-measured underline">On to making it safe</a>
-            <Kbd>n</Kbd>
+            <Key of="on" />
           </p>
         {/if}
       </section>

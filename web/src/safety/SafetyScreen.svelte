@@ -1,15 +1,23 @@
+<script module lang="ts">
+  import type { Place } from '../shared/views';
+
+  export const place: Place = { id: 'safe', key: '2', name: 'Make safe', order: 20, route: '/jobs/:number/safe' };
+</script>
+
 <script lang="ts">
   import { tick } from 'svelte';
   import { Button, Input, Kbd } from 'flowbite-svelte';
   import { link, push } from 'svelte-spa-router';
   import { api, newId, Refusal, told } from '../api/client';
-  import type { Happening, ReservoirView, SafetyView } from '../api/types.gen';
+  import type { Happening, SafetyView } from '../api/types.gen';
   import { Fresh } from '../shared/fresh';
+  import { declare } from '../shared/commands';
   import JobFrame from '../shared/JobFrame.svelte';
+  import Key from '../shared/Key.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import Scroll from '../shared/Scroll.svelte';
-  import { engineering, moment, when } from '../shared/format';
-  import Sign from './Sign.svelte';
+  import Cautions from './Cautions.svelte';
+  import Reservoir from './Reservoir.svelte';
 
   let { params }: { params: { number: string } } = $props();
 
@@ -60,9 +68,6 @@
     void happen({ kind: on ? 'untick' : 'tick', subject: key, text: '', confirmed: false });
   }
 
-  // The caution under the cursor stays in sight.
-  $effect(() => document.querySelector(`[data-caution="${at}"]`)?.scrollIntoView({ block: 'nearest' }));
-
   // Enter answers what is asked.
   $effect(() => {
     if (asking) void tick().then(() => document.querySelector<HTMLElement>('[data-test=confirm]')?.focus());
@@ -71,20 +76,35 @@
   const closed = $derived(view?.finished !== null);
   const open = $derived((view?.cautions ?? []).filter((c) => c.ticked === null).length);
 
-  function onkey(event: KeyboardEvent): boolean {
-    const cautions = view?.cautions ?? [];
-    const here = cautions[at];
-    if (event.key === 'ArrowDown') at = Math.min(at + 1, cautions.length - 1);
-    else if (event.key === 'ArrowUp') at = Math.max(at - 1, 0);
-    else if ((event.key === ' ' || event.key === 'Enter') && here && !closed) {
-      if (document.activeElement instanceof HTMLButtonElement) return false;
-      tickOff(here.key, here.ticked !== null);
-      at = Math.min(at + 1, cautions.length - 1);
-    } else if (event.key === 'm') toNext();
-    else if (event.key === 'Escape' && asking) notYet();
-    else if (event.key === 'n') void push(`/jobs/${params.number}/open`);
-    else return false;
-    return true;
+  const commands = declare({
+    along: {
+      keys: ['ArrowDown', 'ArrowUp'],
+      shown: '↑ ↓',
+      title: 'along the cautions',
+      act: (key) => move(key === 'ArrowDown' ? 1 : -1),
+    },
+    tick: {
+      keys: [' ', 'Enter'],
+      shown: 'Space or Enter',
+      title: 'tick it off, or take the tick back',
+      when: () => !closed && view?.cautions[at] !== undefined,
+      act() {
+        const here = view?.cautions[at];
+        if (!here || document.activeElement instanceof HTMLButtonElement) return false;
+        tickOff(here.key, here.ticked !== null);
+        move(1);
+      },
+    },
+    measure: {
+      keys: ['m'],
+      title: 'the next capacitor not measured yet: type what is left on it; Enter takes it down',
+      act: () => toNext(),
+    },
+    notYet: { keys: ['Escape'], title: '', when: () => asking !== null, act: () => notYet() },
+    on: { keys: ['n'], title: 'on to opening it up', act: () => push(`/jobs/${params.number}/open`) },
+  });
+  function move(by: number) {
+    at = Math.max(0, Math.min(at + by, (view?.cautions.length ?? 0) - 1));
   }
   /** To the next capacitor that was not measured since the set was switched off; from the last one on, to the first such. */
   function toNext() {
@@ -98,20 +118,6 @@
     asking = null;
     document.querySelector<HTMLInputElement>(`input[data-residual="${CSS.escape(name)}"]`)?.focus();
   }
-  const keys = [
-    { keys: '↑ ↓', does: 'along the cautions' },
-    { keys: 'Space or Enter', does: 'tick it off, or take the tick back' },
-    { keys: 'm', does: 'the next capacitor not measured yet: type what is left on it; Enter takes it down' },
-    { keys: 'n', does: 'on to opening it up' },
-  ];
-  const time = (seconds: number) => (seconds > 0 ? engineering(seconds, 's') : '');
-  function resistor(r: ReservoirView): string {
-    const d = r.discharge;
-    if (d.ohms === 0) return 'below that already';
-    const bears =
-      d.ratedWatts > 0 ? `${engineering(d.ratedWatts, 'W')} or more` : 'no usual rating bears it: take longer';
-    return `${engineering(d.ohms, 'Ω')}, ${bears}`;
-  }
 </script>
 
 <svelte:window onfocus={() => void load()} />
@@ -119,53 +125,14 @@
 {#if missing}
   <Nowhere title="This job cannot be shown" text={missing} />
 {:else if view}
-  <JobFrame head={view} here="Make safe" {keys} {onkey} onpower={() => void load()}>
+  <JobFrame head={view} here="Make safe" {commands} onpower={() => void load()}>
     <main class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)] lg:overflow-hidden">
       <section class="border-line flex min-h-0 min-w-0 flex-col lg:border-r">
         <h2 class="text-say flex-none p-[12px_18px_0] font-semibold" data-test="cautions">
           {open === 0 ? 'Every caution of this set is ticked.' : `Before you open it or switch it on: ${open} to go.`}
         </h2>
         <Scroll class="p-[4px_18px]">
-          <ul aria-label="Cautions">
-            {#each view.cautions as caution, i (caution.key)}
-              <li
-                data-caution={i}
-                class={[
-                  'grid scroll-mb-8 grid-cols-[auto_minmax(0,1fr)_auto] items-start gap-x-3 rounded-md border-2 p-1.5',
-                  i === at ? 'border-ink' : 'border-transparent',
-                ]}
-              >
-                <span class="flex flex-col gap-1"
-                  ><Sign code={caution.sign} />{#if caution.obey}<Sign code={caution.obey} />{/if}</span
-                >
-                <div class={caution.ticked ? 'text-soft' : ''}>
-                  <b>{caution.title}</b>
-                  <span class="text-small text-soft">before {caution.before === 'open' ? 'opening' : 'power'}</span>
-                  {#if caution.where.length > 0}<span class="text-small block font-semibold"
-                      >{caution.where.join('; ')}</span
-                    >{/if}
-                  <span class="block leading-snug">{caution.do}</span>
-                </div>
-                <button
-                  type="button"
-                  class="border-line hover:border-ink flex h-11 min-w-24 items-center justify-center gap-1.5 rounded-md border-2 px-2"
-                  aria-pressed={caution.ticked !== null}
-                  aria-label="{caution.title}: {caution.ticked ? 'ticked' : 'not ticked'}"
-                  disabled={closed}
-                  title={caution.ticked ? moment(caution.ticked) : ''}
-                  onclick={() => tickOff(caution.key, caution.ticked !== null)}
-                >
-                  {#if caution.ticked}
-                    <svg width="16" height="14" aria-hidden="true"
-                      ><path d="M2 7l4 5 9-11" fill="none" class="stroke-expect" stroke-width="2.4" /></svg
-                    ><span class="figure text-small">{when(caution.ticked)}</span>
-                  {:else}
-                    Done
-                  {/if}
-                </button>
-              </li>
-            {/each}
-          </ul>
+          <Cautions cautions={view.cautions} {at} {closed} ontick={tickOff} />
         </Scroll>
         <p class="border-hazard m-[6px_18px_10px] flex-none border-l-4 py-1 pl-3 font-semibold">{view.deferral}</p>
       </section>
@@ -222,61 +189,12 @@
               <button type="submit" class="hidden">work out</button>
             </form>
             {#each view.reservoirs as r (r.name)}
-              <div class="border-line bg-panel focus-within:border-ink rounded-md border-2 px-3 py-2">
-                <div class="flex flex-wrap items-baseline gap-x-3">
-                  <b class="text-name">{r.name}</b>
-                  <span class="figure">{r.farads}, {r.volts}</span>
-                  <span class="text-soft">{r.rail}</span>
-                  <span class="figure ml-auto">{engineering(r.discharge.joules, 'J')}</span>
-                </div>
-                <dl class="mt-1 grid grid-cols-[max-content_1fr] gap-x-3">
-                  <dt class="text-soft">Discharge through</dt>
-                  <dd><b class="figure">{resistor(r)}</b></dd>
-                  {#if r.discharge.ohms > 0}
-                    <dt class="text-soft">That takes</dt>
-                    <dd>
-                      <span class="figure">{time(r.discharge.seconds)}</span>, {engineering(r.discharge.peakWatts, 'W')} at
-                      first
-                    </dd>
-                  {/if}
-                  <dt class="text-soft">By itself</dt>
-                  <dd>
-                    {#if r.bleeder}<span class="figure">{time(r.discharge.bleederSeconds)}</span> through its bleeder of {r.bleeder}{:else}never
-                      counted on: no bleeder on the sheet{/if}
-                  </dd>
-                  {#if r.discharge.throughSeconds > 0}
-                    <dt class="text-soft">Through {view.through}</dt>
-                    <dd class="figure">{time(r.discharge.throughSeconds)}</dd>
-                  {/if}
-                </dl>
-                <form
-                  class="mt-1.5 flex flex-wrap items-center gap-3"
-                  onsubmit={(e) => {
-                    e.preventDefault();
-                    void measured(r.name, typed[r.name] ?? '');
-                  }}
-                >
-                  <label class="flex items-center gap-2 whitespace-nowrap"
-                    ><b class="text-weight" data-test="residual-of">{r.name}</b> left on it
-                    <Input
-                      class="figure w-28"
-                      data-residual={r.name}
-                      placeholder="V"
-                      bind:value={() => typed[r.name] ?? '', (text) => (typed[r.name] = text)}
-                      onkeydown={(e: KeyboardEvent) => {
-                        if (e.key === 'Escape') (e.currentTarget as HTMLInputElement).blur();
-                      }}
-                    /></label
-                  >
-                  {#if r.measured}
-                    <span class={r.safe ? 'text-expect font-semibold' : 'text-fault font-bold'}
-                      >{r.safe ? '✓' : '▲'} {r.measured} measured</span
-                    >
-                  {:else}
-                    <span class="text-soft">not measured since it was switched off</span>
-                  {/if}
-                </form>
-              </div>
+              <Reservoir
+                reservoir={r}
+                through={view.through}
+                bind:text={() => typed[r.name] ?? '', (text) => (typed[r.name] = text)}
+                onmeasured={(text) => void measured(r.name, text)}
+              />
             {/each}
           {/if}
           {#if view.refused.length > 0}
@@ -290,7 +208,7 @@
         </Scroll>
         <p class="border-line flex-none border-t p-[8px_18px]">
           <a use:link href="/jobs/{view.number}/open" class="text-measured underline">On to opening it up</a>
-          <Kbd>n</Kbd>
+          <Key of="on" />
         </p>
       </section>
     </main>

@@ -2,41 +2,31 @@
   import type { Snippet } from 'svelte';
   import { link, push } from 'svelte-spa-router';
   import type { Head, SafetyPower } from '../api/types.gen';
-  import { Going, taken, type KeyHelp } from './keys.svelte';
+  import { helpOf, press, type Commands } from './commands';
+  import { Going, taken } from './keys.svelte';
   import KeysHelp from './KeysHelp.svelte';
   import Logo from './Logo.svelte';
   import PowerDialog from './PowerDialog.svelte';
   import PowerSign from './PowerSign.svelte';
   import { theme } from './theme.svelte';
   import Tray from './Tray.svelte';
+  import { viewsOf } from './views';
 
   /** The frame of every view of a job: the set, its power state, the views. */
   interface Props {
     head: Head;
     here: string;
-    keys: KeyHelp[];
-    /** Handles a key of the view's own; true where it did. */
-    onkey: (event: KeyboardEvent) => boolean;
+    commands: Commands;
     /** The power state has changed. */
     onpower: (power: SafetyPower) => void;
     actions?: Snippet;
     children: Snippet;
   }
-  let { head, here, keys, onkey, onpower, actions, children }: Props = $props();
+  let { head, here, commands, onpower, actions, children }: Props = $props();
 
   let powering = $state(false);
 
-  const views = $derived([
-    { key: '0', name: 'Shelf', href: '/' },
-    { key: '1', name: 'Intake', href: `/jobs/${head.number}/intake` },
-    { key: '2', name: 'Make safe', href: `/jobs/${head.number}/safe` },
-    { key: '3', name: 'Open up', href: `/jobs/${head.number}/open` },
-    { key: '4', name: 'Supplies', href: `/jobs/${head.number}/supplies` },
-    { key: '5', name: 'Bench', href: `/jobs/${head.number}` },
-    { key: '6', name: 'Signals', href: `/jobs/${head.number}/signals` },
-    { key: '7', name: 'Inside', href: `/jobs/${head.number}/inside` },
-    { key: '8', name: 'Sheet', href: `/sheets/${head.sheetId}` },
-  ]);
+  const views = $derived([{ key: '0', name: 'Shelf', href: '/' }, ...viewsOf(head)]);
   const going = new Going(
     () => views,
     (href) => void push(href),
@@ -48,7 +38,7 @@
   function onkeydown(event: KeyboardEvent) {
     if (taken(event)) return;
     if (event.key === 'o') powering = true;
-    else if (!going.press(event) && !onkey(event)) return;
+    else if (!going.press(event) && !press(commands, event)) return;
     swallow = event.key;
     event.preventDefault();
   }
@@ -106,4 +96,4 @@
   <Tray {views} {here} />
 </div>
 <PowerDialog {head} bind:open={powering} {onpower} />
-<KeysHelp {keys} of="job" />
+<KeysHelp keys={helpOf(commands)} of="job" />

@@ -8,7 +8,7 @@
 
   const job: KeyHelp[] = [{ keys: 'o', does: 'say whether the set is on, in standby or off' }];
   const everywhere: KeyHelp[] = [
-    { keys: 'g, then a number', does: 'go to the view with that number in the tray' },
+    { keys: 'g, then a key', does: 'go to the view that has this key in the tray' },
     { keys: 'd', does: 'dark or light' },
     { keys: '?', does: 'this list' },
     { keys: 'Esc', does: 'leave a field or close a dialog' },

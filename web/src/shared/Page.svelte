@@ -1,7 +1,8 @@
 <script lang="ts">
   import type { Snippet } from 'svelte';
   import { link, push } from 'svelte-spa-router';
-  import { Going, taken, type KeyHelp } from './keys.svelte';
+  import { helpOf, press, type Commands } from './commands';
+  import { Going, taken } from './keys.svelte';
   import KeysHelp from './KeysHelp.svelte';
   import Logo from './Logo.svelte';
   import { theme } from './theme.svelte';
@@ -13,11 +14,9 @@
     here: string;
     actions?: Snippet;
     children: Snippet;
-    keys?: KeyHelp[];
-    /** Handles a key of the screen's own; true where it did. */
-    onkey?: (event: KeyboardEvent) => boolean;
+    commands?: Commands;
   }
-  let { title, here, actions, children, keys = [], onkey }: Props = $props();
+  let { title, here, actions, children, commands = {} }: Props = $props();
 
   const views = [
     { key: '0', name: 'Shelf', href: '/' },
@@ -31,7 +30,7 @@
 
   function onkeydown(event: KeyboardEvent) {
     if (taken(event)) return;
-    if (going.press(event) || onkey?.(event)) event.preventDefault();
+    if (going.press(event) || press(commands, event)) event.preventDefault();
   }
 </script>
 
@@ -48,4 +47,4 @@
   <main class="min-h-0 overflow-y-auto">{@render children()}</main>
   <Tray {views} {here} />
 </div>
-<KeysHelp {keys} />
+<KeysHelp keys={helpOf(commands)} />

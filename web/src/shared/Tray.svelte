@@ -2,43 +2,115 @@
   import { Kbd } from 'flowbite-svelte';
   import { link } from 'svelte-spa-router';
   import { help } from './keys.svelte';
+  import Modal from './Modal.svelte';
   import { theme } from './theme.svelte';
 
-  /** The views reachable from here; the key is pressed after g. */
-  let { views, here }: { views: { key: string; name: string; href: string }[]; here: string } = $props();
+  /** The views reachable from here; the key is pressed after g. What is done is quieter than what is next. */
+  interface View {
+    key: string;
+    name: string;
+    href: string;
+    done?: boolean;
+    next?: boolean;
+  }
+  let { views, here }: { views: View[]; here: string } = $props();
+
+  let choosing = $state(false); // where there is no room for all
+  let strip: HTMLElement | undefined = $state();
+  const current = $derived(views.find((v) => v.name === here));
+  const next = $derived(views.find((v) => v.next && v.name !== here));
+  // The present view stays in sight where the strip is longer than the window.
+  $effect(() => {
+    void here;
+    strip?.querySelector('[aria-current]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  });
+  const looks = (view: View) => [
+    view.name === here
+      ? 'border-measured text-ink font-semibold'
+      : view.next
+        ? 'text-ink border-expect border-dashed'
+        : 'text-soft border-transparent',
+  ];
 </script>
 
+{#snippet standing(view: View)}
+  {#if view.done}<svg width="12" height="10" role="img" aria-label="done"
+      ><path d="M1 5l3.5 4L11 1" fill="none" class="stroke-expect" stroke-width="2" /></svg
+    >{:else if view.next}<span class="text-expect text-small font-semibold">next</span>{/if}
+{/snippet}
+
 <nav
-  class="no-print border-line bg-panel sticky bottom-0 z-20 flex items-stretch overflow-x-auto border-t px-3"
+  class="no-print border-line bg-panel sticky bottom-0 z-20 hidden items-stretch border-t px-2 sm:flex"
   aria-label="Views"
 >
-  {#each views as view (view.key)}
-    <a
-      use:link
-      href={view.href}
-      class={[
-        '-mt-px flex h-[50px] items-center gap-2 border-t-3 px-3.5 whitespace-nowrap',
-        view.name === here ? 'border-measured text-ink font-semibold' : 'text-soft border-transparent',
-      ]}
-      aria-current={view.name === here ? 'page' : undefined}
-    >
-      <Kbd>{view.key}</Kbd>{view.name}
-    </a>
-  {/each}
-  <span class="ml-auto flex items-center">
-    <button
-      type="button"
-      class="text-soft flex h-[50px] items-center gap-2 px-3 whitespace-nowrap"
-      onclick={() => theme.toggle()}
-    >
-      <Kbd>d</Kbd>{theme.dark ? 'Light' : 'Dark'}
-    </button>
-    <button
-      type="button"
-      class="text-soft flex h-[50px] items-center gap-2 px-3 whitespace-nowrap"
-      onclick={() => (help.shown = true)}
-    >
-      <Kbd>?</Kbd>Keys
-    </button>
+  <span class="tray flex min-w-0 flex-1 items-stretch overflow-x-auto" bind:this={strip}>
+    {#each views as view (view.key)}
+      <a
+        use:link
+        href={view.href}
+        class={['-mt-px flex h-[50px] items-center gap-1.5 border-t-3 px-2.5 whitespace-nowrap', looks(view)]}
+        aria-current={view.name === here ? 'page' : undefined}
+      >
+        <Kbd>{view.key}</Kbd>{view.name}{@render standing(view)}
+      </a>
+    {/each}
   </span>
+  <button
+    type="button"
+    class="text-soft flex h-[50px] flex-none items-center gap-1.5 px-2 whitespace-nowrap"
+    onclick={() => theme.toggle()}
+  >
+    <Kbd>d</Kbd>{theme.dark ? 'Light' : 'Dark'}
+  </button>
+  <button
+    type="button"
+    class="text-soft flex h-[50px] flex-none items-center gap-1.5 px-2 whitespace-nowrap"
+    onclick={() => (help.shown = true)}
+  >
+    <Kbd>?</Kbd>Keys
+  </button>
 </nav>
+
+<nav
+  class="no-print border-line bg-panel sticky bottom-0 z-20 flex items-stretch border-t sm:hidden"
+  aria-label="Views, in brief"
+>
+  <button
+    type="button"
+    class="border-measured flex h-[54px] min-w-0 flex-1 items-center gap-2 border-t-3 px-4 font-semibold"
+    aria-haspopup="dialog"
+    onclick={() => (choosing = true)}
+  >
+    <svg width="14" height="10" aria-hidden="true"
+      ><path d="M1 8l6-6 6 6" fill="none" class="stroke-ink" stroke-width="2" /></svg
+    >
+    <span class="truncate">{current?.name ?? 'Views'}</span>
+  </button>
+  {#if next}
+    <a use:link href={next.href} class="text-ink border-line flex h-[54px] items-center gap-2 border-l px-4">
+      <span class="text-expect text-small font-semibold">next</span>{next.name}
+    </a>
+  {/if}
+</nav>
+<Modal title="Views" bind:open={choosing} size="sm">
+  <ul class="grid grid-cols-2 gap-2">
+    {#each views as view (view.key)}
+      <li>
+        <a
+          use:link
+          href={view.href}
+          class={['border-line flex h-12 items-center justify-between gap-2 rounded-md border-2 px-3', looks(view)]}
+          aria-current={view.name === here ? 'page' : undefined}
+          onclick={() => (choosing = false)}>{view.name}{@render standing(view)}</a
+        >
+      </li>
+    {/each}
+    <li>
+      <button
+        type="button"
+        class="text-soft border-line h-12 w-full rounded-md border-2 px-3 text-left"
+        onclick={() => theme.toggle()}>{theme.dark ? 'Light' : 'Dark'}</button
+      >
+    </li>
+  </ul>
+</Modal>

@@ -11,9 +11,8 @@
   interface Props {
     draft: SheetDraft;
     open: boolean;
-    titles: Record<string, string>;
   }
-  let { draft, open = $bindable(), titles }: Props = $props();
+  let { draft, open = $bindable() }: Props = $props();
 
   let text = $state('');
   let wrong = $state('');
@@ -92,7 +91,7 @@
         <div class="border-expect max-h-[22vh] overflow-y-auto border-l-4 pl-3" data-test="understood">
           {#each understood as t (t.name)}
             <p>
-              <b>{titles[t.name]}: {counted(filled(t), 'row')}</b>
+              <b>{t.title}: {counted(filled(t), 'row')}</b>
               <span class="text-small text-soft"
                 >by {used(t)
                   .map((c) => c.title)
@@ -134,7 +133,7 @@
       <div class="text-small flex max-h-[46vh] min-h-0 flex-col" data-test="columns">
         <Scroll>
           {#each tables as t (t.name)}
-            <h3 class="lead mt-2">{titles[t.name]}</h3>
+            <h3 class="lead mt-2">{t.title}</h3>
             <dl class="grid grid-cols-[max-content_minmax(0,1fr)] gap-x-3">
               {#each t.columns as c (c.name)}
                 <dt class="figure">{c.name}</dt>

@@ -3,6 +3,8 @@
   import { link, push } from 'svelte-spa-router';
   import { api, told } from '../api/client';
   import type { SheetRow } from '../api/types.gen';
+  import { declare } from '../shared/commands';
+  import Key from '../shared/Key.svelte';
   import Page from '../shared/Page.svelte';
   import { counted, day } from '../shared/format';
 
@@ -16,6 +18,7 @@
     );
   });
 
+  const commands = declare({ new: { keys: ['n'], title: 'a new sheet', act: () => push('/sheets/new') } });
   function remark(s: SheetRow): string {
     if (s.blocked) return 'needs mending before a job can use it';
     if (s.doubts > 0) return s.doubts === 1 ? 'one doubtful place' : `${s.doubts} doubtful places`;
@@ -23,18 +26,9 @@
   }
 </script>
 
-<Page
-  title="Service sheets"
-  here="Sheets"
-  keys={[{ keys: 'n', does: 'a new sheet' }]}
-  onkey={(event) => {
-    if (event.key !== 'n') return false;
-    void push('/sheets/new');
-    return true;
-  }}
->
+<Page title="Service sheets" here="Sheets" {commands}>
   {#snippet actions()}
-    <Button href="#/sheets/new">New sheet <span class="figure opacity-70">n</span></Button>
+    <Button href="#/sheets/new">New sheet <Key of="new" /></Button>
   {/snippet}
   <div class="px-[18px] py-4">
     {#if trouble}<p class="border-fault text-fault mb-3 border-l-4 pl-3 font-semibold" role="alert">{trouble}</p>{/if}

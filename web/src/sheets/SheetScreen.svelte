@@ -1,12 +1,27 @@
+<script module lang="ts">
+  import type { Place } from '../shared/views';
+
+  export const place: Place = {
+    id: 'sheet',
+    key: '8',
+    name: 'Sheet',
+    order: 900,
+    route: '/sheets/:id',
+    at: (head) => `/sheets/${head.sheetId}`,
+  };
+</script>
+
 <script lang="ts">
   import { untrack } from 'svelte';
   import { Button, Input, Select } from 'flowbite-svelte';
   import { push, replace } from 'svelte-spa-router';
   import StepChart from '../bench/StepChart.svelte';
+  import { declare } from '../shared/commands';
   import FileButton from '../shared/FileButton.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import Page from '../shared/Page.svelte';
-  import Grid from './Grid.svelte';
+  import { filled } from '../shared/rows';
+  import Grid from '../shared/Grid.svelte';
   import PasteDialog from './PasteDialog.svelte';
   import { SheetDraft } from './sheet.svelte';
 
@@ -26,49 +41,20 @@
     if (!draft.tables) void draft.load();
   });
 
-  const titles: Record<string, string> = {
-    path: 'Points and stages',
-    stages: 'Further stages',
-    expected: 'Further values',
-    rails: 'Rails',
-    controls: 'Controls and grounds',
-    routes: 'Names of routes',
-    reservoirs: 'Reservoirs',
-    tracks: 'Copper',
-    hazards: 'Dangers',
-    weak: 'Usual faults',
-    circuits: 'Circuits',
-  };
-  const empty: Record<string, string> = {
-    path: 'Type the first point, or paste a table: each row is a point and the stage that leads to it from the row above.',
-    stages: 'Stages that do not fit the first table: where several lead to one point.',
-    expected:
-      'Values that hold under other conditions: in one mode only, at another generator level, of another shape.',
-    rails: 'The supply lines that stages need.',
-    controls:
-      'What stages need besides supply: lines that let them pass, mute, tune, select or set the gain, and the grounds they stand on.',
-    routes: 'Names for the ways through the set, from an entry to an exit.',
-    reservoirs:
-      'The capacitors that keep their charge after the set is off: what they hold and how to empty them follows.',
-    tracks: 'Places along a rail’s copper, from the supply outwards, and what hangs there: for finding a short.',
-    hazards: 'What in the set can hurt. Reservoirs and high voltages are found by themselves.',
-    weak: 'The usual faults of the model. They are offered first where the complaint fits.',
-    circuits: 'What a stage, or a rail’s supply, is made of: its parts, and between which nodes they lie.',
-  };
   const table = $derived(draft.tables?.tables.find((t) => t.name === shown));
-  const filled = (rows: string[][]) => rows.filter((cells) => cells.some((c) => c !== '')).length;
   const faults = (name: string) => draft.check.problems.filter((p) => p.cell?.table === name).length;
 
   async function save() {
     const id = await draft.save();
     if (id && params.id === 'new') await replace(`/sheets/${id}`);
   }
-  function onkey(event: KeyboardEvent): boolean {
-    if (event.key === 'p') pasting = true;
-    else if (event.key === 's') void save();
-    else return false;
-    return true;
-  }
+  const commands = declare({
+    paste: { keys: ['p'], title: 'paste a whole table', act: () => (pasting = true) },
+    save: { keys: ['s'], shown: 's or Ctrl+s', title: 'save', act: () => save() },
+    along: { keys: [], shown: '↑ ↓ ← →', title: 'between cells; Enter goes down, Esc leaves them' },
+    insert: { keys: [], shown: 'Insert', title: 'an empty row above' },
+    remove: { keys: [], shown: 'Ctrl+Delete', title: 'remove the row' },
+  });
 </script>
 
 <svelte:window
@@ -84,18 +70,7 @@
   <Nowhere title="This sheet cannot be shown" text={draft.missing} />
 {:else if draft.tables}
   {@const tables = draft.tables}
-  <Page
-    title={tables.model ? `${tables.maker} ${tables.model}`.trim() : 'New service sheet'}
-    here="Sheets"
-    {onkey}
-    keys={[
-      { keys: 'p', does: 'paste a whole table' },
-      { keys: 's or Ctrl+s', does: 'save' },
-      { keys: '↑ ↓ ← →', does: 'between cells; Enter goes down, Esc leaves them' },
-      { keys: 'Insert', does: 'an empty row above' },
-      { keys: 'Ctrl+Delete', does: 'remove the row' },
-    ]}
-  >
+  <Page title={tables.model ? `${tables.maker} ${tables.model}`.trim() : 'New service sheet'} here="Sheets" {commands}>
     {#snippet actions()}
       <Button color="alternative" onclick={() => (pasting = true)}>Paste a table</Button>
       <FileButton accept=".json,.csv,.tsv,.txt" onfile={(file) => void draft.read(file)}>Read a file</FileButton>
@@ -196,19 +171,25 @@
             ]}
             onclick={() => (shown = t.name)}
           >
-            {titles[t.name]} <span class="figure text-small">{filled(t.rows)}</span>
+            {t.title} <span class="figure text-small">{filled(t.rows).length}</span>
             {#if faults(t.name) > 0}<span class="text-small text-fault font-semibold">▲ {faults(t.name)}</span>{/if}
           </button>
         {/each}
       </div>
       {#if table}
-        {#if filled(table.rows) === 0}
-          <p class="text-soft">{empty[table.name]}</p>
+        {#if filled(table.rows).length === 0}
+          <p class="text-soft">{table.empty}</p>
         {/if}
-        <Grid {draft} {table} onpath={(text) => void draft.read(text)} />
+        <Grid
+          columns={table.columns}
+          bind:rows={table.rows}
+          problems={(row, column) => draft.problemsAt({ table: table.name, row, column })}
+          onedit={(rows) => draft.edited(rows)}
+          ontable={(text) => void draft.read(text)}
+        />
       {/if}
     </div>
   </Page>
 
-  <PasteDialog {draft} {titles} bind:open={pasting} />
+  <PasteDialog {draft} bind:open={pasting} />
 {/if}

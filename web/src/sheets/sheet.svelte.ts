@@ -1,5 +1,6 @@
 // What the sheet screen knows: the tables as typed, and what the server makes
 // of them.
+import { pad } from '../shared/rows';
 import { api, told } from '../api/client';
 import type { Cell, CellProblem, Check, SheetView, Tables } from '../api/types.gen';
 
@@ -30,7 +31,7 @@ export class SheetDraft {
     this.revision = view.revision;
     this.tables = view.tables;
     this.check = view.check;
-    for (const table of view.tables.tables) this.pad(table.name);
+    for (const table of view.tables.tables) pad(table.rows, table.columns.length);
   }
 
   async load() {
@@ -48,53 +49,6 @@ export class SheetDraft {
     this.revision = draft.revision;
     this.done = 'What you had typed before is back; it is not saved yet.';
     this.edited(true);
-  }
-
-  /** Keeps one empty row at the end of a table, to type into. */
-  private pad(name: string) {
-    const table = this.tables?.tables.find((t) => t.name === name);
-    if (!table) return;
-    const last = table.rows.at(-1);
-    if (!last || last.some((cell) => cell !== '')) table.rows.push(table.columns.map(() => ''));
-  }
-
-  setCell(name: string, row: number, column: number, text: string) {
-    const cells = this.tables?.tables.find((t) => t.name === name)?.rows[row];
-    if (!cells || cells[column] === text) return;
-    cells[column] = text;
-    this.pad(name);
-    this.edited();
-  }
-
-  /** Lays a block of cells into a table, from a cell on downwards. */
-  fill(name: string, row: number, column: number, block: string[][]) {
-    const table = this.tables?.tables.find((t) => t.name === name);
-    if (!table) return;
-    block.forEach((cells, i) => {
-      while (table.rows.length <= row + i) table.rows.push(table.columns.map(() => ''));
-      const target = table.rows[row + i];
-      cells.forEach((text, k) => {
-        if (target && column + k < table.columns.length) target[column + k] = text.trim();
-      });
-    });
-    this.pad(name);
-    this.edited();
-  }
-
-  insertRow(name: string, row: number) {
-    const table = this.tables?.tables.find((t) => t.name === name);
-    table?.rows.splice(
-      row,
-      0,
-      table.columns.map(() => ''),
-    );
-    this.edited();
-  }
-
-  removeRow(name: string, row: number) {
-    this.tables?.tables.find((t) => t.name === name)?.rows.splice(row, 1);
-    this.pad(name);
-    this.edited();
   }
 
   /** Notes a change, keeps it over a reload, and has it checked. */
@@ -136,7 +90,7 @@ export class SheetDraft {
     // A bare table brings no names along: those typed before stay.
     for (const key of ['maker', 'model', 'kind', 'note', 'settings'] as const)
       if (this.tables[key] === '' && now) this.tables[key] = now[key];
-    for (const t of view.tables.tables) this.pad(t.name);
+    for (const t of view.tables.tables) pad(t.rows, t.columns.length);
     this.edited();
     const lost = view.check.problems.filter((p) => p.message.includes('left out')).map((p) => p.message);
     this.done = lost.length > 0 ? `Taken over, but ${lost.join('; ')}.` : 'Taken over. Look it through, then save.';

@@ -3,7 +3,9 @@
   import { link, push } from 'svelte-spa-router';
   import { api, told } from '../api/client';
   import type { ShelfJob } from '../api/types.gen';
+  import { declare } from '../shared/commands';
   import FileButton from '../shared/FileButton.svelte';
+  import Key from '../shared/Key.svelte';
   import Page from '../shared/Page.svelte';
   import { day } from '../shared/format';
   import MiniChart from './MiniChart.svelte';
@@ -40,13 +42,15 @@
     const at = links.findIndex((a) => a === document.activeElement);
     links[Math.min(Math.max(at + by, 0), links.length - 1)]?.focus();
   }
-  function onkey(event: KeyboardEvent): boolean {
-    if (event.key === 'ArrowDown') move(1);
-    else if (event.key === 'ArrowUp') move(-1);
-    else if (event.key === 'n') void push('/jobs/new');
-    else return false;
-    return true;
-  }
+  const commands = declare({
+    along: {
+      keys: ['ArrowDown', 'ArrowUp'],
+      shown: '↑ ↓',
+      title: 'along the jobs; Enter opens one',
+      act: (key) => move(key === 'ArrowDown' ? 1 : -1),
+    },
+    new: { keys: ['n'], title: 'a new job', act: () => push('/jobs/new') },
+  });
   function stands(job: ShelfJob): string {
     if (job.finished) return job.headline;
     if (job.readings === 0) return 'Untouched. ' + job.headline;
@@ -56,18 +60,10 @@
 
 <svelte:window onfocus={() => void load()} />
 
-<Page
-  title="Step Trace"
-  here="Shelf"
-  {onkey}
-  keys={[
-    { keys: '↑ ↓', does: 'along the jobs; Enter opens one' },
-    { keys: 'n', does: 'a new job' },
-  ]}
->
+<Page title="Step Trace" here="Shelf" {commands}>
   {#snippet actions()}
     <FileButton accept=".json,application/json" onfile={take}>Take in a job file</FileButton>
-    <Button href="#/jobs/new">New job <span class="figure opacity-70">n</span></Button>
+    <Button href="#/jobs/new">New job <Key of="new" /></Button>
   {/snippet}
   <div class="px-[18px] py-4" bind:this={list}>
     {#if trouble}<p class="border-fault text-fault mb-3 border-l-4 pl-3 font-semibold" role="alert">{trouble}</p>{/if}

@@ -199,6 +199,12 @@ export class Signals {
     }
   }
 
+  /** Takes both cursors away. */
+  clear() {
+    this.cursors = { a: null, b: null };
+    this.between = [];
+  }
+
   /** Puts a cursor somewhere, and reads what is at the two and between them. */
   async place(which: 'a' | 'b', at: number | null) {
     this.cursors = { ...this.cursors, [which]: at };

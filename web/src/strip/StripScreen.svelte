@@ -1,13 +1,20 @@
+<script module lang="ts">
+  import type { Place } from '../shared/views';
+
+  export const place: Place = { id: 'open', key: '3', name: 'Open up', order: 30, route: '/jobs/:number/open' };
+</script>
+
 <script lang="ts">
   import { Kbd } from 'flowbite-svelte';
   import { api, told } from '../api/client';
   import type { Line, LineRead, StripBack, StripView } from '../api/types.gen';
-  import { when } from '../shared/format';
   import { Entry } from '../shared/entry';
   import { Fresh } from '../shared/fresh';
+  import { declare } from '../shared/commands';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
-  import Pictures from '../shared/Pictures.svelte';
+  import Steps from './Steps.svelte';
+  import Together from './Together.svelte';
 
   let { params }: { params: { number: string } } = $props();
 
@@ -95,35 +102,55 @@
     }
   }
 
-  function onkey(event: KeyboardEvent): boolean {
-    const chosen = view?.sorts.find((s) => s.key === event.key);
-    const here = back[at];
-    if (chosen && !closed) {
-      choose(chosen.kind);
-    } else if (event.key === 'ArrowDown') at = Math.min(at + 1, back.length - 1);
-    else if (event.key === 'ArrowUp') at = Math.max(at - 1, 0);
-    else if (event.key === ' ' || event.key === 'Enter') {
-      if (document.activeElement instanceof HTMLButtonElement) return false;
-      void putBack(here, here?.done ? 0 : (here?.step.count ?? 0));
-    } else if (event.key === '-' && here)
-      void putBack(here, Math.max((here.touched ? here.in : here.step.count) - 1, 0));
-    else if (event.key === 'm') together = !together;
-    else if (event.key === 'f' && steps[0]) pictures[steps[0].id]?.choose();
-    else return false;
-    return true;
+  const here = () => back[at];
+  const commands = declare({
+    sort: {
+      get keys() {
+        return view?.sorts.map((s) => s.key) ?? [];
+      },
+      title: '',
+      lines: () => (view?.sorts ?? []).map((s) => ({ keys: s.key, does: `${s.name}: ${s.hint}` })),
+      when: () => !closed,
+      act(key) {
+        const chosen = view?.sorts.find((s) => s.key === key);
+        if (!chosen) return false;
+        choose(chosen.kind);
+      },
+    },
+    down: { keys: ['Enter'], title: 'take the line down' },
+    photograph: {
+      keys: ['f'],
+      title: 'a photograph of the last step',
+      when: () => steps[0] !== undefined,
+      act: () => pictures[steps[0]?.id ?? '']?.choose(),
+    },
+    along: {
+      keys: ['ArrowDown', 'ArrowUp'],
+      shown: '↑ ↓',
+      title: 'along the way back together',
+      act: (key) => (at = Math.max(0, Math.min(at + (key === 'ArrowDown' ? 1 : -1), back.length - 1))),
+    },
+    back: {
+      keys: [' ', 'Enter'],
+      shown: 'Space',
+      title: 'it is back in; again: out',
+      act() {
+        if (document.activeElement instanceof HTMLButtonElement) return false;
+        void putBack(here(), here()?.done ? 0 : (here()?.step.count ?? 0));
+      },
+    },
+    less: {
+      keys: ['-'],
+      shown: '−',
+      title: 'one of them is missing',
+      when: () => here() !== undefined,
+      act: () => oneLess(here()),
+    },
+    turn: { keys: ['m'], title: 'apart or together, on a narrow screen', act: () => (together = !together) },
+  });
+  function oneLess(b: StripBack | undefined) {
+    if (b) void putBack(b, Math.max((b.touched ? b.in : b.step.count) - 1, 0));
   }
-  // The step under the cursor stays in sight.
-  $effect(() => document.querySelector(`[data-back="${at}"]`)?.scrollIntoView({ block: 'nearest' }));
-
-  const keys = $derived([
-    ...(view?.sorts ?? []).map((s) => ({ keys: s.key, does: `${s.name}: ${s.hint}` })),
-    { keys: 'Enter', does: 'take the line down' },
-    { keys: 'f', does: 'a photograph of the last step' },
-    { keys: '↑ ↓', does: 'along the way back together' },
-    { keys: 'Space', does: 'it is back in; again: out' },
-    { keys: '−', does: 'one of them is missing' },
-    { keys: 'm', does: 'apart or together, on a narrow screen' },
-  ]);
 </script>
 
 <svelte:window onfocus={() => void load()} />
@@ -131,7 +158,7 @@
 {#if missing}
   <Nowhere title="This job cannot be shown" text={missing} />
 {:else if view}
-  <JobFrame head={view} here="Open up" {keys} {onkey} onpower={() => void load()}>
+  <JobFrame head={view} here="Open up" {commands} onpower={() => void load()}>
     <main class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)] lg:overflow-hidden">
       <div class="flex gap-2 p-[12px_18px_0] lg:hidden" role="group" aria-label="Apart or together">
         {#each [false, true] as way (way)}
@@ -200,126 +227,23 @@
             {:else}How many, what, where, what to mind, with commas between.{/if}
           </p>
         {/if}
-        <ol class="min-h-0 flex-1 lg:overflow-y-auto" aria-label="Steps">
-          {#each steps as step, i (step.id)}
-            <li class={['border-rule border-t py-1.5 first:border-0', step.struck && 'text-soft']}>
-              <div class="grid grid-cols-[28px_minmax(0,1fr)_auto_auto] items-baseline gap-2">
-                <span class="figure text-soft">{steps.length - i}</span>
-                <span class={step.struck ? 'line-through' : ''}>
-                  {step.says}
-                  {#if step.mind}<b class="block"><span class="text-hazard" aria-hidden="true">▲</span> {step.mind}</b
-                    >{/if}
-                </span>
-                <span class="figure text-small text-soft">{when(step.taken)}</span>
-                {#if !step.struck && !closed}
-                  <button
-                    type="button"
-                    class="text-soft hover:text-fault px-1"
-                    aria-label="Strike out step {step.says}"
-                    onclick={() => void keep(() => api.strikeStep(number, step.id, {}))}>✕</button
-                  >
-                {/if}
-              </div>
-              {#if !step.struck}
-                <div class="mt-1 pl-9">
-                  <Pictures
-                    bind:this={pictures[step.id]}
-                    job={number}
-                    step={step.id}
-                    ids={step.pictures ?? []}
-                    {closed}
-                    onchange={() => void load()}
-                  />
-                </div>
-              {/if}
-            </li>
-          {:else}
-            <li class="text-soft py-1">
-              Nothing undone yet. Press the key of what you undo first, write one line, Enter. Which way round a plug
-              goes and which screw is the odd one is worth a picture.
-            </li>
-          {/each}
-        </ol>
+        <Steps
+          {steps}
+          {number}
+          {closed}
+          bind:pictures
+          onstrike={(id) => void keep(() => api.strikeStep(number, id, {}))}
+          onchange={() => void load()}
+        />
       </section>
 
-      <section
-        class={['min-h-0 min-w-0 flex-col gap-2 p-[12px_18px] lg:flex', together ? 'flex' : 'hidden']}
-        aria-label="Together again"
-      >
-        <h2 class="lead max-lg:hidden">Together again</h2>
-        <p
-          class={['text-say font-semibold text-pretty', view.assembly.over.length > 0 && 'text-fault']}
-          data-test="assembly"
-        >
-          {view.assembly.says}
-        </p>
-        <ol class="min-h-0 flex-1 lg:overflow-y-auto" aria-label="Back in">
-          {#each back as b, i (b.step.id)}
-            <li
-              data-back={i}
-              class={[
-                'grid grid-cols-[minmax(0,1fr)_auto] items-center gap-3 rounded-md border-2 p-1.5',
-                i === at ? 'border-ink' : 'border-transparent',
-              ]}
-            >
-              <div class={b.done ? 'text-soft' : ''}>
-                {b.says}
-                {#if b.step.mind}<b class="block"><span class="text-hazard" aria-hidden="true">▲</span> {b.step.mind}</b
-                  >{/if}
-              </div>
-              <div class="flex items-center gap-1.5">
-                {#if b.step.count > 1}
-                  <button
-                    type="button"
-                    class="border-line h-11 w-9 rounded-md border-2"
-                    aria-label="One less of {b.says}"
-                    onclick={() => void putBack(b, Math.max((b.touched ? b.in : b.step.count) - 1, 0))}>−</button
-                  >
-                {/if}
-                <button
-                  type="button"
-                  class={[
-                    'flex h-11 min-w-20 items-center justify-center gap-1.5 rounded-md border-2 px-2',
-                    b.touched && !b.done && b.in > 0 ? 'border-fault text-fault font-bold' : 'border-line',
-                  ]}
-                  aria-pressed={b.done}
-                  aria-label="{b.says}: {b.in} of {b.step.count} back in"
-                  onclick={() => {
-                    at = i;
-                    void putBack(b, b.done ? 0 : b.step.count);
-                  }}
-                >
-                  {#if b.done}
-                    <svg width="16" height="14" aria-hidden="true"
-                      ><path d="M2 7l4 5 9-11" fill="none" class="stroke-expect" stroke-width="2.4" /></svg
-                    >
-                  {/if}
-                  <span class="figure">{b.in}/{b.step.count}</span>
-                </button>
-              </div>
-            </li>
-          {/each}
-        </ol>
-        {#if view.assembly.tallies.length > 0}
-          <table class="text-small w-full">
-            <thead>
-              <tr class="text-soft text-left"
-                ><th class="font-normal">Counted</th><th class="w-12 text-right font-normal">out</th><th
-                  class="w-12 text-right font-normal">in</th
-                ></tr
-              >
-            </thead>
-            <tbody>
-              {#each view.assembly.tallies as t (t.kind + t.what)}
-                <tr class="border-rule border-t"
-                  ><td>{t.what}</td><td class="figure text-right">{t.out}</td><td class="figure text-right">{t.in}</td
-                  ></tr
-                >
-              {/each}
-            </tbody>
-          </table>
-        {/if}
-      </section>
+      <Together
+        assembly={view.assembly}
+        bind:at
+        shown={together}
+        onback={(b, count) => void putBack(b, count)}
+        onless={oneLess}
+      />
     </main>
   </JobFrame>
 {/if}

@@ -1,5 +1,17 @@
+<script module lang="ts">
+  import type { Place } from '../shared/views';
+
+  export const place: Place = {
+    id: 'supplies',
+    key: '4',
+    name: 'Supplies',
+    order: 40,
+    route: '/jobs/:number/supplies',
+  };
+</script>
+
 <script lang="ts">
-  import { Kbd } from 'flowbite-svelte';
+  import Key from '../shared/Key.svelte';
   import { link } from 'svelte-spa-router';
   import Modal from '../shared/Modal.svelte';
   import type { JobView, Judged, SupplyRail } from '../api/types.gen';
@@ -7,7 +19,7 @@
   import Dialogs from '../bench/Dialogs.svelte';
   import ReadingPanel from '../bench/ReadingPanel.svelte';
   import JobFrame from '../shared/JobFrame.svelte';
-  import { typeFirst } from '../shared/keys.svelte';
+  import { declare, typing } from '../shared/commands';
   import Nowhere from '../shared/Nowhere.svelte';
   import Scroll from '../shared/Scroll.svelte';
   import RepairDialog from '../shared/RepairDialog.svelte';
@@ -62,30 +74,47 @@
     const rail = rails[Math.min(Math.max(at + by, 0), rails.length - 1)];
     if (rail) bench.aimFor(rail.name);
   }
-  function onkey(event: KeyboardEvent): boolean {
-    const typing = closed ? '' : typeFirst(event, field);
-    if (typing !== '') return typing === 'open';
-    if (event.key === 'ArrowDown' || event.key === 's') step(1);
-    else if (event.key === 'ArrowUp') step(-1);
-    else if (event.key === 'q') bench.turnQuantity();
-    else if (event.key === 'n') bench.aimNext();
-    else if (event.key === 't' && !closed) void bench.takeIt();
-    else if (event.key === 'b' && !closed && bench.practice) void bench.hands();
-    else if (event.key === 'a' && !closed) repairing = true;
-    else if (event.key === 'x' && !closed)
-      striking = bench.log.filter(ofSupplies).find((j) => !j.reading.struck) ?? null;
-    else return false;
-    return true;
-  }
-  const keys = [
-    { keys: '0 to 9', does: 'type a reading of the aimed rail' },
-    { keys: '↑ ↓', does: 'along the rails, in the order they come up' },
-    { keys: 'q', does: 'what is read: DC volts, ripple, its frequency, ohms' },
-    { keys: 'n', does: 'aim at what is asked for next' },
-    { keys: 't, b', does: 'take it with the meter; put the practice probe there' },
-    { keys: 'a', does: 'what was done: a repair, a bridged fuse, something lifted' },
-    { keys: 'x', does: 'strike out the last reading' },
-  ];
+  const open = () => !closed;
+  const commands = declare({
+    ...typing(() => field, open, 'type a reading of the aimed rail'),
+    along: {
+      keys: ['ArrowDown', 'ArrowUp', 's'],
+      shown: '↑ ↓',
+      title: 'along the rails, in the order they come up',
+      act: (key) => step(key === 'ArrowUp' ? -1 : 1),
+    },
+    quantity: {
+      keys: ['q'],
+      title: 'what is read: DC volts, ripple, its frequency, ohms',
+      act: () => bench.turnQuantity(),
+    },
+    worked: {
+      keys: ['k'],
+      title: 'a control is worked while it is read; again: as it stands',
+      act: () => bench.turnWorked(),
+    },
+    next: { keys: ['n'], title: 'aim at what is asked for next', act: () => bench.aimNext() },
+    take: { keys: ['t'], title: 'take it with the meter', when: open, act: () => bench.takeIt() },
+    feed: { keys: ['e'], title: 'set the generator to what is fed in', when: open, act: () => bench.feedIt() },
+    hands: {
+      keys: ['b'],
+      title: 'the practice probe on the aim',
+      when: () => open() && bench.practice !== null,
+      act: () => bench.hands(),
+    },
+    repair: {
+      keys: ['a'],
+      title: 'what was done: a repair, a bridged fuse, something lifted',
+      when: open,
+      act: () => (repairing = true),
+    },
+    strike: {
+      keys: ['x'],
+      title: 'strike out the last reading',
+      when: open,
+      act: () => (striking = bench.log.filter(ofSupplies).find((j) => !j.reading.struck) ?? null),
+    },
+  });
 </script>
 
 <svelte:window onfocus={() => void bench.load()} />
@@ -93,7 +122,7 @@
 {#if bench.missing}
   <Nowhere title="This job cannot be shown" text={bench.missing} />
 {:else if view}
-  <JobFrame head={view} here="Supplies" {keys} {onkey} onpower={() => void bench.load()}>
+  <JobFrame head={view} here="Supplies" {commands} onpower={() => void bench.load()}>
     <main
       class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] lg:overflow-hidden"
     >
@@ -121,7 +150,9 @@
               >
             {/if}
             {#if sound && !closed}
-              <a class="text-measured underline" use:link href="/jobs/{view.number}">On to the bench <Kbd>g 5</Kbd></a>
+              <a class="text-measured underline" use:link href="/jobs/{view.number}"
+                >On to the bench <Key to="bench" /></a
+              >
             {/if}
             <ul class="mt-2" aria-label="Rails">
               {#each rails as rail (rail.name)}

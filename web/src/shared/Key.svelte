@@ -1,0 +1,12 @@
+<script lang="ts">
+  import { Kbd } from 'flowbite-svelte';
+  import { keys } from './commands';
+  import { wayTo } from './views';
+
+  /** The key of a command of this screen, or the keys to a view. */
+  let { of = '', to = '' }: { of?: string; to?: string } = $props();
+
+  const keyOf = keys();
+</script>
+
+<Kbd>{to === '' ? keyOf(of) : wayTo(to)}</Kbd>
