@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { tick } from 'svelte';
   import { Kbd } from 'flowbite-svelte';
   import { link } from 'svelte-spa-router';
   import { help } from './keys.svelte';
@@ -19,11 +20,19 @@
   let strip: HTMLElement | undefined = $state();
   const current = $derived(views.find((v) => v.name === here));
   const next = $derived(views.find((v) => v.next && v.name !== here));
-  // The present view stays in sight where the strip is longer than the window.
+  // Where not all have room, the views whose work is done, and those to come, keep their keys alone; the present one
+  // stays in sight.
+  let width = $state(0);
+  let brief = $state(false);
   $effect(() => {
-    void here;
-    strip?.querySelector('[aria-current]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    void [width, here, views];
+    brief = false;
+    void tick().then(() => {
+      brief = strip !== undefined && strip.scrollWidth > strip.clientWidth;
+      strip?.querySelector('[aria-current]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    });
   });
+  const named = (view: View) => !brief || view.name === here || view.next;
   const looks = (view: View) => [
     view.name === here
       ? 'border-measured text-ink font-semibold'
@@ -43,15 +52,16 @@
   class="no-print border-line bg-panel sticky bottom-0 z-20 hidden items-stretch border-t px-2 sm:flex"
   aria-label="Views"
 >
-  <span class="tray flex min-w-0 flex-1 items-stretch overflow-x-auto" bind:this={strip}>
+  <span class="flex min-w-0 flex-1 items-stretch overflow-x-auto" bind:this={strip} bind:clientWidth={width}>
     {#each views as view (view.key)}
       <a
         use:link
         href={view.href}
         class={['-mt-px flex h-[50px] items-center gap-1.5 border-t-3 px-2.5 whitespace-nowrap', looks(view)]}
         aria-current={view.name === here ? 'page' : undefined}
+        title={named(view) ? undefined : view.name}
       >
-        <Kbd>{view.key}</Kbd>{view.name}{@render standing(view)}
+        <Kbd>{view.key}</Kbd><span class={named(view) ? '' : 'sr-only'}>{view.name}</span>{@render standing(view)}
       </a>
     {/each}
   </span>

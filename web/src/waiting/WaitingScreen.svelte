@@ -112,7 +112,7 @@
             {#each standing as w, i (w.id)}
               <li class="border-line bg-panel mb-2 flex flex-wrap items-center gap-3 rounded-md border-2 px-3 py-2">
                 <span class={['min-w-0 flex-1 basis-64 text-pretty', w.late && 'text-fault font-semibold']}
-                  >{#if w.late}<span aria-hidden="true">▲ </span>{/if}{w.says}
+                  >{#if w.late}<span class="mr-1.5" aria-hidden="true">▲</span>{/if}{w.says}
                   <span class="text-small text-soft block font-normal">since {day(w.at)}</span></span
                 >
                 <Button color="alternative" onclick={() => void came(w)}
