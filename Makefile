@@ -54,8 +54,9 @@ format: web/node_modules/.installed
 	gofmt -w cmd core demo e2e internal web/web.go
 	cd web && npm run --silent format
 
+## Times, a workshop of ten thousand jobs included (some minutes).
 bench:
-	go test -run '^$$' -bench . -benchmem ./core/... ./internal/...
+	STEPTRACE_FULL=1 go test -run '^$$' -bench . -benchmem -timeout 40m ./core/... ./internal/...
 
 ## Take the README's pictures again.
 pictures: chromium bin/steptrace

@@ -77,7 +77,7 @@ func TestReceiverByKeyboardAlone(t *testing.T) {
 	p := start(t, "-demo")
 	tab := open(t, 1280, 800)
 	aimed := `document.querySelector('label[for=entry]').innerText`
-	must(t, tab.Go(p.url), tab.See("On the bench"), tab.Keys(kb.ArrowDown+kb.ArrowDown+kb.ArrowDown+kb.ArrowDown), tab.Until(`document.activeElement.dataset.job === '145'`), tab.Keys("\r"), tab.See("Suspects, 12"))
+	must(t, tab.Go(p.url), tab.See("On the bench"), tab.Keys(kb.ArrowDown+kb.ArrowDown+kb.ArrowDown+kb.ArrowDown+kb.ArrowDown), tab.Until(`document.activeElement.dataset.job === '145'`), tab.Keys("\r"), tab.See("Suspects, 12"))
 	// The long wave plays: the word is typed at its loudspeaker, on its route.
 	turnTo := func(route string) {
 		for range 12 {

@@ -20,6 +20,7 @@ import (
 	"syscall"
 	"time"
 
+	"steptrace/core/beside"
 	"steptrace/demo"
 	"steptrace/internal/desk"
 	"steptrace/internal/server"
@@ -96,6 +97,16 @@ func run(ctx context.Context, o options) (err error) {
 		}
 		s.Practise(d, list, faults)
 	}
+
+	go func() { // the shelf after an upgrade; what is looked at meanwhile is brought up to date then
+		if err := beside.Try(func() {
+			if err := s.Freshen(ctx); err != nil && ctx.Err() == nil {
+				slog.Error("the shelf is not up to date", "error", err)
+			}
+		}); err != nil {
+			slog.Error("the shelf is not up to date", "error", err)
+		}
+	}()
 
 	httpServer := s.HTTPServer()
 	done := make(chan error, 1)

@@ -137,11 +137,19 @@ func split(text string) []string {
 	return out
 }
 
-// Finished is how an earlier job of the same model ended: in which stage or rail. One that
-// had two faults ended in both.
-type Finished struct {
-	Job     int
+// Ends is how the finished jobs of a model ended: in which stages, of how many jobs that
+// ended in one.
+type Ends struct {
+	Of     int
+	Stages []End
+}
+
+// End is a stage, or a rail, in which so many of them ended, with the first of these and what
+// it was. A job that had two faults ended in both.
+type End struct {
 	Stage   string
+	Times   int
+	Job     int
 	Outcome string
 }
 
@@ -162,26 +170,21 @@ type Offer struct {
 // and then those that were found most often. Told is the complaint with all
 // that was noted. Stages that the sheet does not list but that earlier jobs
 // ended in are offered too.
-func Offers(p *sheet.Plan, told string, earlier []Finished) []Offer {
+func Offers(p *sheet.Plan, told string, earlier Ends) []Offer {
 	out := []Offer{}
-	times := map[string]int{}
-	jobs := map[int]bool{}
-	for _, f := range earlier {
-		if f.Stage != "" {
-			times[f.Stage]++
-			jobs[f.Job] = true
-		}
-	}
-	of := len(jobs)
-	listed := map[string]bool{}
 	for _, w := range p.Sheet.WeakSpots {
-		listed[w.Stage] = true
-		out = append(out, Offer{Stage: w.Stage, What: w.What, Check: w.Check, Fits: fits(w.Symptom, told), Times: times[w.Stage], Of: of})
+		out = append(out, Offer{Stage: w.Stage, What: w.What, Check: w.Check, Fits: fits(w.Symptom, told), Of: earlier.Of})
 	}
-	for _, f := range earlier {
-		if f.Stage != "" && !listed[f.Stage] {
-			listed[f.Stage] = true
-			out = append(out, Offer{Stage: f.Stage, What: fmt.Sprintf("job %d: %s", f.Job, f.Outcome), Fits: fits(f.Outcome, told), Times: times[f.Stage], Of: of})
+	listed := len(out)
+	for _, e := range earlier.Stages {
+		known := false
+		for i := range out[:listed] {
+			if out[i].Stage == e.Stage {
+				out[i].Times, known = e.Times, true
+			}
+		}
+		if !known {
+			out = append(out, Offer{Stage: e.Stage, What: fmt.Sprintf("job %d: %s", e.Job, e.Outcome), Fits: fits(e.Outcome, told), Times: e.Times, Of: earlier.Of})
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Offer) int {

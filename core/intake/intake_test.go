@@ -28,7 +28,7 @@ func amplifier(t *testing.T) *sheet.Plan {
 
 func TestUsualFaultsAreOfferedWhenTheComplaintFits(t *testing.T) {
 	plan := amplifier(t)
-	earlier := []Finished{{101, "relay contact", "contact burnt"}, {102, "relay contact", "contact burnt"}, {103, "preamp", "joint"}, {104, "", "nothing found"}, {105, "tone board", "C31 open, muffled"}}
+	earlier := Ends{4, []End{{"relay contact", 2, 101, "contact burnt"}, {"preamp", 1, 103, "joint"}, {"tone board", 1, 105, "C31 open, muffled"}}}
 	for _, x := range []struct{ told, first, says string }{
 		{"The left side is faint, one channel only.", "relay contact", "it was that in 2 of 4 earlier jobs here"},
 		{"It is crackling when warm", "preamp", "1 of 4"},
@@ -44,7 +44,7 @@ func TestUsualFaultsAreOfferedWhenTheComplaintFits(t *testing.T) {
 			t.Errorf("%q fits: %v", x.told, o[0].Fits)
 		}
 	}
-	o := Offers(plan, "cuts out", nil)
+	o := Offers(plan, "cuts out", Ends{})
 	if o[0].Point != "out" || o[0].Check != "jumper across it" || o[0].Says != "no earlier job of this model here" {
 		t.Errorf("%+v", o[0])
 	}
@@ -54,7 +54,7 @@ func TestUsualFaultsAreOfferedWhenTheComplaintFits(t *testing.T) {
 		}
 	}
 	plan, _ = (&sheet.Sheet{Model: "nothing known"}).Plan()
-	if o := Offers(plan, "hum", nil); len(o) != 0 {
+	if o := Offers(plan, "hum", Ends{}); len(o) != 0 {
 		t.Errorf("%+v", o)
 	}
 }

@@ -4,7 +4,6 @@ import (
 	"slices"
 
 	"steptrace/core/inside"
-	"steptrace/core/intake"
 	"steptrace/core/repair"
 )
 
@@ -74,17 +73,6 @@ func (e *Ended) Stages() []string {
 	}
 	if !repaired && !condemned {
 		add(e.Stage)
-	}
-	return out
-}
-
-// Finished are the endings that count for the model, one of each stage.
-func Finished(ended []Ended) []intake.Finished {
-	out := []intake.Finished{}
-	for i := range ended {
-		for _, stage := range ended[i].Stages() {
-			out = append(out, intake.Finished{Job: ended[i].Number, Stage: stage, Outcome: ended[i].Outcome})
-		}
 	}
 	return out
 }

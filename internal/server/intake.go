@@ -109,7 +109,7 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 
 // offers lists the usual faults, by all that was said and noted.
 func (s *Server) offers(r *http.Request, j *store.Job) ([]intake.Offer, error) {
-	ended, err := s.store.Ended(r.Context(), j.Sheet.ID, j.Number)
+	ends, err := s.store.Ends(r.Context(), j.Sheet.ID, j.Number)
 	if err != nil {
 		return nil, err
 	}
@@ -117,7 +117,7 @@ func (s *Server) offers(r *http.Request, j *store.Job) ([]intake.Offer, error) {
 	for _, f := range intake.Fields() {
 		told += ". " + notes[f.Key]
 	}
-	return intake.Offers(j.Sheet.Plan, told, job.Finished(ended)), nil
+	return intake.Offers(j.Sheet.Plan, told, ends), nil
 }
 
 // Noted is a field of the intake as written.

@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"net/http"
 	"strings"
@@ -124,16 +125,10 @@ func captureFiles(c *job.Capture) (store.Files, error) {
 // document brought along, or one of the name where it brings none. The id is
 // zero where the document has to be stored.
 func (s *Server) sheetOf(ctx context.Context, f *job.File) (int64, *sheet.Sheet, error) {
-	stored, err := s.store.Sheets(ctx)
-	if err != nil {
-		return 0, nil, err
-	}
 	want := f.Sheet.Document
-	for _, x := range stored {
-		if want == nil && x.Document.Maker == f.Sheet.Maker && x.Document.Model == f.Sheet.Model ||
-			want != nil && string(x.Document.WriteJSON()) == string(want.WriteJSON()) {
-			return x.ID, x.Document, nil
-		}
+	x, err := s.store.FindSheet(ctx, want, f.Sheet.Maker, f.Sheet.Model)
+	if !errors.Is(err, store.ErrNotFound) {
+		return x.ID, x.Document, err
 	}
 	if want == nil {
 		return 0, nil, exchange.Wrong("the job needs the service sheet of %s, which is not here: import that first", strings.TrimSpace(f.Sheet.Maker+" "+f.Sheet.Model))

@@ -21,53 +21,6 @@ import (
 	"steptrace/internal/store"
 )
 
-// ShelfJob is a job as the shelf shows it: how far it has come, and a small
-// step chart.
-type ShelfJob struct {
-	Number    int                  `json:"number"`
-	Set       string               `json:"set"`
-	Kind      string               `json:"kind"`
-	Complaint string               `json:"complaint"`
-	Opened    time.Time            `json:"opened"`
-	Finished  *time.Time           `json:"finished" jsonschema:"nullable"`
-	Readings  int                  `json:"readings"`
-	Headline  string               `json:"headline"`
-	State     trace.State          `json:"state"`
-	Points    []trace.PointFinding `json:"points"`
-}
-
-// Shelf is all jobs, those on the bench first.
-type Shelf struct {
-	Jobs []ShelfJob `json:"jobs"`
-}
-
-func (s *Server) shelf(r *http.Request) (Shelf, error) {
-	jobs, err := s.store.Jobs(r.Context())
-	if err != nil {
-		return Shelf{}, err
-	}
-	out := Shelf{Jobs: []ShelfJob{}}
-	for i := range jobs {
-		j := &jobs[i]
-		row := ShelfJob{Number: j.Number, Set: j.Sheet.Document.Name(), Kind: j.Sheet.Document.Kind, Complaint: j.Complaint, Opened: j.Opened, Finished: j.Finished,
-			Points: []trace.PointFinding{}}
-		for _, x := range j.Readings {
-			if !x.Struck {
-				row.Readings++
-			}
-		}
-		view := view(j, trace.History{}) // how far it has come does not depend on it
-		if view.Findings != nil {
-			row.Headline, row.State, row.Points = view.Findings.Headline, view.Findings.State, view.Findings.Points
-		}
-		if j.Finished != nil {
-			row.Headline = j.Outcome
-		}
-		out.Jobs = append(out.Jobs, row)
-	}
-	return out, nil
-}
-
 // RouteChoice is a route as a person picks it.
 type RouteChoice struct {
 	Key  string `json:"key"`

@@ -160,7 +160,7 @@ func init() { // the description is of the routes, and one of them
 }
 
 var table = []Route{
-	asks("/jobs", "shelf", (*Server).shelf),
+	asks("/jobs", "shelf", (*Server).shelf, "q", "after", "place"),
 	sends(postIt, "/jobs", "openJob", (*Server).openJob),
 	uploads("/jobs/import", "importJob", (*Server).importJobFile),
 	asks("/jobs/{number}", "job", (*Server).job),
@@ -219,7 +219,7 @@ var table = []Route{
 	sends(postIt, "/jobs/{number}/captures/{id}/good", "goodCapture", (*Server).markCapture),
 	strikes("/jobs/{number}/captures/{id}/strike", "strikeCapture", "captures", (*Server).captures),
 
-	asks("/sheets", "sheets", (*Server).sheets),
+	asks("/sheets", "sheets", (*Server).sheets, "q", "after"),
 	sends(postIt, "/sheets", "addSheet", (*Server).addSheet),
 	asks("/sheets/new", "newSheet", (*Server).newSheet),
 	sends(postIt, "/sheets/check", "checkSheet", (*Server).checkTables),

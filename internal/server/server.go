@@ -36,6 +36,8 @@ type Server struct {
 	local  bool
 	opened opened
 
+	freshening freshening
+
 	bench    *instrument.Bench
 	practice *practice // nil: without stand-ins
 	feeding  struct {  // how the generator was set, by job

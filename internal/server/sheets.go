@@ -64,34 +64,46 @@ func blocked(problems []sheet.Problem, origin sheet.Origin, tables *sheet.Tables
 
 // SheetRow is a sheet in the list.
 type SheetRow struct {
-	ID      int64     `json:"id"`
-	Name    string    `json:"name"`
-	Kind    string    `json:"kind"`
-	Points  int       `json:"points"`
-	Stages  int       `json:"stages"`
-	Routes  int       `json:"routes"`
-	Jobs    int       `json:"jobs"`
-	Doubts  int       `json:"doubts"`
-	Blocked bool      `json:"blocked"`
-	Saved   time.Time `json:"saved"`
+	ID int64 `json:"id"`
+	sheet.Summary
+	Jobs  int       `json:"jobs"`
+	Saved time.Time `json:"saved"`
 }
 
-// SheetList is all sheets.
+// SheetList is a page of the sheets, by their names. More is what a question for the next page
+// carries as after; empty on the last.
 type SheetList struct {
 	Sheets []SheetRow `json:"sheets"`
+	Total  int        `json:"total"` // that are found
+	More   string     `json:"more"`
 }
 
+// pageOf reads what a question for a list carries: words to search for, and where to go on.
+func pageOf(r *http.Request) (store.Page, error) {
+	q := r.URL.Query()
+	p := store.Page{Words: q.Get("q"), After: q.Get("after"), Most: pageSize}
+	if len(p.Words) > maxSearch || len(p.After) > maxSearch {
+		return p, problem(http.StatusUnprocessableEntity, "Too long", fmt.Sprintf("A search has up to %d characters.", maxSearch))
+	}
+	return p, nil
+}
+
+const (
+	pageSize  = 50
+	maxSearch = 500
+)
+
 func (s *Server) sheets(r *http.Request) (SheetList, error) {
-	stored, err := s.store.Sheets(r.Context())
+	p, err := pageOf(r)
 	if err != nil {
 		return SheetList{}, err
 	}
-	out := SheetList{Sheets: []SheetRow{}}
-	for _, x := range stored {
-		out.Sheets = append(out.Sheets, SheetRow{x.ID, x.Document.Name(), x.Document.Kind, len(x.Document.Points), len(x.Document.Stages), len(x.Plan.Routes),
-			x.Jobs, len(x.Problems), sheet.Blocked(x.Problems), x.Saved})
+	list, more, total, err := s.store.SheetList(r.Context(), p)
+	out := SheetList{Total: total, More: more}
+	for _, x := range list {
+		out.Sheets = append(out.Sheets, SheetRow{x.ID, x.Summary, x.Jobs, x.Saved})
 	}
-	return out, nil
+	return out, err
 }
 
 // Check is what Step Trace makes of a sheet: its problems, its routes, and the

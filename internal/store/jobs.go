@@ -18,17 +18,19 @@ import (
 // the one it was finished by afterwards.
 type Job struct {
 	job.Job
-	Sheet Sheet
+	Sheet   Sheet
+	Version int // counts its changes, and those of its sheet
 }
 
 const jobColumns = `SELECT number, sheet, sheet_revision, complaint, opened, finished, outcome, stage, route,
-	injected_at, injected_level, injected_hz, injected_touch, instrument, way FROM job `
+	injected_at, injected_level, injected_hz, injected_touch, instrument, way, version FROM job `
 
 // jobRow is a job without its sheet and readings.
 type jobRow struct {
 	job.Job
 	sheet    int64
 	revision sql.NullInt64
+	version  int
 }
 
 func scanJob(row scanner) (jobRow, error) {
@@ -36,7 +38,7 @@ func scanJob(row scanner) (jobRow, error) {
 	var opened string
 	var finished, at sql.NullString
 	var in trace.Injection
-	if err := row.Scan(&j.Number, &j.sheet, &j.revision, &j.Complaint, &opened, &finished, &j.Outcome, &j.Stage, &j.Route, &at, &in.Level, &in.Hz, &in.Touch, &j.Instrument, &j.Way); err != nil {
+	if err := row.Scan(&j.Number, &j.sheet, &j.revision, &j.Complaint, &opened, &finished, &j.Outcome, &j.Stage, &j.Route, &at, &in.Level, &in.Hz, &in.Touch, &j.Instrument, &j.Way, &j.version); err != nil {
 		return j, noRows(err)
 	}
 	j.Injected = injection(at, in)
@@ -73,7 +75,7 @@ func injectionColumns(in *trace.Injection) []any {
 
 // complete adds to a job what was noted of it, but for a kind that is left out, and its sheet.
 func (s *Store) complete(ctx context.Context, row jobRow, without string) (j Job, err error) {
-	j = Job{Job: row.Job}
+	j = Job{Job: row.Job, Version: row.version}
 	if err := fill(ctx, s.read, &j.Job, row.Number, without); err != nil {
 		return j, err
 	}
@@ -83,22 +85,6 @@ func (s *Store) complete(ctx context.Context, row jobRow, without string) (j Job
 		j.Sheet, err = s.Sheet(ctx, row.sheet)
 	}
 	return j, err
-}
-
-// Jobs lists all jobs: those on the bench first, the newest of each first.
-func (s *Store) Jobs(ctx context.Context) ([]Job, error) {
-	rows, err := s.read.QueryContext(ctx, jobColumns+"ORDER BY finished IS NOT NULL, number DESC")
-	found, err := collect(rows, err, scanJob)
-	if err != nil {
-		return nil, err
-	}
-	out := make([]Job, len(found))
-	for i, row := range found {
-		if out[i], err = s.complete(ctx, row, ""); err != nil {
-			return nil, err
-		}
-	}
-	return out, nil
 }
 
 // Job gives one job.
@@ -160,7 +146,7 @@ func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document 
 				}
 			}
 		}
-		return nil
+		return noteEnd(ctx, tx, number)
 	})
 	return number, err
 }
@@ -232,45 +218,21 @@ func (s *Store) Finish(ctx context.Context, number int, outcome, stage string, w
 		}
 		res, err := c.tx.ExecContext(ctx, `UPDATE job SET finished = ?, outcome = ?, stage = ?,
 			sheet_revision = (SELECT revision FROM sheet WHERE id = job.sheet) WHERE number = ?`, stamp(time.Now()), outcome, stage, number)
-		return changed(res, err)
+		if err := changed(res, err); err != nil {
+			return err
+		}
+		return noteEnd(ctx, c.tx, number)
 	})
 }
 
 // Reopen puts a finished job back on the bench.
 func (s *Store) Reopen(ctx context.Context, number int) error {
 	return s.change(ctx, number, func(c *change) error {
-		_, err := c.tx.ExecContext(ctx, "UPDATE job SET finished = NULL, sheet_revision = NULL WHERE number = ?", number)
-		return err
+		if _, err := c.tx.ExecContext(ctx, "UPDATE job SET finished = NULL, sheet_revision = NULL WHERE number = ?", number); err != nil {
+			return err
+		}
+		return noteEnd(ctx, c.tx, number)
 	})
-}
-
-// FailedParts counts in how many finished jobs of a sheet each part of a stage had failed:
-// it was condemned, or found bad in a repair. A wrong part that somebody had fitted is the
-// history of that one set, and tells nothing of the model.
-func (s *Store) FailedParts(ctx context.Context, sheetID int64, stage string) (map[string]int, error) {
-	ended, err := s.Ended(ctx, sheetID, 0)
-	out := map[string]int{}
-	for i := range ended {
-		for _, part := range ended[i].Failed()[stage] {
-			out[part]++
-		}
-	}
-	return out, err
-}
-
-// Ended lists the finished jobs of a sheet as the model remembers them, but for one job.
-func (s *Store) Ended(ctx context.Context, sheetID int64, but int) ([]job.Ended, error) {
-	rows, err := s.read.QueryContext(ctx, "SELECT number, stage, outcome FROM job WHERE sheet = ? AND number <> ? AND finished IS NOT NULL ORDER BY number", sheetID, but)
-	out, err := collect(rows, err, func(r scanner) (e job.Ended, err error) { return e, r.Scan(&e.Number, &e.Stage, &e.Outcome) })
-	for i := range out {
-		if err != nil {
-			break
-		}
-		var j job.Job
-		err = fill(ctx, s.read, &j, out[i].Number, "readings")
-		out[i].Inside, out[i].Repairs = j.Inside, j.Repairs
-	}
-	return out, err
 }
 
 // lastNoted is when the last entry of a job was noted, microseconds of Unix time.

@@ -63,7 +63,7 @@ func (s *Store) change(ctx context.Context, number int, f func(c *change) error)
 		if err := f(c); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, "UPDATE job SET last = ? WHERE number = ?", c.last, number)
+		_, err := tx.ExecContext(ctx, "UPDATE job SET last = ?, version = version + 1 WHERE number = ?", c.last, number)
 		return err
 	})
 }

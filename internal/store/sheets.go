@@ -80,12 +80,6 @@ func (s *Store) scanSheet(row scanner) (Sheet, error) {
 	return x, err
 }
 
-// Sheets lists the sheets as they are now, by id.
-func (s *Store) Sheets(ctx context.Context) ([]Sheet, error) {
-	rows, err := s.read.QueryContext(ctx, sheetColumns+"WHERE r.revision = s.revision ORDER BY s.id")
-	return collect(rows, err, s.scanSheet)
-}
-
 // Sheet gives a sheet as it is now.
 func (s *Store) Sheet(ctx context.Context, id int64) (Sheet, error) {
 	return s.scanSheet(s.read.QueryRowContext(ctx, sheetColumns+"WHERE r.revision = s.revision AND s.id = ?", id))
@@ -113,9 +107,14 @@ func addSheet(ctx context.Context, tx *sql.Tx, document *sheet.Sheet) (int64, er
 }
 
 func addRevision(ctx context.Context, tx *sql.Tx, id int64, revision int, document *sheet.Sheet) error {
-	_, err := tx.ExecContext(ctx, "INSERT INTO sheet_revision (sheet, revision, document, saved) VALUES (?, ?, ?, ?)",
-		id, revision, string(document.WriteJSON()), stamp(time.Now()))
-	return err
+	text, saved := document.WriteJSON(), stamp(time.Now())
+	if _, err := tx.ExecContext(ctx, "INSERT INTO sheet_revision (sheet, revision, document, saved) VALUES (?, ?, ?, ?)", id, revision, string(text), saved); err != nil {
+		return err
+	}
+	if _, err := tx.ExecContext(ctx, "UPDATE job SET version = version + 1 WHERE sheet = ? AND finished IS NULL", id); err != nil {
+		return err
+	}
+	return sayOfSheet(ctx, tx, id, document, text, saved)
 }
 
 // ChangeSheet stores a new revision of a sheet, if it still stands at the

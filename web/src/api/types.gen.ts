@@ -2263,6 +2263,8 @@ resolution: number
  */
 export interface SheetList {
 sheets: SheetRow[]
+total: number
+more: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2275,9 +2277,9 @@ kind: string
 points: number
 stages: number
 routes: number
-jobs: number
 doubts: number
 blocked: boolean
+jobs: number
 saved: string
 }
 /**
@@ -2296,6 +2298,10 @@ check: Check
  */
 export interface Shelf {
 jobs: ShelfJob[]
+bench: number
+waiting: number
+finished: number
+more: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2311,7 +2317,33 @@ finished: (string | null)
 readings: number
 headline: string
 state: ("" | "tracing" | "named" | "clean" | "source" | "conflict" | "verifying" | "repaired" | "stuck" | "elsewhere" | "supply")
-points: PointFinding[]
+points: ShelfPoint[]
+waits: WaitEntry[]
+waiting: string
+late: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ShelfPoint".
+ */
+export interface ShelfPoint {
+due?: number
+read?: number
+verdict?: ("" | "unjudged" | "within" | "low" | "partly" | "high" | "absent" | "distorted" | "noisy" | "hum" | "off-frequency" | "intermittent")
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WaitEntry".
+ */
+export interface WaitEntry {
+id: string
+at: string
+/**
+ * withdrawn, but kept
+ */
+struck?: boolean
+wait?: Wait
+over?: WaitOver
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2530,20 +2562,6 @@ settings?: string
 conditions: Conditions
 second?: string
 mains?: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "WaitEntry".
- */
-export interface WaitEntry {
-id: string
-at: string
-/**
- * withdrawn, but kept
- */
-struck?: boolean
-wait?: Wait
-over?: WaitOver
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

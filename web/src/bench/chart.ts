@@ -3,6 +3,12 @@ import { scaleLinear, type ScaleLinear } from 'd3-scale';
 import { area, line } from 'd3-shape';
 import type { PointFinding } from '../api/types.gen';
 
+/** What the chart needs of a point. */
+export type Drawn = Pick<
+  PointFinding,
+  'expectedDBV' | 'lowDBV' | 'highDBV' | 'measuredDBV' | 'beforeDBV' | 'verdict' | 'off'
+>;
+
 export const gutter = 84; // left of the plot, for the level figures
 const rightMargin = 28;
 const narrowest = 80; // a tread that still holds a label; 14 points fit 1280 pixels
@@ -17,7 +23,7 @@ export interface Layout {
 }
 
 /** Lays n points out over at least the given width. Levels are dB against 1 V. */
-export function layOut(points: PointFinding[], width: number, top: number, bottom: number): Layout {
+export function layOut(points: Drawn[], width: number, top: number, bottom: number): Layout {
   const n = Math.max(points.length, 1);
   const step = Math.max((width - gutter - rightMargin) / n, narrowest);
   const levels = points.flatMap((p) => [p.lowDBV, p.highDBV, p.measuredDBV, p.beforeDBV]).filter((x) => x !== null);
@@ -37,10 +43,10 @@ export function layOut(points: PointFinding[], width: number, top: number, botto
 
 interface Corner {
   x: number;
-  point: PointFinding;
+  point: Drawn;
 }
 
-function corners(points: PointFinding[], l: Layout): Corner[] {
+function corners(points: Drawn[], l: Layout): Corner[] {
   return points.flatMap((point, i) => [
     { x: l.left(i), point },
     { x: l.left(i + 1), point },
@@ -48,7 +54,7 @@ function corners(points: PointFinding[], l: Layout): Corner[] {
 }
 
 /** The staircase of what is expected; it breaks where nothing is known. */
-export function staircase(points: PointFinding[], l: Layout): string {
+export function staircase(points: Drawn[], l: Layout): string {
   const path = line<Corner>()
     .defined((c) => c.point.expectedDBV !== null)
     .x((c) => c.x)
@@ -57,7 +63,7 @@ export function staircase(points: PointFinding[], l: Layout): string {
 }
 
 /** The tolerance around it, tread by tread. */
-export function ribbon(points: PointFinding[], l: Layout): string {
+export function ribbon(points: Drawn[], l: Layout): string {
   const band = area<Corner>()
     .defined((c) => c.point.expectedDBV !== null)
     .x((c) => c.x)
@@ -76,7 +82,7 @@ export interface Mark {
   text: string;
 }
 
-export function marks(points: PointFinding[], l: Layout): Mark[] {
+export function marks(points: Drawn[], l: Layout): Mark[] {
   return points.flatMap((p, at) => {
     if (p.verdict === '' || p.verdict === 'unjudged') return [];
     const expectedY = p.expectedDBV === null ? null : l.y(p.expectedDBV);

@@ -9,4 +9,4 @@
   const keyOf = keys();
 </script>
 
-<Kbd>{to === '' ? keyOf(of) : wayTo(to)}</Kbd>
+<Kbd class="in-[.text-white]:border-current in-[.text-white]:text-inherit">{to === '' ? keyOf(of) : wayTo(to)}</Kbd>

@@ -20,4 +20,11 @@ export class Fresh {
       this.changes++;
     }
   }
+
+  /** The answer to the last question alone: one that was asked before another came is dropped. */
+  async last<T>(get: () => Promise<T>): Promise<T | undefined> {
+    const at = ++this.changes;
+    const answer = await get();
+    return at === this.changes ? answer : undefined;
+  }
 }

@@ -1,24 +1,26 @@
 <script lang="ts">
   import { Button } from 'flowbite-svelte';
   import { link, push } from 'svelte-spa-router';
-  import { api, told } from '../api/client';
-  import type { SheetRow } from '../api/types.gen';
+  import { api } from '../api/client';
+  import type { SheetList, SheetRow } from '../api/types.gen';
   import { declare } from '../shared/commands';
   import Key from '../shared/Key.svelte';
   import Page from '../shared/Page.svelte';
+  import { Paged } from '../shared/paged.svelte';
+  import Search from '../shared/Search.svelte';
   import { counted, day } from '../shared/format';
 
-  let sheets = $state.raw<SheetRow[] | null>(null);
-  let trouble = $state('');
+  let field: HTMLInputElement | undefined = $state();
+  const sheets = new Paged<SheetList, SheetRow>(
+    (query) => api.sheets(query),
+    (list) => ({ rows: list.sheets, more: list.more }),
+  );
+  $effect(() => void sheets.load());
 
-  $effect(() => {
-    api.sheets().then(
-      (list) => (sheets = list.sheets),
-      (error: unknown) => (trouble = told(error)),
-    );
+  const commands = declare({
+    search: { keys: ['/'], title: 'search by maker, model or kind; Esc clears it', act: () => field?.focus() },
+    new: { keys: ['n'], title: 'a new sheet', act: () => push('/sheets/new') },
   });
-
-  const commands = declare({ new: { keys: ['n'], title: 'a new sheet', act: () => push('/sheets/new') } });
   function remark(s: SheetRow): string {
     if (s.blocked) return 'needs mending before a job can use it';
     if (s.doubts > 0) return s.doubts === 1 ? 'one doubtful place' : `${s.doubts} doubtful places`;
@@ -31,15 +33,27 @@
     <Button href="#/sheets/new">New sheet <Key of="new" /></Button>
   {/snippet}
   <div class="px-[18px] py-4">
-    {#if trouble}<p class="border-fault text-fault mb-3 border-l-4 pl-3 font-semibold" role="alert">{trouble}</p>{/if}
-    {#if sheets?.length === 0}
-      <p class="text-say font-semibold">No service sheets yet.</p>
+    {#if sheets.answer && (sheets.answer.total > 8 || sheets.words)}
+      <div class="mb-3 flex items-center gap-4">
+        <div class="min-w-0 flex-1">
+          <Search label="Maker, model or kind" words={sheets.words} onsearch={(w) => sheets.search(w)} bind:field />
+        </div>
+        <span class="text-soft">{counted(sheets.answer.total, 'sheet')}</span>
+      </div>
+    {/if}
+    {#if sheets.trouble}
+      <p class="border-fault text-fault mb-3 border-l-4 pl-3 font-semibold" role="alert">{sheets.trouble}</p>
+    {/if}
+    {#if sheets.answer && sheets.rows.length === 0}
+      <p class="text-say font-semibold">
+        {sheets.words.trim() ? `No sheet has “${sheets.words.trim()}”.` : 'No service sheets yet.'}
+      </p>
       <p class="mt-2">
         A sheet says where to probe in a model and what to expect there. Paste one from a spreadsheet, or type it.
       </p>
-    {:else if sheets}
+    {:else if sheets.answer}
       <ul class="border-line bg-panel border-y">
-        {#each sheets as s (s.id)}
+        {#each sheets.rows as s (s.id)}
           <li class="border-rule border-t first:border-0">
             <a
               use:link
@@ -58,6 +72,9 @@
           </li>
         {/each}
       </ul>
+      {#if sheets.more}
+        <p class="py-4 text-center"><Button color="alternative" onclick={() => void sheets.next()}>More</Button></p>
+      {/if}
     {/if}
   </div>
 </Page>

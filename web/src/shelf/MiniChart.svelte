@@ -1,8 +1,20 @@
 <script lang="ts">
-  import type { PointFinding } from '../api/types.gen';
+  import type { ShelfPoint } from '../api/types.gen';
   import { layOut, marks, staircase, gutter } from '../bench/chart';
 
-  let { points }: { points: PointFinding[] } = $props();
+  let { points: kept }: { points: ShelfPoint[] } = $props();
+
+  const points = $derived(
+    kept.map((p) => ({
+      expectedDBV: p.due ?? null,
+      measuredDBV: p.read ?? null,
+      lowDBV: p.due ?? null,
+      highDBV: p.due ?? null,
+      beforeDBV: null,
+      verdict: p.verdict ?? '',
+      off: '',
+    })),
+  );
 
   const width = 230;
   const height = 52;

@@ -2,45 +2,55 @@
   import { Button } from 'flowbite-svelte';
   import { link, push } from 'svelte-spa-router';
   import { api, told } from '../api/client';
-  import type { ShelfJob } from '../api/types.gen';
+  import type { Shelf, ShelfJob } from '../api/types.gen';
   import { declare } from '../shared/commands';
   import FileButton from '../shared/FileButton.svelte';
+  import { day } from '../shared/format';
   import Key from '../shared/Key.svelte';
   import Page from '../shared/Page.svelte';
-  import { day } from '../shared/format';
+  import { Paged } from '../shared/paged.svelte';
+  import Search from '../shared/Search.svelte';
   import MiniChart from './MiniChart.svelte';
 
-  let jobs = $state.raw<ShelfJob[] | null>(null);
-  let trouble = $state('');
+  let place = $state(''); // alone; empty: all
+  let field: HTMLInputElement | undefined = $state();
   let list: HTMLElement | undefined = $state();
+  let refused = $state('');
 
-  const groups = $derived([
-    { title: 'On the bench', jobs: (jobs ?? []).filter((j) => j.finished === null) },
-    { title: 'Finished', jobs: (jobs ?? []).filter((j) => j.finished !== null) },
+  const jobs = new Paged<Shelf, ShelfJob>(
+    (query) => api.shelf({ ...query, place }),
+    (shelf) => ({ rows: shelf.jobs, more: shelf.more }),
+  );
+  $effect(() => {
+    void place;
+    void jobs.load();
+  });
+
+  const counts = $derived(jobs.answer ?? { bench: 0, waiting: 0, finished: 0 });
+  const total = $derived(counts.bench + counts.waiting + counts.finished);
+  const places = $derived([
+    { key: '', title: 'All', count: total },
+    { key: 'bench', title: 'On the bench', count: counts.bench },
+    { key: 'waiting', title: 'Waiting', count: counts.waiting },
+    { key: 'finished', title: 'Finished', count: counts.finished },
   ]);
-
-  async function load() {
-    try {
-      jobs = (await api.shelf()).jobs;
-      trouble = '';
-    } catch (error) {
-      trouble = told(error);
-    }
-  }
-  $effect(() => void load());
+  const at = (job: ShelfJob) => (job.finished ? 'finished' : job.waiting ? 'waiting' : 'bench');
+  const groups = $derived(
+    places.slice(1).map((p) => ({ title: p.title, jobs: jobs.rows.filter((job) => at(job) === p.key) })),
+  );
 
   async function take(file: File) {
     try {
       const { number } = await api.importJob(file);
       await push(`/jobs/${number}`);
     } catch (error) {
-      trouble = `${file.name}: ${told(error)}`;
+      refused = `${file.name}: ${told(error)}`;
     }
   }
   function move(by: number) {
     const links = [...(list?.querySelectorAll<HTMLElement>('a[data-job]') ?? [])];
-    const at = links.findIndex((a) => a === document.activeElement);
-    links[Math.min(Math.max(at + by, 0), links.length - 1)]?.focus();
+    const from = links.findIndex((a) => a === document.activeElement);
+    links[Math.min(Math.max(from + by, 0), links.length - 1)]?.focus();
   }
   const commands = declare({
     along: {
@@ -49,35 +59,73 @@
       title: 'along the jobs; Enter opens one',
       act: (key) => move(key === 'ArrowDown' ? 1 : -1),
     },
+    search: {
+      keys: ['/'],
+      title: 'search by number, set, complaint, part or outcome; Esc clears it',
+      act: () => field?.focus(),
+    },
+    place: {
+      keys: ['f'],
+      title: 'all, on the bench, waiting, finished',
+      act: () => (place = places[(places.findIndex((p) => p.key === place) + 1) % places.length]?.key ?? ''),
+    },
     new: { keys: ['n'], title: 'a new job', act: () => push('/jobs/new') },
   });
   function stands(job: ShelfJob): string {
-    if (job.finished) return job.headline;
-    if (job.readings === 0) return 'Untouched. ' + job.headline;
-    return job.headline;
+    return !job.finished && job.readings === 0 ? `Untouched. ${job.headline}` : job.headline;
   }
 </script>
 
-<svelte:window onfocus={() => void load()} />
+<svelte:window onfocus={() => void jobs.again()} />
 
 <Page title="Step Trace" here="Shelf" {commands}>
   {#snippet actions()}
     <FileButton accept=".json,application/json" onfile={take}>Take in a job file</FileButton>
     <Button href="#/jobs/new">New job <Key of="new" /></Button>
   {/snippet}
-  <div class="px-[18px] py-4" bind:this={list}>
-    {#if trouble}<p class="border-fault text-fault mb-3 border-l-4 pl-3 font-semibold" role="alert">{trouble}</p>{/if}
-    {#if jobs !== null && jobs.length === 0}
-      <p class="text-say font-semibold">The shelf is empty.</p>
-      <p class="mt-2">
-        Make a <a use:link href="/sheets" class="text-measured underline">service sheet</a> for the set first, then open a
-        job with the owner's complaint.
-      </p>
+  <div class="px-[18px] py-3" bind:this={list}>
+    <div class="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">
+      <div class="min-w-0 flex-1 basis-72">
+        <Search
+          label="Number, set, complaint, part or outcome"
+          words={jobs.words}
+          onsearch={(w) => jobs.search(w)}
+          bind:field
+        />
+      </div>
+      <div class="flex flex-wrap items-center gap-1.5" role="group" aria-label="Where they stand">
+        {#each places as p (p.key)}
+          <button
+            type="button"
+            class={['h-10 rounded-md border-2 px-2.5', place === p.key ? 'border-ink font-semibold' : 'border-line']}
+            aria-pressed={place === p.key}
+            onclick={() => (place = p.key)}>{p.title} <span class="figure text-soft">{p.count}</span></button
+          >
+        {/each}
+        <Key of="place" />
+      </div>
+    </div>
+    {#if refused || jobs.trouble}
+      <p class="border-fault text-fault mb-3 border-l-4 pl-3 font-semibold" role="alert">{refused || jobs.trouble}</p>
+    {/if}
+    {#if jobs.answer && jobs.rows.length === 0}
+      {#if jobs.words.trim()}
+        <p class="text-say font-semibold">Nothing on the shelf has “{jobs.words.trim()}”.</p>
+        <p class="mt-2">Words are found by how they begin, in any order. Esc clears the search.</p>
+      {:else if place}
+        <p class="text-say font-semibold">No job stands there.</p>
+      {:else}
+        <p class="text-say font-semibold">The shelf is empty.</p>
+        <p class="mt-2">
+          Make a <a use:link href="/sheets" class="text-measured underline">service sheet</a> for the set first, then open
+          a job with the owner's complaint.
+        </p>
+      {/if}
     {/if}
     {#each groups as group (group.title)}
       {#if group.jobs.length > 0}
         <h2 class="lead mt-2 mb-1 first:mt-0">{group.title}</h2>
-        <ul class="border-line bg-panel mb-5 border-y">
+        <ul class="border-line bg-panel mb-5 border-y" aria-label={group.title}>
           {#each group.jobs as job (job.number)}
             <li class="border-rule border-t first:border-0">
               <a
@@ -93,6 +141,11 @@
                     <span class="text-soft">{job.kind}, in on {day(job.opened)}</span></span
                   >
                   <span class="block">“{job.complaint}”</span>
+                  {#if job.waiting}
+                    <span class={['block font-semibold', job.late && 'text-fault']}
+                      >{job.late ? '▲ ' : ''}Waits for {job.waiting}</span
+                    >
+                  {/if}
                   <span
                     class={['block', job.state === 'named' && !job.finished ? 'text-fault font-semibold' : 'text-soft']}
                     >{stands(job)}</span
@@ -110,5 +163,10 @@
         </ul>
       {/if}
     {/each}
+    {#if jobs.more}
+      <p class="pb-4 text-center">
+        <Button color="alternative" onclick={() => void jobs.next()}>More</Button>
+      </p>
+    {/if}
   </div>
 </Page>

@@ -1,0 +1,192 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"math"
+	"net/http"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"steptrace/core/entry"
+	"steptrace/core/trace"
+	"steptrace/core/wait"
+	"steptrace/internal/store"
+)
+
+// ShelfJob is a job as the shelf shows it: how far it has come, and a small
+// step chart. It is kept with the job.
+type ShelfJob struct {
+	Number    int          `json:"number"`
+	Set       string       `json:"set"`
+	Kind      string       `json:"kind"`
+	Complaint string       `json:"complaint"`
+	Opened    time.Time    `json:"opened"`
+	Finished  *time.Time   `json:"finished" jsonschema:"nullable"`
+	Readings  int          `json:"readings"`
+	Headline  string       `json:"headline"`
+	State     trace.State  `json:"state"`
+	Points    []ShelfPoint `json:"points"`
+	// Waits is what it waits for; Waiting says how that stands today, and whether it is Late.
+	Waits   []wait.Entry `json:"waits"`
+	Waiting string       `json:"waiting"`
+	Late    bool         `json:"late"`
+}
+
+// ShelfPoint is a point of the route in the small chart, in dB against 1 V; what is not known is left out.
+type ShelfPoint struct {
+	Due     *float64      `json:"due,omitempty"`
+	Read    *float64      `json:"read,omitempty"`
+	Verdict trace.Verdict `json:"verdict,omitempty"`
+}
+
+// Shelf is a page of the jobs: those on the bench first, then those that wait, then those that
+// are finished. More is what a question for the next page carries as after; empty on the last.
+type Shelf struct {
+	Jobs []ShelfJob `json:"jobs"`
+	// Counts of all that are found, whichever is asked for.
+	Bench    int    `json:"bench"`
+	Waiting  int    `json:"waiting"`
+	Finished int    `json:"finished"`
+	More     string `json:"more"`
+}
+
+// places are the words for them in an address.
+var places = map[string]store.Place{"bench": store.OnBench, "waiting": store.Waiting, "finished": store.Finished}
+
+// fresh is how many rows are brought up to date before the shelf is shown: more than change
+// between two looks. What is left after an upgrade is done beside.
+const fresh = 60
+
+func (s *Server) shelf(r *http.Request) (Shelf, error) {
+	ctx := r.Context()
+	p, err := pageOf(r)
+	if err != nil {
+		return Shelf{}, err
+	}
+	var only *store.Place
+	if name := r.URL.Query().Get("place"); name != "" {
+		place, ok := places[name]
+		if !ok {
+			return Shelf{}, problem(http.StatusUnprocessableEntity, "No such place", fmt.Sprintf("%q is no place on the shelf: bench, waiting or finished.", name))
+		}
+		only = &place
+	}
+	if _, err := s.freshen(ctx, fresh); err != nil {
+		return Shelf{}, err
+	}
+	list, more, err := s.store.Shelf(ctx, p, only)
+	if err != nil {
+		return Shelf{}, err
+	}
+	counts, err := s.store.Places(ctx, p.Words)
+	out := Shelf{More: more, Bench: counts[store.OnBench], Waiting: counts[store.Waiting], Finished: counts[store.Finished]}
+	now := time.Now()
+	for _, x := range list {
+		var row ShelfJob
+		if err := json.Unmarshal(x.Row, &row); err != nil {
+			return out, err
+		}
+		var says []string
+		for i := range row.Waits {
+			says = append(says, row.Waits[i].Says(now))
+			row.Late = row.Late || row.Waits[i].Wait.Late(now) > 0
+		}
+		row.Waiting = strings.Join(says, "; ")
+		out.Jobs = append(out.Jobs, row)
+	}
+	return out, err
+}
+
+// freshening keeps two from doing the same work.
+type freshening struct{ mu sync.Mutex }
+
+// freshen brings what jobs say of themselves on the shelf up to date, of up to so many; it
+// gives how many there were.
+func (s *Server) freshen(ctx context.Context, most int) (int, error) {
+	s.freshening.mu.Lock()
+	defer s.freshening.mu.Unlock()
+	numbers, err := s.store.Unsaid(ctx, most)
+	if err != nil || len(numbers) == 0 {
+		return 0, err
+	}
+	all := make([]store.Said, 0, len(numbers))
+	for _, n := range numbers {
+		j, err := s.store.Job(ctx, n)
+		if err != nil {
+			return 0, err
+		}
+		said, err := sayOf(&j)
+		if err != nil {
+			return 0, err
+		}
+		all = append(all, said)
+	}
+	return len(all), s.store.Say(ctx, all)
+}
+
+// Freshen brings what all jobs say of themselves up to date, after an upgrade or an import of
+// many; it goes on until the context ends.
+func (s *Server) Freshen(ctx context.Context) error {
+	for {
+		n, err := s.freshen(ctx, fresh)
+		if err != nil || n == 0 || ctx.Err() != nil {
+			return err
+		}
+	}
+}
+
+// sayOf is what a job says of itself on the shelf, and the words it is found by.
+func sayOf(j *store.Job) (store.Said, error) {
+	d := j.Sheet.Document
+	row := ShelfJob{Number: j.Number, Set: d.Name(), Kind: d.Kind, Complaint: j.Complaint, Opened: j.Opened, Finished: j.Finished, Readings: j.Counts()["readings"], Waits: wait.Standing(j.Waits)}
+	if c, ok := j.Case(j.Sheet.Plan); ok { // how far it has come does not depend on the model's history
+		findings := c.Find(j.Plain())
+		row.Headline, row.State = findings.Headline, findings.State
+		for i := range findings.Points {
+			p := &findings.Points[i]
+			row.Points = append(row.Points, ShelfPoint{tenths(p.ExpectedDBV), tenths(p.MeasuredDBV), p.Verdict})
+		}
+	}
+	said := store.Said{Number: j.Number, Version: j.Version}
+	switch {
+	case j.Finished != nil:
+		row.Headline, said.Place = j.Outcome, store.Finished
+	case len(row.Waits) > 0:
+		said.Place = store.Waiting
+	}
+	words := []string{fmt.Sprint(j.Number), d.Name(), d.Kind, j.Complaint, j.Outcome, j.Stage}
+	for _, text := range j.Intake.Texts() {
+		words = append(words, text)
+	}
+	for _, e := range j.Inside {
+		if e.Condemned != nil && entry.Counts(&e) {
+			words = append(words, e.Condemned.Part, e.Condemned.What)
+		}
+	}
+	for i := range j.Repairs {
+		if e := &j.Repairs[i]; e.Repair != nil && !e.Struck {
+			words = append(words, e.Says())
+		}
+	}
+	for _, e := range row.Waits {
+		words = append(words, e.Wait.What)
+	}
+	slices.Sort(words[6:])
+	said.Words = strings.Join(words, "\n")
+	var err error
+	said.Row, err = json.Marshal(row)
+	return said, err
+}
+
+// tenths rounds to what a small chart shows.
+func tenths(x *float64) *float64 {
+	if x == nil {
+		return nil
+	}
+	y := math.Round(*x*10) / 10
+	return &y
+}
