@@ -1,6 +1,7 @@
 package demo
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -352,7 +353,7 @@ func TestInsideEndsAtThePart(t *testing.T) {
 		var v *inside.View
 		for step := range 12 {
 			var err error
-			if v, err = inside.Look(c, fault.Block, inside.Record{Entries: entries}); err != nil || !v.Circuit {
+			if v, err = inside.Look(context.Background(), c, fault.Block, inside.Record{Entries: entries}); err != nil || !v.Circuit {
 				t.Fatal(name, err, v.Problems)
 			}
 			if len(v.Diagnosis.Next) == 0 {

@@ -55,7 +55,7 @@ func (r *ranking) fit() {
 		}
 	}
 	found := make([]*AsIf, len(parts))
-	each(len(parts), func(i int) { found[i] = r.fitPart(parts[i]) })
+	r.each(len(parts), func(i int) { found[i] = r.fitPart(parts[i]) })
 	var fits []Ranked
 	for _, f := range found {
 		if f != nil {

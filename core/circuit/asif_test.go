@@ -1,6 +1,7 @@
 package circuit
 
 import (
+	"context"
 	"math"
 	"math/rand/v2"
 	"testing"
@@ -35,7 +36,7 @@ func TestAnyDrift(t *testing.T) {
 			if !ok {
 				continue
 			}
-			r, problems := c.rank(readings, Past{})
+			r, problems := c.rank(context.Background(), readings, Past{})
 			if len(problems) > 0 {
 				t.Fatal(problems)
 			}

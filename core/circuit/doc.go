@@ -5,7 +5,7 @@
 //	net, problems := c.Read()
 //	rest, err := net.Rest()
 //	response, err := net.Respond(rest, []float64{1000})
-//	diagnosis, problems := c.Diagnose(readings, circuit.Past{})
+//	diagnosis, problems := c.Diagnose(ctx, readings, circuit.Past{})
 //
 // It is modified nodal analysis: the unknowns are the voltages of the nodes against
 // ground, and the currents through voltage sources, inductors, windings and the outputs of

@@ -2,6 +2,7 @@ package circuit
 
 import (
 	"cmp"
+	"context"
 	"maps"
 	"math"
 	"math/rand/v2"
@@ -68,7 +69,7 @@ func TestTheTrueFaultComesFirst(t *testing.T) {
 		if !ok {
 			continue
 		}
-		r, problems := c.rank(readings, Past{})
+		r, problems := c.rank(context.Background(), readings, Past{})
 		if len(problems) > 0 {
 			t.Fatal(c.Name, problems)
 		}
@@ -137,7 +138,7 @@ func TestAsIf(t *testing.T) {
 			v, _ := wrong.predict(&l, swingShare)
 			readings = append(readings, Reading{What: l.what, Node: n.Nodes[l.node], Value: written(v)})
 		}
-		d, problems := (&Circuit{Parts: n.parts}).Diagnose(readings, Past{})
+		d, problems := (&Circuit{Parts: n.parts}).Diagnose(context.Background(), readings, Past{})
 		if len(problems) > 0 {
 			t.Fatal(problems)
 		}
@@ -161,7 +162,7 @@ func TestTwoFaults(t *testing.T) {
 		if !ok {
 			t.Fatal(x)
 		}
-		d, problems := (&Circuit{Parts: n.parts}).Diagnose(readings, Past{})
+		d, problems := (&Circuit{Parts: n.parts}).Diagnose(context.Background(), readings, Past{})
 		if len(problems) > 0 {
 			t.Fatal(problems)
 		}
@@ -191,12 +192,12 @@ func TestBadReadings(t *testing.T) {
 		"no value of its own":     {What: Alone, Part: "V1", Value: "3"},
 		"cannot be":               {What: DC, Node: "out", Value: "1e30"},
 	} {
-		if _, problems := c.Diagnose([]Reading{r}, Past{}); len(problems) != 1 || problems[0].Where != "reading 1" || !strings.Contains(problems[0].Message, says) {
+		if _, problems := c.Diagnose(context.Background(), []Reading{r}, Past{}); len(problems) != 1 || problems[0].Where != "reading 1" || !strings.Contains(problems[0].Message, says) {
 			t.Errorf("%v: %v does not say %q", r, problems, says)
 		}
 	}
 	for _, value := range []string{"0", "1e-12", "1e14", "-1e9"} {
-		d, problems := c.Diagnose([]Reading{{What: DC, Node: "out", Value: value}, {What: Gain, Node: "out", Hz: "1 GHz", Value: "none"}, {What: Ohms, Node: "base", Value: "open"}}, Past{})
+		d, problems := c.Diagnose(context.Background(), []Reading{{What: DC, Node: "out", Value: value}, {What: Gain, Node: "out", Hz: "1 GHz", Value: "none"}, {What: Ohms, Node: "base", Value: "open"}}, Past{})
 		if len(problems) > 0 {
 			t.Fatal(value, problems)
 		}
@@ -254,7 +255,7 @@ func TestProposalsNameThePart(t *testing.T) {
 					readings = append(readings, answer(Proposal{What: Gain, Node: "out", Hz: cmp.Or(map[string]string{"IF stage": "455 kHz", "Trap": "4.5 MHz"}[fam.Name], "1 kHz")}))
 				}
 			}
-			r, problems := c.rank(readings, Past{})
+			r, problems := c.rank(context.Background(), readings, Past{})
 			if len(problems) > 0 {
 				t.Fatal(fam.Name, problems)
 			}
@@ -269,7 +270,7 @@ func TestProposalsNameThePart(t *testing.T) {
 				}
 				readings = append(readings, answer(next[0]))
 				taken++
-				if r, problems = c.rank(readings, Past{}); len(problems) > 0 {
+				if r, problems = c.rank(context.Background(), readings, Past{}); len(problems) > 0 {
 					t.Fatal(fam.Name, problems)
 				}
 			}
@@ -373,7 +374,7 @@ func benchmarkRank(b *testing.B, times int) {
 	readings = append(readings, Reading{What: Gain, Node: at, Hz: "1 kHz", Value: written(response[0].Gain[at])})
 	b.Logf("%d parts, %d faults", len(c.Parts), len(n.Faults()))
 	for b.Loop() {
-		if r, _ := c.rank(readings, Past{}); len(r.ranked) == 0 {
+		if r, _ := c.rank(context.Background(), readings, Past{}); len(r.ranked) == 0 {
 			b.Fatal("nothing")
 		}
 	}

@@ -121,7 +121,7 @@ func (r *ranking) next() []Proposal {
 	}
 	proposals := r.possible(left)
 	values, sigmas := make([][]float64, len(left)), make([][]float64, len(left))
-	each(len(left), func(i int) {
+	r.each(len(left), func(i int) {
 		for k := range proposals {
 			value, sigma := 0.0, 1.0
 			if l := &proposals[k].look; !l.standing() || left[i].view.stand() {
@@ -130,7 +130,7 @@ func (r *ranking) next() []Proposal {
 			values[i], sigmas[i] = append(values[i], value), append(sigmas[i], sigma)
 		}
 	})
-	each(len(proposals), func(k int) {
+	r.each(len(proposals), func(k int) {
 		pick := func(of [][]float64) (out []float64) {
 			for i := range of {
 				out = append(out, of[i][k])

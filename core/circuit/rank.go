@@ -2,6 +2,7 @@ package circuit
 
 import (
 	"cmp"
+	"context"
 	"math"
 	"runtime"
 	"slices"
@@ -71,13 +72,22 @@ type Diagnosis struct {
 // that the parts' tolerances make of it and the meter's error. Where no single one explains
 // the readings it tries two. It adds values of parts that would explain them, and the
 // readings that would tell those apart that are left. A circuit or a reading that has problems
-// gives those.
-func (c *Circuit) Diagnose(readings []Reading, past Past) (*Diagnosis, []Problem) {
-	r, problems := c.rank(readings, past)
+// gives those. When the context ends, so does the work, and that is the problem then.
+func (c *Circuit) Diagnose(ctx context.Context, readings []Reading, past Past) (d *Diagnosis, problems []Problem) {
+	defer func() {
+		switch with := recover().(type) {
+		case nil:
+		case calledOff:
+			d, problems = nil, []Problem{{"the circuit", "nobody waits for this any more"}}
+		default:
+			panic(with)
+		}
+	}()
+	r, problems := c.rank(ctx, readings, past)
 	if len(problems) > 0 {
 		return nil, problems
 	}
-	d := &Diagnosis{Ranked: r.ranked, AsIf: r.asIf, Next: r.next()}
+	d = &Diagnosis{Ranked: r.ranked, AsIf: r.asIf, Next: r.next()}
 	d.Explained = len(r.looks) > 0 && r.ranked[0].Off <= unexplained
 	if d.AsIf == nil {
 		d.AsIf = []AsIf{}
@@ -102,6 +112,7 @@ func (p *Past) times(part string) float64 {
 
 // ranking is a circuit with its readings and what was made of them.
 type ranking struct {
+	ctx    context.Context
 	net    *Net
 	looks  []look
 	known  []float64 // how it stands in order; nil where it does not come to rest so
@@ -112,12 +123,12 @@ type ranking struct {
 }
 
 // rank works the order out.
-func (c *Circuit) rank(readings []Reading, past Past) (*ranking, []Problem) {
+func (c *Circuit) rank(ctx context.Context, readings []Reading, past Past) (*ranking, []Problem) {
 	net, problems := c.Read()
 	if len(problems) > 0 {
 		return nil, problems
 	}
-	r := &ranking{net: net, share: swingShare, past: past}
+	r := &ranking{ctx: ctx, net: net, share: swingShare, past: past}
 	if r.looks, problems = net.looks(readings); len(problems) > 0 {
 		return nil, problems
 	}
@@ -197,18 +208,24 @@ func (r *ranking) pairs() []Ranked {
 }
 
 // each does something for each of n, beside each other.
-func each(n int, do func(i int)) {
+func (r *ranking) each(n int, do func(i int)) {
 	var doing beside.Work
 	var next atomic.Int64
 	for range runtime.GOMAXPROCS(0) {
 		doing.Go(func() {
-			for i := int(next.Add(1)) - 1; i < n; i = int(next.Add(1)) - 1 {
+			for i := int(next.Add(1)) - 1; i < n && r.ctx.Err() == nil; i = int(next.Add(1)) - 1 {
 				do(i)
 			}
 		})
 	}
 	doing.Wait()
+	if r.ctx.Err() != nil {
+		panic(calledOff{})
+	}
 }
+
+// calledOff is what the work breaks off with when nobody waits for it; Diagnose catches it.
+type calledOff struct{}
 
 // passes of readings, from what costs least: what needs no net at all; then DC or, of a net
 // that has to be followed through cycles of the mains, what is read with the power off; then
@@ -239,7 +256,7 @@ func (r *ranking) weigh(all []Ranked, most float64) []Ranked {
 		all[i].Predicted, all[i].sigmas, all[i].Off = make([]float64, len(r.looks)), make([]float64, len(r.looks)), 0
 	}
 	for pass := range passes {
-		each(len(all), func(i int) { r.try(&all[i], pass) })
+		r.each(len(all), func(i int) { r.try(&all[i], pass) })
 		best := math.Inf(-1)
 		for i := range all {
 			best = max(best, all[i].log)

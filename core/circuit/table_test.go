@@ -1,6 +1,7 @@
 package circuit
 
 import (
+	"context"
 	"math"
 	"slices"
 	"testing"
@@ -258,7 +259,7 @@ func TestShapes(t *testing.T) {
 	if r.Value != "clipped on top" {
 		t.Errorf("with too little current it is %s", r.Value)
 	}
-	d, problems := c.Diagnose([]Reading{r}, Past{})
+	d, problems := c.Diagnose(context.Background(), []Reading{r}, Past{})
 	if len(problems) > 0 {
 		t.Fatal(problems)
 	}

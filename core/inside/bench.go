@@ -1,6 +1,7 @@
 package inside
 
 import (
+	"context"
 	"fmt"
 	"slices"
 
@@ -12,6 +13,7 @@ import (
 
 // looking is a stage being looked at.
 type looking struct {
+	ctx context.Context // of who asks
 	trace.Case
 	plan  *sheet.PlanCircuit
 	stage string

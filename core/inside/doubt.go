@@ -60,7 +60,7 @@ func (l *looking) doubt(v *View) *Doubt {
 	if len(asked) == 0 {
 		return d
 	}
-	found, problems := l.circuit.Diagnose(asked, circuit.Past{})
+	found, problems := l.circuit.Diagnose(l.ctx, asked, circuit.Past{})
 	if len(problems) > 0 {
 		return d
 	}

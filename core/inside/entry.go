@@ -2,7 +2,7 @@
 // should show and does, which part that points at, what checks and provocations of single
 // parts came to, and when one is condemned.
 //
-//	view, err := inside.Look(c, "line amplifier", inside.Record{Readings: readings, Entries: entries})
+//	view, err := inside.Look(ctx, c, "line amplifier", inside.Record{Readings: readings, Entries: entries})
 //
 // The sums are those of circuit and part; here they meet what the sheet states and what
 // was read at the bench.

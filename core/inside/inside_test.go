@@ -1,6 +1,7 @@
 package inside
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"math"
@@ -37,7 +38,7 @@ func amplifier(t *testing.T, dc string) trace.Case {
 
 func look(t *testing.T, c trace.Case, readings []trace.Reading, entries ...Entry) *View {
 	t.Helper()
-	v, err := Look(c, "first amp", Record{Readings: readings, Entries: entries})
+	v, err := Look(context.Background(), c, "first amp", Record{Readings: readings, Entries: entries})
 	if err != nil || !v.Circuit {
 		t.Fatal(err, v)
 	}
@@ -74,7 +75,7 @@ func TestTheBenchsReadingsCount(t *testing.T) {
 	if v.Gain == nil || v.Gain.Measured == nil || math.Abs(*v.Gain.Measured-20*math.Log10(4.5)) > 0.01 || math.Abs(v.Gain.Computed-28.6) > 1.5 {
 		t.Errorf("gain %+v", v.Gain)
 	}
-	if w, ok := Waves(c, "first amp", Record{Readings: readings}); !ok || w.Fault != "C2 open" || swing(w.Healthy) < 4*swing(w.Faulty) || math.Abs(swing(w.Healthy)/(0.01*2*math.Sqrt2*math.Pow(10, v.Gain.Computed/20))-1) > 0.1 {
+	if w, ok := Waves(c, v, Record{Readings: readings}); !ok || w.Fault != "C2 open" || swing(w.Healthy) < 4*swing(w.Faulty) || math.Abs(swing(w.Healthy)/(0.01*2*math.Sqrt2*math.Pow(10, v.Gain.Computed/20))-1) > 0.1 {
 		t.Errorf("in time: %s, %g and %g V", w.Fault, swing(w.Healthy), swing(w.Faulty))
 	}
 }
@@ -255,7 +256,7 @@ func TestRefused(t *testing.T) {
 		t.Error(err)
 	}
 	var bad mend.Error
-	if _, err := Look(c, "nowhere", Record{}); !errors.As(err, &bad) {
+	if _, err := Look(context.Background(), c, "nowhere", Record{}); !errors.As(err, &bad) {
 		t.Error(err)
 	}
 }

@@ -1,6 +1,7 @@
 package inside
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -98,8 +99,8 @@ type Noted struct {
 
 // Look works a stage out: its circuit as it should stand, what was read in it, and what that
 // comes to. After a repair it begins anew, with the parts as they are fitted. The error is a
-// *BadEntry where the sheet has no such stage.
-func Look(c trace.Case, stage string, r Record) (*View, error) {
+// one that a person can mend where the sheet has no such stage.
+func Look(ctx context.Context, c trace.Case, stage string, r Record) (*View, error) {
 	if !Known(c.Plan, stage) {
 		return nil, bad("%q is neither a stage nor a rail of this sheet", stage)
 	}
@@ -124,7 +125,7 @@ func Look(c trace.Case, stage string, r Record) (*View, error) {
 		}
 		return v, nil
 	}
-	l := looking{Case: c, plan: pc, stage: stage}
+	l := looking{ctx: ctx, Case: c, plan: pc, stage: stage}
 	v.Readings = l.readings(c.OfRound(r.Readings), own)
 	for i := range v.Readings {
 		v.Readings[i].Text = valueOf(&v.Readings[i].Reading)
@@ -360,7 +361,7 @@ func (l *looking) diagnose(v *View, checked map[string]part.Verdict, past circui
 			asked = append(asked, circuit.Reading{What: circuit.Checked, Part: p.Name, Value: string(p.Checked)})
 		}
 	}
-	d, problems := l.circuit.Diagnose(asked, past)
+	d, problems := l.circuit.Diagnose(l.ctx, asked, past)
 	if len(problems) > 0 {
 		v.Problems = problems
 		return

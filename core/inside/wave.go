@@ -34,12 +34,12 @@ const (
 	usualDrive = 0.01 // V rms, where the sheet has no level
 )
 
-// Waves follows the circuit in time, driven as the sheet has it; ok is false where it has no exit,
+// Waves follows the circuit of a stage that was looked into in time, driven as the sheet has it; ok is false where it has no exit,
 // or does nothing.
-func Waves(c trace.Case, stage string, r Record) (Wave, bool) {
-	v, err := Look(c, stage, r)
+func Waves(c trace.Case, v *View, r Record) (Wave, bool) {
+	stage := v.Stage
 	pc, ok := c.Plan.Circuit(stage)
-	if err != nil || !ok || !v.Circuit {
+	if !ok || !v.Circuit {
 		return Wave{}, false
 	}
 	pc = r.fitted(pc)

@@ -1,6 +1,7 @@
 package part
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -175,7 +176,7 @@ func network(g *given) Verdict {
 		}
 		asked = append(asked, r)
 	}
-	d, problems := c.Diagnose(asked, circuit.Past{})
+	d, problems := c.Diagnose(context.Background(), asked, circuit.Past{})
 	if len(problems) > 0 {
 		g.wrong = &BadField{problems[0].Where, problems[0].Message}
 		return Verdict{}

@@ -56,7 +56,7 @@ const (
 	coursePoints                         = 1001
 )
 
-func (s *Server) circuit(_ *http.Request, req CircuitQuestion) (CircuitAnswer, error) {
+func (s *Server) circuit(r *http.Request, req CircuitQuestion) (CircuitAnswer, error) {
 	out := CircuitAnswer{Problems: []circuit.Problem{}, Responses: []circuit.Response{}, Course: []CircuitCourse{}}
 	if len(req.Rows) > 0 {
 		req.Circuit = circuit.Circuit{Format: circuit.Format, Version: circuit.Version, Parts: partsOf(req.Rows)}
@@ -95,7 +95,7 @@ func (s *Server) circuit(_ *http.Request, req CircuitQuestion) (CircuitAnswer, e
 		out.Course, err = course(net, rest, req.Drive)
 	}
 	if err == nil && len(req.Readings) > 0 {
-		if out.Diagnosis, problems = req.Circuit.Diagnose(req.Readings, circuit.Past{}); problems != nil {
+		if out.Diagnosis, problems = req.Circuit.Diagnose(r.Context(), req.Readings, circuit.Past{}); problems != nil {
 			out.Problems = problems
 		}
 	}

@@ -39,41 +39,16 @@ func (s *Server) inside(r *http.Request) (InsideView, error) {
 	return s.insideOf(r, &j, r.URL.Query().Get("stage"))
 }
 
-// lookable is all that is known of a stage of a job.
-type lookable struct {
-	trace.Case
-	inside.Record
-}
-
-func (s *Server) lookable(r *http.Request, j *store.Job, stage string) (k lookable, err error) {
-	var ok bool
-	if k.Case, ok = j.Case(j.Sheet.Plan); !ok {
-		return k, blocked(j.Sheet.Problems, nil, nil)
-	}
-	k.Record = inside.Record{Readings: j.Plain(), Entries: j.Inside, Rounds: j.Rounds()}
-	k.Failed, err = s.store.FailedParts(r.Context(), j.Sheet.ID, stage)
-	return k, err
-}
-
 func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideView, error) {
 	plan := j.Sheet.Plan
-	c, ok := j.Case(plan)
-	if !ok {
-		return InsideView{}, blocked(j.Sheet.Problems, nil, nil)
-	}
-	found := c.Find(j.Plain())
-	stages := inside.Stages(c, &found)
-	if len(stages) == 0 {
-		return InsideView{}, problem(http.StatusUnprocessableEntity, "Nothing to look into", "The sheet has neither stages nor rails yet: add them there first.")
-	}
-	if stage == "" {
-		stage = stages[0].Stage
-	}
-	k, err := s.lookable(r, j, stage)
+	x, stages, err := s.lookInto(r.Context(), j, stage)
 	if err != nil {
 		return InsideView{}, err
 	}
-	k.Found = &found
+	if len(stages) == 0 {
+		return InsideView{}, problem(http.StatusUnprocessableEntity, "Nothing to look into", "The sheet has neither stages nor rails yet: add them there first.")
+	}
+	stage = x.of.stage
 	v := InsideView{Head: head(j), Revision: j.Sheet.Revision, Stages: stages, Circuit: [][]string{}, Columns: sheet.CircuitColumns(), Families: []string{}, Kinds: circuit.Kinds(), Checks: part.Kinds(), Actions: trace.Actions, Pictures: []string{}}
 	for _, f := range circuit.Families() {
 		v.Families = append(v.Families, f.Name)
@@ -83,15 +58,11 @@ func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideVi
 			v.Pictures = append(v.Pictures, p.ID)
 		}
 	}
-	looked, err := inside.Look(k.Case, stage, k.Record)
-	if err != nil {
-		return InsideView{}, err
-	}
-	v.View = *looked
+	v.View = *x.view
 	for _, x := range j.Sheet.Document.Circuits {
 		if x.Stage == stage {
 			v.Circuit = rowsOf(x.Parts)
-			v.View.Problems = append(v.View.Problems, circuitProblems(plan, stage, x.Parts)...)
+			v.View.Problems = slices.Concat(v.View.Problems, circuitProblems(plan, stage, x.Parts))
 		}
 	}
 	return v, nil
@@ -107,12 +78,11 @@ func (s *Server) insideWave(r *http.Request) (InsideWave, error) {
 	if err != nil {
 		return InsideWave{}, err
 	}
-	stage := r.URL.Query().Get("stage")
-	k, err := s.lookable(r, &j, stage)
+	x, _, err := s.lookInto(r.Context(), &j, r.URL.Query().Get("stage"))
 	if err != nil {
 		return InsideWave{}, err
 	}
-	w, ok := inside.Waves(k.Case, stage, k.Record)
+	w, ok := inside.Waves(x.kase, x.view, x.record)
 	if !ok {
 		return InsideWave{}, nil
 	}
@@ -268,11 +238,12 @@ func (s *Server) part(r *http.Request, req PartQuestion) (part.Verdict, error) {
 	if err != nil {
 		return part.Verdict{}, err
 	}
-	k, err := s.lookable(r, &j, req.Stage)
-	if err != nil {
-		return part.Verdict{}, err
+	c, ok := j.Case(j.Sheet.Plan)
+	if !ok {
+		return part.Verdict{}, blocked(j.Sheet.Problems, nil, nil)
 	}
-	return inside.Judge(k.Case, req.Stage, k.Record, &inside.Check{Part: req.Part, Kind: req.Kind, Given: req.Given})
+	record := inside.Record{Readings: j.Plain(), Entries: j.Inside, Rounds: j.Rounds()}
+	return inside.Judge(c, req.Stage, record, &inside.Check{Part: req.Part, Kind: req.Kind, Given: req.Given})
 }
 
 // PartKinds are the checks there are.

@@ -37,6 +37,7 @@ type Server struct {
 	opened opened
 
 	freshening freshening
+	looked     looked
 
 	bench    *instrument.Bench
 	practice *practice // nil: without stand-ins

@@ -5,7 +5,7 @@ ALTER TABLE job ADD COLUMN version INTEGER NOT NULL DEFAULT 1;
 ALTER TABLE job ADD COLUMN said INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE job ADD COLUMN place INTEGER NOT NULL DEFAULT 0; -- on the shelf: 0 bench, 1 waiting, 2 finished
 ALTER TABLE job ADD COLUMN row TEXT NOT NULL DEFAULT '';
-CREATE INDEX job_place ON job (place, number DESC);
+CREATE INDEX job_place ON job (place, number DESC, said);
 CREATE INDEX job_unsaid ON job (number) WHERE said <> version;
 CREATE VIRTUAL TABLE job_words USING fts5 (words, tokenize = "unicode61 remove_diacritics 2", prefix = '1 2 3'); -- rowid: the job's number
 
