@@ -48,8 +48,7 @@ func (r *ranking) fit() {
 			break // the readings are explained without it
 		}
 		for _, f := range r.ranked[i].Faults {
-			kind := r.net.parts[f.part].Kind
-			if (kind == Resistor || kind == Capacitor || kind == Inductor) && !slices.Contains(parts, f.part) && len(parts) < asIfParts {
+			if sortOf(r.net.parts[f.part].Kind).moved != nil && !slices.Contains(parts, f.part) && len(parts) < asIfParts {
 				parts = append(parts, f.part)
 			}
 		}
@@ -121,7 +120,7 @@ func (r *ranking) fitPart(part int) *AsIf {
 		return nil
 	}
 	value := was * math.Pow(10, best)
-	unit := sorts[r.net.parts[part].Kind].fields[0].unit
+	unit := sortOf(r.net.parts[part].Kind).fields[0].unit
 	text := func(x float64) string {
 		if unit == quantity.Farad {
 			return quantity.Capacitance(x)

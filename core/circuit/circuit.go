@@ -55,7 +55,7 @@ const maxParts, maxName = 200, 40
 
 // element is a part with its numbers; a crystal is several.
 type element struct {
-	kind   Kind
+	is     *definition
 	part   int // in Net.parts
 	nodes  []int
 	v      []float64
@@ -78,9 +78,6 @@ type Net struct {
 type cut struct{ at, from int }
 
 const ground = -1
-
-// branches is how many currents of a kind are unknowns.
-var branches = map[Kind]int{Inductor: 1, Voltage: 1, Signal: 1, Alternating: 1, OpAmp: 1, Windings: 2, Relay: 1}
 
 // Grounds are the names of ground.
 var Grounds = []string{"ground", "0", "gnd"}
@@ -124,7 +121,7 @@ func (c *Circuit) Read() (*Net, []Problem) {
 	}
 	for i := range n.elements {
 		e := &n.elements[i]
-		if count := branches[e.kind]; count > 0 {
+		if count := e.is.branches; count > 0 {
 			e.branch = n.size
 			n.size += count
 		}
@@ -179,14 +176,14 @@ func (r *reading) part(i int, where string) {
 		r.add(where, "a %s has %d terminals (%s), not %d", p.Kind, len(known.terminals), strings.Join(known.terminals, ", "), len(p.Nodes))
 		return
 	}
-	e := element{kind: p.Kind, part: i, branch: -1}
+	e := element{is: known, part: i, branch: -1}
 	for k, name := range p.Nodes {
 		if strings.TrimSpace(name) == "" || len(name) > maxName {
 			r.add(where, "its %s is connected to no node: name one", known.terminals[k])
 		}
 		e.nodes = append(e.nodes, r.node(strings.TrimSpace(name)))
 	}
-	if p.Kind != NMOS && p.Kind != PMOS && !slices.ContainsFunc(e.nodes, func(n int) bool { return n != e.nodes[0] }) {
+	if !slices.ContainsFunc(e.nodes, func(n int) bool { return n != e.nodes[0] }) {
 		r.add(where, "all its terminals are at %s: it does nothing there", p.Nodes[0])
 	}
 	also := p.also()
@@ -228,23 +225,11 @@ func (r *reading) part(i int, where string) {
 			r.add(where, "a %s has no %q: it may have %s", p.Kind, name, cmp.Or(strings.Join(known.words(), ", "), "no further values"))
 		}
 	}
-	if p.Kind == Crystal && len(e.v) == len(known.fields) {
-		r.crystal(e)
+	if known.expand != nil && len(e.v) == len(known.fields) {
+		known.expand(r, e)
 		return
 	}
 	r.elements = append(r.elements, e)
-}
-
-// crystal is a series circuit of motional inductance, resistance and capacitance, beside
-// the capacitance of its holder (Butterworth and Van Dyke).
-func (r *reading) crystal(e element) {
-	w := 2 * math.Pi * e.v[main]
-	c := e.v[motional]
-	r.crystals = append(r.crystals, len(r.elements))
-	r.elements = append(r.elements,
-		element{Inductor, e.part, []int{e.nodes[0], 0}, []float64{1 / (w * w * c), e.v[seriR]}, -1},
-		element{Capacitor, e.part, []int{0, e.nodes[1]}, []float64{c, 0, math.Inf(1)}, -1},
-		element{Capacitor, e.part, slices.Clone(e.nodes), []float64{e.v[holder], 0, math.Inf(1)}, -1})
 }
 
 func (f field) label() string {
@@ -280,7 +265,7 @@ func (n *Net) held() (problems []Problem) {
 	}
 	for i := range n.elements { // what fixes a voltage first, so that a loop of it is seen
 		e := &n.elements[i]
-		if e.kind == Voltage || e.kind == Signal || e.kind == Alternating {
+		if e.is.role.fixes() {
 			if !join(e.nodes[0], e.nodes[1]) {
 				problems = append(problems, Problem{n.parts[e.part].Name, "it closes a loop of voltage sources: put the resistance in that such a source has"})
 			}
@@ -288,25 +273,8 @@ func (n *Net) held() (problems []Problem) {
 	}
 	for i := range n.elements {
 		e := &n.elements[i]
-		switch e.kind {
-		case Resistor, Inductor, Contact, Joint, Diode:
-			join(e.nodes[0], e.nodes[1])
-		case Capacitor:
-			if !math.IsInf(e.v[leak], 1) {
-				join(e.nodes[0], e.nodes[1])
-			}
-		case NPN, PNP, NJFET, PJFET, Pot:
-			join(e.nodes[0], e.nodes[1])
-			join(e.nodes[1], e.nodes[2])
-		case NMOS, PMOS:
-			join(e.nodes[0], e.nodes[2])
-		case OpAmp:
-			join(e.nodes[0], e.nodes[1])
-			join(e.nodes[2], e.nodes[4])
-			join(e.nodes[3], e.nodes[4])
-		case Windings, Relay:
-			join(e.nodes[0], e.nodes[1])
-			join(e.nodes[2], e.nodes[3])
+		for _, pair := range e.is.direct(e) {
+			join(e.nodes[pair[0]], e.nodes[pair[1]])
 		}
 	}
 	earth := root(n.size)

@@ -51,7 +51,7 @@ func (n *Net) balanced(t *testing.T, r *Rest) {
 	sums, sizes := make([]float64, n.size), make([]float64, n.size)
 	for i := range n.elements {
 		e := &n.elements[i]
-		for k, amps := range n.into(e, r.x) {
+		for k, amps := range n.elements[i].is.into(e, r.x) {
 			if e.nodes[k] >= 0 {
 				sums[e.nodes[k]] += amps
 				sizes[e.nodes[k]] += math.Abs(amps)

@@ -22,7 +22,7 @@ func spreadOut(rng *rand.Rand, n *Net) *Net {
 		off := func(field int, most float64) {
 			out.set(i, field, out.elements[i].v[field]*(1+most*(2*rng.Float64()-1)))
 		}
-		switch out.elements[i].kind {
+		switch out.elements[i].is.kind {
 		case Resistor:
 			off(main, 0.05)
 		case Capacitor:
@@ -320,7 +320,7 @@ func readOff(rng *rand.Rand, n *Net) (readings []Reading, ok bool) {
 	}
 	has := func(k Kind) bool { return slices.ContainsFunc(n.parts, func(p Part) bool { return p.Kind == k }) }
 	for i, node := range n.Nodes {
-		if slices.ContainsFunc(n.parts, func(p Part) bool { return p.Kind.source() && slices.Contains(p.Nodes, node) }) {
+		if slices.ContainsFunc(n.parts, func(p Part) bool { return sortOf(p.Kind).role.feeds() && slices.Contains(p.Nodes, node) }) {
 			continue
 		}
 		read(Reading{What: DC, Node: node}, look{what: DC, node: i, to: ground, part: -1})

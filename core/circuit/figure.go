@@ -80,7 +80,7 @@ func (n *Net) Figure(r *Rest) Figure {
 	slices.SortStableFunc(parts, func(a, b int) int { return cmp.Compare(place(&n.parts[a]), place(&n.parts[b])) })
 	for i, k := range parts {
 		p := &n.parts[k]
-		c := Column{Part: p.Name, Kind: p.Kind, Text: p.Value, Legs: sorts[p.Kind].terminals}
+		c := Column{Part: p.Name, Kind: p.Kind, Text: p.Value, Legs: sortOf(p.Kind).terminals}
 		for _, node := range p.Nodes {
 			l := &f.Lines[at(node)]
 			c.Lines = append(c.Lines, at(node))
@@ -101,15 +101,14 @@ func (n *Net) order() map[string]int {
 	var first []string
 	for i := range n.parts {
 		p := &n.parts[i]
-		switch p.Kind {
-		case Voltage, Alternating:
+		switch sortOf(p.Kind).role {
+		case holds:
 			for _, node := range p.Nodes {
-				held[node] = held[node] || p.Kind == Voltage
+				held[node] = true
 			}
-			if p.Kind == Alternating {
-				first = append(first, p.Nodes...)
-			}
-		case Signal:
+		case mains:
+			first = append(first, p.Nodes...)
+		case signal:
 			first = append(first, p.Nodes[0])
 		}
 	}

@@ -9,56 +9,74 @@ import (
 // Kind is a sort of part.
 type Kind string
 
-// The kinds. Voltage, Current, Alternating and Signal are sources: an alternating one is a
-// winding of a mains transformer, and the small signal of one volt at a signal goes through
-// the circuit. A contact is a switch's, a joint one that is soldered or plugged.
+// definition is all that is known of a kind of part. Each kind has its own, in a file of its
+// own name; nothing else is told apart by kinds. What is nil does not apply, but for what
+// define asks for.
+type definition struct {
+	kind      Kind
+	terminals []string
+	// fields are its values in order, laws the words that some of them follow from.
+	fields []field
+	laws   []law
+	// rate is how often it fails beside a resistor: the order of the base rates of MIL-HDBK-217F
+	// for parts as sets have them (electrolytics, contacts and what runs hot first).
+	rate float64
+	// spread is how far from its values a good one may be.
+	spread []spread
+	// faults are its usual failures, by what it is.
+	faults func(e *element) []Fault
+	// check is the kind of check (package part) that judges one by its own readings.
+	check string
+	// alone is what that shows of it with one leg lifted; empty: it has to come out.
+	alone string
+	role  role
+
+	// branches is how many of its currents are unknowns.
+	branches int
+	// direct are the pairs of its terminals between which direct current can flow.
+	direct func(e *element) [][2]int
+	// stamp writes its equations about a state; it tells whether a junction was held back.
+	stamp func(s *solving, i int, e *element, x []float64) (limited bool)
+	// into is the current into each terminal at rest, by its own equations.
+	into func(e *element, x []float64) []float64
+	// junctions let its junctions stand where a solution has them.
+	junctions func(s *solving, i int, e *element, x []float64)
+	// small writes what it stores into the equations for small signals.
+	small func(l *linear, e *element)
+	// apart takes a resistance in series with what it stores out, as an element of its own.
+	apart func(n *Net, i int, e *element)
+	// moved is what its main value moves of a voltage (y: the adjoint), for the whole of it. One
+	// that has this can be taken for another value than it has.
+	moved func(e *element, x, y []complex128, w float64) complex128
+	// stores is its state at rest; passes that after a moment (from s to out, which has what
+	// stores gives).
+	stores func(e *element, x []float64) [2]state
+	passes func(m *moment, e *element, x []float64, s [2]state, out *[2]state)
+	// off makes of it what it is with the power off.
+	off func(n *Net, e *element)
+	// expand puts it in as several elements.
+	expand func(r *reading, e element)
+	// figures are those that a check of it goes by; of a part that is several elements, its first.
+	figures func(n *Net, e *element) Figures
+}
+
+// role is what a part is to the others.
+type role int
+
 const (
-	Resistor    Kind = "resistor"
-	Capacitor   Kind = "capacitor"
-	Inductor    Kind = "inductor"
-	Diode       Kind = "diode"
-	NPN         Kind = "npn"
-	PNP         Kind = "pnp"
-	NJFET       Kind = "n-jfet"
-	PJFET       Kind = "p-jfet"
-	NMOS        Kind = "n-mosfet"
-	PMOS        Kind = "p-mosfet"
-	OpAmp       Kind = "opamp"
-	Voltage     Kind = "voltage"
-	Current     Kind = "current"
-	Alternating Kind = "alternating"
-	Signal      Kind = "signal"
-	Contact     Kind = "contact"
-	Joint       Kind = "joint"
-	Relay       Kind = "relay"
-	Pot         Kind = "pot"
-	Windings    Kind = "transformer"
-	Crystal     Kind = "crystal"
+	plain      role = iota
+	transistor      // of three legs, its current from the first to the third
+	source          // it feeds the circuit, and does not fail
+	holds           // a source that fixes a voltage
+	signal          // one that gives the signal
+	mains           // one that gives an alternating voltage
 )
 
-// Where the values of a kind stand in element.v; its main one is the first.
-const (
-	main            = 0
-	esr, leak       = 1, 2    // capacitor
-	ohms            = 1       // inductor
-	dIs, dN, dBv    = 0, 1, 2 // diode
-	qIs, bf, br     = 0, 1, 2 // bipolar
-	vaf             = 3
-	idss, vp, fEarl = 0, 1, 2 // junction FET: at no gate voltage, pinch-off, Early voltage
-	mosK, vt        = 0, 1    // MOS FET
-	gain, gbw, rout = 0, 1, 2 // op-amp
-	rin, short      = 3, 4    // and what of its supplies it does not reach
-	off             = 1       // a source's resistance with the power off
-	mainsHz         = 1       // alternating
-	closed          = 1       // contact
-	pull, coilH     = 1, 2    // relay: volts it pulls in at, henries of its coil
-	made, rests     = 3, 4    // ohms of its contact; whether that is closed at rest
-	at              = 1       // pot
-	ratio, coupling = 1, 2    // windings
-	windOhms        = 3       // of the first winding
-	motional, seriR = 1, 2    // crystal: motional capacitance and resistance,
-	holder          = 3       // and its holder's capacitance
-)
+// feeds tells what is no part that fails.
+func (r role) feeds() bool { return r >= source }
+
+// fixes tells what fixes a voltage.
+func (r role) fixes() bool { return r >= holds }
 
 // field is a value of a part: its name in Also (empty: Value; byLaw: it follows from another
 // word), its unit, what is usual where it is left out (NaN: it has to be there), and its bounds.
@@ -72,19 +90,24 @@ type field struct {
 // byLaw is the name of a field that is told by a law's.
 const byLaw = "\x00"
 
-// sort is what is known of a kind: its terminals, its values in order, words that some of them
-// follow from, how often it fails beside others, and how far from its values a good one may be (one standard deviation): what
-// the trade sells at 5 %, 10 % and 30 % lies within two of them, and a silicon junction's
-// voltage within 40 mV.
-type sort struct {
-	terminals []string
-	fields    []field
-	laws      []law
-	rate      float64
-	spread    []spread
+// unchecked is the check of a kind that no check of a single part judges yet.
+const unchecked = "-"
+
+// CheckOf is the kind of check (package part) that judges a part of a kind by its own readings;
+// empty where none does.
+func CheckOf(kind Kind) string {
+	if d := sorts[kind]; d != nil && d.check != unchecked {
+		return d.check
+	}
+	return ""
 }
 
-// spread is how far a value of a good part lies from what is written, as a share.
+// main is where the main value of a kind stands among its values.
+const main = 0
+
+// spread is how far a value of a good part lies from what is written, as a share (one standard
+// deviation): what the trade sells at 5 %, 10 % and 30 % lies within two of them, and a silicon
+// junction's voltage within 40 mV.
 type spread struct {
 	field int
 	share float64
@@ -98,68 +121,81 @@ const (
 	usualIs, usualBeta, usualVaf = 1e-14, 200.0, 100.0
 )
 
-// Rates of failing beside a resistor's: the order of the base rates of MIL-HDBK-217F for
-// parts as sets have them (electrolytics, contacts and what runs hot first).
+// early and watts are values that several kinds have.
 var (
-	bipolar = sort{[]string{"collector", "base", "emitter"}, []field{
-		{byLaw, quantity.Ampere, usualIs, 1e-20, 1}, {"gain", quantity.None, usualBeta, 0.01, 1e6}, {"reverse gain", quantity.None, 2, 0.01, 1e6}, {"Early voltage", quantity.Volt, usualVaf, 1, 1e9}, watts}, []law{baseDrop}, 3, []spread{{bf, 0.15}, {qIs, 0.8}}}
-	jfet = sort{[]string{"drain", "gate", "source"}, []field{
-		{"IDSS", quantity.Ampere, 5e-3, 1e-9, 100}, {"pinch-off", quantity.Volt, 2, 1e-3, 100}, early, watts}, nil, 3, []spread{{idss, 0.15}, {vp, 0.08}}}
-	mosfet = sort{[]string{"drain", "gate", "source"}, []field{
-		{byLaw, quantity.Ampere, 0.1, 1e-9, 1e4}, {"threshold", quantity.Volt, 2, -50, 50}, early, watts}, []law{gateCurrent}, 3, []spread{{mosK, 0.15}, {vt, 0.05}}}
-	early    = field{"Early voltage", quantity.Volt, usualVaf, 1, 1e9}
-	watts    = field{"rated", quantity.Watt, math.Inf(1), 1e-6, math.Inf(1)} // what it may turn into heat
-	offField = field{"off", quantity.Ohm, 1e3, 1e-3, most}
+	early = field{"Early voltage", quantity.Volt, usualVaf, 1, 1e9}
+	watts = field{"rated", quantity.Watt, math.Inf(1), 1e-6, math.Inf(1)} // what it may turn into heat
 )
 
-var sorts = map[Kind]sort{
-	Resistor:  {[]string{"one end", "the other"}, []field{{"", quantity.Ohm, needed, 1e-6, most}, watts}, nil, 1, []spread{{main, 0.025}}},
-	Capacitor: {[]string{"plus", "minus"}, []field{{"", quantity.Farad, needed, least, 1e3}, {"ESR", quantity.Ohm, 0, 0, most}, {"leakage", quantity.Ohm, math.Inf(1), 1e-3, math.Inf(1)}}, nil, 4, []spread{{main, 0.05}}},
-	Inductor:  {[]string{"one end", "the other"}, []field{{"", quantity.Henry, needed, least, 1e4}, {"resistance", quantity.Ohm, 1e-3, 1e-9, most}}, nil, 0.6, []spread{{main, 0.05}}},
-	Diode: {[]string{"anode", "cathode"}, []field{
-		{byLaw, quantity.Ampere, usualIs, 1e-20, 1}, {byLaw, quantity.None, 1, 0.5, 10}, {byLaw, quantity.Volt, math.Inf(1), 0.5, math.Inf(1)}, watts}, []law{junctionDrop, zenerVolts}, 2, []spread{{dIs, 0.8}, {dBv, 0.02}}},
-	NPN: bipolar, PNP: bipolar, NJFET: jfet, PJFET: jfet, NMOS: mosfet, PMOS: mosfet,
-	OpAmp: {[]string{"plus", "minus", "output", "upper supply", "lower supply"}, []field{
-		{"gain", quantity.None, 1e5, 1, 1e9}, {"unity gain", quantity.Hertz, 1e6, 1, 1e12}, {"output", quantity.Ohm, 75, 1e-3, 1e6}, {"input", quantity.Ohm, 1e6, 1, most}, {"headroom", quantity.Volt, 1.5, 0, 100}}, nil, 3, nil},
-	Voltage:     {[]string{"plus", "minus"}, []field{{"", quantity.Volt, needed, -1e6, 1e6}, offField}, nil, 0, nil},
-	Signal:      {[]string{"plus", "minus"}, []field{{"", quantity.Volt, 0, -1e6, 1e6}, {"off", quantity.Ohm, 1e7, 1e-3, most}}, nil, 0, nil},
-	Alternating: {[]string{"one end", "the other"}, []field{{"", quantity.Volt, needed, 1e-3, 1e5}, {"at", quantity.Hertz, 50, 1e-3, 1e9}}, nil, 0, nil},
-	Current:     {[]string{"from", "to"}, []field{{"", quantity.Ampere, needed, -1e4, 1e4}}, nil, 0, nil},
-	Contact:     {[]string{"one side", "the other"}, []field{{"", quantity.Ohm, 0.05, 1e-6, most}, {byLaw, quantity.None, 1, 0, 1}}, []law{flag("open", closed, 0), flag("closed", closed, 1)}, 6, nil},
-	Joint:       {[]string{"one side", "the other"}, []field{{"", quantity.Ohm, 0.01, 1e-6, most}}, nil, 3, nil},
-	Relay: {[]string{"coil", "coil's other end", "contact", "contact's other side"}, []field{{"", quantity.Ohm, needed, 0.1, most},
-		{"pulls at", quantity.Volt, needed, 0.01, 1e4}, {"inductance", quantity.Henry, 0.1, 1e-6, 1e4}, {"contact", quantity.Ohm, 0.05, 1e-6, most}, {byLaw, quantity.None, 0, 0, 1}}, []law{flag("open at rest", rests, 0), flag("closed at rest", rests, 1)}, 6, []spread{{main, 0.05}}},
-	Pot:      {[]string{"one end", "wiper", "the other end"}, []field{{"", quantity.Ohm, needed, 1e-3, most}, {"at", quantity.None, 0.5, 0, 1}}, nil, 5, []spread{{main, 0.1}}},
-	Windings: {[]string{"primary start", "primary end", "secondary start", "secondary end"}, []field{{"", quantity.Henry, needed, least, 1e4}, {"ratio", quantity.None, 1, 1e-4, 1e4}, {"coupling", quantity.None, 0.99, 0, 0.99999}, {"resistance", quantity.Ohm, 1, 1e-6, most}}, nil, 1, []spread{{main, 0.05}}},
-	Crystal:  {[]string{"one side", "the other"}, []field{{"", quantity.Hertz, needed, 1e3, 1e9}, {"motional", quantity.Farad, 20e-15, 1e-18, 1e-9}, {"series", quantity.Ohm, 30, 1e-3, 1e6}, {"holder", quantity.Farad, 5e-12, 1e-15, 1e-9}}, nil, 2, nil},
+// sorts are the definitions by their kinds.
+var sorts = map[Kind]*definition{}
+
+// sortOf is the definition of a kind; one that is not known has nothing.
+func sortOf(kind Kind) *definition {
+	if d := sorts[kind]; d != nil {
+		return d
+	}
+	return &definition{}
 }
 
-// transistor tells kinds of three legs whose current goes from the first to the third.
-func (k Kind) transistor() bool {
-	switch k {
-	case NPN, PNP, NJFET, PJFET, NMOS, PMOS:
-		return true
+// define takes a definition up. One that cannot be used ends the program as it begins.
+func define(d definition) *definition {
+	missing := ""
+	switch {
+	case d.kind == "" || sorts[d.kind] != nil:
+		missing = "a name of its own"
+	case len(d.terminals) < 2:
+		missing = "terminals"
+	case d.expand != nil:
+	case d.stamp == nil || d.into == nil:
+		missing = "equations"
+	case d.direct == nil:
+		missing = "what direct current flows through (none: an empty list)"
+	case d.faults == nil && !d.role.feeds():
+		missing = "usual failures"
+	case (d.stores == nil) != (d.small == nil):
+		missing = "what it stores, in time and for small signals alike"
+	case (d.stores == nil) != (d.passes == nil):
+		missing = "what it stores after a moment"
 	}
-	return false
+	if missing == "" && d.check == "" && !d.role.feeds() {
+		missing = "the check that judges it"
+	}
+	if missing != "" {
+		panic("circuit: the definition of a " + string(d.kind) + " lacks " + missing)
+	}
+	for _, s := range d.spread {
+		if s.field >= len(d.fields) {
+			panic("circuit: a " + string(d.kind) + " has no such value to spread")
+		}
+	}
+	sorts[d.kind] = &d
+	return &d
 }
 
-func (k Kind) bipolar() bool { return k == NPN || k == PNP }
+// ends are the two terminals of what has two, joined by direct current.
+func ends(*element) [][2]int { return [][2]int{{0, 1}} }
 
-// gated tells a junction FET, whose gate is a junction.
-func (k Kind) gated() bool { return k == NJFET || k == PJFET }
+// insulated is what no direct current flows through.
+func insulated(*element) [][2]int { return nil }
 
-// source tells what feeds the circuit, and is no part that fails.
-func (k Kind) source() bool {
-	switch k {
-	case Voltage, Current, Alternating, Signal:
-		return true
-	}
-	return false
+// through is a current in at the first terminal and out at the second.
+func through(amps float64) []float64 { return []float64{amps, -amps} }
+
+// value is a figure of a part for its check.
+func value(field int) func(*Net, *element) Figures {
+	return func(_ *Net, e *element) Figures { return Figures{Value: e.v[field]} }
 }
 
-func polarity(k Kind) float64 {
-	if k == PNP || k == PJFET || k == PMOS {
-		return -1
-	}
-	return 1
+// always are failures whatever the part's values are.
+func always(list ...Fault) func(*element) []Fault { return func(*element) []Fault { return list } }
+
+// fails is a failure that makes something else of a part; drifts one by which its main value is
+// another.
+func fails(what string, share float64, c change) Fault {
+	return Fault{What: what, Share: share, change: c}
+}
+
+func drifts(what string, share, times float64) Fault {
+	return Fault{What: what, Share: share, drifts: true, change: scale(main, times)}
 }

@@ -209,8 +209,7 @@ func (r *ranking) possible(left []*Ranked) []possible {
 			}
 			seen[f.part] = true
 			p := &r.net.parts[f.part]
-			if p.Kind == Resistor || p.Kind == Capacitor {
-				what := map[Kind]string{Resistor: "its resistance", Capacitor: "its capacitance, leakage and ESR"}[p.Kind]
+			if what := sortOf(p.Kind).alone; what != "" {
 				add(look{what: Checked, part: f.part, to: ground}, Proposal{Part: p.Name, Needs: NeedsLifted, Sentence: fmt.Sprintf("Power off: lift a leg of %s, and check %s.", p.Name, what)})
 			} else {
 				add(look{what: Checked, part: f.part, to: ground}, Proposal{Part: p.Name, Needs: NeedsOut, Sentence: fmt.Sprintf("Power off: take %s out, and check it.", p.Name)})

@@ -152,8 +152,8 @@ func (v *view) predict(l *look, share float64) (value, sigma float64) {
 	case Alone:
 		e := &v.net.elements[v.net.first(l.part)]
 		x := e.v[main]
-		if len(sorts[e.kind].spread) > 0 {
-			share = sorts[e.kind].spread[0].share
+		if len(e.is.spread) > 0 {
+			share = e.is.spread[0].share
 		}
 		return x, 2 * share * x
 	}
@@ -300,23 +300,11 @@ func (n *Net) Figures(part string) (f Figures, ok bool) {
 		return f, false
 	}
 	e := &n.elements[n.first(at)]
-	f.Kind = n.parts[at].Kind
-	switch f.Kind {
-	case Resistor, Capacitor:
-		f.Value = e.v[main]
-	case Inductor:
-		f.Value = e.v[ohms]
-	case Windings:
-		f.Value = e.v[windOhms]
-	case Relay:
-		f.Value, f.Pulls = e.v[main], e.v[pull]
-	case Diode:
-		if !math.IsInf(e.v[dBv], 1) {
-			f.Value = e.v[dBv] + thermal*math.Log(zenerAmps/e.v[dIs])
-		}
-	case Crystal: // its first element is the inductance, its second the capacitance that resonate
-		f.Value = 1 / (2 * math.Pi * math.Sqrt(e.v[main]*n.elements[n.first(at)+1].v[main]))
+	is := sortOf(n.parts[at].Kind)
+	if is.figures != nil {
+		f = is.figures(n, e)
 	}
+	f.Kind = is.kind
 	return f, true
 }
 
@@ -362,17 +350,17 @@ func (n *Net) moves(x []float64) []move {
 	for i := range n.elements {
 		e := &n.elements[i]
 		var before []float64
-		for _, s := range sorts[e.kind].spread {
-			if math.IsInf(e.v[s.field], 1) || branches[e.kind] > 0 || e.kind == Capacitor {
+		for _, s := range e.is.spread {
+			if math.IsInf(e.v[s.field], 1) || e.is.branches > 0 || e.is == capacitor {
 				continue // it moves nothing at rest
 			}
 			if before == nil {
-				before = n.into(e, x)
+				before = e.is.into(e, x)
 			}
 			varied := *e
 			varied.v = slices.Clone(e.v)
 			varied.v[s.field] *= 1 + s.share/8 // an eighth of it, where all is straight
-			amps := n.into(&varied, x)
+			amps := e.is.into(&varied, x)
 			for k := range amps {
 				amps[k] = 8 * (amps[k] - before[k])
 			}

@@ -174,7 +174,7 @@ func (r *ranking) prior(faults []Fault) float64 {
 	log := math.Log(healthyRate)
 	for i, f := range faults {
 		p := &r.net.parts[f.part]
-		one := math.Log(f.Share * sorts[p.Kind].rate * r.past.times(p.Name))
+		one := math.Log(f.Share * sortOf(p.Kind).rate * r.past.times(p.Name))
 		if i == 0 {
 			log = one
 		} else {
@@ -382,8 +382,8 @@ func (n *Net) swingSpread(healthy *view) float64 {
 	}
 	sum := 0.0
 	for i := range n.elements {
-		for _, s := range sorts[n.elements[i].kind].spread {
-			if k := n.elements[i].kind; k != Resistor && k != Capacitor && k != Inductor || s.field != main || n.parts[n.elements[i].part].Kind == Crystal {
+		for _, s := range n.elements[i].is.spread {
+			if n.elements[i].is.moved == nil || s.field != main || n.parts[n.elements[i].part].Kind != n.elements[i].is.kind {
 				continue
 			}
 			varied := n.copied()

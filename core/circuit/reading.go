@@ -113,10 +113,10 @@ func (n *Net) look(r *Reading) (l look, err error) {
 		}
 		return l, nil
 	case Alone:
-		if n.parts[l.part].Kind.source() || len(sorts[n.parts[l.part].Kind].fields[0].name) > 0 {
+		if sortOf(n.parts[l.part].Kind).role.feeds() || len(sortOf(n.parts[l.part].Kind).fields[0].name) > 0 {
 			return l, fmt.Errorf("%s has no value of its own to be read", r.Part)
 		}
-		unit = sorts[n.parts[l.part].Kind].fields[0].unit
+		unit = sortOf(n.parts[l.part].Kind).fields[0].unit
 	case Gain, Shape:
 		if strings.TrimSpace(r.Hz) == "" {
 			return l, fmt.Errorf("say at which frequency the %s was read", r.What)
@@ -172,7 +172,7 @@ func (l *look) text(x float64, parts []Part) string {
 		}
 		return quantity.SignedDB(quantity.DB(x, 1))
 	case Alone:
-		unit = sorts[parts[l.part].Kind].fields[0].unit
+		unit = sortOf(parts[l.part].Kind).fields[0].unit
 		if unit == quantity.Farad {
 			return quantity.Capacitance(x)
 		}

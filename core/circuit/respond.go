@@ -102,25 +102,10 @@ func (n *Net) linear(x []float64, steep float64) *linear {
 	clear(l.g.b)
 	for i := range n.elements {
 		e := &n.elements[i]
-		switch e.kind {
-		case Capacitor:
-			if e.v[esr] == 0 {
-				l.c.conductance(e.nodes[0], e.nodes[1], e.v[main])
-			}
-		case Inductor:
-			l.c.add(e.branch, e.branch, -e.v[main])
-		case Relay:
-			l.c.add(e.branch, e.branch, -e.v[coilH])
-		case Windings:
-			for k, row := range e.inductances() {
-				for j, h := range row {
-					l.c.add(e.branch+k, e.branch+j, -h)
-				}
-			}
-		case OpAmp: // (V(out) − rout·I)·(1 + s·lag) = slope·d
-			l.c.add(e.branch, e.nodes[2], e.lag())
-			l.c.add(e.branch, e.branch, -e.v[rout]*e.lag())
-		case Signal:
+		if e.is.small != nil {
+			e.is.small(l, e)
+		}
+		if e.is.role == signal {
 			l.g.b[e.branch] = 1
 		}
 	}
@@ -136,7 +121,7 @@ func (l *linear) solve(hz float64) ([]complex128, bool) {
 	}
 	for i := range l.elements {
 		e := &l.elements[i]
-		if e.kind != Capacitor || e.v[esr] == 0 {
+		if e.is != capacitor || e.v[esr] == 0 {
 			continue
 		}
 		y := e.admittance(w)
@@ -160,11 +145,6 @@ func (l *linear) solve(hz float64) ([]complex128, bool) {
 	return l.lu.solve(b), true
 }
 
-// admittance is a capacitor's, in series with its ESR.
-func (e *element) admittance(w float64) complex128 {
-	return complex(0, w*e.v[main]) / complex(1, w*e.v[main]*e.v[esr])
-}
-
 // spread is the share by which a node's gain varies with what its parts may be, to first
 // order, by the adjoint circuit: dV = −yᵀ·dA·x with Aᵀ·y = e. Call it after solve.
 func (l *linear) spread(x []complex128, node int, hz float64) float64 {
@@ -174,27 +154,13 @@ func (l *linear) spread(x []complex128, node int, hz float64) float64 {
 	w := 2 * math.Pi * hz
 	size := cmplx.Abs(x[node])
 	sum := 0.0
-	pick := func(v []complex128, node int) complex128 {
-		if node < 0 {
-			return 0
-		}
-		return v[node]
-	}
-	between := func(v []complex128, a, b int) complex128 { return pick(v, a) - pick(v, b) }
 	for i := range l.elements {
 		e := &l.elements[i]
-		var moved complex128 // of the node, for the whole of the value
-		switch e.kind {
-		case Resistor:
-			moved = between(y, e.nodes[0], e.nodes[1]) * between(x, e.nodes[0], e.nodes[1]) / complex(e.v[main], 0)
-		case Capacitor:
-			moved = -between(y, e.nodes[0], e.nodes[1]) * between(x, e.nodes[0], e.nodes[1]) * e.admittance(w)
-		case Inductor:
-			moved = y[e.branch] * x[e.branch] * complex(0, w*e.v[main])
-		default:
+		if e.is.moved == nil {
 			continue
 		}
-		for _, s := range sorts[e.kind].spread {
+		moved := e.is.moved(e, x, y, w)
+		for _, s := range e.is.spread {
 			if s.field == main {
 				along := real(moved*cmplx.Conj(x[node])) / max(size*size, 1e-30)
 				sum += s.share * s.share * along * along
@@ -359,13 +325,11 @@ func (n *Net) growing(x []float64, steep float64) (complex128, bool) {
 func (n *Net) apart() *Net {
 	out := n
 	for i := range n.elements {
-		if e := &n.elements[i]; e.kind == Capacitor && e.v[esr] > 0 {
+		if e := &n.elements[i]; e.is.apart != nil && e.v[esr] > 0 {
 			if out == n {
 				out = n.copied()
 			}
-			ohms := e.v[esr]
-			out.set(i, esr, 0)
-			out.cutLeg(i, 0, ohms)
+			e.is.apart(out, i, e)
 		}
 	}
 	return out

@@ -172,7 +172,7 @@ func (s *solving) assemble(x []float64) (limited bool) {
 	clear(s.st.g)
 	clear(s.st.b)
 	for i := range s.elements {
-		if s.stamp(i, x) {
+		if e := &s.elements[i]; e.is.stamp(s, i, e, x) {
 			limited = true
 		}
 	}
@@ -206,12 +206,12 @@ func (n *Net) state(x []float64) *Rest {
 	seen := make([]bool, len(n.parts))
 	for i := range n.elements {
 		e := &n.elements[i]
-		amps := n.into(e, x)
+		amps := e.is.into(e, x)
 		p := &r.Parts[e.part]
 		if !seen[e.part] {
 			seen[e.part] = true
 			*p = PartRest{Name: n.parts[e.part].Name, Volts: volts(x, e.nodes[0]) - volts(x, e.nodes[1]), Amps: amps[0]}
-			if e.kind.transistor() {
+			if e.is.role == transistor {
 				p.Volts, p.Bias = volts(x, e.nodes[0])-volts(x, e.nodes[2]), volts(x, e.nodes[1])-volts(x, e.nodes[2])
 			}
 			if may := e.rated(); !math.IsInf(may, 1) {
@@ -227,7 +227,7 @@ func (n *Net) state(x []float64) *Rest {
 
 // rated is what an element may turn into heat.
 func (e *element) rated() float64 {
-	for i, f := range sorts[e.kind].fields {
+	for i, f := range e.is.fields {
 		if f.name == watts.name {
 			return e.v[i]
 		}

@@ -1,6 +1,8 @@
 package circuit
 
 import (
+	"bytes"
+	"embed"
 	"encoding/csv"
 	"fmt"
 	"maps"
@@ -26,7 +28,7 @@ func (p *Part) NodesText() string {
 // AlsoText writes a part's other values in one cell, in the order of its kind; what the kind
 // does not know comes behind, for Read to name.
 func (p *Part) AlsoText() string {
-	known, also := sorts[p.Kind], p.also()
+	known, also := sortOf(p.Kind), p.also()
 	words := known.words()
 	for _, name := range slices.Sorted(maps.Keys(also)) {
 		if _, ok := known.word(name); !ok {
@@ -50,7 +52,7 @@ func PartOf(name, kind, nodes, value, also, in string) Part {
 			p.Nodes = append(p.Nodes, strings.TrimSpace(n))
 		}
 	}
-	known := sorts[p.Kind]
+	known := sortOf(p.Kind)
 	for _, x := range strings.Split(also, ";") {
 		if strings.TrimSpace(x) == "" {
 			continue
@@ -88,21 +90,54 @@ type Family struct {
 	Parts []Part `json:"parts"`
 }
 
+// familyFiles are the families as tables, one a file, in the order they are offered: the name,
+// the headings, and a row a part. Values are round ones for a stage of its kind.
+//
+//go:embed families/*.csv
+var familyFiles embed.FS
+
 var readFamilies = func() []Family {
-	rows, err := csv.NewReader(strings.NewReader(familiesTable)).ReadAll()
+	entries, err := familyFiles.ReadDir("families")
 	if err != nil {
-		panic(fmt.Sprintf("families: %v", err)) // it is part of the program, and tested
+		panic(fmt.Sprintf("families: %v", err)) // they are part of the program, and tested
 	}
 	var out []Family
-	for _, r := range rows {
-		if r[0] != "" {
-			out = append(out, Family{Name: r[0]})
+	for _, e := range entries {
+		data, err := familyFiles.ReadFile("families/" + e.Name())
+		if err != nil {
+			panic(fmt.Sprintf("families: %v", err))
 		}
-		last := &out[len(out)-1]
-		last.Parts = append(last.Parts, PartOf(r[1], r[2], r[3], r[4], r[5], r[6]))
+		f, err := readFamily(data)
+		if err != nil {
+			panic(fmt.Sprintf("family %s: %v", e.Name(), err))
+		}
+		out = append(out, f)
 	}
 	return out
 }()
+
+// familyColumns are the headings of a family's table.
+var familyColumns = []string{"part", "kind", "nodes", "value", "also", "in"}
+
+func readFamily(data []byte) (f Family, err error) {
+	r := csv.NewReader(bytes.NewReader(data))
+	r.FieldsPerRecord = -1
+	rows, err := r.ReadAll()
+	if err != nil {
+		return f, err
+	}
+	if len(rows) < 3 || len(rows[0]) != 2 || !slices.Equal(rows[1], familyColumns) {
+		return f, fmt.Errorf("it begins with its name, then %s", strings.Join(familyColumns, ", "))
+	}
+	f.Name = rows[0][1]
+	for _, row := range rows[2:] {
+		if len(row) != len(familyColumns) {
+			return f, fmt.Errorf("%q has %d cells, not %d", row[0], len(row), len(familyColumns))
+		}
+		f.Parts = append(f.Parts, PartOf(row[0], row[1], row[2], row[3], row[4], row[5]))
+	}
+	return f, nil
+}
 
 // Families are the usual circuits. The parts are the caller's own.
 func Families() []Family {

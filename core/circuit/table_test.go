@@ -40,7 +40,7 @@ func TestFamiliesStand(t *testing.T) {
 			if r := rest.Parts[i]; r.Rated > 0 && r.Watts > r.Rated {
 				t.Errorf("%s: %s turns %.2g W into heat", f.Name, r.Name, r.Watts)
 			}
-			if r := rest.Parts[i]; p.Kind.bipolar() && (math.Abs(r.Bias) < 0.5 || math.Abs(r.Bias) > 0.85) {
+			if r := rest.Parts[i]; (p.Kind == NPN || p.Kind == PNP) && (math.Abs(r.Bias) < 0.5 || math.Abs(r.Bias) > 0.85) {
 				t.Errorf("%s: %s has %.3g V at its base", f.Name, p.Name, r.Bias)
 			}
 		}

@@ -55,64 +55,6 @@ type moment struct {
 // where that is going.
 type state struct{ held, flow float64 }
 
-func (m *moment) capacitor(st *stamps, i int, e *element) {
-	if m == nil {
-		return
-	}
-	s := m.states[i][0]
-	r := m.h*m.theta/e.v[main] + e.v[esr]
-	from := s.held + m.h*(1-m.theta)/e.v[main]*s.flow
-	st.conductance(e.nodes[0], e.nodes[1], 1/r)
-	st.source(e.nodes[0], from/r)
-	st.source(e.nodes[1], -from/r)
-}
-
-func (m *moment) coil(st *stamps, i int, e *element, henry float64) {
-	if m == nil {
-		return
-	}
-	st.add(e.branch, e.branch, -henry/(m.h*m.theta))
-	st.b[e.branch] -= m.induced(m.states[i][0])
-}
-
-// induced is what of a winding's voltage its state before makes.
-func (m *moment) induced(s state) float64 {
-	return s.held/(m.h*m.theta) + (1-m.theta)/m.theta*s.flow
-}
-
-func (m *moment) windings(st *stamps, i int, e *element) {
-	if m == nil {
-		return
-	}
-	l := e.inductances()
-	for k := range 2 {
-		for j := range 2 {
-			st.add(e.branch+k, e.branch+j, -l[k][j]/(m.h*m.theta))
-		}
-		st.b[e.branch+k] -= m.induced(m.states[i][k])
-	}
-}
-
-// inductances are those of a transformer's windings, and between them.
-func (e *element) inductances() [2][2]float64 {
-	l, r := e.v[main], e.v[ratio]
-	between := e.v[coupling] * l * r
-	return [2][2]float64{{l, between}, {between, l * r * r}}
-}
-
-// source is what a source gives: at rest a signal and a mains winding give none.
-func (m *moment) source(e *element) float64 {
-	switch {
-	case e.kind == Alternating && m == nil:
-		return 0
-	case e.kind == Alternating:
-		return math.Sqrt2 * e.v[main] * math.Cos(2*math.Pi*e.v[mainsHz]*m.t)
-	case e.kind == Signal && m != nil:
-		return e.v[main] + m.drive.at(m.t)
-	}
-	return e.v[main]
-}
-
 // at is a drive's volts at a time; a square has edges of a thousandth of its period.
 func (d Drive) at(t float64) float64 {
 	if d.Peak == 0 {
@@ -132,36 +74,13 @@ func (d Drive) at(t float64) float64 {
 	return d.Peak * math.Sin(2*math.Pi*turn)
 }
 
-// follows is how much of where an op-amp is going it comes to, and what remains of before.
-func (m *moment) follows(i int, e *element) (share, before float64) {
-	if m == nil {
-		return 1, 0
-	}
-	s := m.states[i][0]
-	k := m.h / e.lag()
-	return k * m.theta / (1 + k*m.theta), (s.held + k*(1-m.theta)*(s.flow-s.held)) / (1 + k*m.theta)
-}
-
 // settled is the states of a circuit that has stood for long.
 func (n *Net) settled(x []float64) [][2]state {
 	out := make([][2]state, len(n.elements))
 	for i := range n.elements {
 		e := &n.elements[i]
-		switch e.kind {
-		case Capacitor:
-			out[i][0].held = e.across(x, 0, 1)
-		case Inductor:
-			out[i][0].held = e.v[main] * x[e.branch]
-		case Relay:
-			out[i][0].held = e.v[coilH] * x[e.branch]
-		case Windings:
-			l := e.inductances()
-			for k := range 2 {
-				out[i][k].held = l[k][0]*x[e.branch] + l[k][1]*x[e.branch+1]
-			}
-		case OpAmp:
-			v, _ := e.opamp(x)
-			out[i][0] = state{v, v}
+		if e.is.stores != nil {
+			out[i] = e.is.stores(e, x)
 		}
 	}
 	return out
@@ -172,32 +91,11 @@ func (m *moment) passed(n *Net, x []float64) [][2]state {
 	out := n.settled(x)
 	for i := range n.elements {
 		e := &n.elements[i]
-		s := m.states[i]
-		switch e.kind {
-		case Capacitor:
-			r := m.h*m.theta/e.v[main] + e.v[esr]
-			amps := (e.across(x, 0, 1) - s[0].held - m.h*(1-m.theta)/e.v[main]*s[0].flow) / r
-			out[i][0] = state{e.across(x, 0, 1) - e.v[esr]*amps, amps}
-		case Inductor, Relay, Windings:
-			for k := range branches[e.kind] {
-				out[i][k].flow = (out[i][k].held-s[k].held)/(m.h*m.theta) - (1-m.theta)/m.theta*s[k].flow
-			}
-		case OpAmp:
-			share, before := m.follows(i, e)
-			out[i][0].held = share*out[i][0].flow + before
+		if e.is.passes != nil {
+			e.is.passes(m, e, x, m.states[i], &out[i])
 		}
 	}
 	return out
-}
-
-// alternates tells whether a mains winding feeds the circuit, and its frequency.
-func (n *Net) alternates() (hz float64, ok bool) {
-	for i := range n.elements {
-		if n.elements[i].kind == Alternating {
-			return n.elements[i].v[mainsHz], true
-		}
-	}
-	return 0, false
 }
 
 // Follow solves the circuit in time by the trapezoidal rule, from a state of rest, and
@@ -217,7 +115,7 @@ func (n *Net) follow(x []float64, d Drive, begin, span float64, points int) (*Co
 	m := &moment{drive: d, x: x, states: n.settled(x)}
 	if d.Peak == 0 && !alternates {
 		for i := range n.elements {
-			if n.elements[i].kind == Capacitor {
+			if n.elements[i].is == capacitor {
 				m.states[i][0].held += kickVolts
 			}
 		}
@@ -371,7 +269,7 @@ func (n *Net) Wave(d Drive, node string, begin, span float64, points int) ([]flo
 
 // Signals tells whether a signal source feeds the circuit.
 func (n *Net) Signals() bool {
-	return slices.ContainsFunc(n.elements, func(e element) bool { return e.kind == Signal })
+	return slices.ContainsFunc(n.elements, func(e element) bool { return e.is.role == signal })
 }
 
 // Mains is the frequency of a mains winding that feeds the circuit; 0 where none does.

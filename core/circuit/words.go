@@ -20,67 +20,6 @@ type law struct {
 	read func(text string, v []float64) error
 }
 
-// zenerAmps is the current at which Zener diodes are sorted, where nothing else is said.
-const zenerAmps = 5e-3
-
-// The laws. A drop is the volts of a junction at a current: I = is·exp(V/(n·V_T)); two give
-// the slope n too. A Zener's volts stand at its current too. A current at gate volts gives a
-// MOS FET its factor. The others are flags.
-var (
-	zenerVolts = law{"zener", func(text string, v []float64) error {
-		volts, amps, err := pairOf(text, zenerAmps)
-		if err != nil {
-			return err
-		}
-		if v[dBv] = volts - thermal*math.Log(amps/v[dIs]); !(v[dBv] >= 0.5) {
-			return fmt.Errorf("no diode breaks through at %s", text)
-		}
-		return nil
-	}}
-	junctionDrop = law{"drop", func(text string, v []float64) error {
-		first, second, two := strings.Cut(text, " and ")
-		volts, amps, err := pairOf(first, dropAmps)
-		if err != nil {
-			return err
-		}
-		if two {
-			more, at, err := pairOf(second, dropAmps)
-			if err != nil {
-				return err
-			}
-			n := (more - volts) / (thermal * math.Log(at/amps))
-			if !(n >= 0.5 && n <= 10) {
-				return fmt.Errorf("no junction drops so much at both currents")
-			}
-			v[dN] = n
-		}
-		v[dIs] = saturation(volts, amps, v[dN])
-		return bounded(v[dIs])
-	}}
-	baseDrop = law{"drop", func(text string, v []float64) error {
-		volts, amps, err := pairOf(text, dropAmps)
-		if err != nil {
-			return err
-		}
-		v[qIs] = saturation(volts, amps, 1)
-		return bounded(v[qIs])
-	}}
-	gateCurrent = law{"current", func(text string, v []float64) error {
-		amps, volts, err := currentAt(text)
-		over := volts - v[vt]
-		switch {
-		case err != nil:
-			return err
-		case over <= 0:
-			return fmt.Errorf("at %s it does not conduct yet: its threshold is %s", quantity.Rounded(volts, quantity.Volt), quantity.Rounded(v[vt], quantity.Volt))
-		}
-		if v[mosK] = 2 * amps / (over * over); !(v[mosK] >= 1e-9 && v[mosK] <= 1e4) {
-			return fmt.Errorf("%s cannot be", text)
-		}
-		return nil
-	}}
-)
-
 func flag(name string, field int, x float64) law {
 	return law{name, func(text string, v []float64) error {
 		if text != "" {
@@ -138,7 +77,7 @@ func currentAt(text string) (amps, volts float64, err error) {
 }
 
 // words are those of a kind, in its order.
-func (s *sort) words() []string {
+func (s *definition) words() []string {
 	var out []string
 	for _, l := range s.laws {
 		out = append(out, l.name)
@@ -152,7 +91,7 @@ func (s *sort) words() []string {
 }
 
 // word is a name as the kind has it, whatever its case.
-func (s *sort) word(name string) (string, bool) {
+func (s *definition) word(name string) (string, bool) {
 	for _, w := range s.words() {
 		if strings.EqualFold(w, name) {
 			return w, true
@@ -164,7 +103,7 @@ func (s *sort) word(name string) (string, bool) {
 // said reads one of a part's other values, as it was typed: a word and its text. What starts
 // with a number is the field of its unit; a word that the kind does not know stays, for Read
 // to name.
-func (s *sort) said(text string) (name, value string) {
+func (s *definition) said(text string) (name, value string) {
 	if name, value, ok := strings.Cut(text, "="); ok { // of tables written before
 		return strings.TrimSpace(name), strings.TrimSpace(value)
 	}
@@ -201,7 +140,7 @@ var before = map[string]string{"watts": "rated", "esr": "ESR", "leak": "leakage"
 // also are a part's other values by the words of today; those of files written before become
 // them. What is not known stays as it is.
 func (p *Part) also() map[string]string {
-	s := sorts[p.Kind]
+	s := sortOf(p.Kind)
 	out := map[string]string{}
 	old := map[string]float64{} // what several words of today come from
 	for name, text := range p.Also {
@@ -249,7 +188,7 @@ func (p *Part) convert(out map[string]string, old map[string]float64) {
 	switch {
 	case p.Kind == Diode && hasN && n > 0 && is > 0:
 		out["drop"] = drop(is, n, 1e-3) + " and " + drop(is, n, 1)
-	case (p.Kind == Diode || p.Kind.bipolar()) && hasIs && !hasN && is > 0:
+	case (p.Kind == Diode || (p.Kind == NPN || p.Kind == PNP)) && hasIs && !hasN && is > 0:
 		out["drop"] = drop(is, 1, 1e-3)
 	default:
 		keep("is")
@@ -269,7 +208,7 @@ func (p *Part) convert(out map[string]string, old map[string]float64) {
 	} else {
 		keep("k")
 	}
-	if x, ok := old["lambda"]; ok && p.Kind.transistor() && !p.Kind.bipolar() && x >= 0 {
+	if x, ok := old["lambda"]; ok && slices.Contains([]Kind{NJFET, PJFET, NMOS, PMOS}, p.Kind) && x >= 0 {
 		out["Early voltage"] = fmt.Sprintf("%.6g V", 1/max(x, 1e-9))
 	} else {
 		keep("lambda")

@@ -84,7 +84,7 @@ func TestWordsOfParts(t *testing.T) {
 		{"relay", "", `say "pulls at", with its figure`},
 	} {
 		p := PartOf("X", x.kind, "a; b; ground", "1k", x.also, "")
-		p.Nodes = append(p.Nodes, "d", "e")[:len(sorts[p.Kind].terminals)]
+		p.Nodes = append(p.Nodes, "d", "e")[:len(sortOf(p.Kind).terminals)]
 		_, problems := (&Circuit{Parts: []Part{p}}).Read()
 		said := ""
 		for _, y := range problems {

@@ -241,7 +241,7 @@ func (l *looking) stand(v *View, checked map[string]part.Verdict) bool {
 		v.Nodes = append(v.Nodes, l.at(line.Node, v.Readings))
 	}
 	for i, p := range l.circuit.Parts {
-		view := Part{PartRest: l.rest.Parts[i], Kind: p.Kind, Value: p.Value, In: p.In, CheckFor: checkFor[p.Kind]}
+		view := Part{PartRest: l.rest.Parts[i], Kind: p.Kind, Value: p.Value, In: p.In, CheckFor: circuit.CheckOf(p.Kind)}
 		if p.Kind == circuit.Resistor {
 			view.Parallel, _ = l.net.Beside(p.Name)
 		}
@@ -336,11 +336,6 @@ func (l *looking) stageGain(readings []Read) *Gain {
 	}
 	return g
 }
-
-// checkFor is the check that fits a kind of part.
-var checkFor = map[circuit.Kind]string{circuit.Resistor: "resistor", circuit.Capacitor: "capacitor", circuit.Inductor: "winding", circuit.Windings: "winding", circuit.Diode: "diode",
-	circuit.NPN: "transistor", circuit.PNP: "transistor", circuit.NJFET: "fet", circuit.PJFET: "fet", circuit.NMOS: "fet", circuit.PMOS: "fet", circuit.Relay: "relay",
-	circuit.Contact: "continuity", circuit.Pot: "sweep", circuit.Crystal: "crystal", circuit.Joint: "continuity"}
 
 // diagnose ranks the faults by the readings and by the parts that were checked.
 func (l *looking) diagnose(v *View, checked map[string]part.Verdict, past circuit.Past) {

@@ -4,8 +4,11 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"testing"
+
+	"steptrace/core/circuit"
 )
 
 // legs is a transistor's drops by its terminals; Inf: open.
@@ -303,6 +306,16 @@ func TestLettersTellTheCheck(t *testing.T) {
 	for letters, want := range map[string]string{"Q": "transistor", "C": "capacitor", "R": "resistor", "K": "relay", "T": "winding", "F": "fuse", "RV": "sweep", "LS": "speaker", "D": "diode"} {
 		if by[letters] != want {
 			t.Errorf("%s tells %q, want %s", letters, by[letters], want)
+		}
+	}
+}
+
+// Each kind of circuit part names the check that judges one, and that check is there.
+func TestCircuitPartsKnowTheirChecks(t *testing.T) {
+	for _, text := range circuit.Kinds() {
+		kind, _, _ := strings.Cut(text, ":")
+		if check := circuit.CheckOf(circuit.Kind(kind)); check != "" && !slices.ContainsFunc(Kinds(), func(k Kind) bool { return k.Name == check }) {
+			t.Errorf("a %s is judged by a check %q, which is not there", kind, check)
 		}
 	}
 }

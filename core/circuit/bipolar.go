@@ -1,0 +1,90 @@
+package circuit
+
+import (
+	"steptrace/core/quantity"
+)
+
+// NPN and PNP are bipolar transistors.
+const (
+	NPN Kind = "npn"
+	PNP Kind = "pnp"
+)
+
+const qIs, bf, br, vaf = 0, 1, 2, 3
+
+var (
+	_ = define(bipolar(NPN, 1))
+	_ = define(bipolar(PNP, -1))
+)
+
+// bipolar defines one of a polarity (Ebers and Moll, with the Early effect).
+func bipolar(kind Kind, sign float64) definition {
+	return definition{
+		kind:      kind,
+		terminals: []string{"collector", "base", "emitter"},
+		fields: []field{{byLaw, quantity.Ampere, usualIs, 1e-20, 1}, {"gain", quantity.None, usualBeta, 0.01, 1e6}, {"reverse gain", quantity.None, 2, 0.01, 1e6},
+			{"Early voltage", quantity.Volt, usualVaf, 1, 1e9}, watts},
+		laws:   []law{baseDrop},
+		rate:   3,
+		spread: []spread{{bf, 0.15}, {qIs, 0.8}},
+		check:  "transistor",
+		role:   transistor,
+		faults: always(fails("shorted from collector to emitter", 0.35, bridge(0, 2, shortedLegs)), fails("shorted from base to emitter", 0.15, bridge(1, 2, shortedLegs)),
+			fails("shorted from collector to base", 0.15, bridge(0, 1, shortedLegs)), fails("open at its base", 0.09, opened(1)), fails("open at its collector", 0.09, opened(0)),
+			fails("open at its emitter", 0.09, opened(2)), fails("without gain", 0.08, set(bf, lostGain))),
+		direct: func(*element) [][2]int { return [][2]int{{0, 1}, {1, 2}} },
+		stamp: func(s *solving, i int, e *element, x []float64) (limited bool) {
+			vbe := s.hold(2*i, sign*e.across(x, 1, 2), thermal, e.v[qIs], &limited)
+			vbc := s.hold(2*i+1, sign*e.across(x, 1, 0), thermal, e.v[qIs], &limited)
+			q := e.bipolar(vbe, vbc, s.gmin)
+			q.gmf, q.gpi = s.steep*q.gmf, s.steep*q.gpi
+			st := s.st
+			c, b, em := e.nodes[0], e.nodes[1], e.nodes[2]
+			// Currents into collector and base, linear about (vbe, vbc).
+			st.control(c, em, b, em, q.gmf)
+			st.control(c, em, b, c, q.gmr)
+			st.source(c, -sign*(q.ic-q.gmf*vbe-q.gmr*vbc))
+			st.source(em, sign*(q.ic-q.gmf*vbe-q.gmr*vbc))
+			st.control(b, em, b, em, q.gpi)
+			st.control(b, em, b, c, q.gmu)
+			st.source(b, -sign*(q.ib-q.gpi*vbe-q.gmu*vbc))
+			st.source(em, sign*(q.ib-q.gpi*vbe-q.gmu*vbc))
+			return limited
+		},
+		into: func(e *element, x []float64) []float64 {
+			q := e.bipolar(sign*e.across(x, 1, 2), sign*e.across(x, 1, 0), leastGmin)
+			return []float64{sign * q.ic, sign * q.ib, -sign * (q.ic + q.ib)}
+		},
+		junctions: func(s *solving, i int, e *element, x []float64) {
+			s.held[2*i], s.held[2*i+1] = sign*e.across(x, 1, 2), sign*e.across(x, 1, 0)
+		},
+	}
+}
+
+var baseDrop = law{"drop", func(text string, v []float64) error {
+	volts, amps, err := pairOf(text, dropAmps)
+	if err != nil {
+		return err
+	}
+	v[qIs] = saturation(volts, amps, 1)
+	return bounded(v[qIs])
+}}
+
+// currents are a bipolar's, and what they change by: gmf and gpi with the
+// voltage of the emitter junction, gmr and gmu with the collector's.
+type currents struct{ ic, ib, gmf, gmr, gpi, gmu float64 }
+
+func (e *element) bipolar(vbe, vbc, gmin float64) currents {
+	is := e.v[qIs]
+	f, gf := junction(vbe, is, thermal)
+	r, gr := junction(vbc, is, thermal)
+	early := 1 - vbc/e.v[vaf]
+	return currents{
+		ic:  (f-r)*early - r/e.v[br] - gmin*vbc,
+		ib:  f/e.v[bf] + r/e.v[br] + gmin*(vbe+vbc),
+		gmf: gf * early,
+		gmr: -gr*early - (f-r)/e.v[vaf] - gr/e.v[br] - gmin,
+		gpi: gf/e.v[bf] + gmin,
+		gmu: gr/e.v[br] + gmin,
+	}
+}

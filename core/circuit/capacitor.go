@@ -1,0 +1,76 @@
+package circuit
+
+import (
+	"math"
+
+	"steptrace/core/quantity"
+)
+
+// Capacitor is a capacitor, with its equivalent series resistance and its leakage.
+const Capacitor Kind = "capacitor"
+
+const esr, leak = 1, 2
+
+var capacitor = define(definition{
+	kind:      Capacitor,
+	terminals: []string{"plus", "minus"},
+	fields:    []field{{"", quantity.Farad, needed, least, 1e3}, {"ESR", quantity.Ohm, 0, 0, most}, {"leakage", quantity.Ohm, math.Inf(1), 1e-3, math.Inf(1)}},
+	rate:      4,
+	spread:    []spread{{main, 0.05}},
+	check:     "capacitor",
+	alone:     "its capacitance, leakage and ESR",
+	faults: always(fails("shorted", 0.35, set(leak, shortOhms)), fails("leaky", 0.2, set(leak, leakOhms)), fails("open", 0.25, scale(main, 1e-6)),
+		drifts("a tenth of its value", 0.1, 0.1), fails("of high ESR", 0.1, set(esr, highESR))),
+	direct: func(e *element) [][2]int {
+		if math.IsInf(e.v[leak], 1) {
+			return nil
+		}
+		return ends(e)
+	},
+	stamp: func(s *solving, i int, e *element, _ []float64) bool {
+		if !math.IsInf(e.v[leak], 1) {
+			s.st.conductance(e.nodes[0], e.nodes[1], 1/e.v[leak])
+		}
+		s.moment.capacitor(s.st, i, e)
+		return false
+	},
+	into:    func(e *element, x []float64) []float64 { return through(e.across(x, 0, 1) / e.v[leak]) },
+	figures: value(main),
+	small: func(l *linear, e *element) {
+		if e.v[esr] == 0 {
+			l.c.conductance(e.nodes[0], e.nodes[1], e.v[main])
+		}
+	},
+	apart: func(n *Net, i int, e *element) {
+		if ohms := e.v[esr]; ohms > 0 {
+			n.set(i, esr, 0)
+			n.cutLeg(i, 0, ohms)
+		}
+	},
+	moved: func(e *element, x, y []complex128, w float64) complex128 {
+		return -between(y, e) * between(x, e) * e.admittance(w)
+	},
+	stores: func(e *element, x []float64) [2]state { return [2]state{{held: e.across(x, 0, 1)}} },
+	passes: func(m *moment, e *element, x []float64, s [2]state, out *[2]state) {
+		r := m.h*m.theta/e.v[main] + e.v[esr]
+		amps := (e.across(x, 0, 1) - s[0].held - m.h*(1-m.theta)/e.v[main]*s[0].flow) / r
+		out[0] = state{e.across(x, 0, 1) - e.v[esr]*amps, amps}
+	},
+})
+
+// admittance is a capacitor's, in series with its ESR.
+func (e *element) admittance(w float64) complex128 {
+	return complex(0, w*e.v[main]) / complex(1, w*e.v[main]*e.v[esr])
+}
+
+func (m *moment) capacitor(st *stamps, i int, e *element) {
+	if m == nil {
+		return
+	}
+	s := m.states[i][0]
+	r := m.h*m.theta/e.v[main] + e.v[esr]
+	from := s.held + m.h*(1-m.theta)/e.v[main]*s.flow
+	st.conductance(e.nodes[0], e.nodes[1], 1/r)
+	st.source(e.nodes[0], from/r)
+	st.source(e.nodes[1], -from/r)
+}

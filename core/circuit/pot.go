@@ -1,0 +1,40 @@
+package circuit
+
+import (
+	"math"
+
+	"steptrace/core/quantity"
+)
+
+// Pot is a potentiometer or a trimmer.
+const Pot Kind = "pot"
+
+const at = 1
+
+var _ = define(definition{
+	kind:      Pot,
+	terminals: []string{"one end", "wiper", "the other end"},
+	fields:    []field{{"", quantity.Ohm, needed, 1e-3, most}, {"at", quantity.None, 0.5, 0, 1}},
+	rate:      5,
+	spread:    []spread{{main, 0.1}},
+	check:     "sweep",
+	faults:    always(fails("open at its wiper", 0.5, opened(1)), fails("open at one end", 0.25, opened(0)), fails("open at the other end", 0.25, opened(2))),
+	direct:    func(*element) [][2]int { return [][2]int{{0, 1}, {1, 2}} },
+	stamp: func(s *solving, _ int, e *element, _ []float64) bool {
+		a, b := e.halves()
+		s.st.conductance(e.nodes[0], e.nodes[1], 1/a)
+		s.st.conductance(e.nodes[1], e.nodes[2], 1/b)
+		return false
+	},
+	into: func(e *element, x []float64) []float64 {
+		top, bottom := e.halves()
+		a, b := e.across(x, 0, 1)/top, e.across(x, 1, 2)/bottom
+		return []float64{a, b - a, -b}
+	},
+})
+
+// halves are a pot's resistances from its ends to its wiper.
+func (e *element) halves() (a, b float64) {
+	t := math.Max(1e-6, math.Min(1-1e-6, e.v[at]))
+	return e.v[main] * t, e.v[main] * (1 - t)
+}

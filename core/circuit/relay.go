@@ -1,0 +1,50 @@
+package circuit
+
+import (
+	"math"
+
+	"steptrace/core/quantity"
+)
+
+// Relay is a relay with one contact.
+const Relay Kind = "relay"
+
+// Volts it pulls in at, henries of its coil, ohms of its contact, whether that is closed at rest.
+const pull, coilH, made, rests = 1, 2, 3, 4
+
+var _ = define(definition{
+	kind:      Relay,
+	terminals: []string{"coil", "coil's other end", "contact", "contact's other side"},
+	fields: []field{{"", quantity.Ohm, needed, 0.1, most}, {"pulls at", quantity.Volt, needed, 0.01, 1e4}, {"inductance", quantity.Henry, 0.1, 1e-6, 1e4},
+		{"contact", quantity.Ohm, 0.05, 1e-6, most}, {byLaw, quantity.None, 0, 0, 1}},
+	laws:   []law{flag("open at rest", rests, 0), flag("closed at rest", rests, 1)},
+	rate:   6,
+	spread: []spread{{main, 0.05}},
+	check:  "relay",
+	faults: always(fails("open in its coil", 0.2, opened(0)), fails("shorted in its coil's turns", 0.1, scale(main, 0.3)), fails("open in its contact", 0.35, set(made, openOhms)),
+		fails("resistive in its contact", 0.25, set(made, poorOhms)), fails("welded or stuck in its contact", 0.1, bridge(2, 3, shortOhms))),
+	branches: 1,
+	direct:   func(*element) [][2]int { return [][2]int{{0, 1}, {2, 3}} },
+	stamp: func(s *solving, i int, e *element, x []float64) bool {
+		s.st.fix(e.branch, e.nodes[0], e.nodes[1], 0, e.v[main])
+		s.moment.coil(s.st, i, e, e.v[coilH])
+		s.st.conductance(e.nodes[2], e.nodes[3], 1/e.worked(x))
+		return false
+	},
+	into: func(e *element, x []float64) []float64 {
+		return append(through(x[e.branch]), through(e.across(x, 2, 3)/e.worked(x))...)
+	},
+	figures: func(_ *Net, e *element) Figures { return Figures{Value: e.v[main], Pulls: e.v[pull]} },
+	small:   func(l *linear, e *element) { l.c.add(e.branch, e.branch, -e.v[coilH]) },
+	stores:  func(e *element, x []float64) [2]state { return [2]state{{held: e.v[coilH] * x[e.branch]}} },
+	passes:  induces,
+})
+
+// worked is what a relay's contact has, in ohms, with its coil as it is.
+func (e *element) worked(x []float64) float64 {
+	pulled := math.Abs(e.across(x, 0, 1)) >= e.v[pull]
+	if pulled == (e.v[rests] > 0.5) {
+		return openContact
+	}
+	return e.v[made]
+}

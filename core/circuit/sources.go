@@ -1,0 +1,111 @@
+package circuit
+
+import (
+	"math"
+
+	"steptrace/core/quantity"
+)
+
+// The sources: an alternating one is a winding of a mains transformer, and the small signal of
+// one volt at a signal goes through the circuit.
+const (
+	Voltage     Kind = "voltage"
+	Current     Kind = "current"
+	Alternating Kind = "alternating"
+	Signal      Kind = "signal"
+)
+
+const (
+	off     = 1 // a source's resistance with the power off
+	mainsHz = 1 // alternating
+)
+
+var (
+	voltage = define(fixed(Voltage, holds, []string{"plus", "minus"}, []field{{"", quantity.Volt, needed, -1e6, 1e6}, {"off", quantity.Ohm, 1e3, 1e-3, most}},
+		func(_ *moment, e *element) float64 { return e.v[main] }))
+	_ = define(signalSource())
+	_ = define(mainsWinding())
+	_ = define(definition{
+		kind:      Current,
+		terminals: []string{"from", "to"},
+		fields:    []field{{"", quantity.Ampere, needed, -1e4, 1e4}},
+		role:      source,
+		direct:    insulated,
+		stamp: func(s *solving, _ int, e *element, _ []float64) bool {
+			amps := s.share * e.v[main]
+			s.st.source(e.nodes[0], -amps)
+			s.st.source(e.nodes[1], amps)
+			return false
+		},
+		into: func(e *element, _ []float64) []float64 { return through(e.v[main]) },
+		off:  func(_ *Net, e *element) { *e = resistance(e.part, e.nodes[0], e.nodes[1], openOhms) },
+	})
+)
+
+// fixed defines a source of volts, which gives what it does at a moment (nil: at rest).
+func fixed(kind Kind, role role, terminals []string, fields []field, gives func(m *moment, e *element) float64) definition {
+	return definition{
+		kind: kind, terminals: terminals, fields: fields, role: role, branches: 1,
+		direct: insulated, // it is told by its role that it holds its nodes
+		stamp: func(s *solving, _ int, e *element, _ []float64) bool {
+			s.st.fix(e.branch, e.nodes[0], e.nodes[1], s.share*gives(s.moment, e), 0)
+			return false
+		},
+		into: func(e *element, x []float64) []float64 { return through(x[e.branch]) },
+		off:  func(n *Net, e *element) { goesOff(n, e, e.v[off]) },
+	}
+}
+
+// goesOff leaves of a source that fixes a voltage the resistance that it has with the power off;
+// what was its current is held at nothing.
+func goesOff(n *Net, e *element, ohms float64) {
+	n.cut = append(n.cut, cut{e.branch, ground})
+	*e = resistance(e.part, e.nodes[0], e.nodes[1], ohms)
+}
+
+// signalSource gives at rest what it stands at, and none of the signal.
+func signalSource() definition {
+	d := fixed(Signal, signal, []string{"plus", "minus"}, []field{{"", quantity.Volt, 0, -1e6, 1e6}, {"off", quantity.Ohm, 1e7, 1e-3, most}}, func(m *moment, e *element) float64 {
+		if m == nil {
+			return e.v[main]
+		}
+		return e.v[main] + m.drive.at(m.t)
+	})
+	return d
+}
+
+// mainsWinding gives none at rest.
+func mainsWinding() definition {
+	d := fixed(Alternating, mains, []string{"one end", "the other"}, []field{{"", quantity.Volt, needed, 1e-3, 1e5}, {"at", quantity.Hertz, 50, 1e-3, 1e9}}, func(m *moment, e *element) float64 {
+		if m == nil {
+			return 0
+		}
+		return math.Sqrt2 * e.v[main] * math.Cos(2*math.Pi*e.v[mainsHz]*m.t)
+	})
+	d.off = func(n *Net, e *element) { goesOff(n, e, windingOff) }
+	return d
+}
+
+// windingOff is the resistance of a mains transformer's winding, in ohms.
+const windingOff = 2.0
+
+// atPeak is the net with its mains windings at their peak, to begin a course from.
+func (n *Net) atPeak() *Net {
+	out := n.copied()
+	for i := range out.elements {
+		if e := &out.elements[i]; e.is.role == mains {
+			*e = element{voltage, e.part, e.nodes, []float64{math.Sqrt2 * e.v[main], 1}, e.branch}
+		}
+	}
+	return out
+}
+
+// alternates tells whether a mains winding feeds the circuit, and its frequency.
+func (n *Net) alternates() (hz float64, ok bool) {
+	for i := range n.elements {
+		if n.elements[i].is.role == mains {
+			return n.elements[i].v[mainsHz], true
+		}
+	}
+	return 0, false
+}
