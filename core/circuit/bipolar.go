@@ -13,14 +13,15 @@ const (
 const qIs, bf, br, vaf = 0, 1, 2, 3
 
 var (
-	_ = define(bipolar(NPN, 1))
-	_ = define(bipolar(PNP, -1))
+	_ = define(bipolar(NPN, 1, "M0 7l-4.5 -0.5l2.6 -3.4z"))
+	_ = define(bipolar(PNP, -1, "M-5 2l4.5 0.7l-2.6 3.4z"))
 )
 
-// bipolar defines one of a polarity (Ebers and Moll, with the Early effect).
-func bipolar(kind Kind, sign float64) definition {
+// bipolar defines one of a polarity, with its arrow (Ebers and Moll, with the Early effect).
+func bipolar(kind Kind, sign float64, arrow string) definition {
 	return definition{
 		kind:      kind,
+		sign:      Sign{"M-12 0a12 12 0 1 0 24 0a12 12 0 1 0 -24 0M-5 -7v14M-12 0h7M-5 -2L0 -7M-5 2L0 7", arrow, 12, 1},
 		terminals: []string{"collector", "base", "emitter"},
 		fields: []field{{byLaw, quantity.Ampere, usualIs, 1e-20, 1}, {"gain", quantity.None, usualBeta, 0.01, 1e6}, {"reverse gain", quantity.None, 2, 0.01, 1e6},
 			{"Early voltage", quantity.Volt, usualVaf, 1, 1e9}, watts},

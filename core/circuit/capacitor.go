@@ -13,6 +13,7 @@ const esr, leak = 1, 2
 
 var capacitor = define(definition{
 	kind:      Capacitor,
+	sign:      halfway("M-10 -3h20M-10 3h20", "", 3),
 	terminals: []string{"plus", "minus"},
 	fields:    []field{{"", quantity.Farad, needed, least, 1e3}, {"ESR", quantity.Ohm, 0, 0, most}, {"leakage", quantity.Ohm, math.Inf(1), 1e-3, math.Inf(1)}},
 	rate:      4,

@@ -14,6 +14,7 @@ const closed = 1 // contact
 
 var _ = define(definition{
 	kind:      Contact,
+	sign:      halfway("M0 -9l8 16M0 9v-2", "", 9),
 	terminals: []string{"one side", "the other"},
 	fields:    []field{{"", quantity.Ohm, 0.05, 1e-6, most}, {byLaw, quantity.None, 1, 0, 1}},
 	laws:      []law{flag("open", closed, 0), flag("closed", closed, 1)},
@@ -35,6 +36,7 @@ var _ = define(definition{
 
 var _ = define(definition{
 	kind:      Joint,
+	sign:      halfway("", "M-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0", 0),
 	terminals: []string{"one side", "the other"},
 	fields:    []field{{"", quantity.Ohm, 0.01, 1e-6, most}},
 	rate:      3,

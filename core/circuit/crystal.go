@@ -15,6 +15,7 @@ const motional, seriR, holder = 1, 2, 3
 
 var crystal = define(definition{
 	kind:      Crystal,
+	sign:      halfway("M-8 -8h16M-8 8h16M-7 -4h14v8h-14z", "", 8),
 	terminals: []string{"one side", "the other"},
 	fields: []field{{"", quantity.Hertz, needed, 1e3, 1e9}, {"motional", quantity.Farad, 20e-15, 1e-18, 1e-9}, {"series", quantity.Ohm, 30, 1e-3, 1e6},
 		{"holder", quantity.Farad, 5e-12, 1e-15, 1e-9}},

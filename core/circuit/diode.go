@@ -15,6 +15,7 @@ const dIs, dN, dBv = 0, 1, 2
 
 var _ = define(definition{
 	kind:      Diode,
+	sign:      halfway("M-8 6h16", "M-8 -6h16l-8 12z", 6),
 	terminals: []string{"anode", "cathode"},
 	fields: []field{{byLaw, quantity.Ampere, usualIs, 1e-20, 1}, {byLaw, quantity.None, 1, 0.5, 10},
 		{byLaw, quantity.Volt, math.Inf(1), 0.5, math.Inf(1)}, watts},

@@ -35,6 +35,7 @@ func fet(kind Kind, sign float64, conducts func(e *element, vgs float64) (over, 
 	}
 	return definition{
 		kind:      kind,
+		sign:      Sign{"M-12 0a12 12 0 1 0 24 0a12 12 0 1 0 -24 0M-4 -6v12M-12 0h8M-1 -7v14M-1 -6h3M-1 6h3", "", 12, 1},
 		terminals: []string{"drain", "gate", "source"},
 		rate:      3,
 		check:     "fet",

@@ -29,6 +29,7 @@ type Column struct {
 	Text  string   `json:"text"`
 	Lines []int    `json:"lines"`
 	Legs  []string `json:"legs"`
+	Sign  Sign     `json:"sign"`
 }
 
 // Figure lays the circuit out by its state of rest.
@@ -80,7 +81,7 @@ func (n *Net) Figure(r *Rest) Figure {
 	slices.SortStableFunc(parts, func(a, b int) int { return cmp.Compare(place(&n.parts[a]), place(&n.parts[b])) })
 	for i, k := range parts {
 		p := &n.parts[k]
-		c := Column{Part: p.Name, Kind: p.Kind, Text: p.Value, Legs: sortOf(p.Kind).terminals}
+		c := Column{Part: p.Name, Kind: p.Kind, Text: p.Value, Legs: sortOf(p.Kind).terminals, Sign: sortOf(p.Kind).sign}
 		for _, node := range p.Nodes {
 			l := &f.Lines[at(node)]
 			c.Lines = append(c.Lines, at(node))

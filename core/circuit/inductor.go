@@ -11,6 +11,7 @@ const ohms = 1
 
 var inductor = define(definition{
 	kind:      Inductor,
+	sign:      halfway("M0 -12a4 4 0 0 1 0 8a4 4 0 0 1 0 8a4 4 0 0 1 0 8", "", 12),
 	terminals: []string{"one end", "the other"},
 	fields:    []field{{"", quantity.Henry, needed, least, 1e4}, {"resistance", quantity.Ohm, 1e-3, 1e-9, most}},
 	rate:      0.6,

@@ -31,6 +31,9 @@ type definition struct {
 	alone string
 	role  role
 
+	// sign is how it is drawn.
+	sign Sign
+
 	// branches is how many of its currents are unknowns.
 	branches int
 	// direct are the pairs of its terminals between which direct current can flow.
@@ -59,6 +62,28 @@ type definition struct {
 	// figures are those that a check of it goes by; of a part that is several elements, its first.
 	figures func(n *Net, e *element) Figures
 }
+
+// Sign is a part's drawn about its middle, upright, as outlines and filled shapes in the words of
+// SVG's paths (after IEC 60617). Bare is how far from its middle its legs begin. On is the leg on
+// whose line it stands; less than none: halfway between its ends.
+type Sign struct {
+	Outline string  `json:"outline"`
+	Filled  string  `json:"filled"`
+	Bare    float64 `json:"bare"`
+	On      int     `json:"on"`
+}
+
+// halfway is a sign that stands halfway between its legs.
+func halfway(outline, filled string, bare float64) Sign { return Sign{outline, filled, bare, -1} }
+
+// Signs of what is drawn alike.
+const (
+	boxSign    = "M-6 -11h12v22h-12z"
+	sourceSign = "M-10 0a10 10 0 1 0 20 0a10 10 0 1 0 -20 0"
+)
+
+// manyLegs is what has several terminals, and no sign of its own: a box.
+var manyLegs = halfway("M-9 -13h18v26h-18z", "", 13)
 
 // role is what a part is to the others.
 type role int
@@ -98,6 +123,20 @@ const unchecked = "-"
 func CheckOf(kind Kind) string {
 	if d := sorts[kind]; d != nil && d.check != unchecked {
 		return d.check
+	}
+	return ""
+}
+
+// Valued tells whether a part of a kind has a value that can be read of it alone.
+func Valued(kind Kind) bool {
+	d := sortOf(kind)
+	return !d.role.feeds() && len(d.fields) > 0 && d.fields[0].name == ""
+}
+
+// BiasAt is the leg whose volts steer a transistor of a kind; empty for other parts.
+func BiasAt(kind Kind) string {
+	if d := sortOf(kind); d.role == transistor {
+		return d.terminals[1]
 	}
 	return ""
 }
@@ -146,6 +185,8 @@ func define(d definition) *definition {
 		missing = "a name of its own"
 	case len(d.terminals) < 2:
 		missing = "terminals"
+	case d.sign.Bare == 0 && d.sign.Filled == "":
+		missing = "a sign"
 	case d.expand != nil:
 	case d.stamp == nil || d.into == nil:
 		missing = "equations"

@@ -13,6 +13,7 @@ const gain, gbw, rout, rin, short = 0, 1, 2, 3, 4 // the last: what of its suppl
 
 var _ = define(definition{
 	kind:      OpAmp,
+	sign:      manyLegs,
 	terminals: []string{"plus", "minus", "output", "upper supply", "lower supply"},
 	fields: []field{{"gain", quantity.None, 1e5, 1, 1e9}, {"unity gain", quantity.Hertz, 1e6, 1, 1e12}, {"output", quantity.Ohm, 75, 1e-3, 1e6},
 		{"input", quantity.Ohm, 1e6, 1, most}, {"headroom", quantity.Volt, 1.5, 0, 100}},

@@ -17,6 +17,7 @@ const saturates = 0.12
 
 var _ = define(definition{
 	kind:      Optocoupler,
+	sign:      halfway("M-9 -13h18v26h-18zM-5 -2l8 -3m-8 8l8 -3", "", 13),
 	terminals: []string{"anode", "cathode", "collector", "emitter"},
 	// A gallium arsenide diode has 1.1 V at 1 mA, and another tenth at ten times that.
 	fields: []field{{byLaw, quantity.Ampere, saturation(1.1, 1e-3, 1.7), 1e-40, 1}, {byLaw, quantity.None, 1.7, 0.5, 10}, {"transfer", quantity.None, 1, 1e-3, 100}},

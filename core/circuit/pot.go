@@ -13,6 +13,7 @@ const at = 1
 
 var _ = define(definition{
 	kind:      Pot,
+	sign:      Sign{boxSign + "M-18 0h12m-4 -3l4 3l-4 3", "", 11, 1},
 	terminals: []string{"one end", "wiper", "the other end"},
 	fields:    []field{{"", quantity.Ohm, needed, 1e-3, most}, {"at", quantity.None, 0.5, 0, 1}},
 	rate:      5,

@@ -113,7 +113,7 @@ func (n *Net) look(r *Reading) (l look, err error) {
 		}
 		return l, nil
 	case Alone:
-		if sortOf(n.parts[l.part].Kind).role.feeds() || len(sortOf(n.parts[l.part].Kind).fields[0].name) > 0 {
+		if !Valued(n.parts[l.part].Kind) {
 			return l, fmt.Errorf("%s has no value of its own to be read", r.Part)
 		}
 		unit = sortOf(n.parts[l.part].Kind).fields[0].unit

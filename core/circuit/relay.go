@@ -14,6 +14,7 @@ const pull, coilH, made, rests = 1, 2, 3, 4
 
 var _ = define(definition{
 	kind:      Relay,
+	sign:      manyLegs,
 	terminals: []string{"coil", "coil's other end", "contact", "contact's other side"},
 	fields: []field{{"", quantity.Ohm, needed, 0.1, most}, {"pulls at", quantity.Volt, needed, 0.01, 1e4}, {"inductance", quantity.Henry, 0.1, 1e-6, 1e4},
 		{"contact", quantity.Ohm, 0.05, 1e-6, most}, {byLaw, quantity.None, 0, 0, 1}},

@@ -11,6 +11,7 @@ const Resistor Kind = "resistor"
 
 var resistor = define(definition{
 	kind:      Resistor,
+	sign:      halfway(boxSign, "", 11),
 	terminals: []string{"one end", "the other"},
 	fields:    []field{{"", quantity.Ohm, needed, 1e-6, most}, watts},
 	rate:      1,

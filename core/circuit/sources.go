@@ -21,12 +21,13 @@ const (
 )
 
 var (
-	voltage = define(fixed(Voltage, holds, []string{"plus", "minus"}, []field{{"", quantity.Volt, needed, -1e6, 1e6}, {"off", quantity.Ohm, 1e3, 1e-3, most}},
+	voltage = define(fixed(Voltage, holds, "M0 -5v10", []string{"plus", "minus"}, []field{{"", quantity.Volt, needed, -1e6, 1e6}, {"off", quantity.Ohm, 1e3, 1e-3, most}},
 		func(_ *moment, e *element) float64 { return e.v[main] }))
 	_ = define(signalSource())
 	_ = define(mainsWinding())
 	_ = define(definition{
 		kind:      Current,
+		sign:      halfway(sourceSign+"M-5 0h10", "", 10),
 		terminals: []string{"from", "to"},
 		fields:    []field{{"", quantity.Ampere, needed, -1e4, 1e4}},
 		role:      source,
@@ -43,9 +44,9 @@ var (
 )
 
 // fixed defines a source of volts, which gives what it does at a moment (nil: at rest).
-func fixed(kind Kind, role role, terminals []string, fields []field, gives func(m *moment, e *element) float64) definition {
+func fixed(kind Kind, role role, sign string, terminals []string, fields []field, gives func(m *moment, e *element) float64) definition {
 	return definition{
-		kind: kind, terminals: terminals, fields: fields, role: role, branches: 1,
+		kind: kind, sign: halfway(sourceSign+sign, "", 10), terminals: terminals, fields: fields, role: role, branches: 1,
 		direct: insulated, // it is told by its role that it holds its nodes
 		stamp: func(s *solving, _ int, e *element, _ []float64) bool {
 			s.st.fix(e.branch, e.nodes[0], e.nodes[1], s.share*gives(s.moment, e), 0)
@@ -65,7 +66,7 @@ func goesOff(n *Net, e *element, ohms float64) {
 
 // signalSource gives at rest what it stands at, and none of the signal.
 func signalSource() definition {
-	d := fixed(Signal, signal, []string{"plus", "minus"}, []field{{"", quantity.Volt, 0, -1e6, 1e6}, {"off", quantity.Ohm, 1e7, 1e-3, most}}, func(m *moment, e *element) float64 {
+	d := fixed(Signal, signal, "M-6 0q3 -7 6 0t6 0", []string{"plus", "minus"}, []field{{"", quantity.Volt, 0, -1e6, 1e6}, {"off", quantity.Ohm, 1e7, 1e-3, most}}, func(m *moment, e *element) float64 {
 		if m == nil {
 			return e.v[main]
 		}
@@ -76,7 +77,7 @@ func signalSource() definition {
 
 // mainsWinding gives none at rest.
 func mainsWinding() definition {
-	d := fixed(Alternating, mains, []string{"one end", "the other"}, []field{{"", quantity.Volt, needed, 1e-3, 1e5}, {"at", quantity.Hertz, 50, 1e-3, 1e9}}, func(m *moment, e *element) float64 {
+	d := fixed(Alternating, mains, "M-6 0q3 -7 6 0t6 0", []string{"one end", "the other"}, []field{{"", quantity.Volt, needed, 1e-3, 1e5}, {"at", quantity.Hertz, 50, 1e-3, 1e9}}, func(m *moment, e *element) float64 {
 		if m == nil {
 			return 0
 		}

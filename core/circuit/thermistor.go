@@ -15,11 +15,12 @@ const thB, thAt = 1, 2
 
 var _ = define(definition{
 	kind:      Thermistor,
+	sign:      halfway(boxSign+"M-12 9h4L11 -10", "", 11),
 	terminals: []string{"one end", "the other"},
 	fields:    []field{{"", quantity.Ohm, needed, 1e-3, most}, {"B", quantity.None, 3900, -2e4, 2e4}, {"at", quantity.Celsius, 25, -60, 300}, watts},
 	rate:      2,
 	spread:    []spread{{main, 0.05}},
-	check:     "resistor",
+	check:     "thermistor",
 	alone:     "its resistance",
 	faults:    always(fails("open", 0.6, set(main, openOhms)), drifts("drifted to twice its value", 0.25, 2), drifts("drifted to half its value", 0.15, 0.5)),
 	direct:    ends,

@@ -11,6 +11,7 @@ const ratio, coupling, windOhms = 1, 2, 3 // the last of the first winding
 
 var _ = define(definition{
 	kind:      Windings,
+	sign:      manyLegs,
 	terminals: []string{"primary start", "primary end", "secondary start", "secondary end"},
 	fields: []field{{"", quantity.Henry, needed, least, 1e4}, {"ratio", quantity.None, 1, 1e-4, 1e4}, {"coupling", quantity.None, 0.99, 0, 0.99999},
 		{"resistance", quantity.Ohm, 1, 1e-6, most}},

@@ -13,6 +13,7 @@ const zVolts, zIs, zN, zWatts = 0, 1, 2, 3
 
 var _ = define(definition{
 	kind:      Zener,
+	sign:      halfway("M-8 6h16M-8 6v4", "M-8 -6h16l-8 12z", 6),
 	terminals: []string{"anode", "cathode"},
 	fields: []field{{"", quantity.Volt, needed, 1.5, 400}, {byLaw, quantity.Ampere, usualIs, 1e-20, 1}, {byLaw, quantity.None, 1, 0.5, 10},
 		watts},

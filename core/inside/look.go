@@ -65,6 +65,9 @@ type Part struct {
 	Condemned bool   `json:"condemned,omitempty"`
 	TooWarm   bool   `json:"tooWarm,omitempty"` // more heat than it may
 	CheckFor  string `json:"checkFor"`          // the kind of check that fits it
+	// Valued: its value can be read of it alone. Bias names the leg that PartRest's Bias is at.
+	Valued bool   `json:"valued"`
+	BiasAt string `json:"biasAt"`
 	// Parallel is what else connects a resistor's ends with the power off, in ohms; 0: not known.
 	Parallel float64 `json:"parallel,omitempty"`
 }
@@ -241,7 +244,7 @@ func (l *looking) stand(v *View, checked map[string]part.Verdict) bool {
 		v.Nodes = append(v.Nodes, l.at(line.Node, v.Readings))
 	}
 	for i, p := range l.circuit.Parts {
-		view := Part{PartRest: l.rest.Parts[i], Kind: p.Kind, Value: p.Value, In: p.In, CheckFor: circuit.CheckOf(p.Kind)}
+		view := Part{PartRest: l.rest.Parts[i], Kind: p.Kind, Value: p.Value, In: p.In, CheckFor: circuit.CheckOf(p.Kind), Valued: circuit.Valued(p.Kind), BiasAt: circuit.BiasAt(p.Kind)}
 		if p.Kind == circuit.Resistor {
 			view.Parallel, _ = l.net.Beside(p.Name)
 		}

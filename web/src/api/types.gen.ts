@@ -669,6 +669,17 @@ kind: string
 text: string
 lines: number[]
 legs: string[]
+sign: CircuitSign
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitSign".
+ */
+export interface CircuitSign {
+outline: string
+filled: string
+bare: number
+on: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1119,6 +1130,8 @@ checked?: string
 condemned?: boolean
 tooWarm?: boolean
 checkFor: string
+valued: boolean
+biasAt: string
 parallel?: number
 }
 /**

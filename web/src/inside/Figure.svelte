@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { StageNode } from '../api/types.gen';
   import { engineering, percent } from '../shared/format';
-  import { middle, place, scaleOf, sign, x, y } from './figure';
+  import { middle, place, scaleOf, x, y } from './figure';
   import type { Inside } from './inside.svelte';
 
   /** The stage's circuit: level lines for its nodes, columns for its parts, and what stands where. */
@@ -161,7 +161,7 @@
       {@const part = parts.get(c.part)}
       {@const mid = y(p, middle(c))}
       {@const aimed = c.part === inside.part}
-      {@const s = sign(c.kind)}
+      {@const s = c.sign}
       {@const top = y(p, Math.min(...c.lines))}
       {@const low = y(p, Math.max(...c.lines))}
       <g

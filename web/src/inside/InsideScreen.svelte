@@ -173,9 +173,7 @@
               {engineering(chosen.amps, 'A')}
               <span class={chosen.tooWarm ? 'text-fault font-bold' : ''}
                 >{engineering(chosen.watts, 'W')}{chosen.rated ? ` of ${engineering(chosen.rated, 'W')}` : ''}</span
-              >{chosen.bias
-                ? `, ${engineering(chosen.bias, 'V')} at its ${['npn', 'pnp'].includes(chosen.kind) ? 'base' : 'gate'}`
-                : ''}
+              >{chosen.bias ? `, ${engineering(chosen.bias, 'V')} at its ${chosen.biasAt}` : ''}
             </p>
           </div>
         {/if}

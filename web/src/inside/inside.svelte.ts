@@ -53,18 +53,7 @@ export class Inside {
   /** What can be read of what is aimed at. */
   get readable(): What[] {
     if (this.node === '') {
-      const valued = [
-        'resistor',
-        'capacitor',
-        'inductor',
-        'contact',
-        'joint',
-        'pot',
-        'relay',
-        'transformer',
-        'crystal',
-      ];
-      return valued.includes(this.chosen?.kind ?? '') ? ['alone', 'checked'] : ['checked'];
+      return this.chosen?.valued ? ['alone', 'checked'] : ['checked'];
     }
     const kinds = this.looked?.parts.map((p) => p.kind) ?? [];
     const out: What[] = ['dc'];
