@@ -42,10 +42,7 @@ func whole(v reflect.Value) (reflect.Value, bool) {
 		return to, true
 	case reflect.Struct:
 		out, copied := v, false
-		for i := range v.NumField() {
-			if !v.Type().Field(i).IsExported() {
-				continue
-			}
+		for _, i := range listFields(v.Type()) {
 			inner, changed := whole(v.Field(i))
 			if !changed {
 				continue
@@ -99,8 +96,24 @@ func whole(v reflect.Value) (reflect.Value, bool) {
 
 var (
 	known       sync.Map // reflect.Type -> bool: it may hold lists
+	fieldsOf    sync.Map // reflect.Type -> []int: listFields
 	writeItself = []reflect.Type{reflect.TypeFor[json.Marshaler](), reflect.TypeFor[encoding.TextMarshaler]()}
 )
+
+// listFields are the fields of a struct that may hold lists.
+func listFields(t reflect.Type) []int {
+	if fields, ok := fieldsOf.Load(t); ok {
+		return fields.([]int)
+	}
+	var fields []int
+	for i := range t.NumField() {
+		if f := t.Field(i); f.IsExported() && holdsLists(f.Type) {
+			fields = append(fields, i)
+		}
+	}
+	fieldsOf.Store(t, fields)
+	return fields
+}
 
 // holdsLists tells whether values of a type may hold lists or maps that JSON has as
 // such; what a long list of numbers holds need not be looked at.

@@ -47,6 +47,8 @@ type Kind interface {
 	All(j *Job) []entry.Entry
 	// Add puts a copy of one behind those of a job.
 	Add(j *Job, e entry.Entry)
+	// Share gives the list of a job to another, so that what is added to one is not the other's.
+	Share(from, into *Job)
 	// New is an empty one, to be read into.
 	New() entry.Entry
 	// Check compares one with the sheet and with the job as it was before it, and puts what
@@ -131,6 +133,8 @@ func (k *kind[E, P]) Add(j *Job, e entry.Entry) {
 	list := k.list(j)
 	*list = append(*list, *e.(P))
 }
+
+func (k *kind[E, P]) Share(from, into *Job) { *k.list(into) = slices.Clip(*k.list(from)) }
 
 func (k *kind[E, P]) New() entry.Entry { return P(new(E)) }
 

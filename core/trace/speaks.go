@@ -22,6 +22,8 @@ type Speak struct {
 const (
 	// tells is from which factor on a piece of evidence is worth a sentence.
 	tells = 1.15
+	// mostTimes is as much as a factor is told: beyond e²⁰ it says no more.
+	mostTimes = 4.85e8
 	// mostSpeaks is how many are listed of a suspect.
 	mostSpeaks = 6
 )
@@ -44,35 +46,49 @@ func (f *finder) speaks() [][]Speak {
 		of := make([]float64, len(f.suspects))
 		for i, at := range f.suspects {
 			w := weights[f.Route.Stages[at]]
-			of[i] = math.Log(max(w, 1e-300)) - math.Log(max(sum-w, 1e-300))
+			of[i] = max(w, 1e-300) / max(sum-w, 1e-300)
 		}
 		return of
+	}
+	// whole is the weight of each block and effect with all evidence, against the best.
+	whole := make([][effects]float64, len(logs))
+	all := make([]float64, len(logs))
+	for k := range logs {
+		for e := range effects {
+			whole[k][e] = math.Exp(logs[k][e] - best)
+			all[k] += whole[k][e]
+		}
 	}
 	// weighed gives the weights of all blocks without a piece of evidence.
 	weighed := func(p *piece) []float64 {
 		w := make([]float64, len(logs))
+		var last *[effects]float64 // neighbours mostly have the same row
+		var gone [effects]float64
 		for k := range logs {
-			var row *[effects]float64
-			if p != nil {
-				row = p.row(k)
+			row := p.row(k)
+			if row != last {
+				last = row
+				for e := range effects {
+					gone[e] = math.Exp(min(-p.times*row[e], 600))
+				}
 			}
 			for e := range effects {
-				x := logs[k][e] - best
-				if p != nil {
-					x -= p.times * row[e]
+				if whole[k][e] > 0 {
+					w[k] += whole[k][e] * gone[e]
+				} else { // too little to be held beside the best, until this is taken away
+					w[k] += math.Exp(min(logs[k][e]-best-p.times*row[e], 600))
 				}
-				w[k] += math.Exp(min(x, 600))
 			}
 		}
 		return w
 	}
-	with := odds(weighed(nil))
+	with := odds(all)
 	for n := range pieces {
 		p := &pieces[n]
 		for i, without := range odds(weighed(p)) {
-			shift := with[i] - without
-			if times := math.Exp(min(math.Abs(shift), 20)); times >= tells {
-				out[i] = append(out[i], Speak{Text: f.pieceText(p), For: shift > 0, Times: times})
+			times := with[i] / without
+			if times >= tells || times <= 1/tells {
+				out[i] = append(out[i], Speak{Text: f.pieceText(p), For: times > 1, Times: min(max(times, 1/times), mostTimes)})
 			}
 		}
 	}

@@ -65,7 +65,7 @@ func headOf(c *store.Capture) CaptureHead {
 }
 
 func (s *Server) captures(r *http.Request) (CapturesView, error) {
-	j, err := load(r, s.store.JobHead)
+	j, err := load(r, s.store.Job)
 	if err != nil {
 		return CapturesView{}, err
 	}

@@ -14,7 +14,7 @@ type Hangs struct {
 
 // hang adds it to the sheet, for this job and the next of the model.
 func (s *Server) hang(r *http.Request, req Hangs) (JobView, error) {
-	j, err := load(r, s.store.JobHead)
+	j, err := load(r, s.store.Job)
 	if err != nil {
 		return JobView{}, err
 	}

@@ -138,7 +138,7 @@ func (s *Server) tracing(r *http.Request) (trace.Case, error) {
 
 // traced is the job in the address, without its readings, and its case.
 func (s *Server) traced(r *http.Request) (store.Job, trace.Case, error) {
-	j, err := load(r, s.store.JobHead)
+	j, err := load(r, s.store.Job)
 	if err != nil {
 		return j, trace.Case{}, err
 	}
@@ -351,7 +351,7 @@ type Reason struct {
 
 // note keeps an entry, checked against the job as it is.
 func (s *Server) note(r *http.Request, number int, e entry.Entry, files store.Files) error {
-	j, err := s.store.JobHead(r.Context(), number)
+	j, err := s.store.Job(r.Context(), number)
 	if err != nil {
 		return err
 	}

@@ -119,7 +119,7 @@ type Happening struct {
 }
 
 func (s *Server) happen(r *http.Request, req Happening) (SafetyView, error) {
-	j, err := load(r, s.store.JobHead)
+	j, err := load(r, s.store.Job)
 	if err != nil {
 		return SafetyView{}, err
 	}

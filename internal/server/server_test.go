@@ -344,7 +344,7 @@ func TestJunkIsRefusedEverywhere(t *testing.T) {
 }
 
 // chain60 is a sheet of 60 blocks with a job of 200 readings on it.
-func chain60(b *testing.B) *workshop {
+func chain60(b testing.TB) *workshop {
 	w := empty(b)
 	s := &sheet.Sheet{Model: "chain"}
 	for i := range 61 {

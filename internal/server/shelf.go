@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
 	"net/http"
@@ -11,6 +12,7 @@ import (
 	"sync"
 	"time"
 
+	"steptrace/core/beside"
 	"steptrace/core/entry"
 	"steptrace/core/trace"
 	"steptrace/core/wait"
@@ -78,11 +80,17 @@ func (s *Server) shelf(r *http.Request) (Shelf, error) {
 	if _, err := s.freshen(ctx, fresh); err != nil {
 		return Shelf{}, err
 	}
-	list, more, err := s.store.Shelf(ctx, p, only)
-	if err != nil {
+	var list []store.Shelved
+	var more string
+	var counts map[store.Place]int
+	var noList, noCounts error
+	var both beside.Work // of a search each takes its time
+	both.Go(func() { list, more, noList = s.store.Shelf(ctx, p, only) })
+	both.Go(func() { counts, noCounts = s.store.Places(ctx, p.Words) })
+	both.Wait()
+	if err := errors.Join(noList, noCounts); err != nil {
 		return Shelf{}, err
 	}
-	counts, err := s.store.Places(ctx, p.Words)
 	out := Shelf{More: more, Bench: counts[store.OnBench], Waiting: counts[store.Waiting], Finished: counts[store.Finished]}
 	now := time.Now()
 	for _, x := range list {
@@ -98,7 +106,7 @@ func (s *Server) shelf(r *http.Request) (Shelf, error) {
 		row.Waiting = strings.Join(says, "; ")
 		out.Jobs = append(out.Jobs, row)
 	}
-	return out, err
+	return out, nil
 }
 
 // freshening keeps two from doing the same work.

@@ -25,7 +25,7 @@ type StepView struct {
 }
 
 func (s *Server) strip(r *http.Request) (StripView, error) {
-	j, err := load(r, s.store.JobHead)
+	j, err := load(r, s.store.Job)
 	if err != nil {
 		return StripView{}, err
 	}

@@ -26,7 +26,7 @@ type NotedWait struct {
 }
 
 func (s *Server) waits(r *http.Request) (WaitsView, error) {
-	j, err := load(r, s.store.JobHead)
+	j, err := load(r, s.store.Job)
 	if err != nil {
 		return WaitsView{}, err
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"slices"
 
 	"github.com/klauspost/compress/zstd"
 
@@ -78,20 +79,20 @@ func scanCapture(row scanner) (c Capture, err error) {
 
 // Captures lists the captures of a job, in the order they were taken down.
 func (s *Store) Captures(ctx context.Context, number int) ([]Capture, error) {
-	rows, err := s.read.QueryContext(ctx, captureColumns+"AND e.job = ? ORDER BY e.serial", number)
+	rows, err := s.reads.QueryContext(ctx, captureColumns+"AND e.job = ? ORDER BY e.serial", number)
 	return collect(rows, err, scanCapture)
 }
 
 // GoodCaptures lists the captures of a sheet's jobs that are marked good, the last ones first.
 func (s *Store) GoodCaptures(ctx context.Context, sheetID int64) ([]Capture, error) {
-	rows, err := s.read.QueryContext(ctx, captureColumns+`AND NOT e.struck AND e.body ->> 'good' AND e.job IN (SELECT number FROM job WHERE sheet = ?)
+	rows, err := s.reads.QueryContext(ctx, captureColumns+`AND NOT e.struck AND e.body ->> 'good' AND e.job IN (SELECT number FROM job WHERE sheet = ?)
 		ORDER BY e.job DESC, e.serial DESC LIMIT 200`, sheetID)
 	return collect(rows, err, scanCapture)
 }
 
 // Capture gives one of them with its samples.
 func (s *Store) Capture(ctx context.Context, number int, id string) (Capture, error) {
-	c, err := scanCapture(s.read.QueryRowContext(ctx, captureColumns+"AND e.job = ? AND e.id = ?", number, id))
+	c, err := scanCapture(s.reads.QueryRowContext(ctx, captureColumns+"AND e.job = ? AND e.id = ?", number, id))
 	if err != nil {
 		return c, err
 	}
@@ -104,7 +105,7 @@ func (s *Store) Capture(ctx context.Context, number int, id string) (Capture, er
 
 // CaptureFile gives the file of a capture as it was received, and its name.
 func (s *Store) CaptureFile(ctx context.Context, number int, id string) (name string, data []byte, err error) {
-	if err := s.read.QueryRowContext(ctx, "SELECT body ->> 'name' FROM entry WHERE job = ? AND kind = 'captures' AND id = ?", number, id).Scan(&name); err != nil {
+	if err := s.reads.QueryRowContext(ctx, "SELECT body ->> 'name' FROM entry WHERE job = ? AND kind = 'captures' AND id = ?", number, id).Scan(&name); err != nil {
 		return "", nil, noRows(err)
 	}
 	data, err = s.unpacked(ctx, number, id, received)
@@ -119,8 +120,9 @@ func (s *Store) unpacked(ctx context.Context, number int, id, role string) ([]by
 	return unpacker.DecodeAll(packed, nil)
 }
 
-// Received fetches the files that the entries of a job came with into them.
+// Received fetches the files that the entries of a job came with into copies of these.
 func (s *Store) Received(ctx context.Context, j *job.Job) error {
+	j.Pictures, j.Captures = slices.Clone(j.Pictures), slices.Clone(j.Captures)
 	for _, k := range job.Kinds {
 		for _, e := range k.All(j) {
 			l, ok := e.(entry.Laden)

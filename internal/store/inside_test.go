@@ -64,7 +64,7 @@ func TestInsideIsKept(t *testing.T) {
 	s = open1(t, path)
 	defer func() { must(t, s.Close()) }()
 	entries[1].Struck = true
-	got, err := s.JobHead(ctx, n)
+	got, err := s.Job(ctx, n)
 	must(t, err)
 	if !reflect.DeepEqual(got.Inside, entries) {
 		t.Errorf("kept %+v", got.Inside)
@@ -72,7 +72,7 @@ func TestInsideIsKept(t *testing.T) {
 	// A job that is brought in with them has them too.
 	m, err := s.AddJob(ctx, &job.Job{Complaint: "again", Opened: at, Finished: &at, Inside: entries}, id, nil, nil)
 	must(t, err)
-	if got, err = s.JobHead(ctx, m); err != nil || !reflect.DeepEqual(got.Inside, entries) {
+	if got, err = s.Job(ctx, m); err != nil || !reflect.DeepEqual(got.Inside, entries) {
 		t.Errorf("brought %+v, %v", got.Inside, err)
 	}
 	known(2)

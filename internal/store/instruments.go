@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"database/sql"
 	"time"
 
 	"steptrace/internal/instrument"
@@ -10,7 +9,7 @@ import (
 
 // Instruments lists a person's own instruments.
 func (s *Store) Instruments(ctx context.Context) ([]instrument.Instrument, error) {
-	rows, err := s.read.QueryContext(ctx, "SELECT id, name, kind, address, words FROM instrument ORDER BY serial")
+	rows, err := s.reads.QueryContext(ctx, "SELECT id, name, kind, address, words FROM instrument ORDER BY serial")
 	return collect(rows, err, func(r scanner) (in instrument.Instrument, err error) {
 		return in, r.Scan(&in.ID, &in.Name, &in.Kind, &in.Address, &in.Words)
 	})
@@ -18,7 +17,7 @@ func (s *Store) Instruments(ctx context.Context) ([]instrument.Instrument, error
 
 // PutInstrument keeps an instrument, in place of the one with its id.
 func (s *Store) PutInstrument(ctx context.Context, in instrument.Instrument) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx runner) error {
 		_, err := tx.ExecContext(ctx, `INSERT INTO instrument (id, name, kind, address, words) VALUES (?,?,?,?,?)
 			ON CONFLICT (id) DO UPDATE SET name = excluded.name, kind = excluded.kind, address = excluded.address, words = excluded.words`, in.ID, in.Name, in.Kind, in.Address, in.Words)
 		return err
@@ -27,7 +26,7 @@ func (s *Store) PutInstrument(ctx context.Context, in instrument.Instrument) err
 
 // RemoveInstrument takes one away.
 func (s *Store) RemoveInstrument(ctx context.Context, id string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx runner) error {
 		res, err := tx.ExecContext(ctx, "DELETE FROM instrument WHERE id = ?", id)
 		return changed(res, err)
 	})
@@ -39,7 +38,7 @@ func (s *Store) SoundLevels(ctx context.Context) (map[[2]string]float64, error) 
 		of    [2]string
 		volts float64
 	}
-	rows, err := s.read.QueryContext(ctx, "SELECT device, way, volts FROM sound_level ORDER BY serial")
+	rows, err := s.reads.QueryContext(ctx, "SELECT device, way, volts FROM sound_level ORDER BY serial")
 	list, err := collect(rows, err, func(r scanner) (l level, err error) { return l, r.Scan(&l.of[0], &l.of[1], &l.volts) })
 	out := map[[2]string]float64{}
 	for _, l := range list {
@@ -50,7 +49,7 @@ func (s *Store) SoundLevels(ctx context.Context) (map[[2]string]float64, error) 
 
 // SetSoundLevel notes what full scale is in volts.
 func (s *Store) SetSoundLevel(ctx context.Context, device, way string, volts float64) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx runner) error {
 		_, err := tx.ExecContext(ctx, "INSERT INTO sound_level (device, way, volts, written) VALUES (?,?,?,?)", device, way, volts, stamp(time.Now()))
 		return err
 	})

@@ -23,7 +23,7 @@ type Job struct {
 }
 
 const jobColumns = `SELECT number, sheet, sheet_revision, complaint, opened, finished, outcome, stage, route,
-	injected_at, injected_level, injected_hz, injected_touch, instrument, way, version FROM job `
+	injected_at, injected_level, injected_hz, injected_touch, instrument, way, version, amended FROM job `
 
 // jobRow is a job without its sheet and readings.
 type jobRow struct {
@@ -31,6 +31,7 @@ type jobRow struct {
 	sheet    int64
 	revision sql.NullInt64
 	version  int
+	amended  int
 }
 
 func scanJob(row scanner) (jobRow, error) {
@@ -38,7 +39,7 @@ func scanJob(row scanner) (jobRow, error) {
 	var opened string
 	var finished, at sql.NullString
 	var in trace.Injection
-	if err := row.Scan(&j.Number, &j.sheet, &j.revision, &j.Complaint, &opened, &finished, &j.Outcome, &j.Stage, &j.Route, &at, &in.Level, &in.Hz, &in.Touch, &j.Instrument, &j.Way, &j.version); err != nil {
+	if err := row.Scan(&j.Number, &j.sheet, &j.revision, &j.Complaint, &opened, &finished, &j.Outcome, &j.Stage, &j.Route, &at, &in.Level, &in.Hz, &in.Touch, &j.Instrument, &j.Way, &j.version, &j.amended); err != nil {
 		return j, noRows(err)
 	}
 	j.Injected = injection(at, in)
@@ -73,36 +74,27 @@ func injectionColumns(in *trace.Injection) []any {
 	return []any{in.At, in.Level, in.Hz, in.Touch}
 }
 
-// complete adds to a job what was noted of it, but for a kind that is left out, and its sheet.
-func (s *Store) complete(ctx context.Context, row jobRow, without string) (j Job, err error) {
+// complete adds to a job what was noted of it, and its sheet.
+func (s *Store) complete(ctx context.Context, row jobRow) (j Job, err error) {
 	j = Job{Job: row.Job, Version: row.version}
-	if err := fill(ctx, s.read, &j.Job, row.Number, without); err != nil {
+	if err := s.log(ctx, &row, &j.Job); err != nil {
 		return j, err
 	}
 	if row.revision.Valid {
-		j.Sheet, err = s.scanSheet(s.read.QueryRowContext(ctx, sheetColumns+"WHERE s.id = ? AND r.revision = ?", row.sheet, row.revision.Int64))
+		j.Sheet, err = s.scanSheet(s.reads.QueryRowContext(ctx, sheetColumns+"WHERE s.id = ? AND r.revision = ?", row.sheet, row.revision.Int64))
 	} else {
 		j.Sheet, err = s.Sheet(ctx, row.sheet)
 	}
 	return j, err
 }
 
-// Job gives one job.
+// Job gives one job. Its entries are shared: none of them may be changed.
 func (s *Store) Job(ctx context.Context, number int) (Job, error) {
-	row, err := scanJob(s.read.QueryRowContext(ctx, jobColumns+"WHERE number = ?", number))
+	row, err := scanJob(s.reads.QueryRowContext(ctx, jobColumns+"WHERE number = ?", number))
 	if err != nil {
 		return Job{}, err
 	}
-	return s.complete(ctx, row, "")
-}
-
-// JobHead gives one job without its readings.
-func (s *Store) JobHead(ctx context.Context, number int) (Job, error) {
-	row, err := scanJob(s.read.QueryRowContext(ctx, jobColumns+"WHERE number = ?", number))
-	if err != nil {
-		return Job{}, err
-	}
-	return s.complete(ctx, row, "readings")
+	return s.complete(ctx, row)
 }
 
 // Brought are the files of a job's entries, by the kind and the id of each.
@@ -115,7 +107,7 @@ type EntryKey struct{ Kind, ID string }
 // given, the sheet comes along and is stored too. A number that is zero or
 // taken is replaced by the next free one, which is returned.
 func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document *sheet.Sheet, brought Brought) (number int, err error) {
-	err = s.inTx(ctx, func(tx *sql.Tx) error {
+	err = s.inTx(ctx, func(tx runner) error {
 		if document != nil {
 			if sheetID, err = addSheet(ctx, tx, document); err != nil {
 				return err

@@ -7,6 +7,8 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
+	"sync"
 	"time"
 
 	"steptrace/core/entry"
@@ -19,43 +21,95 @@ type Files map[string][]byte
 // received is the role of a file as it came; the other files of an entry are made of it.
 const received = "data"
 
-// fill reads the entries of a job, but for those of a kind that is left out.
-func fill(ctx context.Context, q querier, j *job.Job, number int, without string) error {
-	rows, err := q.QueryContext(ctx, "SELECT kind, body FROM entry WHERE job = ? AND kind <> ? ORDER BY serial", number, without)
+// fill reads the entries of a job that come behind a serial number (0: all), but for those of a
+// kind that is left out. It gives the last one's.
+func fill(ctx context.Context, q querier, j *job.Job, number, behind int, without string) (last int, err error) {
+	rows, err := q.QueryContext(ctx, "SELECT serial, kind, body FROM entry WHERE job = ? AND serial > ? AND kind <> ? ORDER BY serial", number, behind, without)
 	if err != nil {
-		return err
+		return 0, err
 	}
 	defer rows.Close()
 	var name, body sql.RawBytes
-	for rows.Next() {
-		if err := rows.Scan(&name, &body); err != nil {
-			return err
+	for last = behind; rows.Next(); {
+		if err := rows.Scan(&last, &name, &body); err != nil {
+			return 0, err
 		}
 		k, ok := job.Named(string(name))
 		if !ok {
-			return fmt.Errorf("job %d has an entry of kind %q: this file was written by a newer Step Trace", number, name)
+			return 0, fmt.Errorf("job %d has an entry of kind %q: this file was written by a newer Step Trace", number, name)
 		}
 		e := k.New()
 		if err := json.Unmarshal(body, e); err != nil {
-			return fmt.Errorf("job %d, %s: %w", number, name, err)
+			return 0, fmt.Errorf("job %d, %s: %w", number, name, err)
 		}
 		k.Add(j, e)
 	}
-	return rows.Err()
+	return last, rows.Err()
+}
+
+// logs are those of the jobs worked on last, as read: what is noted comes behind, so that only
+// that has to be read. Where an entry was changed, the whole is read anew.
+type logs struct {
+	mu   sync.Mutex
+	list []readLog // the one read last at the end
+}
+
+type readLog struct {
+	number, amended, last int
+	entries               job.Job // its lists alone
+}
+
+// mostLogs is how many are held: those of the jobs on a few benches.
+const mostLogs = 32
+
+// log gives the entries of a job into it. They are shared: none of them may be changed.
+func (s *Store) log(ctx context.Context, row *jobRow, into *job.Job) error {
+	l := &s.logs
+	l.mu.Lock()
+	had := readLog{number: row.Number, amended: row.amended}
+	i := slices.IndexFunc(l.list, func(x readLog) bool { return x.number == row.Number })
+	if i >= 0 && l.list[i].amended == row.amended {
+		had = l.list[i]
+	}
+	l.mu.Unlock()
+	for _, k := range job.Kinds {
+		k.Share(&had.entries, into)
+	}
+	last, err := fill(ctx, s.reads, into, row.Number, had.last, "")
+	if err != nil {
+		return err
+	}
+	got := readLog{number: row.Number, amended: row.amended, last: last}
+	for _, k := range job.Kinds {
+		k.Share(into, &got.entries)
+	}
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	l.list = slices.DeleteFunc(l.list, func(x readLog) bool {
+		return x.number == row.Number && (x.amended < got.amended || x.amended == got.amended && x.last <= last)
+	})
+	if !slices.ContainsFunc(l.list, func(x readLog) bool { return x.number == row.Number }) {
+		l.list = append(l.list, got)
+	}
+	if len(l.list) > mostLogs {
+		l.list = slices.Delete(l.list, 0, 1)
+	}
+	return nil
 }
 
 // change is a change of one job: all of it is kept, or nothing.
 type change struct {
 	ctx      context.Context
-	tx       *sql.Tx
+	tx       runner
 	number   int
 	finished bool
+	amended  int   // entries changed
 	last     int64 // when the last entry was noted, microseconds of Unix time
 }
 
 // change runs a change of a job.
 func (s *Store) change(ctx context.Context, number int, f func(c *change) error) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx runner) error {
 		c := &change{ctx: ctx, tx: tx, number: number}
 		if err := tx.QueryRowContext(ctx, "SELECT finished IS NOT NULL, last FROM job WHERE number = ?", number).Scan(&c.finished, &c.last); err != nil {
 			return noRows(err)
@@ -63,7 +117,7 @@ func (s *Store) change(ctx context.Context, number int, f func(c *change) error)
 		if err := f(c); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, "UPDATE job SET last = ?, version = version + 1 WHERE number = ?", c.last, number)
+		_, err := tx.ExecContext(ctx, "UPDATE job SET last = ?, version = version + 1, amended = amended + ? WHERE number = ?", c.last, c.amended, number)
 		return err
 	})
 }
@@ -226,13 +280,14 @@ func (c *change) amend(kind, id string, f func(e entry.Entry) error) error {
 	if err != nil {
 		return err
 	}
+	c.amended++
 	_, err = c.tx.ExecContext(c.ctx, "UPDATE entry SET body = ?, struck = ? WHERE job = ? AND kind = ? AND id = ?", string(body), !entry.Counts(e), c.number, kind, id)
 	return err
 }
 
 // File gives a file of an entry, by its role.
 func (s *Store) File(ctx context.Context, number int, kind, id, role string) ([]byte, error) {
-	return file(ctx, s.read, kind, number, id, role)
+	return file(ctx, s.reads, kind, number, id, role)
 }
 
 func file(ctx context.Context, q querier, kind string, number int, id, role string) (data []byte, err error) {

@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"database/sql"
 	"fmt"
 	"sync"
 	"time"
@@ -82,19 +81,19 @@ func (s *Store) scanSheet(row scanner) (Sheet, error) {
 
 // Sheet gives a sheet as it is now.
 func (s *Store) Sheet(ctx context.Context, id int64) (Sheet, error) {
-	return s.scanSheet(s.read.QueryRowContext(ctx, sheetColumns+"WHERE r.revision = s.revision AND s.id = ?", id))
+	return s.scanSheet(s.reads.QueryRowContext(ctx, sheetColumns+"WHERE r.revision = s.revision AND s.id = ?", id))
 }
 
 // AddSheet stores a new sheet as its revision 1.
 func (s *Store) AddSheet(ctx context.Context, document *sheet.Sheet) (id int64, err error) {
-	err = s.inTx(ctx, func(tx *sql.Tx) error {
+	err = s.inTx(ctx, func(tx runner) error {
 		id, err = addSheet(ctx, tx, document)
 		return err
 	})
 	return id, err
 }
 
-func addSheet(ctx context.Context, tx *sql.Tx, document *sheet.Sheet) (int64, error) {
+func addSheet(ctx context.Context, tx runner, document *sheet.Sheet) (int64, error) {
 	res, err := tx.ExecContext(ctx, "INSERT INTO sheet (revision) VALUES (1)")
 	if err != nil {
 		return 0, err
@@ -106,7 +105,7 @@ func addSheet(ctx context.Context, tx *sql.Tx, document *sheet.Sheet) (int64, er
 	return id, addRevision(ctx, tx, id, 1, document)
 }
 
-func addRevision(ctx context.Context, tx *sql.Tx, id int64, revision int, document *sheet.Sheet) error {
+func addRevision(ctx context.Context, tx runner, id int64, revision int, document *sheet.Sheet) error {
 	text, saved := document.WriteJSON(), stamp(time.Now())
 	if _, err := tx.ExecContext(ctx, "INSERT INTO sheet_revision (sheet, revision, document, saved) VALUES (?, ?, ?, ?)", id, revision, string(text), saved); err != nil {
 		return err
@@ -120,7 +119,7 @@ func addRevision(ctx context.Context, tx *sql.Tx, id int64, revision int, docume
 // ChangeSheet stores a new revision of a sheet, if it still stands at the
 // revision that was changed; otherwise ErrStale.
 func (s *Store) ChangeSheet(ctx context.Context, id int64, revision int, document *sheet.Sheet) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx runner) error {
 		var now int
 		if err := tx.QueryRowContext(ctx, "SELECT revision FROM sheet WHERE id = ?", id).Scan(&now); err != nil {
 			return noRows(err)

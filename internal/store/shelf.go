@@ -37,13 +37,13 @@ type Said struct {
 
 // Unsaid lists jobs whose row does not tell of them as they are, the newest first.
 func (s *Store) Unsaid(ctx context.Context, most int) ([]int, error) {
-	rows, err := s.read.QueryContext(ctx, "SELECT number FROM job WHERE said <> version ORDER BY number DESC LIMIT ?", most)
+	rows, err := s.reads.QueryContext(ctx, "SELECT number FROM job WHERE said <> version ORDER BY number DESC LIMIT ?", most)
 	return collect(rows, err, func(r scanner) (n int, err error) { return n, r.Scan(&n) })
 }
 
 // Say keeps what jobs say of themselves. What changed since is said anew another time.
 func (s *Store) Say(ctx context.Context, all []Said) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx runner) error {
 		for _, x := range all {
 			if _, err := tx.ExecContext(ctx, "UPDATE job SET said = ?, place = ?, row = ? WHERE number = ?", x.Version, x.Place, string(x.Row), x.Number); err != nil {
 				return err
@@ -56,7 +56,7 @@ func (s *Store) Say(ctx context.Context, all []Said) error {
 	})
 }
 
-func setWords(ctx context.Context, tx *sql.Tx, table string, id int64, words string) error {
+func setWords(ctx context.Context, tx runner, table string, id int64, words string) error {
 	if _, err := tx.ExecContext(ctx, "DELETE FROM "+table+" WHERE rowid = ?", id); err != nil {
 		return err
 	}
@@ -109,7 +109,7 @@ func (s *Store) Shelf(ctx context.Context, p Page, only *Place) (list []Shelved,
 		query += " AND (place > ? OR place = ? AND number < ?)"
 		args = append(args, after.Place, after.Place, after.Number)
 	}
-	rows, err := s.read.QueryContext(ctx, query+" ORDER BY place, number DESC LIMIT ?", append(args, p.Most+1)...)
+	rows, err := s.reads.QueryContext(ctx, query+" ORDER BY place, number DESC LIMIT ?", append(args, p.Most+1)...)
 	places := []Place{}
 	list, err = collect(rows, err, func(r scanner) (x Shelved, err error) {
 		var at Place
@@ -133,7 +133,7 @@ func (s *Store) Places(ctx context.Context, words string) (map[Place]int, error)
 		query += " AND number IN (SELECT rowid FROM job_words WHERE job_words MATCH ?)"
 		args = append(args, m)
 	}
-	rows, err := s.read.QueryContext(ctx, query+" GROUP BY place", args...)
+	rows, err := s.reads.QueryContext(ctx, query+" GROUP BY place", args...)
 	out := map[Place]int{}
 	_, err = collect(rows, err, func(r scanner) (struct{}, error) {
 		var at Place
@@ -147,7 +147,7 @@ func (s *Store) Places(ctx context.Context, words string) (map[Place]int, error)
 
 // noteEnd keeps where a finished job had failed, for the model; one that is not finished any
 // more counts for nothing.
-func noteEnd(ctx context.Context, tx *sql.Tx, number int) error {
+func noteEnd(ctx context.Context, tx runner, number int) error {
 	if _, err := tx.ExecContext(ctx, "DELETE FROM ended WHERE job = ?", number); err != nil {
 		return err
 	}
@@ -161,7 +161,7 @@ func noteEnd(ctx context.Context, tx *sql.Tx, number int) error {
 		return err
 	}
 	var j job.Job
-	if err := fill(ctx, tx, &j, number, "readings"); err != nil {
+	if _, err := fill(ctx, tx, &j, number, 0, "readings"); err != nil {
 		return err
 	}
 	end.Inside, end.Repairs = j.Inside, j.Repairs
@@ -183,7 +183,7 @@ func noteEnd(ctx context.Context, tx *sql.Tx, number int) error {
 // it was condemned, or found bad in a repair. A wrong part that somebody had fitted is the
 // history of that one set, and tells nothing of the model.
 func (s *Store) FailedParts(ctx context.Context, sheetID int64, stage string) (map[string]int, error) {
-	rows, err := s.read.QueryContext(ctx, "SELECT part, count(*) FROM ended WHERE sheet = ? AND stage = ? AND part <> '' GROUP BY part", sheetID, stage)
+	rows, err := s.reads.QueryContext(ctx, "SELECT part, count(*) FROM ended WHERE sheet = ? AND stage = ? AND part <> '' GROUP BY part", sheetID, stage)
 	out := map[string]int{}
 	_, err = collect(rows, err, func(r scanner) (struct{}, error) {
 		var part string
@@ -197,10 +197,10 @@ func (s *Store) FailedParts(ctx context.Context, sheetID int64, stage string) (m
 
 // Ends tells how finished jobs of a sheet ended, but for one job.
 func (s *Store) Ends(ctx context.Context, sheetID int64, but int) (e intake.Ends, err error) {
-	if err := s.read.QueryRowContext(ctx, "SELECT count(DISTINCT job) FROM ended WHERE sheet = ? AND job <> ? AND part = ''", sheetID, but).Scan(&e.Of); err != nil {
+	if err := s.reads.QueryRowContext(ctx, "SELECT count(DISTINCT job) FROM ended WHERE sheet = ? AND job <> ? AND part = ''", sheetID, but).Scan(&e.Of); err != nil {
 		return e, err
 	}
-	rows, err := s.read.QueryContext(ctx, `SELECT e.stage, e.times, e.first, j.outcome FROM (
+	rows, err := s.reads.QueryContext(ctx, `SELECT e.stage, e.times, e.first, j.outcome FROM (
 			SELECT stage, count(*) AS times, min(job) AS first FROM ended WHERE sheet = ? AND job <> ? AND part = '' GROUP BY stage) e
 		JOIN job j ON j.number = e.first ORDER BY e.first, e.stage`, sheetID, but)
 	e.Stages, err = collect(rows, err, func(r scanner) (x intake.End, err error) { return x, r.Scan(&x.Stage, &x.Times, &x.Job, &x.Outcome) })
@@ -223,7 +223,7 @@ func (s *Store) SheetList(ctx context.Context, p Page) (list []SheetRow, next st
 		where += " AND id IN (SELECT rowid FROM sheet_words WHERE sheet_words MATCH ?)"
 		args = append(args, m)
 	}
-	if err := s.read.QueryRowContext(ctx, "SELECT count(*)"+where, args...).Scan(&total); err != nil {
+	if err := s.reads.QueryRowContext(ctx, "SELECT count(*)"+where, args...).Scan(&total); err != nil {
 		return nil, "", 0, err
 	}
 	var after struct {
@@ -234,7 +234,7 @@ func (s *Store) SheetList(ctx context.Context, p Page) (list []SheetRow, next st
 		where += " AND (name COLLATE NOCASE, id) > (?, ?)"
 		args = append(args, after.Name, after.ID)
 	}
-	rows, err := s.read.QueryContext(ctx, "SELECT id, saved, row, (SELECT count(*) FROM job WHERE job.sheet = sheet.id)"+where+" ORDER BY name COLLATE NOCASE, id LIMIT ?", append(args, p.Most+1)...)
+	rows, err := s.reads.QueryContext(ctx, "SELECT id, saved, row, (SELECT count(*) FROM job WHERE job.sheet = sheet.id)"+where+" ORDER BY name COLLATE NOCASE, id LIMIT ?", append(args, p.Most+1)...)
 	list, err = collect(rows, err, func(r scanner) (x SheetRow, err error) {
 		var saved string
 		var row []byte
@@ -265,7 +265,7 @@ func (s *Store) FindSheet(ctx context.Context, document *sheet.Sheet, maker, mod
 		query, arg = "SELECT min(id) FROM sheet WHERE name = ?", (&sheet.Sheet{Maker: maker, Model: model}).Name()
 	}
 	var id sql.NullInt64
-	if err := s.read.QueryRowContext(ctx, query, arg).Scan(&id); err != nil {
+	if err := s.reads.QueryRowContext(ctx, query, arg).Scan(&id); err != nil {
 		return Sheet{}, err
 	}
 	if !id.Valid {
@@ -280,7 +280,7 @@ func digest(document []byte) string {
 }
 
 // sayOfSheet keeps what a list of sheets shows of one, as its document is now.
-func sayOfSheet(ctx context.Context, tx *sql.Tx, id int64, document *sheet.Sheet, text []byte, saved string) error {
+func sayOfSheet(ctx context.Context, tx runner, id int64, document *sheet.Sheet, text []byte, saved string) error {
 	summary := document.Summary()
 	row, err := json.Marshal(summary)
 	if err != nil {

@@ -35,7 +35,10 @@ var ErrTaken = errors.New("id is taken")
 // Store is the open database. Reads run side by side; there is one writer.
 type Store struct {
 	read, write *sql.DB
-	worked      worked
+	// What they are asked and told, as prepared statements; they go with the databases.
+	reads, writes *statements
+	worked        worked
+	logs          logs
 }
 
 // Open opens the file, creates it where it is missing, and brings its tables
@@ -67,23 +70,28 @@ func Open(ctx context.Context, path string) (*Store, error) {
 		return nil, errors.Join(err, write.Close())
 	}
 	read.SetMaxOpenConns(4)
-	return &Store{read: read, write: write}, nil
+	return &Store{read: read, write: write, reads: &statements{db: read}, writes: &statements{db: write}}, nil
 }
 
 // Close ends all use of the file.
 func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close()) }
 
 // inTx runs f in one transaction: all of it is kept, or nothing.
-func (s *Store) inTx(ctx context.Context, f func(tx *sql.Tx) error) error {
+func (s *Store) inTx(ctx context.Context, f func(tx runner) error) error {
 	tx, err := s.write.BeginTx(ctx, nil)
 	if err != nil {
 		return err
 	}
+	t := &txn{Tx: tx, statements: s.writes}
 	defer func() { _ = tx.Rollback() }() // does nothing after Commit
-	if err := f(tx); err != nil {
+	if err := f(t); err != nil {
 		return err
 	}
-	return tx.Commit()
+	if err := tx.Commit(); err != nil {
+		return err
+	}
+	t.behind(ctx)
+	return nil
 }
 
 func stamp(t time.Time) string { return t.UTC().Format(time.RFC3339Nano) }
@@ -94,6 +102,12 @@ func parseStamp(text string) (time.Time, error) { return time.Parse(time.RFC3339
 type querier interface {
 	QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error)
 	QueryRowContext(ctx context.Context, query string, args ...any) *sql.Row
+}
+
+// runner is what both a transaction with prepared statements and one without offer.
+type runner interface {
+	querier
+	ExecContext(ctx context.Context, query string, args ...any) (sql.Result, error)
 }
 
 // scanner is what both a row and rows offer.

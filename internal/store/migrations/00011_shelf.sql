@@ -3,6 +3,7 @@
 -- job and of what it depends on; said is the version that the row tells of.
 ALTER TABLE job ADD COLUMN version INTEGER NOT NULL DEFAULT 1;
 ALTER TABLE job ADD COLUMN said INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE job ADD COLUMN amended INTEGER NOT NULL DEFAULT 0; -- how often an entry was changed: struck out, or marked
 ALTER TABLE job ADD COLUMN place INTEGER NOT NULL DEFAULT 0; -- on the shelf: 0 bench, 1 waiting, 2 finished
 ALTER TABLE job ADD COLUMN row TEXT NOT NULL DEFAULT '';
 CREATE INDEX job_place ON job (place, number DESC, said);
