@@ -15,7 +15,16 @@ import (
 // Nothing under core imports the web, a database, the disk, or any module but
 // the numerics.
 func TestCoreKnowsNobody(t *testing.T) {
-	banned := map[string]bool{"net": true, "net/http": true, "database/sql": true, "os": true, "os/exec": true, "syscall": true, "path/filepath": true, "html/template": true}
+	banned := map[string]bool{
+		"net":           true,
+		"net/http":      true,
+		"database/sql":  true,
+		"os":            true,
+		"os/exec":       true,
+		"syscall":       true,
+		"path/filepath": true,
+		"html/template": true,
+	}
 	files := 0
 	err := filepath.WalkDir(".", func(path string, d fs.DirEntry, err error) error {
 		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {

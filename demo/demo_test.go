@@ -154,7 +154,8 @@ func TestJobsComeFromTheirFaults(t *testing.T) {
 			point, _ := plan.PointIndex(found.Next.Point)
 			at, _ := asked.Route.At(point)
 			dbv := asked.Route.Levels[at].DBV
-			if asked.Injected == nil && slices.ContainsFunc(asked.Route.Stages[:at], func(s int) bool { return plan.Stages[s].Name == fault.Block }) {
+			if asked.Injected == nil &&
+				slices.ContainsFunc(asked.Route.Stages[:at], func(s int) bool { return plan.Stages[s].Name == fault.Block }) {
 				dbv -= fault.Size
 			}
 			v := quantity.Value{SI: quantity.Times(dbv), Unit: quantity.Volt, Form: quantity.RMS}
@@ -194,7 +195,10 @@ func opened(t *testing.T, plans map[string]*sheet.Plan, name string) (*job.File,
 
 // asItCameIn are a job's readings of the set as it was before anything was done to it.
 func asItCameIn(f *job.File) []job.Logged {
-	return slices.DeleteFunc(slices.Clone(f.Readings), func(r job.Logged) bool { return len(f.Repairs) > 0 && r.Taken.After(f.Repairs[0].At) })
+	return slices.DeleteFunc(
+		slices.Clone(f.Readings),
+		func(r job.Logged) bool { return len(f.Repairs) > 0 && r.Taken.After(f.Repairs[0].At) },
+	)
 }
 
 // One job was shown repaired before it went back, with nothing open; one is on the way: what
@@ -322,7 +326,8 @@ func TestCapturesComeFromTheirFaults(t *testing.T) {
 // readings computed from the fault, ends at the part that has failed.
 func TestInsideEndsAtThePart(t *testing.T) {
 	plans := sheets(t)
-	for number, name := range map[int]string{139: "Corvane|HL-120", 142: "Ostrel|RT-7", 145: "Fennick|MR-41", 147: "Tavrin|SA-22", 148: "Wexlow|PT-9"} {
+	for number, name := range map[int]string{139: "Corvane|HL-120", 142: "Ostrel|RT-7", 145: "Fennick|MR-41", 147: "Tavrin|SA-22",
+		148: "Wexlow|PT-9"} {
 		plan, fault := plans[name], Faults[number]
 		if number == 148 { // its rail was shorted by a capacitor, and the fuse went
 			fault = standin.Fault{Block: "+12 V", Part: "C611", What: "shorted"}
@@ -333,7 +338,9 @@ func TestInsideEndsAtThePart(t *testing.T) {
 			continue
 		}
 		all := pc.Net.Faults()
-		broken := pc.Net.With(all[slices.IndexFunc(all, func(f circuit.Fault) bool { return f.Part == fault.Part && f.What == fault.What })])
+		broken := pc.Net.With(
+			all[slices.IndexFunc(all, func(f circuit.Fault) bool { return f.Part == fault.Part && f.What == fault.What })],
+		)
 		if number == 148 {
 			broken = broken.With(all[slices.IndexFunc(all, func(f circuit.Fault) bool { return f.Part == "F502" && f.What == "open" })])
 		}

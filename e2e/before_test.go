@@ -46,9 +46,28 @@ const amplifierText = "point,note,stage,from,gain,ac,frequency,modes,needs,minut
 // openJob pastes the sheet and opens a job on it; it ends at the bench of job 1.
 func openJob(t *testing.T, p *program, tab *browser.Tab) {
 	t.Helper()
-	must(t, tab.Go(p.url+"/#/sheets/new"), tab.Button("Paste a table"), tab.Fill("dialog textarea", amplifierText), tab.Button("Take it over"), tab.See("Taken over"),
-		tab.Write("Model", "VX-2"), tab.Button("Save"), tab.See("Saved."), tab.Button("New job"), tab.See("What the owner says is wrong"),
-		tab.Fill("textarea", "The loudspeaker is dead, with records."), tab.Button("Open the job"), tab.See("With no probe at all"), tab.Keys("g"), tab.Keys("5"), tab.See("Next probe"))
+	must(
+		t,
+		tab.Go(p.url+"/#/sheets/new"),
+		tab.Button("Paste a table"),
+		tab.Fill("dialog textarea", amplifierText),
+		tab.Button("Take it over"),
+		tab.See("Taken over"),
+		tab.Write("Model", "VX-2"),
+		tab.Button("Save"),
+		tab.See("Saved."),
+		tab.Button("New job"),
+		tab.See("What the owner says is wrong"),
+		tab.Fill(
+			"textarea",
+			"The loudspeaker is dead, with records.",
+		),
+		tab.Button("Open the job"),
+		tab.See("With no probe at all"),
+		tab.Keys("g"),
+		tab.Keys("5"),
+		tab.See("Next probe"),
+	)
 }
 
 const (
@@ -63,10 +82,24 @@ func TestIntakeToFirstProbeByKeyboard(t *testing.T) {
 	p := start(t)
 	tab := open(t, 1280, 800)
 	openJob(t, p, tab)
-	must(t, tab.See("Cheap check first: tap the relay"), tab.Keys("g"), tab.Keys("1"), tab.See("With no probe at all"), tab.Until(power+` === 'Power not said'`))
+	must(
+		t,
+		tab.See("Cheap check first: tap the relay"),
+		tab.Keys("g"),
+		tab.Keys("1"),
+		tab.See("With no probe at all"),
+		tab.Until(power+` === 'Power not said'`),
+	)
 
 	// A note, then what still works, cell by cell; the cursor follows what tells most.
-	must(t, tab.Keys("e"), tab.Until(`document.activeElement.tagName === 'TEXTAREA'`), tab.Keys("30 years in a damp hall"), tab.Keys("\x1b"), tab.Until(`document.activeElement.tagName !== 'TEXTAREA'`))
+	must(
+		t,
+		tab.Keys("e"),
+		tab.Until(`document.activeElement.tagName === 'TEXTAREA'`),
+		tab.Keys("30 years in a damp hall"),
+		tab.Keys("\x1b"),
+		tab.Until(`document.activeElement.tagName !== 'TEXTAREA'`),
+	)
 	at := `document.querySelector('table [aria-pressed=true]').getAttribute('aria-label')`
 	set := map[string]string{"DIN 3 disc to SPK": "x", "DIN 3 disc to HP": "w", "AUX 1 aux to SPK": "x", "AUX 1 aux to HP": "w"}
 	tried := 0
@@ -83,7 +116,11 @@ func TestIntakeToFirstProbeByKeyboard(t *testing.T) {
 		label, err := browser.Ask[string](tab, at)
 		must(t, err)
 		cell, _, _ := strings.Cut(label, ":")
-		must(t, tab.Keys(set[cell]), tab.Until(fmt.Sprintf(`document.querySelector('[aria-label^=%q]').getAttribute('aria-label') !== %q`, cell, label)))
+		must(
+			t,
+			tab.Keys(set[cell]),
+			tab.Until(fmt.Sprintf(`document.querySelector('[aria-label^=%q]').getAttribute('aria-label') !== %q`, cell, label)),
+		)
 	}
 	must(t, tab.Until(isLeft+` === 'Suspects, 2 of 10: speaker relay, rail +24 V'`))
 	if tried > 3 {
@@ -91,31 +128,109 @@ func TestIntakeToFirstProbeByKeyboard(t *testing.T) {
 	}
 
 	// Made safe: unplugged, every caution ticked, the reservoir measured.
-	must(t, tab.Keys("n"), tab.See("Before you open it or switch it on: 6 to go."), tab.See("4700 µF at 40 V"), tab.See("Local codes and licensed practice come first"))
-	must(t, tab.Keys("o"), tab.See("How does the set stand?"), tab.Keys("1"), tab.Until(power+` === 'Off'`), tab.See("not shown discharged: measure C1"))
+	must(
+		t,
+		tab.Keys("n"),
+		tab.See("Before you open it or switch it on: 6 to go."),
+		tab.See("4700 µF at 40 V"),
+		tab.See("Local codes and licensed practice come first"),
+	)
+	must(
+		t,
+		tab.Keys("o"),
+		tab.See("How does the set stand?"),
+		tab.Keys("1"),
+		tab.Until(power+` === 'Off'`),
+		tab.See("not shown discharged: measure C1"),
+	)
 	for i := range 6 {
-		must(t, tab.Keys(" "), tab.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label=Cautions] [aria-pressed=true]').length === %d`, i+1)))
+		must(
+			t,
+			tab.Keys(" "),
+			tab.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label=Cautions] [aria-pressed=true]').length === %d`, i+1)),
+		)
 	}
 	must(t, tab.See("Every caution of this set is ticked."))
-	must(t, tab.Keys("m"), tab.Until(`document.activeElement.dataset.residual === 'C1'`), tab.Keys("0\r"), tab.See("Was C1 measured?"), tab.Until(power+` === 'Off'`))
-	must(t, tab.Keys("\x1b"), tab.Until(`document.activeElement.dataset.residual === 'C1' && document.querySelector('[data-test=confirm]') === null`))
-	must(t, tab.Fill("input[data-residual]", ""), tab.Keys("14 V\r"), tab.See("14 V measured"), tab.Until(power+` === 'Off'`), tab.Until(`document.activeElement === document.body`))
-	must(t, tab.Keys("m"), tab.Keys("0.8 V\r"), tab.See("C1 was measured already: 14 V"), tab.Until(`document.activeElement.dataset.test === 'confirm'`), tab.Keys("\r"), tab.Until(power+` === 'Discharged'`))
+	must(
+		t,
+		tab.Keys("m"),
+		tab.Until(`document.activeElement.dataset.residual === 'C1'`),
+		tab.Keys("0\r"),
+		tab.See("Was C1 measured?"),
+		tab.Until(power+` === 'Off'`),
+	)
+	must(
+		t,
+		tab.Keys("\x1b"),
+		tab.Until(`document.activeElement.dataset.residual === 'C1' && document.querySelector('[data-test=confirm]') === null`),
+	)
+	must(
+		t,
+		tab.Fill("input[data-residual]", ""),
+		tab.Keys("14 V\r"),
+		tab.See("14 V measured"),
+		tab.Until(power+` === 'Off'`),
+		tab.Until(`document.activeElement === document.body`),
+	)
+	must(
+		t,
+		tab.Keys("m"),
+		tab.Keys("0.8 V\r"),
+		tab.See("C1 was measured already: 14 V"),
+		tab.Until(`document.activeElement.dataset.test === 'confirm'`),
+		tab.Keys("\r"),
+		tab.Until(power+` === 'Discharged'`),
+	)
 
 	// Opened up: one key a step.
 	must(t, tab.Keys("n"), tab.See("Nothing undone yet"))
 	for i, line := range []string{"s4 M3×8 black, cover, lower two longer\r", "cP2 5 way, main board to front board\r"} {
-		must(t, tab.Keys(line[:1]), tab.Until(`document.activeElement.id === 'step'`), tab.Keys(line[1:]), tab.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label=Steps] > li [aria-label^=Strike]').length === %d`, i+1)), tab.Keys("\x1b"))
+		must(
+			t,
+			tab.Keys(line[:1]),
+			tab.Until(`document.activeElement.id === 'step'`),
+			tab.Keys(line[1:]),
+			tab.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label=Steps] > li [aria-label^=Strike]').length === %d`, i+1)),
+			tab.Keys("\x1b"),
+		)
 	}
 	must(t, tab.See("4 × M3×8 black, cover"), tab.See("lower two longer"))
 
 	// Supplies: on, then the rails in the order they come up.
-	must(t, tab.Keys("o"), tab.Keys("3"), tab.Until(power+` === 'Live'`), tab.Keys("g"), tab.Keys("4"), tab.See("Read +40 V"), tab.Until(power+` === 'Live'`))
+	must(
+		t,
+		tab.Keys("o"),
+		tab.Keys("3"),
+		tab.Until(power+` === 'Live'`),
+		tab.Keys("g"),
+		tab.Keys("4"),
+		tab.See("Read +40 V"),
+		tab.Until(power+` === 'Live'`),
+	)
 	aimed := `document.querySelector('label[for=entry]').innerText`
-	must(t, tab.Until(aimed+` === '+40 V'`), tab.Keys("40.6\r"), tab.Until(aimed+` === '+15 V'`), tab.Keys("15.1\r"), tab.Until(aimed+` === '+24 V'`), tab.Keys("24.4\r"), tab.Until(aimed+` !== '' && document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 3`))
+	must(
+		t,
+		tab.Until(aimed+` === '+40 V'`),
+		tab.Keys("40.6\r"),
+		tab.Until(aimed+` === '+15 V'`),
+		tab.Keys("15.1\r"),
+		tab.Until(aimed+` === '+24 V'`),
+		tab.Keys("24.4\r"),
+		tab.Until(aimed+` !== '' && document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 3`),
+	)
 
 	// One stage is left before any probe; the first one shows it bad.
-	must(t, tab.Keys("g"), tab.Keys("5"), tab.See("Probe SPK and expect 3.99 V"), tab.Until(power+` === 'Live'`), tab.Until(aimed+` === 'SPK'`), tab.Keys("0.4m\r"), tab.See("The fault is in speaker relay."), tab.See("it was read once, and a fault in"))
+	must(
+		t,
+		tab.Keys("g"),
+		tab.Keys("5"),
+		tab.See("Probe SPK and expect 3.99 V"),
+		tab.Until(power+` === 'Live'`),
+		tab.Until(aimed+` === 'SPK'`),
+		tab.Keys("0.4m\r"),
+		tab.See("The fault is in speaker relay."),
+		tab.See("it was read once, and a fault in"),
+	)
 	condemn(t, tab, map[string]string{"+24 V": "24.3", "+15 V": "15.1", "+40 V": "40.5", "SPK": "0.4m", "DIN 3": "5m", "HP": "wok"})
 	must(t, tab.See("speaker relay is condemned."), tab.See("Its rail +24 V is good"))
 
@@ -125,7 +240,14 @@ func TestIntakeToFirstProbeByKeyboard(t *testing.T) {
 	must(t, tab.Keys("o"), tab.Keys("1"), tab.Until(power+` === 'Off'`), tab.Reload(), tab.Until(power+` === 'Off'`))
 	p.stop()
 	p.run()
-	must(t, tab.Reload(), tab.Until(power+` === 'Off'`), tab.Keys("g"), tab.Keys("1"), tab.Until(isLeft+` === 'Suspects, 1 of 10: speaker relay'`))
+	must(
+		t,
+		tab.Reload(),
+		tab.Until(power+` === 'Off'`),
+		tab.Keys("g"),
+		tab.Keys("1"),
+		tab.Until(isLeft+` === 'Suspects, 1 of 10: speaker relay'`),
+	)
 	must(t, tab.Until(`document.querySelector('textarea').value === '30 years in a damp hall'`))
 }
 
@@ -135,7 +257,14 @@ func TestPulsesAreNotProposed(t *testing.T) {
 	p := start(t)
 	tab := open(t, 1280, 800)
 	openJob(t, p, tab)
-	must(t, tab.Go(p.url+"/#/jobs/1/safe"), tab.See("Not with the scope, ×10 probe"), tab.See("OUT: up to 900 V here"), tab.See("take the scope, ×100 probe"), tab.See("High-voltage pulses"))
+	must(
+		t,
+		tab.Go(p.url+"/#/jobs/1/safe"),
+		tab.See("Not with the scope, ×10 probe"),
+		tab.See("OUT: up to 900 V here"),
+		tab.See("take the scope, ×100 probe"),
+		tab.See("High-voltage pulses"),
+	)
 	must(t, tab.Go(p.url+"/#/jobs/1"), tab.Click(`button[aria-label^="Aim at OUT"]`), tab.See("up to 900 V here"))
 	must(t, tab.Keys("3.1"), tab.See("mind: up to 900 V here"))
 }
@@ -147,13 +276,35 @@ func TestContradictingMarksAreShown(t *testing.T) {
 	openJob(t, p, tab)
 	must(t, tab.Go(p.url+"/#/jobs/1/intake"), tab.See("With no probe at all"))
 	for cell, key := range map[string]string{"DIN 3 disc to HP": "x", "AUX 1 aux to HP": "w", "DIN 3 disc to SPK": "w"} {
-		must(t, tab.Click(fmt.Sprintf("[aria-label^=%q]", cell)), tab.Keys(key), tab.Until(fmt.Sprintf(`!document.querySelector('[aria-label^=%q]').getAttribute('aria-label').includes('not tried')`, cell)))
+		must(
+			t,
+			tab.Click(fmt.Sprintf("[aria-label^=%q]", cell)),
+			tab.Keys(key),
+			tab.Until(fmt.Sprintf(`!document.querySelector('[aria-label^=%q]').getAttribute('aria-label').includes('not tried')`, cell)),
+		)
 	}
-	must(t, tab.See("No single fault does all of this"), tab.See("HP absent, from DIN 3 in disc"), tab.See("SPK found good, from DIN 3 in disc"), tab.See("was misjudged, it is in"))
+	must(
+		t,
+		tab.See("No single fault does all of this"),
+		tab.See("HP absent, from DIN 3 in disc"),
+		tab.See("SPK found good, from DIN 3 in disc"),
+		tab.See("was misjudged, it is in"),
+	)
 	// The mark taken back, it fits again.
-	must(t, tab.Click(`[aria-label^="DIN 3 disc to HP"]`), tab.Keys(kb.Backspace), tab.Until(`document.querySelector('[data-test=clash]') === null || !document.body.innerText.includes('No single fault')`))
+	must(
+		t,
+		tab.Click(`[aria-label^="DIN 3 disc to HP"]`),
+		tab.Keys(kb.Backspace),
+		tab.Until(`document.querySelector('[data-test=clash]') === null || !document.body.innerText.includes('No single fault')`),
+	)
 	// A unit swapped in is a row of its own.
-	must(t, tab.Keys("u"), tab.Click(`dialog[open] input[value="power pair"]`), tab.Button("Add the row"), tab.See("a good one for power pair"))
+	must(
+		t,
+		tab.Keys("u"),
+		tab.Click(`dialog[open] input[value="power pair"]`),
+		tab.Button("Add the row"),
+		tab.See("a good one for power pair"),
+	)
 }
 
 // photograph writes a JPEG to a file.
@@ -178,16 +329,34 @@ func TestReassemblyFindsTheMissingScrew(t *testing.T) {
 	openJob(t, p, tab)
 	must(t, tab.Go(p.url+"/#/jobs/1/open"), tab.See("Nothing undone yet"))
 	for i, line := range []string{"s6 M4×10, bottom", "pbottom plate", "w2 red, tag 7, J3-2 to P5-1", "s4 M3×8 black, rear cover"} {
-		must(t, tab.Keys(line[:1]), tab.Until(`document.activeElement.id === 'step'`), tab.Keys(line[1:]+"\r"), tab.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label^="Strike out step"]').length === %d`, i+1)), tab.Keys("\x1b"))
+		must(
+			t,
+			tab.Keys(line[:1]),
+			tab.Until(`document.activeElement.id === 'step'`),
+			tab.Keys(line[1:]+"\r"),
+			tab.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label^="Strike out step"]').length === %d`, i+1)),
+			tab.Keys("\x1b"),
+		)
 	}
-	must(t, tab.Keys("s"), tab.Keys("4\r"), tab.See("4 of what?"), tab.Until(`document.querySelector('#step').value === '4'`), tab.Keys("\x1b"))
+	must(
+		t,
+		tab.Keys("s"),
+		tab.Keys("4\r"),
+		tab.See("4 of what?"),
+		tab.Until(`document.querySelector('#step').value === '4'`),
+		tab.Keys("\x1b"),
+	)
 
 	// Pictures.
 	photo, data := photograph(t)
 	notes := filepath.Join(t.TempDir(), "notes.jpg")
 	must(t, os.WriteFile(notes, []byte("not a picture at all"), 0o600))
 	must(t, tab.Upload("[aria-label=Steps] li input[data-test=picture]", notes), tab.See("This is not a JPEG, PNG or WebP picture"))
-	must(t, tab.Upload("[aria-label=Steps] li input[data-test=picture]", photo), tab.Until(`document.querySelector('[aria-label=Steps] li img')?.naturalWidth === 360`))
+	must(
+		t,
+		tab.Upload("[aria-label=Steps] li input[data-test=picture]", photo),
+		tab.Until(`document.querySelector('[aria-label=Steps] li img')?.naturalWidth === 360`),
+	)
 	half := filepath.Join(t.TempDir(), "half.jpg")
 	must(t, os.WriteFile(half, data[:len(data)/2], 0o600))
 	must(t, tab.Upload("[aria-label=Steps] li input[data-test=picture]", half), tab.See("The picture breaks off"))
@@ -199,13 +368,21 @@ func TestReassemblyFindsTheMissingScrew(t *testing.T) {
 	must(t, tab.Until(says+` === 'Steps to go: 4 of 4.'`), tab.Keys("-"), tab.Until(says+`.includes('1 × M3×8 black, from rear cover')`))
 	must(t, tab.Keys(kb.ArrowDown))
 	for i := range 3 { // the cursor goes on by itself
-		must(t, tab.Keys(" "), tab.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label="Back in"] [aria-pressed=true]').length === %d`, i+1)))
+		must(
+			t,
+			tab.Keys(" "),
+			tab.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label="Back in"] [aria-pressed=true]').length === %d`, i+1)),
+		)
 	}
 	must(t, tab.Until(says+` === 'Everything was put back, but there is something left over: 1 × M3×8 black, from rear cover.'`))
 	p.stop()
 	p.run()
 	must(t, tab.Reload(), tab.Until(says+`.includes('1 × M3×8 black, from rear cover')`))
-	must(t, tab.Click(`[aria-label="4 × M3×8 black, rear cover: 3 of 4 back in"]`), tab.Until(says+` === 'All is back in, and nothing is left over.'`))
+	must(
+		t,
+		tab.Click(`[aria-label="4 × M3×8 black, rear cover: 3 of 4 back in"]`),
+		tab.Until(says+` === 'All is back in, and nothing is left over.'`),
+	)
 }
 
 // uploadCutOff begins to send a picture and breaks off in the middle, as a phone
@@ -229,15 +406,42 @@ func uploadCutOff(t *testing.T, p *program, data []byte) {
 func TestShortIsHuntedOnTheScreen(t *testing.T) {
 	p := start(t, "-demo")
 	tab := open(t, 1280, 800)
-	must(t, tab.Go(p.url+"/#/jobs/148/supplies"), tab.See("F502 is blown, and something blew it"), tab.See("Open plug P7, then read the rail to ground."))
-	must(t, tab.Button("plug P7 is out: read the rail"), tab.See("with plug P7 lifted, bridged or swapped"), tab.Keys("58\r"), tab.See("Open choke L620"))
-	must(t, tab.Button("choke L620 is out: read the rail"), tab.Keys("1.4\r"), tab.Until(`document.querySelector('[data-test=lift]')?.innerText.startsWith('Lift C61')`), tab.Button("nothing is lifted"))
+	must(
+		t,
+		tab.Go(p.url+"/#/jobs/148/supplies"),
+		tab.See("F502 is blown, and something blew it"),
+		tab.See("Open plug P7, then read the rail to ground."),
+	)
+	must(
+		t,
+		tab.Button("plug P7 is out: read the rail"),
+		tab.See("with plug P7 lifted, bridged or swapped"),
+		tab.Keys("58\r"),
+		tab.See("Open choke L620"),
+	)
+	must(
+		t,
+		tab.Button("choke L620 is out: read the rail"),
+		tab.Keys("1.4\r"),
+		tab.Until(`document.querySelector('[data-test=lift]')?.innerText.startsWith('Lift C61')`),
+		tab.Button("nothing is lifted"),
+	)
 
 	// Millivolts along the copper: 1 A in at F502, the current leaves at C610 +.
 	for place, text := range map[string]string{"F502": "34m", "C531 +": "29.1m", "P7-2": "23m", "C610 +": "15m", "L620": "15.1m"} {
-		must(t, tab.Click(fmt.Sprintf("button[aria-label=%q]", "Aim at "+place)), tab.Keys(text+"\r"), tab.Until(fmt.Sprintf(`!document.querySelector('button[aria-label=%q]').innerText.includes('not read')`, "Aim at "+place)))
+		must(
+			t,
+			tab.Click(fmt.Sprintf("button[aria-label=%q]", "Aim at "+place)),
+			tab.Keys(text+"\r"),
+			tab.Until(fmt.Sprintf(`!document.querySelector('button[aria-label=%q]').innerText.includes('not read')`, "Aim at "+place)),
+		)
 	}
-	must(t, tab.Until(`document.querySelector('[data-test=found]')?.innerText.startsWith('The current leaves the track at C610 +. There hang C610, C611, IC601 IF')`))
+	must(
+		t,
+		tab.Until(
+			`document.querySelector('[data-test=found]')?.innerText.startsWith('The current leaves the track at C610 +. There hang C610, C611, IC601 IF')`,
+		),
+	)
 	// Volts of a rail in a set that is off are not judged, and it says why.
 	must(t, tab.Click(`button[aria-label="Aim at rail B+"]`), tab.Keys("104"), tab.See("the set was off"))
 }

@@ -154,7 +154,14 @@ func asked(v *server.JobView) *trace.Probe {
 	}
 	for _, g := range f.Grounds {
 		if g.Proof == trace.Lacking && g.Point != "" {
-			return &trace.Probe{Point: g.Point, Quantity: g.Quantity, Without: g.Without, Worked: g.Worked, Route: g.Route, Injected: g.Injected}
+			return &trace.Probe{
+				Point:    g.Point,
+				Quantity: g.Quantity,
+				Without:  g.Without,
+				Worked:   g.Worked,
+				Route:    g.Route,
+				Injected: g.Injected,
+			}
 		}
 	}
 	return nil
@@ -178,7 +185,17 @@ func (p *patient) treat(t *testing.T, h hands) {
 				t.Fatalf("%s: %v", p.name, ask.Sentence)
 			}
 			text := p.finds(t, ask, gone)
-			t.Logf("%-10s %s %s%s on %q, without %v, in %+v: %s", v.Findings.State, ask.Point, ask.Quantity, map[bool]string{true: ", worked"}[ask.Worked], ask.Route, ask.Without, ask.Injected, text)
+			t.Logf(
+				"%-10s %s %s%s on %q, without %v, in %+v: %s",
+				v.Findings.State,
+				ask.Point,
+				ask.Quantity,
+				map[bool]string{true: ", worked"}[ask.Worked],
+				ask.Route,
+				ask.Without,
+				ask.Injected,
+				text,
+			)
 			h.read(ask, text)
 			taken++
 		}
@@ -204,7 +221,8 @@ func (p *patient) treat(t *testing.T, h hands) {
 	}
 	h.finish("repaired", p.faults[len(p.faults)-1].repair.Stage)
 	v := h.job()
-	if v.Finished == nil || slices.ContainsFunc(v.Findings.Readings, func(j trace.Judged) bool { return j.Reading.Struck }) || slices.ContainsFunc(v.Repairs, func(r server.NotedRepair) bool { return r.Struck }) {
+	if v.Finished == nil || slices.ContainsFunc(v.Findings.Readings, func(j trace.Judged) bool { return j.Reading.Struck }) ||
+		slices.ContainsFunc(v.Repairs, func(r server.NotedRepair) bool { return r.Struck }) {
 		t.Fatalf("%s: finished %v", p.name, v.Finished)
 	}
 	t.Logf("%s: %d readings, %d repairs, shown repaired and back with its owner", p.name, taken, len(p.faults))
@@ -258,7 +276,20 @@ func (s *script) read(ask *trace.Probe, text string) {
 	if without == nil {
 		without = []string{}
 	}
-	s.call("POST", s.path("/readings"), map[string]any{"id": s.id(), "point": ask.Point, "quantity": ask.Quantity, "text": text, "worked": ask.Worked, "without": without, "conditions": c}, nil)
+	s.call(
+		"POST",
+		s.path("/readings"),
+		map[string]any{
+			"id":         s.id(),
+			"point":      ask.Point,
+			"quantity":   ask.Quantity,
+			"text":       text,
+			"worked":     ask.Worked,
+			"without":    without,
+			"conditions": c,
+		},
+		nil,
+	)
 }
 
 func (s *script) hunt() {
@@ -295,12 +326,22 @@ func (p *patient) admit(t *testing.T, s *script) {
 	s.call("POST", "/api/jobs", map[string]any{"sheet": v.ID, "complaint": p.complaint}, &opened)
 	s.number = opened.Number
 	for _, m := range p.marks {
-		s.call("POST", s.path("/marks"), map[string]any{"id": s.id(), "mode": "", "entry": m.entry, "exit": m.exit, "without": []string{}, "word": m.word}, nil)
+		s.call(
+			"POST",
+			s.path("/marks"),
+			map[string]any{"id": s.id(), "mode": "", "entry": m.entry, "exit": m.exit, "without": []string{}, "word": m.word},
+			nil,
+		)
 	}
 	for _, r := range s.job().Routes {
 		t.Logf("route %q: %s", r.Key, r.Name)
 	}
-	s.call("PUT", s.path("/bench"), map[string]any{"route": p.route, "instrument": p.instrument, "way": p.way, "at": "", "level": "", "frequency": ""}, nil)
+	s.call(
+		"PUT",
+		s.path("/bench"),
+		map[string]any{"route": p.route, "instrument": p.instrument, "way": p.way, "at": "", "level": "", "frequency": ""},
+		nil,
+	)
 }
 
 // All eight over the API.
@@ -347,7 +388,8 @@ func (g *pages) read(ask *trace.Probe, text string) {
 	must(g.t, err, g.tab.Keys(typed), g.tab.Until(fmt.Sprintf("%s === %d", evidence, n+1)))
 	all := g.job().Findings.Readings
 	r := all[len(all)-1].Reading
-	if r.Quantity != ask.Quantity || r.Worked != ask.Worked || !slices.Equal(r.Without, ask.Without) && len(r.Without)+len(ask.Without) > 0 {
+	if r.Quantity != ask.Quantity || r.Worked != ask.Worked ||
+		!slices.Equal(r.Without, ask.Without) && len(r.Without)+len(ask.Without) > 0 {
 		g.t.Fatalf("%s: asked for %+v, and the screen logged %+v", g.p.name, ask, r)
 	}
 }
@@ -355,15 +397,34 @@ func (g *pages) read(ask *trace.Probe, text string) {
 func (g *pages) hunt() { g.p.onSupplies(g.t, g.tab) }
 
 func (g *pages) repair(r *repair.Repair) {
-	must(g.t, g.tab.Until(noDialog), g.tab.Keys("a"), g.tab.See("What was done to it"), g.tab.Until(fmt.Sprintf(`document.querySelector('dialog[open] select')?.value === %q`, r.Stage)), g.tab.Click(fmt.Sprintf(`dialog[open] input[value=%q]`, r.Did)))
+	must(
+		g.t,
+		g.tab.Until(noDialog),
+		g.tab.Keys("a"),
+		g.tab.See("What was done to it"),
+		g.tab.Until(fmt.Sprintf(`document.querySelector('dialog[open] select')?.value === %q`, r.Stage)),
+		g.tab.Click(fmt.Sprintf(`dialog[open] input[value=%q]`, r.Did)),
+	)
 	for i, part := range r.Parts {
-		must(g.t, g.tab.Fill(fmt.Sprintf(`[aria-label="Part %d"]`, i+1), part.Name), g.tab.Fill(fmt.Sprintf(`[aria-label="Fitted %d"]`, i+1), part.Fitted))
+		must(
+			g.t,
+			g.tab.Fill(fmt.Sprintf(`[aria-label="Part %d"]`, i+1), part.Name),
+			g.tab.Fill(fmt.Sprintf(`[aria-label="Fitted %d"]`, i+1), part.Fitted),
+		)
 	}
 	must(g.t, g.tab.Button("Take it down"), g.tab.Until(noDialog), g.tab.See("After the repair"))
 }
 
 func (g *pages) finish(outcome, _ string) {
-	must(g.t, g.tab.See("Shown repaired"), g.tab.Keys("f"), g.tab.Until(`document.querySelector('dialog[open] textarea')?.value !== ''`), g.tab.Fill("dialog[open] textarea", outcome), g.tab.Button("Finish"), g.tab.See("Back on the bench"))
+	must(
+		g.t,
+		g.tab.See("Shown repaired"),
+		g.tab.Keys("f"),
+		g.tab.Until(`document.querySelector('dialog[open] textarea')?.value !== ''`),
+		g.tab.Fill("dialog[open] textarea", outcome),
+		g.tab.Button("Finish"),
+		g.tab.See("Back on the bench"),
+	)
 }
 
 // Four of them on the screen, from the pasted sheet on.
@@ -379,11 +440,27 @@ func TestFourOfThemOnTheScreen(t *testing.T) {
 
 func (g *pages) admit() {
 	t, tab, p := g.t, g.tab, g.p
-	must(t, tab.Go(g.url+"/#/sheets/new"), tab.Button("Paste a table"), tab.Fill("dialog textarea", p.sheet), tab.Button("Take it over"), tab.See("Taken over"), tab.Until(noDialog), tab.Button("Save"), tab.See("Saved."), tab.Button("New job"))
+	must(
+		t,
+		tab.Go(g.url+"/#/sheets/new"),
+		tab.Button("Paste a table"),
+		tab.Fill("dialog textarea", p.sheet),
+		tab.Button("Take it over"),
+		tab.See("Taken over"),
+		tab.Until(noDialog),
+		tab.Button("Save"),
+		tab.See("Saved."),
+		tab.Button("New job"),
+	)
 	must(t, tab.See("What the owner says is wrong"), tab.Fill("textarea", p.complaint), tab.Button("Open the job"), tab.See("No. 1"))
 	for _, m := range p.marks {
 		cell := fmt.Sprintf(`[aria-label=%q]`, fmt.Sprintf("%s  to %s: not tried", m.entry, m.exit))
-		must(t, tab.Click(cell), tab.Keys(map[string]string{"ok": "w", "weak": "f", "none": "x"}[m.word]), tab.Until(`document.querySelector('`+cell+`') === null`))
+		must(
+			t,
+			tab.Click(cell),
+			tab.Keys(map[string]string{"ok": "w", "weak": "f", "none": "x"}[m.word]),
+			tab.Until(`document.querySelector('`+cell+`') === null`),
+		)
 	}
 	must(t, tab.Keys("g5"), tab.Until(`document.querySelector('label[for=entry]') !== null`))
 	if v := g.job(); len(v.Routes) > 1 && v.Route != p.route {

@@ -26,8 +26,12 @@ func patients() []*patient {
 // Four pads of a percussion brain, alike; the envelope of the third does not come, since its
 // driver is open.
 func voices() *patient {
-	p := &patient{name: "four like voices", complaint: "Third pad is silent, the other three play.", route: "|O3|OUT", instrument: "scope10",
-		marks: []mark{{"O1", "OUT", "ok"}, {"O3", "OUT", "none"}, {"O4", "OUT", "ok"}},
+	p := &patient{
+		name:       "four like voices",
+		complaint:  "Third pad is silent, the other three play.",
+		route:      "|O3|OUT",
+		instrument: "scope10",
+		marks:      []mark{{"O1", "OUT", "ok"}, {"O3", "OUT", "none"}, {"O4", "OUT", "ok"}},
 		sheet: `maker,Morvath
 model,PD-4
 kind,percussion brain
@@ -60,21 +64,42 @@ ENV 3,gain,3.1 V,0 V,pad 3 at rest,+8 V
 ENV 4,gain,3.1 V,0 V,pad 4 at rest,+8 V
 `,
 		source: map[string]float64{"O1": 0.22, "O2": 0.216, "O3": 0.223, "O4": 0.221},
-		shows:  map[string]string{"+8 V dc": "7.97 V", "-8 V dc": "-8.05 V"}}
+		shows:  map[string]string{"+8 V dc": "7.97 V", "-8 V dc": "-8.05 V"},
+	}
 	for _, n := range []string{"1", "2", "3", "4"} {
-		p.links = append(p.links, link{map[string]string{"1": "IC3a cell 1", "2": "IC3b cell 2", "3": "IC4a cell 3", "4": "IC4b cell 4"}[n], "O" + n, "E" + n, -6.2, ""}, link{"R4" + n + " mixing", "E" + n, "BUS", -8.1, ""})
+		p.links = append(
+			p.links,
+			link{
+				map[string]string{"1": "IC3a cell 1", "2": "IC3b cell 2", "3": "IC4a cell 3", "4": "IC4b cell 4"}[n],
+				"O" + n,
+				"E" + n,
+				-6.2,
+				"",
+			},
+			link{"R4" + n + " mixing", "E" + n, "BUS", -8.1, ""},
+		)
 		p.shows["ENV "+n+" dc"], p.shows["ENV "+n+" dc worked"] = "3.05 V", "20 mV"
 		p.shows["O"+n+" frequency"] = map[string]string{"1": "196 Hz", "2": "247 Hz", "3": "294 Hz", "4": "330 Hz"}[n]
 	}
 	p.links = append(p.links, link{"IC6 output", "BUS", "OUT", 11.8, ""})
-	p.faults = []fault{{shows: map[string]string{"ENV 3 dc": "18 mV", "ENV 3 dc worked": "18 mV"}, loses: map[string]float64{"IC4a cell 3": nothing}, repair: replaced("ENV 3", bad("TR13", "BC547"))}}
+	p.faults = []fault{
+		{
+			shows:  map[string]string{"ENV 3 dc": "18 mV", "ENV 3 dc worked": "18 mV"},
+			loses:  map[string]float64{"IC4a cell 3": nothing},
+			repair: replaced("ENV 3", bad("TR13", "BC547")),
+		},
+	}
 	return p
 }
 
 // A departure board's screen that stays black, no diagram: the rails are all that is known. A
 // capacitor on +3.3 V is shorted.
 func deadScreen() *patient {
-	return &patient{name: "dead screen, no diagram", complaint: "Screen black; it ticks once a second.", instrument: "meter", way: "supplies",
+	return &patient{
+		name:       "dead screen, no diagram",
+		complaint:  "Screen black; it ticks once a second.",
+		instrument: "meter",
+		way:        "supplies",
 		sheet: `maker,Tressow
 model,DS-19
 kind,screen
@@ -92,23 +117,63 @@ J6-3,+3.3 V,L504 out,8 mΩ,ribbon J6,C544;C545
 IC601-2,+3.3 V,J6-3,11 mΩ,,IC601;C552
 
 `,
-		shows: map[string]string{"+19 V dc": "19.1 V", "+5 V dc": "5.04 V", "+3.3 V dc": "3.31 V", "+1.2 V dc": "1.19 V", "+3.3 V resistance": "145", "+5 V resistance": "910", "+1.2 V resistance": "26"},
-		faults: []fault{{shows: map[string]string{"+3.3 V dc": "0.11 V", "+1.2 V dc": "12 mV", "+3.3 V resistance": "0.6", "+3.3 V resistance C541": "0.6", "+3.3 V resistance C544": "0.6"},
-			repair: replaced("+3.3 V", bad("C545", "100 µF 6.3 V"))}},
-		hunted: []trace.Probe{{Point: "+3.3 V", Quantity: sheet.Resistance}, {Point: "+3.3 V", Quantity: sheet.Resistance, Without: []string{"C541"}}, {Point: "+3.3 V", Quantity: sheet.Resistance, Without: []string{"C544"}}, {Point: "+3.3 V", Quantity: sheet.Resistance, Without: []string{"C545"}}},
+		shows: map[string]string{
+			"+19 V dc":          "19.1 V",
+			"+5 V dc":           "5.04 V",
+			"+3.3 V dc":         "3.31 V",
+			"+1.2 V dc":         "1.19 V",
+			"+3.3 V resistance": "145",
+			"+5 V resistance":   "910",
+			"+1.2 V resistance": "26",
+		},
+		faults: []fault{
+			{
+				shows: map[string]string{
+					"+3.3 V dc":              "0.11 V",
+					"+1.2 V dc":              "12 mV",
+					"+3.3 V resistance":      "0.6",
+					"+3.3 V resistance C541": "0.6",
+					"+3.3 V resistance C544": "0.6",
+				},
+				repair: replaced("+3.3 V", bad("C545", "100 µF 6.3 V")),
+			},
+		},
+		hunted: []trace.Probe{
+			{Point: "+3.3 V", Quantity: sheet.Resistance},
+			{Point: "+3.3 V", Quantity: sheet.Resistance, Without: []string{"C541"}},
+			{Point: "+3.3 V", Quantity: sheet.Resistance, Without: []string{"C544"}},
+			{Point: "+3.3 V", Quantity: sheet.Resistance, Without: []string{"C545"}},
+		},
 		onSupplies: func(t *testing.T, tab *browser.Tab) {
 			without := func(name string) string {
 				return fmt.Sprintf(`document.querySelector('[data-test=without]')?.innerText.includes(%q)`, name)
 			}
-			must(t, tab.Keys("g4"), tab.See("Next: Read +3.3 V to ground in ohms"), tab.Keys("0.6\r"), tab.Until(without("C541")), tab.See("Next: Lift C541"), tab.Keys("0.6\r"), tab.Until(without("C544")), tab.Keys("0.61\r"), tab.Until(without("C545")), tab.Keys("145\r"))
+			must(
+				t,
+				tab.Keys("g4"),
+				tab.See("Next: Read +3.3 V to ground in ohms"),
+				tab.Keys("0.6\r"),
+				tab.Until(without("C541")),
+				tab.See("Next: Lift C541"),
+				tab.Keys("0.6\r"),
+				tab.Until(without("C544")),
+				tab.Keys("0.61\r"),
+				tab.Until(without("C545")),
+				tab.Keys("145\r"),
+			)
 			must(t, tab.See("C545 is the short: with it lifted +3.3 V reads 145 Ω."), tab.Keys("g5"), tab.See("Where it stands"))
-		}}
+		},
+	}
 }
 
 // A receiver's preselector: a relay in front of each coil and one behind it. The contact
 // behind the third coil is burnt.
 func relayRow() *patient {
-	p := &patient{name: "a row of relays", complaint: "Deaf on band 3, the other bands are lively.", route: "band 3|ANT|MIX", instrument: "scope10",
+	p := &patient{
+		name:       "a row of relays",
+		complaint:  "Deaf on band 3, the other bands are lively.",
+		route:      "band 3|ANT|MIX",
+		instrument: "scope10",
 		sheet: `maker,Ostwick
 model,PS-6
 kind,receiver preselector
@@ -144,10 +209,28 @@ band 1,ANT,MIX,band 1
 band 2,ANT,MIX,band 2
 band 3,ANT,MIX,band 3
 `,
-		links: []link{{"K1 contact", "ANT", "A1", -0.3, "band 1"}, {"L1 coil", "A1", "B1", -2.8, "band 1"}, {"K2 contact", "B1", "COM", -0.2, "band 1"}, {"K3 contact", "ANT", "A2", -0.3, "band 2"}, {"L2 coil", "A2", "B2", -3.1, "band 2"}, {"K4 contact", "B2", "COM", -0.2, "band 2"},
-			{"K5 contact", "ANT", "A3", -0.3, "band 3"}, {"L3 coil", "A3", "B3", -3.2, "band 3"}, {"K6 contact", "B3", "COM", -0.3, "band 3"}, {"Q4 amplifier", "COM", "MIX", 13.7, ""}},
-		source: map[string]float64{"ANT": 2e-3}, shows: map[string]string{"+13 V dc": "13.1 V"},
-		faults: []fault{{loses: map[string]float64{"K6 contact": 41}, repair: replaced("K6 contact", bad("K6", "12 V, one make contact"))}}}
+		links: []link{
+			{"K1 contact", "ANT", "A1", -0.3, "band 1"},
+			{"L1 coil", "A1", "B1", -2.8, "band 1"},
+			{"K2 contact", "B1", "COM", -0.2, "band 1"},
+			{"K3 contact", "ANT", "A2", -0.3, "band 2"},
+			{"L2 coil", "A2", "B2", -3.1, "band 2"},
+			{"K4 contact", "B2", "COM", -0.2, "band 2"},
+			{
+				"K5 contact",
+				"ANT",
+				"A3",
+				-0.3,
+				"band 3",
+			},
+			{"L3 coil", "A3", "B3", -3.2, "band 3"},
+			{"K6 contact", "B3", "COM", -0.3, "band 3"},
+			{"Q4 amplifier", "COM", "MIX", 13.7, ""},
+		},
+		source: map[string]float64{"ANT": 2e-3},
+		shows:  map[string]string{"+13 V dc": "13.1 V"},
+		faults: []fault{{loses: map[string]float64{"K6 contact": 41}, repair: replaced("K6 contact", bad("K6", "12 V, one make contact"))}},
+	}
 	for _, k := range []string{"K1", "K2", "K3", "K4", "K5", "K6"} {
 		p.shows[k+" drive dc"], p.shows[k+" drive dc worked"] = "0.18 V", "13.0 V"
 	}
@@ -156,7 +239,11 @@ band 3,ANT,MIX,band 3
 
 // A switching amplifier on two boards: the plug between them does not pass the signal.
 func twoBoards() *patient {
-	return &patient{name: "two boards", complaint: "No sound from either input, protection does not trip.", route: "|LINE|SPK", instrument: "scope10",
+	return &patient{
+		name:       "two boards",
+		complaint:  "No sound from either input, protection does not trip.",
+		route:      "|LINE|SPK",
+		instrument: "scope10",
 		sheet: `maker,Hallmere
 model,SA-2
 kind,switching amplifier
@@ -191,15 +278,54 @@ mains,inlet and switch S1
 reservoir,C31 and C32
 hot parts,heatsink
 `,
-		links:  []link{{"VR1 volume", "LINE", "IN2", -10.3, ""}, {"IC1 preamp", "IN2", "P3-1", 15.2, ""}, {"P3 ribbon", "P3-1", "P3-1'", 0, ""}, {"IC4 summing", "P3-1'", "CMP", 0.1, ""}, {"U5 bridge", "CMP", "SW", 25.6, ""}, {"L5 filter", "SW", "LC", -0.3, ""}, {"RL1 contact", "LC", "SPK", 0, ""}},
-		source: map[string]float64{"LINE": 0.3}, shows: map[string]string{"+42 V dc": "42.6 V", "-42 V dc": "-42.1 V", "+12 V dc": "12.0 V", "-12 V dc": "-11.9 V", "+10 V gate dc": "10.3 V", "ENABLE dc": "3.28 V", "ENABLE dc worked": "0 V", "RELAY dc": "11.8 V", "RELAY dc worked": "0 V",
-			"IN2 dc": "0 V", "P3-1 dc": "3 mV", "P3-1' dc": "2 mV", "CMP dc": "4 mV", "LC dc": "12 mV", "SPK dc": "11 mV"},
-		faults: []fault{{loses: map[string]float64{"P3 ribbon": nothing}, repair: repair.Repair{Did: repair.Resoldered, Stage: "P3 ribbon", Parts: []repair.Part{bad("P3", "")}, Where: "pin 1"}}}}
+		links: []link{
+			{"VR1 volume", "LINE", "IN2", -10.3, ""},
+			{"IC1 preamp", "IN2", "P3-1", 15.2, ""},
+			{"P3 ribbon", "P3-1", "P3-1'", 0, ""},
+			{"IC4 summing", "P3-1'", "CMP", 0.1, ""},
+			{"U5 bridge", "CMP", "SW", 25.6, ""},
+			{"L5 filter", "SW", "LC", -0.3, ""},
+			{"RL1 contact", "LC", "SPK", 0, ""},
+		},
+		source: map[string]float64{
+			"LINE": 0.3,
+		},
+		shows: map[string]string{
+			"+42 V dc":         "42.6 V",
+			"-42 V dc":         "-42.1 V",
+			"+12 V dc":         "12.0 V",
+			"-12 V dc":         "-11.9 V",
+			"+10 V gate dc":    "10.3 V",
+			"ENABLE dc":        "3.28 V",
+			"ENABLE dc worked": "0 V",
+			"RELAY dc":         "11.8 V",
+			"RELAY dc worked":  "0 V",
+			"IN2 dc":           "0 V",
+			"P3-1 dc":          "3 mV",
+			"P3-1' dc":         "2 mV",
+			"CMP dc":           "4 mV",
+			"LC dc":            "12 mV",
+			"SPK dc":           "11 mV",
+		},
+		faults: []fault{
+			{
+				loses:  map[string]float64{"P3 ribbon": nothing},
+				repair: repair.Repair{Did: repair.Resoldered, Stage: "P3 ribbon", Parts: []repair.Part{bad("P3", "")}, Where: "pin 1"},
+			},
+		},
+	}
 }
 
 // A children's record player on a battery; no instrument but a finger and the loudspeaker.
 func byTouch() *patient {
-	return &patient{name: "touch alone", complaint: "Turns, but hardly any sound.", route: "|PU|LS", way: "touch", instrument: "none", touched: true, exit: "LS",
+	return &patient{
+		name:       "touch alone",
+		complaint:  "Turns, but hardly any sound.",
+		route:      "|PU|LS",
+		way:        "touch",
+		instrument: "none",
+		touched:    true,
+		exit:       "LS",
 		sheet: `maker,Pimlow
 model,KR-1
 kind,record player
@@ -220,9 +346,19 @@ rail,value,tol,feed
 danger,where
 battery,compartment
 `,
-		links:  []link{{"R2 input", "PU", "V1", -3, ""}, {"VR1 volume", "V1", "V2", -6, ""}, {"C3 coupling", "V2", "B1", 0, ""}, {"TR1 first", "B1", "C1", 30, ""}, {"TR2 driver", "C1", "C2", 26, ""}, {"TR3 TR4 output", "C2", "E3", 0, ""}, {"C8 output", "E3", "LS", 0, ""}},
-		source: map[string]float64{"PU": 0.1}, shows: map[string]string{"+6 V dc": "6.1 V"},
-		faults: []fault{{loses: map[string]float64{"C3 coupling": nothing}, repair: replaced("C3 coupling", bad("C3", "4.7 µF"))}}}
+		links: []link{
+			{"R2 input", "PU", "V1", -3, ""},
+			{"VR1 volume", "V1", "V2", -6, ""},
+			{"C3 coupling", "V2", "B1", 0, ""},
+			{"TR1 first", "B1", "C1", 30, ""},
+			{"TR2 driver", "C1", "C2", 26, ""},
+			{"TR3 TR4 output", "C2", "E3", 0, ""},
+			{"C8 output", "E3", "LS", 0, ""},
+		},
+		source: map[string]float64{"PU": 0.1},
+		shows:  map[string]string{"+6 V dc": "6.1 V"},
+		faults: []fault{{loses: map[string]float64{"C3 coupling": nothing}, repair: replaced("C3 coupling", bad("C3", "4.7 µF"))}},
+	}
 }
 
 // A kitchen radio that fell: the crack goes through two tracks, and what is bridged first is
@@ -246,17 +382,35 @@ SP,,speaker,IC2 amplifier,amplifier,,,4.4 V,30 dB,+9 V,1
 rail,value,tol
 +9 V,9 V,8 %
 `,
-		links:  []link{{"Q1 mixer", "AE", "MX", 29, ""}, {"Q2 IF", "MX", "IF", 35, ""}, {"D1 detector", "IF", "DT", -14.5, ""}, {"W1 track", "DT", "VT", 0, ""}, {"VR1 volume", "VT", "VW", -10, ""}, {"W2 track", "VW", "AW", 0, ""}, {"IC2 amplifier", "AW", "SP", 30.4, ""}},
+		links: []link{
+			{"Q1 mixer", "AE", "MX", 29, ""},
+			{"Q2 IF", "MX", "IF", 35, ""},
+			{"D1 detector", "IF", "DT", -14.5, ""},
+			{"W1 track", "DT", "VT", 0, ""},
+			{"VR1 volume", "VT", "VW", -10, ""},
+			{"W2 track", "VW", "AW", 0, ""},
+			{"IC2 amplifier", "AW", "SP", 30.4, ""},
+		},
 		source: map[string]float64{"AE": 300e-6}, shows: map[string]string{"+9 V dc": "9.2 V", "SP dc": "4.5 V"},
 		faults: []fault{
-			{loses: map[string]float64{"W1 track": nothing}, repair: repair.Repair{Did: repair.Mended, Stage: "W1 track", Where: "beside the volume tags"}},
-			{loses: map[string]float64{"W2 track": nothing}, repair: repair.Repair{Did: repair.Mended, Stage: "W2 track", Where: "at the screw hole"}}}}
+			{
+				loses:  map[string]float64{"W1 track": nothing},
+				repair: repair.Repair{Did: repair.Mended, Stage: "W1 track", Where: "beside the volume tags"},
+			},
+			{
+				loses:  map[string]float64{"W2 track": nothing},
+				repair: repair.Repair{Did: repair.Mended, Stage: "W2 track", Where: "at the screw hole"},
+			}}}
 }
 
 // A bodypack: the carrier is there and so is speech, the pilot that opens the receiver is not,
 // since its crystal has stopped.
 func noPilot() *patient {
-	return &patient{name: "no pilot tone", complaint: "Receiver stays muted; its field meter shows full strength.", route: "|Q7 pilot, by itself|RF", instrument: "scope10",
+	return &patient{
+		name:       "no pilot tone",
+		complaint:  "Receiver stays muted; its field meter shows full strength.",
+		route:      "|Q7 pilot, by itself|RF",
+		instrument: "scope10",
 		sheet: `maker,Ellsby
 model,WB-2
 kind,transmitter
@@ -282,14 +436,41 @@ rail,value,tol
 +3 V,3 V,5 %
 +5 V,5 V,5 %
 `,
-		links:  []link{{"Q7 pilot", "Q7 pilot, by itself", "X2", 0, ""}, {"R31 divider", "X2", "PL", -20.2, ""}, {"R32 mixing", "PL", "MOD", -6, ""}, {"IC2 compressor", "MIC", "AF", 26, ""}, {"R18 mixing", "AF", "MOD", -6, ""}},
-		source: map[string]float64{"MIC": 8e-3, "Q7 pilot, by itself": 0.41}, shows: map[string]string{"+3 V dc": "3.02 V", "+5 V dc": "5.01 V", "X2 frequency": "19.2003 kHz", "RF deviation": "2.35 kHz", "RF frequency": "41.3004 MHz"},
-		faults: []fault{{shows: map[string]string{"X2 frequency": "none", "RF deviation": "60 Hz"}, loses: map[string]float64{"Q7 pilot": nothing}, repair: replaced("Q7 pilot", bad("Y2", "19.2 kHz"))}}}
+		links: []link{
+			{"Q7 pilot", "Q7 pilot, by itself", "X2", 0, ""},
+			{"R31 divider", "X2", "PL", -20.2, ""},
+			{"R32 mixing", "PL", "MOD", -6, ""},
+			{"IC2 compressor", "MIC", "AF", 26, ""},
+			{"R18 mixing", "AF", "MOD", -6, ""},
+		},
+		source: map[string]float64{
+			"MIC":                 8e-3,
+			"Q7 pilot, by itself": 0.41,
+		},
+		shows: map[string]string{
+			"+3 V dc":      "3.02 V",
+			"+5 V dc":      "5.01 V",
+			"X2 frequency": "19.2003 kHz",
+			"RF deviation": "2.35 kHz",
+			"RF frequency": "41.3004 MHz",
+		},
+		faults: []fault{
+			{
+				shows:  map[string]string{"X2 frequency": "none", "RF deviation": "60 Hz"},
+				loses:  map[string]float64{"Q7 pilot": nothing},
+				repair: replaced("Q7 pilot", bad("Y2", "19.2 kHz")),
+			},
+		},
+	}
 }
 
 // A hearing-loop amplifier with tubes; its tone network is potted, and has drifted.
 func sealed() *patient {
-	return &patient{name: "tubes and a sealed network", complaint: "Much too soft, hum is normal.", route: "|IN|LOOP", instrument: "scope10",
+	return &patient{
+		name:       "tubes and a sealed network",
+		complaint:  "Much too soft, hum is normal.",
+		route:      "|IN|LOOP",
+		instrument: "scope10",
 		sheet: `maker,Karsund
 model,HV-8
 kind,tube amplifier
@@ -316,7 +497,32 @@ mains,switch and fuse
 reservoir,C20 and C21
 hot parts,V3 and its cathode resistor
 `,
-		links:  []link{{"V1 first", "IN", "A1", 33.4, ""}, {"Z1 network", "A1", "N1", -12.4, ""}, {"V2 second", "N1", "A2", 31.3, ""}, {"C9 coupling", "A2", "G3", -0.5, ""}, {"V3 output", "G3", "A3", 21.6, ""}, {"T2 output", "A3", "LOOP", -30.2, ""}},
-		source: map[string]float64{"IN": 5e-3}, shows: map[string]string{"+240 V dc": "246 V", "+190 V dc": "187 V", "+240 V ac": "5.2 Vpp", "+190 V ac": "0.7 Vpp", "IN dc": "0 V", "A1 dc": "109 V", "N1 dc": "0 V", "A2 dc": "131 V", "G3 dc": "30 mV", "A3 dc": "231 V", "LOOP dc": "0 V"},
-		faults: []fault{{loses: map[string]float64{"Z1 network": 19}, repair: replaced("Z1 network", bad("Z1", "built up from parts, 3 R and 4 C"))}}}
+		links: []link{
+			{"V1 first", "IN", "A1", 33.4, ""},
+			{"Z1 network", "A1", "N1", -12.4, ""},
+			{"V2 second", "N1", "A2", 31.3, ""},
+			{"C9 coupling", "A2", "G3", -0.5, ""},
+			{"V3 output", "G3", "A3", 21.6, ""},
+			{"T2 output", "A3", "LOOP", -30.2, ""},
+		},
+		source: map[string]float64{
+			"IN": 5e-3,
+		},
+		shows: map[string]string{
+			"+240 V dc": "246 V",
+			"+190 V dc": "187 V",
+			"+240 V ac": "5.2 Vpp",
+			"+190 V ac": "0.7 Vpp",
+			"IN dc":     "0 V",
+			"A1 dc":     "109 V",
+			"N1 dc":     "0 V",
+			"A2 dc":     "131 V",
+			"G3 dc":     "30 mV",
+			"A3 dc":     "231 V",
+			"LOOP dc":   "0 V",
+		},
+		faults: []fault{
+			{loses: map[string]float64{"Z1 network": 19}, repair: replaced("Z1 network", bad("Z1", "built up from parts, 3 R and 4 C"))},
+		},
+	}
 }

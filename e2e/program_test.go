@@ -123,7 +123,11 @@ func TestNothingAcknowledgedIsLost(t *testing.T) {
 		go func() {
 			defer close(answered)
 			for i := range 1000 {
-				body := fmt.Sprintf(`{"id":"r%d-%d","point":"RV3 wiper","text":"31m","conditions":{"route":"","injected":null,"instrument":""}}`, round, i)
+				body := fmt.Sprintf(
+					`{"id":"r%d-%d","point":"RV3 wiper","text":"31m","conditions":{"route":"","injected":null,"instrument":""}}`,
+					round,
+					i,
+				)
 				r, err := http.Post(p.url+"/api/jobs/142/readings", "application/json", strings.NewReader(body))
 				if err != nil {
 					return

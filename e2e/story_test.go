@@ -125,7 +125,15 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 	// The job: refused without a complaint, then opened.
 	must(t, tab.See("What the owner says is wrong"), tab.Button("Open the job"), tab.See("Write down what is wrong with the set"))
 	must(t, tab.Fill("textarea", "One side of the record plays very low."), tab.Button("Open the job"))
-	must(t, tab.See("Brannock PH-3"), tab.See("With no probe at all"), tab.Keys("g"), tab.Keys("5"), tab.See("Suspects, 5"), tab.See("Next probe"))
+	must(
+		t,
+		tab.See("Brannock PH-3"),
+		tab.See("With no probe at all"),
+		tab.Keys("g"),
+		tab.Keys("5"),
+		tab.See("Suspects, 5"),
+		tab.See("Next probe"),
+	)
 
 	// The fault: TR103 pair loses 19 dB. Typed with nothing focused.
 	set := map[string]string{"P101": "5.0m", "P102": "50.5m", "P103": "24.8m", "P104": "56m", "P105": "56m", "P106": "55m"}
@@ -137,22 +145,49 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 
 	// A wrong entry: said so while typing and again on Enter; the text stays.
 	typeIn("31q")
-	must(t, tab.See(`"31q", character 3`), tab.Keys("\r"), tab.Until(`document.querySelector('[role=alert]')?.innerText.includes('character 3')`))
-	must(t, tab.Until(`document.querySelector('#entry').value === '31q'`), tab.Keys("\x1b"), tab.Until(`document.querySelector('#entry').value === ''`))
+	must(
+		t,
+		tab.See(`"31q", character 3`),
+		tab.Keys("\r"),
+		tab.Until(`document.querySelector('[role=alert]')?.innerText.includes('character 3')`),
+	)
+	must(
+		t,
+		tab.Until(`document.querySelector('#entry').value === '31q'`),
+		tab.Keys("\x1b"),
+		tab.Until(`document.querySelector('#entry').value === ''`),
+	)
 
 	typeIn(set[first])
 	must(t, tab.Until(`document.querySelector('[data-test=echo]') !== null`)) // the verdict while typing
 	must(t, tab.Reload(), tab.Until(`document.querySelector('#entry')?.value === '`+set[first]+`'`))
-	must(t, tab.Click("#entry"), tab.Keys("\r"), tab.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 1 && document.querySelector('#entry').value === ''`))
+	must(
+		t,
+		tab.Click("#entry"),
+		tab.Keys("\r"),
+		tab.Until(
+			`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 1 && document.querySelector('#entry').value === ''`,
+		),
+	)
 
 	// The server goes away in the middle: the text stays, the message says what to do.
 	p.stop()
 	second, err := browser.Ask[string](tab, aimed)
 	must(t, err)
 	typeIn(set[second])
-	must(t, tab.Keys("\r"), tab.See("Step Trace does not answer"), tab.Until(`document.querySelector('#entry').value === '`+set[second]+`'`))
+	must(
+		t,
+		tab.Keys("\r"),
+		tab.See("Step Trace does not answer"),
+		tab.Until(`document.querySelector('#entry').value === '`+set[second]+`'`),
+	)
 	p.run()
-	must(t, tab.Click("#entry"), tab.Keys("\r"), tab.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 2`))
+	must(
+		t,
+		tab.Click("#entry"),
+		tab.Keys("\r"),
+		tab.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 2`),
+	)
 
 	for n := 3; ; n++ {
 		done, err := browser.Ask[bool](tab, `document.body.innerText.includes('The fault is in')`)
@@ -168,16 +203,43 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 		typeIn(set[point] + "\r")
 		must(t, tab.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === `+fmt.Sprint(n)))
 	}
-	must(t, tab.See("The fault is in TR103 pair."), tab.See("P103 reads 24.8 mV"), tab.See("P104 reads 56 mV"), tab.See("Its rail +18 V is good"))
+	must(
+		t,
+		tab.See("The fault is in TR103 pair."),
+		tab.See("P103 reads 24.8 mV"),
+		tab.See("P104 reads 56 mV"),
+		tab.See("Its rail +18 V is good"),
+	)
 
 	// The rail, aimed at by key; then it is no longer missing.
-	must(t, tab.Until(aimed+` === '+18 V'`), tab.Keys(kb.Home), tab.Until(aimed+` === 'P101'`), tab.Keys("s"), tab.Until(aimed+` === '+18 V'`))
+	must(
+		t,
+		tab.Until(aimed+` === '+18 V'`),
+		tab.Keys(kb.Home),
+		tab.Until(aimed+` === 'P101'`),
+		tab.Keys("s"),
+		tab.Until(aimed+` === '+18 V'`),
+	)
 	typeIn("17.9\r")
 	must(t, tab.Until(`document.body.innerText.includes('Its rail +18 V is good: it reads 17.9 V.')`))
 
 	// The rest of what condemning asks for: one read, one done without, with its reason.
-	must(t, tab.Button("The DC voltage at P104 is read: 9 V is due"), tab.Until(aimed+` === 'P104'`), tab.Keys("4.1\r"), tab.See("4.1 V, low, −54 % DC"))
-	must(t, tab.Click(`button[aria-label^="Do without: rumble filter"]`), tab.Button("Do without"), tab.See("Say why it can be done without"), tab.Write("Why it can", "its input is a 1 M grid leak"), tab.Button("Do without"), tab.See("waived, its input is a 1 M grid leak."))
+	must(
+		t,
+		tab.Button("The DC voltage at P104 is read: 9 V is due"),
+		tab.Until(aimed+` === 'P104'`),
+		tab.Keys("4.1\r"),
+		tab.See("4.1 V, low, −54 % DC"),
+	)
+	must(
+		t,
+		tab.Click(`button[aria-label^="Do without: rumble filter"]`),
+		tab.Button("Do without"),
+		tab.See("Say why it can be done without"),
+		tab.Write("Why it can", "its input is a 1 M grid leak"),
+		tab.Button("Do without"),
+		tab.See("waived, its input is a 1 M grid leak."),
+	)
 	set["+18 V"] = "17.9"
 	condemn(t, tab, set)
 	must(t, tab.See("TR103 pair is condemned."), tab.See("waived, its input is a 1 M grid leak."))
@@ -188,7 +250,17 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 	must(t, tab.Reload(), tab.See("TR103 pair is condemned."), tab.See("17.9 V"), tab.See("its input is a 1 M grid leak"))
 
 	// Finished as it is, it would be told what is open still.
-	must(t, tab.Keys("f"), tab.See("No repair is noted"), tab.Until(`document.activeElement?.tagName === 'TEXTAREA'`), tab.Keys("C112 open"), tab.Button("Finish"), tab.Until(`document.querySelector('dialog[open] [role=alert]') !== null`), tab.Keys("\x1b"), tab.Until(noDialog))
+	must(
+		t,
+		tab.Keys("f"),
+		tab.See("No repair is noted"),
+		tab.Until(`document.activeElement?.tagName === 'TEXTAREA'`),
+		tab.Keys("C112 open"),
+		tab.Button("Finish"),
+		tab.Until(`document.querySelector('dialog[open] [role=alert]') !== null`),
+		tab.Keys("\x1b"),
+		tab.Until(noDialog),
+	)
 
 	// Repaired: the bench asks for what was wrong, the exit first, and what it reads stands beside what it read.
 	renew(t, tab, "C112", "47 µF 25 V")
@@ -200,15 +272,33 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 	must(t, tab.Reload(), tab.See("Shown repaired"))
 
 	// Finished from the keyboard.
-	must(t, tab.Keys("f"), tab.Until(`document.querySelector('dialog[open] textarea')?.value.startsWith('Replaced: C112')`), tab.Button("Finish"), tab.See("Back on the bench"))
+	must(
+		t,
+		tab.Keys("f"),
+		tab.Until(`document.querySelector('dialog[open] textarea')?.value.startsWith('Replaced: C112')`),
+		tab.Button("Finish"),
+		tab.See("Back on the bench"),
+	)
 	must(t, tab.Go(p.url+"/#/"), tab.See("Replaced: C112"), tab.See("Finished"))
 }
 
 // renew notes that a part was replaced where the trace says.
 func renew(t *testing.T, tab *browser.Tab, part, fitted string) {
 	t.Helper()
-	must(t, tab.Until(noDialog), tab.Keys("a"), tab.See("What was done to it"), tab.Until(`document.querySelector('[aria-label="Part 1"]') !== null`),
-		tab.Fill(`[aria-label="Part 1"]`, part), tab.Fill(`[aria-label="Fitted 1"]`, fitted), tab.Button("Take it down"), tab.Until(noDialog))
+	must(
+		t,
+		tab.Until(noDialog),
+		tab.Keys("a"),
+		tab.See("What was done to it"),
+		tab.Until(`document.querySelector('[aria-label="Part 1"]') !== null`),
+		tab.Fill(
+			`[aria-label="Part 1"]`,
+			part,
+		),
+		tab.Fill(`[aria-label="Fitted 1"]`, fitted),
+		tab.Button("Take it down"),
+		tab.Until(noDialog),
+	)
 }
 
 // verify reads what is asked for after a repair until it is shown: by point and what is read there.
@@ -216,12 +306,18 @@ func verify(t *testing.T, tab *browser.Tab, good map[string]string) {
 	t.Helper()
 	for range 30 {
 		must(t, tab.Until(noDialog))
-		done, err := browser.Ask[bool](tab, `document.querySelector('[data-test=headline]')?.innerText.startsWith('Shown repaired') ?? false`)
+		done, err := browser.Ask[bool](
+			tab,
+			`document.querySelector('[data-test=headline]')?.innerText.startsWith('Shown repaired') ?? false`,
+		)
 		must(t, err)
 		if done {
 			return
 		}
-		aim, err := browser.Ask[string](tab, `document.querySelector('label[for=entry]').innerText + ' ' + (document.querySelector('[data-test=quantity]')?.innerText ?? '')`)
+		aim, err := browser.Ask[string](
+			tab,
+			`document.querySelector('label[for=entry]').innerText + ' ' + (document.querySelector('[data-test=quantity]')?.innerText ?? '')`,
+		)
 		must(t, err)
 		text, ok := good[aim]
 		if !ok {
@@ -245,7 +341,15 @@ func TestBenchByKeyAndClick(t *testing.T) {
 	aimed := `document.querySelector('label[for=entry]').innerText`
 	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.Until(aimed+` === 'Q206 c'`))
 	must(t, tab.Click(`button[aria-label^="Aim at RV3 wiper"]`), tab.Until(aimed+` === 'RV3 wiper'`))
-	must(t, tab.Keys(kb.ArrowRight), tab.Until(aimed+` === 'Q206 c'`), tab.Keys(kb.ArrowLeft+kb.ArrowLeft), tab.Until(aimed+` === 'S2-5'`), tab.Keys(kb.Home), tab.Until(aimed+` === 'J2-4'`))
+	must(
+		t,
+		tab.Keys(kb.ArrowRight),
+		tab.Until(aimed+` === 'Q206 c'`),
+		tab.Keys(kb.ArrowLeft+kb.ArrowLeft),
+		tab.Until(aimed+` === 'S2-5'`),
+		tab.Keys(kb.Home),
+		tab.Until(aimed+` === 'J2-4'`),
+	)
 	must(t, tab.Keys("n"), tab.Until(aimed+` === 'Q206 c'`))
 
 	// Typed faster than it can be answered: what is cut short is no trouble.
@@ -253,15 +357,35 @@ func TestBenchByKeyAndClick(t *testing.T) {
 		tab.Until(`document.querySelector('section [role=alert]') === null`), tab.Keys("\x1b"))
 
 	// Strike out the reading at the exit: the suspects grow again, the line stays.
-	must(t, tab.Click(`button[aria-label="Strike out J7-2 174 mV"]`), tab.Fill("dialog[open] input", "slipped off"), tab.Button("Strike out"))
+	must(
+		t,
+		tab.Click(`button[aria-label="Strike out J7-2 174 mV"]`),
+		tab.Fill("dialog[open] input", "slipped off"),
+		tab.Button("Strike out"),
+	)
 	must(t, tab.See("struck out: slipped off"), tab.See("Suspects, 5"), tab.Until(`!document.body.innerText.includes('low −17.2 dB')`))
 
 	// 10 dB less fed in: 10 dB less expected.
-	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Keys("i"), tab.Choose("dialog[open] select", "J2-4"), tab.Write("Level", "0.6 mV"), tab.Button("Set"))
+	must(
+		t,
+		tab.Until(`document.querySelector('dialog[open]') === null`),
+		tab.Keys("i"),
+		tab.Choose("dialog[open] select", "J2-4"),
+		tab.Write("Level", "0.6 mV"),
+		tab.Button("Set"),
+	)
 	must(t, tab.See("600 µV at J2-4"), tab.Until(`document.querySelector('[data-test=next]').innerText.includes('378 mV')`))
 
 	// A level that is none is refused in the dialog, which stays.
-	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Keys("i"), tab.Write("Level", "5 kHz"), tab.Button("Set"), tab.See("this is a frequency, not a voltage"), tab.Button("Cancel"))
+	must(
+		t,
+		tab.Until(`document.querySelector('dialog[open]') === null`),
+		tab.Keys("i"),
+		tab.Write("Level", "5 kHz"),
+		tab.Button("Set"),
+		tab.See("this is a frequency, not a voltage"),
+		tab.Button("Cancel"),
+	)
 
 	// The other route, and the dark version; both still there after a reload.
 	must(t, tab.Choose("header select", "Left channel, tape"), tab.See("Q101 pair"), tab.Keys("d"), tab.Reload(), tab.See("Q101 pair"),
@@ -278,27 +402,75 @@ func TestTwoTabs(t *testing.T) {
 	must(t, err)
 	watch(t, two)
 	must(t, two.Go(p.url+"/#/jobs/145"), two.See("Suspects, 12"))
-	must(t, one.Click("#entry"), one.Keys("ok\r"), one.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 1`))
-	must(t, two.Click("#entry"), two.Keys("ok\r"), two.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 2`))
-	must(t, one.Until(`(window.dispatchEvent(new Event('focus')), document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 2)`))
+	must(
+		t,
+		one.Click("#entry"),
+		one.Keys("ok\r"),
+		one.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 1`),
+	)
+	must(
+		t,
+		two.Click("#entry"),
+		two.Keys("ok\r"),
+		two.Until(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 2`),
+	)
+	must(
+		t,
+		one.Until(
+			`(window.dispatchEvent(new Event('focus')), document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === 2)`,
+		),
+	)
 
 	// The same sheet changed in both: the second is told, and keeps its text.
-	must(t, one.Go(p.url+"/#/sheets/2"), one.Write("What it is", "radio one"), two.Go(p.url+"/#/sheets/2"), two.Write("What it is", "radio two"))
-	must(t, one.Button("Save"), one.See("Saved."), two.Button("Save"), two.See("saved elsewhere"), two.Until(`document.querySelector('[data-written]').value === 'radio two'`))
+	must(
+		t,
+		one.Go(p.url+"/#/sheets/2"),
+		one.Write("What it is", "radio one"),
+		two.Go(p.url+"/#/sheets/2"),
+		two.Write("What it is", "radio two"),
+	)
+	must(
+		t,
+		one.Button("Save"),
+		one.See("Saved."),
+		two.Button("Save"),
+		two.See("saved elsewhere"),
+		two.Until(`document.querySelector('[data-written]').value === 'radio two'`),
+	)
 }
 
 // Bad addresses and files: each says what is wrong and what to do.
 func TestWhatCannotBeShownSaysWhy(t *testing.T) {
 	p := start(t, "-demo")
 	tab := open(t, 1280, 800)
-	must(t, tab.Go(p.url+"/#/jobs/9999"), tab.See("There is no job number 9999"), tab.Button("To the shelf of jobs"), tab.See("On the bench"))
+	must(
+		t,
+		tab.Go(p.url+"/#/jobs/9999"),
+		tab.See("There is no job number 9999"),
+		tab.Button("To the shelf of jobs"),
+		tab.See("On the bench"),
+	)
 	must(t, tab.Go(p.url+"/#/jobs/abc"), tab.See("is not a number"))
 	must(t, tab.Go(p.url+"/#/sheets/77"), tab.See("There is no service sheet number 77"))
 	must(t, tab.Go(p.url+"/#/nowhere/at/all"), tab.See("There is no such page"))
-	must(t, tab.Go(p.url+"/#/sheets/new"), tab.Button("Paste a table"), tab.Fill("dialog textarea", "point,ac\nA,\"3 mV\nB,4 mV"), tab.Button("Take it over"),
-		tab.See("line 2: a quotation mark"), tab.See("Nothing was taken over"), tab.Until(`document.querySelector('dialog textarea').value.includes('B,4 mV')`))
-	must(t, tab.Fill("dialog textarea", "point,stage,from,ac\nA,,,3 mV\nB,S1,A,3 mV\nC,S2,B,3 mV\n\nstage,from,to\nback,C,B\n"), tab.Button("Take it over"),
-		tab.See("the stages run in a loop: B to C to B"))
+	must(
+		t,
+		tab.Go(p.url+"/#/sheets/new"),
+		tab.Button("Paste a table"),
+		tab.Fill("dialog textarea", "point,ac\nA,\"3 mV\nB,4 mV"),
+		tab.Button("Take it over"),
+		tab.See(
+			"line 2: a quotation mark",
+		),
+		tab.See("Nothing was taken over"),
+		tab.Until(`document.querySelector('dialog textarea').value.includes('B,4 mV')`),
+	)
+	must(
+		t,
+		tab.Fill("dialog textarea", "point,stage,from,ac\nA,,,3 mV\nB,S1,A,3 mV\nC,S2,B,3 mV\n\nstage,from,to\nback,C,B\n"),
+		tab.Button("Take it over"),
+		tab.See("the stages run in a loop: B to C to B"),
+	)
 }
 
 // On a phone's width nothing is wider than the screen, and a reading can be
@@ -361,7 +533,15 @@ func TestADialogIsOpenedAgainAtOnce(t *testing.T) {
 	tab := open(t, 1280, 800)
 	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"))
 	for range 8 {
-		must(t, tab.Keys("h"), tab.Until(`document.querySelector('dialog[open]') !== null`), tab.Keys("\x1b"), tab.Until(noDialog), tab.Keys("h"), tab.Until(`document.querySelector('dialog[open]') !== null`))
+		must(
+			t,
+			tab.Keys("h"),
+			tab.Until(`document.querySelector('dialog[open]') !== null`),
+			tab.Keys("\x1b"),
+			tab.Until(noDialog),
+			tab.Keys("h"),
+			tab.Until(`document.querySelector('dialog[open]') !== null`),
+		)
 		time.Sleep(60 * time.Millisecond)
 		gone, err := browser.Ask[bool](tab, noDialog)
 		must(t, err)
@@ -379,8 +559,25 @@ func TestWayOfWorkingIsChosenByKey(t *testing.T) {
 	tab := open(t, 1280, 800)
 	next := `document.querySelector('[data-test=next]').innerText`
 	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.See("halve it"), tab.See("Good would leave"))
-	must(t, tab.Keys("h"), tab.See("Way of working"), tab.See("back to front"), tab.See("at worst"), tab.Keys("3"), tab.Until(next+`.startsWith('Probe Q206 c')`), tab.See("Good would leave K1 mute, right; bad, one of 4 from Q204 make-up to Q206 line amp."))
-	must(t, tab.Until(`document.querySelector('dialog[open]') === null`), tab.Keys("h"), tab.See("Way of working"), tab.Keys("4"), tab.Until(next+`.startsWith('Read rail +15 V R and expect 15 V')`), tab.Until(`document.querySelector('label[for=entry]').innerText === '+15 V R'`))
+	must(
+		t,
+		tab.Keys("h"),
+		tab.See("Way of working"),
+		tab.See("back to front"),
+		tab.See("at worst"),
+		tab.Keys("3"),
+		tab.Until(next+`.startsWith('Probe Q206 c')`),
+		tab.See("Good would leave K1 mute, right; bad, one of 4 from Q204 make-up to Q206 line amp."),
+	)
+	must(
+		t,
+		tab.Until(`document.querySelector('dialog[open]') === null`),
+		tab.Keys("h"),
+		tab.See("Way of working"),
+		tab.Keys("4"),
+		tab.Until(next+`.startsWith('Read rail +15 V R and expect 15 V')`),
+		tab.Until(`document.querySelector('label[for=entry]').innerText === '+15 V R'`),
+	)
 	must(t, tab.Reload(), tab.Until(next+`.startsWith('Read rail +15 V R')`), tab.Keys("14.9\r"), tab.Until(next+`.startsWith('Probe ')`))
 }
 
@@ -390,11 +587,40 @@ func TestJumperIsEvidence(t *testing.T) {
 	p := start(t, "-demo")
 	tab := open(t, 1280, 800)
 	aimed := `document.querySelector('label[for=entry]').innerText`
-	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects, 5"), tab.Keys("u"), tab.Click(`dialog[open] input[value="S2 right tape contact"]`), tab.Click(`dialog[open] input[value="RV3 level"]`), tab.Button("Read with it"))
-	must(t, tab.See("with S2 right tape contact, RV3 level lifted, bridged or swapped"), tab.Until(`document.querySelector('dialog[open]') === null`), tab.Keys(kb.End), tab.Until(aimed+` === 'J7-2'`))
-	must(t, tab.Keys("w"), tab.Until(`document.activeElement.id === 'entry'`), tab.Keys("ok\r"), tab.See("Suspects, 2"), tab.Until(`[...document.querySelectorAll('[aria-label=Suspects] li')].slice(0, 2).every((li) => /S2 right tape contact|RV3 level/.test(li.innerText))`))
+	must(
+		t,
+		tab.Go(p.url+"/#/jobs/142"),
+		tab.See("Suspects, 5"),
+		tab.Keys("u"),
+		tab.Click(`dialog[open] input[value="S2 right tape contact"]`),
+		tab.Click(`dialog[open] input[value="RV3 level"]`),
+		tab.Button("Read with it"),
+	)
+	must(
+		t,
+		tab.See("with S2 right tape contact, RV3 level lifted, bridged or swapped"),
+		tab.Until(`document.querySelector('dialog[open]') === null`),
+		tab.Keys(kb.End),
+		tab.Until(aimed+` === 'J7-2'`),
+	)
+	must(
+		t,
+		tab.Keys("w"),
+		tab.Until(`document.activeElement.id === 'entry'`),
+		tab.Keys("ok\r"),
+		tab.See("Suspects, 2"),
+		tab.Until(
+			`[...document.querySelectorAll('[aria-label=Suspects] li')].slice(0, 2).every((li) => /S2 right tape contact|RV3 level/.test(li.innerText))`,
+		),
+	)
 	// All is back for the next reading.
-	must(t, tab.Until(`document.querySelector('[data-test=without]') === null`), tab.See("no longer with S2 right tape contact, RV3 level lifted"), tab.Button("It is as it was"), tab.See("with S2 right tape contact, RV3 level lifted, bridged or swapped"))
+	must(
+		t,
+		tab.Until(`document.querySelector('[data-test=without]') === null`),
+		tab.See("no longer with S2 right tape contact, RV3 level lifted"),
+		tab.Button("It is as it was"),
+		tab.See("with S2 right tape contact, RV3 level lifted, bridged or swapped"),
+	)
 }
 
 // Where the fault is not on the route that is being traced, the bench says so
@@ -402,6 +628,20 @@ func TestJumperIsEvidence(t *testing.T) {
 func TestGoesOnWithTheRightRoute(t *testing.T) {
 	p := start(t, "-demo")
 	tab := open(t, 1280, 800)
-	must(t, tab.Go(p.url+"/#/jobs/147"), tab.See("Suspects, 2"), tab.Choose("header select", "Aux to left headphone"), tab.See("The fault is not on this route."), tab.See("K1 contact, left, S2 speaker switch, left"))
-	must(t, tab.Until(`[...document.querySelectorAll('button')].some((b) => b.innerText.startsWith('Go on with Aux to left loudspeaker') && (b.click(), true))`), tab.See("Suspects, 2"), tab.See("Probe K1-4"))
+	must(
+		t,
+		tab.Go(p.url+"/#/jobs/147"),
+		tab.See("Suspects, 2"),
+		tab.Choose("header select", "Aux to left headphone"),
+		tab.See("The fault is not on this route."),
+		tab.See("K1 contact, left, S2 speaker switch, left"),
+	)
+	must(
+		t,
+		tab.Until(
+			`[...document.querySelectorAll('button')].some((b) => b.innerText.startsWith('Go on with Aux to left loudspeaker') && (b.click(), true))`,
+		),
+		tab.See("Suspects, 2"),
+		tab.See("Probe K1-4"),
+	)
 }

@@ -31,10 +31,22 @@ import (
 // feedback, an oscillator, pins on no route, circuits, fuses; now and then with no signal path
 // at all.
 func anySheet(rng *rand.Rand, n int) *sheet.Sheet {
-	s := &sheet.Sheet{Format: sheet.Format, Version: sheet.Version, Model: fmt.Sprintf("Walk %d", n), Kind: []string{"", "amplifier", "radio"}[rng.IntN(3)]}
+	s := &sheet.Sheet{
+		Format:  sheet.Format,
+		Version: sheet.Version,
+		Model:   fmt.Sprintf("Walk %d", n),
+		Kind:    []string{"", "amplifier", "radio"}[rng.IntN(3)],
+	}
 	some := func(of ...string) string { return of[rng.IntN(len(of))] }
 	for i := range rng.IntN(4) {
-		r := sheet.Rail{Name: fmt.Sprintf("+%d V", 5+7*i), Value: fmt.Sprintf("%d V", 5+7*i), Fuse: some("", "", fmt.Sprintf("F%d", i)), Ohms: some("", "330"), Ripple: some("", "50 mVpp"), Up: sheet.Arrival(some("", "start"))}
+		r := sheet.Rail{
+			Name:   fmt.Sprintf("+%d V", 5+7*i),
+			Value:  fmt.Sprintf("%d V", 5+7*i),
+			Fuse:   some("", "", fmt.Sprintf("F%d", i)),
+			Ohms:   some("", "330"),
+			Ripple: some("", "50 mVpp"),
+			Up:     sheet.Arrival(some("", "start")),
+		}
 		if i > 0 && rng.IntN(2) == 0 {
 			r.From = s.Rails[0].Name
 		}
@@ -47,11 +59,25 @@ func anySheet(rng *rand.Rand, n int) *sheet.Sheet {
 		return s
 	}
 	for i := range rng.IntN(3) {
-		s.Controls = append(s.Controls, sheet.Control{Name: fmt.Sprintf("CT%d", i), Does: some(sheet.ControlDoes...), Value: "4 V", Worked: some("", "1 V"), By: some("", "key held")})
+		s.Controls = append(
+			s.Controls,
+			sheet.Control{
+				Name:   fmt.Sprintf("CT%d", i),
+				Does:   some(sheet.ControlDoes...),
+				Value:  "4 V",
+				Worked: some("", "1 V"),
+				By:     some("", "key held"),
+			},
+		)
 	}
 	points := 2 + rng.IntN(8)
 	for i := range points {
-		p := sheet.Point{Name: fmt.Sprintf("P%d", i), Drawing: some("", fmt.Sprint(i)), Minutes: some("", "2", "0"), Peak: some("", "", "", "900 V")}
+		p := sheet.Point{
+			Name:    fmt.Sprintf("P%d", i),
+			Drawing: some("", fmt.Sprint(i)),
+			Minutes: some("", "2", "0"),
+			Peak:    some("", "", "", "900 V"),
+		}
 		if i == 0 || rng.IntN(3) == 0 {
 			p.Expect = append(p.Expect, sheet.Expectation{Quantity: sheet.AC, Value: some("10 mV", "300 mVpp", "1 V")})
 		}
@@ -68,7 +94,14 @@ func anySheet(rng *rand.Rand, n int) *sheet.Sheet {
 		if i == 0 || rng.IntN(10) == 0 {
 			continue // or a pin by itself
 		}
-		st := sheet.Stage{Name: fmt.Sprintf("S%d", i), Kind: some(sheet.Kinds...), From: fmt.Sprintf("P%d", max(0, i-1-rng.IntN(2))), To: p.Name, Gain: some("", "0 dB", "20 dB", "×0.5"), Limit: some("", "", "7 V", "agc 20 dB")}
+		st := sheet.Stage{
+			Name:  fmt.Sprintf("S%d", i),
+			Kind:  some(sheet.Kinds...),
+			From:  fmt.Sprintf("P%d", max(0, i-1-rng.IntN(2))),
+			To:    p.Name,
+			Gain:  some("", "0 dB", "20 dB", "×0.5"),
+			Limit: some("", "", "7 V", "agc 20 dB"),
+		}
 		if st.Kind == "feedback" {
 			st.Kind = "amplifier"
 		}
@@ -113,7 +146,14 @@ func newWalker(t *testing.T, seed uint64) *walker {
 	t.Cleanup(func() { _ = db.Close() })
 	s := server.New(db, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, true)
 	must(t, demo.Fill(t.Context(), s))
-	w := &walker{t: t, rng: rand.New(rand.NewPCG(seed, 12)), handler: s.Handler(), jobs: []int{139, 142, 145, 146, 147, 148}, kept: map[int]map[string]bool{}, noted: map[int]map[string]bool{}}
+	w := &walker{
+		t:       t,
+		rng:     rand.New(rand.NewPCG(seed, 12)),
+		handler: s.Handler(),
+		jobs:    []int{139, 142, 145, 146, 147, 148},
+		kept:    map[int]map[string]bool{},
+		noted:   map[int]map[string]bool{},
+	}
 	for i := range 6 {
 		data, err := json.Marshal(anySheet(w.rng, i))
 		must(t, err)
@@ -161,8 +201,53 @@ func (w *walker) call(method, path, body string, into any) bool {
 func (w *walker) some(of ...string) string { return of[w.rng.IntN(len(of))] }
 
 // texts are what hands type, right and wrong.
-var texts = []string{"ok", "none", "weak", "partly", "open", "warm", "cold", "over range", "hum", "noisy", "crackle", "distorted", "cuts out", "10m", "9.8 mV", "1 V", "300 mVpp", "-20 dBV", "0", "12", "-11", "4.1", "1 kHz", "455k", "0.2 ohm", "330",
-	"OL", "1e300", "31q", "", "5 A", "12 bananas", "3,3 V", "-3", "tap comes", "cool nothing", "25.11 kHz", "0.4 %", "35 W", "48 °C", "2.4 kHz deviation", "130 mA", "12 dB", "1e-300 V", "∞"}
+var texts = []string{
+	"ok",
+	"none",
+	"weak",
+	"partly",
+	"open",
+	"warm",
+	"cold",
+	"over range",
+	"hum",
+	"noisy",
+	"crackle",
+	"distorted",
+	"cuts out",
+	"10m",
+	"9.8 mV",
+	"1 V",
+	"300 mVpp",
+	"-20 dBV",
+	"0",
+	"12",
+	"-11",
+	"4.1",
+	"1 kHz",
+	"455k",
+	"0.2 ohm",
+	"330",
+	"OL",
+	"1e300",
+	"31q",
+	"",
+	"5 A",
+	"12 bananas",
+	"3,3 V",
+	"-3",
+	"tap comes",
+	"cool nothing",
+	"25.11 kHz",
+	"0.4 %",
+	"35 W",
+	"48 °C",
+	"2.4 kHz deviation",
+	"130 mA",
+	"12 dB",
+	"1e-300 V",
+	"∞",
+}
 
 // job is the job as the bench has it now, which is the check of everything that was done.
 func (w *walker) job(number int) server.JobView {
@@ -211,7 +296,21 @@ func (w *walker) step() {
 	conditions := w.conditions(&v)
 	switch w.rng.IntN(26) {
 	case 0, 1, 2, 3, 4, 5, 6, 7: // what is proposed, or anything else
-		text, quantity, worked, without := texts[w.rng.IntN(len(texts))], w.some("", "", "ac", "dc", "frequency", "resistance", "deviation", "power", "distortion", "temperature", "current", "track", "onPart"), false, []string{}
+		text, quantity, worked, without := texts[w.rng.IntN(len(texts))], w.some(
+			"",
+			"",
+			"ac",
+			"dc",
+			"frequency",
+			"resistance",
+			"deviation",
+			"power",
+			"distortion",
+			"temperature",
+			"current",
+			"track",
+			"onPart",
+		), false, []string{}
 		if f := v.Findings; f != nil && f.Next != nil && w.rng.IntN(3) > 0 {
 			place, quantity, worked, without = f.Next.Point, string(f.Next.Quantity), f.Next.Worked, f.Next.Without
 			if f.Next.Injected == nil || w.rng.IntN(2) == 0 {
@@ -224,7 +323,16 @@ func (w *walker) step() {
 			}
 		}
 		data, _ := json.Marshal(without)
-		body := fmt.Sprintf(`{"id":%q,"point":%s,"quantity":%q,"text":%s,"without":%s,"worked":%t,"conditions":%s}`, id, quote(place), quantity, quote(text), data, worked, conditions)
+		body := fmt.Sprintf(
+			`{"id":%q,"point":%s,"quantity":%q,"text":%s,"without":%s,"worked":%t,"conditions":%s}`,
+			id,
+			quote(place),
+			quantity,
+			quote(text),
+			data,
+			worked,
+			conditions,
+		)
 		w.call("POST", at("/echo"), body, nil)
 		if w.call("POST", at("/readings"), body, nil) {
 			keep(w.kept, number, id)
@@ -239,17 +347,66 @@ func (w *walker) step() {
 		if len(v.Routes) > 0 {
 			route = v.Routes[w.rng.IntN(len(v.Routes))].Key
 		}
-		w.call("PUT", at("/bench"), fmt.Sprintf(`{"route":%s,"instrument":%q,"way":%q,"at":%s,"level":%q,"frequency":%q}`, quote(route), w.some("scope10", "meter", "scope1", "odd"),
-			w.some("halve", "front", "back", "supplies", "reach", "weak", "touch", "touch", "sideways"), quote(w.some("", place)), w.some("", "touch", "2 mV", "-3"), w.some("", "1 kHz")), nil)
+		w.call(
+			"PUT",
+			at("/bench"),
+			fmt.Sprintf(
+				`{"route":%s,"instrument":%q,"way":%q,"at":%s,"level":%q,"frequency":%q}`,
+				quote(route),
+				w.some("scope10", "meter", "scope1", "odd"),
+				w.some(
+					"halve",
+					"front",
+					"back",
+					"supplies",
+					"reach",
+					"weak",
+					"touch",
+					"touch",
+					"sideways",
+				),
+				quote(w.some("", place)),
+				w.some("", "touch", "2 mV", "-3"),
+				w.some("", "1 kHz"),
+			),
+			nil,
+		)
 	case 10:
 		w.mark(at, id)
 	case 11:
-		w.call("POST", at("/safety"), fmt.Sprintf(`{"id":%q,"kind":%q,"subject":%s,"text":%q,"confirmed":%t}`, id, w.some("on", "off", "standby", "residual", "tick", "untick"), quote(w.some("mains", "C90", "C91", "C501")), w.some("0", "3 V", "41"), w.rng.IntN(2) == 0), nil)
+		w.call(
+			"POST",
+			at("/safety"),
+			fmt.Sprintf(
+				`{"id":%q,"kind":%q,"subject":%s,"text":%q,"confirmed":%t}`,
+				id,
+				w.some("on", "off", "standby", "residual", "tick", "untick"),
+				quote(w.some("mains", "C90", "C91", "C501")),
+				w.some("0", "3 V", "41"),
+				w.rng.IntN(2) == 0,
+			),
+			nil,
+		)
 	case 12:
-		w.call("POST", at("/strip"), fmt.Sprintf(`{"id":%q,"kind":%q,"text":%q}`, id, w.some("screws", "plug", "part", "glue"), w.some("4 M3, cover", "P2 5 way, main to front", "0 of", "knob")), nil)
+		w.call(
+			"POST",
+			at("/strip"),
+			fmt.Sprintf(
+				`{"id":%q,"kind":%q,"text":%q}`,
+				id,
+				w.some("screws", "plug", "part", "glue"),
+				w.some("4 M3, cover", "P2 5 way, main to front", "0 of", "knob"),
+			),
+			nil,
+		)
 		var strip server.StripView
 		if w.call("GET", at("/strip"), "", &strip); len(strip.Steps) > 0 {
-			w.call("POST", at("/strip/"+strip.Steps[w.rng.IntN(len(strip.Steps))].ID+w.some("/back", "/back", "/strike")), `{"count":1}`, nil)
+			w.call(
+				"POST",
+				at("/strip/"+strip.Steps[w.rng.IntN(len(strip.Steps))].ID+w.some("/back", "/back", "/strike")),
+				`{"count":1}`,
+				nil,
+			)
 		}
 	case 13, 14:
 		w.repair(at, number, id, &v, place)
@@ -258,7 +415,12 @@ func (w *walker) step() {
 	case 16:
 		if f := v.Findings; f != nil {
 			for _, g := range append(f.Grounds, f.Verify...) {
-				w.call("POST", at("/waive"), fmt.Sprintf(`{"stage":%s,"key":%s,"reason":"potted"}`, quote(w.some(f.Stage, "")), quote(g.Key)), nil)
+				w.call(
+					"POST",
+					at("/waive"),
+					fmt.Sprintf(`{"stage":%s,"key":%s,"reason":"potted"}`, quote(w.some(f.Stage, "")), quote(g.Key)),
+					nil,
+				)
 				break
 			}
 		}
@@ -267,9 +429,23 @@ func (w *walker) step() {
 	case 18:
 		w.spoil(v.SheetID)
 	case 19:
-		w.call("POST", at("/intake"), fmt.Sprintf(`{"field":%q,"text":%q}`, w.some("age", "repairs", "past", "works", "colour"), w.some("old", "S1 changed", "damp;heat", "")), nil)
+		w.call(
+			"POST",
+			at("/intake"),
+			fmt.Sprintf(
+				`{"field":%q,"text":%q}`,
+				w.some("age", "repairs", "past", "works", "colour"),
+				w.some("old", "S1 changed", "damp;heat", ""),
+			),
+			nil,
+		)
 	case 20:
-		w.call("POST", at("/captures?"+url.Values{"id": {id}, "name": {"x.csv"}, "point": {place}, "conditions": {conditions}}.Encode()), "time,CH1 (V)\n0,0\n1e-4,0.5\n2e-4,1\n3e-4,0.4\n4e-4,0\n", nil)
+		w.call(
+			"POST",
+			at("/captures?"+url.Values{"id": {id}, "name": {"x.csv"}, "point": {place}, "conditions": {conditions}}.Encode()),
+			"time,CH1 (V)\n0,0\n1e-4,0.5\n2e-4,1\n3e-4,0.4\n4e-4,0\n",
+			nil,
+		)
 	case 21:
 		w.travel(at)
 	case 22:
@@ -277,9 +453,24 @@ func (w *walker) step() {
 		if n := len(v.Supplies); n > 0 {
 			rail = v.Supplies[w.rng.IntN(n)].Name
 		}
-		w.call("POST", at("/hangs"), fmt.Sprintf(`{"rail":%s,"names":[%q,%q]}`, quote(rail), w.some("C81", "Q12", ""), w.some("C81", "IC3", "a very long name, with a comma")), nil)
+		w.call(
+			"POST",
+			at("/hangs"),
+			fmt.Sprintf(
+				`{"rail":%s,"names":[%q,%q]}`,
+				quote(rail),
+				w.some("C81", "Q12", ""),
+				w.some("C81", "IC3", "a very long name, with a comma"),
+			),
+			nil,
+		)
 	default:
-		w.call("GET", at(w.some("/intake", "/safety", "/strip", "/captures", "/inside", "/inside/wave", "/repairs", "/file.json", "/practice")), "", nil)
+		w.call(
+			"GET",
+			at(w.some("/intake", "/safety", "/strip", "/captures", "/inside", "/inside/wave", "/repairs", "/file.json", "/practice")),
+			"",
+			nil,
+		)
 	}
 	w.job(number)
 }
@@ -319,7 +510,12 @@ func (w *walker) mark(at func(string) string, id string) {
 	row := v.Matrix.Rows[w.rng.IntN(len(v.Matrix.Rows))]
 	cell := row.Cells[w.rng.IntN(len(row.Cells))]
 	data, _ := json.Marshal(server.Mark{ID: id, Mode: row.Mode, Entry: row.Entry, Exit: cell.Exit, Without: row.Without, Word: "ok"})
-	w.call("POST", at("/marks"), strings.Replace(string(data), `"word":"ok"`, `"word":"`+w.some("ok", "weak", "partly", "cuts out", "none", "", "loud")+`"`, 1), nil)
+	w.call(
+		"POST",
+		at("/marks"),
+		strings.Replace(string(data), `"word":"ok"`, `"word":"`+w.some("ok", "weak", "partly", "cuts out", "none", "", "loud")+`"`, 1),
+		nil,
+	)
 }
 
 func (w *walker) repair(at func(string) string, number int, id string, v *server.JobView, place string) {
@@ -327,7 +523,12 @@ func (w *walker) repair(at func(string) string, number int, id string, v *server
 	body := ""
 	switch w.rng.IntN(4) {
 	case 0, 1:
-		body = fmt.Sprintf(`"repair":{"did":%q,"stage":%s,"parts":[{"name":"C1","found":%q,"fitted":"10 µF"}]}`, w.some("replaced", "cleaned", "re-soldered", "kicked"), stage, w.some("bad", "wrong", "precaution"))
+		body = fmt.Sprintf(
+			`"repair":{"did":%q,"stage":%s,"parts":[{"name":"C1","found":%q,"fitted":"10 µF"}]}`,
+			w.some("replaced", "cleaned", "re-soldered", "kicked"),
+			stage,
+			w.some("bad", "wrong", "precaution"),
+		)
 	case 2:
 		body = fmt.Sprintf(`"temporary":{"what":%q,"subject":%s}`, w.some("jumper", "fuse bridged", "lifted"), stage)
 	default:
@@ -366,10 +567,37 @@ func (w *walker) inside(at func(string) string, id string) {
 		to = w.some("", v.View.Nodes[w.rng.IntN(n)].Node)
 	}
 	q := func(s string) string { data, _ := json.Marshal(s); return string(data) }
-	body := w.some(fmt.Sprintf(`"reading":{"what":"dc","node":%s,"value":%q}`, q(node), w.some("0.2", "12 V", "none")), fmt.Sprintf(`"reading":{"what":%q,"node":%s,"to":%s,"value":%q}`, w.some("ohms", "dc"), q(node), q(to), w.some("4k7", "open", "0.3", "1.2 V")),
-		fmt.Sprintf(`"check":{"part":%s,"kind":%q,"given":{"value":"4k7","measured":%q}}`, q(part), w.some("resistor", "capacitor", "continuity", "diode", "relay"), w.some("4k6", "OL", "0", "10 µF", "x")), fmt.Sprintf(`"provoked":{"place":%s,"act":%q,"came":%q}`, q(part), w.some("tap", "cool"), w.some("comes", "goes", "nothing")),
-		fmt.Sprintf(`"condemned":{"part":%s,"what":"open","why":["reads open"],"found":%q}`, q(part), w.some("bad", "wrong", "")))
-	w.call("POST", "/api/part", fmt.Sprintf(`{"kind":%q,"given":{"value":"4k7","measured":%q},"job":%d,"stage":%s,"part":%s}`, w.some("resistor", "capacitor", "continuity"), w.some("4k6", "OL", "0", "12 bananas"), w.on, q(stage), q(part)), nil)
+	body := w.some(
+		fmt.Sprintf(`"reading":{"what":"dc","node":%s,"value":%q}`, q(node), w.some("0.2", "12 V", "none")),
+		fmt.Sprintf(
+			`"reading":{"what":%q,"node":%s,"to":%s,"value":%q}`,
+			w.some("ohms", "dc"),
+			q(node),
+			q(to),
+			w.some("4k7", "open", "0.3", "1.2 V"),
+		),
+		fmt.Sprintf(
+			`"check":{"part":%s,"kind":%q,"given":{"value":"4k7","measured":%q}}`,
+			q(part),
+			w.some("resistor", "capacitor", "continuity", "diode", "relay"),
+			w.some("4k6", "OL", "0", "10 µF", "x"),
+		),
+		fmt.Sprintf(`"provoked":{"place":%s,"act":%q,"came":%q}`, q(part), w.some("tap", "cool"), w.some("comes", "goes", "nothing")),
+		fmt.Sprintf(`"condemned":{"part":%s,"what":"open","why":["reads open"],"found":%q}`, q(part), w.some("bad", "wrong", "")),
+	)
+	w.call(
+		"POST",
+		"/api/part",
+		fmt.Sprintf(
+			`{"kind":%q,"given":{"value":"4k7","measured":%q},"job":%d,"stage":%s,"part":%s}`,
+			w.some("resistor", "capacitor", "continuity"),
+			w.some("4k6", "OL", "0", "12 bananas"),
+			w.on,
+			q(stage),
+			q(part),
+		),
+		nil,
+	)
 	w.call("POST", at("/inside"), fmt.Sprintf(`{"id":%q,"stage":%s,"at":"2026-11-24T10:00:00Z",%s}`, id, q(stage), body), nil)
 }
 
@@ -458,7 +686,44 @@ func (w *walker) press(tab *browser.Tab, url string, number int) string {
 		must(w.t, tab.Keys("\x1b"))
 		return "Esc"
 	}
-	keys := w.some("n", "s", "c", "k", "q", "i", "h", "u", "p", "m", "r", "x", "f", "a", "o", "o1", "o3", "d", "?", kb.ArrowLeft, kb.ArrowRight, kb.ArrowDown, kb.ArrowUp, kb.Home, kb.End, " ", "-", "m", "t", "b", "e", "\t", "\r", "a\r", "f\r", "x\r")
+	keys := w.some(
+		"n",
+		"s",
+		"c",
+		"k",
+		"q",
+		"i",
+		"h",
+		"u",
+		"p",
+		"m",
+		"r",
+		"x",
+		"f",
+		"a",
+		"o",
+		"o1",
+		"o3",
+		"d",
+		"?",
+		kb.ArrowLeft,
+		kb.ArrowRight,
+		kb.ArrowDown,
+		kb.ArrowUp,
+		kb.Home,
+		kb.End,
+		" ",
+		"-",
+		"m",
+		"t",
+		"b",
+		"e",
+		"\t",
+		"\r",
+		"a\r",
+		"f\r",
+		"x\r",
+	)
 	must(w.t, tab.Keys(keys))
 	return "press " + keys
 }
@@ -475,7 +740,8 @@ func TestAWalkThroughThePages(t *testing.T) {
 		must(t, err)
 		var v server.SheetView
 		var opened server.Opened
-		if postJSON(t, p.url+"/api/sheets/import", string(data), &v) && postJSON(t, p.url+"/api/jobs", fmt.Sprintf(`{"sheet":%d,"complaint":"dead"}`, v.ID), &opened) {
+		if postJSON(t, p.url+"/api/sheets/import", string(data), &v) &&
+			postJSON(t, p.url+"/api/jobs", fmt.Sprintf(`{"sheet":%d,"complaint":"dead"}`, v.ID), &opened) {
 			w.jobs = append(w.jobs, opened.Number)
 		}
 	}
@@ -490,7 +756,13 @@ func TestAWalkThroughThePages(t *testing.T) {
 		}
 		done = append(done, fmt.Sprintf("job %d: %s", number, w.press(tab, p.url, number)))
 		fail := func(format string, args ...any) {
-			t.Fatalf("seed %d, step %d: %s\nlast steps: %s", seed, n, fmt.Sprintf(format, args...), strings.Join(done[max(0, len(done)-12):], "; "))
+			t.Fatalf(
+				"seed %d, step %d: %s\nlast steps: %s",
+				seed,
+				n,
+				fmt.Sprintf(format, args...),
+				strings.Join(done[max(0, len(done)-12):], "; "),
+			)
 		}
 		if err := tab.Until("document.body.innerText.trim().length > 60"); err != nil { // it is there in a moment
 			fail("%v; %s", err, tab.Wrong())
@@ -562,7 +834,11 @@ func TestAScreenThatBreaksHasAWayBack(t *testing.T) {
 		};
 		return true;
 	})()`))
-	must(t, tab.Until(`(window.dispatchEvent(new Event('focus')), document.body.innerText.includes('This screen cannot be shown'))`), tab.See("Nothing that was confirmed is lost"))
+	must(
+		t,
+		tab.Until(`(window.dispatchEvent(new Event('focus')), document.body.innerText.includes('This screen cannot be shown'))`),
+		tab.See("Nothing that was confirmed is lost"),
+	)
 	if wrong := tab.Wrong(); len(wrong) == 0 {
 		t.Error("the console knows nothing of it")
 	}

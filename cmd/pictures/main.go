@@ -100,19 +100,77 @@ func run(folder string) (err error) {
 		take("bench-phone.png", tab.Keys("d"), tab.Resize(390, 844), tab.Reload(), tab.See("Suspects, 5")),
 		take("found.png", tab.Resize(1280, 800), tab.Reload(), tab.See("Suspects, 5"), traced(tab), tab.See("The fault is in")),
 		take("verify.png", tab.Go(site.URL+"/#/jobs/146"), tab.See("To be right after the repair")),
-		take("signals.png", tab.Go(site.URL+"/#/jobs/147/signals/w1"), tab.See("Against the sheet"), tab.Click(`[aria-label="Stack LS L"]`), tab.Until(`document.querySelectorAll('[role=application] svg').length === 2`), tab.Keys("ab"), tab.See("time between")),
+		take(
+			"signals.png",
+			tab.Go(site.URL+"/#/jobs/147/signals/w1"),
+			tab.See("Against the sheet"),
+			tab.Click(`[aria-label="Stack LS L"]`),
+			tab.Until(`document.querySelectorAll('[role=application] svg').length === 2`),
+			tab.Keys("ab"),
+			tab.See("time between"),
+		),
 		take("instruments.png", tab.Go(site.URL+"/#/jobs/147"), tab.See("take it"), tab.Keys("l"), tab.See("The practice set")),
-		take("sound.png", tab.Keys("\x1b"), tab.Until(closed), tab.Keys("y"), tab.See("Through a coupling capacitor"), tab.Click("[aria-label=Listen] button"), tab.Until(`document.querySelector('[data-test=heard]')?.innerText.includes('1 kHz')`)),
-		take("ways.png", tab.Keys("\x1b"), tab.Until(closed), tab.Go(site.URL+"/#/jobs/145"), tab.See("Suspects, 12"), tab.Keys("h"), tab.See("Way of working")),
+		take(
+			"sound.png",
+			tab.Keys("\x1b"),
+			tab.Until(closed),
+			tab.Keys("y"),
+			tab.See("Through a coupling capacitor"),
+			tab.Click("[aria-label=Listen] button"),
+			tab.Until(`document.querySelector('[data-test=heard]')?.innerText.includes('1 kHz')`),
+		),
+		take(
+			"ways.png",
+			tab.Keys("\x1b"),
+			tab.Until(closed),
+			tab.Go(site.URL+"/#/jobs/145"),
+			tab.See("Suspects, 12"),
+			tab.Keys("h"),
+			tab.See("Way of working"),
+		),
 		take("map.png", tab.Keys("\x1b"), tab.Until(closed), tab.Keys("m"), tab.See("The whole set")),
-		take("intake.png", tab.Keys("\x1b"), tab.Go(site.URL+"/#/jobs/145/intake"), tab.See("With no probe at all"), tab.Keys("w"), tab.See("works")),
+		take(
+			"intake.png",
+			tab.Keys("\x1b"),
+			tab.Go(site.URL+"/#/jobs/145/intake"),
+			tab.See("With no probe at all"),
+			tab.Keys("w"),
+			tab.See("works"),
+		),
 		take("safe.png", tab.Go(site.URL+"/#/jobs/148/safe"), tab.See("Before you open it")),
-		take("open-up.png", tab.Go(site.URL+"/#/jobs/142/open"), tab.See("Together again"), tab.Keys(kb.ArrowDown+"-"), tab.See("Left over so far")),
+		take(
+			"open-up.png",
+			tab.Go(site.URL+"/#/jobs/142/open"),
+			tab.See("Together again"),
+			tab.Keys(kb.ArrowDown+"-"),
+			tab.See("Left over so far"),
+		),
 		take("supplies.png", tab.Go(site.URL+"/#/jobs/148/supplies"), tab.See("find the short")),
 		take("sheet.png", tab.Go(site.URL+"/#/sheets/5"), tab.See("Points and stages")),
-		take("sheet-checked.png", tab.Fill(`input[data-cell="5.6"]`, "350 mV"), tab.Fill(`input[data-cell="3.9"]`, "7.8 W"), tab.See("contradict by")),
-		take("inside.png", tab.Go(site.URL+"/#/jobs/142/inside"), tab.See("Inside"), tab.Choose("select[aria-label=Stage]", "Q204 make-up"), tab.See("dB computed"), inner(tab, "7.7 V"), tab.See("C212 open"), tab.Until(`document.querySelector('svg[aria-label^="Computed signal"]') !== null`)),
-		take("part.png", tab.Keys("c"), tab.See("Check a part"), tab.Choose("dialog[open] label:nth-of-type(2) select", "Transistor, bipolar"), six(tab), tab.See("NPN, silicon")),
+		take(
+			"sheet-checked.png",
+			tab.Fill(`input[data-cell="5.6"]`, "350 mV"),
+			tab.Fill(`input[data-cell="3.9"]`, "7.8 W"),
+			tab.See("contradict by"),
+		),
+		take(
+			"inside.png",
+			tab.Go(site.URL+"/#/jobs/142/inside"),
+			tab.See("Inside"),
+			tab.Choose("select[aria-label=Stage]", "Q204 make-up"),
+			tab.See("dB computed"),
+			inner(tab, "7.7 V"),
+			tab.See("C212 open"),
+			tab.Until(`document.querySelector('svg[aria-label^="Computed signal"]') !== null`),
+		),
+		take(
+			"part.png",
+			tab.Keys("c"),
+			tab.See("Check a part"),
+			tab.Choose("dialog[open] label:nth-of-type(2) select", "Transistor, bipolar"),
+			six(tab),
+			tab.See("NPN, silicon"),
+		),
 	)
 }
 
@@ -120,14 +178,24 @@ func run(folder string) (err error) {
 func inner(tab *browser.Tab, typed string) error {
 	before, err := browser.Ask[int](tab, `document.querySelectorAll('[aria-label=Noted] li').length`)
 	const turn = `document.querySelector('label[for=entry] button')`
-	return errors.Join(err, tab.Keys(strings.Repeat(kb.ArrowUp, 9)+kb.ArrowDown), tab.Until(turn+`.innerText.startsWith('DC volts') || (`+turn+`.click(), false)`),
-		tab.Keys("w"), tab.Until(`document.activeElement.id === 'entry'`), tab.Keys(typed+"\r"), tab.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label=Noted] li').length === %d`, before+1)))
+	return errors.Join(
+		err,
+		tab.Keys(strings.Repeat(kb.ArrowUp, 9)+kb.ArrowDown),
+		tab.Until(turn+`.innerText.startsWith('DC volts') || (`+turn+`.click(), false)`),
+		tab.Keys(
+			"w",
+		),
+		tab.Until(`document.activeElement.id === 'entry'`),
+		tab.Keys(typed+"\r"),
+		tab.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label=Noted] li').length === %d`, before+1)),
+	)
 }
 
 // six are the readings of a good transistor.
 func six(tab *browser.Tab) error {
 	out := tab.Write("Part", "Q204")
-	for label, text := range map[string]string{"1 to 2": "OL", "2 to 1": "0.652", "1 to 3": "OL", "3 to 1": "OL", "2 to 3": "0.665", "3 to 2": "OL"} {
+	for label, text := range map[string]string{"1 to 2": "OL", "2 to 1": "0.652", "1 to 3": "OL", "3 to 1": "OL", "2 to 3": "0.665",
+		"3 to 2": "OL"} {
 		out = errors.Join(out, tab.Write(label, text))
 	}
 	return out

@@ -63,7 +63,8 @@ func (r *ranking) fit() {
 		}
 	}
 	r.ranked = slices.DeleteFunc(r.ranked, func(x Ranked) bool { // the value that fits stands for any other of its part
-		return len(x.Faults) == 1 && x.Faults[0].drifts && slices.ContainsFunc(fits, func(f Ranked) bool { return f.Faults[0].part == x.Faults[0].part })
+		return len(x.Faults) == 1 && x.Faults[0].drifts &&
+			slices.ContainsFunc(fits, func(f Ranked) bool { return f.Faults[0].part == x.Faults[0].part })
 	})
 	r.ranked = r.together(fits)
 	// A value that is sold explains more than one that drift would have to hit; less drift

@@ -67,12 +67,29 @@ func TestAnyDrift(t *testing.T) {
 				}
 			}
 			if pos != 0 && testing.Verbose() {
-				t.Logf("%s %s ×%.2f: pos %d, first %s %.2f off %.1f", f.Name, ft.Part, times, pos, r.ranked[0].String(), r.ranked[0].Weight, r.ranked[0].Off)
+				t.Logf(
+					"%s %s ×%.2f: pos %d, first %s %.2f off %.1f",
+					f.Name,
+					ft.Part,
+					times,
+					pos,
+					r.ranked[0].String(),
+					r.ranked[0].Weight,
+					r.ranked[0].Off,
+				)
 			}
 		}
 	}
-	t.Logf("%d shown, %d first (%.0f %%), %d among the first three (%.0f %%), %d with their value (%.0f %%)", shown, first, 100*float64(first)/float64(shown),
-		three, 100*float64(three)/float64(shown), asif, 100*float64(asif)/float64(shown))
+	t.Logf(
+		"%d shown, %d first (%.0f %%), %d among the first three (%.0f %%), %d with their value (%.0f %%)",
+		shown,
+		first,
+		100*float64(first)/float64(shown),
+		three,
+		100*float64(three)/float64(shown),
+		asif,
+		100*float64(asif)/float64(shown),
+	)
 	if first*100 < 65*shown || three*100 < 90*shown || asif*100 < 80*shown {
 		t.Error("drifts are found too rarely")
 	}

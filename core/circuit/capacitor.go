@@ -15,13 +15,22 @@ var capacitor = define(definition{
 	kind:      Capacitor,
 	sign:      halfway("M-10 -3h20M-10 3h20", "", 3),
 	terminals: []string{"plus", "minus"},
-	fields:    []field{{"", quantity.Farad, needed, least, 1e3}, {"ESR", quantity.Ohm, 0, 0, most}, {"leakage", quantity.Ohm, math.Inf(1), 1e-3, math.Inf(1)}},
-	rate:      4,
-	spread:    []spread{{main, 0.05}},
-	check:     "capacitor",
-	alone:     "its capacitance, leakage and ESR",
-	faults: always(fails("shorted", 0.35, set(leak, shortOhms)), fails("leaky", 0.2, set(leak, leakOhms)), fails("open", 0.25, scale(main, 1e-6)),
-		drifts("a tenth of its value", 0.1, 0.1), fails("of high ESR", 0.1, set(esr, highESR))),
+	fields: []field{
+		{"", quantity.Farad, needed, least, 1e3},
+		{"ESR", quantity.Ohm, 0, 0, most},
+		{"leakage", quantity.Ohm, math.Inf(1), 1e-3, math.Inf(1)},
+	},
+	rate:   4,
+	spread: []spread{{main, 0.05}},
+	check:  "capacitor",
+	alone:  "its capacitance, leakage and ESR",
+	faults: always(
+		fails("shorted", 0.35, set(leak, shortOhms)),
+		fails("leaky", 0.2, set(leak, leakOhms)),
+		fails("open", 0.25, scale(main, 1e-6)),
+		drifts("a tenth of its value", 0.1, 0.1),
+		fails("of high ESR", 0.1, set(esr, highESR)),
+	),
 	direct: func(e *element) [][2]int {
 		if math.IsInf(e.v[leak], 1) {
 			return nil

@@ -267,7 +267,10 @@ func (n *Net) held() (problems []Problem) {
 		e := &n.elements[i]
 		if e.is.role.fixes() {
 			if !join(e.nodes[0], e.nodes[1]) {
-				problems = append(problems, Problem{n.parts[e.part].Name, "it closes a loop of voltage sources: put the resistance in that such a source has"})
+				problems = append(
+					problems,
+					Problem{n.parts[e.part].Name, "it closes a loop of voltage sources: put the resistance in that such a source has"},
+				)
 			}
 		}
 	}
@@ -280,7 +283,14 @@ func (n *Net) held() (problems []Problem) {
 	earth := root(n.size)
 	for i, name := range n.Nodes {
 		if root(i) != earth {
-			problems = append(problems, Problem{"node " + name, "nothing connects it to ground for direct current, so that its voltage is not known: is a resistor missing, or a name misspelt?"})
+			problems = append(
+				problems,
+				Problem{
+					"node " + name,
+					"nothing connects it to ground for direct current, so that its voltage is not known: is a resistor missing, or a " +
+						"name misspelt?",
+				},
+			)
 		}
 	}
 	return problems

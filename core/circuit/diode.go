@@ -36,7 +36,11 @@ var _ = define(definition{
 	},
 })
 
-var diodeFaults = []Fault{fails("shorted", 0.5, bridge(0, 1, shortOhms)), fails("open", 0.3, opened(0)), fails("leaky", 0.2, bridge(0, 1, leakOhms))}
+var diodeFaults = []Fault{
+	fails("shorted", 0.5, bridge(0, 1, shortOhms)),
+	fails("open", 0.3, opened(0)),
+	fails("leaky", 0.2, bridge(0, 1, leakOhms)),
+}
 
 // breaks tells a diode that stands beyond its breakdown.
 func (e *element) breaks(v float64) bool { return v < -e.v[dBv]+10*thermal && !math.IsInf(e.v[dBv], 1) }

@@ -102,7 +102,14 @@ func TestTheTrueFaultComesFirst(t *testing.T) {
 		k := kinds[kind]
 		t.Logf("%-12s %3d shown, %3d first, %3d in the first three", kind, k.shown, k.first, k.three)
 	}
-	t.Logf("all: %d shown, %d first (%.1f %%), %d in the first three (%.1f %%)", total.shown, total.first, 100*float64(total.first)/float64(total.shown), total.three, 100*float64(total.three)/float64(total.shown))
+	t.Logf(
+		"all: %d shown, %d first (%.1f %%), %d in the first three (%.1f %%)",
+		total.shown,
+		total.first,
+		100*float64(total.first)/float64(total.shown),
+		total.three,
+		100*float64(total.three)/float64(total.shown),
+	)
 	if total.first*100 < 95*total.shown || total.three*100 < 99*total.shown {
 		t.Error("too often another fault comes first")
 	}
@@ -157,7 +164,8 @@ func TestTwoFaults(t *testing.T) {
 		all := n.Faults()
 		return all[slices.IndexFunc(all, func(f Fault) bool { return f.Part == part && f.What == what })]
 	}
-	for _, x := range [][2]Fault{{pick("C2", "open"), pick("R2", "open")}, {pick("R3", "drifted to twice its value"), pick("C2", "open")}, {pick("C1", "open"), pick("R4", "drifted to twice its value")}} {
+	for _, x := range [][2]Fault{{pick("C2", "open"), pick("R2", "open")}, {pick("R3", "drifted to twice its value"), pick("C2", "open")},
+		{pick("C1", "open"), pick("R4", "drifted to twice its value")}} {
 		readings, ok := readOff(rng, n.With(x[0], x[1]))
 		if !ok {
 			t.Fatal(x)
@@ -192,12 +200,21 @@ func TestBadReadings(t *testing.T) {
 		"no value of its own":     {What: Alone, Part: "V1", Value: "3"},
 		"cannot be":               {What: DC, Node: "out", Value: "1e30"},
 	} {
-		if _, problems := c.Diagnose(context.Background(), []Reading{r}, Past{}); len(problems) != 1 || problems[0].Where != "reading 1" || !strings.Contains(problems[0].Message, says) {
+		if _, problems := c.Diagnose(context.Background(), []Reading{r}, Past{}); len(problems) != 1 || problems[0].Where != "reading 1" ||
+			!strings.Contains(problems[0].Message, says) {
 			t.Errorf("%v: %v does not say %q", r, problems, says)
 		}
 	}
 	for _, value := range []string{"0", "1e-12", "1e14", "-1e9"} {
-		d, problems := c.Diagnose(context.Background(), []Reading{{What: DC, Node: "out", Value: value}, {What: Gain, Node: "out", Hz: "1 GHz", Value: "none"}, {What: Ohms, Node: "base", Value: "open"}}, Past{})
+		d, problems := c.Diagnose(
+			context.Background(),
+			[]Reading{
+				{What: DC, Node: "out", Value: value},
+				{What: Gain, Node: "out", Hz: "1 GHz", Value: "none"},
+				{What: Ohms, Node: "base", Value: "open"},
+			},
+			Past{},
+		)
 		if len(problems) > 0 {
 			t.Fatal(value, problems)
 		}
@@ -252,7 +269,16 @@ func TestProposalsNameThePart(t *testing.T) {
 				readings = append(readings, answer(Proposal{What: Ripple, Node: "out"}))
 			default:
 				if slices.ContainsFunc(fam.Parts, func(p Part) bool { return p.Kind == Signal }) {
-					readings = append(readings, answer(Proposal{What: Gain, Node: "out", Hz: cmp.Or(map[string]string{"IF stage": "455 kHz", "Trap": "4.5 MHz"}[fam.Name], "1 kHz")}))
+					readings = append(
+						readings,
+						answer(
+							Proposal{
+								What: Gain,
+								Node: "out",
+								Hz:   cmp.Or(map[string]string{"IF stage": "455 kHz", "Trap": "4.5 MHz"}[fam.Name], "1 kHz"),
+							},
+						),
+					)
 				}
 			}
 			r, problems := c.rank(context.Background(), readings, Past{})
@@ -288,7 +314,14 @@ func TestProposalsNameThePart(t *testing.T) {
 			}
 		}
 	}
-	t.Logf("%d faults: %d named right (%.1f %%), %d wrong, %.1f readings each after the first two", tried, right, 100*float64(right)/float64(tried), wrong, float64(taken)/float64(tried))
+	t.Logf(
+		"%d faults: %d named right (%.1f %%), %d wrong, %.1f readings each after the first two",
+		tried,
+		right,
+		100*float64(right)/float64(tried),
+		wrong,
+		float64(taken)/float64(tried),
+	)
 	if right*10 < 9*tried {
 		t.Error("too few parts are named")
 	}

@@ -40,8 +40,17 @@ func fet(kind Kind, sign float64, conducts func(e *element, vgs float64) (over, 
 		rate:      3,
 		check:     "fet",
 		role:      transistor,
-		faults: always(fails("shorted from drain to source", 0.45, bridge(0, 2, shortedLegs)), fails("leaky at its gate", 0.25, bridge(1, 2, leakOhms)),
-			fails("open at its drain", 0.1, opened(0)), fails("open at its source", 0.1, opened(2)), fails("open at its gate", 0.1, opened(1))),
+		faults: always(
+			fails("shorted from drain to source", 0.45, bridge(0, 2, shortedLegs)),
+			fails("leaky at its gate", 0.25, bridge(1, 2, leakOhms)),
+			fails(
+				"open at its drain",
+				0.1,
+				opened(0),
+			),
+			fails("open at its source", 0.1, opened(2)),
+			fails("open at its gate", 0.1, opened(1)),
+		),
 		stamp: func(s *solving, _ int, e *element, x []float64) bool {
 			vgs, vds := sign*e.across(x, 1, 2), sign*e.across(x, 0, 2)
 			f := at(e, vgs, vds)
@@ -109,7 +118,11 @@ var gateCurrent = law{"current", func(text string, v []float64) error {
 	case err != nil:
 		return err
 	case over <= 0:
-		return fmt.Errorf("at %s it does not conduct yet: its threshold is %s", quantity.Rounded(volts, quantity.Volt), quantity.Rounded(v[vt], quantity.Volt))
+		return fmt.Errorf(
+			"at %s it does not conduct yet: its threshold is %s",
+			quantity.Rounded(volts, quantity.Volt),
+			quantity.Rounded(v[vt], quantity.Volt),
+		)
 	}
 	if v[mosK] = 2 * amps / (over * over); !(v[mosK] >= 1e-9 && v[mosK] <= 1e4) {
 		return fmt.Errorf("%s cannot be", text)

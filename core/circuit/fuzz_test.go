@@ -18,7 +18,10 @@ func FuzzTable(f *testing.F) {
 		f.Add(strings.Join(rows, "\n"))
 	}
 	f.Add("R1|resistor|a; a|1k||\nC1|capacitor|a; 0|-1||\nX|crystal|; |4 MHz||")
-	f.Add("V1|voltage|a; 0|1e5||\nQ1|npn|a; a; 0||bf=1e6; is=1e-3|\nK1|relay|a; 0; a; b|1|pull=0.01; rests=1|\nT1|transformer|b; 0; c; 0|1n|ratio=1e4; coupling=0.99999|")
+	f.Add(
+		"V1|voltage|a; 0|1e5||\nQ1|npn|a; a; 0||bf=1e6; is=1e-3|\nK1|relay|a; 0; a; b|1|pull=0.01; rests=1|\nT1|transformer|b; 0; c; " +
+			"0|1n|ratio=1e4; coupling=0.99999|",
+	)
 	f.Fuzz(func(t *testing.T, text string) {
 		if len(text) > 2000 {
 			return

@@ -11,8 +11,23 @@ import (
 )
 
 // usualValues are main values for kinds that need one, and words that some need.
-var usualValues = map[Kind][2]string{Resistor: {"1k", ""}, Capacitor: {"1 µF", ""}, Inductor: {"10 mH", ""}, Voltage: {"3 V", ""}, Current: {"1 mA", ""}, Alternating: {"6 V", ""},
-	Relay: {"400", "pulls at 8 V"}, Pot: {"10k", ""}, Windings: {"1 H", ""}, Crystal: {"1 MHz", ""}, Zener: {"5.6 V", ""}, Thermistor: {"10k", ""}}
+var usualValues = map[Kind][2]string{
+	Resistor:    {"1k", ""},
+	Capacitor:   {"1 µF", ""},
+	Inductor:    {"10 mH", ""},
+	Voltage:     {"3 V", ""},
+	Current:     {"1 mA", ""},
+	Alternating: {"6 V", ""},
+	Relay: {
+		"400",
+		"pulls at 8 V",
+	},
+	Pot:        {"10k", ""},
+	Windings:   {"1 H", ""},
+	Crystal:    {"1 MHz", ""},
+	Zener:      {"5.6 V", ""},
+	Thermistor: {"10k", ""},
+}
 
 // Every kind of part that is declared can be solved: its equations at rest keep Kirchhoff's law
 // among themselves and with the rest, in every failure too; it answers small signals and is
@@ -26,8 +41,11 @@ func TestEveryKindOfPartIsWhole(t *testing.T) {
 			node := fmt.Sprintf("n%d", k)
 			nodes = append(nodes, node)
 			if k > 0 { // each terminal comes from volts of its own, through a resistance
-				c.Parts = append(c.Parts, PartOf(fmt.Sprintf("V%d", k), "voltage", fmt.Sprintf("v%d; ground", k), fmt.Sprintf("%g V", 4-2.5*float64(k)), "", ""),
-					PartOf(fmt.Sprintf("R%d", k), "resistor", fmt.Sprintf("v%d; %s", k, node), "470", "", ""))
+				c.Parts = append(
+					c.Parts,
+					PartOf(fmt.Sprintf("V%d", k), "voltage", fmt.Sprintf("v%d; ground", k), fmt.Sprintf("%g V", 4-2.5*float64(k)), "", ""),
+					PartOf(fmt.Sprintf("R%d", k), "resistor", fmt.Sprintf("v%d; %s", k, node), "470", "", ""),
+				)
 			}
 		}
 		c.Parts = append(c.Parts, PartOf("X", string(kind), strings.Join(nodes, "; "), value[0], value[1], ""))
@@ -94,9 +112,12 @@ func TestEveryKindOfPartIsWhole(t *testing.T) {
 func TestHalfADefinitionIsRefused(t *testing.T) {
 	whole := *sorts[Resistor]
 	for lacks, edit := range map[string]func(d *definition){
-		"a name of its own": func(d *definition) { d.kind = Capacitor }, "terminals": func(d *definition) { d.terminals = nil }, "equations": func(d *definition) { d.into = nil },
-		"usual failures": func(d *definition) { d.faults = nil }, "the check": func(d *definition) { d.check = "" }, "direct current": func(d *definition) { d.direct = nil },
-		"small signals alike": func(d *definition) { d.small = sorts[Capacitor].small }, "no such value": func(d *definition) { d.spread = []spread{{7, 0.1}} },
+		"a name of its own": func(d *definition) { d.kind = Capacitor }, "terminals": func(d *definition) { d.terminals = nil },
+		"equations":      func(d *definition) { d.into = nil },
+		"usual failures": func(d *definition) { d.faults = nil }, "the check": func(d *definition) { d.check = "" },
+		"direct current":      func(d *definition) { d.direct = nil },
+		"small signals alike": func(d *definition) { d.small = sorts[Capacitor].small },
+		"no such value":       func(d *definition) { d.spread = []spread{{7, 0.1}} },
 	} {
 		d := whole
 		d.kind = "half"
@@ -141,7 +162,12 @@ func TestThermistor(t *testing.T) {
 		{"B 3950; at -10 °C", 10 / (1 + math.Exp(3950*(1/298.15-1/263.15)))},
 		{"B -3000; at 60 °C", 10 / (1 + math.Exp(-3000*(1/298.15-1/333.15)))},
 	} {
-		r := solved(t, [5]string{"V", "voltage", "+; ground", "10 V"}, [5]string{"R", "resistor", "+; out", "10k"}, [5]string{"TH", "thermistor", "out; ground", "10k", x.also})
+		r := solved(
+			t,
+			[5]string{"V", "voltage", "+; ground", "10 V"},
+			[5]string{"R", "resistor", "+; out", "10k"},
+			[5]string{"TH", "thermistor", "out; ground", "10k", x.also},
+		)
 		if got := r.Volts["out"]; math.Abs(got-x.want) > 1e-6 {
 			t.Errorf("%q: %.6f V, want %.6f", x.also, got, x.want)
 		}
@@ -152,12 +178,22 @@ func TestThermistor(t *testing.T) {
 func TestZener(t *testing.T) {
 	for _, volts := range []float64{3.3, 5.6, 12, 47} {
 		feed := volts + 5 // 5 mA through 1 kΩ
-		r := solved(t, [5]string{"V", "voltage", "+; ground", fmt.Sprintf("%g V", feed)}, [5]string{"R", "resistor", "+; out", "1k"}, [5]string{"D", "zener", "ground; out", fmt.Sprintf("%g V", volts)})
+		r := solved(
+			t,
+			[5]string{"V", "voltage", "+; ground", fmt.Sprintf("%g V", feed)},
+			[5]string{"R", "resistor", "+; out", "1k"},
+			[5]string{"D", "zener", "ground; out", fmt.Sprintf("%g V", volts)},
+		)
 		if got := r.Volts["out"]; math.Abs(got-volts) > 0.003 {
 			t.Errorf("%g V: it holds %.4f V", volts, got)
 		}
 	}
-	r := solved(t, [5]string{"V", "voltage", "+; ground", "5.65 V"}, [5]string{"R", "resistor", "+; out", "1k"}, [5]string{"D", "zener", "out; ground", "9.1 V", "drop 0.65 V at 5 mA"})
+	r := solved(
+		t,
+		[5]string{"V", "voltage", "+; ground", "5.65 V"},
+		[5]string{"R", "resistor", "+; out", "1k"},
+		[5]string{"D", "zener", "out; ground", "9.1 V", "drop 0.65 V at 5 mA"},
+	)
 	if got := r.Volts["out"]; math.Abs(got-0.65) > 0.003 {
 		t.Errorf("forwards: %.4f V", got)
 	}
@@ -166,8 +202,20 @@ func TestZener(t *testing.T) {
 // An optocoupler lets its diode's current pass times its transfer ratio, and saturates.
 func TestOptocoupler(t *testing.T) {
 	stage := func(load, also string) *Rest {
-		return solved(t, [5]string{"VI", "voltage", "in; ground", "6.2 V"}, [5]string{"RI", "resistor", "in; led", "1k"}, [5]string{"VO", "voltage", "+; ground", "12 V"},
-			[5]string{"RL", "resistor", "+; out", load}, [5]string{"U", "optocoupler", "led; ground; out; emitter", "", also}, [5]string{"RE", "resistor", "emitter; ground", "1"})
+		return solved(
+			t,
+			[5]string{"VI", "voltage", "in; ground", "6.2 V"},
+			[5]string{"RI", "resistor", "in; led", "1k"},
+			[5]string{"VO", "voltage", "+; ground", "12 V"},
+			[5]string{
+				"RL",
+				"resistor",
+				"+; out",
+				load,
+			},
+			[5]string{"U", "optocoupler", "led; ground; out; emitter", "", also},
+			[5]string{"RE", "resistor", "emitter; ground", "1"},
+		)
 	}
 	r := stage("470", "transfer 0.5; drop 1.2 V at 5 mA")
 	led := (6.2 - r.Volts["led"]) / 1000

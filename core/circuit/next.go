@@ -192,14 +192,31 @@ func (r *ranking) possible(left []*Ranked) []possible {
 	}
 	mains := r.net.Alternates()
 	for i, name := range r.net.Nodes {
-		add(look{what: DC, node: i, to: ground, part: -1}, Proposal{Node: name, Needs: NeedsPower, Sentence: fmt.Sprintf("Read DC at %s.", name)})
+		add(
+			look{what: DC, node: i, to: ground, part: -1},
+			Proposal{Node: name, Needs: NeedsPower, Sentence: fmt.Sprintf("Read DC at %s.", name)},
+		)
 		if signal && i != r.net.entry {
-			add(look{what: Gain, node: i, to: ground, from: r.net.entry, part: -1, hz: hz}, Proposal{Node: name, Hz: hertz(hz), Needs: NeedsSignal, Sentence: fmt.Sprintf("Feed in %s, and read the gain at %s.", hertz(hz), name)})
+			add(
+				look{what: Gain, node: i, to: ground, from: r.net.entry, part: -1, hz: hz},
+				Proposal{
+					Node:     name,
+					Hz:       hertz(hz),
+					Needs:    NeedsSignal,
+					Sentence: fmt.Sprintf("Feed in %s, and read the gain at %s.", hertz(hz), name),
+				},
+			)
 		}
 		if mains {
-			add(look{what: Ripple, node: i, to: ground, part: -1}, Proposal{Node: name, Needs: NeedsPower, Sentence: fmt.Sprintf("Read the ripple at %s.", name)})
+			add(
+				look{what: Ripple, node: i, to: ground, part: -1},
+				Proposal{Node: name, Needs: NeedsPower, Sentence: fmt.Sprintf("Read the ripple at %s.", name)},
+			)
 		}
-		add(look{what: Ohms, node: i, to: ground, part: -1}, Proposal{Node: name, Needs: NeedsOff, Sentence: fmt.Sprintf("Power off and discharged: read ohms from %s to ground.", name)})
+		add(
+			look{what: Ohms, node: i, to: ground, part: -1},
+			Proposal{Node: name, Needs: NeedsOff, Sentence: fmt.Sprintf("Power off and discharged: read ohms from %s to ground.", name)},
+		)
 	}
 	seen := map[int]bool{}
 	for _, x := range left {
@@ -210,9 +227,17 @@ func (r *ranking) possible(left []*Ranked) []possible {
 			seen[f.part] = true
 			p := &r.net.parts[f.part]
 			if what := sortOf(p.Kind).alone; what != "" {
-				add(look{what: Checked, part: f.part, to: ground}, Proposal{Part: p.Name, Needs: NeedsLifted, Sentence: fmt.Sprintf("Power off: lift a leg of %s, and check %s.", p.Name, what)})
+				add(
+					look{what: Checked, part: f.part, to: ground},
+					Proposal{
+						Part:     p.Name,
+						Needs:    NeedsLifted,
+						Sentence: fmt.Sprintf("Power off: lift a leg of %s, and check %s.", p.Name, what),
+					},
+				)
 			} else {
-				add(look{what: Checked, part: f.part, to: ground}, Proposal{Part: p.Name, Needs: NeedsOut, Sentence: fmt.Sprintf("Power off: take %s out, and check it.", p.Name)})
+				add(look{what: Checked, part: f.part, to: ground}, Proposal{Part: p.Name, Needs: NeedsOut,
+					Sentence: fmt.Sprintf("Power off: take %s out, and check it.", p.Name)})
 			}
 		}
 	}

@@ -20,14 +20,26 @@ var _ = define(definition{
 	sign:      halfway("M-9 -13h18v26h-18zM-5 -2l8 -3m-8 8l8 -3", "", 13),
 	terminals: []string{"anode", "cathode", "collector", "emitter"},
 	// A gallium arsenide diode has 1.1 V at 1 mA, and another tenth at ten times that.
-	fields: []field{{byLaw, quantity.Ampere, saturation(1.1, 1e-3, 1.7), 1e-40, 1}, {byLaw, quantity.None, 1.7, 0.5, 10}, {"transfer", quantity.None, 1, 1e-3, 100}},
+	fields: []field{
+		{byLaw, quantity.Ampere, saturation(1.1, 1e-3, 1.7), 1e-40, 1},
+		{byLaw, quantity.None, 1.7, 0.5, 10},
+		{"transfer", quantity.None, 1, 1e-3, 100},
+	},
 	laws:   []law{junctionDrop(oIs, oN)},
 	rate:   3,
 	spread: []spread{{transfer, 0.25}},
 	check:  unchecked,
-	faults: always(fails("without light, its diode open", 0.25, opened(0)), fails("tired, with a tenth of its light", 0.35, scale(transfer, 0.1)),
-		fails("shorted in its diode", 0.1, bridge(0, 1, shortOhms)), fails("shorted from collector to emitter", 0.2, bridge(2, 3, shortedLegs)),
-		fails("open at its collector", 0.1, opened(2))),
+	faults: always(
+		fails("without light, its diode open", 0.25, opened(0)),
+		fails("tired, with a tenth of its light", 0.35, scale(transfer, 0.1)),
+		fails(
+			"shorted in its diode",
+			0.1,
+			bridge(0, 1, shortOhms),
+		),
+		fails("shorted from collector to emitter", 0.2, bridge(2, 3, shortedLegs)),
+		fails("open at its collector", 0.1, opened(2)),
+	),
 	direct: func(*element) [][2]int { return [][2]int{{0, 1}, {2, 3}} },
 	stamp: func(s *solving, i int, e *element, x []float64) (limited bool) {
 		v := s.hold(2*i, e.across(x, 0, 1), e.v[oN]*thermal, e.v[oIs], &limited)

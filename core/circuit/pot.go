@@ -19,8 +19,12 @@ var _ = define(definition{
 	rate:      5,
 	spread:    []spread{{main, 0.1}},
 	check:     "sweep",
-	faults:    always(fails("open at its wiper", 0.5, opened(1)), fails("open at one end", 0.25, opened(0)), fails("open at the other end", 0.25, opened(2))),
-	direct:    func(*element) [][2]int { return [][2]int{{0, 1}, {1, 2}} },
+	faults: always(
+		fails("open at its wiper", 0.5, opened(1)),
+		fails("open at one end", 0.25, opened(0)),
+		fails("open at the other end", 0.25, opened(2)),
+	),
+	direct: func(*element) [][2]int { return [][2]int{{0, 1}, {1, 2}} },
 	stamp: func(s *solving, _ int, e *element, _ []float64) bool {
 		a, b := e.halves()
 		s.st.conductance(e.nodes[0], e.nodes[1], 1/a)

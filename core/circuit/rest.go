@@ -29,7 +29,10 @@ type PartRest struct {
 }
 
 // ErrUnsettled says that no state of rest was found.
-var ErrUnsettled = errors.New("no state of rest was found: the circuit may have none, or a value may be far from what is usual. Look for a part connected to the wrong node")
+var ErrUnsettled = errors.New(
+	"no state of rest was found: the circuit may have none, or a value may be far from what is usual. Look for a part connected to the " +
+		"wrong node",
+)
 
 // solving is a search for a state, at rest or (with a moment) at the next instant.
 type solving struct {

@@ -21,8 +21,16 @@ const (
 )
 
 var (
-	voltage = define(fixed(Voltage, holds, "M0 -5v10", []string{"plus", "minus"}, []field{{"", quantity.Volt, needed, -1e6, 1e6}, {"off", quantity.Ohm, 1e3, 1e-3, most}},
-		func(_ *moment, e *element) float64 { return e.v[main] }))
+	voltage = define(
+		fixed(
+			Voltage,
+			holds,
+			"M0 -5v10",
+			[]string{"plus", "minus"},
+			[]field{{"", quantity.Volt, needed, -1e6, 1e6}, {"off", quantity.Ohm, 1e3, 1e-3, most}},
+			func(_ *moment, e *element) float64 { return e.v[main] },
+		),
+	)
 	_ = define(signalSource())
 	_ = define(mainsWinding())
 	_ = define(definition{
@@ -66,23 +74,37 @@ func goesOff(n *Net, e *element, ohms float64) {
 
 // signalSource gives at rest what it stands at, and none of the signal.
 func signalSource() definition {
-	d := fixed(Signal, signal, "M-6 0q3 -7 6 0t6 0", []string{"plus", "minus"}, []field{{"", quantity.Volt, 0, -1e6, 1e6}, {"off", quantity.Ohm, 1e7, 1e-3, most}}, func(m *moment, e *element) float64 {
-		if m == nil {
-			return e.v[main]
-		}
-		return e.v[main] + m.drive.at(m.t)
-	})
+	d := fixed(
+		Signal,
+		signal,
+		"M-6 0q3 -7 6 0t6 0",
+		[]string{"plus", "minus"},
+		[]field{{"", quantity.Volt, 0, -1e6, 1e6}, {"off", quantity.Ohm, 1e7, 1e-3, most}},
+		func(m *moment, e *element) float64 {
+			if m == nil {
+				return e.v[main]
+			}
+			return e.v[main] + m.drive.at(m.t)
+		},
+	)
 	return d
 }
 
 // mainsWinding gives none at rest.
 func mainsWinding() definition {
-	d := fixed(Alternating, mains, "M-6 0q3 -7 6 0t6 0", []string{"one end", "the other"}, []field{{"", quantity.Volt, needed, 1e-3, 1e5}, {"at", quantity.Hertz, 50, 1e-3, 1e9}}, func(m *moment, e *element) float64 {
-		if m == nil {
-			return 0
-		}
-		return math.Sqrt2 * e.v[main] * math.Cos(2*math.Pi*e.v[mainsHz]*m.t)
-	})
+	d := fixed(
+		Alternating,
+		mains,
+		"M-6 0q3 -7 6 0t6 0",
+		[]string{"one end", "the other"},
+		[]field{{"", quantity.Volt, needed, 1e-3, 1e5}, {"at", quantity.Hertz, 50, 1e-3, 1e9}},
+		func(m *moment, e *element) float64 {
+			if m == nil {
+				return 0
+			}
+			return math.Sqrt2 * e.v[main] * math.Cos(2*math.Pi*e.v[mainsHz]*m.t)
+		},
+	)
 	d.off = func(n *Net, e *element) { goesOff(n, e, windingOff) }
 	return d
 }

@@ -46,7 +46,13 @@ func (p *Part) AlsoText() string {
 
 // PartOf makes a part of the cells of its row. It does not judge: Read does.
 func PartOf(name, kind, nodes, value, also, in string) Part {
-	p := Part{Name: strings.TrimSpace(name), Kind: Kind(strings.ToLower(strings.TrimSpace(kind))), Nodes: []string{}, Value: strings.TrimSpace(value), In: strings.TrimSpace(in)}
+	p := Part{
+		Name:  strings.TrimSpace(name),
+		Kind:  Kind(strings.ToLower(strings.TrimSpace(kind))),
+		Nodes: []string{},
+		Value: strings.TrimSpace(value),
+		In:    strings.TrimSpace(in),
+	}
 	if strings.TrimSpace(nodes) != "" {
 		for _, n := range strings.Split(nodes, ";") {
 			p.Nodes = append(p.Nodes, strings.TrimSpace(n))

@@ -34,7 +34,9 @@ func TestFamiliesStand(t *testing.T) {
 			n.balanced(t, rest)
 		}
 		for i, p := range n.parts {
-			if got := PartOf(p.Name, string(p.Kind), p.NodesText(), p.Value, p.AlsoText(), p.In); got.NodesText() != p.NodesText() || got.AlsoText() != p.AlsoText() || got.Kind != p.Kind {
+			if got := PartOf(p.Name, string(p.Kind), p.NodesText(), p.Value, p.AlsoText(), p.In); got.NodesText() != p.NodesText() ||
+				got.AlsoText() != p.AlsoText() ||
+				got.Kind != p.Kind {
 				t.Errorf("%s: %v reads back as %v", f.Name, p, got)
 			}
 			if r := rest.Parts[i]; r.Rated > 0 && r.Watts > r.Rated {
@@ -205,7 +207,8 @@ func TestEveryFaultCanBeFollowed(t *testing.T) {
 				continue
 			}
 			followed++
-			if w, ok := broken.Wave(d, "out", begin, span, 101); !ok || slices.ContainsFunc(w, func(v float64) bool { return math.IsNaN(v) || math.Abs(v) > 1e4 }) {
+			if w, ok := broken.Wave(d, "out", begin, span, 101); !ok ||
+				slices.ContainsFunc(w, func(v float64) bool { return math.IsNaN(v) || math.Abs(v) > 1e4 }) {
 				failed++
 				t.Logf("%s, %s %s", f.Name, fault.Part, fault.What)
 			}
@@ -239,7 +242,17 @@ func TestShapes(t *testing.T) {
 		}
 	}
 	// A bias that has slipped is told by the side that clips, where the gain says little.
-	c := parts(t, "V1 voltage p 0 value=12", "S1 signal in 0", "C1 capacitor in base value=4.7u", "R1 resistor p base value=100k", "R2 resistor base 0 value=18k", "R3 resistor p out value=4k7", "R4 resistor e 0 value=1k", "Q1 npn out base e bf=250")
+	c := parts(
+		t,
+		"V1 voltage p 0 value=12",
+		"S1 signal in 0",
+		"C1 capacitor in base value=4.7u",
+		"R1 resistor p base value=100k",
+		"R2 resistor base 0 value=18k",
+		"R3 resistor p out value=4k7",
+		"R4 resistor e 0 value=1k",
+		"Q1 npn out base e bf=250",
+	)
 	n, problems := c.Read()
 	if len(problems) > 0 {
 		t.Fatal(problems)

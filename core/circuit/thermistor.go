@@ -17,13 +17,22 @@ var _ = define(definition{
 	kind:      Thermistor,
 	sign:      halfway(boxSign+"M-12 9h4L11 -10", "", 11),
 	terminals: []string{"one end", "the other"},
-	fields:    []field{{"", quantity.Ohm, needed, 1e-3, most}, {"B", quantity.None, 3900, -2e4, 2e4}, {"at", quantity.Celsius, 25, -60, 300}, watts},
-	rate:      2,
-	spread:    []spread{{main, 0.05}},
-	check:     "thermistor",
-	alone:     "its resistance",
-	faults:    always(fails("open", 0.6, set(main, openOhms)), drifts("drifted to twice its value", 0.25, 2), drifts("drifted to half its value", 0.15, 0.5)),
-	direct:    ends,
+	fields: []field{
+		{"", quantity.Ohm, needed, 1e-3, most},
+		{"B", quantity.None, 3900, -2e4, 2e4},
+		{"at", quantity.Celsius, 25, -60, 300},
+		watts,
+	},
+	rate:   2,
+	spread: []spread{{main, 0.05}},
+	check:  "thermistor",
+	alone:  "its resistance",
+	faults: always(
+		fails("open", 0.6, set(main, openOhms)),
+		drifts("drifted to twice its value", 0.25, 2),
+		drifts("drifted to half its value", 0.15, 0.5),
+	),
+	direct: ends,
 	stamp: func(s *solving, _ int, e *element, _ []float64) bool {
 		s.st.conductance(e.nodes[0], e.nodes[1], 1/e.thermistor())
 		return false

@@ -26,7 +26,10 @@ type Course struct {
 }
 
 // ErrNoCourse says that a circuit could not be followed in time.
-var ErrNoCourse = errors.New("the circuit could not be followed in time: a value may be far from what is usual, or it swings faster than the time asked for. Ask for less time")
+var ErrNoCourse = errors.New(
+	"the circuit could not be followed in time: a value may be far from what is usual, or it swings faster than the time asked for. Ask " +
+		"for less time",
+)
 
 const (
 	mostMoments   = 50_000

@@ -10,7 +10,8 @@ import (
 func TestWordsOfParts(t *testing.T) {
 	stands := func(also, kind string, feed string) float64 {
 		t.Helper()
-		nodes := map[string]string{"diode": "x; ground", "npn": "x; x; ground", "pnp": "ground; ground; x", "n-mosfet": "d; x; ground", "n-jfet": "d; x; ground"}[kind]
+		nodes := map[string]string{"diode": "x; ground", "npn": "x; x; ground", "pnp": "ground; ground; x", "n-mosfet": "d; x; ground",
+			"n-jfet": "d; x; ground"}[kind]
 		c := &Circuit{Parts: []Part{PartOf("X1", kind, nodes, "", also, "")}}
 		for _, row := range strings.Split(feed, "|") {
 			cells := strings.Split(row, ",")

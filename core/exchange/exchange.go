@@ -56,7 +56,15 @@ func Decode(data []byte, v any) error {
 	case errors.As(err, &syntax):
 		return &FileError{Line: lineAt(data, syntax.Offset), Problem: "not JSON: " + syntax.Error()}
 	case errors.As(err, &kind):
-		return &FileError{Line: lineAt(data, kind.Offset), Problem: fmt.Sprintf("%s holds a %s where %s is expected", orWord(kind.Field, "the file"), kind.Value, kindName(kind.Type.Kind().String()))}
+		return &FileError{
+			Line: lineAt(data, kind.Offset),
+			Problem: fmt.Sprintf(
+				"%s holds a %s where %s is expected",
+				orWord(kind.Field, "the file"),
+				kind.Value,
+				kindName(kind.Type.Kind().String()),
+			),
+		}
 	case errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF):
 		return &FileError{Line: lineAt(data, int64(len(data))), Problem: "the file ends in the middle"}
 	}

@@ -73,7 +73,8 @@ func (l *looking) readings(bench []trace.Reading, own []Entry) []Read {
 		if r.Struck || r.Word != "" && r.Word != quantity.Distorted && r.Word != quantity.Open || len(r.Without) > 0 || r.Worked {
 			continue
 		}
-		if k := slices.IndexFunc(l.plan.Parts, func(p circuit.Part) bool { return p.Name == r.Point }); k >= 0 && r.Quantity == sheet.Resistance { // a fuse
+		if k := slices.IndexFunc(l.plan.Parts, func(p circuit.Part) bool { return p.Name == r.Point }); k >= 0 &&
+			r.Quantity == sheet.Resistance { // a fuse
 			put(Read{Reading: circuit.Reading{What: circuit.Alone, Part: r.Point, Value: ohmsText(r)}, ID: r.ID, Bench: true, At: r.Taken})
 			continue
 		}
@@ -133,7 +134,13 @@ func (l *looking) distorted(r *trace.Reading, read *Read) bool {
 		return false
 	}
 	read.What, read.Value = circuit.Shape, circuit.Distorted
-	read.Hz, read.Drive = quantity.Value{SI: due.Hz, Unit: quantity.Hertz}.String(), quantity.Value{SI: due.RMS, Unit: quantity.Volt}.String()
+	read.Hz, read.Drive = quantity.Value{
+		SI:   due.Hz,
+		Unit: quantity.Hertz,
+	}.String(), quantity.Value{
+		SI:   due.RMS,
+		Unit: quantity.Volt,
+	}.String()
 	return true
 }
 
@@ -155,7 +162,8 @@ func (l *looking) gain(bench []trace.Reading, r *trace.Reading, node string) (ga
 	for i := range bench {
 		b := &bench[i]
 		at, ok := l.node(b.Point)
-		if ok && at == in && b.Quantity == sheet.AC && !b.Struck && b.Word == "" && b.Mode == r.Mode && alikeInjection(b.Injected, r.Injected) {
+		if ok && at == in && b.Quantity == sheet.AC && !b.Struck && b.Word == "" && b.Mode == r.Mode &&
+			alikeInjection(b.Injected, r.Injected) {
 			entry = rms(b)
 		}
 	}

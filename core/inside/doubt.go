@@ -90,11 +90,27 @@ func (l *looking) doubtDC(v *View, d *Doubt) (asked []circuit.Reading, off []str
 			}
 		}
 		share := math.Max((high-low)/4/math.Max(math.Abs(*n.Manual), 1e-3), 0.01) // a tolerance is two spreads
-		asked = append(asked, circuit.Reading{What: circuit.DC, Node: n.Node, Value: quantity.Value{SI: *n.Manual, Unit: quantity.Volt}.String(), Error: fmt.Sprintf("%.4g %%", 100*share)})
+		asked = append(
+			asked,
+			circuit.Reading{
+				What:  circuit.DC,
+				Node:  n.Node,
+				Value: quantity.Value{SI: *n.Manual, Unit: quantity.Volt}.String(),
+				Error: fmt.Sprintf("%.4g %%", 100*share),
+			},
+		)
 		if n.Computed+n.Within/2 >= low && n.Computed-n.Within/2 <= high {
 			continue
 		}
-		off = append(off, fmt.Sprintf("at %s %s stated, %s computed", n.Node, quantity.Rounded(*n.Manual, quantity.Volt), quantity.Rounded(n.Computed, quantity.Volt)))
+		off = append(
+			off,
+			fmt.Sprintf(
+				"at %s %s stated, %s computed",
+				n.Node,
+				quantity.Rounded(*n.Manual, quantity.Volt),
+				quantity.Rounded(n.Computed, quantity.Volt),
+			),
+		)
 		by := math.Abs(n.Computed - *n.Manual)
 		d.Untold = d.Untold || by > untoldVolts*math.Max(n.Within, (high-low)/2) && by > untoldShare*math.Abs(*n.Manual)
 	}
@@ -130,9 +146,18 @@ func (l *looking) doubtSwing() string {
 	}
 	switch {
 	case hz == 0 && due > 0:
-		return fmt.Sprintf("at %s %s stated, and this circuit does not swing: a part is missing, or something outside drives it, which belongs into the circuit", at, quantity.Frequency(due))
+		return fmt.Sprintf(
+			"at %s %s stated, and this circuit does not swing: a part is missing, or something outside drives it, which belongs into "+
+				"the circuit",
+			at,
+			quantity.Frequency(due),
+		)
 	case hz == 0 && level && at == "":
-		return fmt.Sprintf("at %s a signal is stated, and in this circuit there is neither one that drives it nor does it swing by itself: put its source in", out)
+		return fmt.Sprintf(
+			"at %s a signal is stated, and in this circuit there is neither one that drives it nor does it swing by itself: put its "+
+				"source in",
+			out,
+		)
 	case due > 0 && (hz > due*untoldTimes || hz < due/untoldTimes):
 		return fmt.Sprintf("at %s %s stated, %s computed", at, quantity.Frequency(due), quantity.Rounded(hz, quantity.Hertz))
 	}
@@ -152,7 +177,11 @@ func (l *looking) doubtShape() string {
 		}
 		for _, e := range l.Plan.Points[i].Expected {
 			if e.Quantity == sheet.AC && e.Shape != "" && e.Shape != quantity.Sine {
-				return fmt.Sprintf("at %s the manual shows a %s, and the circuit is driven by a sine: what is said of its gain is left out", node, e.Shape)
+				return fmt.Sprintf(
+					"at %s the manual shows a %s, and the circuit is driven by a sine: what is said of its gain is left out",
+					node,
+					e.Shape,
+				)
 			}
 		}
 	}

@@ -21,9 +21,13 @@ import (
 // manual states at the collector.
 func amplifier(t *testing.T, dc string) trace.Case {
 	t.Helper()
-	text := "model,test\npoint,stage,gain,ac,frequency,dc,needs\nC1 in,,,10 mV,1 kHz,,\nQ1 c,first amp,28.6 dB,,," + dc + ",+12 V\n\nrail,value,railpoint\n+12 V,12 V,R9\n\n" +
-		"part,stage,kind,nodes,value,also,in\nV1,first amp,voltage,+12 V;0,12 V,,\nS1,,signal,before;0,,,\nRS,,resistor,before;C1 in,600,,outside\nC1,,capacitor,C1 in;base,4.7 µF,,\n" +
-		"R1,,resistor,+12 V;base,120k,,\nR2,,resistor,base;0,22k,,\nR3,,resistor,+12 V;Q1 c,4k7,,\nR4,,resistor,emitter;foot,150,,\nR5,,resistor,foot;0,820,,\nC2,,capacitor,foot;0,100 µF,,\nQ1,,npn,Q1 c;base;emitter,,bf=250,\n"
+	text := "model,test\npoint,stage,gain,ac,frequency,dc,needs\nC1 in,,,10 mV,1 kHz,,\nQ1 c,first " +
+		"amp,28.6 dB,,," + dc + ",+12 V\n\nrail,value,railpoint\n+12 V,12 V,R9\n\n" +
+		"part,stage,kind,nodes,value,also,in\nV1,first amp,voltage,+12 V;0,12 V,,\nS1,,signal,before;0,,,\nRS,,resistor,before;C1 " +
+		"in,600,,outside\nC1,,capacitor,C1 in;base,4.7 µF,,\n" +
+		"R1,,resistor,+12 V;base,120k,,\nR2,,resistor,base;0,22k,,\nR3,,resistor,+12 V;Q1 " +
+		"c,4k7,,\nR4,,resistor,emitter;foot,150,,\nR5,,resistor,foot;0,820,,\nC2,,capacitor,foot;0,100 µF,,\nQ1,,npn,Q1 " +
+		"c;base;emitter,,bf=250,\n"
 	tables, problems, err := sheet.ReadCSV([]byte(text))
 	if err != nil || len(problems) > 0 {
 		t.Fatal(err, problems)
@@ -72,10 +76,12 @@ func TestTheBenchsReadingsCount(t *testing.T) {
 	if v.Diagnosis.Ranked[0].Says != "C2 open" || !strings.HasPrefix(v.Says, "C2 open") {
 		t.Errorf("%s, first %s", v.Says, v.Diagnosis.Ranked[0].Says)
 	}
-	if v.Gain == nil || v.Gain.Measured == nil || math.Abs(*v.Gain.Measured-20*math.Log10(4.5)) > 0.01 || math.Abs(v.Gain.Computed-28.6) > 1.5 {
+	if v.Gain == nil || v.Gain.Measured == nil || math.Abs(*v.Gain.Measured-20*math.Log10(4.5)) > 0.01 ||
+		math.Abs(v.Gain.Computed-28.6) > 1.5 {
 		t.Errorf("gain %+v", v.Gain)
 	}
-	if w, ok := Waves(c, v, Record{Readings: readings}); !ok || w.Fault != "C2 open" || swing(w.Healthy) < 4*swing(w.Faulty) || math.Abs(swing(w.Healthy)/(0.01*2*math.Sqrt2*math.Pow(10, v.Gain.Computed/20))-1) > 0.1 {
+	if w, ok := Waves(c, v, Record{Readings: readings}); !ok || w.Fault != "C2 open" || swing(w.Healthy) < 4*swing(w.Faulty) ||
+		math.Abs(swing(w.Healthy)/(0.01*2*math.Sqrt2*math.Pow(10, v.Gain.Computed/20))-1) > 0.1 {
 		t.Errorf("in time: %s, %g and %g V", w.Fault, swing(w.Healthy), swing(w.Faulty))
 	}
 }
@@ -130,7 +136,15 @@ func TestChecksSpeak(t *testing.T) {
 		t.Fatal(name)
 		return Part{}
 	}
-	good := Entry{ID: "2", Stage: "first amp", Check: &Check{"Q1", "transistor", map[string]string{"1-2": "OL", "2-1": "0.652", "1-3": "OL", "3-1": "OL", "2-3": "0.665", "3-2": "OL"}}}
+	good := Entry{
+		ID:    "2",
+		Stage: "first amp",
+		Check: &Check{
+			"Q1",
+			"transistor",
+			map[string]string{"1-2": "OL", "2-1": "0.652", "1-3": "OL", "3-1": "OL", "2-3": "0.665", "3-2": "OL"},
+		},
+	}
 	after := look(t, c, nil, dc, good)
 	if p := at(after, "Q1"); p.Checked != part.Good || p.Weight > at(before, "Q1").Weight/3 {
 		t.Errorf("Q1 is %q, %.2f after %.2f", p.Checked, p.Weight, at(before, "Q1").Weight)
@@ -141,7 +155,8 @@ func TestChecksSpeak(t *testing.T) {
 		t.Errorf("%s, %.2f", v.Says, at(v, "Q1").Weight)
 	}
 	v := look(t, c, nil, dc, bad, Entry{Stage: "first amp", Provoked: &Provoked{Place: "R1", Act: trace.Tap, Came: Comes}})
-	if len(v.Grounds) != 2 || v.Grounds[0].Part != "Q1" || !strings.HasPrefix(v.Grounds[0].Why[0], "checked: nothing conducts") || v.Grounds[1].Part != "R1" {
+	if len(v.Grounds) != 2 || v.Grounds[0].Part != "Q1" || !strings.HasPrefix(v.Grounds[0].Why[0], "checked: nothing conducts") ||
+		v.Grounds[1].Part != "R1" {
 		t.Errorf("grounds %+v", v.Grounds)
 	}
 	struck := good
@@ -196,7 +211,12 @@ func TestDoubtAndLentValues(t *testing.T) {
 
 // What makes a fault come and go tells what it is in.
 func TestFollows(t *testing.T) {
-	parts := []circuit.Part{{Name: "Q1", Kind: circuit.NPN}, {Name: "R1", Kind: circuit.Resistor}, {Name: "C2", Kind: circuit.Capacitor}, {Name: "RV1", Kind: circuit.Pot}}
+	parts := []circuit.Part{
+		{Name: "Q1", Kind: circuit.NPN},
+		{Name: "R1", Kind: circuit.Resistor},
+		{Name: "C2", Kind: circuit.Capacitor},
+		{Name: "RV1", Kind: circuit.Pot},
+	}
 	did := func(place string, act trace.Act, came string) Entry {
 		return Entry{Provoked: &Provoked{Place: place, Act: act, Came: came}}
 	}
@@ -204,11 +224,15 @@ func TestFollows(t *testing.T) {
 		done         []Entry
 		place, cause string
 	}{
-		"warm transistor": {[]Entry{did("Q1", trace.Cool, Goes), did("Q1", trace.Tap, Nothing), did("C2", trace.Cool, Nothing)}, "Q1", "a semiconductor"},
-		"joint":           {[]Entry{did("R1", trace.Tap, Comes), did("R1", trace.Wiggle, Comes), did("Q1", trace.Tap, Nothing)}, "R1", "a joint"},
-		"track":           {[]Entry{did("edge", trace.Flex, Comes), did("edge", trace.Wiggle, Nothing), did("R1", trace.Tap, Nothing)}, "edge", "a crack in the board"},
-		"control":         {[]Entry{did("RV1", trace.Work, Comes), did("R1", trace.Tap, Nothing)}, "RV1", "a contact"},
-		"capacitor":       {[]Entry{did("C2", trace.Heat, Comes), did("C2", trace.Tap, Nothing), did("C2", trace.Wiggle, Nothing), did("Q1", trace.Heat, Nothing)}, "C2", "a capacitor"},
+		"warm transistor": {[]Entry{did("Q1", trace.Cool, Goes), did("Q1", trace.Tap, Nothing), did("C2", trace.Cool, Nothing)}, "Q1",
+			"a semiconductor"},
+		"joint": {[]Entry{did("R1", trace.Tap, Comes), did("R1", trace.Wiggle, Comes), did("Q1", trace.Tap, Nothing)}, "R1",
+			"a joint"},
+		"track": {[]Entry{did("edge", trace.Flex, Comes), did("edge", trace.Wiggle, Nothing), did("R1", trace.Tap, Nothing)},
+			"edge", "a crack in the board"},
+		"control": {[]Entry{did("RV1", trace.Work, Comes), did("R1", trace.Tap, Nothing)}, "RV1", "a contact"},
+		"capacitor": {[]Entry{did("C2", trace.Heat, Comes), did("C2", trace.Tap, Nothing), did("C2", trace.Wiggle, Nothing), did("Q1",
+			trace.Heat, Nothing)}, "C2", "a capacitor"},
 	} {
 		f := follows(parts, x.done)
 		if len(f) == 0 || f[0].Place != x.place || f[0].Cause != x.cause || f[0].Weight < 0.5 {
@@ -273,11 +297,16 @@ func TestChecksAreHeldAgainstTheCircuit(t *testing.T) {
 		says string
 	}{
 		{"R3", "resistor", map[string]string{"value": "4k7", "measured": "4.69k", "where": "out of circuit"}, part.Good, ""},
-		{"R3", "resistor", map[string]string{"value": "3k9", "measured": "3.91k", "where": "out of circuit"}, part.Bad, "wrong value fitted: 3.9 kΩ where 4.7 kΩ belongs"},
-		{"C2", "capacitor", map[string]string{"kind": "aluminium", "value": "10 µF", "measured": "9.8 µF", "volts": "25 V"}, part.Bad, "wrong value fitted: 10 µF where 100 µF belongs"},
-		{"Q1", "transistor", map[string]string{"1-2": "0.652", "2-1": "OL", "1-3": "0.665", "3-1": "OL", "2-3": "OL", "3-2": "OL"}, part.Good, ""},
-		{"Q1", "transistor", map[string]string{"1-2": "OL", "2-1": "0.652", "1-3": "OL", "3-1": "0.665", "2-3": "OL", "3-2": "OL"}, part.Bad, "wrong part fitted: a PNP where an NPN belongs"},
-		{"R77", "resistor", map[string]string{"value": "3k9", "measured": "3.91k", "where": "out of circuit"}, part.Good, ""}, // of which the circuit knows nothing
+		{"R3", "resistor", map[string]string{"value": "3k9", "measured": "3.91k", "where": "out of circuit"}, part.Bad,
+			"wrong value fitted: 3.9 kΩ where 4.7 kΩ belongs"},
+		{"C2", "capacitor", map[string]string{"kind": "aluminium", "value": "10 µF", "measured": "9.8 µF", "volts": "25 V"}, part.Bad,
+			"wrong value fitted: 10 µF where 100 µF belongs"},
+		{"Q1", "transistor", map[string]string{"1-2": "0.652", "2-1": "OL", "1-3": "0.665", "3-1": "OL", "2-3": "OL", "3-2": "OL"},
+			part.Good, ""},
+		{"Q1", "transistor", map[string]string{"1-2": "OL", "2-1": "0.652", "1-3": "OL", "3-1": "0.665", "2-3": "OL", "3-2": "OL"},
+			part.Bad, "wrong part fitted: a PNP where an NPN belongs"},
+		{"R77", "resistor", map[string]string{"value": "3k9", "measured": "3.91k", "where": "out of circuit"}, part.Good, ""},
+		// of which the circuit knows nothing
 	} {
 		verdict, err := Judge(c, "first amp", Record{}, &Check{x.name, x.kind, x.text})
 		if err != nil {
@@ -289,8 +318,18 @@ func TestChecksAreHeldAgainstTheCircuit(t *testing.T) {
 		}
 	}
 	// What was checked so is bad in the figure, and condemned once that was said.
-	wrong := Entry{ID: "1", Stage: "first amp", Check: &Check{"R3", "resistor", map[string]string{"value": "3k9", "measured": "3.91k", "where": "out of circuit"}}}
-	v := look(t, c, nil, wrong, Entry{ID: "2", Stage: "first amp", Condemned: &Condemned{Part: "R3", What: "wrong value", Why: []string{"read"}, Found: "wrong"}})
+	wrong := Entry{
+		ID:    "1",
+		Stage: "first amp",
+		Check: &Check{"R3", "resistor", map[string]string{"value": "3k9", "measured": "3.91k", "where": "out of circuit"}},
+	}
+	v := look(
+		t,
+		c,
+		nil,
+		wrong,
+		Entry{ID: "2", Stage: "first amp", Condemned: &Condemned{Part: "R3", What: "wrong value", Why: []string{"read"}, Found: "wrong"}},
+	)
 	for _, p := range v.Parts {
 		if p.Name == "R3" && (p.Checked != part.Bad || !p.Condemned) {
 			t.Errorf("R3 is %q, condemned: %v", p.Checked, p.Condemned)
@@ -317,10 +356,12 @@ func TestNothingIsToldOfADoubtfulCircuit(t *testing.T) {
 	if v := look(t, amplifier(t, "6.9 V"), nil, read); !told(v) {
 		t.Fatalf("nothing is told of a circuit that agrees: %s", v.Says)
 	}
-	if v := look(t, amplifier(t, "3.1 V"), nil, read); told(v) || v.Doubt == nil || !v.Doubt.Untold || !strings.Contains(v.Doubt.Says, "3.1 V stated") {
+	if v := look(t, amplifier(t, "3.1 V"), nil, read); told(v) || v.Doubt == nil || !v.Doubt.Untold ||
+		!strings.Contains(v.Doubt.Says, "3.1 V stated") {
 		t.Errorf("another DC: %s %+v", v.Says, v.Doubt)
 	}
-	if v := look(t, amplifier(t, "9.4 V"), nil, read); !told(v) || v.Doubt == nil || len(v.Diagnosis.AsIf) != 0 || !strings.Contains(v.Says, "only if the circuit is right") {
+	if v := look(t, amplifier(t, "9.4 V"), nil, read); !told(v) || v.Doubt == nil || len(v.Diagnosis.AsIf) != 0 ||
+		!strings.Contains(v.Says, "only if the circuit is right") {
 		t.Errorf("a little off: %s %+v", v.Says, v.Doubt)
 	}
 	change := func(edit func(s *sheet.Sheet)) trace.Case {
@@ -337,15 +378,22 @@ func TestNothingIsToldOfADoubtfulCircuit(t *testing.T) {
 		s.Points[1].Expect = append(s.Points[1].Expect, sheet.Expectation{Quantity: sheet.Frequency, Value: "31.25 kHz"})
 		s.Circuits[0].Parts = append(slices.Clone(s.Circuits[0].Parts[:1]), s.Circuits[0].Parts[4:]...) // what drove it is not there
 	})
-	if v := look(t, swings, nil, read); told(v) || v.Doubt == nil || !strings.Contains(v.Doubt.Says, "31.25 kHz stated, and this circuit does not swing") {
+	if v := look(t, swings, nil, read); told(v) || v.Doubt == nil ||
+		!strings.Contains(v.Doubt.Says, "31.25 kHz stated, and this circuit does not swing") {
 		t.Errorf("no swing: %s %+v", v.Says, v.Doubt)
 	}
 	pulses := change(func(s *sheet.Sheet) {
 		s.Points[1].Expect = append(s.Points[1].Expect, sheet.Expectation{Quantity: sheet.AC, Value: "0.6 Vpp", Shape: "square"})
 		s.Stages[0].Gain = ""
 	})
-	gain := Entry{ID: "2", Stage: "first amp", Reading: &circuit.Reading{What: circuit.Gain, Node: "Q1 c", From: "C1 in", Hz: "1 kHz", Value: "2 dB"}}
-	if v := look(t, pulses, nil, gain); v.Doubt == nil || !strings.Contains(v.Doubt.Says, "driven by a sine") || v.Diagnosis == nil || len(v.Diagnosis.AsIf) != 0 || strings.HasPrefix(v.Says, "C2") {
+	gain := Entry{
+		ID:      "2",
+		Stage:   "first amp",
+		Reading: &circuit.Reading{What: circuit.Gain, Node: "Q1 c", From: "C1 in", Hz: "1 kHz", Value: "2 dB"},
+	}
+	if v := look(t, pulses, nil, gain); v.Doubt == nil || !strings.Contains(v.Doubt.Says, "driven by a sine") || v.Diagnosis == nil ||
+		len(v.Diagnosis.AsIf) != 0 ||
+		strings.HasPrefix(v.Says, "C2") {
 		t.Errorf("pulses: %s %+v", v.Says, v.Doubt)
 	}
 }

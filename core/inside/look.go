@@ -107,7 +107,16 @@ func Look(ctx context.Context, c trace.Case, stage string, r Record) (*View, err
 	if !Known(c.Plan, stage) {
 		return nil, bad("%q is neither a stage nor a rail of this sheet", stage)
 	}
-	v := &View{Stage: stage, Problems: []circuit.Problem{}, Nodes: []Node{}, Parts: []Part{}, Readings: []Read{}, Entries: []Noted{}, Grounds: []Ground{}, Figure: circuit.Figure{Lines: []circuit.Line{}, Columns: []circuit.Column{}}}
+	v := &View{
+		Stage:    stage,
+		Problems: []circuit.Problem{},
+		Nodes:    []Node{},
+		Parts:    []Part{},
+		Readings: []Read{},
+		Entries:  []Noted{},
+		Grounds:  []Ground{},
+		Figure:   circuit.Figure{Lines: []circuit.Line{}, Columns: []circuit.Column{}},
+	}
 	all := slices.DeleteFunc(slices.Clone(r.Entries), func(e Entry) bool { return e.Stage != stage })
 	pc, ok := c.Plan.Circuit(stage)
 	checked := v.note(all, &r, pc)
@@ -244,7 +253,15 @@ func (l *looking) stand(v *View, checked map[string]part.Verdict) bool {
 		v.Nodes = append(v.Nodes, l.at(line.Node, v.Readings))
 	}
 	for i, p := range l.circuit.Parts {
-		view := Part{PartRest: l.rest.Parts[i], Kind: p.Kind, Value: p.Value, In: p.In, CheckFor: circuit.CheckOf(p.Kind), Valued: circuit.Valued(p.Kind), BiasAt: circuit.BiasAt(p.Kind)}
+		view := Part{
+			PartRest: l.rest.Parts[i],
+			Kind:     p.Kind,
+			Value:    p.Value,
+			In:       p.In,
+			CheckFor: circuit.CheckOf(p.Kind),
+			Valued:   circuit.Valued(p.Kind),
+			BiasAt:   circuit.BiasAt(p.Kind),
+		}
 		if p.Kind == circuit.Resistor {
 			view.Parallel, _ = l.net.Beside(p.Name)
 		}
@@ -343,7 +360,8 @@ func (l *looking) stageGain(readings []Read) *Gain {
 // diagnose ranks the faults by the readings and by the parts that were checked.
 func (l *looking) diagnose(v *View, checked map[string]part.Verdict, past circuit.Past) {
 	if v.Doubt != nil && v.Doubt.Untold {
-		v.Says = "Nothing can be told of its parts by this circuit yet: compare it with the board and the manual, and check parts by themselves."
+		v.Says = "Nothing can be told of its parts by this circuit yet: compare it with the board and the manual, and check parts by " +
+			"themselves."
 		return
 	}
 	driven := l.doubtShape() == ""
@@ -411,7 +429,8 @@ func says(d *circuit.Diagnosis, readings int) string {
 		a := d.AsIf[0]
 		return fmt.Sprintf("It reads as if %s were %s, not %s.", a.Part, a.Value, a.Was)
 	case !d.Explained:
-		return "No fault of these parts explains the readings. Read again what is furthest off, and compare the circuit with the board: a part may differ from the drawing."
+		return "No fault of these parts explains the readings. Read again what is furthest off, and compare the circuit with the board: " +
+			"a part may differ from the drawing."
 	case len(first.Faults) == 0:
 		return "By these readings nothing is wrong here."
 	case weight >= sure:

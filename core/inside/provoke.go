@@ -34,11 +34,31 @@ type cause struct {
 // The trade's experience in round figures; no standard gives any. Joints and cracks answer to
 // being moved, a contact most to being worked, semiconductors and capacitors to heat and cold.
 var causes = []cause{
-	{"a joint", map[trace.Act]float64{trace.Tap: 0.7, trace.Flex: 0.6, trace.Wiggle: 0.7, trace.Work: 0.1, trace.Cool: 0.4, trace.Heat: 0.4}, "Solder it anew, then tap it again."},
-	{"a crack in the board", map[trace.Act]float64{trace.Tap: 0.5, trace.Flex: 0.9, trace.Wiggle: 0.3, trace.Work: 0.05, trace.Cool: 0.3, trace.Heat: 0.3}, "Look along the copper under magnification, and bridge the crack."},
-	{"a contact", map[trace.Act]float64{trace.Tap: 0.5, trace.Flex: 0.2, trace.Wiggle: 0.7, trace.Work: 0.9, trace.Cool: 0.1, trace.Heat: 0.1}, "Clean it, and work it a dozen times; bridge it to be sure."},
-	{"a semiconductor", map[trace.Act]float64{trace.Tap: 0.06, trace.Flex: 0.06, trace.Wiggle: 0.1, trace.Work: 0.05, trace.Cool: 0.8, trace.Heat: 0.8}, "Cool it alone, through a straw or a hood, to be sure."},
-	{"a capacitor", map[trace.Act]float64{trace.Tap: 0.12, trace.Flex: 0.06, trace.Wiggle: 0.15, trace.Work: 0.05, trace.Cool: 0.5, trace.Heat: 0.6}, "Put a good one across it, and warm it again."},
+	{
+		"a joint",
+		map[trace.Act]float64{trace.Tap: 0.7, trace.Flex: 0.6, trace.Wiggle: 0.7, trace.Work: 0.1, trace.Cool: 0.4, trace.Heat: 0.4},
+		"Solder it anew, then tap it again.",
+	},
+	{
+		"a crack in the board",
+		map[trace.Act]float64{trace.Tap: 0.5, trace.Flex: 0.9, trace.Wiggle: 0.3, trace.Work: 0.05, trace.Cool: 0.3, trace.Heat: 0.3},
+		"Look along the copper under magnification, and bridge the crack.",
+	},
+	{
+		"a contact",
+		map[trace.Act]float64{trace.Tap: 0.5, trace.Flex: 0.2, trace.Wiggle: 0.7, trace.Work: 0.9, trace.Cool: 0.1, trace.Heat: 0.1},
+		"Clean it, and work it a dozen times; bridge it to be sure.",
+	},
+	{
+		"a semiconductor",
+		map[trace.Act]float64{trace.Tap: 0.06, trace.Flex: 0.06, trace.Wiggle: 0.1, trace.Work: 0.05, trace.Cool: 0.8, trace.Heat: 0.8},
+		"Cool it alone, through a straw or a hood, to be sure.",
+	},
+	{
+		"a capacitor",
+		map[trace.Act]float64{trace.Tap: 0.12, trace.Flex: 0.06, trace.Wiggle: 0.15, trace.Work: 0.05, trace.Cool: 0.5, trace.Heat: 0.6},
+		"Put a good one across it, and warm it again.",
+	},
 }
 
 // often is how common each cause is, of a part of a kind: joint, crack, contact,

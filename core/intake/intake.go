@@ -184,7 +184,16 @@ func Offers(p *sheet.Plan, told string, earlier Ends) []Offer {
 			}
 		}
 		if !known {
-			out = append(out, Offer{Stage: e.Stage, What: fmt.Sprintf("job %d: %s", e.Job, e.Outcome), Fits: fits(e.Outcome, told), Times: e.Times, Of: earlier.Of})
+			out = append(
+				out,
+				Offer{
+					Stage: e.Stage,
+					What:  fmt.Sprintf("job %d: %s", e.Job, e.Outcome),
+					Fits:  fits(e.Outcome, told),
+					Times: e.Times,
+					Of:    earlier.Of,
+				},
+			)
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Offer) int {
@@ -265,7 +274,10 @@ func fits(symptom, told string) bool {
 		if len(need) == 0 {
 			continue
 		}
-		if !slices.ContainsFunc(need, func(w string) bool { return !slices.ContainsFunc(heard, func(h string) bool { return same(w, h) }) }) {
+		if !slices.ContainsFunc(
+			need,
+			func(w string) bool { return !slices.ContainsFunc(heard, func(h string) bool { return same(w, h) }) },
+		) {
 			return true
 		}
 	}
@@ -280,9 +292,34 @@ func same(a, b string) bool {
 }
 
 // filler are words that tell nothing of a fault.
-var filler = []string{"the", "and", "a", "an", "is", "it", "of", "in", "on", "at", "to", "or", "no", "not", "when", "after", "with", "very", "from", "has", "but", "only"}
+var filler = []string{
+	"the",
+	"and",
+	"a",
+	"an",
+	"is",
+	"it",
+	"of",
+	"in",
+	"on",
+	"at",
+	"to",
+	"or",
+	"no",
+	"not",
+	"when",
+	"after",
+	"with",
+	"very",
+	"from",
+	"has",
+	"but",
+	"only",
+}
 
 func words(text string) []string {
-	return slices.DeleteFunc(strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }),
-		func(w string) bool { return slices.Contains(filler, w) })
+	return slices.DeleteFunc(
+		strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }),
+		func(w string) bool { return slices.Contains(filler, w) },
+	)
 }

@@ -28,7 +28,10 @@ func amplifier(t *testing.T) *sheet.Plan {
 
 func TestUsualFaultsAreOfferedWhenTheComplaintFits(t *testing.T) {
 	plan := amplifier(t)
-	earlier := Ends{4, []End{{"relay contact", 2, 101, "contact burnt"}, {"preamp", 1, 103, "joint"}, {"tone board", 1, 105, "C31 open, muffled"}}}
+	earlier := Ends{
+		4,
+		[]End{{"relay contact", 2, 101, "contact burnt"}, {"preamp", 1, 103, "joint"}, {"tone board", 1, 105, "C31 open, muffled"}},
+	}
 	for _, x := range []struct{ told, first, says string }{
 		{"The left side is faint, one channel only.", "relay contact", "it was that in 2 of 4 earlier jobs here"},
 		{"It is crackling when warm", "preamp", "1 of 4"},
@@ -69,7 +72,8 @@ func TestFieldsAreChecked(t *testing.T) {
 		t.Error(err)
 	}
 	for _, x := range []struct{ field, text, says string }{
-		{"colour", "red", "not asked"}, {"look", "\xff", "not readable"}, {"look", strings.Repeat("ü", 2001), "shorten"}, {PastField, "damp; dragons", "dragons"},
+		{"colour", "red", "not asked"}, {"look", "\xff", "not readable"}, {"look", strings.Repeat("ü", 2001), "shorten"}, {PastField,
+			"damp; dragons", "dragons"},
 	} {
 		var bad mend.Error
 		if err := Check(x.field, x.text); !errors.As(err, &bad) || !strings.Contains(err.Error(), x.says) {
@@ -82,9 +86,16 @@ func TestFieldsAreChecked(t *testing.T) {
 // blocks somebody worked on before, told by a part in their names.
 func TestHistoryIsTakenFromTheStory(t *testing.T) {
 	s := &sheet.Sheet{Model: "X", Points: []sheet.Point{{Name: "in"}, {Name: "mid"}, {Name: "out"}},
-		Stages: []sheet.Stage{{Name: "Q204 make-up", Kind: "amplifier", From: "in", To: "mid"}, {Name: "K1 mute", Kind: "relay contact", From: "mid", To: "out"}}}
+		Stages: []sheet.Stage{
+			{Name: "Q204 make-up", Kind: "amplifier", From: "in", To: "mid"},
+			{Name: "K1 mute", Kind: "relay contact", From: "mid", To: "out"},
+		}}
 	p, _ := s.Plan()
-	h := History(p, map[string]string{"repairs": "owner changed Q204 in 2019, and did not make it better", PastField: "damp; repair"}, []Offer{{Stage: "K1 mute", Fits: true, Times: 2}})
+	h := History(
+		p,
+		map[string]string{"repairs": "owner changed Q204 in 2019, and did not make it better", PastField: "damp; repair"},
+		[]Offer{{Stage: "K1 mute", Fits: true, Times: 2}},
+	)
 	if !h.Worked["Q204 make-up"] || h.Worked["K1 mute"] || h.Found["K1 mute"] != 2 || !h.Fits["K1 mute"] || len(h.Past) != 2 {
 		t.Errorf("%+v", h)
 	}

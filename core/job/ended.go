@@ -32,7 +32,8 @@ func (e *Ended) Failed() map[string][]string {
 		}
 	}
 	for _, x := range e.Inside {
-		if c := x.Condemned; c != nil && !x.Struck && c.Found != repair.Wrong && !other[[2]string{x.Stage, c.Part}] && !slices.Contains(out[x.Stage], c.Part) {
+		if c := x.Condemned; c != nil && !x.Struck && c.Found != repair.Wrong && !other[[2]string{x.Stage, c.Part}] &&
+			!slices.Contains(out[x.Stage], c.Part) {
 			out[x.Stage] = append(out[x.Stage], c.Part)
 		}
 	}
@@ -52,7 +53,8 @@ func (e *Ended) Stages() []string {
 	for _, x := range e.Repairs {
 		if r := x.Repair; r != nil && !x.Struck {
 			repaired = true
-			if len(r.Parts) == 0 && slices.Contains([]repair.Did{repair.Resoldered, repair.Cleaned, repair.Mended, repair.Replaced}, r.Did) {
+			if len(r.Parts) == 0 &&
+				slices.Contains([]repair.Did{repair.Resoldered, repair.Cleaned, repair.Mended, repair.Replaced}, r.Did) {
 				add(r.Stage)
 			}
 		}

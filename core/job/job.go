@@ -136,8 +136,18 @@ func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
 	for i := range rounds {
 		repairs[i] = trace.Renewed{Round: i + 1, Blocks: rounds[i].Touched()}
 	}
-	return trace.Case{Plan: plan, Route: route, Injected: j.Injected, Instrument: j.Instrument, Power: power.Reading(), Way: j.Way, Waivers: waivers, Open: len(j.Steps) > 0,
-		Round: len(rounds), Repairs: repairs}, true
+	return trace.Case{
+		Plan:       plan,
+		Route:      route,
+		Injected:   j.Injected,
+		Instrument: j.Instrument,
+		Power:      power.Reading(),
+		Way:        j.Way,
+		Waivers:    waivers,
+		Open:       len(j.Steps) > 0,
+		Round:      len(rounds),
+		Repairs:    repairs,
+	}, true
 }
 
 // Power is how the set stands.

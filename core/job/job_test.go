@@ -15,9 +15,13 @@ import (
 
 func plan(t *testing.T) *sheet.Plan {
 	t.Helper()
-	s := &sheet.Sheet{Model: "X", Points: []sheet.Point{{Name: "A", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}}, {Name: "B"}},
-		Stages: []sheet.Stage{{Name: "S", From: "A", To: "B", Gain: "0 dB"}}, Rails: []sheet.Rail{{Name: "+9 V", Value: "9 V"}},
-		Reservoirs: []sheet.Reservoir{{Name: "C1", Rail: "+9 V", Farads: "1000 µF"}}}
+	s := &sheet.Sheet{
+		Model:      "X",
+		Points:     []sheet.Point{{Name: "A", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}}, {Name: "B"}},
+		Stages:     []sheet.Stage{{Name: "S", From: "A", To: "B", Gain: "0 dB"}},
+		Rails:      []sheet.Rail{{Name: "+9 V", Value: "9 V"}},
+		Reservoirs: []sheet.Reservoir{{Name: "C1", Rail: "+9 V", Farads: "1000 µF"}},
+	}
 	p, problems := s.Plan()
 	if len(problems) > 0 {
 		t.Fatal(problems)
@@ -27,17 +31,50 @@ func plan(t *testing.T) *sheet.Plan {
 
 func file() *File {
 	at := time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
-	return &File{Format: Format, Version: Version, Sheet: SheetRef{Model: "X"}, Job: Job{Number: 7, Complaint: "weak", Opened: at, Finished: &at, Outcome: "C1", Way: trace.Back,
-		Injected: &trace.Injection{At: "A", Level: 0.5, Hz: 1000}, Readings: []Logged{
-			{Reading: trace.Reading{ID: "1", Point: "B", Quantity: sheet.AC, Text: "0,9 V", SI: 0.9, Form: "rms", Taken: at}},
-			{Reading: trace.Reading{ID: "2", Point: "+9 V", Quantity: sheet.DC, Text: "8.8", SI: 8.8, Form: "dc", Taken: at, Struck: true}, StruckReason: "slipped"},
-			{Reading: trace.Reading{ID: "3", Point: "B", Quantity: sheet.AC, Text: "hum", Word: "hum", Power: trace.PowerOn, Without: []string{"S"}, Taken: at}}},
-		Waivers:  []Waived{{"w1", trace.Waiver{Stage: "S", Key: "load", Reason: "potted"}, at}},
-		Intake:   intake.Notes{{ID: "n1", Field: "works", Text: "the lamp", At: at}, {ID: "n2", Field: "past", Text: "damp", At: at}},
-		Safety:   []safety.Event{{ID: "e1", Kind: safety.Off, At: at}, {ID: "e2", Kind: safety.Residual, Subject: "C1", Text: "0 V", At: at}},
-		Steps:    []stripdown.Step{{ID: "t1", Kind: stripdown.Screws, Text: "4 M3×8, cover", Count: 4, What: "M3×8", Where: "cover", Taken: at}},
-		Returns:  []stripdown.Return{{ID: "b1", Step: "t1", Count: 4, At: at}},
-		Pictures: []Picture{{ID: "p1", Step: "t1", Taken: at, Data: []byte{0xff, 0xd8}}}}}
+	return &File{
+		Format:  Format,
+		Version: Version,
+		Sheet:   SheetRef{Model: "X"},
+		Job: Job{Number: 7, Complaint: "weak", Opened: at, Finished: &at, Outcome: "C1", Way: trace.Back,
+			Injected: &trace.Injection{At: "A", Level: 0.5, Hz: 1000}, Readings: []Logged{
+				{Reading: trace.Reading{ID: "1", Point: "B", Quantity: sheet.AC, Text: "0,9 V", SI: 0.9, Form: "rms", Taken: at}},
+				{
+					Reading: trace.Reading{
+						ID:       "2",
+						Point:    "+9 V",
+						Quantity: sheet.DC,
+						Text:     "8.8",
+						SI:       8.8,
+						Form:     "dc",
+						Taken:    at,
+						Struck:   true,
+					},
+					StruckReason: "slipped",
+				},
+				{
+					Reading: trace.Reading{
+						ID:       "3",
+						Point:    "B",
+						Quantity: sheet.AC,
+						Text:     "hum",
+						Word:     "hum",
+						Power:    trace.PowerOn,
+						Without:  []string{"S"},
+						Taken:    at,
+					},
+				}},
+			Waivers: []Waived{{"w1", trace.Waiver{Stage: "S", Key: "load", Reason: "potted"}, at}},
+			Intake:  intake.Notes{{ID: "n1", Field: "works", Text: "the lamp", At: at}, {ID: "n2", Field: "past", Text: "damp", At: at}},
+			Safety: []safety.Event{
+				{ID: "e1", Kind: safety.Off, At: at},
+				{ID: "e2", Kind: safety.Residual, Subject: "C1", Text: "0 V", At: at},
+			},
+			Steps: []stripdown.Step{
+				{ID: "t1", Kind: stripdown.Screws, Text: "4 M3×8, cover", Count: 4, What: "M3×8", Where: "cover", Taken: at},
+			},
+			Returns:  []stripdown.Return{{ID: "b1", Step: "t1", Count: 4, At: at}},
+			Pictures: []Picture{{ID: "p1", Step: "t1", Taken: at, Data: []byte{0xff, 0xd8}}}},
+	}
 }
 
 func TestFileReadsBackTheSame(t *testing.T) {
@@ -114,8 +151,12 @@ func TestCaseFallsBackToAFirstRoute(t *testing.T) {
 // A touch needs a low voltage and a chassis that is not live.
 func TestWhereATouchIsRefused(t *testing.T) {
 	s := func() *sheet.Sheet {
-		return &sheet.Sheet{Model: "X", Points: []sheet.Point{{Name: "A", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}}, {Name: "B", Peak: "180 V"}},
-			Stages: []sheet.Stage{{Name: "S", From: "A", To: "B", Gain: "0 dB"}}, Rails: []sheet.Rail{{Name: "+9 V", Value: "9 V"}}}
+		return &sheet.Sheet{
+			Model:  "X",
+			Points: []sheet.Point{{Name: "A", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}}, {Name: "B", Peak: "180 V"}},
+			Stages: []sheet.Stage{{Name: "S", From: "A", To: "B", Gain: "0 dB"}},
+			Rails:  []sheet.Rail{{Name: "+9 V", Value: "9 V"}},
+		}
 	}
 	hot := s()
 	hot.Hazards = []sheet.Hazard{{Kind: "hot chassis"}}

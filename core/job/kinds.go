@@ -99,7 +99,11 @@ type kind[E any, P pointer[E]] struct {
 
 // declare makes a kind: its name, what one of it is called, where a job has its list, and
 // how one is checked.
-func declare[E any, P pointer[E]](name, one string, list func(j *Job) *[]E, check func(plan *sheet.Plan, before *Job, e P) error) *kind[E, P] {
+func declare[E any, P pointer[E]](
+	name, one string,
+	list func(j *Job) *[]E,
+	check func(plan *sheet.Plan, before *Job, e P) error,
+) *kind[E, P] {
 	return &kind[E, P]{name: name, one: one, list: list, check: check, limit: 10000}
 }
 

@@ -119,7 +119,11 @@ func (j *Job) condemnedParts() [][2]string {
 		}
 		x := [2]string{e.Stage, e.Condemned.Part}
 		renewed := slices.ContainsFunc(j.Repairs, func(r repair.Entry) bool {
-			return r.Repair != nil && !r.Struck && slices.ContainsFunc(r.Repair.Parts, func(p repair.Part) bool { return p.Name == x[1] && (r.Repair.Stage == x[0] || r.Repair.Stage == "") })
+			return r.Repair != nil && !r.Struck &&
+				slices.ContainsFunc(
+					r.Repair.Parts,
+					func(p repair.Part) bool { return p.Name == x[1] && (r.Repair.Stage == x[0] || r.Repair.Stage == "") },
+				)
 		})
 		if !renewed && !slices.Contains(out, x) {
 			out = append(out, x)

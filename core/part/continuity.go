@@ -12,9 +12,21 @@ import (
 // sees.
 var mostAcross = map[string]float64{"joint": 0.1, "track": 0.3, "wire": 0.3, "contact": 0.5, "plug": 0.2}
 
-var continuityKind = Kind{Name: "continuity", Title: "Continuity: joint, track, contact", Caution: isolated + " Touch the meter's leads together first, and subtract what they show.",
-	Fields: []Field{choice("across", "Across", "joint", "track", "wire", "contact", "plug"), resistance("ohms", "Ohms across it", "0.1, or OL", true),
-		resistance("moved", "Ohms while it is flexed or worked", "OL now and then", false), choice("looks", "It looks", "whole", "ringed or dull", "cracked", "dark", "green")},
+var continuityKind = Kind{
+	Name:    "continuity",
+	Title:   "Continuity: joint, track, contact",
+	Caution: isolated + " Touch the meter's leads together first, and subtract what they show.",
+	Fields: []Field{
+		choice("across", "Across", "joint", "track", "wire", "contact", "plug"),
+		resistance("ohms", "Ohms across it", "0.1, or OL", true),
+		resistance(
+			"moved",
+			"Ohms while it is flexed or worked",
+			"OL now and then",
+			false,
+		),
+		choice("looks", "It looks", "whole", "ringed or dull", "cracked", "dark", "green"),
+	},
 	judge: func(g *given) Verdict {
 		across := g.texts["across"]
 		most, known := mostAcross[across]
@@ -30,7 +42,13 @@ var continuityKind = Kind{Name: "continuity", Title: "Continuity: joint, track, 
 		case ohms > 10*most:
 			out.worse(Bad, "%s across %s: it hardly conducts", inOhms(ohms), article(across))
 		case ohms > most:
-			out.worse(Unsure, "%s is much for %s, which has %s at most", inOhms(ohms), article(across), quantity.Rounded(most, quantity.Ohm))
+			out.worse(
+				Unsure,
+				"%s is much for %s, which has %s at most",
+				inOhms(ohms),
+				article(across),
+				quantity.Rounded(most, quantity.Ohm),
+			)
 			out.surer("four wires, or millivolts across it at a known current: a hand meter ends at %s", inOhms(meterOhms))
 		}
 		if moved, ok := g.number("moved"); ok && moved > 2*ohms+most {
@@ -50,4 +68,5 @@ var continuityKind = Kind{Name: "continuity", Title: "Continuity: joint, track, 
 			out.surer("lift one end")
 		}
 		return out
-	}}
+	},
+}

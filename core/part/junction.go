@@ -9,17 +9,30 @@ import (
 // fetKind checks a FET by its terminals. A MOS FET's gate is insulated from all else, its
 // body diode conducts from source to drain (n channel), and its channel is opened by a charge
 // on the gate, which a diode test leaves there.
-var fetKind = Kind{Name: "fet", Title: "Transistor, FET", Caution: isolated + " Touch ground first: a gate is pierced by a charge that nobody feels.",
+var fetKind = Kind{
+	Name:    "fet",
+	Title:   "Transistor, FET",
+	Caution: isolated + " Touch ground first: a gate is pierced by a charge that nobody feels.",
 	Fields: []Field{
 		{Name: "kind", Title: "Kind", Choices: []string{"n mos", "p mos", "n junction", "p junction"}, Needed: true},
 		diodeTest("gs", "Gate to source", "red on gate", true), diodeTest("sg", "Source to gate", "red on source", true),
 		diodeTest("gd", "Gate to drain", "", false), diodeTest("dg", "Drain to gate", "", false),
-		diodeTest("ds", "Drain to source", "red on drain, gate emptied: touch it to the source first", false), diodeTest("sd", "Source to drain", "red on source", false),
+		diodeTest(
+			"ds",
+			"Drain to source",
+			"red on drain, gate emptied: touch it to the source first",
+			false,
+		), diodeTest("sd", "Source to drain", "red on source", false),
 		diodeTest("opened", "Drain to source, opened", "after red touched the gate (p: black)", false),
 		{Name: "threshold", Title: "Threshold", Hint: "gate voltage at which it begins", unit: quantity.Volt, most: 30, hint: "Was it mV?"},
-		{Name: "lowest", Title: "Lowest by its data", unit: quantity.Volt}, {Name: "highest", Title: "Highest by its data", unit: quantity.Volt},
+		{
+			Name:  "lowest",
+			Title: "Lowest by its data",
+			unit:  quantity.Volt,
+		}, {Name: "highest", Title: "Highest by its data", unit: quantity.Volt},
 		choice("where", "Where", "out of circuit", "in circuit")},
-	judge: fet}
+	judge: fet,
+}
 
 func fet(g *given) Verdict {
 	kind := g.texts["kind"]
@@ -85,20 +98,37 @@ func fet(g *given) Verdict {
 		out.limit("what breaks through at working voltage does not show at a meter's")
 	}
 	g.inCircuit(&out)
-	if names := map[string]string{"n-mosfet": "n mos", "p-mosfet": "p mos", "n-jfet": "n junction", "p-jfet": "p junction"}; names[g.place.Kind] != "" {
+	if names := map[string]string{"n-mosfet": "n mos", "p-mosfet": "p mos", "n-jfet": "n junction",
+		"p-jfet": "p junction"}; names[g.place.Kind] != "" {
 		g.wrongKind(&out, kind, names[g.place.Kind])
 	}
 	return out
 }
 
 // drops are the forward drops, in volts, at a meter's milliamp or so: textbook values.
-var drops = map[string][2]float64{"silicon": {0.4, 0.9}, "schottky": {0.08, 0.45}, "germanium": {0.08, 0.45}, "led": {1.2, 3.6}, "zener": {0.5, 0.95}}
+var drops = map[string][2]float64{
+	"silicon":   {0.4, 0.9},
+	"schottky":  {0.08, 0.45},
+	"germanium": {0.08, 0.45},
+	"led":       {1.2, 3.6},
+	"zener":     {0.5, 0.95},
+}
 
 var diodeKind = Kind{Name: "diode", Title: "Diode, zener, LED", Caution: isolated,
 	Fields: []Field{{Name: "kind", Title: "Kind", Choices: []string{"silicon", "schottky", "germanium", "zener", "led"}, Needed: true},
 		diodeTest("forward", "Forward", "red on its anode", true), diodeTest("back", "Backward", "red on its cathode", true),
-		{Name: "zener", Title: "Zener voltage", Hint: "measured through a resistor", unit: quantity.Volt}, {Name: "nominal", Title: "Should be", Hint: "zener voltage by its type", unit: quantity.Volt},
-		{Name: "tolerance", Title: "±", Hint: "5 %", unit: quantity.Ratio}, {Name: "leakage", Title: "Leakage", Hint: "backward, at working voltage", unit: quantity.Ampere},
+		{
+			Name:  "zener",
+			Title: "Zener voltage",
+			Hint:  "measured through a resistor",
+			unit:  quantity.Volt,
+		}, {Name: "nominal", Title: "Should be", Hint: "zener voltage by its type", unit: quantity.Volt},
+		{
+			Name:  "tolerance",
+			Title: "±",
+			Hint:  "5 %",
+			unit:  quantity.Ratio,
+		}, {Name: "leakage", Title: "Leakage", Hint: "backward, at working voltage", unit: quantity.Ampere},
 		choice("where", "Where", "out of circuit", "in circuit")},
 	judge: func(g *given) Verdict {
 		kind, f, b := g.texts["kind"], g.numbers["forward"], g.numbers["back"]
@@ -118,7 +148,14 @@ var diodeKind = Kind{Name: "diode", Title: "Diode, zener, LED", Caution: isolate
 			out.worse(Unsure, "it conducts the other way round")
 			out.surer("was it read with the leads exchanged, or is it fitted the wrong way?")
 		case f < within[0] || f > within[1]:
-			out.worse(Unsure, "its drop of %s is not that of a %s diode (%s to %s)", inVolts(f), kind, inVolts(within[0]), inVolts(within[1]))
+			out.worse(
+				Unsure,
+				"its drop of %s is not that of a %s diode (%s to %s)",
+				inVolts(f),
+				kind,
+				inVolts(within[0]),
+				inVolts(within[1]),
+			)
 		}
 		if z, ok := g.number("zener"); ok {
 			if nominal, known := g.number("nominal"); known {
@@ -135,7 +172,12 @@ var diodeKind = Kind{Name: "diode", Title: "Diode, zener, LED", Caution: isolate
 		}
 		most := map[string]float64{"silicon": 10e-6, "zener": 10e-6, "led": 10e-6, "schottky": 1e-3, "germanium": 500e-6}[kind]
 		if leak, ok := g.number("leakage"); ok && leak > most {
-			out.worse(Bad, "it leaks %s backwards; such a one stays below %s", quantity.Rounded(leak, quantity.Ampere), quantity.Rounded(most, quantity.Ampere))
+			out.worse(
+				Bad,
+				"it leaks %s backwards; such a one stays below %s",
+				quantity.Rounded(leak, quantity.Ampere),
+				quantity.Rounded(most, quantity.Ampere),
+			)
 		} else if !ok && out.Judgement == Good {
 			out.limit("a meter's volts do not show what leaks or breaks through at working voltage")
 		}
@@ -163,13 +205,33 @@ func (g *given) zenerOf(out *Verdict, kind string) {
 }
 
 var bridgeKind = Kind{Name: "bridge", Title: "Bridge rectifier", Caution: isolated,
-	Fields: []Field{diodeTest("a+", "~1 to +", "red on the first ~", true), diodeTest("b+", "~2 to +", "", true), diodeTest("-a", "− to ~1", "red on −", true), diodeTest("-b", "− to ~2", "", true),
-		diodeTest("+-", "− to +", "red on −: two in series", false), diodeTest("+a", "+ to ~1", "backward", false), diodeTest("+b", "+ to ~2", "backward", false),
-		diodeTest("a-", "~1 to −", "backward", false), diodeTest("b-", "~2 to −", "backward", false), choice("where", "Where", "out of circuit", "in circuit")},
+	Fields: []Field{
+		diodeTest("a+", "~1 to +", "red on the first ~", true),
+		diodeTest("b+", "~2 to +", "", true),
+		diodeTest("-a", "− to ~1", "red on −", true),
+		diodeTest("-b", "− to ~2", "", true),
+		diodeTest(
+			"+-",
+			"− to +",
+			"red on −: two in series",
+			false,
+		),
+		diodeTest("+a", "+ to ~1", "backward", false),
+		diodeTest("+b", "+ to ~2", "backward", false),
+		diodeTest(
+			"a-",
+			"~1 to −",
+			"backward",
+			false,
+		),
+		diodeTest("b-", "~2 to −", "backward", false),
+		choice("where", "Where", "out of circuit", "in circuit"),
+	},
 	judge: func(g *given) Verdict {
 		out := verdict(Good, "its four diodes conduct one way each")
 		within := drops["silicon"]
-		for _, d := range []struct{ name, forward, back string }{{"~1 to +", "a+", "+a"}, {"~2 to +", "b+", "+b"}, {"− to ~1", "-a", "a-"}, {"− to ~2", "-b", "b-"}} {
+		for _, d := range []struct{ name, forward, back string }{{"~1 to +", "a+", "+a"}, {"~2 to +", "b+", "+b"}, {"− to ~1", "-a", "a-"},
+			{"− to ~2", "-b", "b-"}} {
 			f, b := g.numbers[d.forward], g.or(d.back, math.Inf(1))
 			switch {
 			case f < shorted:

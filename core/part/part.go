@@ -99,7 +99,23 @@ func (e *BadField) Mendable() {}
 
 // Kinds are all checks.
 func Kinds() []Kind {
-	all := []Kind{transistorKind, fetKind, diodeKind, bridgeKind, capacitorKind, resistorKind, relayKind, windingKind, speakerKind, fuseKind, thermistorKind, crystalKind, sweepKind, networkKind, continuityKind}
+	all := []Kind{
+		transistorKind,
+		fetKind,
+		diodeKind,
+		bridgeKind,
+		capacitorKind,
+		resistorKind,
+		relayKind,
+		windingKind,
+		speakerKind,
+		fuseKind,
+		thermistorKind,
+		crystalKind,
+		sweepKind,
+		networkKind,
+		continuityKind,
+	}
 	for i := range all {
 		all[i].Letters = letters[all[i].Name]
 	}
@@ -109,8 +125,17 @@ func Kinds() []Kind {
 // letters begin the names of parts on boards and drawings: after IEC 81346-2, and those that older
 // drawings have.
 var letters = map[string][]string{
-	"transistor": {"Q", "TR", "VT"}, "diode": {"D", "ZD", "LED"}, "bridge": {"BR", "DB"}, "capacitor": {"C"}, "resistor": {"R"}, "relay": {"K", "RL", "RLY"},
-	"winding": {"L", "T", "TX"}, "speaker": {"LS", "SP"}, "fuse": {"F", "FS"}, "thermistor": {"TH", "NTC", "PTC"}, "crystal": {"X", "Y", "XL"}, "sweep": {"RV", "VR", "S", "SW"},
+	"transistor": {
+		"Q",
+		"TR",
+		"VT",
+	}, "diode": {"D", "ZD", "LED"}, "bridge": {"BR", "DB"}, "capacitor": {"C"}, "resistor": {"R"}, "relay": {"K", "RL", "RLY"},
+	"winding": {
+		"L",
+		"T",
+		"TX",
+	}, "speaker": {"LS", "SP"}, "fuse": {"F", "FS"}, "thermistor": {"TH", "NTC", "PTC"}, "crystal": {"X", "Y", "XL"}, "sweep": {"RV", "VR",
+		"S", "SW"},
 	"network": {"RN", "PEC"}, "continuity": {"J", "P", "W"},
 }
 
@@ -219,11 +244,21 @@ func inOhms(x float64) string {
 }
 
 // isolated is the caution of every check that is made with the power off.
-const isolated = "Power off, mains plug out, reservoirs shown empty. Follow local rules; work inside mains-fed sets belongs to those licensed for it."
+const isolated = "Power off, mains plug out, reservoirs shown empty. Follow local rules; work inside mains-fed sets belongs to those " +
+	"licensed for it."
 
 // diodeTest is a reading of a meter's diode test.
 func diodeTest(name, title, hint string, needed bool) Field {
-	return Field{Name: name, Title: title, Hint: hint, Needed: needed, unit: quantity.Volt, most: 4, open: true, hint: "A diode test shows volts, up to about 3: was it read in mV? Then write mV behind it"}
+	return Field{
+		Name:   name,
+		Title:  title,
+		Hint:   hint,
+		Needed: needed,
+		unit:   quantity.Volt,
+		most:   4,
+		open:   true,
+		hint:   "A diode test shows volts, up to about 3: was it read in mV? Then write mV behind it",
+	}
 }
 
 func resistance(name, title, hint string, needed bool) Field {

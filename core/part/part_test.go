@@ -58,16 +58,22 @@ func TestEveryTransistor(t *testing.T) {
 				{"germanium", legs{0.21, 0.19, open, open}, none, Good, []string{polarity, "germanium", named}},
 				{"Darlington", legs{1.21, 0.63, open, open}, none, Good, []string{polarity, "Darlington", named}},
 				{"with its diode", legs{0.665, 0.652, open, 0.51}, none, Good, []string{polarity, named}},
-				{"alike drops", legs{0.655, 0.655, open, open}, none, Unsure, []string{polarity, fmt.Sprintf("base %d", l.base), "cannot be told apart"}},
-				{"shorted collector to emitter", legs{0.665, 0.652, 0.001, 0.001}, none, Bad, []string{"shorted", pair(l.collector, l.emitter)}},
-				{"shorted base to emitter", legs{0.002, 0.652, open, 0.652}, legs{be: 0.002, bc: open}, Bad, []string{"shorted", pair(l.base, l.emitter)}},
-				{"shorted base to collector", legs{0.665, 0.001, 0.665, open}, legs{be: open, bc: 0.001}, Bad, []string{"shorted", pair(l.base, l.collector)}},
+				{"alike drops", legs{0.655, 0.655, open, open}, none, Unsure, []string{polarity, fmt.Sprintf("base %d", l.base),
+					"cannot be told apart"}},
+				{"shorted collector to " +
+					"emitter", legs{0.665, 0.652, 0.001, 0.001}, none, Bad, []string{"shorted", pair(l.collector, l.emitter)}},
+				{"shorted base to emitter", legs{0.002, 0.652, open, 0.652}, legs{be: 0.002, bc: open}, Bad, []string{"shorted",
+					pair(l.base, l.emitter)}},
+				{"shorted base to collector", legs{0.665, 0.001, 0.665, open}, legs{be: open, bc: 0.001}, Bad, []string{"shorted",
+					pair(l.base, l.collector)}},
 				{"emitter open", legs{open, 0.652, open, open}, none, Bad, []string{"one junction is open"}},
 				{"collector open", legs{0.665, open, open, open}, none, Bad, []string{"one junction is open"}},
 				{"all open", none, none, Bad, []string{"nothing conducts"}},
 				{"leaky collector to emitter", legs{0.665, 0.652, 0.9, 0.95}, none, Bad, []string{"leaks from collector to emitter"}},
-				{"a resistor built in", legs{1.2, 0.655, open, open}, legs{be: 1.19, bc: open}, Unsure, []string{"a resistance stands", pair(l.base, l.emitter)}},
-				{"leaky base to emitter", legs{0.665, 0.652, open, open}, legs{be: 1.1, bc: open}, Bad, []string{"leaks", pair(l.base, l.emitter)}},
+				{"a resistor built in", legs{1.2, 0.655, open, open}, legs{be: 1.19, bc: open}, Unsure, []string{"a resistance stands",
+					pair(l.base, l.emitter)}},
+				{"leaky base to emitter", legs{0.665, 0.652, open, open}, legs{be: 1.1, bc: open}, Bad, []string{"leaks", pair(l.base,
+					l.emitter)}},
 			} {
 				back := x.back
 				v, err := Check("transistor", readings(l, npn, x.on, back))
@@ -94,22 +100,26 @@ func TestChecks(t *testing.T) {
 		judgement   Judgement
 		says        string
 	}{
-		"low gain":      {"transistor", "1-2 0.66|1-3 0.67|2-1 OL|3-1 OL|2-3 OL|3-2 OL|gain 40|least 110", Bad, "its gain is 40, less than 110"},
-		"leaky gain":    {"transistor", "1-2 0.66|1-3 0.67|2-1 OL|3-1 OL|2-3 OL|3-2 OL|gain 140|leakage 2 mA", Bad, "it leaks 2 mA"},
-		"good MOS":      {"fet", "kind n mos|gs OL|sg OL|ds OL|sd 0.52|threshold 3.1 V|lowest 2|highest 4", Good, "nothing is wrong"},
-		"pierced gate":  {"fet", "kind n mos|gs 0.01|sg 0.01", Bad, "its gate conducts"},
-		"shorted MOS":   {"fet", "kind p mos|gs OL|sg OL|ds 0.003|sd 0.003", Bad, "shorted from drain to source"},
-		"threshold":     {"fet", "kind n mos|gs OL|sg OL|threshold 5.2 V|highest 4 V", Bad, "threshold of 5.2 V is above 4 V"},
-		"open JFET":     {"fet", "kind n junction|gs 0.7|sg OL|ds OL|sd OL", Bad, "channel is open"},
-		"diode":         {"diode", "kind silicon|forward 0.61|back OL", Good, "conducts one way"},
-		"leaky diode":   {"diode", "kind silicon|forward 0.61|back 1.2", Bad, "leaks"},
-		"LED":           {"diode", "kind led|forward OL|back OL", Unsure, "nothing conducts"},
-		"zener":         {"diode", "kind zener|forward 0.7|back OL|zener 13.4 V|nominal 12 V", Bad, "holds 13.4 V, not 12 V"},
-		"bridge":        {"bridge", "a+ 0.55|b+ 0.55|-a 0.001|-b 0.55", Bad, "− to ~1 is shorted"},
-		"worn":          {"capacitor", "kind aluminium|value 47 µF|volts 63|measured 31 µF", Bad, "lost 34 %"},
-		"ESR":           {"capacitor", "kind aluminium|value 100 µF|volts 25 V|esr 3.2|hz 100 kHz", Bad, "ESR of 3.2 Ω is above 899 mΩ"}, // 0.4·0.16/(2π·120·100µ) + 0.05
-		"leaks":         {"capacitor", "kind aluminium|value 10 µF|volts 50 V|measured 10 µF|leakage 60 µA|at 50 V", Bad, "leaks 60 µA at 50 V; a good one stays below 5 µA"},
-		"low meter":     {"capacitor", "kind film|value 100 nF|volts 400 V|measured 100 nF|leakage 0.1 nA|at 9 V", Good, "nothing is wrong"},
+		"low gain": {"transistor", "1-2 0.66|1-3 0.67|2-1 OL|3-1 OL|2-3 OL|3-2 OL|gain 40|least 110", Bad, "its gain is 40, less " +
+			"than 110"},
+		"leaky gain":   {"transistor", "1-2 0.66|1-3 0.67|2-1 OL|3-1 OL|2-3 OL|3-2 OL|gain 140|leakage 2 mA", Bad, "it leaks 2 mA"},
+		"good MOS":     {"fet", "kind n mos|gs OL|sg OL|ds OL|sd 0.52|threshold 3.1 V|lowest 2|highest 4", Good, "nothing is wrong"},
+		"pierced gate": {"fet", "kind n mos|gs 0.01|sg 0.01", Bad, "its gate conducts"},
+		"shorted MOS":  {"fet", "kind p mos|gs OL|sg OL|ds 0.003|sd 0.003", Bad, "shorted from drain to source"},
+		"threshold":    {"fet", "kind n mos|gs OL|sg OL|threshold 5.2 V|highest 4 V", Bad, "threshold of 5.2 V is above 4 V"},
+		"open JFET":    {"fet", "kind n junction|gs 0.7|sg OL|ds OL|sd OL", Bad, "channel is open"},
+		"diode":        {"diode", "kind silicon|forward 0.61|back OL", Good, "conducts one way"},
+		"leaky diode":  {"diode", "kind silicon|forward 0.61|back 1.2", Bad, "leaks"},
+		"LED":          {"diode", "kind led|forward OL|back OL", Unsure, "nothing conducts"},
+		"zener":        {"diode", "kind zener|forward 0.7|back OL|zener 13.4 V|nominal 12 V", Bad, "holds 13.4 V, not 12 V"},
+		"bridge":       {"bridge", "a+ 0.55|b+ 0.55|-a 0.001|-b 0.55", Bad, "− to ~1 is shorted"},
+		"worn":         {"capacitor", "kind aluminium|value 47 µF|volts 63|measured 31 µF", Bad, "lost 34 %"},
+		"ESR": {"capacitor", "kind aluminium|value 100 µF|volts 25 V|esr 3.2|hz 100 kHz", Bad, "ESR of 3.2 Ω is above " +
+			"899 mΩ"}, // 0.4·0.16/(2π·120·100µ) + 0.05
+		"leaks": {"capacitor", "kind aluminium|value 10 µF|volts 50 V|measured 10 µF|leakage 60 " +
+			"µA|at 50 V", Bad, "leaks 60 µA at 50 V; a good one stays below 5 µA"},
+		"low meter": {"capacitor", "kind film|value 100 nF|volts 400 V|measured 100 nF|leakage 0.1 " +
+			"nA|at 9 V", Good, "nothing is wrong"},
 		"only value":    {"capacitor", "kind film|value 100 nF|measured 100 nF", Good, "nothing is wrong"},
 		"parallel":      {"resistor", "value 10k|measured 5k|parallel 10k", Good, "10 kΩ by itself"},
 		"drifted":       {"resistor", "value 10k|measured 6k|parallel 10k", Bad, "15 kΩ, 50 % more"},
@@ -121,7 +131,8 @@ func TestChecks(t *testing.T) {
 		"speaker":       {"speaker", "nominal 8|ohms 6.3|sounds freely|plays clean", Good, "6.3 Ω"},
 		"open speaker":  {"speaker", "nominal 8|ohms OL", Bad, "open"},
 		"fuse":          {"fuse", "ohms OL|looks silvered", Bad, "blown"},
-		"NTC":           {"thermistor", "kind ntc|r25 10k|b 3950|temperature 50|ohms 3.6k", Good, "3.59 kΩ is due"}, // 10k·exp(3950·(1/323.15 − 1/298.15))
+		"NTC": {"thermistor", "kind ntc|r25 10k|b 3950|temperature " +
+			"50|ohms 3.6k", Good, "3.59 kΩ is due"}, // 10k·exp(3950·(1/323.15 − 1/298.15))
 		"warm PTC":      {"thermistor", "kind ptc|r25 18|temperature 25|ohms 90", Bad, "more than"},
 		"dead crystal":  {"crystal", "nominal 4 MHz|hz 0 Hz", Bad, "dead"},
 		"crystal":       {"crystal", "nominal 4 MHz|hz 4.0004 MHz|ppm 50", Bad, "100 ppm"},
@@ -137,17 +148,18 @@ func TestChecks(t *testing.T) {
 		"tarnished":     {"continuity", "across contact|ohms 40", Bad, "hardly conducts"},
 		"good network":  {"network", "inside 1-2 10k; 2-3 4k7|readings 1-2 10.1k; 1-3 14.6k", Good, "what they should"},
 		"coil":          {"relay", "volts 24 V|ohms OL", Bad, "coil: open"},
-		"AC coil on DC": {"relay", "volts 230 V|coil ac|ohms 6.2|supply 24 V|feeds dc", Bad, "the wrong relay: its coil is for alternating"},
-		"other volts":   {"relay", "volts 48 V|ohms 4.6k|supply 24 V", Bad, "the wrong relay: its coil is for 48 V"},
-		"no supply":     {"relay", "volts 24 V|upper 3 V|lower 3 V", Bad, "supply: 3 V arrive"},
-		"driver":        {"relay", "volts 24 V|upper 24 V|lower 23.8 V|drive 0.72 V", Bad, "driver: told to pull"},
-		"logic":         {"relay", "volts 24 V|upper 24 V|lower 23.8 V|drive 0.02 V", Bad, "logic: the driver is not told"},
-		"stuck coil":    {"relay", "volts 24 V|upper 24 V|lower 0.1 V|clicks no", Bad, "coil: it has 23.9 V across it"},
-		"clamp":         {"relay", "volts 24 V|clamp 0.002|clampback 0.002", Bad, "clamp diode: shorted"},
-		"clicks":        {"relay", "volts 24 V|clicks yes|made 180", Bad, "contact: 180 Ω"},
-		"welded":        {"relay", "open 0.04", Bad, "contact: welded"},
-		"jumper":        {"relay", "clicks yes|jumper cures it", Bad, "a wire across it cures"},
-		"untouched":     {"relay", "volts 24 V", Unsure, "nothing was read"},
+		"AC coil on DC": {"relay", "volts 230 V|coil ac|ohms 6.2|supply 24 V|feeds dc", Bad, "the wrong relay: its coil is for " +
+			"alternating"},
+		"other volts": {"relay", "volts 48 V|ohms 4.6k|supply 24 V", Bad, "the wrong relay: its coil is for 48 V"},
+		"no supply":   {"relay", "volts 24 V|upper 3 V|lower 3 V", Bad, "supply: 3 V arrive"},
+		"driver":      {"relay", "volts 24 V|upper 24 V|lower 23.8 V|drive 0.72 V", Bad, "driver: told to pull"},
+		"logic":       {"relay", "volts 24 V|upper 24 V|lower 23.8 V|drive 0.02 V", Bad, "logic: the driver is not told"},
+		"stuck coil":  {"relay", "volts 24 V|upper 24 V|lower 0.1 V|clicks no", Bad, "coil: it has 23.9 V across it"},
+		"clamp":       {"relay", "volts 24 V|clamp 0.002|clampback 0.002", Bad, "clamp diode: shorted"},
+		"clicks":      {"relay", "volts 24 V|clicks yes|made 180", Bad, "contact: 180 Ω"},
+		"welded":      {"relay", "open 0.04", Bad, "contact: welded"},
+		"jumper":      {"relay", "clicks yes|jumper cures it", Bad, "a wire across it cures"},
+		"untouched":   {"relay", "volts 24 V", Unsure, "nothing was read"},
 		// 270 Ω beside 1.5 Ω: good 1.4917 Ω, open 1.5 Ω, and a hand meter has tenths.
 		"meter's end":  {"resistor", "value 270|measured 1.5|parallel 1.5", Unsure, "cannot be judged in circuit"},
 		"nearer still": {"resistor", "value 270|measured 1.494|parallel 1.5", Unsure, "cannot be judged in circuit"},
@@ -156,11 +168,12 @@ func TestChecks(t *testing.T) {
 		"no farads":    {"capacitor", "kind aluminium|value 22 µF|measured 0 F", Bad, "open, or nearly, or shorted"},
 		"shorted":      {"capacitor", "kind aluminium|value 22 µF|measured 0 F|ohms 0.4", Bad, "shorted: 400 mΩ across it"},
 		"open":         {"capacitor", "kind aluminium|value 22 µF|measured 0 F|ohms >20M", Bad, "it is open, or nearly: 0 F"},
-		"mains coil":   {"relay", "volts 115 V|coil ac|ohms 1.6k|supply 5 V|feeds ac", Bad, "the wrong relay: its coil is for 115 V, the set feeds it 5 V"},
-		"too much AC":  {"relay", "volts 24 V|coil ac|ohms 70|supply 32 V|feeds ac", Bad, "the wrong relay: its coil is for 24 V"},
-		"right coil":   {"relay", "volts 24 V|coil dc|ohms 1.1k|supply 24.5 V|feeds dc", Good, "fits"},
-		"only ohms":    {"relay", "ohms 1.1k", Unsure, "whether it is one for this place is not known"},
-		"sealed":       {"relay", "volts 24 V|upper 24 V|lower 0.1 V|clicks cannot be told", Good, "the coil gets 23.9 V"},
+		"mains coil": {"relay", "volts 115 V|coil ac|ohms 1.6k|supply 5 V|feeds ac", Bad, "the wrong relay: its coil is for 115 V, " +
+			"the set feeds it 5 V"},
+		"too much AC": {"relay", "volts 24 V|coil ac|ohms 70|supply 32 V|feeds ac", Bad, "the wrong relay: its coil is for 24 V"},
+		"right coil":  {"relay", "volts 24 V|coil dc|ohms 1.1k|supply 24.5 V|feeds dc", Good, "fits"},
+		"only ohms":   {"relay", "ohms 1.1k", Unsure, "whether it is one for this place is not known"},
+		"sealed":      {"relay", "volts 24 V|upper 24 V|lower 0.1 V|clicks cannot be told", Good, "the coil gets 23.9 V"},
 	} {
 		v, err := Check(x.kind, fields(x.given))
 		if err != nil {
@@ -179,7 +192,8 @@ func TestChecks(t *testing.T) {
 	if len(v.Limits) == 0 || !strings.Contains(v.Limits[0], "read at 9 V of 400 V") {
 		t.Errorf("the meter's low voltage: %v", v.Limits)
 	}
-	if fits := Fits(680); len(fits) != 3 || fits[0] != 9 || fits[2] != 24 { // V²/R from 0.1 to 3 W: 9 (0.12), 12, 24, 48 V (3.39 is too much)
+	if fits := Fits(680); len(fits) != 3 || fits[0] != 9 ||
+		fits[2] != 24 { // V²/R from 0.1 to 3 W: 9 (0.12), 12, 24, 48 V (3.39 is too much)
 		t.Errorf("680 Ω fits %v", fits)
 	}
 }
@@ -194,21 +208,32 @@ func TestPartsAreHeldAgainstTheirPlace(t *testing.T) {
 		says        string
 		wrong       bool
 	}{
-		"another value":     {"resistor", "value 33k|measured 32.9k", Place{Kind: "resistor", Value: 82e3}, Bad, "wrong value fitted: 33 kΩ where 82 kΩ belongs", true},
-		"the right value":   {"resistor", "value 82k|measured 82.5k", Place{Kind: "resistor", Value: 82e3}, Good, "within", false},
-		"drifted":           {"resistor", "value 82k|measured 99k", Place{Kind: "resistor", Value: 82e3}, Bad, "drifted up", false},
-		"wrong and drifted": {"resistor", "value 33k|measured 60k", Place{Kind: "resistor", Value: 82e3}, Bad, "33 kΩ where 82 kΩ belongs; and drifted up", true},
-		"known beside":      {"resistor", "value 10k|measured 5k|where in circuit", Place{Kind: "resistor", Value: 10e3, Parallel: 10e3}, Good, "10 kΩ by itself", false},
-		"smaller":           {"capacitor", "kind film|value 10 nF|measured 10 nF|leakage 1 pA|at 50 V", Place{Kind: "capacitor", Value: 100e-9}, Bad, "10 nF where 100 nF belongs", true},
-		"renewed larger":    {"capacitor", "kind aluminium|value 470 µF|volts 63 V|measured 460 µF|esr 0.1", Place{Kind: "capacitor", Value: 220e-6}, Good, "nothing is wrong", false},
-		"far larger":        {"capacitor", "kind aluminium|value 1000 µF|volts 63 V|measured 990 µF|esr 0.1", Place{Kind: "capacitor", Value: 220e-6}, Bad, "wrong value fitted", true},
-		"polarity":          {"transistor", "1-2 0.66|1-3 0.67|2-1 OL|3-1 OL|2-3 OL|3-2 OL|gain 200|least 100", Place{Kind: "pnp"}, Bad, "wrong part fitted: an NPN where a PNP belongs", true},
-		"Zener":             {"diode", "kind zener|forward 0.7|back OL|zener 9.2 V|nominal 9.1 V", Place{Kind: "diode", Value: 6.2}, Bad, "a Zener of 9.1 V where 6.2 V belongs", true},
-		"no Zener":          {"diode", "kind silicon|forward 0.7|back OL", Place{Kind: "diode", Value: 6.2}, Bad, "a silicon diode where a Zener of 6.2 V", true},
-		"channel":           {"fet", "kind n mos|gs OL|sg OL", Place{Kind: "p-mosfet"}, Bad, "n mos where p mos belongs", true},
-		"coil":              {"relay", "ohms 270", Place{Kind: "relay", Value: 1100}, Bad, "a coil of 270 Ω where one of 1.1 kΩ belongs", true},
-		"crystal":           {"crystal", "nominal 4 MHz|hz 4 MHz", Place{Kind: "crystal", Value: 3.5795e6}, Bad, "one of 4 MHz where 3.58 MHz belongs", true},
-		"winding beside":    {"winding", "ohms 120|where x", Place{}, "", "no such field", false},
+		"another value": {"resistor", "value 33k|measured 32.9k", Place{Kind: "resistor", Value: 82e3}, Bad, "wrong value fitted: " +
+			"33 kΩ where 82 kΩ belongs", true},
+		"the right value": {"resistor", "value 82k|measured 82.5k", Place{Kind: "resistor", Value: 82e3}, Good, "within", false},
+		"drifted":         {"resistor", "value 82k|measured 99k", Place{Kind: "resistor", Value: 82e3}, Bad, "drifted up", false},
+		"wrong and drifted": {"resistor", "value 33k|measured 60k", Place{Kind: "resistor", Value: 82e3}, Bad,
+			"33 kΩ where 82 kΩ belongs; and drifted up", true},
+		"known beside": {"resistor", "value 10k|measured 5k|where in " +
+			"circuit", Place{Kind: "resistor", Value: 10e3, Parallel: 10e3}, Good, "10 kΩ by itself", false},
+		"smaller": {"capacitor", "kind film|value 10 nF|measured 10 nF|leakage 1 " +
+			"pA|at 50 V", Place{Kind: "capacitor", Value: 100e-9}, Bad, "10 nF where 100 nF belongs", true},
+		"renewed larger": {"capacitor", "kind aluminium|value 470 µF|volts 63 V|measured 460 " +
+			"µF|esr 0.1", Place{Kind: "capacitor", Value: 220e-6}, Good, "nothing is wrong", false},
+		"far larger": {"capacitor", "kind aluminium|value 1000 µF|volts 63 V|measured 990 " +
+			"µF|esr 0.1", Place{Kind: "capacitor", Value: 220e-6}, Bad, "wrong value fitted", true},
+		"polarity": {"transistor", "1-2 0.66|1-3 0.67|2-1 OL|3-1 OL|2-3 OL|3-2 OL|gain " +
+			"200|least 100", Place{Kind: "pnp"}, Bad, "wrong part fitted: an NPN where a PNP belongs", true},
+		"Zener": {"diode", "kind zener|forward 0.7|back OL|zener 9.2 " +
+			"V|nominal 9.1 V", Place{Kind: "diode", Value: 6.2}, Bad, "a Zener of 9.1 V where 6.2 V belongs", true},
+		"no Zener": {"diode", "kind silicon|forward " +
+			"0.7|back OL", Place{Kind: "diode", Value: 6.2}, Bad, "a silicon diode where a Zener of 6.2 V", true},
+		"channel": {"fet", "kind n mos|gs OL|sg OL", Place{Kind: "p-mosfet"}, Bad, "n mos where p mos belongs", true},
+		"coil": {"relay", "ohms 270", Place{Kind: "relay", Value: 1100}, Bad, "a coil of 270 Ω where one of 1.1 kΩ " +
+			"belongs", true},
+		"crystal": {"crystal", "nominal 4 MHz|hz 4 MHz", Place{Kind: "crystal", Value: 3.5795e6}, Bad,
+			"one of 4 MHz where 3.58 MHz belongs", true},
+		"winding beside": {"winding", "ohms 120|where x", Place{}, "", "no such field", false},
 	} {
 		v, err := CheckAt(x.kind, fields(x.given), x.place)
 		if err != nil {
@@ -303,7 +328,8 @@ func TestLettersTellTheCheck(t *testing.T) {
 			by[l] = k.Name
 		}
 	}
-	for letters, want := range map[string]string{"Q": "transistor", "C": "capacitor", "R": "resistor", "K": "relay", "T": "winding", "F": "fuse", "RV": "sweep", "LS": "speaker", "D": "diode"} {
+	for letters, want := range map[string]string{"Q": "transistor", "C": "capacitor", "R": "resistor", "K": "relay", "T": "winding",
+		"F": "fuse", "RV": "sweep", "LS": "speaker", "D": "diode"} {
 		if by[letters] != want {
 			t.Errorf("%s tells %q, want %s", letters, by[letters], want)
 		}
@@ -314,7 +340,8 @@ func TestLettersTellTheCheck(t *testing.T) {
 func TestCircuitPartsKnowTheirChecks(t *testing.T) {
 	for _, text := range circuit.Kinds() {
 		kind, _, _ := strings.Cut(text, ":")
-		if check := circuit.CheckOf(circuit.Kind(kind)); check != "" && !slices.ContainsFunc(Kinds(), func(k Kind) bool { return k.Name == check }) {
+		if check := circuit.CheckOf(circuit.Kind(kind)); check != "" &&
+			!slices.ContainsFunc(Kinds(), func(k Kind) bool { return k.Name == check }) {
 			t.Errorf("a %s is judged by a check %q, which is not there", kind, check)
 		}
 	}

@@ -7,18 +7,62 @@ import (
 	"steptrace/core/quantity"
 )
 
-var capacitorKind = Kind{Name: "capacitor", Title: "Capacitor", Caution: isolated + " Discharge it through a resistor, and measure that it is empty, before a meter touches it.",
+var capacitorKind = Kind{
+	Name:    "capacitor",
+	Title:   "Capacitor",
+	Caution: isolated + " Discharge it through a resistor, and measure that it is empty, before a meter touches it.",
 	Fields: []Field{{Name: "kind", Title: "Kind", Choices: []string{"aluminium", "tantalum", "film", "ceramic"}, Needed: true},
-		{Name: "value", Title: "Marked", Hint: "47 µF", Needed: true, unit: quantity.Farad}, {Name: "volts", Title: "Rated", Hint: "63 V", unit: quantity.Volt},
-		{Name: "tolerance", Title: "±", Hint: "20 %", unit: quantity.Ratio}, {Name: "measured", Title: "Measured", Hint: "capacitance", unit: quantity.Farad},
-		{Name: "esr", Title: "ESR", Hint: "series resistance", unit: quantity.Ohm, open: true}, {Name: "hz", Title: "ESR or D read at", Hint: "100 kHz", unit: quantity.Hertz},
-		{Name: "d", Title: "D", Hint: "dissipation factor, tan δ", unit: quantity.None, most: 100}, {Name: "leakage", Title: "Leakage", Hint: "after some minutes", unit: quantity.Ampere},
-		{Name: "at", Title: "Leakage read at", Hint: "volts across it", unit: quantity.Volt}, resistance("ohms", "Ohms across it", "after it has charged; OL: open", false), choice("looks", "It looks", "well", "bulged", "leaking"), choice("where", "Where", "out of circuit", "in circuit")},
-	judge: capacitor}
+		{
+			Name:   "value",
+			Title:  "Marked",
+			Hint:   "47 µF",
+			Needed: true,
+			unit:   quantity.Farad,
+		}, {Name: "volts", Title: "Rated", Hint: "63 V", unit: quantity.Volt},
+		{
+			Name:  "tolerance",
+			Title: "±",
+			Hint:  "20 %",
+			unit:  quantity.Ratio,
+		}, {Name: "measured", Title: "Measured", Hint: "capacitance", unit: quantity.Farad},
+		{
+			Name:  "esr",
+			Title: "ESR",
+			Hint:  "series resistance",
+			unit:  quantity.Ohm,
+			open:  true,
+		}, {Name: "hz", Title: "ESR or D read at", Hint: "100 kHz", unit: quantity.Hertz},
+		{
+			Name:  "d",
+			Title: "D",
+			Hint:  "dissipation factor, tan δ",
+			unit:  quantity.None,
+			most:  100,
+		}, {Name: "leakage", Title: "Leakage", Hint: "after some minutes", unit: quantity.Ampere},
+		{
+			Name:  "at",
+			Title: "Leakage read at",
+			Hint:  "volts across it",
+			unit:  quantity.Volt,
+		}, resistance("ohms", "Ohms across it", "after it has charged; "+
+			"OL: open", false), choice("looks", "It looks", "well", "bulged", "leaking"), choice("where", "Where", "out of circuit",
+			"in circuit")},
+	judge: capacitor,
+}
 
 // dissipation is the greatest tan δ at 120 Hz of aluminium electrolytics by rated voltage,
 // as the general-purpose series under IEC 60384-4 commonly state it.
-var dissipation = []struct{ volts, tan float64 }{{6.3, 0.28}, {10, 0.24}, {16, 0.20}, {25, 0.16}, {35, 0.14}, {50, 0.12}, {100, 0.10}, {250, 0.15}, {math.Inf(1), 0.20}}
+var dissipation = []struct{ volts, tan float64 }{
+	{6.3, 0.28},
+	{10, 0.24},
+	{16, 0.20},
+	{25, 0.16},
+	{35, 0.14},
+	{50, 0.12},
+	{100, 0.10},
+	{250, 0.15},
+	{math.Inf(1), 0.20},
+}
 
 const (
 	lineHz = 120.0
@@ -124,7 +168,13 @@ func capacitor(g *given) Verdict {
 		}
 		limit := ESRLimit(kind, c, g.or("volts", 16), hz)
 		if esr > limit {
-			out.worse(Bad, "its ESR of %s is above %s, the most of a good one at %s", inOhms(esr), inOhms(limit), quantity.Rounded(hz, quantity.Hertz))
+			out.worse(
+				Bad,
+				"its ESR of %s is above %s, the most of a good one at %s",
+				inOhms(esr),
+				inOhms(limit),
+				quantity.Rounded(hz, quantity.Hertz),
+			)
 		} else {
 			out.because("its ESR of %s stays below %s", inOhms(esr), inOhms(limit))
 		}
@@ -154,12 +204,19 @@ func capacitor(g *given) Verdict {
 		readings++
 		limit := LeakLimit(kind, c, at)
 		if leak > limit {
-			out.worse(Bad, "it leaks %s at %s; a good one stays below %s", quantity.Rounded(leak, quantity.Ampere), inVolts(at), quantity.Rounded(limit, quantity.Ampere))
+			out.worse(
+				Bad,
+				"it leaks %s at %s; a good one stays below %s",
+				quantity.Rounded(leak, quantity.Ampere),
+				inVolts(at),
+				quantity.Rounded(limit, quantity.Ampere),
+			)
 			if kind == "aluminium" {
 				out.limit("one that lay unused for long leaks until it has been formed at its voltage, through a resistor")
 			}
 		} else {
-			out.because("it leaks %s at %s, below %s", quantity.Rounded(leak, quantity.Ampere), inVolts(at), quantity.Rounded(limit, quantity.Ampere))
+			out.because("it leaks %s at %s, below %s", quantity.Rounded(leak, quantity.Ampere), inVolts(at), quantity.Rounded(limit,
+				quantity.Ampere))
 		}
 		if rated && at < volts/2 {
 			out.limit("read at %s of %s: what breaks through at working voltage does not show there", inVolts(at), inVolts(volts))
@@ -206,8 +263,19 @@ func (g *given) across(out *Verdict, ohms float64) {
 }
 
 var resistorKind = Kind{Name: "resistor", Title: "Resistor", Caution: isolated,
-	Fields: []Field{resistance("value", "Marked", "4k7", true), {Name: "tolerance", Title: "±", Hint: "5 %", unit: quantity.Ratio}, resistance("measured", "Measured", "", true),
-		resistance("parallel", "Parallel to it", "in circuit: what else connects its ends", false), choice("where", "Where", "out of circuit", "in circuit"), choice("looks", "It looks", "well", "burnt")},
+	Fields: []Field{
+		resistance("value", "Marked", "4k7", true),
+		{Name: "tolerance", Title: "±", Hint: "5 %", unit: quantity.Ratio},
+		resistance("measured", "Measured", "", true),
+		resistance(
+			"parallel",
+			"Parallel to it",
+			"in circuit: what else connects its ends",
+			false,
+		),
+		choice("where", "Where", "out of circuit", "in circuit"),
+		choice("looks", "It looks", "well", "burnt"),
+	},
 	judge: func(g *given) Verdict {
 		marked, measured, share := g.numbers["value"], g.numbers["measured"], g.or("tolerance", 0.05)
 		if marked <= 0 {
@@ -265,11 +333,37 @@ var resistorKind = Kind{Name: "resistor", Title: "Resistor", Caution: isolated,
 		return out
 	}}
 
-var windingKind = Kind{Name: "winding", Title: "Winding, coil, transformer", Caution: isolated + " A transformer tested with a voltage gives others at its other windings: they may be dangerous.",
-	Fields: []Field{resistance("ohms", "Resistance", "", true), resistance("should", "Should be", "by the manual or the twin", false), resistance("parallel", "Parallel to it", "in circuit: what else connects its ends", false), {Name: "henry", Title: "Inductance", unit: quantity.Henry},
-		{Name: "henryshould", Title: "Should be", Hint: "inductance, by the manual or the twin", unit: quantity.Henry}, {Name: "in", Title: "Fed with", Hint: "AC volts on this winding", unit: quantity.Volt},
-		{Name: "out", Title: "Gives", Hint: "AC volts on the other", unit: quantity.Volt}, {Name: "ratio", Title: "Ratio should be", Hint: "other to this", unit: quantity.None},
-		{Name: "rings", Title: "Rings", Hint: "swings until it falls to a tenth", unit: quantity.None}, resistance("earth", "To the core", "insulation", false)},
+var windingKind = Kind{
+	Name:    "winding",
+	Title:   "Winding, coil, transformer",
+	Caution: isolated + " A transformer tested with a voltage gives others at its other windings: they may be dangerous.",
+	Fields: []Field{
+		resistance("ohms", "Resistance", "", true),
+		resistance("should", "Should be", "by the manual or the twin", false),
+		resistance("parallel", "Parallel to it", "in circuit: what else connects its ends", false),
+		{Name: "henry", Title: "Inductance", unit: quantity.Henry},
+		{
+			Name:  "henryshould",
+			Title: "Should be",
+			Hint:  "inductance, by the manual or the twin",
+			unit:  quantity.Henry,
+		},
+		{Name: "in", Title: "Fed with", Hint: "AC volts on this winding", unit: quantity.Volt},
+		{
+			Name:  "out",
+			Title: "Gives",
+			Hint:  "AC volts on the other",
+			unit:  quantity.Volt,
+		},
+		{Name: "ratio", Title: "Ratio should be", Hint: "other to this", unit: quantity.None},
+		{
+			Name:  "rings",
+			Title: "Rings",
+			Hint:  "swings until it falls to a tenth",
+			unit:  quantity.None,
+		},
+		resistance("earth", "To the core", "insulation", false),
+	},
 	judge: func(g *given) Verdict {
 		r := g.numbers["ohms"]
 		out := verdict(Good, "nothing is wrong with it by these readings")
@@ -311,7 +405,12 @@ var windingKind = Kind{Name: "winding", Title: "Winding, coil, transformer", Cau
 		}
 		if l, ok := g.number("henry"); ok {
 			if due, ok := g.number("henryshould"); ok && l < due/2 {
-				out.worse(Bad, "its inductance is %s of %s: turns are shorted", quantity.Rounded(l, quantity.Henry), quantity.Rounded(due, quantity.Henry))
+				out.worse(
+					Bad,
+					"its inductance is %s of %s: turns are shorted",
+					quantity.Rounded(l, quantity.Henry),
+					quantity.Rounded(due, quantity.Henry),
+				)
 			}
 		}
 		if a, ok := g.number("in"); ok && a > 0 {
@@ -335,10 +434,16 @@ var windingKind = Kind{Name: "winding", Title: "Winding, coil, transformer", Cau
 			out.surer("let it ring with a capacitor across it, or compare its inductance with the twin's")
 		}
 		return out
-	}}
+	},
+}
 
 var speakerKind = Kind{Name: "speaker", Title: "Loudspeaker", Caution: "Disconnect it from the set. Test tones quietly.",
-	Fields: []Field{resistance("nominal", "Nominal impedance", "8", true), resistance("ohms", "DC resistance", "", true), choice("sounds", "Moved by hand", "freely", "scrapes"), choice("plays", "Plays", "clean", "rattles", "not at all")},
+	Fields: []Field{
+		resistance("nominal", "Nominal impedance", "8", true),
+		resistance("ohms", "DC resistance", "", true),
+		choice("sounds", "Moved by hand", "freely", "scrapes"),
+		choice("plays", "Plays", "clean", "rattles", "not at all"),
+	},
 	judge: func(g *given) Verdict {
 		n, r := g.numbers["nominal"], g.numbers["ohms"]
 		out := verdict(Good, "%s, as a loudspeaker of %s has", inOhms(r), inOhms(n))
@@ -367,8 +472,15 @@ var speakerKind = Kind{Name: "speaker", Title: "Loudspeaker", Caution: "Disconne
 		return out
 	}}
 
-var fuseKind = Kind{Name: "fuse", Title: "Fuse", Caution: isolated + " Renew it by the same rating and kind alone; a fuse that blew had a reason.",
-	Fields: []Field{resistance("ohms", "Resistance", "out of its holder", true), {Name: "amps", Title: "Rated", Hint: "1 A", unit: quantity.Ampere}, choice("looks", "It looks", "whole", "parted", "blackened", "silvered")},
+var fuseKind = Kind{
+	Name:    "fuse",
+	Title:   "Fuse",
+	Caution: isolated + " Renew it by the same rating and kind alone; a fuse that blew had a reason.",
+	Fields: []Field{
+		resistance("ohms", "Resistance", "out of its holder", true),
+		{Name: "amps", Title: "Rated", Hint: "1 A", unit: quantity.Ampere},
+		choice("looks", "It looks", "whole", "parted", "blackened", "silvered"),
+	},
 	judge: func(g *given) Verdict {
 		r := g.numbers["ohms"]
 		out := verdict(Good, "it conducts: %s", inOhms(r))
@@ -394,11 +506,23 @@ var fuseKind = Kind{Name: "fuse", Title: "Fuse", Caution: isolated + " Renew it 
 			out.surer("why it blew: ohms of what it feeds, before power goes on again")
 		}
 		return out
-	}}
+	},
+}
 
 var thermistorKind = Kind{Name: "thermistor", Title: "Thermistor", Caution: isolated + " It is hot after the set has run.",
-	Fields: []Field{{Name: "kind", Title: "Kind", Choices: []string{"ntc", "ptc"}, Needed: true}, resistance("r25", "At 25 °C", "marked", true), {Name: "b", Title: "B", Hint: "of an NTC, 3500 where it is not known", unit: quantity.None},
-		{Name: "temperature", Title: "Temperature", Hint: "now, in °C", Needed: true, unit: quantity.None}, resistance("ohms", "Resistance", "", true)},
+	Fields: []Field{
+		{Name: "kind", Title: "Kind", Choices: []string{"ntc", "ptc"}, Needed: true},
+		resistance("r25", "At 25 °C", "marked", true),
+		{Name: "b", Title: "B", Hint: "of an NTC, 3500 where it is not known", unit: quantity.None},
+		{
+			Name:   "temperature",
+			Title:  "Temperature",
+			Hint:   "now, in °C",
+			Needed: true,
+			unit:   quantity.None,
+		},
+		resistance("ohms", "Resistance", "", true),
+	},
 	judge: func(g *given) Verdict {
 		t, r, r25 := g.numbers["temperature"], g.numbers["ohms"], g.numbers["r25"]
 		if t < -40 || t > 250 {
@@ -422,8 +546,18 @@ var thermistorKind = Kind{Name: "thermistor", Title: "Thermistor", Caution: isol
 	}}
 
 var crystalKind = Kind{Name: "crystal", Title: "Crystal, resonator", Caution: "Out of circuit, by a tester or between generator and scope.",
-	Fields: []Field{{Name: "nominal", Title: "Marked", Hint: "4 MHz", Needed: true, unit: quantity.Hertz}, {Name: "hz", Title: "Resonates at", Hint: "where the most passes", unit: quantity.Hertz},
-		{Name: "ppm", Title: "± ppm", Hint: "50; a ceramic one 5000", unit: quantity.None}, resistance("series", "Series resistance", "at resonance", false), resistance("ohms", "DC resistance", "", false)},
+	Fields: []Field{
+		{Name: "nominal", Title: "Marked", Hint: "4 MHz", Needed: true, unit: quantity.Hertz},
+		{Name: "hz", Title: "Resonates at", Hint: "where the most passes", unit: quantity.Hertz},
+		{
+			Name:  "ppm",
+			Title: "± ppm",
+			Hint:  "50; a ceramic one 5000",
+			unit:  quantity.None,
+		},
+		resistance("series", "Series resistance", "at resonance", false),
+		resistance("ohms", "DC resistance", "", false),
+	},
 	judge: func(g *given) Verdict {
 		n := g.numbers["nominal"]
 		out := verdict(Good, "nothing is wrong with it by these readings")
@@ -452,7 +586,11 @@ var crystalKind = Kind{Name: "crystal", Title: "Crystal, resonator", Caution: "O
 			out.worse(Bad, "its series resistance of %s is above %s: it starts badly or not at all", inOhms(r), inOhms(most))
 		}
 		if b := g.place.Value; b > 0 && math.Abs(n/b-1) > 2e-3 {
-			out.other("wrong part fitted: one of %s where %s belongs", quantity.Rounded(n, quantity.Hertz), quantity.Rounded(b, quantity.Hertz))
+			out.other(
+				"wrong part fitted: one of %s where %s belongs",
+				quantity.Rounded(n, quantity.Hertz),
+				quantity.Rounded(b, quantity.Hertz),
+			)
 		}
 		return out
 	}}

@@ -77,7 +77,8 @@ func (v *Verdict) other(format string, args ...any) {
 
 // article puts "a" or "an" before a word.
 func article(word string) string {
-	if strings.ContainsAny(strings.ToLower(word[:1]), "aeionlmfhrsx") && len(word) > 1 && word == strings.ToUpper(word) || strings.ContainsAny(word[:1], "aeiou") {
+	if strings.ContainsAny(strings.ToLower(word[:1]), "aeionlmfhrsx") && len(word) > 1 && word == strings.ToUpper(word) ||
+		strings.ContainsAny(word[:1], "aeiou") {
 		return "an " + word
 	}
 	return "a " + word

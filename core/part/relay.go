@@ -10,18 +10,49 @@ import (
 
 // relayKind finds which of a relay's circle fails: its supply, its driver or the logic before
 // that, its clamp diode, its coil, its contact.
-var relayKind = Kind{Name: "relay", Title: "Relay", Caution: "Coil, diode and contact: power off, mains plug out, reservoirs shown empty. Supply and drive are read live: one hand, insulated clip; contacts may carry mains. Follow local rules.",
+var relayKind = Kind{
+	Name:  "relay",
+	Title: "Relay",
+	Caution: "Coil, diode and contact: power off, mains plug out, reservoirs shown empty. Supply and drive are read live: one hand, " +
+		"insulated clip; contacts may carry mains. Follow local rules.",
 	Fields: []Field{
-		{Name: "volts", Title: "Coil for", Hint: "24 V, as marked", unit: quantity.Volt}, choice("coil", "Coil for current that is", "dc", "ac"),
-		resistance("rated", "Coil by its data", "resistance", false), {Name: "watts", Title: "or its power", Hint: "0.5 W", unit: quantity.Watt},
+		{
+			Name:  "volts",
+			Title: "Coil for",
+			Hint:  "24 V, as marked",
+			unit:  quantity.Volt,
+		}, choice("coil", "Coil for current that is", "dc", "ac"),
+		resistance(
+			"rated",
+			"Coil by its data",
+			"resistance",
+			false,
+		), {Name: "watts", Title: "or its power", Hint: "0.5 W", unit: quantity.Watt},
 		resistance("ohms", "Coil measured", "one end free", false),
-		{Name: "supply", Title: "Supply is", Hint: "what the set feeds it", unit: quantity.Volt}, choice("feeds", "Supply gives", "dc", "ac"),
-		{Name: "upper", Title: "At the coil's supply end", Hint: "live, while it should pull", unit: quantity.Volt}, {Name: "lower", Title: "At the driver's end", Hint: "live, while it should pull", unit: quantity.Volt},
+		{
+			Name:  "supply",
+			Title: "Supply is",
+			Hint:  "what the set feeds it",
+			unit:  quantity.Volt,
+		}, choice("feeds", "Supply gives", "dc", "ac"),
+		{
+			Name:  "upper",
+			Title: "At the coil's supply end",
+			Hint:  "live, while it should pull",
+			unit:  quantity.Volt,
+		}, {Name: "lower", Title: "At the driver's end", Hint: "live, while it should pull", unit: quantity.Volt},
 		{Name: "drive", Title: "At the driver's base or gate", Hint: "live, while it should pull", unit: quantity.Volt},
 		diodeTest("clamp", "Clamp diode forward", "relay's coil lifted", false), diodeTest("clampback", "Clamp diode backward", "", false),
-		choice("clicks", "Does it click", "yes", "no", "cannot be told"), resistance("made", "Contact, pulled", "", false), resistance("open", "Contact, at rest", "", false),
+		choice(
+			"clicks",
+			"Does it click",
+			"yes",
+			"no",
+			"cannot be told",
+		), resistance("made", "Contact, pulled", "", false), resistance("open", "Contact, at rest", "", false),
 		choice("jumper", "Contact bridged by a wire", "cures it", "changes nothing")},
-	judge: relay}
+	judge: relay,
+}
 
 const (
 	// mostFed is how many times its volts a coil bears for long, a DC one and one for AC.
@@ -105,7 +136,12 @@ func (g *given) coil(out *Verdict, read *bool) {
 		supply, hasSupply = volts, known
 	}
 	if g.texts["coil"] == "ac" && g.texts["feeds"] == "dc" && hasSupply {
-		out.worse(Bad, "the wrong relay: its coil is for alternating current, and is fed with direct current. At %s it takes %s", inVolts(supply), quantity.Rounded(supply/r, quantity.Ampere))
+		out.worse(
+			Bad,
+			"the wrong relay: its coil is for alternating current, and is fed with direct current. At %s it takes %s",
+			inVolts(supply),
+			quantity.Rounded(supply/r, quantity.Ampere),
+		)
 	}
 	if g.texts["coil"] == "dc" && g.texts["feeds"] == "ac" {
 		out.worse(Bad, "the wrong relay: its coil is for direct current: on alternating current it hums and does not hold")
@@ -122,7 +158,9 @@ func (g *given) coil(out *Verdict, read *bool) {
 		out.other("wrong part fitted: a coil of %s where one of %s belongs", inOhms(r), inOhms(b))
 	}
 	if g.texts["coil"] == "" || !known || !fed || g.texts["feeds"] == "" {
-		out.limit("that its coil fits the set shows only with all four: for DC or AC, for how many volts, and what the set feeds it of both")
+		out.limit(
+			"that its coil fits the set shows only with all four: for DC or AC, for how many volts, and what the set feeds it of both",
+		)
 		if out.Judgement == Good && !stated && g.place.Value == 0 {
 			out.worse(Unsure, "its coil has %s; whether it is one for this place is not known yet", inOhms(r))
 			out.surer("what the coil is for, DC or AC and volts, and what the set feeds it")
@@ -130,13 +168,23 @@ func (g *given) coil(out *Verdict, read *bool) {
 	}
 	if hasSupply && g.texts["coil"] != "ac" && g.texts["feeds"] != "ac" {
 		if w := supply * supply / r; w > 2*mostWatts {
-			out.worse(Bad, "the wrong relay: on %s its coil would turn %s into heat. It may be one for alternating current, fitted by somebody", inVolts(supply), quantity.Rounded(w, quantity.Watt))
+			out.worse(
+				Bad,
+				"the wrong relay: on %s its coil would turn %s into heat. It may be one for alternating current, fitted by somebody",
+				inVolts(supply),
+				quantity.Rounded(w, quantity.Watt),
+			)
 		} else if w < leastWatts/2 {
-			out.worse(Bad, "the wrong relay: on %s its coil gets %s, too little to pull", inVolts(supply), quantity.Rounded(w, quantity.Watt))
+			out.worse(Bad, "the wrong relay: on %s its coil gets %s, too little "+
+				"to pull", inVolts(supply), quantity.Rounded(w, quantity.Watt))
 		}
 	}
 	if g.texts["coil"] == "ac" && known {
-		out.limit("an AC coil's resistance is only a part of what holds its current back: %s to %s of its impedance", percent(acShareLow), percent(acShare))
+		out.limit(
+			"an AC coil's resistance is only a part of what holds its current back: %s to %s of its impedance",
+			percent(acShareLow),
+			percent(acShare),
+		)
 	}
 }
 

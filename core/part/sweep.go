@@ -13,9 +13,18 @@ import (
 
 // sweepKind reads a control through its travel, or a switch through its positions.
 var sweepKind = Kind{Name: "sweep", Title: "Control, switch: swept", Caution: isolated,
-	Fields: []Field{{Name: "kind", Title: "Kind", Choices: []string{"control", "switch"}, Needed: true}, resistance("value", "Marked", "50k, of a control", false),
-		{Name: "readings", Title: "Readings", Hint: "ohms from one end to the wiper in equal steps, or of each position: 0.4 12k 25k 38k 50k", Needed: true, text: true},
-		choice("turned", "While it is turned", "smooth", "jumps")},
+	Fields: []Field{
+		{Name: "kind", Title: "Kind", Choices: []string{"control", "switch"}, Needed: true},
+		resistance("value", "Marked", "50k, of a control", false),
+		{
+			Name:   "readings",
+			Title:  "Readings",
+			Hint:   "ohms from one end to the wiper in equal steps, or of each position: 0.4 12k 25k 38k 50k",
+			Needed: true,
+			text:   true,
+		},
+		choice("turned", "While it is turned", "smooth", "jumps"),
+	},
 	judge: sweep}
 
 const maxSweep = 100
@@ -110,8 +119,10 @@ func sweep(g *given) Verdict {
 
 // networkKind judges a sealed network of resistances by what its pins show.
 var networkKind = Kind{Name: "network", Title: "Network, sealed", Caution: isolated,
-	Fields: []Field{{Name: "inside", Title: "Inside", Hint: "which pins each resistor joins: 1-2 10k; 2-3 4k7; 3-4 10k", Needed: true, text: true},
-		{Name: "readings", Title: "Readings", Hint: "between pins, all else free: 1-2 10k; 1-3 14.6k", Needed: true, text: true}},
+	Fields: []Field{
+		{Name: "inside", Title: "Inside", Hint: "which pins each resistor joins: 1-2 10k; 2-3 4k7; 3-4 10k", Needed: true, text: true},
+		{Name: "readings", Title: "Readings", Hint: "between pins, all else free: 1-2 10k; 1-3 14.6k", Needed: true, text: true},
+	},
 	judge: network}
 
 const maxNetwork = 40
@@ -162,7 +173,10 @@ func network(g *given) Verdict {
 	}
 	c := &circuit.Circuit{}
 	for i, x := range inside {
-		c.Parts = append(c.Parts, circuit.Part{Name: fmt.Sprintf("%s-%s", x.a, x.b), Kind: circuit.Resistor, Nodes: []string{pin(x.a), pin(x.b)}, Value: x.ohms})
+		c.Parts = append(
+			c.Parts,
+			circuit.Part{Name: fmt.Sprintf("%s-%s", x.a, x.b), Kind: circuit.Resistor, Nodes: []string{pin(x.a), pin(x.b)}, Value: x.ohms},
+		)
 		if slices.ContainsFunc(inside[:i], func(y between) bool { return y.a == x.a && y.b == x.b }) {
 			g.wrong = &BadField{"Inside", fmt.Sprintf("%s-%s stands there twice", x.a, x.b)}
 			return Verdict{}

@@ -15,11 +15,23 @@ import (
 // (silicon 0.45 to 0.9 V, germanium 0.08 to 0.4 V); of a good one the emitter's is the larger,
 // since it is doped more.
 var transistorKind = Kind{Name: "transistor", Title: "Transistor, bipolar", Caution: isolated,
-	Fields: []Field{diodeTest("1-2", "1 to 2", "red on 1, black on 2", true), diodeTest("2-1", "2 to 1", "", true), diodeTest("1-3", "1 to 3", "", true),
-		diodeTest("3-1", "3 to 1", "", true), diodeTest("2-3", "2 to 3", "", true), diodeTest("3-2", "3 to 2", "", true),
-		{Name: "gain", Title: "Gain", Hint: "hFE, by a tester", unit: quantity.None}, {Name: "least", Title: "Least gain", Hint: "by its data", unit: quantity.None},
+	Fields: []Field{
+		diodeTest("1-2", "1 to 2", "red on 1, black on 2", true),
+		diodeTest("2-1", "2 to 1", "", true),
+		diodeTest("1-3", "1 to 3", "", true),
+		diodeTest("3-1", "3 to 1", "", true),
+		diodeTest("2-3", "2 to 3", "", true),
+		diodeTest("3-2", "3 to 2", "", true),
+		{
+			Name:  "gain",
+			Title: "Gain",
+			Hint:  "hFE, by a tester",
+			unit:  quantity.None,
+		},
+		{Name: "least", Title: "Least gain", Hint: "by its data", unit: quantity.None},
 		{Name: "leakage", Title: "Leakage", Hint: "collector to emitter, base open", unit: quantity.Ampere},
-		choice("where", "Where", "out of circuit", "in circuit")},
+		choice("where", "Where", "out of circuit", "in circuit"),
+	},
 	judge: transistor}
 
 const (
@@ -64,7 +76,10 @@ func transistor(g *given) Verdict {
 		if a, b := v[p[0]][p[1]], v[p[1]][p[0]]; a < shorted && b < shorted {
 			out := verdict(Bad, "shorted between legs %d and %d", p[0], p[1])
 			out.because("%s one way and %s the other: less than any junction drops", inVolts(a), inVolts(b))
-			out.limit("one for a line output stage may have some 40 Ω built in from base to emitter, and reads so: compare it with a good one of its type")
+			out.limit(
+				"one for a line output stage may have some 40 Ω built in from base to emitter, and reads so: compare it with a good one " +
+					"of its type",
+			)
 			g.inCircuit(&out)
 			out.surer("lift two of its legs, or take it out, and read this pair again: what is parallel may be the short")
 			return out
@@ -175,7 +190,13 @@ func (g *given) gainAndLeakage(out *Verdict, kind string) {
 		most = leakGe
 	}
 	if leak, ok := g.number("leakage"); ok && leak > most {
-		out.worse(Bad, "it leaks %s from collector to emitter; a %s one stays below %s", quantity.Rounded(leak, quantity.Ampere), kind, quantity.Rounded(most, quantity.Ampere))
+		out.worse(
+			Bad,
+			"it leaks %s from collector to emitter; a %s one stays below %s",
+			quantity.Rounded(leak, quantity.Ampere),
+			kind,
+			quantity.Rounded(most, quantity.Ampere),
+		)
 	}
 }
 
@@ -208,7 +229,9 @@ func noBase(g *given, v *six) Verdict {
 		p := both[0]
 		out = verdict(Unsure, "a resistance stands between legs %d and %d: built in, or a leak", p[0], p[1])
 		out.because("%s one way and %s the other: a junction that leaks would differ", inVolts(v[p[0]][p[1]]), inVolts(v[p[1]][p[0]]))
-		out.surer("its data, or the same readings of a good one of its type: transistors that are switched by logic have resistors at their base")
+		out.surer(
+			"its data, or the same readings of a good one of its type: transistors that are switched by logic have resistors at their base",
+		)
 	case len(both) > 0:
 		p := both[0]
 		out = verdict(Bad, "it leaks between legs %d and %d", p[0], p[1])

@@ -51,7 +51,23 @@ var words = map[string]Word{
 func IsOpen(text string) bool {
 	t := strings.ToLower(strings.Join(strings.Fields(text), " "))
 	switch t {
-	case "ol", "o.l", "o.l.", "0l", "0.l", "open", "1.", "inf", "infinite", "infinity", "∞", "over", "over range", "overrange", "over-range", "overload", "open circuit":
+	case "ol",
+		"o.l",
+		"o.l.",
+		"0l",
+		"0.l",
+		"open",
+		"1.",
+		"inf",
+		"infinite",
+		"infinity",
+		"∞",
+		"over",
+		"over range",
+		"overrange",
+		"over-range",
+		"overload",
+		"open circuit":
 		return true
 	}
 	more, ok := strings.CutPrefix(strings.TrimSpace(text), ">") // m and M differ
@@ -102,7 +118,12 @@ func ParseGain(text string) (db float64, err error) {
 			return 0, err
 		}
 		if v.SI <= 0 {
-			return 0, &ParseError{Text: clip(text), At: 2, Problem: "a gain in times must be above zero", Help: "Write for example ×25, ×0.4 or -8 dB."}
+			return 0, &ParseError{
+				Text:    clip(text),
+				At:      2,
+				Problem: "a gain in times must be above zero",
+				Help:    "Write for example ×25, ×0.4 or -8 dB.",
+			}
 		}
 		return DB(v.SI, 1), nil
 	}

@@ -122,7 +122,10 @@ func (v Value) Equals(shape Shape) []Equal {
 		}
 		return v.voltageEquals(shape)
 	case Decibel:
-		return []Equal{{"voltage ratio", "×" + Value{SI: Times(v.SI)}.Short(4)}, {"power ratio", "×" + Value{SI: math.Pow(10, v.SI/10)}.Short(4)}}
+		return []Equal{
+			{"voltage ratio", "×" + Value{SI: Times(v.SI)}.Short(4)},
+			{"power ratio", "×" + Value{SI: math.Pow(10, v.SI/10)}.Short(4)},
+		}
 	case Hertz:
 		if v.SI > 0 {
 			return []Equal{{"period", Value{SI: 1 / v.SI, Unit: Second}.Short(4)}}

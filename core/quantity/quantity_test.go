@@ -221,7 +221,8 @@ func TestSeriesAreTheStandardOnes(t *testing.T) {
 	for _, c := range []struct {
 		s       Series
 		x, want float64
-	}{{E12, 4650, 4700}, {E24, 0.0051e-6, 5.1e-9}, {E12, 9.7, 10}, {E12, 0.00095, 0.001}, {E24, 1, 1}, {E96, 147200, 147000}, {E12, 0, 0}, {E12, math.Inf(1), 0}} {
+	}{{E12, 4650, 4700}, {E24, 0.0051e-6, 5.1e-9}, {E12, 9.7, 10}, {E12, 0.00095, 0.001}, {E24, 1, 1}, {E96, 147200, 147000}, {E12, 0, 0},
+		{E12, math.Inf(1), 0}} {
 		if got := c.s.Nearest(c.x); !near(got, c.want, 1e-12) {
 			t.Errorf("E%d nearest %g = %g, want %g", c.s, c.x, got, c.want)
 		}
@@ -269,12 +270,14 @@ func TestTolerances(t *testing.T) {
 }
 
 func TestEntriesAndGains(t *testing.T) {
-	for text, want := range map[string]Word{"none": Nothing, " OK ": OK, "cuts  out": CutsOut, "Buzz": Hum, "crackle": Crackle, "distorted": Distorted} {
+	for text, want := range map[string]Word{"none": Nothing, " OK ": OK, "cuts  out": CutsOut, "Buzz": Hum, "crackle": Crackle,
+		"distorted": Distorted} {
 		if e, err := ParseEntry(text, Volt); err != nil || e.Word != want {
 			t.Errorf("ParseEntry(%q) = %+v, %v", text, e, err)
 		}
 	}
-	for text, want := range map[string]bool{"OL": true, "open": true, "Inf": true, ">20M": true, "over range": true, "> 2 MΩ": true, ">200": false, "20M": false, "": false, ">": false, "o": false} {
+	for text, want := range map[string]bool{"OL": true, "open": true, "Inf": true, ">20M": true, "over range": true, "> 2 MΩ": true,
+		">200": false, "20M": false, "": false, ">": false, "o": false} {
 		if IsOpen(text) != want {
 			t.Errorf("IsOpen(%q) is not %t", text, want)
 		}
@@ -298,7 +301,8 @@ func TestEntriesAndGains(t *testing.T) {
 }
 
 func TestCapacitanceStaysInMicrofarads(t *testing.T) {
-	for x, want := range map[float64]string{4700e-6: "4700 µF", 10e-3: "10000 µF", 6.8e-3: "6800 µF", 470e-6: "470 µF", 2.2e-9: "2.2 nF", 1234e-6: "1230 µF", 1: "1 F"} {
+	for x, want := range map[float64]string{4700e-6: "4700 µF", 10e-3: "10000 µF", 6.8e-3: "6800 µF", 470e-6: "470 µF", 2.2e-9: "2.2 nF",
+		1234e-6: "1230 µF", 1: "1 F"} {
 		got := Capacitance(x)
 		back, err := ParseAs(got, Farad)
 		if got != want || err != nil || !near(back.SI, x, 5e-3) {
@@ -309,7 +313,8 @@ func TestCapacitanceStaysInMicrofarads(t *testing.T) {
 
 func TestSigned(t *testing.T) {
 	for _, c := range []struct{ got, want string }{
-		{SignedDB(-16.23), "−16.2 dB"}, {SignedDB(28), "+28 dB"}, {SignedDB(0.01), "0 dB"}, {SignedPercent(-0.0083), "−0.8 %"}, {SignedPercent(0.5), "+50 %"},
+		{SignedDB(-16.23), "−16.2 dB"}, {SignedDB(28), "+28 dB"}, {SignedDB(0.01), "0 dB"}, {SignedPercent(-0.0083), "−0.8 %"},
+		{SignedPercent(0.5), "+50 %"},
 	} {
 		if c.got != c.want {
 			t.Errorf("%q, want %q", c.got, c.want)
@@ -343,7 +348,8 @@ func TestEqualsRestateAValue(t *testing.T) {
 }
 
 func FuzzParse(f *testing.F) {
-	for _, s := range []string{"4k7", "-10 dBV", "-20dBm/50", "300 mVpp", "5 %", "1e308", "×3", "none", "３V", "1,234", "R1", "-0", "5 rms"} {
+	for _, s := range []string{"4k7", "-10 dBV", "-20dBm/50", "300 mVpp", "5 %", "1e308", "×3", "none", "３V", "1,234", "R1", "-0",
+		"5 rms"} {
 		f.Add(s, "V")
 		f.Add(s, "")
 	}

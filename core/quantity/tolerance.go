@@ -52,7 +52,12 @@ func ParseTolerance(text string, fallback Unit) (Tolerance, error) {
 		return Tolerance{}, err
 	}
 	if a.Unit != b.Unit || a.SI*b.SI > 0 {
-		return Tolerance{}, &ParseError{Text: clip(text), At: 1, Problem: "the two sides of a tolerance need one unit and opposite signs", Help: "Write for example -20/+80 %."}
+		return Tolerance{}, &ParseError{
+			Text:    clip(text),
+			At:      1,
+			Problem: "the two sides of a tolerance need one unit and opposite signs",
+			Help:    "Write for example -20/+80 %.",
+		}
 	}
 	return Tolerance{Low: math.Abs(min(a.SI, b.SI)), High: math.Abs(max(a.SI, b.SI)), Unit: a.Unit}, nil
 }

@@ -195,9 +195,24 @@ func doubt(now Power, e Event) error {
 		if was != "" {
 			was = " It was measured already: " + was + "."
 		}
-		return &Doubt{fmt.Sprintf("Was %s measured?%s A meter shows 0 V too when a tip does not touch. Put both tips on it, see the reading move, and confirm that it is 0 V.", e.Subject, was)}
+		return &Doubt{
+			fmt.Sprintf(
+				"Was %s measured?%s A meter shows 0 V too when a tip does not touch. Put both tips on it, see the reading move, and "+
+					"confirm that it is 0 V.",
+				e.Subject,
+				was,
+			),
+		}
 	case was != "" && strings.TrimSpace(was) != strings.TrimSpace(e.Text):
-		return &Doubt{fmt.Sprintf("%s was measured already: %s. Is %s at %s now, and were the tips not on another capacitor?", e.Subject, was, e.Subject, quantity.Rounded(e.SI, quantity.Volt))}
+		return &Doubt{
+			fmt.Sprintf(
+				"%s was measured already: %s. Is %s at %s now, and were the tips not on another capacitor?",
+				e.Subject,
+				was,
+				e.Subject,
+				quantity.Rounded(e.SI, quantity.Volt),
+			),
+		}
 	}
 	return nil
 }

@@ -18,7 +18,8 @@ import (
 )
 
 // Deferral ends every list of cautions.
-const Deferral = "This list comes from the service sheet and knows no more than it does. Local codes and licensed practice come first; where they ask for more, do more, and leave what you are not licensed for."
+const Deferral = "This list comes from the service sheet and knows no more than it does. Local codes and licensed practice come first; " +
+	"where they ask for more, do more, and leave what you are not licensed for."
 
 // Caution is one danger of a set and what to do about it before the work that
 // meets it. Sign is the code of the warning sign in ISO 7010, and Obey that of
@@ -42,18 +43,106 @@ type rule struct{ kind, sign, obey, title, before, do string }
 // corrosive; M004 wear eye protection, M009 wear gloves, M021 disconnect before
 // work.
 var rules = []rule{
-	{"mains", "W012", "M021", "Mains", "open", "Pull the plug, not only the switch, before the cover comes off. Work with one hand when it has to run open; cover the mains terminals."},
-	{"hot chassis", "W012", "", "Live chassis", "live", "Run it from an isolating transformer only. Clip no grounded lead to the chassis: read with a differential or isolated instrument."},
-	{"reservoir", "W012", "", "Charged capacitors", "open", "Switch off, wait, discharge through a resistor, never with a screwdriver, and measure what is left. A meter that shows nothing proves nothing before it has shown something."},
-	{"high voltage", "W012", "", "High voltage", "live", "One hand, insulated tips, leads rated for it. Place the probe with the set off, then switch on and read."},
-	{"pulses", "W012", "", "High-voltage pulses", "live", "No meter or probe there that is not rated for the pulse: its peak counts, not what a meter would show. Keep off the leads of the tube and the line output."},
-	{"picture tube", "W001", "M004", "Picture tube", "open", "Eye protection on. Do not lift it by the neck nor knock it. Discharge the anode to its own coating through a resistor, twice."},
-	{"rf power", "W005", "", "Radio-frequency power", "live", "Load the output with a dummy before keying. RF burns through insulation: keep clear of the output while it is on."},
-	{"sharp edges", "W022", "M009", "Sharp edges", "open", "Heat sinks and sheet metal cut. Lift by the frame, gloves on for what is stuck."},
-	{"hot parts", "W017", "", "Hot parts", "open", "Resistors, heat sinks and valves burn for minutes after switch-off. Let it cool before reaching in."},
-	{"leaking fluid", "W023", "M009", "Leaking fluid", "open", "Fluid from capacitors, batteries or cooling corrodes and conducts. Gloves on; clean it off before power goes on."},
-	{"battery", "W001", "", "Battery", "open", "Take it out or unplug it before the cover comes off. Never short it: it drives tens of amperes, and a lithium cell that is pierced or overheated burns."},
-	{"lead and fumes", "W016", "", "Lead and fumes", "open", "Old solder has lead in it. Draw the fumes off, do not eat at the bench, wash your hands."},
+	{
+		"mains",
+		"W012",
+		"M021",
+		"Mains",
+		"open",
+		"Pull the plug, not only the switch, before the cover comes off. Work with one hand when it has to run open; cover the mains " +
+			"terminals.",
+	},
+	{
+		"hot chassis",
+		"W012",
+		"",
+		"Live chassis",
+		"live",
+		"Run it from an isolating transformer only. Clip no grounded lead to the chassis: read with a differential or isolated instrument.",
+	},
+	{
+		"reservoir",
+		"W012",
+		"",
+		"Charged capacitors",
+		"open",
+		"Switch off, wait, discharge through a resistor, never with a screwdriver, and measure what is left. A meter that shows nothing " +
+			"proves nothing before it has shown something.",
+	},
+	{
+		"high voltage",
+		"W012",
+		"",
+		"High voltage",
+		"live",
+		"One hand, insulated tips, leads rated for it. Place the probe with the set off, then switch on and read.",
+	},
+	{
+		"pulses",
+		"W012",
+		"",
+		"High-voltage pulses",
+		"live",
+		"No meter or probe there that is not rated for the pulse: its peak counts, not what a meter would show. Keep off the leads of " +
+			"the tube and the line output.",
+	},
+	{
+		"picture tube",
+		"W001",
+		"M004",
+		"Picture tube",
+		"open",
+		"Eye protection on. Do not lift it by the neck nor knock it. Discharge the anode to its own coating through a resistor, twice.",
+	},
+	{
+		"rf power",
+		"W005",
+		"",
+		"Radio-frequency power",
+		"live",
+		"Load the output with a dummy before keying. RF burns through insulation: keep clear of the output while it is on.",
+	},
+	{
+		"sharp edges",
+		"W022",
+		"M009",
+		"Sharp edges",
+		"open",
+		"Heat sinks and sheet metal cut. Lift by the frame, gloves on for what is stuck.",
+	},
+	{
+		"hot parts",
+		"W017",
+		"",
+		"Hot parts",
+		"open",
+		"Resistors, heat sinks and valves burn for minutes after switch-off. Let it cool before reaching in.",
+	},
+	{
+		"leaking fluid",
+		"W023",
+		"M009",
+		"Leaking fluid",
+		"open",
+		"Fluid from capacitors, batteries or cooling corrodes and conducts. Gloves on; clean it off before power goes on.",
+	},
+	{
+		"battery",
+		"W001",
+		"",
+		"Battery",
+		"open",
+		"Take it out or unplug it before the cover comes off. Never short it: it drives tens of amperes, and a lithium cell that is " +
+			"pierced or overheated burns.",
+	},
+	{
+		"lead and fumes",
+		"W016",
+		"",
+		"Lead and fumes",
+		"open",
+		"Old solder has lead in it. Draw the fumes off, do not eat at the bench, wash your hands.",
+	},
 }
 
 // touchVolts is where a voltage to ground begins to count as high: the limit of
@@ -178,7 +267,11 @@ func Plan(farads, volts, below, seconds, bleeder, through float64) (Discharge, e
 	case seconds == 0:
 		return Discharge{}, mend.Errorf("the time to discharge in is above zero, for example 5 s")
 	}
-	d := Discharge{Joules: Energy(farads, volts), BleederSeconds: FallSeconds(farads, volts, below, bleeder), ThroughSeconds: FallSeconds(farads, volts, below, through)}
+	d := Discharge{
+		Joules:         Energy(farads, volts),
+		BleederSeconds: FallSeconds(farads, volts, below, bleeder),
+		ThroughSeconds: FallSeconds(farads, volts, below, through),
+	}
 	if volts <= below {
 		return d, nil // nothing to do
 	}

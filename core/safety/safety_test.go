@@ -22,10 +22,16 @@ func television(t *testing.T) *sheet.Plan {
 		Points: []sheet.Point{{Name: "in", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}},
 			{Name: "collector", Peak: "1.2 kV", Expect: []sheet.Expectation{{Quantity: sheet.Frequency, Value: "15.6 kHz"}}},
 			{Name: "screen", Expect: []sheet.Expectation{{Quantity: sheet.DC, Value: "450 V"}}}},
-		Stages:     []sheet.Stage{{Name: "output", From: "in", To: "collector", Gain: "40 dB"}, {Name: "divider", From: "collector", To: "screen"}},
-		Rails:      []sheet.Rail{{Name: "+150 V", Value: "150 V"}, {Name: "+12 V", Value: "12 V"}},
-		Reservoirs: []sheet.Reservoir{{Name: "C601", Farads: "220 µF", Volts: "320 V", Bleeder: "220k"}, {Name: "C610", Rail: "+150 V", Farads: "100 µF"}},
-		Hazards:    []sheet.Hazard{{Kind: "mains", Where: "switch board"}, {Kind: "hot chassis"}, {Kind: "picture tube", Note: "64 cm"}}}
+		Stages: []sheet.Stage{
+			{Name: "output", From: "in", To: "collector", Gain: "40 dB"},
+			{Name: "divider", From: "collector", To: "screen"},
+		},
+		Rails: []sheet.Rail{{Name: "+150 V", Value: "150 V"}, {Name: "+12 V", Value: "12 V"}},
+		Reservoirs: []sheet.Reservoir{
+			{Name: "C601", Farads: "220 µF", Volts: "320 V", Bleeder: "220k"},
+			{Name: "C610", Rail: "+150 V", Farads: "100 µF"},
+		},
+		Hazards: []sheet.Hazard{{Kind: "mains", Where: "switch board"}, {Kind: "hot chassis"}, {Kind: "picture tube", Note: "64 cm"}}}
 	plan, problems := s.Plan()
 	for _, p := range problems {
 		if p.Severity == sheet.Blocking {
@@ -57,7 +63,8 @@ func TestCautionsAreOfThisSet(t *testing.T) {
 			}
 		}
 	}
-	want := "open mains, open reservoir, open picture tube, open hot parts, open lead and fumes, live hot chassis, live high voltage, live pulses"
+	want := "open mains, open reservoir, open picture tube, open hot parts, open lead and fumes, live hot chassis, live high voltage, " +
+		"live pulses"
 	if strings.Join(got, ", ") != want {
 		t.Errorf("%v, want %s", got, want)
 	}
@@ -110,16 +117,27 @@ func TestDischargeMatchesTheIntegral(t *testing.T) {
 		for _, x := range []struct {
 			name          string
 			ohms, seconds float64
-		}{{"exact", d.Exact, seconds}, {"preferred", d.Ohms, d.Seconds}, {"bleeder", bleeder, d.BleederSeconds}, {"at hand", through, d.ThroughSeconds}} {
+		}{{"exact", d.Exact, seconds}, {"preferred", d.Ohms, d.Seconds}, {"bleeder", bleeder, d.BleederSeconds}, {"at hand", through,
+			d.ThroughSeconds}} {
 			if v := fallen(farads, volts, x.ohms, x.seconds); math.Abs(v/below-1) > 1e-3 {
-				t.Fatalf("%s: %g F from %g V through %g Ω is at %g V after %g s, not %g", x.name, farads, volts, x.ohms, v, x.seconds, below)
+				t.Fatalf(
+					"%s: %g F from %g V through %g Ω is at %g V after %g s, not %g",
+					x.name,
+					farads,
+					volts,
+					x.ohms,
+					v,
+					x.seconds,
+					below,
+				)
 			}
 		}
 		if d.Ohms > d.Exact*(1+1e-9) || d.Ohms < d.Exact/1.25 || math.Abs(quantity.E12.Nearest(d.Ohms)/d.Ohms-1) > 1e-9 {
 			t.Fatalf("%g Ω for %g", d.Ohms, d.Exact)
 		}
 		// What the resistor turns to heat is what the capacitor loses.
-		if lost := farads / 2 * (volts*volts - below*below); math.Abs(d.MeanWatts*d.Seconds/lost-1) > 1e-9 || math.Abs(d.Joules-farads/2*volts*volts) > 1e-12*d.Joules {
+		if lost := farads / 2 * (volts*volts - below*below); math.Abs(d.MeanWatts*d.Seconds/lost-1) > 1e-9 ||
+			math.Abs(d.Joules-farads/2*volts*volts) > 1e-12*d.Joules {
 			t.Fatalf("%g J lost, %g W for %g s", lost, d.MeanWatts, d.Seconds)
 		}
 		if d.RatedWatts != 0 && (d.RatedWatts < d.MeanWatts || d.RatedWatts*overload < d.PeakWatts) {
@@ -142,7 +160,8 @@ func TestDischargeMatchesTheIntegral(t *testing.T) {
 	if d, err := Plan(1e-3, 5, 10, 5, 0, 0); err != nil || d.Ohms != 0 {
 		t.Errorf("below already: %+v, %v", d, err)
 	}
-	for _, x := range [][6]float64{{0, 1, 1, 1, 0, 0}, {1, 0, 1, 1, 0, 0}, {1, 9, 0, 1, 0, 0}, {1, 9, 1, 0, 0, 0}, {1, 9, 1, -1, 0, 0}, {math.NaN(), 9, 1, 1, 0, 0}, {1, math.Inf(1), 1, 1, 0, 0}} {
+	for _, x := range [][6]float64{{0, 1, 1, 1, 0, 0}, {1, 0, 1, 1, 0, 0}, {1, 9, 0, 1, 0, 0}, {1, 9, 1, 0, 0, 0}, {1, 9, 1, -1, 0, 0},
+		{math.NaN(), 9, 1, 1, 0, 0}, {1, math.Inf(1), 1, 1, 0, 0}} {
 		var bad mend.Error
 		if _, err := Plan(x[0], x[1], x[2], x[3], x[4], x[5]); !errors.As(err, &bad) {
 			t.Errorf("%v: %v", x, err)
@@ -186,7 +205,8 @@ func TestPowerStateFollowsWhatWasDone(t *testing.T) {
 			t.Errorf("after %s %s %s: %s, %q", x.kind, x.subject, x.text, p.State, p.Says)
 		}
 	}
-	if p := Stand(plan, events); len(p.Ticked) != 1 || p.Ticked[0].Key != "mains" || slices.Contains(p.Open, "Mains") || !slices.Contains(p.Open, "Picture tube") {
+	if p := Stand(plan, events); len(p.Ticked) != 1 || p.Ticked[0].Key != "mains" || slices.Contains(p.Open, "Mains") ||
+		!slices.Contains(p.Open, "Picture tube") {
 		t.Errorf("ticked %v, open %v", p.Ticked, p.Open)
 	}
 	e, err := Take(plan, events, Event{Kind: Unticked, Subject: "mains"}, false)
@@ -210,7 +230,9 @@ func TestWhatCannotBeTakenDownSaysWhy(t *testing.T) {
 	}{
 		{"nothing measured", off, Event{Kind: Residual, Subject: "C601", Text: "0"}, "Was C601 measured?"},
 		{"0 V in another way", off, Event{Kind: Residual, Subject: "C601", Text: "0.000 mV"}, "Was C601 measured?"},
-		{"a value that stands already", []Event{{Kind: Off}, {Kind: Residual, Subject: "C601", Text: "12 V", SI: 12}}, Event{Kind: Residual, Subject: "C601", Text: "3"}, "C601 was measured already: 12 V. Is C601 at 3 V now"},
+		{"a value that stands " +
+			"already", []Event{{Kind: Off}, {Kind: Residual, Subject: "C601", Text: "12 V", SI: 12}}, Event{Kind: Residual, Subject: "C601",
+			Text: "3"}, "C601 was measured already: 12 V. Is C601 at 3 V now"},
 		{"while live", []Event{{Kind: SwitchedOn}}, Event{Kind: Residual, Subject: "C601", Text: "3 V"}, "Switch it off"},
 		{"in standby", []Event{{Kind: Standby}}, Event{Kind: Residual, Subject: "C601", Text: "3 V"}, "Switch it off"},
 		{"no number", off, Event{Kind: Residual, Subject: "C601", Text: "low"}, "character 1"},
@@ -225,7 +247,12 @@ func TestWhatCannotBeTakenDownSaysWhy(t *testing.T) {
 		}
 	}
 	// What was measured of the other, or before the set was on again, is no doubt.
-	other := []Event{{Kind: Residual, Subject: "C601", Text: "12 V", SI: 12}, {Kind: SwitchedOn}, {Kind: Off}, {Kind: Residual, Subject: "C610", Text: "12 V", SI: 12}}
+	other := []Event{
+		{Kind: Residual, Subject: "C601", Text: "12 V", SI: 12},
+		{Kind: SwitchedOn},
+		{Kind: Off},
+		{Kind: Residual, Subject: "C610", Text: "12 V", SI: 12},
+	}
 	if _, err := Take(plan, other, Event{Kind: Residual, Subject: "C601", Text: "3 V"}, false); err != nil {
 		t.Errorf("a first value: %v", err)
 	}

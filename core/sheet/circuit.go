@@ -28,7 +28,14 @@ func (w *planner) circuits() {
 		parts += len(p.Sheet.Circuits[i].Parts)
 	}
 	if len(p.Sheet.Circuits) > maxCircuits || parts > maxCircuitParts {
-		w.add(Blocking, "the sheet", "circuits", "more than %d circuits, or %d parts in them: split the set into several sheets", maxCircuits, maxCircuitParts)
+		w.add(
+			Blocking,
+			"the sheet",
+			"circuits",
+			"more than %d circuits, or %d parts in them: split the set into several sheets",
+			maxCircuits,
+			maxCircuitParts,
+		)
 		return
 	}
 	for i := range p.Sheet.Circuits {
@@ -106,14 +113,30 @@ func (w *planner) stands(c *PlanCircuit, path, where string) {
 		p.PeakVolts = max(p.PeakVolts, math.Abs(s.Volts)+within)
 		k := slices.IndexFunc(p.Expected, func(e Expected) bool { return e.Quantity == DC })
 		if k < 0 {
-			p.Expected = append(p.Expected, Expected{Quantity: DC, Value: quantity.Value{SI: s.Volts, Unit: quantity.Volt}, Tolerance: quantity.Tolerance{Low: within, High: within, Unit: quantity.Volt}, Computed: true})
+			p.Expected = append(
+				p.Expected,
+				Expected{
+					Quantity:  DC,
+					Value:     quantity.Value{SI: s.Volts, Unit: quantity.Volt},
+					Tolerance: quantity.Tolerance{Low: within, High: within, Unit: quantity.Volt},
+					Computed:  true,
+				},
+			)
 			continue
 		}
 		stated := &p.Expected[k]
 		low, high := stated.Tolerance.Bounds(stated.Value.SI)
 		if s.Volts+within < low || s.Volts-within > high {
-			w.add(Doubtful, where, path+"/stage", "it has %s at %s, where the sheet states %s: a part's value or the sheet is wrong. The view of the circuit says which parts would explain it",
-				quantity.Rounded(s.Volts, quantity.Volt), p.Name, quantity.Rounded(stated.Value.SI, quantity.Volt))
+			w.add(
+				Doubtful,
+				where,
+				path+"/stage",
+				"it has %s at %s, where the sheet states %s: a part's value or the sheet is wrong. The view of the circuit says which "+
+					"parts would explain it",
+				quantity.Rounded(s.Volts, quantity.Volt),
+				p.Name,
+				quantity.Rounded(stated.Value.SI, quantity.Volt),
+			)
 		}
 	}
 }

@@ -143,10 +143,22 @@ func (w *planner) controls() {
 		t := w.tolerance(where, path+"/tolerance", c.Tolerance, quantity.Volt, biasTolerance)
 		pc.Tolerance, pc.WorkedTolerance = at(t, pc.Volts), at(t, pc.Worked)
 		if strings.TrimSpace(c.From) == "" && c.Does != groundControl {
-			w.add(Doubtful, where, path+"/from", "nothing drives it: name the rail or control it is made from, or what drives it. Until then a bad reading ends at the line itself")
+			w.add(
+				Doubtful,
+				where,
+				path+"/from",
+				"nothing drives it: name the rail or control it is made from, or what drives it. Until then a bad reading ends at the "+
+					"line itself",
+			)
 		}
 		if pc.Moves && strings.TrimSpace(c.By) == "" {
-			w.add(Doubtful, where, path+"/by", "it becomes %s when it is worked, but nobody can tell how: say by what, for example MUTE held", c.Worked)
+			w.add(
+				Doubtful,
+				where,
+				path+"/by",
+				"it becomes %s when it is worked, but nobody can tell how: say by what, for example MUTE held",
+				c.Worked,
+			)
 		}
 		p.Controls = append(p.Controls, pc)
 	}
@@ -175,7 +187,8 @@ func (w *planner) needs(ps *PlanStage, where, path string) {
 		} else if point, ok := w.plan.pointIndex[name]; ok {
 			ps.Signals = append(ps.Signals, point)
 		} else {
-			w.add(Blocking, where, fmt.Sprintf("%s/needs/%d", path, j), "it needs %s, which is neither a control nor a point of this sheet", name)
+			w.add(Blocking, where, fmt.Sprintf("%s/needs/%d", path, j), "it needs %s, which is neither a control nor a point of "+
+				"this sheet", name)
 		}
 	}
 }
@@ -199,7 +212,15 @@ func (w *planner) loops(out [][]int) {
 		inside := map[int]bool{}
 		p.reaches(out, fb.To, fb.From, map[int]bool{}, inside)
 		if len(inside) == 0 {
-			w.add(Blocking, "stage "+fb.Name, fmt.Sprintf("stages/%d/to", i), "it feeds %s back to %s, but no stage leads from there to %s: exchange From and To, or call it another kind", fb.Stage.From, fb.Stage.To, fb.Stage.From)
+			w.add(
+				Blocking,
+				"stage "+fb.Name,
+				fmt.Sprintf("stages/%d/to", i),
+				"it feeds %s back to %s, but no stage leads from there to %s: exchange From and To, or call it another kind",
+				fb.Stage.From,
+				fb.Stage.To,
+				fb.Stage.From,
+			)
 			continue
 		}
 		loop := Loop{Feedback: i}

@@ -10,8 +10,14 @@ import (
 // feedback around two stages, and two channels behind it.
 func mixer() *Sheet {
 	return &Sheet{Model: "M",
-		Points: []Point{{Name: "A", Expect: []Expectation{{Quantity: AC, Value: "1 mV"}}}, {Name: "LO", Expect: []Expectation{{Quantity: AC, Value: "100 mV"}}},
-			{Name: "B"}, {Name: "C"}, {Name: "L", Twin: "R"}, {Name: "R"}},
+		Points: []Point{
+			{Name: "A", Expect: []Expectation{{Quantity: AC, Value: "1 mV"}}},
+			{Name: "LO", Expect: []Expectation{{Quantity: AC, Value: "100 mV"}}},
+			{Name: "B"},
+			{Name: "C"},
+			{Name: "L", Twin: "R"},
+			{Name: "R"},
+		},
 		Stages: []Stage{
 			{Name: "mixer", Kind: "mixer", From: "A", To: "B", Gain: "20 dB", Rails: []string{"+9 V"}, Needs: []string{"LO", "AGC", "E1"}},
 			{Name: "amplifier", From: "B", To: "C", Gain: "20 dB", Needs: []string{"MUTE"}},
@@ -20,7 +26,14 @@ func mixer() *Sheet {
 			{Name: "return", Kind: "feedback", From: "C", To: "A"}},
 		Rails: []Rail{{Name: "+9 V", Value: "9 V"}},
 		Controls: []Control{{Name: "AGC", Does: "gain", Value: "1.2 V", From: "the detector"}, {Name: "E1", Does: "ground"},
-			{Name: "MUTE", Does: "mute", Value: "4.8 V", Worked: "0 V", By: "key held", From: "LOGIC"}, {Name: "LOGIC", Does: "enable", Value: "5 V", From: "+9 V"}}}
+			{
+				Name:   "MUTE",
+				Does:   "mute",
+				Value:  "4.8 V",
+				Worked: "0 V",
+				By:     "key held",
+				From:   "LOGIC",
+			}, {Name: "LOGIC", Does: "enable", Value: "5 V", From: "+9 V"}}}
 }
 
 func TestControlsOscillatorsAndLoops(t *testing.T) {
@@ -69,7 +82,13 @@ func TestProblemsOfControls(t *testing.T) {
 		{func(s *Sheet) { s.Controls[0].Name = "" }, "controls/0/name", "needs a name", controlsTable, "control"},
 		{func(s *Sheet) { s.Controls[0].Name = "+9 V" }, "controls/0/name", "two lines are called", controlsTable, "control"},
 		{func(s *Sheet) { s.Controls[0].Name = "B" }, "controls/0/name", "a point is called B too", controlsTable, "control"},
-		{func(s *Sheet) { s.Controls[3].From = "MUTE" }, "controls/2/from", "it feeds itself: MUTE from LOGIC from MUTE", controlsTable, "driven"},
+		{
+			func(s *Sheet) { s.Controls[3].From = "MUTE" },
+			"controls/2/from",
+			"it feeds itself: MUTE from LOGIC from MUTE",
+			controlsTable,
+			"driven",
+		},
 		{func(s *Sheet) { s.Stages[0].Needs[1] = "TUNE" }, "stages/0/needs/1", "neither a control nor a point", pathTable, "also"},
 		{func(s *Sheet) { s.Stages[5].From, s.Stages[5].To = "A", "C" }, "stages/5/to", "exchange From and To", stagesTable, "to"},
 		{func(s *Sheet) { s.Points[4].Twin = "Q" }, "points/4/twin", "no point of this sheet", pathTable, "twin"},
@@ -81,7 +100,11 @@ func TestProblemsOfControls(t *testing.T) {
 func TestAPointThatNoModeReaches(t *testing.T) {
 	s := mixer()
 	s.Points = append(s.Points, Point{Name: "X"}, Point{Name: "Y"})
-	s.Stages = append(s.Stages, Stage{Name: "to X", From: "A", To: "X", Modes: []string{"tape"}}, Stage{Name: "to Y", From: "X", To: "Y", Modes: []string{"radio"}})
+	s.Stages = append(
+		s.Stages,
+		Stage{Name: "to X", From: "A", To: "X", Modes: []string{"tape"}},
+		Stage{Name: "to Y", From: "X", To: "Y", Modes: []string{"radio"}},
+	)
 	_, problems := s.Plan()
 	for _, point := range []string{"X", "Y"} {
 		if !slices.ContainsFunc(problems, func(p Problem) bool {

@@ -17,11 +17,16 @@ import (
 var aliases = map[string]string{
 	"test point": "point", "testpoint": "point", "tp": "point", "board": "point", "board label": "point",
 	"drawing label": "drawing", "description": "note", "what it is": "note", "side note": "note",
-	"stage into it": "stage", "block": "stage", "gain db": "gain", "signal": "ac", "level": "ac", "expected": "ac", "ac level": "ac", "v ac": "ac",
-	"tolerance": "tol", "±": "tol", "freq": "frequency", "v dc": "dc", "bias": "dc", "dc volts": "dc", "dc tolerance": "dctol", "± dc": "dctol", "± frequency": "hztol", "frequency tolerance": "hztol",
-	"ohm": "ohms", "resistance": "ohms", "ohms, off": "ohms", "rails": "needs", "mode": "modes", "source resistance": "source", "beware of": "hazard", "beware": "hazard",
-	"access": "minutes", "min": "minutes", "measured at": "railpoint", "volts": "value", "drive frequency": "drivefrequency", "generator": "drive",
-	"capacitance": "farads", "on rail": "onrail", "charged to": "volts", "controls": "also", "also needs": "also", "driven from": "driven", "worked by": "by", "usual fault": "weak", "told by": "symptom",
+	"stage into it": "stage", "block": "stage", "gain db": "gain", "signal": "ac", "level": "ac", "expected": "ac", "ac level": "ac",
+	"v ac":      "ac",
+	"tolerance": "tol", "±": "tol", "freq": "frequency", "v dc": "dc", "bias": "dc", "dc volts": "dc", "dc tolerance": "dctol",
+	"± dc": "dctol", "± frequency": "hztol", "frequency tolerance": "hztol",
+	"ohm": "ohms", "resistance": "ohms", "ohms, off": "ohms", "rails": "needs", "mode": "modes", "source resistance": "source",
+	"beware of": "hazard", "beware": "hazard",
+	"access": "minutes", "min": "minutes", "measured at": "railpoint", "volts": "value", "drive frequency": "drivefrequency",
+	"generator":   "drive",
+	"capacitance": "farads", "on rail": "onrail", "charged to": "volts", "controls": "also", "also needs": "also", "driven from": "driven",
+	"worked by": "by", "usual fault": "weak", "told by": "symptom",
 }
 
 // keyColumns mark the heading row of each table: all of them must be there.
@@ -51,7 +56,9 @@ var keyColumns = []struct {
 func ReadCSV(data []byte) (Tables, []Problem, error) {
 	data = bytes.TrimPrefix(data, []byte("\ufeff"))
 	if !utf8.Valid(data) || bytes.IndexByte(data, 0) >= 0 {
-		return Tables{}, nil, &exchange.FileError{Problem: "this is not text in UTF-8: save the table as CSV UTF-8, or copy it from the spreadsheet"}
+		return Tables{}, nil, &exchange.FileError{
+			Problem: "this is not text in UTF-8: save the table as CSV UTF-8, or copy it from the spreadsheet",
+		}
 	}
 	r := newCSV(data, separator(data))
 	reader := csvReader{tables: EmptyTables()}
@@ -73,7 +80,9 @@ func ReadCSV(data []byte) (Tables, []Problem, error) {
 		}
 	}
 	if !reader.any {
-		return Tables{}, nil, &exchange.FileError{Problem: "no heading row was found: the first row names the columns, for example point, stage, gain, ac, tol, frequency, dc"}
+		return Tables{}, nil, &exchange.FileError{
+			Problem: "no heading row was found: the first row names the columns, for example point, stage, gain, ac, tol, frequency, dc",
+		}
 	}
 	return reader.tables, reader.problems, nil
 }
@@ -147,7 +156,15 @@ func (r *csvReader) record(line int, fields []string) error {
 		case i < len(r.columns) && r.columns[i] >= 0:
 			out[r.columns[i]] = f
 		case i >= len(r.columns) && f != "":
-			return &exchange.FileError{Line: line, Problem: fmt.Sprintf("%d cells where the heading has %d: a value with a comma in it needs quotation marks, or use semicolons between the cells", len(fields), len(r.columns))}
+			return &exchange.FileError{
+				Line: line,
+				Problem: fmt.Sprintf(
+					"%d cells where the heading has %d: a value with a comma in it needs quotation marks, or use semicolons between "+
+						"the cells",
+					len(fields),
+					len(r.columns),
+				),
+			}
 		}
 	}
 	r.table.Rows = append(r.table.Rows, out)
@@ -173,7 +190,13 @@ func (r *csvReader) headLine(line int, fields []string) error {
 	case "settings":
 		r.tables.Settings = value
 	default:
-		return &exchange.FileError{Line: line, Problem: fmt.Sprintf("%q stands before any heading row: the first row names the columns, for example point, stage, gain, ac, tol, frequency, dc", fields[0])}
+		return &exchange.FileError{
+			Line: line,
+			Problem: fmt.Sprintf(
+				"%q stands before any heading row: the first row names the columns, for example point, stage, gain, ac, tol, frequency, dc",
+				fields[0],
+			),
+		}
 	}
 	return nil
 }

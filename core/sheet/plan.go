@@ -164,7 +164,8 @@ func (w *planner) add(s Severity, where, path, format string, args ...any) {
 // Blocking; it is never nil, so that an unfinished sheet can still be drawn.
 func (s *Sheet) Plan() (*Plan, []Problem) {
 	w := &planner{plan: &Plan{Sheet: s, pointIndex: map[string]int{}, lineIndex: map[string]int{}}}
-	if len(s.Points) > maxPoints || len(s.Stages) > maxPoints || len(s.Rails) > maxPoints || len(s.Tracks) > maxPoints || len(s.Controls) > maxPoints {
+	if len(s.Points) > maxPoints || len(s.Stages) > maxPoints || len(s.Rails) > maxPoints || len(s.Tracks) > maxPoints ||
+		len(s.Controls) > maxPoints {
 		w.add(Blocking, "the sheet", "points", "more than %d entries: split the set into several sheets", maxPoints)
 		return w.plan, w.problems
 	}
@@ -213,7 +214,13 @@ func (w *planner) points() {
 				if slices.ContainsFunc(pp.Expected, func(x Expected) bool {
 					return x.Quantity == e.Quantity && x.Mode == e.Mode && x.DriveV == e.DriveV && x.DriveHz == e.DriveHz
 				}) {
-					w.add(Doubtful, where, fmt.Sprintf("%s/expect/%d/value", path, j), "a second %s value for the same conditions; the first is used", e.Quantity)
+					w.add(
+						Doubtful,
+						where,
+						fmt.Sprintf("%s/expect/%d/value", path, j),
+						"a second %s value for the same conditions; the first is used",
+						e.Quantity,
+					)
 				}
 				pp.Expected = append(pp.Expected, e)
 			}
@@ -366,7 +373,14 @@ func (w *planner) expectation(where, path string, x *Expectation) (Expected, boo
 		w.add(Blocking, where, path+"/value", "%v", err)
 		return Expected{}, false
 	}
-	e := Expected{Quantity: x.Quantity, Value: v, Shape: quantity.Shape(strings.ToLower(strings.TrimSpace(x.Shape))), Mode: x.Mode, Settings: x.Settings, Picture: x.Picture}
+	e := Expected{
+		Quantity: x.Quantity,
+		Value:    v,
+		Shape:    quantity.Shape(strings.ToLower(strings.TrimSpace(x.Shape))),
+		Mode:     x.Mode,
+		Settings: x.Settings,
+		Picture:  x.Picture,
+	}
 	switch {
 	case x.Quantity == AC && v.Form == quantity.DC, x.Quantity == DC && v.Form != quantity.DC && v.Form != quantity.Unstated:
 		w.add(Blocking, where, path+"/value", "%s is not %s", x.Value, quantityName(x.Quantity))
@@ -425,7 +439,8 @@ func (w *planner) stages() {
 			where = fmt.Sprintf("stage %d, %s to %s", i+1, s.From, s.To)
 			w.add(Blocking, where, path+"/name", "a stage needs a name, since it may be the one at fault")
 		} else if first, ok := seen[s.Name]; ok {
-			w.add(Blocking, where, path+"/name", "two stages are called %s (the %s and the %s): rename one", s.Name, ordinal(first+1), ordinal(i+1))
+			w.add(Blocking, where, path+"/name", "two stages are called %s (the %s and the %s): "+
+				"rename one", s.Name, ordinal(first+1), ordinal(i+1))
 		}
 		seen[s.Name] = i
 		ps := PlanStage{Stage: s, ClipDBV: math.Inf(1)}
@@ -440,7 +455,14 @@ func (w *planner) stages() {
 			ps.To = -1
 		}
 		if s.Kind != "" && !slices.Contains(Kinds, s.Kind) {
-			w.add(Doubtful, where, path+"/kind", "%q is not a known kind; it counts as other. Known are %s", s.Kind, strings.Join(Kinds, ", "))
+			w.add(
+				Doubtful,
+				where,
+				path+"/kind",
+				"%q is not a known kind; it counts as other. Known are %s",
+				s.Kind,
+				strings.Join(Kinds, ", "),
+			)
 		}
 		if strings.TrimSpace(s.Gain) != "" {
 			db, err := quantity.ParseGain(s.Gain)
@@ -454,7 +476,13 @@ func (w *planner) stages() {
 		for j, name := range s.Rails {
 			r, ok := w.plan.RailIndex(name)
 			if !ok {
-				w.add(Blocking, where, fmt.Sprintf("%s/rails/%d", path, j), "it needs a rail called %s, which the sheet does not have", name)
+				w.add(
+					Blocking,
+					where,
+					fmt.Sprintf("%s/rails/%d", path, j),
+					"it needs a rail called %s, which the sheet does not have",
+					name,
+				)
 				continue
 			}
 			ps.Rails = append(ps.Rails, r)

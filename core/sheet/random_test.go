@@ -20,13 +20,22 @@ func randomSheet(rng *rand.Rand) *Sheet {
 	n := 2 + rng.IntN(9)
 	s := &Sheet{Format: Format, Version: Version, Model: "random", Maker: "M;", Note: "a \"note\",\nin two lines"}
 	for i := range n {
-		s.Points = append(s.Points, Point{Name: fmt.Sprintf("p%d", i), Drawing: fmt.Sprint(i * 3), Note: strings.Repeat("x", rng.IntN(3)), Expect: []Expectation{}})
+		s.Points = append(
+			s.Points,
+			Point{Name: fmt.Sprintf("p%d", i), Drawing: fmt.Sprint(i * 3), Note: strings.Repeat("x", rng.IntN(3)), Expect: []Expectation{}},
+		)
 	}
 	forward := slices.DeleteFunc(slices.Clone(Kinds), func(k string) bool { return k == feedbackKind })
 	for i := 1; i < n; i++ {
 		for range 1 + rng.IntN(2) {
 			from := rng.IntN(i)
-			st := Stage{Name: fmt.Sprintf("s%d", len(s.Stages)), Kind: forward[rng.IntN(len(forward))], From: fmt.Sprintf("p%d", from), To: fmt.Sprintf("p%d", i), Gain: fmt.Sprintf("%d dB", rng.IntN(41)-20)}
+			st := Stage{
+				Name: fmt.Sprintf("s%d", len(s.Stages)),
+				Kind: forward[rng.IntN(len(forward))],
+				From: fmt.Sprintf("p%d", from),
+				To:   fmt.Sprintf("p%d", i),
+				Gain: fmt.Sprintf("%d dB", rng.IntN(41)-20),
+			}
 			if rng.IntN(3) == 0 {
 				st.Modes = []string{[]string{"tape", "radio"}[rng.IntN(2)]}
 			}
@@ -37,7 +46,20 @@ func randomSheet(rng *rand.Rand) *Sheet {
 	if rng.IntN(2) == 0 {
 		st := s.Stages[rng.IntN(len(s.Stages))]
 		s.Points = append(s.Points, Point{Name: "LO", Expect: []Expectation{}})
-		s.Controls = []Control{{Name: "AGC", Does: "gain", Value: "2.1 V", Tolerance: "10 %", Point: "R7", Worked: "4 V", By: "aerial out", From: "+9 V", Note: "n"}, {Name: "E1", Does: "ground"}}
+		s.Controls = []Control{
+			{
+				Name:      "AGC",
+				Does:      "gain",
+				Value:     "2.1 V",
+				Tolerance: "10 %",
+				Point:     "R7",
+				Worked:    "4 V",
+				By:        "aerial out",
+				From:      "+9 V",
+				Note:      "n",
+			},
+			{Name: "E1", Does: "ground"},
+		}
 		s.Stages = append(s.Stages, Stage{Name: "back", Kind: feedbackKind, From: st.To, To: st.From, Needs: []string{"E1"}},
 			Stage{Name: "LO", Kind: oscillator, To: "LO", Gain: "0 dB", Needs: []string{"AGC", "E1"}})
 		s.Stages[0].Needs = []string{"LO", "AGC"}
@@ -47,14 +69,41 @@ func randomSheet(rng *rand.Rand) *Sheet {
 	s.Routes = []RouteName{}
 	if rng.IntN(2) == 0 {
 		s.Points[0].Peak, s.Points[0].Twin = "1.2 kV", "p1"
-		s.Rails[0] = Rail{Name: "+9 V", Value: "9 V", Tolerance: "5 %", Point: "C1 +", Ripple: "20 mVpp", RippleFrequency: "100 Hz", Load: "0.2 A", Ohms: "40", From: "+12 V", Fuse: "F1",
-			Rectifier: "full wave D1, D2", Regulator: "IC1", Up: WithStart, Order: "2", Note: "n; m"}
+		s.Rails[0] = Rail{
+			Name:            "+9 V",
+			Value:           "9 V",
+			Tolerance:       "5 %",
+			Point:           "C1 +",
+			Ripple:          "20 mVpp",
+			RippleFrequency: "100 Hz",
+			Load:            "0.2 A",
+			Ohms:            "40",
+			From:            "+12 V",
+			Fuse:            "F1",
+			Rectifier:       "full wave D1, D2",
+			Regulator:       "IC1",
+			Up:              WithStart,
+			Order:           "2",
+			Note:            "n; m",
+		}
 		s.Rails = append(s.Rails, Rail{Name: "+12 V", Value: "12 V", From: "T1 4-5"})
-		s.Reservoirs = []Reservoir{{Name: "C1", Rail: "+9 V", Farads: "2200 µF", Volts: "13 V", Bleeder: "10k", Note: "x"}, {Name: "C2", Farads: "220 µF", Volts: "320 V"}}
-		s.Tracks = []Track{{Rail: "+9 V", Place: "C1 +"}, {Rail: "+9 V", Place: "L3", After: "C1 +", Ohms: "4 mΩ", Opens: "L3", Hangs: []string{"C7", "s0"}, Minutes: "2"}}
+		s.Reservoirs = []Reservoir{
+			{Name: "C1", Rail: "+9 V", Farads: "2200 µF", Volts: "13 V", Bleeder: "10k", Note: "x"},
+			{Name: "C2", Farads: "220 µF", Volts: "320 V"},
+		}
+		s.Tracks = []Track{
+			{Rail: "+9 V", Place: "C1 +"},
+			{Rail: "+9 V", Place: "L3", After: "C1 +", Ohms: "4 mΩ", Opens: "L3", Hangs: []string{"C7", "s0"}, Minutes: "2"},
+		}
 		s.Hazards = []Hazard{{Kind: "mains", Where: "S1", Note: "covered"}, {Kind: "pulses"}}
 		family := circuit.Families()[rng.IntN(len(circuit.Families()))]
-		s.Circuits = []Circuit{{Stage: s.Stages[0].Name, Parts: family.Between("p0", "p1")}, {Stage: "+9 V", Parts: []circuit.Part{{Name: "R1", Kind: circuit.Resistor, Nodes: []string{"C1 +", "ground"}, Value: "1k", In: "N1"}}}}
+		s.Circuits = []Circuit{
+			{Stage: s.Stages[0].Name, Parts: family.Between("p0", "p1")},
+			{
+				Stage: "+9 V",
+				Parts: []circuit.Part{{Name: "R1", Kind: circuit.Resistor, Nodes: []string{"C1 +", "ground"}, Value: "1k", In: "N1"}},
+			},
+		}
 		s.WeakSpots = []WeakSpot{{Stage: "s0", What: "dry joint", Symptom: "crackles; cuts out", Check: "tap it"}}
 	}
 	return s
@@ -127,7 +176,9 @@ func TestRoutesAndLevelsOnRandomSheets(t *testing.T) {
 					t.Fatalf("%s on %v: %+v, the gains make %g", names[i], names, r.Levels[i], level)
 				}
 				// Driven 7 dB lower, everything is 7 dB lower.
-				if x, ok := plan.Drive(&plan.Routes[slices.IndexFunc(plan.Routes, func(o Route) bool { return o.Key == r.Key })], 0, -47, i); !ok || math.Abs(x-level+7) > 1e-9 {
+				if x, ok := plan.Drive(&plan.Routes[slices.IndexFunc(plan.Routes, func(o Route) bool { return o.Key == r.Key })], 0, -47,
+					i); !ok ||
+					math.Abs(x-level+7) > 1e-9 {
 					t.Fatalf("driven 7 dB lower: %g, want %g", x, level-7)
 				}
 				compared++

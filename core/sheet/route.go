@@ -105,11 +105,22 @@ func (w *planner) routes() {
 	}
 	for i := range p.Points {
 		if len(out[i]) == 0 && into[i] == 0 && p.Points[i].Name != "" && len(p.Points) > 1 {
-			w.add(Doubtful, "point "+p.Points[i].Name, fmt.Sprintf("points/%d/name", i), "no stage leads to it or away from it, so no route passes it")
+			w.add(
+				Doubtful,
+				"point "+p.Points[i].Name,
+				fmt.Sprintf("points/%d/name", i),
+				"no stage leads to it or away from it, so no route passes it",
+			)
 		}
 		for j, e := range p.Points[i].Expected {
 			if e.Mode != "" && !slices.Contains(modes, e.Mode) {
-				w.add(Doubtful, "point "+p.Points[i].Name, fmt.Sprintf("points/%d/expect/%d/mode", i, j), "no stage has a mode called %s", e.Mode)
+				w.add(
+					Doubtful,
+					"point "+p.Points[i].Name,
+					fmt.Sprintf("points/%d/expect/%d/mode", i, j),
+					"no stage has a mode called %s",
+					e.Mode,
+				)
 			}
 		}
 	}
@@ -119,7 +130,14 @@ func (w *planner) routes() {
 			for i, at := range loop {
 				names[i] = p.Points[at].Name
 			}
-			w.add(Blocking, "the path", "stages", "the stages run in a loop: %s. Give the stage that leads back the kind feedback, or treat what is inside the loop as one stage", strings.Join(names, " to "))
+			w.add(
+				Blocking,
+				"the path",
+				"stages",
+				"the stages run in a loop: %s. Give the stage that leads back the kind feedback, or treat what is inside the loop as "+
+					"one stage",
+				strings.Join(names, " to "),
+			)
 			return
 		}
 	}
@@ -133,10 +151,23 @@ func (w *planner) routes() {
 		}
 	}
 	if len(p.Routes) >= maxRoutes {
-		w.add(Doubtful, "the path", "stages", "more than %d routes: only the first %d are kept. Split the set into several sheets", maxRoutes, maxRoutes)
+		w.add(
+			Doubtful,
+			"the path",
+			"stages",
+			"more than %d routes: only the first %d are kept. Split the set into several sheets",
+			maxRoutes,
+			maxRoutes,
+		)
 	}
 	if len(p.Routes) == 0 && len(p.Points) > 0 && p.Traceable() {
-		w.add(Doubtful, "the path", "stages", "no route runs from an entry to an exit: only rails, controls and single points can be traced by it. For a signal's way, add the stages between the points")
+		w.add(
+			Doubtful,
+			"the path",
+			"stages",
+			"no route runs from an entry to an exit: only rails, controls and single points can be traced by it. For a signal's way, "+
+				"add the stages between the points",
+		)
 	} else if len(p.Routes) == 0 && len(p.Points) > 0 {
 		w.add(Blocking, "the path", "stages", "no route runs from an entry to an exit: add the stages between the points")
 	}
@@ -157,7 +188,12 @@ func (w *planner) unreached(out [][]int, into []int) {
 	}
 	for i := range p.Points {
 		if !passed[i] && (len(out[i]) > 0 || into[i] > 0) && len(p.Routes) > 0 && len(p.Routes) < maxRoutes {
-			w.add(Doubtful, "point "+p.Points[i].Name, fmt.Sprintf("points/%d/name", i), "in no mode does a signal pass it from an entry to an exit: look at the modes of the stages before and behind it")
+			w.add(
+				Doubtful,
+				"point "+p.Points[i].Name,
+				fmt.Sprintf("points/%d/name", i),
+				"in no mode does a signal pass it from an entry to an exit: look at the modes of the stages before and behind it",
+			)
 		}
 	}
 }
@@ -277,7 +313,8 @@ func (w *planner) nameRoutes() {
 	}
 	for i, n := range p.Sheet.Routes {
 		if !slices.ContainsFunc(p.Routes, func(r Route) bool {
-			return p.Points[r.Points[0]].Name == n.From && p.Points[r.Points[len(r.Points)-1]].Name == n.To && (n.Mode == "" || n.Mode == r.Mode)
+			return p.Points[r.Points[0]].Name == n.From && p.Points[r.Points[len(r.Points)-1]].Name == n.To &&
+				(n.Mode == "" || n.Mode == r.Mode)
 		}) {
 			w.add(Doubtful, "route "+n.Name, fmt.Sprintf("routes/%d/from", i), "no route runs from %s to %s", n.From, n.To)
 		}
@@ -433,8 +470,17 @@ func (w *planner) compareSpan(r *Route, a, b int, said map[string]bool) {
 		where = fmt.Sprintf("stages %s to %s", first.Name, stage.Name)
 		names = "the stages between are given"
 	}
-	message := fmt.Sprintf("%s %s, but %s at %s and %s at %s make %s: they contradict by %.1f dB", names, quantity.SignedDB(level-r.Levels[a].DBV),
-		p.Points[r.Points[a]].Name, r.Levels[a].Text(), p.Points[r.Points[b]].Name, r.Levels[b].Text(), quantity.SignedDB(stated), math.Abs(off))
+	message := fmt.Sprintf(
+		"%s %s, but %s at %s and %s at %s make %s: they contradict by %.1f dB",
+		names,
+		quantity.SignedDB(level-r.Levels[a].DBV),
+		p.Points[r.Points[a]].Name,
+		r.Levels[a].Text(),
+		p.Points[r.Points[b]].Name,
+		r.Levels[b].Text(),
+		quantity.SignedDB(stated),
+		math.Abs(off),
+	)
 	if said[where+message] {
 		return
 	}

@@ -198,7 +198,19 @@ type Hazard struct {
 }
 
 // HazardKinds are the sorts of danger a sheet may name.
-var HazardKinds = []string{"mains", "hot chassis", "reservoir", "pulses", "picture tube", "rf power", "sharp edges", "hot parts", "leaking fluid", "battery", "lead and fumes"}
+var HazardKinds = []string{
+	"mains",
+	"hot chassis",
+	"reservoir",
+	"pulses",
+	"picture tube",
+	"rf power",
+	"sharp edges",
+	"hot parts",
+	"leaking fluid",
+	"battery",
+	"lead and fumes",
+}
 
 // WeakSpot is a usual fault of the model. Stage is the stage or rail it is in;
 // Symptom is how owners describe it, several ways with ; between.

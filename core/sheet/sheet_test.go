@@ -55,14 +55,41 @@ func TestPastedTableBecomesARoute(t *testing.T) {
 }
 
 func TestWhatIsWrittenReadsBackTheSame(t *testing.T) {
-	s := &Sheet{Format: Format, Version: Version, Maker: "Ostrel", Model: "RT-7", Kind: "deck, \"open\" reel", Note: "line one\nline two", Settings: "level at click",
+	s := &Sheet{
+		Format:   Format,
+		Version:  Version,
+		Maker:    "Ostrel",
+		Model:    "RT-7",
+		Kind:     "deck, \"open\" reel",
+		Note:     "line one\nline two",
+		Settings: "level at click",
 		Points: []Point{
 			{Name: "In", Expect: []Expectation{{Quantity: AC, Value: "2 mV", Tolerance: "1 dB"}, {Quantity: Frequency, Value: "1 kHz"}}},
-			{Name: "Tape", Drawing: "7", Source: "10k", Minutes: "2", Hazard: "mains near", Expect: []Expectation{{Quantity: DC, Value: "4,2 V"}, {Quantity: AC, Value: "300 mVpp", Shape: "square", Mode: "tape", Drive: "1 mV"}}},
-			{Name: "Out", Note: "to; the, world", Expect: []Expectation{{Quantity: Frequency, Value: "1 kHz", Tolerance: "2 %"}, {Quantity: Resistance, Value: "4k7"}}},
+			{
+				Name:    "Tape",
+				Drawing: "7",
+				Source:  "10k",
+				Minutes: "2",
+				Hazard:  "mains near",
+				Expect: []Expectation{
+					{Quantity: DC, Value: "4,2 V"},
+					{Quantity: AC, Value: "300 mVpp", Shape: "square", Mode: "tape", Drive: "1 mV"},
+				},
+			},
+			{
+				Name:   "Out",
+				Note:   "to; the, world",
+				Expect: []Expectation{{Quantity: Frequency, Value: "1 kHz", Tolerance: "2 %"}, {Quantity: Resistance, Value: "4k7"}},
+			},
 		},
 		Stages: []Stage{{Name: "A", Kind: "amplifier", From: "In", To: "Tape", Gain: "20 dB", Rails: []string{"+12 V", "-12 V"}},
-			{Name: "B", From: "Tape", To: "Out", Modes: []string{"tape"}, Limit: "7 V"}, {Name: "C", From: "In", To: "Out", Modes: []string{"direct"}, Note: "jumper"}},
+			{
+				Name:  "B",
+				From:  "Tape",
+				To:    "Out",
+				Modes: []string{"tape"},
+				Limit: "7 V",
+			}, {Name: "C", From: "In", To: "Out", Modes: []string{"direct"}, Note: "jumper"}},
 		Rails:  []Rail{{Name: "+12 V", Value: "12 V", Point: "C9"}, {Name: "-12 V", Value: "-12 V", Tolerance: "10 %", Note: "regulated"}},
 		Routes: []RouteName{{Name: "Tape playing", From: "In", To: "Out", Mode: "tape"}},
 	}
@@ -96,29 +123,89 @@ func TestProblemsSayWhere(t *testing.T) {
 		says     []string
 	}{
 		{"no model", func(s *Sheet) { s.Model = " " }, Blocking, "model", []string{"model name"}},
-		{"two points of one name", func(s *Sheet) { s.Points[2].Name = "P2" }, Blocking, "points/2/name", []string{"two points are called P2", "lines 2 and 3"}},
-		{"unreadable number", func(s *Sheet) { s.Points[1].Expect[0].Value = "10 mX" }, Blocking, "points/1/expect/0/value", []string{"character 5", "not a unit"}},
-		{"a voltage for a frequency", func(s *Sheet) { s.Points[0].Expect[1].Value = "3 V" }, Blocking, "points/0/expect/1/value", []string{"voltage, not a frequency"}},
+		{
+			"two points of one name",
+			func(s *Sheet) { s.Points[2].Name = "P2" },
+			Blocking,
+			"points/2/name",
+			[]string{"two points are called P2", "lines 2 and 3"},
+		},
+		{
+			"unreadable number",
+			func(s *Sheet) { s.Points[1].Expect[0].Value = "10 mX" },
+			Blocking,
+			"points/1/expect/0/value",
+			[]string{"character 5", "not a unit"},
+		},
+		{
+			"a voltage for a frequency",
+			func(s *Sheet) { s.Points[0].Expect[1].Value = "3 V" },
+			Blocking,
+			"points/0/expect/1/value",
+			[]string{"voltage, not a frequency"},
+		},
 		{"dangling end", func(s *Sheet) { s.Stages[2].To = "P9" }, Blocking, "stages/2/to", []string{"ends at P9", "not a point"}},
 		{"stage from nowhere", func(s *Sheet) { s.Stages[0].From = "" }, Blocking, "stages/0/from", []string{"begins nowhere"}},
-		{"loop", func(s *Sheet) { s.Stages = append(s.Stages, Stage{Name: "back", From: "P3", To: "P2"}) }, Blocking, "stages", []string{"loop: P2 to P3 to P2"}},
+		{
+			"loop",
+			func(s *Sheet) { s.Stages = append(s.Stages, Stage{Name: "back", From: "P3", To: "P2"}) },
+			Blocking,
+			"stages",
+			[]string{"loop: P2 to P3 to P2"},
+		},
 		{"loop of one", func(s *Sheet) { s.Stages[1].To = "P2" }, Blocking, "stages/1/to", []string{"begins and ends at P2"}},
-		{"level against gain", func(s *Sheet) { s.Points[1].Expect[0].Value = "200 mV" }, Doubtful, "stages/0/gain", []string{"A1 is given +34 dB", "200 mV", "contradict by 6.0 dB"}},
-		{"level against several gains", func(s *Sheet) { s.Points[3].Expect[0].Value = "400 mV" }, Doubtful, "stages/2/gain", []string{"between are given +6 dB", "contradict by 6.0 dB"}},
+		{
+			"level against gain",
+			func(s *Sheet) { s.Points[1].Expect[0].Value = "200 mV" },
+			Doubtful,
+			"stages/0/gain",
+			[]string{"A1 is given +34 dB", "200 mV", "contradict by 6.0 dB"},
+		},
+		{
+			"level against several gains",
+			func(s *Sheet) { s.Points[3].Expect[0].Value = "400 mV" },
+			Doubtful,
+			"stages/2/gain",
+			[]string{"between are given +6 dB", "contradict by 6.0 dB"},
+		},
 		{"unknown rail", func(s *Sheet) { s.Stages[0].Rails = []string{"+9 V"} }, Blocking, "stages/0/rails/0", []string{"+9 V"}},
-		{"isolated point", func(s *Sheet) { s.Points = append(s.Points, Point{Name: "TP9"}) }, Doubtful, "points/4/name", []string{"no stage leads to it"}},
+		{
+			"isolated point",
+			func(s *Sheet) { s.Points = append(s.Points, Point{Name: "TP9"}) },
+			Doubtful,
+			"points/4/name",
+			[]string{"no stage leads to it"},
+		},
 		{"mode nobody has", func(s *Sheet) { s.Points[1].Expect[0].Mode = "radio" }, Doubtful, "points/1/expect/0/mode", []string{"radio"}},
-		{"tolerance of another unit", func(s *Sheet) { s.Points[3].Expect[0].Tolerance = "3 Hz" }, Blocking, "points/3/expect/0/tolerance", []string{"does not fit"}},
+		{
+			"tolerance of another unit",
+			func(s *Sheet) { s.Points[3].Expect[0].Tolerance = "3 Hz" },
+			Blocking,
+			"points/3/expect/0/tolerance",
+			[]string{"does not fit"},
+		},
 		{"bad limit", func(s *Sheet) { s.Stages[0].Limit = "loud" }, Blocking, "stages/0/limit", []string{"highest output level"}},
 		{"agc without range", func(s *Sheet) { s.Stages[0].Limit = "agc" }, Blocking, "stages/0/limit", []string{"range"}},
 		{"rail of nothing", func(s *Sheet) { s.Rails[0].Value = "0 V" }, Blocking, "rails/0/value", []string{"ground"}},
-		{"odd shape with p-p", func(s *Sheet) { s.Points[3].Expect[0] = Expectation{Quantity: AC, Value: "1 Vpp", Shape: "burst"} }, Blocking, "points/3/expect/0/shape", []string{"rms"}},
+		{
+			"odd shape with p-p",
+			func(s *Sheet) { s.Points[3].Expect[0] = Expectation{Quantity: AC, Value: "1 Vpp", Shape: "burst"} },
+			Blocking,
+			"points/3/expect/0/shape",
+			[]string{"rms"},
+		},
 		{"same conditions twice", func(s *Sheet) {
 			s.Points[0].Expect = append(s.Points[0].Expect, Expectation{Quantity: AC, Value: "3 mV"})
 		}, Doubtful, "points/0/expect/2/value", []string{"second ac value"}},
 		{"negative minutes", func(s *Sheet) { s.Points[0].Minutes = "-1" }, Blocking, "points/0/minutes", []string{"below zero"}},
 		{"empty sheet", func(s *Sheet) { *s = Sheet{Model: "Y"} }, Blocking, "points", []string{"no points yet"}},
-		{"route name astray", func(s *Sheet) { s.Routes = []RouteName{{Name: "R", From: "P4", To: "P1"}} }, Doubtful, "routes/0/from", []string{"no route runs from P4 to P1"}},
+		{
+			"route name astray",
+			func(s *Sheet) { s.Routes = []RouteName{{Name: "R", From: "P4", To: "P1"}} },
+			Doubtful,
+			"routes/0/from",
+			[]string{"no route runs from P4 to P1"},
+		},
 	}
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
@@ -163,7 +250,11 @@ func TestProblemFindsItsCell(t *testing.T) {
 }
 
 func TestModesSelectRoutes(t *testing.T) {
-	s := read(t, "point,stage,from,modes,gain,ac\nTape,,,,,10 mV\nRadio,,,,,20 mV\nBus,tape switch,Tape,tape,0 dB,\nOut,amp,Bus,,20 dB,\n\nstage,from,to,modes\nradio switch,Radio,Bus,radio\n")
+	s := read(
+		t,
+		"point,stage,from,modes,gain,ac\nTape,,,,,10 mV\nRadio,,,,,20 mV\nBus,tape switch,Tape,tape,0 dB,\nOut,amp,Bus,,20 "+
+			"dB,\n\nstage,from,to,modes\nradio switch,Radio,Bus,radio\n",
+	)
 	s.Model = "X"
 	plan, problems := s.Plan()
 	if Blocked(problems) {
@@ -187,7 +278,10 @@ func TestModesSelectRoutes(t *testing.T) {
 
 // Levels follow the drive dB for dB, and stop at clipping and gain control.
 func TestDriveScalesUpToALimit(t *testing.T) {
-	s := read(t, "point,stage,gain,limit,ac\nA,,,,10 mV\nB,amp,40 dB,1.2589254 V,1 V\nC,pad,-20 dB,,100 mV\nD,controlled,0 dB,agc 30 dB,100 mV\n")
+	s := read(
+		t,
+		"point,stage,gain,limit,ac\nA,,,,10 mV\nB,amp,40 dB,1.2589254 V,1 V\nC,pad,-20 dB,,100 mV\nD,controlled,0 dB,agc 30 dB,100 mV\n",
+	)
 	s.Model = "X"
 	plan, problems := s.Plan()
 	if len(problems) > 0 {
@@ -310,7 +404,10 @@ func BenchmarkPlan60(b *testing.B) {
 	s := &Sheet{Model: "X", Points: []Point{{Name: "p0", Expect: []Expectation{{Quantity: AC, Value: "1 mV"}}}}}
 	for i := range 60 {
 		s.Points = append(s.Points, Point{Name: fmt.Sprintf("p%d", i+1), Expect: []Expectation{{Quantity: AC, Value: "1 mV"}}})
-		s.Stages = append(s.Stages, Stage{Name: fmt.Sprintf("s%d", i), From: fmt.Sprintf("p%d", i), To: fmt.Sprintf("p%d", i+1), Gain: "0 dB"})
+		s.Stages = append(
+			s.Stages,
+			Stage{Name: fmt.Sprintf("s%d", i), From: fmt.Sprintf("p%d", i), To: fmt.Sprintf("p%d", i+1), Gain: "0 dB"},
+		)
 	}
 	for b.Loop() {
 		if plan, _ := s.Plan(); len(plan.Routes) != 1 {

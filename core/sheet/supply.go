@@ -92,7 +92,14 @@ func (w *planner) rail(where, path string, r *Rail) PlanRail {
 	pr.LoadA = w.positive(where, path+"/load", r.Load, quantity.Ampere)
 	pr.Ohms = w.positive(where, path+"/ohms", r.Ohms, quantity.Ohm)
 	if r.Rectifier != "" && r.RectifierKind() == "" {
-		w.add(Doubtful, where, path+"/rectifier", "%q does not say how it rectifies: begin with %s", r.Rectifier, strings.Join(rectifiers, ", "))
+		w.add(
+			Doubtful,
+			where,
+			path+"/rectifier",
+			"%q does not say how it rectifies: begin with %s",
+			r.Rectifier,
+			strings.Join(rectifiers, ", "),
+		)
 	}
 	switch r.Up {
 	case "", WithMains, WithStart:
@@ -102,7 +109,13 @@ func (w *planner) rail(where, path string, r *Rail) PlanRail {
 	if text := strings.TrimSpace(r.Order); text != "" {
 		n, err := strconv.Atoi(text)
 		if err != nil || n < 1 || n > maxPoints {
-			w.add(Blocking, where, path+"/order", "%q is no place in an order: write 1 for the first rail to come up, 2 for the next", r.Order)
+			w.add(
+				Blocking,
+				where,
+				path+"/order",
+				"%q is no place in an order: write 1 for the first rail to come up, 2 for the next",
+				r.Order,
+			)
 		} else {
 			pr.Order = n
 		}
@@ -141,8 +154,24 @@ func (w *planner) positive(where, path, text string, unit quantity.Unit) float64
 }
 
 // rectifierWords are other words for the ways to rectify.
-var rectifierWords = map[string]string{"bridge": "full wave", "full-wave": "full wave", "fullwave": "full wave", "centre tap": "full wave", "center tap": "full wave", "two diodes": "full wave", "four diodes": "full wave",
-	"half-wave": "half wave", "halfwave": "half wave", "single diode": "half wave", "one diode": "half wave", "smps": "switching", "flyback": "switching", "switch mode": "switching", "switched mode": "switching", "line output": "switching"}
+var rectifierWords = map[string]string{
+	"bridge":        "full wave",
+	"full-wave":     "full wave",
+	"fullwave":      "full wave",
+	"centre tap":    "full wave",
+	"center tap":    "full wave",
+	"two diodes":    "full wave",
+	"four diodes":   "full wave",
+	"half-wave":     "half wave",
+	"halfwave":      "half wave",
+	"single diode":  "half wave",
+	"one diode":     "half wave",
+	"smps":          "switching",
+	"flyback":       "switching",
+	"switch mode":   "switching",
+	"switched mode": "switching",
+	"line output":   "switching",
+}
 
 // RectifierKind is how the rail is rectified: "half wave", "full wave",
 // "switching", or nothing.
@@ -256,7 +285,13 @@ func (w *planner) tracks() {
 				w.add(Blocking, where, path+"/after", "rail %s has a first place already: say which place this one comes after", t.Rail)
 			}
 		case !ok:
-			w.add(Blocking, where, path+"/after", "%s is not a place of this rail that stands above: list the places from the supply outwards", t.After)
+			w.add(
+				Blocking,
+				where,
+				path+"/after",
+				"%s is not a place of this rail that stands above: list the places from the supply outwards",
+				t.After,
+			)
 		default:
 			pl.Before = before
 		}
@@ -275,13 +310,26 @@ func (w *planner) tracks() {
 func (w *planner) care() {
 	for i, h := range w.plan.Sheet.Hazards {
 		if !slices.Contains(HazardKinds, h.Kind) {
-			w.add(Blocking, "hazard "+h.Kind, fmt.Sprintf("hazards/%d/kind", i), "%q is not a known danger: use %s", h.Kind, strings.Join(HazardKinds, ", "))
+			w.add(
+				Blocking,
+				"hazard "+h.Kind,
+				fmt.Sprintf("hazards/%d/kind", i),
+				"%q is not a known danger: use %s",
+				h.Kind,
+				strings.Join(HazardKinds, ", "),
+			)
 		}
 	}
 	for i, s := range w.plan.Sheet.WeakSpots {
 		_, isLine := w.plan.lineIndex[s.Stage]
 		if !isLine && !slices.ContainsFunc(w.plan.Stages, func(st PlanStage) bool { return st.Name == s.Stage }) {
-			w.add(Blocking, "weak spot "+s.What, fmt.Sprintf("weakSpots/%d/stage", i), "%q is neither a stage, a rail nor a control of this sheet", s.Stage)
+			w.add(
+				Blocking,
+				"weak spot "+s.What,
+				fmt.Sprintf("weakSpots/%d/stage", i),
+				"%q is neither a stage, a rail nor a control of this sheet",
+				s.Stage,
+			)
 		}
 		if s.What == "" {
 			w.add(Blocking, "weak spot in "+s.Stage, fmt.Sprintf("weakSpots/%d/what", i), "say what the usual fault is")

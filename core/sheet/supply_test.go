@@ -8,13 +8,48 @@ import (
 
 // powered is a small sheet with everything that supplies and care can have.
 func powered() *Sheet {
-	return &Sheet{Model: "powered", Points: []Point{{Name: "A", Expect: []Expectation{{Quantity: AC, Value: "2 Vpp", Shape: "square"}, {Quantity: DC, Value: "-40 V"}}}, {Name: "B", Peak: "650 V"}},
+	return &Sheet{
+		Model: "powered",
+		Points: []Point{
+			{Name: "A", Expect: []Expectation{{Quantity: AC, Value: "2 Vpp", Shape: "square"}, {Quantity: DC, Value: "-40 V"}}},
+			{Name: "B", Peak: "650 V"},
+		},
 		Stages: []Stage{{Name: "S", From: "A", To: "B", Rails: []string{"+12 V"}}},
-		Rails: []Rail{{Name: "+24 V", Value: "24 V", From: "T1 1-2", Fuse: "F1", Rectifier: "Full wave D1", Ripple: "300 mVrms", RippleFrequency: "100 Hz", Load: "0.2 A", Ohms: "1k", Order: "1"},
-			{Name: "+12 V", Value: "12 V", From: "+24 V", Regulator: "IC1", Up: WithStart, Order: "2"}, {Name: "+5 V", Value: "5 V", From: "+12 V"}},
-		Reservoirs: []Reservoir{{Name: "C1", Rail: "+24 V", Farads: "2200 µF"}, {Name: "C2", Farads: "100 µF", Volts: "-320 V", Bleeder: "100k"}},
-		Tracks:     []Track{{Rail: "+12 V", Place: "IC1 out"}, {Rail: "+12 V", Place: "far", After: "IC1 out", Ohms: "8 mΩ", Opens: "W3", Hangs: []string{"C9"}}, {Rail: "+5 V", Place: "far"}},
-		Hazards:    []Hazard{{Kind: "mains"}}, WeakSpots: []WeakSpot{{Stage: "+12 V", What: "IC1 fails"}}}
+		Rails: []Rail{
+			{
+				Name:            "+24 V",
+				Value:           "24 V",
+				From:            "T1 1-2",
+				Fuse:            "F1",
+				Rectifier:       "Full wave D1",
+				Ripple:          "300 mVrms",
+				RippleFrequency: "100 Hz",
+				Load:            "0.2 A",
+				Ohms:            "1k",
+				Order:           "1",
+			},
+			{
+				Name:      "+12 V",
+				Value:     "12 V",
+				From:      "+24 V",
+				Regulator: "IC1",
+				Up:        WithStart,
+				Order:     "2",
+			},
+			{Name: "+5 V", Value: "5 V", From: "+12 V"},
+		},
+		Reservoirs: []Reservoir{
+			{Name: "C1", Rail: "+24 V", Farads: "2200 µF"},
+			{Name: "C2", Farads: "100 µF", Volts: "-320 V", Bleeder: "100k"},
+		},
+		Tracks: []Track{
+			{Rail: "+12 V", Place: "IC1 out"},
+			{Rail: "+12 V", Place: "far", After: "IC1 out", Ohms: "8 mΩ", Opens: "W3", Hangs: []string{"C9"}},
+			{Rail: "+5 V", Place: "far"},
+		},
+		Hazards:   []Hazard{{Kind: "mains"}},
+		WeakSpots: []WeakSpot{{Stage: "+12 V", What: "IC1 fails"}},
+	}
 }
 
 func TestSuppliesAreWorkedOut(t *testing.T) {
@@ -24,7 +59,9 @@ func TestSuppliesAreWorkedOut(t *testing.T) {
 	}
 	r := p.Rails[0]
 	// 300 mV rms of a triangle is 0.3·2·√3 peak to peak.
-	if got := r.RippleV; got < 1.0392 || got > 1.0393 || r.RippleHz != 100 || r.LoadA != 0.2 || r.Ohms != 1000 || r.Parent != -1 || r.Order != 1 || r.RectifierKind() != "full wave" {
+	if got := r.RippleV; got < 1.0392 || got > 1.0393 || r.RippleHz != 100 || r.LoadA != 0.2 || r.Ohms != 1000 || r.Parent != -1 ||
+		r.Order != 1 ||
+		r.RectifierKind() != "full wave" {
 		t.Errorf("%+v", r)
 	}
 	if got := p.Feeds(2); !slices.Equal(got, []int{2, 1, 0}) {
@@ -36,7 +73,8 @@ func TestSuppliesAreWorkedOut(t *testing.T) {
 	if c := p.Reservoirs; c[0].Volts != 24 || c[0].Rail != 0 || c[1].Volts != 320 || c[1].BleederOhms != 100e3 || c[1].Rail != -1 {
 		t.Errorf("%+v", c)
 	}
-	if pl := p.Places; pl[1].Before != 0 || pl[1].Ohms != 0.008 || pl[2].Before != -1 || pl[0].Ohms != copperOhms || p.PlaceName(2) != "+5 V @ far" {
+	if pl := p.Places; pl[1].Before != 0 || pl[1].Ohms != 0.008 || pl[2].Before != -1 || pl[0].Ohms != copperOhms ||
+		p.PlaceName(2) != "+5 V @ far" {
 		t.Errorf("%+v", pl)
 	}
 	if i, ok := p.PlaceIndex("+12 V @ far"); !ok || i != 1 {
@@ -57,14 +95,26 @@ func TestSuppliesAreWorkedOut(t *testing.T) {
 // document and in its table.
 func TestWrongSuppliesAreNamed(t *testing.T) {
 	areSaid(t, powered, []wrong{
-		{func(s *Sheet) { s.Rails[0].From = "+5 V" }, "rails/0/from", "feeds itself: +24 V from +5 V from +12 V from +24 V", railsTable, "feed"},
+		{
+			func(s *Sheet) { s.Rails[0].From = "+5 V" },
+			"rails/0/from",
+			"feeds itself: +24 V from +5 V from +12 V from +24 V",
+			railsTable,
+			"feed",
+		},
 		{func(s *Sheet) { s.Rails[1].From = "+12 V" }, "rails/1/from", "feeds itself: +12 V from +12 V", railsTable, "feed"},
 		{func(s *Sheet) { s.Rails[0].Ripple = "3 kHz" }, "rails/0/ripple", "ripple is an AC voltage above zero", railsTable, "ripple"},
 		{func(s *Sheet) { s.Rails[0].Ripple = "3 V dc" }, "rails/0/ripple", "ripple is an AC voltage above zero", railsTable, "ripple"},
 		{func(s *Sheet) { s.Rails[0].RippleFrequency = "0 Hz" }, "rails/0/rippleFrequency", "above zero", railsTable, "ripplehz"},
 		{func(s *Sheet) { s.Rails[0].Load = "20 V" }, "rails/0/load", "not a current", railsTable, "load"},
 		{func(s *Sheet) { s.Rails[0].Ohms = "-4" }, "rails/0/ohms", "above zero", railsTable, "railohms"},
-		{func(s *Sheet) { s.Rails[0].Rectifier = "D1" }, "rails/0/rectifier", "begin with half wave, full wave, switching", railsTable, "rectifier"},
+		{
+			func(s *Sheet) { s.Rails[0].Rectifier = "D1" },
+			"rails/0/rectifier",
+			"begin with half wave, full wave, switching",
+			railsTable,
+			"rectifier",
+		},
 		{func(s *Sheet) { s.Rails[1].Up = "later" }, "rails/1/up", "write mains or start", railsTable, "up"},
 		{func(s *Sheet) { s.Rails[1].Order = "first" }, "rails/1/order", "no place in an order", railsTable, "order"},
 		{func(s *Sheet) { s.Reservoirs[0].Farads = "" }, "reservoirs/0/farads", "needs its capacitance", reservoirsTable, "farads"},
@@ -72,7 +122,13 @@ func TestWrongSuppliesAreNamed(t *testing.T) {
 		{func(s *Sheet) { s.Reservoirs[0].Rail = "+9 V" }, "reservoirs/0/rail", "which the sheet does not have", reservoirsTable, "onrail"},
 		{func(s *Sheet) { s.Reservoirs[1].Volts = "" }, "reservoirs/1/volts", "what it is charged to", reservoirsTable, "volts"},
 		{func(s *Sheet) { s.Reservoirs[1].Name = "C1" }, "reservoirs/1/name", "two reservoirs are called C1", reservoirsTable, "reservoir"},
-		{func(s *Sheet) { s.Tracks[1].After = "nowhere" }, "tracks/1/after", "list the places from the supply outwards", tracksTable, "after"},
+		{
+			func(s *Sheet) { s.Tracks[1].After = "nowhere" },
+			"tracks/1/after",
+			"list the places from the supply outwards",
+			tracksTable,
+			"after",
+		},
 		{func(s *Sheet) { s.Tracks[1].After = "" }, "tracks/1/after", "has a first place already", tracksTable, "after"},
 		{func(s *Sheet) { s.Tracks[1].Place = "IC1 out" }, "tracks/1/place", "a name of its own", tracksTable, "place"},
 		{func(s *Sheet) { s.Tracks[1].Ohms = "0" }, "tracks/1/ohms", "above zero", tracksTable, "trackohms"},

@@ -115,56 +115,176 @@ var tableColumns = []struct {
 }{
 	{pathTable, "Points and stages",
 		"Type the first point, or paste a table: each row is a point and the stage that leads to it from the row above.", []Column{
-			{"point", "Point", "label on the board", 12}, {"drawing", "Drawing", "label on the drawing", usualWide}, {"note", "What it is", "a few words", 25},
+			{
+				"point",
+				"Point",
+				"label on the board",
+				12,
+			}, {"drawing", "Drawing", "label on the drawing", usualWide}, {"note", "What it is", "a few words", 25},
 			{"stage", "Stage into it", "block between the point above and this one", 24}, {"kind", "Kind", strings.Join(Kinds, ", "), 15},
-			{"gain", "Gain", "28 dB or ×25", usualWide}, {"ac", "Signal", "19.1 mV, 300 mVpp", usualWide}, {"tol", "±", "2 dB or 10 %", usualWide},
-			{"frequency", "Frequency", "1 kHz", usualWide}, {"hztol", "± Frequency", "50 ppm, 1 %, 10 Hz, or what makes it: crystal, ceramic, LC, RC", usualWide}, {"dc", "DC", "4.2 V", usualWide}, {"dctol", "± DC", "10 %", usualWide}, {"ohms", "Ohms, off", "to ground", usualWide},
-			{"limit", "Limit", "7 V, or agc 40 dB", usualWide}, {"needs", "Rails", "names, with ; between", 14}, alsoColumn, {"modes", "Modes", "names, with ; between", 16},
+			{
+				"gain",
+				"Gain",
+				"28 dB or ×25",
+				usualWide,
+			}, {"ac", "Signal", "19.1 mV, 300 mVpp", usualWide}, {"tol", "±", "2 dB or 10 %", usualWide},
+			{
+				"frequency",
+				"Frequency",
+				"1 kHz",
+				usualWide,
+			}, {"hztol", "± Frequency", "50 ppm, 1 %, 10 Hz, or what makes it: crystal, ceramic, " +
+				"LC, RC", usualWide}, {"dc", "DC", "4.2 V", usualWide}, {"dctol", "± DC", "10 %", usualWide}, {"ohms", "Ohms, off",
+				"to ground", usualWide},
+			{
+				"limit",
+				"Limit",
+				"7 V, or agc 40 dB",
+				usualWide,
+			}, {"needs", "Rails", "names, with ; between", 14}, alsoColumn, {"modes", "Modes", "names, with ; between", 16},
 			{"from", "From", "only where not the point above", 12}, {"source", "Source", "resistance, 10k", usualWide},
-			{"minutes", "Minutes", "to reach it", usualWide}, {"hazard", "Beware of", "what can hurt here", 30}, {"peak", "Peak volts", "with pulses: 1.2 kV", usualWide},
+			{
+				"minutes",
+				"Minutes",
+				"to reach it",
+				usualWide,
+			}, {"hazard", "Beware of", "what can hurt here", 30}, {"peak", "Peak volts", "with pulses: 1.2 kV", usualWide},
 			{"twin", "Twin", "the same place in the other channel", usualWide}}},
 	{stagesTable, "Further stages",
 		"Stages that do not fit the first table: where several lead to one point.", []Column{
-			{"stage", "Stage", "name", 24}, {"kind", "Kind", strings.Join(Kinds, ", "), 15}, {"from", "From", "point", 12}, {"to", "To", "point", 12},
-			{"gain", "Gain", "28 dB or ×25", usualWide}, {"limit", "Limit", "7 V, or agc 40 dB", usualWide}, {"needs", "Rails", "names, with ; between", 14}, alsoColumn,
+			{
+				"stage",
+				"Stage",
+				"name",
+				24,
+			}, {"kind", "Kind", strings.Join(Kinds, ", "), 15}, {"from", "From", "point", 12}, {"to", "To", "point", 12},
+			{
+				"gain",
+				"Gain",
+				"28 dB or ×25",
+				usualWide,
+			}, {"limit", "Limit", "7 V, or agc 40 dB", usualWide}, {"needs", "Rails", "names, with ; between", 14}, alsoColumn,
 			{"modes", "Modes", "names, with ; between", 16}, {"note", "Note", "", 25}}},
 	{expectedTable, "Further values",
 		"Values that hold under other conditions: in one mode only, at another generator level, of another shape.", []Column{
-			{"at", "Point", "label on the board", 12}, {"quantity", "Quantity", QuantityList(), usualWide}, {"value", "Value", "300 mVpp", usualWide},
-			{"tol", "±", "2 dB or 10 %", usualWide}, {"shape", "Shape", "sine, square, triangle", usualWide}, {"picture", "Picture", "name", usualWide}, {"mode", "Mode", "", usualWide},
-			{"drive", "Generator", "level, where not the entry's", usualWide}, {"drivefrequency", "at", "its frequency", usualWide}, {"settings", "Settings", "how the controls stand", 30}}},
+			{
+				"at",
+				"Point",
+				"label on the board",
+				12,
+			}, {"quantity", "Quantity", QuantityList(), usualWide}, {"value", "Value", "300 mVpp", usualWide},
+			{
+				"tol",
+				"±",
+				"2 dB or 10 %",
+				usualWide,
+			}, {"shape", "Shape", "sine, square, triangle", usualWide}, {"picture", "Picture", "name", usualWide}, {"mode", "Mode", "",
+				usualWide},
+			{
+				"drive",
+				"Generator",
+				"level, where not the entry's",
+				usualWide,
+			}, {"drivefrequency", "at", "its frequency", usualWide}, {"settings", "Settings", "how the controls stand", 30}}},
 	{railsTable, "Rails",
 		"The supply lines that stages need.", []Column{
-			{"rail", "Rail", "+24 V", usualWide}, {"value", "Volts", "24 V", usualWide}, {"tol", "±", "5 %", usualWide}, {"railpoint", "Measured at", "place", 14},
-			{"ripple", "Ripple", "highest, 400 mVpp", usualWide}, {"ripplehz", "at", "100 Hz", usualWide}, {"load", "Load", "350 mA", usualWide}, {"railohms", "Ohms, off", "least to ground", usualWide},
-			{"feed", "From", "winding, or another rail", 14}, {"fuse", "Fuse", "name", usualWide}, {"rectifier", "Rectifier", "half wave, full wave, switching", 24},
-			{"regulator", "Regulator", "name", 12}, {"up", "Comes up", "mains, or start", usualWide}, {"order", "Order", "1 for the first", usualWide}, {"note", "Note", "", 25}}},
+			{
+				"rail",
+				"Rail",
+				"+24 V",
+				usualWide,
+			}, {"value", "Volts", "24 V", usualWide}, {"tol", "±", "5 %", usualWide}, {"railpoint", "Measured at", "place", 14},
+			{
+				"ripple",
+				"Ripple",
+				"highest, 400 mVpp",
+				usualWide,
+			}, {"ripplehz", "at", "100 Hz", usualWide}, {"load", "Load", "350 mA", usualWide}, {"railohms", "Ohms, off", "least to ground",
+				usualWide},
+			{
+				"feed",
+				"From",
+				"winding, or another rail",
+				14,
+			}, {"fuse", "Fuse", "name", usualWide}, {"rectifier", "Rectifier", "half wave, full wave, switching", 24},
+			{
+				"regulator",
+				"Regulator",
+				"name",
+				12,
+			}, {"up", "Comes up", "mains, or start", usualWide}, {"order", "Order", "1 for the first", usualWide}, {"note", "Note", "",
+				25}}},
 	{controlsTable, "Controls and grounds",
-		"What stages need besides supply: lines that let them pass, mute, tune, select or set the gain, and the grounds they stand on.", []Column{
-			{"control", "Control", "MUTE", usualWide}, {"does", "Does", strings.Join(ControlDoes, ", "), usualWide}, {"value", "Volts", "while the signal passes", usualWide}, {"tol", "±", "10 %", usualWide},
-			{"controlpoint", "Measured at", "place", usualWide}, {"worked", "Worked", "volts then", usualWide}, {"by", "Worked by", "MUTE held", usualWide},
+		"What stages need besides supply: lines that let them pass, mute, tune, select or set the gain, and the grounds they " +
+			"stand on.", []Column{
+			{
+				"control",
+				"Control",
+				"MUTE",
+				usualWide,
+			}, {"does", "Does", strings.Join(ControlDoes, ", "), usualWide}, {"value", "Volts", "while the signal passes", usualWide},
+			{"tol", "±", "10 %", usualWide},
+			{
+				"controlpoint",
+				"Measured at",
+				"place",
+				usualWide,
+			}, {"worked", "Worked", "volts then", usualWide}, {"by", "Worked by", "MUTE held", usualWide},
 			{"driven", "Driven from", "rail, control, or what makes it", usualWide}, {"note", "Note", "", 25}}},
 	{routesTable, "Names of routes",
 		"Names for the ways through the set, from an entry to an exit.", []Column{
 			{"route", "Route", "name", 24}, {"from", "From", "entry", 12}, {"to", "To", "exit", 12}, {"mode", "Mode", "", usualWide}}},
 	{reservoirsTable, "Reservoirs",
 		"The capacitors that keep their charge after the set is off: what they hold and how to empty them follows.", []Column{
-			{"reservoir", "Reservoir", "C20", usualWide}, {"farads", "Capacitance", "4700 µF", 12}, {"onrail", "On rail", "name", 10}, {"volts", "Charged to", "where not the rail's", usualWide},
+			{
+				"reservoir",
+				"Reservoir",
+				"C20",
+				usualWide,
+			}, {"farads", "Capacitance", "4700 µF", 12}, {"onrail", "On rail", "name", 10}, {"volts", "Charged to", "where not the rail's",
+				usualWide},
 			{"bleeder", "Bleeder", "100k, where there is one", usualWide}, {"note", "Note", "", 25}}},
 	{tracksTable, "Copper",
 		"Places along a rail’s copper, from the supply outwards, and what hangs there: for finding a short.", []Column{
-			{"place", "Place", "on the copper", 14}, {"onrail", "Rail", "name", 10}, {"after", "After", "place before it", 14}, {"trackohms", "Copper", "4 mΩ from there", usualWide},
-			{"opens", "Opens", "link or plug before it", 14}, {"hangs", "Hangs there", "parts, with ; between", 30}, {"minutes", "Minutes", "to lift one", usualWide}}},
+			{
+				"place",
+				"Place",
+				"on the copper",
+				14,
+			}, {"onrail", "Rail", "name", 10}, {"after", "After", "place before it", 14}, {"trackohms", "Copper", "4 mΩ from there",
+				usualWide},
+			{
+				"opens",
+				"Opens",
+				"link or plug before it",
+				14,
+			}, {"hangs", "Hangs there", "parts, with ; between", 30}, {"minutes", "Minutes", "to lift one", usualWide}}},
 	{hazardsTable, "Dangers",
 		"What in the set can hurt. Reservoirs and high voltages are found by themselves.", []Column{
 			{"danger", "Danger", strings.Join(HazardKinds, ", "), 16}, {"where", "Where", "", 40}, {"note", "Note", "", 25}}},
 	{weakTable, "Usual faults",
 		"The usual faults of the model. They are offered first where the complaint fits.", []Column{
-			{"weak", "Usual fault", "what it is", 36}, {"in", "In", "stage or rail", 24}, {"symptom", "Told by", "what owners say; several with ; between", 40}, {"check", "Cheap check", "", 40}}},
+			{
+				"weak",
+				"Usual fault",
+				"what it is",
+				36,
+			}, {"in", "In", "stage or rail", 24}, {"symptom", "Told by", "what owners say; several with ; " +
+				"between", 40}, {"check", "Cheap check", "", 40}}},
 	{circuitsTable, "Circuits",
 		"What a stage, or a rail’s supply, is made of: its parts, and between which nodes they lie.", []Column{
-			{"part", "Part", "R14", usualWide}, {"stage", "Of stage", "stage or rail; empty: as above", 24}, {"kind", "Kind", strings.Join(circuit.Kinds(), "\n"), 15},
-			{"nodes", "Between nodes", "in the order of the kind, with ; between; points by their names", usualWide}, {"value", "Value", "4k7", usualWide},
+			{
+				"part",
+				"Part",
+				"R14",
+				usualWide,
+			}, {"stage", "Of stage", "stage or rail; empty: as above", 24}, {"kind", "Kind", strings.Join(circuit.Kinds(), "\n"), 15},
+			{
+				"nodes",
+				"Between nodes",
+				"in the order of the kind, with ; between; points by their names",
+				usualWide,
+			}, {"value", "Value", "4k7", usualWide},
 			{"also", "Also", "gain 250; rated 0.5 W", usualWide}, {"in", "In", "package with others", 24}}},
 }
 
@@ -207,7 +327,16 @@ func (s *Sheet) Tables() Tables {
 	inline := s.inlineStages()
 	for i := range s.Points {
 		p := &s.Points[i]
-		cells := map[string]string{"point": p.Name, "drawing": p.Drawing, "note": p.Note, "source": p.Source, "minutes": p.Minutes, "hazard": p.Hazard, "peak": p.Peak, "twin": p.Twin}
+		cells := map[string]string{
+			"point":   p.Name,
+			"drawing": p.Drawing,
+			"note":    p.Note,
+			"source":  p.Source,
+			"minutes": p.Minutes,
+			"hazard":  p.Hazard,
+			"peak":    p.Peak,
+			"twin":    p.Twin,
+		}
 		rest := p.Expect
 		for _, q := range []Quantity{AC, DC, Frequency, Resistance} {
 			// Only a leading run in this order fits the columns; the rest keeps
@@ -228,8 +357,11 @@ func (s *Sheet) Tables() Tables {
 			rest = rest[1:]
 		}
 		for _, e := range rest {
-			add(expectedTable, map[string]string{"at": p.Name, "quantity": string(e.Quantity), "value": e.Value, "tol": e.Tolerance, "shape": e.Shape,
-				"picture": e.Picture, "mode": e.Mode, "drive": e.Drive, "drivefrequency": e.DriveFrequency, "settings": e.Settings})
+			add(
+				expectedTable,
+				map[string]string{"at": p.Name, "quantity": string(e.Quantity), "value": e.Value, "tol": e.Tolerance, "shape": e.Shape,
+					"picture": e.Picture, "mode": e.Mode, "drive": e.Drive, "drivefrequency": e.DriveFrequency, "settings": e.Settings},
+			)
 		}
 		if st, ok := inline[i]; ok {
 			for name, cell := range stageCells(st) {
@@ -248,21 +380,72 @@ func (s *Sheet) Tables() Tables {
 		add(stagesTable, cells)
 	}
 	for _, r := range s.Rails {
-		add(railsTable, map[string]string{"rail": r.Name, "value": r.Value, "tol": r.Tolerance, "railpoint": r.Point, "ripple": r.Ripple, "ripplehz": r.RippleFrequency,
-			"load": r.Load, "railohms": r.Ohms, "feed": r.From, "fuse": r.Fuse, "rectifier": r.Rectifier, "regulator": r.Regulator, "up": string(r.Up), "order": r.Order, "note": r.Note})
+		add(
+			railsTable,
+			map[string]string{
+				"rail":      r.Name,
+				"value":     r.Value,
+				"tol":       r.Tolerance,
+				"railpoint": r.Point,
+				"ripple":    r.Ripple,
+				"ripplehz":  r.RippleFrequency,
+				"load":      r.Load,
+				"railohms":  r.Ohms,
+				"feed":      r.From,
+				"fuse":      r.Fuse,
+				"rectifier": r.Rectifier,
+				"regulator": r.Regulator,
+				"up":        string(r.Up),
+				"order":     r.Order,
+				"note":      r.Note,
+			},
+		)
 	}
 	for _, c := range s.Controls {
-		add(controlsTable, map[string]string{"control": c.Name, "does": c.Does, "value": c.Value, "tol": c.Tolerance, "controlpoint": c.Point, "worked": c.Worked, "by": c.By,
-			"driven": c.From, "note": c.Note})
+		add(
+			controlsTable,
+			map[string]string{
+				"control":      c.Name,
+				"does":         c.Does,
+				"value":        c.Value,
+				"tol":          c.Tolerance,
+				"controlpoint": c.Point,
+				"worked":       c.Worked,
+				"by":           c.By,
+				"driven":       c.From,
+				"note":         c.Note,
+			},
+		)
 	}
 	for _, r := range s.Routes {
 		add(routesTable, map[string]string{"route": r.Name, "from": r.From, "to": r.To, "mode": r.Mode})
 	}
 	for _, c := range s.Reservoirs {
-		add(reservoirsTable, map[string]string{"reservoir": c.Name, "farads": c.Farads, "onrail": c.Rail, "volts": c.Volts, "bleeder": c.Bleeder, "note": c.Note})
+		add(
+			reservoirsTable,
+			map[string]string{
+				"reservoir": c.Name,
+				"farads":    c.Farads,
+				"onrail":    c.Rail,
+				"volts":     c.Volts,
+				"bleeder":   c.Bleeder,
+				"note":      c.Note,
+			},
+		)
 	}
 	for _, x := range s.Tracks {
-		add(tracksTable, map[string]string{"place": x.Place, "onrail": x.Rail, "after": x.After, "trackohms": x.Ohms, "opens": x.Opens, "hangs": strings.Join(x.Hangs, "; "), "minutes": x.Minutes})
+		add(
+			tracksTable,
+			map[string]string{
+				"place":     x.Place,
+				"onrail":    x.Rail,
+				"after":     x.After,
+				"trackohms": x.Ohms,
+				"opens":     x.Opens,
+				"hangs":     strings.Join(x.Hangs, "; "),
+				"minutes":   x.Minutes,
+			},
+		)
 	}
 	for _, h := range s.Hazards {
 		add(hazardsTable, map[string]string{"danger": h.Kind, "where": h.Where, "note": h.Note})
@@ -277,7 +460,18 @@ func (s *Sheet) Tables() Tables {
 			if i == 0 {
 				stage = c.Stage
 			}
-			add(circuitsTable, map[string]string{"part": p.Name, "stage": stage, "kind": string(p.Kind), "nodes": p.NodesText(), "value": p.Value, "also": p.AlsoText(), "in": p.In})
+			add(
+				circuitsTable,
+				map[string]string{
+					"part":  p.Name,
+					"stage": stage,
+					"kind":  string(p.Kind),
+					"nodes": p.NodesText(),
+					"value": p.Value,
+					"also":  p.AlsoText(),
+					"in":    p.In,
+				},
+			)
 		}
 	}
 	for _, tc := range tableColumns {
@@ -317,7 +511,15 @@ func (s *Sheet) inlineStages() map[int]*Stage {
 // FromTables builds the document. It does not judge: what stands in the cells
 // is taken as it is, and Plan reports on it; Origin finds the cell again.
 func FromTables(t Tables) (*Sheet, Origin) {
-	s := &Sheet{Format: Format, Version: Version, Maker: strings.TrimSpace(t.Maker), Model: strings.TrimSpace(t.Model), Kind: strings.TrimSpace(t.Kind), Note: strings.TrimSpace(t.Note), Settings: strings.TrimSpace(t.Settings)}
+	s := &Sheet{
+		Format:   Format,
+		Version:  Version,
+		Maker:    strings.TrimSpace(t.Maker),
+		Model:    strings.TrimSpace(t.Model),
+		Kind:     strings.TrimSpace(t.Kind),
+		Note:     strings.TrimSpace(t.Note),
+		Settings: strings.TrimSpace(t.Settings),
+	}
 	b := tableReader{sheet: s, origin: Origin{}, at: map[string]int{}}
 	for _, tc := range tableColumns {
 		if table := t.table(tc.name); table != nil {
@@ -366,30 +568,114 @@ func (b *tableReader) read(t *Table) {
 		case expectedTable:
 			b.expected(c)
 		case railsTable:
-			b.mark(fmt.Sprintf("rails/%d", len(b.sheet.Rails)), c, map[string]string{"name": "rail", "value": "value", "tolerance": "tol", "point": "railpoint", "ripple": "ripple",
-				"rippleFrequency": "ripplehz", "load": "load", "ohms": "railohms", "from": "feed", "rectifier": "rectifier", "up": "up", "order": "order"})
-			b.sheet.Rails = append(b.sheet.Rails, Rail{Name: c.text["rail"], Value: c.text["value"], Tolerance: c.text["tol"], Point: c.text["railpoint"], Ripple: c.text["ripple"],
-				RippleFrequency: c.text["ripplehz"], Load: c.text["load"], Ohms: c.text["railohms"], From: c.text["feed"], Fuse: c.text["fuse"], Rectifier: c.text["rectifier"],
-				Regulator: c.text["regulator"], Up: Arrival(strings.ToLower(c.text["up"])), Order: c.text["order"], Note: c.text["note"]})
+			b.mark(
+				fmt.Sprintf("rails/%d", len(b.sheet.Rails)),
+				c,
+				map[string]string{"name": "rail", "value": "value", "tolerance": "tol", "point": "railpoint", "ripple": "ripple",
+					"rippleFrequency": "ripplehz", "load": "load", "ohms": "railohms", "from": "feed", "rectifier": "rectifier", "up": "up",
+					"order": "order"},
+			)
+			b.sheet.Rails = append(
+				b.sheet.Rails,
+				Rail{
+					Name:            c.text["rail"],
+					Value:           c.text["value"],
+					Tolerance:       c.text["tol"],
+					Point:           c.text["railpoint"],
+					Ripple:          c.text["ripple"],
+					RippleFrequency: c.text["ripplehz"],
+					Load:            c.text["load"],
+					Ohms:            c.text["railohms"],
+					From:            c.text["feed"],
+					Fuse:            c.text["fuse"],
+					Rectifier:       c.text["rectifier"],
+					Regulator:       c.text["regulator"],
+					Up:              Arrival(strings.ToLower(c.text["up"])),
+					Order:           c.text["order"],
+					Note:            c.text["note"],
+				},
+			)
 		case controlsTable:
-			b.mark(fmt.Sprintf("controls/%d", len(b.sheet.Controls)), c, map[string]string{"name": "control", "does": "does", "value": "value", "tolerance": "tol", "worked": "worked", "by": "by", "from": "driven"})
-			b.sheet.Controls = append(b.sheet.Controls, Control{Name: c.text["control"], Does: usual(controlWords, c.text["does"]), Value: c.text["value"], Tolerance: c.text["tol"], Point: c.text["controlpoint"],
-				Worked: c.text["worked"], By: c.text["by"], From: c.text["driven"], Note: c.text["note"]})
+			b.mark(
+				fmt.Sprintf("controls/%d", len(b.sheet.Controls)),
+				c,
+				map[string]string{
+					"name":      "control",
+					"does":      "does",
+					"value":     "value",
+					"tolerance": "tol",
+					"worked":    "worked",
+					"by":        "by",
+					"from":      "driven",
+				},
+			)
+			b.sheet.Controls = append(
+				b.sheet.Controls,
+				Control{
+					Name:      c.text["control"],
+					Does:      usual(controlWords, c.text["does"]),
+					Value:     c.text["value"],
+					Tolerance: c.text["tol"],
+					Point:     c.text["controlpoint"],
+					Worked:    c.text["worked"],
+					By:        c.text["by"],
+					From:      c.text["driven"],
+					Note:      c.text["note"],
+				},
+			)
 		case routesTable:
 			b.mark(fmt.Sprintf("routes/%d", len(b.sheet.Routes)), c, map[string]string{"name": "route", "from": "from"})
-			b.sheet.Routes = append(b.sheet.Routes, RouteName{Name: c.text["route"], From: c.text["from"], To: c.text["to"], Mode: c.text["mode"]})
+			b.sheet.Routes = append(
+				b.sheet.Routes,
+				RouteName{Name: c.text["route"], From: c.text["from"], To: c.text["to"], Mode: c.text["mode"]},
+			)
 		case reservoirsTable:
-			b.mark(fmt.Sprintf("reservoirs/%d", len(b.sheet.Reservoirs)), c, map[string]string{"name": "reservoir", "rail": "onrail", "farads": "farads", "volts": "volts", "bleeder": "bleeder"})
-			b.sheet.Reservoirs = append(b.sheet.Reservoirs, Reservoir{Name: c.text["reservoir"], Rail: c.text["onrail"], Farads: c.text["farads"], Volts: c.text["volts"], Bleeder: c.text["bleeder"], Note: c.text["note"]})
+			b.mark(
+				fmt.Sprintf("reservoirs/%d", len(b.sheet.Reservoirs)),
+				c,
+				map[string]string{"name": "reservoir", "rail": "onrail", "farads": "farads", "volts": "volts", "bleeder": "bleeder"},
+			)
+			b.sheet.Reservoirs = append(
+				b.sheet.Reservoirs,
+				Reservoir{
+					Name:    c.text["reservoir"],
+					Rail:    c.text["onrail"],
+					Farads:  c.text["farads"],
+					Volts:   c.text["volts"],
+					Bleeder: c.text["bleeder"],
+					Note:    c.text["note"],
+				},
+			)
 		case tracksTable:
-			b.mark(fmt.Sprintf("tracks/%d", len(b.sheet.Tracks)), c, map[string]string{"place": "place", "rail": "onrail", "after": "after", "ohms": "trackohms", "minutes": "minutes"})
-			b.sheet.Tracks = append(b.sheet.Tracks, Track{Rail: c.text["onrail"], Place: c.text["place"], After: c.text["after"], Ohms: c.text["trackohms"], Opens: c.text["opens"], Hangs: names(c.text["hangs"]), Minutes: c.text["minutes"]})
+			b.mark(
+				fmt.Sprintf("tracks/%d", len(b.sheet.Tracks)),
+				c,
+				map[string]string{"place": "place", "rail": "onrail", "after": "after", "ohms": "trackohms", "minutes": "minutes"},
+			)
+			b.sheet.Tracks = append(
+				b.sheet.Tracks,
+				Track{
+					Rail:    c.text["onrail"],
+					Place:   c.text["place"],
+					After:   c.text["after"],
+					Ohms:    c.text["trackohms"],
+					Opens:   c.text["opens"],
+					Hangs:   names(c.text["hangs"]),
+					Minutes: c.text["minutes"],
+				},
+			)
 		case hazardsTable:
 			b.mark(fmt.Sprintf("hazards/%d", len(b.sheet.Hazards)), c, map[string]string{"kind": "danger"})
-			b.sheet.Hazards = append(b.sheet.Hazards, Hazard{Kind: usual(hazardWords, c.text["danger"]), Where: c.text["where"], Note: c.text["note"]})
+			b.sheet.Hazards = append(
+				b.sheet.Hazards,
+				Hazard{Kind: usual(hazardWords, c.text["danger"]), Where: c.text["where"], Note: c.text["note"]},
+			)
 		case weakTable:
 			b.mark(fmt.Sprintf("weakSpots/%d", len(b.sheet.WeakSpots)), c, map[string]string{"stage": "in", "what": "weak"})
-			b.sheet.WeakSpots = append(b.sheet.WeakSpots, WeakSpot{Stage: c.text["in"], What: c.text["weak"], Symptom: c.text["symptom"], Check: c.text["check"]})
+			b.sheet.WeakSpots = append(
+				b.sheet.WeakSpots,
+				WeakSpot{Stage: c.text["in"], What: c.text["weak"], Symptom: c.text["symptom"], Check: c.text["check"]},
+			)
 		case circuitsTable:
 			b.part(c)
 		}
@@ -417,8 +703,15 @@ func (b *tableReader) part(c cells) {
 		b.mark(fmt.Sprintf("circuits/%d", k), c, map[string]string{"stage": "stage"})
 	}
 	b.circuit = k
-	b.mark(fmt.Sprintf("circuits/%d/parts/%d", k, len((*all)[k].Parts)), c, map[string]string{"name": "part", "kind": "kind", "nodes": "nodes", "value": "value", "also": "also"})
-	(*all)[k].Parts = append((*all)[k].Parts, circuit.PartOf(c.text["part"], c.text["kind"], c.text["nodes"], c.text["value"], c.text["also"], c.text["in"]))
+	b.mark(
+		fmt.Sprintf("circuits/%d/parts/%d", k, len((*all)[k].Parts)),
+		c,
+		map[string]string{"name": "part", "kind": "kind", "nodes": "nodes", "value": "value", "also": "also"},
+	)
+	(*all)[k].Parts = append(
+		(*all)[k].Parts,
+		circuit.PartOf(c.text["part"], c.text["kind"], c.text["nodes"], c.text["value"], c.text["also"], c.text["in"]),
+	)
 }
 
 func (b *tableReader) path(c cells) {
@@ -426,7 +719,16 @@ func (b *tableReader) path(c cells) {
 	name := c.text["point"]
 	path := fmt.Sprintf("points/%d", i)
 	b.mark(path, c, map[string]string{"name": "point", "source": "source", "minutes": "minutes", "peak": "peak", "twin": "twin"})
-	p := Point{Name: name, Drawing: c.text["drawing"], Note: c.text["note"], Source: c.text["source"], Minutes: c.text["minutes"], Hazard: c.text["hazard"], Peak: c.text["peak"], Twin: c.text["twin"]}
+	p := Point{
+		Name:    name,
+		Drawing: c.text["drawing"],
+		Note:    c.text["note"],
+		Source:  c.text["source"],
+		Minutes: c.text["minutes"],
+		Hazard:  c.text["hazard"],
+		Peak:    c.text["peak"],
+		Twin:    c.text["twin"],
+	}
 	for _, x := range []struct {
 		q            Quantity
 		column, toln string
@@ -434,7 +736,11 @@ func (b *tableReader) path(c cells) {
 		if c.text[x.column] == "" {
 			continue
 		}
-		b.mark(fmt.Sprintf("%s/expect/%d", path, len(p.Expect)), c, map[string]string{"value": x.column, "tolerance": x.toln, "mode": x.column})
+		b.mark(
+			fmt.Sprintf("%s/expect/%d", path, len(p.Expect)),
+			c,
+			map[string]string{"value": x.column, "tolerance": x.toln, "mode": x.column},
+		)
 		p.Expect = append(p.Expect, Expectation{Quantity: x.q, Value: c.text[x.column], Tolerance: c.text[x.toln]})
 	}
 	if _, twice := b.at[name]; !twice {
@@ -453,13 +759,35 @@ func (b *tableReader) path(c cells) {
 
 func (b *tableReader) stage(c cells, from, to string) {
 	path := fmt.Sprintf("stages/%d", len(b.sheet.Stages))
-	fields := map[string]string{"name": "stage", "kind": "kind", "from": "from", "to": "to", "gain": "gain", "limit": "limit", "rails": "needs", "needs": "also"}
+	fields := map[string]string{
+		"name":  "stage",
+		"kind":  "kind",
+		"from":  "from",
+		"to":    "to",
+		"gain":  "gain",
+		"limit": "limit",
+		"rails": "needs",
+		"needs": "also",
+	}
 	if c.table == pathTable {
 		fields["to"] = "point"
 	}
 	b.mark(path, c, fields)
-	b.sheet.Stages = append(b.sheet.Stages, Stage{Name: c.text["stage"], Kind: usual(kindWords, c.text["kind"]), From: from, To: to, Gain: c.text["gain"], Limit: c.text["limit"],
-		Rails: names(c.text["needs"]), Needs: names(c.text["also"]), Modes: names(c.text["modes"]), Note: stageNote(c)})
+	b.sheet.Stages = append(
+		b.sheet.Stages,
+		Stage{
+			Name:  c.text["stage"],
+			Kind:  usual(kindWords, c.text["kind"]),
+			From:  from,
+			To:    to,
+			Gain:  c.text["gain"],
+			Limit: c.text["limit"],
+			Rails: names(c.text["needs"]),
+			Needs: names(c.text["also"]),
+			Modes: names(c.text["modes"]),
+			Note:  stageNote(c),
+		},
+	)
 }
 
 // stageNote: in the path table the note column is the point's.
@@ -480,10 +808,26 @@ func (b *tableReader) expected(c cells) {
 		b.mark(fmt.Sprintf("points/%d", i), c, map[string]string{"name": "at"})
 	}
 	p := &b.sheet.Points[i]
-	b.mark(fmt.Sprintf("points/%d/expect/%d", i, len(p.Expect)), c, map[string]string{"quantity": "quantity", "value": "value", "tolerance": "tol",
-		"shape": "shape", "mode": "mode", "drive": "drive", "driveFrequency": "drivefrequency"})
-	p.Expect = append(p.Expect, Expectation{Quantity: usual(quantityWords, c.text["quantity"]), Value: c.text["value"], Tolerance: c.text["tol"], Shape: c.text["shape"],
-		Picture: c.text["picture"], Mode: c.text["mode"], Drive: c.text["drive"], DriveFrequency: c.text["drivefrequency"], Settings: c.text["settings"]})
+	b.mark(
+		fmt.Sprintf("points/%d/expect/%d", i, len(p.Expect)),
+		c,
+		map[string]string{"quantity": "quantity", "value": "value", "tolerance": "tol",
+			"shape": "shape", "mode": "mode", "drive": "drive", "driveFrequency": "drivefrequency"},
+	)
+	p.Expect = append(
+		p.Expect,
+		Expectation{
+			Quantity:       usual(quantityWords, c.text["quantity"]),
+			Value:          c.text["value"],
+			Tolerance:      c.text["tol"],
+			Shape:          c.text["shape"],
+			Picture:        c.text["picture"],
+			Mode:           c.text["mode"],
+			Drive:          c.text["drive"],
+			DriveFrequency: c.text["drivefrequency"],
+			Settings:       c.text["settings"],
+		},
+	)
 }
 
 // names splits a list of names at semicolons.

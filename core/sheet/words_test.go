@@ -11,7 +11,8 @@ import (
 // check to name.
 func TestUsualWords(t *testing.T) {
 	tables, problems, err := ReadCSV([]byte("model,words\n\npoint,stage,kind\nA,,\nB,one,preamp\nC,two,XTAL thing\nD,three,Osc\n\n" +
-		"at,quantity,value\nB,vdc,4.2 V\nC,thd,0.4 %\nD,freq,1 MHz\n\nrail,value,rectifier\n+9 V,9 V,Bridge BR1\n+5 V,5 V,flyback T4\n-9 V,-9 V,odd one\n\n" +
+		"at,quantity,value\nB,vdc,4.2 V\nC,thd,0.4 %\nD,freq,1 MHz\n\nrail,value,rectifier\n+9 V,9 V,Bridge BR1\n+5 V,5 V,flyback " +
+		"T4\n-9 V,-9 V,odd one\n\n" +
 		"danger,where\nEHT,cap\nheat  sink,rear\n\ncontrol,does,value\nE1,earth,0\n"))
 	if err != nil || len(problems) > 0 {
 		t.Fatal(err, problems)
@@ -48,8 +49,13 @@ func TestUsualWords(t *testing.T) {
 // A frequency's tolerance is typed as the trade has it; nothing said, a crystal in the circuit
 // makes it a crystal's.
 func TestFrequencyTolerances(t *testing.T) {
-	s := &Sheet{Model: "clock", Points: []Point{{Name: "X"}, {Name: "Y"}}, Stages: []Stage{{Name: "osc", Kind: "oscillator", To: "X"}, {Name: "buffer", From: "X", To: "Y"}}}
-	for text, want := range map[string]float64{"": 0.01, "crystal": 100e-6, "Ceramic": 0.005, "LC": 0.02, "rc": 0.1, "30 ppm": 30e-6, "±50ppm": 50e-6, "2 %": 0.02} {
+	s := &Sheet{
+		Model:  "clock",
+		Points: []Point{{Name: "X"}, {Name: "Y"}},
+		Stages: []Stage{{Name: "osc", Kind: "oscillator", To: "X"}, {Name: "buffer", From: "X", To: "Y"}},
+	}
+	for text, want := range map[string]float64{"": 0.01, "crystal": 100e-6, "Ceramic": 0.005, "LC": 0.02, "rc": 0.1, "30 ppm": 30e-6,
+		"±50ppm": 50e-6, "2 %": 0.02} {
 		s.Points[0].Expect = []Expectation{{Quantity: Frequency, Value: "32.768 kHz", Tolerance: text}}
 		plan, problems := s.Plan()
 		if Blocked(problems) {

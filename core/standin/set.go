@@ -101,7 +101,10 @@ func New(plan *sheet.Plan, fault Fault) (*Set, error) {
 		return s, nil
 	}
 	if !slices.Contains(Effects, fault.Effect) && fault.Part == "" {
-		return nil, fmt.Errorf("%q is no effect of a fault: use dead, weak, distorted, noisy, hum, off-frequency or cuts out", string(fault.Effect))
+		return nil, fmt.Errorf(
+			"%q is no effect of a fault: use dead, weak, distorted, noisy, hum, off-frequency or cuts out",
+			string(fault.Effect),
+		)
 	}
 	if line, ok := plan.LineIndex(fault.Block); ok {
 		s.line = line

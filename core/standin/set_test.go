@@ -46,7 +46,8 @@ func TestInOrderTheLevelsAreTheSheets(t *testing.T) {
 		t.Fatal(err)
 	}
 	on := Stand{On: true}
-	for point, want := range map[string][4]float64{"in": {0.002, 455e3, 0, 1e7}, "mid": {0.2, 455e3, 6, 1e7}, "audio": {0.2 * math.Pow(10, -0.3), 400, 0, 50e3}, "out": {2 * math.Pow(10, -0.3), 400, 5, 50e3}} {
+	for point, want := range map[string][4]float64{"in": {0.002, 455e3, 0, 1e7}, "mid": {0.2, 455e3, 6, 1e7}, "audio": {0.2 * math.Pow(10,
+		-0.3), 400, 0, 50e3}, "out": {2 * math.Pow(10, -0.3), 400, 5, 50e3}} {
 		rms, hz, dc := at(t, s, point, on, want[3])
 		if math.Abs(rms/want[0]-1) > 0.01 || math.Abs(hz/want[1]-1) > 1e-3 || math.Abs(dc-want[2]) > 0.01 {
 			t.Errorf("%s: %g V at %g Hz on %g V", point, rms, hz, dc)
@@ -80,7 +81,8 @@ func TestFaultsShowBehindTheirBlock(t *testing.T) {
 	good, _ := New(plan, Fault{})
 	usual, _, _ := at(t, good, "out", on, 50e3)
 	before, _, _ := at(t, good, "mid", on, 1e7)
-	for _, fault := range []Fault{{Block: "af", Effect: Dead}, {Block: "af", Effect: Weak, Size: 17.2}, {Block: "af", Effect: Distorted}, {Block: "af", Effect: Noisy}, {Block: "af", Effect: Hum}, {Block: "af", Effect: CuttingOut}, {Block: "+9", Effect: Dead}} {
+	for _, fault := range []Fault{{Block: "af", Effect: Dead}, {Block: "af", Effect: Weak, Size: 17.2}, {Block: "af", Effect: Distorted},
+		{Block: "af", Effect: Noisy}, {Block: "af", Effect: Hum}, {Block: "af", Effect: CuttingOut}, {Block: "+9", Effect: Dead}} {
 		s, err := New(plan, fault)
 		if err != nil {
 			t.Fatal(err)
@@ -91,7 +93,8 @@ func TestFaultsShowBehindTheirBlock(t *testing.T) {
 		if !ok || len(c.Defects) == 0 {
 			t.Fatalf("%+v does not show", fault)
 		}
-		want := map[Effect]wave.DefectKind{Dead: wave.AbsentSignal, Weak: wave.LowLevel, Distorted: wave.ClippedTop, Noisy: wave.Noise, Hum: wave.HumDouble, CuttingOut: wave.CuttingOut}[fault.Effect]
+		want := map[Effect]wave.DefectKind{Dead: wave.AbsentSignal, Weak: wave.LowLevel, Distorted: wave.ClippedTop, Noisy: wave.Noise,
+			Hum: wave.HumDouble, CuttingOut: wave.CuttingOut}[fault.Effect]
 		if c.Defects[0].Kind != want {
 			t.Errorf("%+v shows as %s", fault, c.Defects[0].Kind)
 		}
@@ -118,7 +121,8 @@ func TestFaultsShowBehindTheirBlock(t *testing.T) {
 	if _, hz, _ := at(t, off, "out", on, 50e3); math.Abs(hz/(400*driftRatio)-1) > 1e-3 {
 		t.Errorf("a detector that is off gives %g Hz", hz)
 	}
-	for _, bad := range []Fault{{Block: "no such", Effect: Dead}, {Block: "af", Effect: "sad"}, {Block: "af", Part: "R1", What: "open"}, {Block: "af", Effect: Drifted}, {Block: "+9", Effect: Drifted}} {
+	for _, bad := range []Fault{{Block: "no such", Effect: Dead}, {Block: "af", Effect: "sad"}, {Block: "af", Part: "R1", What: "open"},
+		{Block: "af", Effect: Drifted}, {Block: "+9", Effect: Drifted}} {
 		if _, err := New(plan, bad); err == nil {
 			t.Errorf("%+v is taken", bad)
 		}

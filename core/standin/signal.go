@@ -27,7 +27,12 @@ const preroll = 600
 // Waveform is n samples at a point, a rail or a control, at a rate (samples a second),
 // from a time on (seconds), in volts with its DC.
 func (s *Set) Waveform(at string, stand Stand, rate float64, n int, t0 float64) []float64 {
-	g := &signal{x: make([]float64, n+preroll), rate: rate, t0: t0 - preroll/rate, rng: rand.New(rand.NewPCG(math.Float64bits(t0), math.Float64bits(rate)))}
+	g := &signal{
+		x:    make([]float64, n+preroll),
+		rate: rate,
+		t0:   t0 - preroll/rate,
+		rng:  rand.New(rand.NewPCG(math.Float64bits(t0), math.Float64bits(rate))),
+	}
 	g.noise(floorVolts)
 	dc := 0.0
 	if stand.On {

@@ -88,7 +88,25 @@ const (
 
 // colours are the words by which a wire's colour is told, as on resistors
 // (IEC 60062) and a few more in use.
-var colours = []string{"black", "brown", "red", "orange", "yellow", "green", "blue", "violet", "purple", "grey", "gray", "white", "pink", "turquoise", "clear", "bare", "screened"}
+var colours = []string{
+	"black",
+	"brown",
+	"red",
+	"orange",
+	"yellow",
+	"green",
+	"blue",
+	"violet",
+	"purple",
+	"grey",
+	"gray",
+	"white",
+	"pink",
+	"turquoise",
+	"clear",
+	"bare",
+	"screened",
+}
 
 // Read reads the line of a step: a number in front is how many, then what it
 // is, and behind commas where, from what to what, a tag, and what to mind.

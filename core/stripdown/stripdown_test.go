@@ -19,13 +19,23 @@ func TestOneLineIsAStep(t *testing.T) {
 		want Step
 		says string
 	}{
-		{Screws, "4 M3×8 black, rear cover, lower two longer, washers", Step{Count: 4, What: "M3×8 black", Where: "rear cover", Mind: "lower two longer", Washers: true}, "4 × M3×8 black, rear cover, with washers"},
+		{Screws, "4 M3×8 black, rear cover, lower two longer, " +
+			"washers", Step{Count: 4, What: "M3×8 black", Where: "rear cover", Mind: "lower two longer", Washers: true},
+			"4 × M3×8 black, rear cover, with washers"},
 		{Screws, "4x M3", Step{Count: 4, What: "M3"}, "4 × M3"},
-		{Screws, "hex standoff, under the mains board, thread lock", Step{Count: 1, What: "hex standoff", Where: "under the mains board", Lock: true}, "hex standoff, under the mains board, thread lock"},
-		{Wires, "2 red/white, tag 7, J3-2 to P5-1, under the loom", Step{Count: 2, What: "red/white", Colour: "red/white", Tag: "7", From: "J3-2", To: "P5-1", Mind: "under the loom"}, "2 × red/white, tag 7, J3-2 to P5-1"},
-		{Plug, "P4 6 way, main board to front board", Step{Count: 1, What: "P4 6 way", From: "main board", To: "front board"}, "P4 6 way, main board to front board"},
-		{Clips, " 2  plastic , front left, break easily, warm them", Step{Count: 2, What: "plastic", Where: "front left", Mind: "break easily, warm them"}, "2 × plastic, front left"},
-		{Board, "power board, soldered to chassis at 3 places, tilt to lift", Step{Count: 1, What: "power board", Where: "soldered to chassis at 3 places", Mind: "tilt to lift"}, "power board, soldered to chassis at 3 places"},
+		{Screws, "hex standoff, under the mains board, " +
+			"thread lock", Step{Count: 1, What: "hex standoff", Where: "under the mains board", Lock: true}, "hex standoff, under the " +
+			"mains board, thread lock"},
+		{Wires, "2 red/white, tag 7, J3-2 to P5-1, under " +
+			"the loom", Step{Count: 2, What: "red/white", Colour: "red/white", Tag: "7", From: "J3-2", To: "P5-1", Mind: "under the loom"},
+			"2 × red/white, tag 7, J3-2 to P5-1"},
+		{Plug, "P4 6 way, main board to " +
+			"front board", Step{Count: 1, What: "P4 6 way", From: "main board", To: "front board"}, "P4 6 way, main board to front board"},
+		{Clips, " 2  plastic , front left, break easily, " +
+			"warm them", Step{Count: 2, What: "plastic", Where: "front left", Mind: "break easily, warm them"}, "2 × plastic, front left"},
+		{Board, "power board, soldered to chassis at 3 places, tilt " +
+			"to lift", Step{Count: 1, What: "power board", Where: "soldered to chassis at 3 " +
+			"places", Mind: "tilt to lift"}, "power board, soldered to chassis at 3 places"},
 		{Renew, "heat paste, Q11 to Q16", Step{Count: 1, What: "heat paste", Where: "Q11 to Q16"}, "heat paste, Q11 to Q16"},
 	} {
 		got, err := Read(x.kind, x.text)
@@ -38,7 +48,8 @@ func TestOneLineIsAStep(t *testing.T) {
 		kind       Kind
 		text, says string
 	}{
-		{Screws, "", "write what was undone"}, {Screws, "4", "4 of what?"}, {Screws, "0 M3", "cannot be counted"}, {Screws, "9999 M3", "cannot be counted"},
+		{Screws, "", "write what was undone"}, {Screws, "4", "4 of what?"}, {Screws, "0 M3", "cannot be counted"}, {Screws, "9999 M3",
+			"cannot be counted"},
 		{"bolt", "4 M3", "not a kind"}, {Screws, strings.Repeat("x", 301), "make two of it"}, {Screws, "M3 \xff", "one line"},
 	} {
 		var bad mend.Error
@@ -64,7 +75,8 @@ func steps(t *testing.T) []Step {
 	for i, x := range []struct {
 		kind Kind
 		text string
-	}{{Screws, "6 M4×10, bottom"}, {Part, "bottom cover"}, {Screws, "4 M3×8 black, rear cover"}, {Plug, "P4, main board to front board"}, {Screws, "3 M3×8 black, heat sink"}} {
+	}{{Screws, "6 M4×10, bottom"}, {Part, "bottom cover"}, {Screws, "4 M3×8 black, rear cover"}, {Plug, "P4, main board to front board"},
+		{Screws, "3 M3×8 black, heat sink"}} {
 		s, err := Read(x.kind, x.text)
 		if err != nil {
 			t.Fatal(err)
@@ -83,7 +95,8 @@ func TestReassemblyRunsBackwardsAndFindsTheMissingScrew(t *testing.T) {
 	}
 	back := []Return{{Step: "4", Count: 3}, {Step: "3", Count: 1}, {Step: "2", Count: 3}, {Step: "1", Count: 1}}
 	a = Reassemble(s, back)
-	if len(a.Over) != 1 || a.Over[0] != "1 × M3×8 black, from rear cover" || a.Says != "Steps to go: 1. Left over so far: 1 × M3×8 black, from rear cover." {
+	if len(a.Over) != 1 || a.Over[0] != "1 × M3×8 black, from rear cover" ||
+		a.Says != "Steps to go: 1. Left over so far: 1 × M3×8 black, from rear cover." {
 		t.Errorf("%s %v", a.Says, a.Over)
 	}
 	if a.Tallies[0] != (Tally{Screws, "M3×8 black", 7, 6, 1}) {
@@ -100,7 +113,8 @@ func TestReassemblyRunsBackwardsAndFindsTheMissingScrew(t *testing.T) {
 	// A step struck out is not looked for, and one taken out again is missing again.
 	now := time.Now()
 	s[2].Struck = &now
-	if a = Reassemble(s, append(back, Return{Step: "0", Count: 6})); len(a.Steps) != 4 || a.Says != "All is back in, and nothing is left over." {
+	if a = Reassemble(s, append(back, Return{Step: "0", Count: 6})); len(a.Steps) != 4 ||
+		a.Says != "All is back in, and nothing is left over." {
 		t.Errorf("%s", a.Says)
 	}
 	if a = Reassemble(s, append(back, Return{Step: "4", Count: 0})); a.Says != "Steps to go: 2 of 4." {

@@ -54,7 +54,10 @@ func Locate(copper []Segment, feed int, amps float64, read map[int]float64) (Fou
 		if _, ok := read[feed]; ok {
 			return Found{From: feed, To: feed}, nil
 		}
-		return Found{}, mend.Errorf("all places read the same within %s: feed in more current, or read at the feeding place too", quantity.Value{SI: leastDrop, Unit: quantity.Volt}.Short(2))
+		return Found{}, mend.Errorf(
+			"all places read the same within %s: feed in more current, or read at the feeding place too",
+			quantity.Value{SI: leastDrop, Unit: quantity.Volt}.Short(2),
+		)
 	}
 	best := Found{Residual: math.Inf(1)}
 	for i, s := range copper {

@@ -14,7 +14,11 @@ import (
 // supplied is a random set of supplies: windings that feed several rails, fuses
 // shared or not, rails made from rails.
 func supplied(rng *rand.Rand) *sheet.Sheet {
-	s := &sheet.Sheet{Model: "supplied", Points: []sheet.Point{{Name: "in"}, {Name: "out"}}, Stages: []sheet.Stage{{Name: "amp", From: "in", To: "out"}}}
+	s := &sheet.Sheet{
+		Model:  "supplied",
+		Points: []sheet.Point{{Name: "in"}, {Name: "out"}},
+		Stages: []sheet.Stage{{Name: "amp", From: "in", To: "out"}},
+	}
 	n := 2 + rng.IntN(6)
 	for i := range n {
 		r := sheet.Rail{Name: fmt.Sprintf("r%d", i), Value: fmt.Sprintf("%d V", 5+3*i), Ohms: "100"}
@@ -115,8 +119,12 @@ func TestTheOpenPartIsNeverCleared(t *testing.T) {
 
 // layout is a random rail with links and parts.
 func layout(rng *rand.Rand) (*sheet.Sheet, map[string]int) {
-	s := &sheet.Sheet{Model: "layout", Points: []sheet.Point{{Name: "in"}, {Name: "out"}}, Stages: []sheet.Stage{{Name: "amp", From: "in", To: "out"}},
-		Rails: []sheet.Rail{{Name: "+5 V", Value: "5 V", Ohms: "60"}}}
+	s := &sheet.Sheet{
+		Model:  "layout",
+		Points: []sheet.Point{{Name: "in"}, {Name: "out"}},
+		Stages: []sheet.Stage{{Name: "amp", From: "in", To: "out"}},
+		Rails:  []sheet.Rail{{Name: "+5 V", Value: "5 V", Ohms: "60"}},
+	}
 	at := map[string]int{} // part -> place
 	for i := range 2 + rng.IntN(8) {
 		tr := sheet.Track{Rail: "+5 V", Place: fmt.Sprintf("p%d", i)}

@@ -29,7 +29,10 @@ func (x *explainer) judgeElements(i int, out *Rail) {
 			out.Next = append(out.Next, Check{out.Name, sheet.DC, fmt.Sprintf("Read %s too, not only its ripple.", out.Name), []string{}})
 		}
 	case Waiting:
-		out.Says = fmt.Sprintf("%s comes up only when the set is told to start; it is not missed before. Start it, then read again.", out.Name)
+		out.Says = fmt.Sprintf(
+			"%s comes up only when the set is told to start; it is not missed before. Start it, then read again.",
+			out.Name,
+		)
 	case Missing:
 		x.missing(i, out, mark)
 	case Low:
@@ -40,7 +43,17 @@ func (x *explainer) judgeElements(i int, out *Rail) {
 		x.rippling(i, out, mark)
 	case Shorted:
 		if b := x.seen[i].bridged; x.pulledDown(i) {
-			x.short(out, mark, fmt.Sprintf("%s is pulled to %s with %s bridged, %s is due", out.Name, b.Understood, strings.Join(b.Reading.Without, " and "), out.Expected))
+			x.short(
+				out,
+				mark,
+				fmt.Sprintf(
+					"%s is pulled to %s with %s bridged, %s is due",
+					out.Name,
+					b.Understood,
+					strings.Join(b.Reading.Without, " and "),
+					out.Expected,
+				),
+			)
 			break
 		}
 		x.short(out, mark, fmt.Sprintf("%s reads %s to ground with the set off, %s is due", out.Name, out.Ohms, x.seen[i].ohms.Expected))
@@ -110,7 +123,13 @@ func (x *explainer) upstream(i int, out *Rail, mark func(Kind, Standing, string)
 	case state == Fine && x.seen[parent].volts != nil: // its ripple alone says nothing of its volts
 		mark(Parent, Good, fmt.Sprintf("it reads %s", x.seen[parent].volts.Understood))
 	default:
-		ask(out, false, p.Name, sheet.DC, fmt.Sprintf("Read %s, which it is made from: %s is due.", p.Name, quantity.Rounded(p.Volts, quantity.Volt)))
+		ask(
+			out,
+			false,
+			p.Name,
+			sheet.DC,
+			fmt.Sprintf("Read %s, which it is made from: %s is due.", p.Name, quantity.Rounded(p.Volts, quantity.Volt)),
+		)
 	}
 	return false
 }
@@ -126,17 +145,38 @@ func (x *explainer) missing(i int, out *Rail, mark func(Kind, Standing, string) 
 	switch {
 	case x.pulledDown(i):
 		mark(Fuse, Faulty, "bridged for a test")
-		x.short(out, mark, fmt.Sprintf("%s is pulled to %s with %s bridged", out.Name, b.Understood, strings.Join(b.Reading.Without, " and ")))
-		ask(out, s.ohms != nil, out.Name, sheet.Resistance, fmt.Sprintf("Take the bridge out, and read %s to ground in ohms, with the set off and discharged.", out.Name))
+		x.short(
+			out,
+			mark,
+			fmt.Sprintf("%s is pulled to %s with %s bridged", out.Name, b.Understood, strings.Join(b.Reading.Without, " and ")),
+		)
+		ask(
+			out,
+			s.ohms != nil,
+			out.Name,
+			sheet.Resistance,
+			fmt.Sprintf("Take the bridge out, and read %s to ground in ohms, with the set off and discharged.", out.Name),
+		)
 		return
 	case b != nil && b.Verdict == trace.Within:
 		mark(Fuse, Faulty, "with it bridged the rail is there")
-		out.Says = fmt.Sprintf("With %s bridged, %s is there: the fuse had gone, and nothing holds the rail down now. A new one of the same rating and kind, brought up slowly.", strings.Join(b.Reading.Without, " and "), out.Name)
+		out.Says = fmt.Sprintf(
+			"With %s bridged, %s is there: the fuse had gone, and nothing holds the rail down now. A new one of the same rating and "+
+				"kind, brought up slowly.",
+			strings.Join(b.Reading.Without, " and "),
+			out.Name,
+		)
 		return
 	case fuse != nil && fuse.Verdict.Bad():
 		mark(Fuse, Faulty, fmt.Sprintf("it reads %s", fuse.Understood))
 		x.short(out, mark, fmt.Sprintf("%s is blown, and something blew it", r.Fuse))
-		ask(out, s.ohms != nil, out.Name, sheet.Resistance, fmt.Sprintf("Read %s to ground in ohms, with the set off and discharged.", out.Name))
+		ask(
+			out,
+			s.ohms != nil,
+			out.Name,
+			sheet.Resistance,
+			fmt.Sprintf("Read %s to ground in ohms, with the set off and discharged.", out.Name),
+		)
 		return
 	case s.ohms != nil && s.ohms.Verdict == trace.Low:
 		x.short(out, mark, fmt.Sprintf("%s reads %s to ground with the set off", out.Name, s.ohms.Understood))
@@ -152,9 +192,25 @@ func (x *explainer) missing(i int, out *Rail, mark func(Kind, Standing, string) 
 	x.suspect(out, Load, "shorted, it pulls the rail down")
 	x.suspect(out, Reservoir, "shorted, it pulls the rail down")
 	if r.Fuse != "" {
-		ask(out, fuse != nil, r.Fuse, sheet.Resistance, fmt.Sprintf("Read the fuse %s in ohms, with the set off: below %s is whole.", r.Fuse, quantity.Rounded(trace.WholeFuseOhms, quantity.Ohm)))
+		ask(
+			out,
+			fuse != nil,
+			r.Fuse,
+			sheet.Resistance,
+			fmt.Sprintf(
+				"Read the fuse %s in ohms, with the set off: below %s is whole.",
+				r.Fuse,
+				quantity.Rounded(trace.WholeFuseOhms, quantity.Ohm),
+			),
+		)
 	}
-	ask(out, s.ohms != nil, out.Name, sheet.Resistance, fmt.Sprintf("Read %s to ground in ohms, with the set off and discharged.", out.Name))
+	ask(
+		out,
+		s.ohms != nil,
+		out.Name,
+		sheet.Resistance,
+		fmt.Sprintf("Read %s to ground in ohms, with the set off and discharged.", out.Name),
+	)
 }
 
 // suspect marks the elements of a kind that nothing has cleared.
@@ -188,7 +244,13 @@ func (x *explainer) low(i int, out *Rail, mark func(Kind, Standing, string) bool
 	x.suspect(out, Winding, "turns may be shorted")
 	x.suspect(out, Mains, "the mains may be low")
 	ask(out, s.ripple != nil, out.Name, sheet.AC, fmt.Sprintf("Read the ripple on %s, peak to peak.", out.Name))
-	ask(out, s.ohms != nil, out.Name, sheet.Resistance, fmt.Sprintf("Read %s to ground in ohms, with the set off and discharged.", out.Name))
+	ask(
+		out,
+		s.ohms != nil,
+		out.Name,
+		sheet.Resistance,
+		fmt.Sprintf("Read %s to ground in ohms, with the set off and discharged.", out.Name),
+	)
 }
 
 func (x *explainer) high(i int, out *Rail, mark func(Kind, Standing, string) bool) {
@@ -196,7 +258,11 @@ func (x *explainer) high(i int, out *Rail, mark func(Kind, Standing, string) boo
 		return
 	}
 	if mark(Regulator, Suspect, "shorted through, or its reference is off") {
-		out.Says = fmt.Sprintf("%s is high: its regulator %s lets through too much. Switch off before more is lost.", out.Name, x.plan.Rails[i].Regulator)
+		out.Says = fmt.Sprintf(
+			"%s is high: its regulator %s lets through too much. Switch off before more is lost.",
+			out.Name,
+			x.plan.Rails[i].Regulator,
+		)
 		return
 	}
 	mark(Load, Suspect, "what should load it may be off")
@@ -234,11 +300,17 @@ func (x *explainer) ripples(i int, out *Rail, mark func(Kind, Standing, string) 
 		if r.RippleHz > 0 && math.Abs(hz/r.RippleHz-0.5) < halfTolerance/2 && r.RectifierKind() != "half wave" {
 			mark(Rectifier, Faulty, "half of it is open")
 			mark(Reservoir, Good, "")
-			out.Says = fmt.Sprintf("The ripple on %s runs at %s, half of what is due: half of the rectifier %s is open, or half of its winding.", out.Name, quantity.Rounded(hz, quantity.Hertz), r.Rectifier)
+			out.Says = fmt.Sprintf(
+				"The ripple on %s runs at %s, half of what is due: half of the rectifier %s is open, or half of its winding.",
+				out.Name,
+				quantity.Rounded(hz, quantity.Hertz),
+				r.Rectifier,
+			)
 			return true
 		}
 	} else if r.RippleHz > 0 && r.RectifierKind() != "half wave" {
-		ask(out, false, out.Name, sheet.Frequency, fmt.Sprintf("Read the ripple's frequency: %s is due; half of that is half the rectifier.", quantity.Rounded(r.RippleHz, quantity.Hertz)))
+		ask(out, false, out.Name, sheet.Frequency, fmt.Sprintf("Read the ripple's frequency: %s is due; half of that is half the "+
+			"rectifier.", quantity.Rounded(r.RippleHz, quantity.Hertz)))
 		x.suspect(out, Rectifier, "half of it may be open")
 	}
 	pp := s.ripple.Reading.RippleV()
@@ -247,8 +319,14 @@ func (x *explainer) ripples(i int, out *Rail, mark func(Kind, Standing, string) 
 	out.Says = fmt.Sprintf("%s ripples %s: its reservoir has lost capacitance, or the load draws too much.", out.Name, s.ripple.Understood)
 	if r.LoadA > 0 && hz > 0 && pp > 0 {
 		left := CapacitanceLeft(r.LoadA, hz, pp)
-		out.Says = fmt.Sprintf("%s ripples %s: at %s of load that leaves %s%s, if the load draws no more than it should.", out.Name, s.ripple.Understood,
-			quantity.Rounded(r.LoadA, quantity.Ampere), quantity.Capacitance(left), x.ofNominal(i))
+		out.Says = fmt.Sprintf(
+			"%s ripples %s: at %s of load that leaves %s%s, if the load draws no more than it should.",
+			out.Name,
+			s.ripple.Understood,
+			quantity.Rounded(r.LoadA, quantity.Ampere),
+			quantity.Capacitance(left),
+			x.ofNominal(i),
+		)
 	}
 	return true
 }
@@ -276,7 +354,11 @@ func (x *explainer) left(out *Rail) string {
 		}
 	}
 	if len(names) == 0 {
-		return fmt.Sprintf("%s is %s, and all that the sheet knows of its chain is cleared: look at the wiring and joints between.", out.Name, out.State)
+		return fmt.Sprintf(
+			"%s is %s, and all that the sheet knows of its chain is cleared: look at the wiring and joints between.",
+			out.Name,
+			out.State,
+		)
 	}
 	return fmt.Sprintf("%s is %s: in question are %s.", out.Name, out.State, strings.Join(names, ", "))
 }

@@ -235,7 +235,8 @@ func (x *explainer) propose(rail int, h *Hunt, groups []group) {
 	}
 	switch n {
 	case 0:
-		h.Says = "Nothing that the sheet has on this rail is left: it is the copper, a part the sheet does not show, or a reading with something lifted was wrong."
+		h.Says = "Nothing that the sheet has on this rail is left: it is the copper, a part the sheet does not show, or a reading with " +
+			"something lifted was wrong."
 		return
 	case 1:
 		only := h.Hangs[slices.IndexFunc(h.Hangs, func(o Hanging) bool { return o.Left })].Name
@@ -244,7 +245,12 @@ func (x *explainer) propose(rail int, h *Hunt, groups []group) {
 			j := &x.judged[i]
 			if !j.Reading.Struck && j.Reading.Point == x.plan.Rails[rail].Name && slices.Equal(j.Reading.Without, []string{only}) {
 				if gone, ok := x.gone(rail, j); ok && gone {
-					h.Says, h.Proved = fmt.Sprintf("%s is the short: with it lifted %s reads %s.", only, j.Reading.Point, j.Understood), true
+					h.Says, h.Proved = fmt.Sprintf(
+						"%s is the short: with it lifted %s reads %s.",
+						only,
+						j.Reading.Point,
+						j.Understood,
+					), true
 				}
 			}
 		}
@@ -298,7 +304,8 @@ func (x *explainer) millivolts(rail int, h *Hunt) {
 		out := Place{Name: x.plan.PlaceName(i), Label: p.Place}
 		for k := range x.judged {
 			j := &x.judged[k]
-			if j.Reading.Struck || j.Superseded || j.Reading.Point != out.Name || j.Reading.Quantity != sheet.TrackVolts || j.Reading.Injected == nil {
+			if j.Reading.Struck || j.Superseded || j.Reading.Point != out.Name || j.Reading.Quantity != sheet.TrackVolts ||
+				j.Reading.Injected == nil {
 				continue
 			}
 			at, ok := x.plan.PlaceIndex(j.Reading.Injected.At)

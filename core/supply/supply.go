@@ -130,7 +130,13 @@ const halfTolerance = 0.1
 func Explain(plan *sheet.Plan, found *trace.Findings) []Rail {
 	// What was read before a repair describes the rails as they were.
 	judged := slices.DeleteFunc(slices.Clone(found.Readings), func(j trace.Judged) bool { return j.Earlier })
-	x := &explainer{plan: plan, seen: make([]seen, len(plan.Rails)), fuses: map[string]*trace.Judged{}, judged: judged, states: make([]State, len(plan.Rails))}
+	x := &explainer{
+		plan:   plan,
+		seen:   make([]seen, len(plan.Rails)),
+		fuses:  map[string]*trace.Judged{},
+		judged: judged,
+		states: make([]State, len(plan.Rails)),
+	}
 	x.collect()
 	for i := range plan.Rails {
 		x.states[i] = x.state(i)
@@ -159,9 +165,16 @@ func offFirst(rails []Rail, verify []trace.Ground) {
 		r := &rails[i]
 		r.Next = slices.DeleteFunc(r.Next, func(c Check) bool { return c.Quantity != sheet.Resistance })
 		for _, g := range verify {
-			if due(g) && (g.Point == r.Name || slices.ContainsFunc(r.Elements, func(e Element) bool { return e.Kind == Fuse && e.Name == g.Point })) {
+			if due(g) &&
+				(g.Point == r.Name || slices.ContainsFunc(r.Elements, func(e Element) bool {
+					return e.Kind == Fuse &&
+						e.Name == g.Point
+				})) {
 				r.Says = fmt.Sprintf("Before power goes on again: read %s in ohms.", g.Point)
-				r.Next = append(r.Next, Check{g.Point, g.Quantity, fmt.Sprintf("Read %s in ohms, with the set off and discharged.", g.Point), []string{}})
+				r.Next = append(
+					r.Next,
+					Check{g.Point, g.Quantity, fmt.Sprintf("Read %s in ohms, with the set off and discharged.", g.Point), []string{}},
+				)
 			}
 		}
 		if h := r.Hunt; h != nil && h.Lift != nil && h.Warm == "" && h.Found == nil && len(r.Next) == 0 {
@@ -201,7 +214,8 @@ func (x *explainer) collect() {
 		}
 		s := &x.seen[k]
 		if len(r.Without) > 0 {
-			if r.Quantity == sheet.DC && !slices.ContainsFunc(r.Without, func(name string) bool { return !slices.Contains(x.plan.FuseRails(name), k) }) {
+			if r.Quantity == sheet.DC &&
+				!slices.ContainsFunc(r.Without, func(name string) bool { return !slices.Contains(x.plan.FuseRails(name), k) }) {
 				s.bridged = j
 			}
 			continue // the hunt for a short looks at these
@@ -249,7 +263,15 @@ func (x *explainer) there(i int) bool {
 func (x *explainer) rail(i int) Rail {
 	r := &x.plan.Rails[i]
 	s := &x.seen[i]
-	out := Rail{Name: r.Name, Expected: quantity.Rounded(r.Volts, quantity.Volt), Needed: []string{}, State: x.states[i], Elements: x.chain(i), Next: []Check{}, Up: "with the mains"}
+	out := Rail{
+		Name:     r.Name,
+		Expected: quantity.Rounded(r.Volts, quantity.Volt),
+		Needed:   []string{},
+		State:    x.states[i],
+		Elements: x.chain(i),
+		Next:     []Check{},
+		Up:       "with the mains",
+	}
 	if r.Up == sheet.WithStart {
 		out.Up = "when told to start"
 	}
@@ -298,7 +320,8 @@ func (x *explainer) comesBack(i int) *trace.Judged {
 	}
 	for k := range x.judged {
 		j := &x.judged[k]
-		if !j.Reading.Struck && j.Reading.Point == x.plan.Rails[i].Name && len(j.Reading.Without) > 0 && j.Reading.Quantity == sheet.DC && j.Verdict == trace.Within {
+		if !j.Reading.Struck && j.Reading.Point == x.plan.Rails[i].Name && len(j.Reading.Without) > 0 && j.Reading.Quantity == sheet.DC &&
+			j.Verdict == trace.Within {
 			return j
 		}
 	}

@@ -19,15 +19,40 @@ import (
 func receiver(t *testing.T) trace.Case {
 	t.Helper()
 	s := &sheet.Sheet{Model: "receiver", Points: []sheet.Point{{Name: "in"}, {Name: "out"}},
-		Stages: []sheet.Stage{{Name: "amp", From: "in", To: "out", Rails: []string{"+12 V"}}, {Name: "clock", From: "in", To: "out", Rails: []string{"+5 V standby"}, Modes: []string{"clock"}}},
+		Stages: []sheet.Stage{
+			{Name: "amp", From: "in", To: "out", Rails: []string{"+12 V"}},
+			{Name: "clock", From: "in", To: "out", Rails: []string{"+5 V standby"}, Modes: []string{"clock"}},
+		},
 		Rails: []sheet.Rail{
 			{Name: "+5 V standby", Value: "5 V", From: "T1 1-2", Rectifier: "full wave D1", Regulator: "IC1", Order: "1"},
-			{Name: "+24 V", Value: "24 V", From: "T1 3-4", Fuse: "F2", Rectifier: "full wave D2 to D5", Ripple: "0.9 Vpp", RippleFrequency: "100 Hz", Load: "350 mA", Ohms: "60", Up: sheet.WithStart},
+			{
+				Name:            "+24 V",
+				Value:           "24 V",
+				From:            "T1 3-4",
+				Fuse:            "F2",
+				Rectifier:       "full wave D2 to D5",
+				Ripple:          "0.9 Vpp",
+				RippleFrequency: "100 Hz",
+				Load:            "350 mA",
+				Ohms:            "60",
+				Up:              sheet.WithStart,
+			},
 			{Name: "-24 V", Value: "-24 V", From: "T1 3-4", Fuse: "F3", Rectifier: "full wave D6, D7", Up: sheet.WithStart},
 			{Name: "+12 V", Value: "12 V", From: "+24 V", Regulator: "IC2", Ripple: "20 mVpp", Up: sheet.WithStart}},
 		Reservoirs: []sheet.Reservoir{{Name: "C20", Rail: "+24 V", Farads: "4700 µF"}},
-		Tracks: []sheet.Track{{Rail: "+12 V", Place: "IC2 out"}, {Rail: "+12 V", Place: "C31 +", After: "IC2 out", Ohms: "6 mΩ", Hangs: []string{"C31", "amp"}},
-			{Rail: "+12 V", Place: "P4-1", After: "C31 +", Ohms: "5 mΩ", Opens: "plug P4", Minutes: "0.5"}, {Rail: "+12 V", Place: "C40 +", After: "P4-1", Ohms: "8 mΩ", Hangs: []string{"C40", "IC5", "IC6"}}}}
+		Tracks: []sheet.Track{
+			{Rail: "+12 V", Place: "IC2 out"},
+			{Rail: "+12 V", Place: "C31 +", After: "IC2 out", Ohms: "6 mΩ", Hangs: []string{"C31", "amp"}},
+			{
+				Rail:    "+12 V",
+				Place:   "P4-1",
+				After:   "C31 +",
+				Ohms:    "5 mΩ",
+				Opens:   "plug P4",
+				Minutes: "0.5",
+			},
+			{Rail: "+12 V", Place: "C40 +", After: "P4-1", Ohms: "8 mΩ", Hangs: []string{"C40", "IC5", "IC6"}},
+		}}
 	plan, problems := s.Plan()
 	for _, p := range problems {
 		if p.Severity == sheet.Blocking {
@@ -104,25 +129,38 @@ func TestWhichElementExplainsARail(t *testing.T) {
 		{"nothing read", nil, "+24 V", Unread, Mains, Open, "24 V is due, when told to start", "Read +24 V."},
 		{"in standby it is not missed", []string{"standby: +24 V = 0 V"}, "+24 V", Waiting, Fuse, Open, "not missed before", ""},
 		{"all is well", []string{"+24 V = 24.3"}, "+24 V", Fine, Rectifier, Good, "is good", ""},
-		{"dead, nothing else known", []string{"+24 V = 0 V"}, "+24 V", Missing, Mains, Suspect, "in question are mains lead", "Read the fuse F2"},
-		{"dead, standby there: not the mains", []string{"+5 V standby = 5.02", "+24 V = 0 V"}, "+24 V", Missing, Mains, Good, "in question are T1 3-4", ""},
-		{"dead, the other half there: not the winding", []string{"-24 V = -24.4", "+24 V = 0 V"}, "+24 V", Missing, Winding, Good, "in question are F2", ""},
-		{"blown fuse", []string{"+24 V = 0 V", "off: F2 = 5M"}, "+24 V", Missing, Fuse, Faulty, "find the short before a new fuse", "Read +24 V to ground"},
+		{"dead, nothing else known", []string{"+24 V = 0 V"}, "+24 V", Missing, Mains, Suspect, "in question are mains lead",
+			"Read the fuse F2"},
+		{"dead, standby there: not " +
+			"the mains", []string{"+5 V standby = 5.02", "+24 V = 0 V"}, "+24 V", Missing, Mains, Good, "in question are T1 3-4", ""},
+		{"dead, the other half there: not the " +
+			"winding", []string{"-24 V = -24.4", "+24 V = 0 V"}, "+24 V", Missing, Winding, Good, "in question are F2", ""},
+		{"blown fuse", []string{"+24 V = 0 V", "off: F2 = 5M"}, "+24 V", Missing, Fuse, Faulty, "find the short before a " +
+			"new fuse", "Read +24 V to ground"},
 		{"whole fuse", []string{"+24 V = 0 V", "off: F2 = 0.1"}, "+24 V", Missing, Fuse, Good, "in question are", "Read +24 V to ground"},
 		{"short to ground", []string{"+24 V = 0 V", "off: +24 V = 2.1 ohm"}, "+24 V", Missing, Load, Suspect, "reads 2.1 Ω to ground", ""},
 		{"short, read before power", []string{"off: +24 V = 2.1 ohm"}, "+24 V", Shorted, Load, Suspect, "find the short", ""},
 		{"no short", []string{"+24 V = 0 V", "off: +24 V = 80 ohm"}, "+24 V", Missing, Load, Good, "in question are", "Read the fuse F2"},
-		{"half the frequency", []string{"+24 V = 21", "+24 V = 2.4 Vpp", "+24 V = 50 Hz"}, "+24 V", Low, Rectifier, Faulty, "half of the rectifier full wave D2 to D5", ""},
-		{"right frequency", []string{"+24 V = 21", "+24 V = 3.5 Vpp", "+24 V = 100 Hz"}, "+24 V", Low, Reservoir, Suspect, "at 350 mA of load that leaves 1000 µF of the 4700 µF", ""},
-		{"ripple alone", []string{"+24 V = 24", "+24 V = 3.5 Vpp"}, "+24 V", Rippling, Reservoir, Suspect, "that leaves 1000 µF", "Read the ripple's frequency"},
-		{"low, ripple right", []string{"+24 V = 20", "+24 V = 0.6 Vpp"}, "+24 V", Low, Load, Suspect, "in question are", "Read +24 V to ground"},
-		{"made from a dead rail", []string{"+24 V = 0 V", "+12 V = 0 V"}, "+12 V", Missing, Parent, Faulty, "made from +24 V, which is missing", ""},
+		{"half the frequency", []string{"+24 V = 21", "+24 V = 2.4 Vpp", "+24 V = 50 Hz"}, "+24 V", Low, Rectifier, Faulty,
+			"half of the rectifier full wave D2 to D5", ""},
+		{"right frequency", []string{"+24 V = 21", "+24 V = 3.5 Vpp", "+24 V = 100 Hz"}, "+24 V", Low, Reservoir, Suspect,
+			"at 350 mA of load that leaves 1000 µF of the 4700 µF", ""},
+		{"ripple alone", []string{"+24 V = 24", "+24 V = 3.5 Vpp"}, "+24 V", Rippling, Reservoir, Suspect, "that leaves 1000 µF",
+			"Read the ripple's frequency"},
+		{"low, ripple right", []string{"+24 V = 20", "+24 V = 0.6 Vpp"}, "+24 V", Low, Load, Suspect, "in question are",
+			"Read +24 V to ground"},
+		{"made from a dead rail", []string{"+24 V = 0 V", "+12 V = 0 V"}, "+12 V", Missing, Parent, Faulty, "made from +24 V, which is " +
+			"missing", ""},
 		{"made from a good rail", []string{"+24 V = 24.1", "+12 V = 0 V"}, "+12 V", Missing, Regulator, Suspect, "in question are IC2", ""},
-		{"far rail dead, near unread", []string{"+12 V = 0 V"}, "+12 V", Missing, Parent, Suspect, "in question are", "Read +24 V, which it is made from"},
+		{"far rail dead, near " +
+			"unread", []string{"+12 V = 0 V"}, "+12 V", Missing, Parent, Suspect, "in question are", "Read +24 V, which it is made from"},
 		{"regulator shorted", []string{"+24 V = 24.1", "+12 V = 19"}, "+12 V", High, Regulator, Suspect, "Switch off", ""},
 		{"high without a regulator", []string{"+24 V = 31"}, "+24 V", High, Mains, Suspect, "its load is missing", ""},
-		{"ripple behind a regulator", []string{"+24 V = 24.1", "+12 V = 12", "+12 V = 300 mVpp"}, "+12 V", Rippling, Regulator, Suspect, "out of regulation", ""},
-		{"comes back with the load lifted", []string{"+24 V = 24", "+12 V = 0 V", "+12 V = 12.1 / plug P4"}, "+12 V", Missing, Load, Suspect, "comes back with plug P4 lifted", ""},
+		{"ripple behind a regulator", []string{"+24 V = 24.1", "+12 V = 12", "+12 V = 300 mVpp"}, "+12 V", Rippling, Regulator, Suspect,
+			"out of regulation", ""},
+		{"comes back with the load " +
+			"lifted", []string{"+24 V = 24", "+12 V = 0 V", "+12 V = 12.1 / plug P4"}, "+12 V", Missing, Load, Suspect,
+			"comes back with plug P4 lifted", ""},
 	} {
 		r := read(t, c, x.readings...)[x.rail]
 		if r.State != x.state || standing(r, x.kind) != x.standing || !strings.Contains(r.Says, x.says) {
@@ -182,7 +220,8 @@ func TestShortIsCorneredByLifting(t *testing.T) {
 				t.Fatal("no hunt on a shorted rail")
 			}
 			if h.Lift == nil {
-				if h.Says != fmt.Sprintf("Only %s is left: lift it and test it.", bad) && !(h.Proved && strings.HasPrefix(h.Says, bad+" is the short")) {
+				if h.Says != fmt.Sprintf("Only %s is left: lift it and test it.", bad) &&
+					!(h.Proved && strings.HasPrefix(h.Says, bad+" is the short")) {
 					t.Errorf("short in %s: %s", bad, h.Says)
 				}
 				break
@@ -202,7 +241,8 @@ func TestShortIsCorneredByLifting(t *testing.T) {
 		}
 	}
 	// A plug that opens half of it comes before any soldering.
-	if h := read(t, c, "off: +12 V = 0.4 ohm")["+12 V"].Hunt; h.Lift == nil || h.Lift.Names[0] != "plug P4" || !strings.HasPrefix(h.Lift.Sentence, "Open plug P4") {
+	if h := read(t, c, "off: +12 V = 0.4 ohm")["+12 V"].Hunt; h.Lift == nil || h.Lift.Names[0] != "plug P4" ||
+		!strings.HasPrefix(h.Lift.Sentence, "Open plug P4") {
 		t.Errorf("lift first %+v", h.Lift)
 	}
 }
@@ -319,7 +359,15 @@ func TestShortIsLocatedByMillivolts(t *testing.T) {
 			continue
 		}
 		if !b.near(f) {
-			t.Fatalf("short before place %d (%.0f %%), found %+v; copper %+v, fed at %d, volts %v", b.short, 100*b.share, f, b.copper, feed, read)
+			t.Fatalf(
+				"short before place %d (%.0f %%), found %+v; copper %+v, fed at %d, volts %v",
+				b.short,
+				100*b.share,
+				f,
+				b.copper,
+				feed,
+				read,
+			)
 		}
 		share := f.Share
 		if f.From == b.short {
@@ -367,8 +415,10 @@ func TestMillivoltsOnTheRail(t *testing.T) {
 	c := receiver(t)
 	c.Power = trace.PowerOff
 	c.Injected = &trace.Injection{At: "+12 V @ IC2 out", Level: 1}
-	h := read(t, c, "+12 V = 0.4 ohm", "+12 V @ IC2 out = 19.1m", "+12 V @ C31 + = 13.0m", "+12 V @ P4-1 = 8.1m", "+12 V @ C40 + = 0.1m")["+12 V"].Hunt
-	if h.Found == nil || h.Found.Near != "C40 +" || !strings.Contains(h.Found.Sentence, "leaves the track at C40 +. There hang C40, IC5, IC6") {
+	h := read(t, c, "+12 V = 0.4 ohm", "+12 V @ IC2 out = 19.1m", "+12 V @ C31 + = 13.0m", "+12 V @ P4-1 = 8.1m",
+		"+12 V @ C40 + = 0.1m")["+12 V"].Hunt
+	if h.Found == nil || h.Found.Near != "C40 +" ||
+		!strings.Contains(h.Found.Sentence, "leaves the track at C40 +. There hang C40, IC5, IC6") {
 		t.Errorf("%+v %s", h.Found, h.Doubt)
 	}
 	if len(h.Places) != 4 || h.Places[3].Read != "100 µV" {
@@ -457,10 +507,12 @@ func TestHang(t *testing.T) {
 	if !slices.Equal(names, []string{"C91", "Q7 driver"}) {
 		t.Errorf("on it hang %v", names)
 	}
-	if more, err := added.Hang(plan, "+12 V", "C40 +", []string{"C44"}); err != nil || !slices.Contains(more.Tracks[3].Hangs, "C44") || slices.Contains(added.Tracks[3].Hangs, "C44") {
+	if more, err := added.Hang(plan, "+12 V", "C40 +", []string{"C44"}); err != nil || !slices.Contains(more.Tracks[3].Hangs, "C44") ||
+		slices.Contains(added.Tracks[3].Hangs, "C44") {
 		t.Error(err, more)
 	}
-	for says, x := range map[string][]string{"no rail": {"+99 V", "", "C1"}, "no place": {"+12 V", "nowhere", "C1"}, "no name": {"+12 V", "", " "}, "already": {"+12 V", "C31 +", "C31"}} {
+	for says, x := range map[string][]string{"no rail": {"+99 V", "", "C1"}, "no place": {"+12 V", "nowhere", "C1"}, "no name": {"+12 V",
+		"", " "}, "already": {"+12 V", "C31 +", "C31"}} {
 		if _, err := s.Hang(receiver(t).Plan, x[0], x[1], x[2:]); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%v: %v", x, err)
 		}

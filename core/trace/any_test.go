@@ -122,7 +122,10 @@ func TestAnyOrderOfReadingsEndsAtTheFault(t *testing.T) {
 			if p.from <= fault && fault < p.at {
 				out -= loss
 			}
-			r, err := c.Take(Aim{Point: fmt.Sprintf("p%d", p.at)}, quantity.Value{SI: quantity.Times(out), Unit: quantity.Volt, Form: quantity.RMS}.String())
+			r, err := c.Take(
+				Aim{Point: fmt.Sprintf("p%d", p.at)},
+				quantity.Value{SI: quantity.Times(out), Unit: quantity.Volt, Form: quantity.RMS}.String(),
+			)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -183,9 +186,15 @@ func TestAnythingOnAWholeSetGivesWholeFindings(t *testing.T) {
 			case 0:
 				c.Injected = &Injection{At: point, Touch: rng.IntN(2) == 0}
 			case 1:
-				take(Aim{Point: s.Stages[rng.IntN(len(s.Stages))].Name, Quantity: sheet.Provocation}, []string{"tap comes", "cool goes", "heat nothing"}[rng.IntN(3)])
+				take(
+					Aim{Point: s.Stages[rng.IntN(len(s.Stages))].Name, Quantity: sheet.Provocation},
+					[]string{"tap comes", "cool goes", "heat nothing"}[rng.IntN(3)],
+				)
 			case 2:
-				take(Aim{Point: c.Plan.LineName(rng.IntN(len(c.Plan.Rails) + len(c.Plan.Controls)))}, []string{"5 V", "0", "1 V", "ok"}[rng.IntN(4)])
+				take(
+					Aim{Point: c.Plan.LineName(rng.IntN(len(c.Plan.Rails) + len(c.Plan.Controls)))},
+					[]string{"5 V", "0", "1 V", "ok"}[rng.IntN(4)],
+				)
 			case 3:
 				take(Aim{Point: point, Quantity: sheet.DC}, []string{"6 V", "0.2 V", "-3 V"}[rng.IntN(3)])
 			}

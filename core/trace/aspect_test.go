@@ -14,13 +14,39 @@ import (
 // the tone up to the modulator and of the carrier behind it.
 func pocketTransmitter() *sheet.Sheet {
 	at := func(name, level, hz string, more ...sheet.Expectation) sheet.Point {
-		return sheet.Point{Name: name, Source: "50", Expect: append([]sheet.Expectation{{Quantity: sheet.AC, Value: level}, {Quantity: sheet.Frequency, Value: hz}}, more...)}
+		return sheet.Point{
+			Name:   name,
+			Source: "50",
+			Expect: append([]sheet.Expectation{{Quantity: sheet.AC, Value: level}, {Quantity: sheet.Frequency, Value: hz}}, more...),
+		}
 	}
 	return &sheet.Sheet{Model: "pocket transmitter",
-		Points: []sheet.Point{at("MIC", "4 mV", "800 Hz"), at("K1", "160 mV", "800 Hz"), at("K2", "120 mV", "800 Hz"), at("K3", "300 mV", "17.5 MHz"), at("K4", "1.2 V", "35 MHz"),
-			at("ANT", "1.6 V", "35 MHz", sheet.Expectation{Quantity: sheet.Deviation, Value: "3 kHz", Tolerance: "10 %"}, sheet.Expectation{Quantity: sheet.Power, Value: "50 mW"})},
-		Stages: []sheet.Stage{{Name: "tone amplifier", Kind: "amplifier", From: "MIC", To: "K1", Gain: "32 dB"}, {Name: "limiter", Kind: "amplifier", From: "K1", To: "K2"},
-			{Name: "modulator", Kind: "mixer", From: "K2", To: "K3"}, {Name: "doubler", Kind: "amplifier", From: "K3", To: "K4"}, {Name: "driver", Kind: "amplifier", From: "K4", To: "ANT"}}}
+		Points: []sheet.Point{
+			at("MIC", "4 mV", "800 Hz"),
+			at("K1", "160 mV", "800 Hz"),
+			at("K2", "120 mV", "800 Hz"),
+			at("K3", "300 mV", "17.5 MHz"),
+			at("K4", "1.2 V", "35 MHz"),
+			at(
+				"ANT",
+				"1.6 V",
+				"35 MHz",
+				sheet.Expectation{Quantity: sheet.Deviation, Value: "3 kHz", Tolerance: "10 %"},
+				sheet.Expectation{Quantity: sheet.Power, Value: "50 mW"},
+			),
+		},
+		Stages: []sheet.Stage{
+			{Name: "tone amplifier", Kind: "amplifier", From: "MIC", To: "K1", Gain: "32 dB"},
+			{Name: "limiter", Kind: "amplifier", From: "K1", To: "K2"},
+			{
+				Name: "modulator",
+				Kind: "mixer",
+				From: "K2",
+				To:   "K3",
+			},
+			{Name: "doubler", Kind: "amplifier", From: "K3", To: "K4"},
+			{Name: "driver", Kind: "amplifier", From: "K4", To: "ANT"},
+		}}
 }
 
 // A carrier that is there with its modulation absent: the good levels of the carrier clear
@@ -79,7 +105,18 @@ func TestModulationAbsentBesideAGoodCarrier(t *testing.T) {
 // Each quantity is read, judged and written in its own unit.
 func TestQuantitiesOfASignal(t *testing.T) {
 	s := pocketTransmitter()
-	s.Points = append(s.Points, sheet.Point{Name: "T4", Expect: []sheet.Expectation{{Quantity: sheet.Current, Value: "24 mA"}, {Quantity: sheet.Temperature, Value: "55 °C"}, {Quantity: sheet.Distortion, Value: "0.8 %"}, {Quantity: sheet.Resistance, Value: "1.2k"}}})
+	s.Points = append(
+		s.Points,
+		sheet.Point{
+			Name: "T4",
+			Expect: []sheet.Expectation{
+				{Quantity: sheet.Current, Value: "24 mA"},
+				{Quantity: sheet.Temperature, Value: "55 °C"},
+				{Quantity: sheet.Distortion, Value: "0.8 %"},
+				{Quantity: sheet.Resistance, Value: "1.2k"},
+			},
+		},
+	)
 	s.Points[3].Expect[1].Tolerance = "20 ppm"
 	c := open(t, s)
 	for _, x := range []struct {
@@ -176,7 +213,12 @@ func TestTheRailIsNamedBesideTheStage(t *testing.T) {
 // Before radio frequency is read in the middle of a chain of contacts, the volts at what
 // switches them are; where a probe disturbs, that is said and costs more.
 func TestDriversBeforeRadioFrequency(t *testing.T) {
-	s := &sheet.Sheet{Model: "switch matrix", Points: []sheet.Point{{Name: "IN", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}, {Quantity: sheet.Frequency, Value: "70 MHz"}}}}}
+	s := &sheet.Sheet{
+		Model: "switch matrix",
+		Points: []sheet.Point{
+			{Name: "IN", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}, {Quantity: sheet.Frequency, Value: "70 MHz"}}},
+		},
+	}
 	for i := range 6 {
 		name := fmt.Sprintf("D%d", i)
 		s.Controls = append(s.Controls, sheet.Control{Name: name, Does: sheet.ControlDoes[0], Value: "9 V"})
@@ -185,7 +227,17 @@ func TestDriversBeforeRadioFrequency(t *testing.T) {
 		if i > 0 {
 			from = fmt.Sprintf("R%d", i-1)
 		}
-		s.Stages = append(s.Stages, sheet.Stage{Name: "K" + fmt.Sprint(i), Kind: "relay contact", From: from, To: fmt.Sprintf("R%d", i), Gain: "0 dB", Needs: []string{name}})
+		s.Stages = append(
+			s.Stages,
+			sheet.Stage{
+				Name:  "K" + fmt.Sprint(i),
+				Kind:  "relay contact",
+				From:  from,
+				To:    fmt.Sprintf("R%d", i),
+				Gain:  "0 dB",
+				Needs: []string{name},
+			},
+		)
 	}
 	b := bench{c: open(t, s), fault: 99}
 	f := b.add(t, "R5", "none")

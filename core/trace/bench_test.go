@@ -45,7 +45,16 @@ func BenchmarkFindWholeSet(b *testing.B) {
 	var log []Reading
 	for i := range 200 {
 		r := &c.Plan.Routes[i%len(c.Plan.Routes)]
-		log = append(log, Reading{ID: fmt.Sprint(i), Point: c.Plan.Points[r.Points[1+i%(len(r.Points)/3)]].Name, Quantity: sheet.AC, Mode: r.Mode, Word: quantity.OK})
+		log = append(
+			log,
+			Reading{
+				ID:       fmt.Sprint(i),
+				Point:    c.Plan.Points[r.Points[1+i%(len(r.Points)/3)]].Name,
+				Quantity: sheet.AC,
+				Mode:     r.Mode,
+				Word:     quantity.OK,
+			},
+		)
 	}
 	for name, readings := range map[string][]Reading{"200 readings": log, "untouched": nil} {
 		b.Run(fmt.Sprintf("%d blocks, %s", blocks(c.Plan), name), func(b *testing.B) {

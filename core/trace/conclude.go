@@ -157,7 +157,12 @@ func (f *finder) odd(line int) {
 		return
 	}
 	f.out.Line = f.line(line).Name
-	f.out.Headline = fmt.Sprintf("%s is not right, though the signal passes: it reads %s where %s is due.", capital(f.lineName(line)), f.line(line).says(), f.line(line).due())
+	f.out.Headline = fmt.Sprintf(
+		"%s is not right, though the signal passes: it reads %s where %s is due.",
+		capital(f.lineName(line)),
+		f.line(line).says(),
+		f.line(line).due(),
+	)
 }
 
 // badLine is the line that is left and was read bad, the one furthest up of
@@ -221,7 +226,10 @@ func (f *finder) conflict() {
 	if last < 0 {
 		f.out.Headline = "The readings were taken twice and stay as they are: no single fault does all of this."
 		for i, o := range odd {
-			f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("%s, twice. Without it, %s would be left.", reads(o), listed(blockNames(f.Plan, without[i]))))
+			f.out.Reasons = append(
+				f.out.Reasons,
+				fmt.Sprintf("%s, twice. Without it, %s would be left.", reads(o), listed(blockNames(f.Plan, without[i]))),
+			)
 		}
 		f.twoFaults()
 		return
@@ -229,10 +237,16 @@ func (f *finder) conflict() {
 	j := odd[last]
 	f.out.Headline = fmt.Sprintf("The reading at %s does not fit the rest.", j.Reading.Point)
 	for i, o := range odd {
-		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("%s. Without it, %s would be left.", reads(o), listed(blockNames(f.Plan, without[i]))))
+		f.out.Reasons = append(
+			f.out.Reasons,
+			fmt.Sprintf("%s. Without it, %s would be left.", reads(o), listed(blockNames(f.Plan, without[i]))),
+		)
 	}
 	if a, b, ok := f.pair(); ok {
-		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("If all of them are right, it takes two faults: %s and %s.", blockName(f.Plan, a), blockName(f.Plan, b)))
+		f.out.Reasons = append(
+			f.out.Reasons,
+			fmt.Sprintf("If all of them are right, it takes two faults: %s and %s.", blockName(f.Plan, a), blockName(f.Plan, b)),
+		)
 	}
 	f.suspect(without[last])
 	f.believed = f.belief(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == j }))
@@ -255,10 +269,21 @@ func (f *finder) leastRead() *Judged {
 func (f *finder) twoFaults() {
 	a, b, ok := f.pair()
 	if !ok {
-		f.out.Reasons = append(f.out.Reasons, "Nor would two. The fault comes and goes, or a reading was taken under other conditions than it says: provoke it, and look at how each was taken.")
+		f.out.Reasons = append(
+			f.out.Reasons,
+			"Nor would two. The fault comes and goes, or a reading was taken under other conditions than it says: provoke it, and look "+
+				"at how each was taken.",
+		)
 		return
 	}
-	f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Two faults would explain all of them: %s and %s. Mend the first, and trace on.", blockName(f.Plan, a), blockName(f.Plan, b)))
+	f.out.Reasons = append(
+		f.out.Reasons,
+		fmt.Sprintf(
+			"Two faults would explain all of them: %s and %s. Mend the first, and trace on.",
+			blockName(f.Plan, a),
+			blockName(f.Plan, b),
+		),
+	)
 	left := make([]bool, blocks(f.Plan))
 	left[a], left[b] = true, true
 	f.suspect(left)
@@ -280,7 +305,9 @@ func (f *finder) taken(p *Probe) float64 {
 	point, touch := at(p.Injected)
 	for _, j := range f.evidence {
 		r := &j.Reading
-		if was, touched := at(r.Injected); r.Point == p.Point && r.Quantity == p.Quantity && j.route.Key == p.Route && was == point && touched == touch && slices.Equal(r.Without, p.Without) {
+		if was, touched := at(r.Injected); r.Point == p.Point && r.Quantity == p.Quantity && j.route.Key == p.Route && was == point &&
+			touched == touch &&
+			slices.Equal(r.Without, p.Without) {
 			return j.times
 		}
 	}
@@ -328,9 +355,20 @@ func (f *finder) single(bad []*Judged) {
 	f.out.Headline = fmt.Sprintf("The fault is in %s%s.", stage.Name, f.orItsLines(at))
 	f.out.Reasons = f.between(bad)
 	if m, g := f.measuredGain(at), f.Route.Gains[at]; m != nil {
-		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("Its gain reads %s where the sheet has %s: %s.", quantity.SignedDB(*m), quantity.SignedDB(g), quantity.SignedDB(*m-g)))
+		f.out.Reasons = append(
+			f.out.Reasons,
+			fmt.Sprintf(
+				"Its gain reads %s where the sheet has %s: %s.",
+				quantity.SignedDB(*m),
+				quantity.SignedDB(g),
+				quantity.SignedDB(*m-g),
+			),
+		)
 		if tol := f.Route.Levels[at+1].Tolerance; *m-g >= -tol.Low && *m-g <= tol.High {
-			f.out.Reasons = append(f.out.Reasons, "That gain is within tolerance: the shortfall is spread over several stages, or a level was misread.")
+			f.out.Reasons = append(
+				f.out.Reasons,
+				"That gain is within tolerance: the shortfall is spread over several stages, or a level was misread.",
+			)
 		}
 	}
 	f.condemn(at)
@@ -372,7 +410,11 @@ func (f *finder) linesAlone() {
 	}
 	f.out.State = Tracing
 	if wanted := f.linesUnread(); len(wanted) > 0 {
-		f.out.Headline = fmt.Sprintf("%s of the %d supplies and controls have been read.", count(f.countLines()-len(wanted)), f.countLines())
+		f.out.Headline = fmt.Sprintf(
+			"%s of the %d supplies and controls have been read.",
+			count(f.countLines()-len(wanted)),
+			f.countLines(),
+		)
 		f.out.Next = f.proposeLine(wanted[0], "the sheet shows no way for a signal: supplies and controls in turn")
 		return
 	}
@@ -421,7 +463,10 @@ func (f *finder) blameLine(line int, stage string) {
 	}
 	f.dropOthers()
 	if top >= len(f.Plan.Rails) && f.Plan.Controls[top-len(f.Plan.Rails)].From == "" {
-		f.out.Reasons = append(f.out.Reasons, "Nothing on the sheet drives it, so the trace ends here: find what does, and add it to the sheet.")
+		f.out.Reasons = append(
+			f.out.Reasons,
+			"Nothing on the sheet drives it, so the trace ends here: find what does, and add it to the sheet.",
+		)
 	}
 }
 

@@ -202,7 +202,12 @@ func (f *finder) lineGround(line int) Ground {
 	case l.good():
 		g.Proof, g.Because = Shown, "it reads "+l.says()
 	case l.bad():
-		g.Proof, g.Because = Against, fmt.Sprintf("it reads %s where %s is due: the stage may be good and the %s at fault", l.says(), l.due(), kind)
+		g.Proof, g.Because = Against, fmt.Sprintf(
+			"it reads %s where %s is due: the stage may be good and the %s at fault",
+			l.says(),
+			l.due(),
+			kind,
+		)
 	case l.Verdict == Within && l.Moves != "":
 		g.Text, g.Worked = fmt.Sprintf("Its %s moves to %s with %s", name, l.Moves, l.By), true
 	}
@@ -213,7 +218,13 @@ func (f *finder) lineGround(line int) Ground {
 // is good.
 func (f *finder) neededGround(point int) Ground {
 	name := f.Plan.Points[point].Name
-	g := Ground{Key: "signal " + name, Text: fmt.Sprintf("The signal it needs at %s is good", name), Proof: Lacking, Point: name, Quantity: sheet.AC}
+	g := Ground{
+		Key:      "signal " + name,
+		Text:     fmt.Sprintf("The signal it needs at %s is good", name),
+		Proof:    Lacking,
+		Point:    name,
+		Quantity: sheet.AC,
+	}
 	for _, j := range f.evidence {
 		if j.Reading.Point != name {
 			continue
@@ -232,7 +243,14 @@ func (f *finder) loadGround(at int) Ground {
 		return Ground{Key: "load", Text: "Nothing behind it loads it down", Because: "it is the last of this route", Proof: Shown}
 	}
 	next := f.stageAt(at + 1)
-	g := Ground{Key: "load", Text: fmt.Sprintf("%s behind it does not load it down: with it lifted, the same", next.Name), Proof: Lacking, Point: point, Quantity: sheet.AC, Without: []string{next.Name}}
+	g := Ground{
+		Key:      "load",
+		Text:     fmt.Sprintf("%s behind it does not load it down: with it lifted, the same", next.Name),
+		Proof:    Lacking,
+		Point:    point,
+		Quantity: sheet.AC,
+		Without:  []string{next.Name},
+	}
 	if j := f.clearedAt(at + 1); j != nil {
 		g.Proof, g.Because = Shown, reads(j)
 		return g
@@ -273,7 +291,13 @@ func (f *finder) dcGround(point int) (Ground, bool) {
 		return Ground{}, false
 	}
 	name := f.Plan.Points[point].Name
-	g := Ground{Key: "dc " + name, Text: fmt.Sprintf("The DC voltage at %s is read: %s is due", name, quantity.Rounded(e.Value.SI, quantity.Volt)), Proof: Lacking, Point: name, Quantity: sheet.DC}
+	g := Ground{
+		Key:      "dc " + name,
+		Text:     fmt.Sprintf("The DC voltage at %s is read: %s is due", name, quantity.Rounded(e.Value.SI, quantity.Volt)),
+		Proof:    Lacking,
+		Point:    name,
+		Quantity: sheet.DC,
+	}
 	for i := range f.judged {
 		if j := &f.judged[i]; !j.Reading.Struck && !j.Superseded && j.Reading.Point == name && j.Reading.Quantity == sheet.DC {
 			g.Proof, g.Because = Shown, reads(j)+" DC"
@@ -296,7 +320,15 @@ func (f *finder) liftedGround(at int) (Ground, bool) {
 		if j.Verdict.Bad() || !f.loads(k, j) || !slices.Contains(j.Reading.Without, name) {
 			continue
 		}
-		g := Ground{Key: "lifted", Text: fmt.Sprintf("With %s lifted, %s is good", name, j.Reading.Point), Proof: Shown, Because: reads(j), Point: j.Reading.Point, Quantity: sheet.AC, Without: []string{name}}
+		g := Ground{
+			Key:      "lifted",
+			Text:     fmt.Sprintf("With %s lifted, %s is good", name, j.Reading.Point),
+			Proof:    Shown,
+			Because:  reads(j),
+			Point:    j.Reading.Point,
+			Quantity: sheet.AC,
+			Without:  []string{name},
+		}
 		if j.times < 2 {
 			g.Proof, g.Because = Lacking, ""
 			g.Text = fmt.Sprintf("With %s lifted, %s is good a second time", name, j.Reading.Point)
@@ -312,7 +344,13 @@ func (f *finder) liftedGround(at int) (Ground, bool) {
 func (f *finder) sureGround(at int) Ground {
 	stage := f.Route.Stages[at]
 	belief := f.believed[stage]
-	g := Ground{Key: "sure", Text: "The readings leave little doubt", Proof: Shown, Because: share(belief) + " by the readings and the usual faults", Quantity: sheet.AC}
+	g := Ground{
+		Key:      "sure",
+		Text:     "The readings leave little doubt",
+		Proof:    Shown,
+		Because:  share(belief) + " by the readings and the usual faults",
+		Quantity: sheet.AC,
+	}
 	if belief >= sure {
 		return g
 	}
@@ -323,7 +361,13 @@ func (f *finder) sureGround(at int) Ground {
 	}
 	if !ok {
 		g.Proof, g.Because = Lacking, ""
-		g.Text = fmt.Sprintf("It is not decided yet: %s for %s, %s for %s", share(belief), plainName(f.Plan, stage), share(f.believed[f.rival(stage)]), blockName(f.Plan, f.rival(stage)))
+		g.Text = fmt.Sprintf(
+			"It is not decided yet: %s for %s, %s for %s",
+			share(belief),
+			plainName(f.Plan, stage),
+			share(f.believed[f.rival(stage)]),
+			blockName(f.Plan, f.rival(stage)),
+		)
 		return g
 	}
 	g.Proof, g.Because, g.Point, g.Quantity, g.Without, g.Worked = Lacking, "", pivot.point, pivot.quantity, pivot.without, pivot.worked
@@ -384,7 +428,16 @@ func (f *finder) pivot(stage int) (best again, ok bool) {
 		}
 		for _, j := range f.evidence {
 			if j.at > j.from && !f.allows(j, k) {
-				offer(again{point: j.Reading.Point, quantity: j.Reading.Quantity, without: j.Reading.Without, times: j.times, against: k, was: j})
+				offer(
+					again{
+						point:    j.Reading.Point,
+						quantity: j.Reading.Quantity,
+						without:  j.Reading.Without,
+						times:    j.times,
+						against:  k,
+						was:      j,
+					},
+				)
 			}
 		}
 		for i := range f.countLines() {

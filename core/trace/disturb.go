@@ -19,7 +19,11 @@ func (f *finder) disturbed(r *sheet.Route, at int) string {
 	hz := r.Levels[at].Hz
 	if ohms := f.Plan.Points[r.Points[at]].SourceOhms; ohms > 0 {
 		if left := in.Loading(ohms, hz); left < lightLoad {
-			return fmt.Sprintf("the %s takes %s of the level here; that is allowed for, but it may upset the circuit", in.Name, strings.TrimLeft(quantity.SignedDB(quantity.DB(left, 1)), "−+"))
+			return fmt.Sprintf(
+				"the %s takes %s of the level here; that is allowed for, but it may upset the circuit",
+				in.Name,
+				strings.TrimLeft(quantity.SignedDB(quantity.DB(left, 1)), "−+"),
+			)
 		}
 		return ""
 	}
@@ -27,9 +31,18 @@ func (f *finder) disturbed(r *sheet.Route, at int) string {
 	case hz < tunedHz/10:
 		return ""
 	case f.tuned(r.Points[at]):
-		return fmt.Sprintf("tuned here: the %.0f pF of a %s shift it. Couple loosely, or expect it off tune while the probe hangs there", in.InputF*1e12, in.Name)
+		return fmt.Sprintf(
+			"tuned here: the %.0f pF of a %s shift it. Couple loosely, or expect it off tune while the probe hangs there",
+			in.InputF*1e12,
+			in.Name,
+		)
 	case hz >= tunedHz:
-		return fmt.Sprintf("at %s the %.0f pF of a %s load what they touch: take the lightest probe and the shortest ground", quantity.Frequency(hz), in.InputF*1e12, in.Name)
+		return fmt.Sprintf(
+			"at %s the %.0f pF of a %s load what they touch: take the lightest probe and the shortest ground",
+			quantity.Frequency(hz),
+			in.InputF*1e12,
+			in.Name,
+		)
 	}
 	return ""
 }

@@ -43,7 +43,10 @@ func lifted(names ...string) func(r *Reading) { return func(r *Reading) { r.With
 func muted() *sheet.Sheet {
 	s := chain(3, "0 dB")
 	s.Rails = []sheet.Rail{{Name: "+5 V", Value: "5 V"}}
-	s.Controls = []sheet.Control{{Name: "MUTE", Does: "mute", Value: "4.8 V", Worked: "0 V", By: "MUTE held", From: "LOGIC"}, {Name: "LOGIC", Does: "enable", Value: "5 V", From: "+5 V"}}
+	s.Controls = []sheet.Control{
+		{Name: "MUTE", Does: "mute", Value: "4.8 V", Worked: "0 V", By: "MUTE held", From: "LOGIC"},
+		{Name: "LOGIC", Does: "enable", Value: "5 V", From: "+5 V"},
+	}
 	s.Stages[1].Needs = []string{"MUTE"}
 	return s
 }
@@ -194,7 +197,8 @@ func TestATapThatMovesTheFaultShiftsTheOdds(t *testing.T) {
 
 func TestProvocationsThatCannotBe(t *testing.T) {
 	c := open(t, chain(2, "0 dB"))
-	for text, says := range map[string]string{"": "say what was done", "tap": "say what was done", "kick comes": "say what was done", "tap broke": "say what was done"} {
+	for text, says := range map[string]string{"": "say what was done", "tap": "say what was done", "kick comes": "say what was done",
+		"tap broke": "say what was done"} {
 		if _, err := c.Take(Aim{Point: "s0", Quantity: sheet.Provocation}, text); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%q: %v", text, err)
 		}
@@ -263,7 +267,8 @@ func TestABiasVoltageShiftsTheOdds(t *testing.T) {
 	if want, got := (0.05+0.95*0.3*off)/0.05, odds(3, 5); math.Abs(got/want-1) > 1e-9 {
 		t.Errorf("the neighbour is %g times as likely, by hand %g", got, want)
 	}
-	if f.Stages[1].Weight < 2*f.Stages[4].Weight || len(f.Stages[1].Speaks) == 0 || !strings.Contains(f.Stages[1].Speaks[0].Text, "p2 reads 1.2 V, low, −80 %") {
+	if f.Stages[1].Weight < 2*f.Stages[4].Weight || len(f.Stages[1].Speaks) == 0 ||
+		!strings.Contains(f.Stages[1].Speaks[0].Text, "p2 reads 1.2 V, low, −80 %") {
 		t.Errorf("%+v", f.Stages[1])
 	}
 	// A good bias clears nothing.
@@ -277,8 +282,15 @@ func TestABiasVoltageShiftsTheOdds(t *testing.T) {
 // that way also while another route is traced.
 func TestAReadingRemembersItsEntry(t *testing.T) {
 	fed := []sheet.Expectation{{Quantity: sheet.AC, Value: "100 mV"}}
-	s := &sheet.Sheet{Model: "mono", Points: []sheet.Point{{Name: "L", Expect: fed}, {Name: "R", Expect: fed}, {Name: "bus"}, {Name: "out"}},
-		Stages: []sheet.Stage{{Name: "left", From: "L", To: "bus", Gain: "0 dB"}, {Name: "right", From: "R", To: "bus", Gain: "0 dB"}, {Name: "sum", From: "bus", To: "out", Gain: "6 dB"}}}
+	s := &sheet.Sheet{
+		Model:  "mono",
+		Points: []sheet.Point{{Name: "L", Expect: fed}, {Name: "R", Expect: fed}, {Name: "bus"}, {Name: "out"}},
+		Stages: []sheet.Stage{
+			{Name: "left", From: "L", To: "bus", Gain: "0 dB"},
+			{Name: "right", From: "R", To: "bus", Gain: "0 dB"},
+			{Name: "sum", From: "bus", To: "out", Gain: "6 dB"},
+		},
+	}
 	l := logbook{t: t, c: side(t, open(t, s), "R")}
 	l.at("out", "200 mV")
 	if in := l.readings[0].Injected; in == nil || in.At != "R" {

@@ -90,8 +90,10 @@ const (
 // switches and connectors above small semiconductors, those above passive
 // parts) and in what the trade tells; the ratios are rounded.
 var kindRate = map[string]float64{
-	"amplifier": 1, "mixer": 1, "oscillator": 1, "detector": 0.7, "filter": 0.5, "equaliser": 0.6, "transformer": 0.4, "control": 1.5, "switch": 2,
-	"relay contact": 2.5, "connector": 1.5, "cable": 1, "joint": 1.5, "wire": 0.5, "feedback": 0.5, "speaker": 0.7, "head": 1, "aerial": 0.5,
+	"amplifier": 1, "mixer": 1, "oscillator": 1, "detector": 0.7, "filter": 0.5, "equaliser": 0.6, "transformer": 0.4, "control": 1.5,
+	"switch":        2,
+	"relay contact": 2.5, "connector": 1.5, "cable": 1, "joint": 1.5, "wire": 0.5, "feedback": 0.5, "speaker": 0.7, "head": 1,
+	"aerial": 0.5,
 }
 
 // pasts are the kinds of block that something in a set's life makes likelier to
@@ -154,7 +156,16 @@ var shows = [effects]map[Verdict]float64{
 
 // mistaken is what a reading that was taken down wrongly says where all is well:
 // mostly that nothing is there, or too little.
-var mistaken = map[Verdict]float64{Absent: 0.45, Low: 0.3, High: 0.08, Noisy: 0.05, Distorted: 0.04, Hum: 0.04, OffFrequency: 0.02, Intermittent: 0.02}
+var mistaken = map[Verdict]float64{
+	Absent:       0.45,
+	Low:          0.3,
+	High:         0.08,
+	Noisy:        0.05,
+	Distorted:    0.04,
+	Hum:          0.04,
+	OffFrequency: 0.02,
+	Intermittent: 0.02,
+}
 
 // overlooked is how often a reading that was taken down wrongly says that all is
 // well where it is not; otherwise it shows the wrong fault.
@@ -168,7 +179,16 @@ const wholeWay = 0.3
 // resistance at its own points out of tolerance; of a rail likewise. Open and
 // shorted semiconductors and coupling capacitors nearly always do, noise and
 // mistuning hardly ever: the trade's experience in round figures.
-var shifts = [effects]float64{dead: 0.75, weak: 0.5, strong: 0.3, distorting: 0.75, noisy: 0.2, humming: 0.15, offTune: 0.1, comesAndGoes: 0.15}
+var shifts = [effects]float64{
+	dead:         0.75,
+	weak:         0.5,
+	strong:       0.3,
+	distorting:   0.75,
+	noisy:        0.2,
+	humming:      0.15,
+	offTune:      0.1,
+	comesAndGoes: 0.15,
+}
 
 // coupled is the share of that at the points of a neighbouring stage.
 const coupled = 0.3

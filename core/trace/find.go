@@ -235,7 +235,11 @@ func (c Case) begin(readings []Reading) *finder {
 
 // newFinder judges the readings and picks those that count.
 func newFinder(c Case, readings []Reading) *finder {
-	f := &finder{Case: c, ways: map[wayKey]*ways{}, out: Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}, Options: []Option{}}}
+	f := &finder{
+		Case: c,
+		ways: map[wayKey]*ways{},
+		out:  Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}, Options: []Option{}},
+	}
 	f.judge(readings, make([]Judged, len(readings)))
 	f.lines()
 	f.ask()
@@ -253,7 +257,11 @@ func (f *finder) remaining() []bool {
 	for k := range left {
 		left[k] = left[k] && f.believed[k] >= stillLikely*most
 	}
-	f.out.Notices = append(f.out.Notices, "The fault comes and goes: a good reading only makes a block less likely. Tap, flex, cool and warm what is left, and take down what moves it.")
+	f.out.Notices = append(
+		f.out.Notices,
+		"The fault comes and goes: a good reading only makes a block less likely. Tap, flex, cool and warm what is left, and take down "+
+			"what moves it.",
+	)
 	return left
 }
 

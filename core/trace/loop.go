@@ -32,7 +32,8 @@ func (f *finder) latestOpened(at, stage int) *Judged {
 			continue
 		}
 		for _, j := range slices.Backward(f.evidence) {
-			if f.onRoute(j) && j.at == at && j.Reading.Quantity == sheet.AC && slices.Contains(j.Reading.Without, f.Plan.Stages[l.Feedback].Name) {
+			if f.onRoute(j) && j.at == at && j.Reading.Quantity == sheet.AC &&
+				slices.Contains(j.Reading.Without, f.Plan.Stages[l.Feedback].Name) {
 				return j
 			}
 		}
@@ -48,7 +49,14 @@ func (f *finder) loopGround(at int) (Ground, bool) {
 			continue
 		}
 		fb, point := f.Plan.Stages[l.Feedback].Name, f.pointName(at+1)
-		g := Ground{Key: "loop", Text: fmt.Sprintf("With %s lifted, %s stays bad: it is not the feedback", fb, point), Proof: Lacking, Point: point, Quantity: sheet.AC, Without: []string{fb}}
+		g := Ground{
+			Key:      "loop",
+			Text:     fmt.Sprintf("With %s lifted, %s stays bad: it is not the feedback", fb, point),
+			Proof:    Lacking,
+			Point:    point,
+			Quantity: sheet.AC,
+			Without:  []string{fb},
+		}
 		for _, j := range f.evidence {
 			if j.Reading.Point != point || !slices.Contains(j.Reading.Without, fb) {
 				continue
@@ -90,7 +98,14 @@ func (f *finder) feedback(stage int) {
 			continue
 		}
 		f.out.Reasons = append(f.out.Reasons, reads(j)+".")
-		g := Ground{Key: "opened " + j.Reading.Point, Text: fmt.Sprintf("With it lifted, %s is good a second time", j.Reading.Point), Proof: Lacking, Point: j.Reading.Point, Quantity: sheet.AC, Without: j.Reading.Without}
+		g := Ground{
+			Key:      "opened " + j.Reading.Point,
+			Text:     fmt.Sprintf("With it lifted, %s is good a second time", j.Reading.Point),
+			Proof:    Lacking,
+			Point:    j.Reading.Point,
+			Quantity: sheet.AC,
+			Without:  j.Reading.Without,
+		}
 		if j.times >= 2 {
 			g.Proof, g.Because = Shown, reads(j)
 		}

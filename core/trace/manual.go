@@ -67,7 +67,10 @@ func (f *finder) manual(readings []Reading) {
 		right := *j
 		right.Verdict = Within
 		mended[i] = &right
-		e := ManualError{Points: []string{j.Reading.Point}, Text: fmt.Sprintf("The %s printed at %s may be %s", j.Expected, j.Reading.Point, slip)}
+		e := ManualError{
+			Points: []string{j.Reading.Point},
+			Text:   fmt.Sprintf("The %s printed at %s may be %s", j.Expected, j.Reading.Point, slip),
+		}
 		weigh(valueWrong*cleanHit, f.logAnyFault(mended), f.narrow(mended), e)
 	}
 	slices.SortStableFunc(found, func(a, b ManualError) int { return cmp.Compare(b.Odds, a.Odds) })
@@ -127,7 +130,8 @@ func (f *finder) rightAt(j *Judged, other int) bool {
 	r.Point = f.Plan.Points[other].Name
 	if r.Word == quantity.NoWord {
 		// Most points are far off what was read, and need no closer look.
-		if k, ok := j.route.At(other); ok && j.LevelDBV != nil && j.route.Levels[k].Known && math.Abs(*j.LevelDBV-*j.ExpectedDBV-j.route.Levels[k].DBV+j.route.Levels[j.at].DBV) > farOff {
+		if k, ok := j.route.At(other); ok && j.LevelDBV != nil && j.route.Levels[k].Known &&
+			math.Abs(*j.LevelDBV-*j.ExpectedDBV-j.route.Levels[k].DBV+j.route.Levels[j.at].DBV) > farOff {
 			return false
 		}
 		moved := f.Judge(r)
@@ -140,7 +144,8 @@ func (f *finder) rightAt(j *Judged, other int) bool {
 
 // near tells whether two points are twins, or neighbours on some route.
 func (f *finder) near(a, b int) bool {
-	return f.Plan.Points[a].Twin == b || slices.ContainsFunc(f.Plan.Stages, func(s sheet.PlanStage) bool { return s.From == a && s.To == b || s.From == b && s.To == a })
+	return f.Plan.Points[a].Twin == b ||
+		slices.ContainsFunc(f.Plan.Stages, func(s sheet.PlanStage) bool { return s.From == a && s.To == b || s.From == b && s.To == a })
 }
 
 // exchanged is what is found with two labels exchanged. Readings that speak of
@@ -189,7 +194,9 @@ func (f *finder) slipOf(j *Judged) (text string, ok bool) {
 	// All readings of it agree.
 	off := func(by float64) bool {
 		return !slices.ContainsFunc(f.judged, func(x Judged) bool {
-			return x.Reading.Point == j.Reading.Point && !x.Reading.Struck && x.Reading.Mode == j.Reading.Mode && x.Reading.Quantity == sheet.AC && (x.OffDB == nil || math.Abs(*x.OffDB-by) > cleanWithin)
+			return x.Reading.Point == j.Reading.Point && !x.Reading.Struck && x.Reading.Mode == j.Reading.Mode &&
+				x.Reading.Quantity == sheet.AC &&
+				(x.OffDB == nil || math.Abs(*x.OffDB-by) > cleanWithin)
 		})
 	}
 	for _, s := range slips {

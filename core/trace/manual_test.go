@@ -126,9 +126,18 @@ func TestWrongValuesAreFound(t *testing.T) {
 		}
 		name := fmt.Sprintf("p%d", at)
 		for i := range s.Stages {
-			s.Points[i+1].Expect = []sheet.Expectation{{Quantity: sheet.AC, Value: quantity.Value{SI: quantity.Times(right[i+1]), Unit: quantity.Volt, Form: quantity.RMS}.String()}}
+			s.Points[i+1].Expect = []sheet.Expectation{
+				{
+					Quantity: sheet.AC,
+					Value:    quantity.Value{SI: quantity.Times(right[i+1]), Unit: quantity.Volt, Form: quantity.RMS}.String(),
+				},
+			}
 		}
-		s.Points[at].Expect[0].Value = quantity.Value{SI: factor * quantity.Times(right[at]), Unit: quantity.Volt, Form: quantity.RMS}.String()
+		s.Points[at].Expect[0].Value = quantity.Value{
+			SI:   factor * quantity.Times(right[at]),
+			Unit: quantity.Volt,
+			Form: quantity.RMS,
+		}.String()
 		c := open(t, s)
 		f := c.Find(readAll(t, rng, c, right, 99, 0, 0, 3))
 		switch {

@@ -25,7 +25,14 @@ func (f *finder) setMap() []MapStage {
 	out := make([]MapStage, len(f.Plan.Stages))
 	for k := range f.Plan.Stages {
 		s := &f.Plan.Stages[k]
-		m := MapStage{Name: s.Name, Standing: Open, Here: slices.Contains(f.Route.Stages, k), Back: s.Returns(), Routes: []string{}, Needs: []string{}}
+		m := MapStage{
+			Name:     s.Name,
+			Standing: Open,
+			Here:     slices.Contains(f.Route.Stages, k),
+			Back:     s.Returns(),
+			Routes:   []string{},
+			Needs:    []string{},
+		}
 		if s.From >= 0 && s.To >= 0 {
 			m.To = f.Plan.Points[s.To].Name
 			if from := &f.Plan.Points[s.From]; !from.Source {

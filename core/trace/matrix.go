@@ -100,7 +100,8 @@ func (c Case) MarksOf(cell *Reading, readings []Reading) []string {
 	for i := range readings {
 		r := &readings[i]
 		at, ok := c.InMatrix(r)
-		if ok && !r.Struck && r.Round == c.Round && r.ID != cell.ID && at == entry && r.Point == cell.Point && r.Mode == cell.Mode && slices.Equal(r.Without, cell.Without) {
+		if ok && !r.Struck && r.Round == c.Round && r.ID != cell.ID && at == entry && r.Point == cell.Point && r.Mode == cell.Mode &&
+			slices.Equal(r.Without, cell.Without) {
 			out = append(out, r.ID)
 		}
 	}
@@ -187,7 +188,10 @@ func (m *Matrix) rows(p *sheet.Plan, swaps [][]string) {
 		}
 		return i
 	}
-	heard := slices.DeleteFunc(slices.Clone(p.Routes), func(r sheet.Route) bool { return p.Points[r.Points[0]].Source }) // an oscillator is not fed
+	heard := slices.DeleteFunc(
+		slices.Clone(p.Routes),
+		func(r sheet.Route) bool { return p.Points[r.Points[0]].Source },
+	) // an oscillator is not fed
 	for i := range heard {
 		r := &heard[i]
 		place(&m.Entries, r.Points[0])
@@ -340,7 +344,9 @@ func (f *finder) clash(on []bool) []string {
 		return blockNames(f.Plan, left)
 	}
 	if len(f.bad()) == 0 {
-		return []string{"All that was tried works, and it takes every stage to do so. The fault comes and goes, or shows only in what was not tried."}
+		return []string{
+			"All that was tried works, and it takes every stage to do so. The fault comes and goes, or shows only in what was not tried.",
+		}
 	}
 	// The smallest set with a fault shown that still contradicts itself:
 	// whatever can be left out is.

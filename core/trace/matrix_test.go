@@ -33,7 +33,11 @@ func tangled(rng *rand.Rand) *sheet.Sheet {
 			continue // another entry
 		}
 		for range 1 + rng.IntN(2) {
-			st := sheet.Stage{Name: fmt.Sprintf("s%d", len(s.Stages)), From: fmt.Sprintf("p%d", max(0, i-1-rng.IntN(min(i, 4)))), To: fmt.Sprintf("p%d", i)}
+			st := sheet.Stage{
+				Name: fmt.Sprintf("s%d", len(s.Stages)),
+				From: fmt.Sprintf("p%d", max(0, i-1-rng.IntN(min(i, 4)))),
+				To:   fmt.Sprintf("p%d", i),
+			}
 			if rng.IntN(3) == 0 {
 				st.Modes = []string{[]string{"disc", "tape", "bypass"}[rng.IntN(3)]}
 			}
@@ -119,7 +123,8 @@ func (l live) looped(st *sheet.Stage, dead string, without []string) bool {
 			continue
 		}
 		inside := l.around(fb.To, fb.From)
-		if slices.Contains(inside, st) && slices.ContainsFunc(inside, func(x *sheet.Stage) bool { return !slices.Contains(without, x.Name) && l.needs(x, dead) }) {
+		if slices.Contains(inside, st) &&
+			slices.ContainsFunc(inside, func(x *sheet.Stage) bool { return !slices.Contains(without, x.Name) && l.needs(x, dead) }) {
 			return true
 		}
 	}
@@ -206,7 +211,19 @@ func TestMatrixMatchesEnumeration(t *testing.T) {
 				left = slices.DeleteFunc(left, func(name string) bool {
 					return !slices.Contains(l.shows(row.Entry, cell.Exit, name, without), word)
 				})
-				readings = append(readings, Reading{ID: fmt.Sprint(i, " ", k), Point: cell.Exit, Quantity: sheet.AC, Word: word, Mode: row.Mode, Injected: &Injection{At: row.Entry}, Without: without, Taken: time.Unix(int64(len(readings)), 0)})
+				readings = append(
+					readings,
+					Reading{
+						ID:       fmt.Sprint(i, " ", k),
+						Point:    cell.Exit,
+						Quantity: sheet.AC,
+						Word:     word,
+						Mode:     row.Mode,
+						Injected: &Injection{At: row.Entry},
+						Without:  without,
+						Taken:    time.Unix(int64(len(readings)), 0),
+					},
+				)
 				cells++
 			}
 		}
@@ -251,7 +268,15 @@ func checkMarks(t *testing.T, c Case, m *Matrix, readings []Reading) {
 	row := m.Rows[m.Best.Row]
 	cell := row.Cells[m.Best.Cell]
 	try := func(word quantity.Word) int {
-		r := Reading{ID: "try", Point: cell.Exit, Quantity: sheet.AC, Word: word, Mode: row.Mode, Injected: &Injection{At: row.Entry}, Without: row.Without}
+		r := Reading{
+			ID:       "try",
+			Point:    cell.Exit,
+			Quantity: sheet.AC,
+			Word:     word,
+			Mode:     row.Mode,
+			Injected: &Injection{At: row.Entry},
+			Without:  row.Without,
+		}
 		return len(c.Matrix(append(slices.Clone(readings), r), nil).Left)
 	}
 	if got, want := try(quantity.OK), len(m.Left)-len(cell.Clears); got != want {
@@ -269,11 +294,23 @@ func checkMarks(t *testing.T, c Case, m *Matrix, readings []Reading) {
 func headphones(t *testing.T) Case {
 	t.Helper()
 	return open(t, &sheet.Sheet{Model: "amplifier",
-		Points: []sheet.Point{{Name: "disc in"}, {Name: "aux in"}, {Name: "selector"}, {Name: "driver"}, {Name: "speakers"}, {Name: "phones"}},
+		Points: []sheet.Point{
+			{Name: "disc in"},
+			{Name: "aux in"},
+			{Name: "selector"},
+			{Name: "driver"},
+			{Name: "speakers"},
+			{Name: "phones"},
+		},
 		Stages: []sheet.Stage{{Name: "disc preamp", From: "disc in", To: "selector", Modes: []string{"disc"}, Rails: []string{"+15 V"}},
 			{Name: "aux switch", From: "aux in", To: "selector", Modes: []string{"aux"}},
 			{Name: "power amp", From: "selector", To: "driver", Rails: []string{"+35 V"}},
-			{Name: "speaker relay", From: "driver", To: "speakers", Rails: []string{"+24 V"}}, {Name: "phones resistor", From: "driver", To: "phones"}},
+			{
+				Name:  "speaker relay",
+				From:  "driver",
+				To:    "speakers",
+				Rails: []string{"+24 V"},
+			}, {Name: "phones resistor", From: "driver", To: "phones"}},
 		Rails: []sheet.Rail{{Name: "+35 V", Value: "35 V"}, {Name: "+15 V", Value: "15 V", From: "+35 V"}, {Name: "+24 V", Value: "24 V"}}})
 }
 
@@ -315,12 +352,14 @@ func TestHeadphonesClearWhatIsShared(t *testing.T) {
 	}
 	c.Route = route
 	f := c.Find([]Reading{dead, fine})
-	if f.State != Named || f.Stage != "speaker relay" || !slices.ContainsFunc(f.Grounds, func(g Ground) bool { return g.Point == "+24 V" && g.Proof == Lacking }) {
+	if f.State != Named || f.Stage != "speaker relay" ||
+		!slices.ContainsFunc(f.Grounds, func(g Ground) bool { return g.Point == "+24 V" && g.Proof == Lacking }) {
 		t.Errorf("%s %q, grounds %v", f.State, f.Stage, f.Grounds)
 	}
 	// And on the route to the headphones, that it is not there.
 	c.Route, _ = c.Plan.Route("disc|disc in|phones")
-	if f = c.Find([]Reading{dead, fine}); f.State != Elsewhere || f.GoTo != "disc|disc in|speakers" || !strings.Contains(strings.Join(f.Reasons, " "), "speaker relay") {
+	if f = c.Find([]Reading{dead, fine}); f.State != Elsewhere || f.GoTo != "disc|disc in|speakers" ||
+		!strings.Contains(strings.Join(f.Reasons, " "), "speaker relay") {
 		t.Errorf("%s: %s %v", f.State, f.Headline, f.Reasons)
 	}
 }
@@ -356,10 +395,14 @@ func TestSwappedUnitIsEvidence(t *testing.T) {
 // What is silent together without a shared stage is fed together.
 func TestSharedRailExplainsTwoDeadWays(t *testing.T) {
 	c := open(t, &sheet.Sheet{Model: "two ways", Points: []sheet.Point{{Name: "in"}, {Name: "left"}, {Name: "right"}},
-		Stages: []sheet.Stage{{Name: "left amp", From: "in", To: "left", Rails: []string{"+9 V"}}, {Name: "right amp", From: "in", To: "right", Rails: []string{"+9 V"}}},
-		Rails:  []sheet.Rail{{Name: "+9 V", Value: "9 V"}}})
+		Stages: []sheet.Stage{
+			{Name: "left amp", From: "in", To: "left", Rails: []string{"+9 V"}},
+			{Name: "right amp", From: "in", To: "right", Rails: []string{"+9 V"}},
+		},
+		Rails: []sheet.Rail{{Name: "+9 V", Value: "9 V"}}})
 	f := c.Find([]Reading{heard("", "in", "left", quantity.Nothing), heard("", "in", "right", quantity.Nothing)})
-	if f.State != Supply || !strings.Contains(f.Headline, "rail +9 V") || len(f.Grounds) != 1 || f.Grounds[0].Point != "+9 V" || f.Grounds[0].Proof != Lacking {
+	if f.State != Supply || !strings.Contains(f.Headline, "rail +9 V") || len(f.Grounds) != 1 || f.Grounds[0].Point != "+9 V" ||
+		f.Grounds[0].Proof != Lacking {
 		t.Errorf("%s: %s %v", f.State, f.Headline, f.Grounds)
 	}
 }
@@ -372,11 +415,15 @@ func TestContradictingMarks(t *testing.T) {
 		readings []Reading
 		says     []string
 	}{
-		{"works where it cannot", []Reading{heard("aux", "aux in", "phones", quantity.Nothing), heard("disc", "disc in", "phones", quantity.OK), heard("aux", "aux in", "speakers", quantity.OK)},
-			[]string{"phones absent, from aux in in aux", "phones found good, from disc in in disc", "speakers found good, from aux in in aux", "was misjudged, it is in aux switch"}},
-		{"two faults", []Reading{heard("disc", "disc in", "phones", quantity.Weak), heard("aux", "aux in", "speakers", quantity.Nothing), heard("aux", "aux in", "phones", quantity.OK)},
+		{"works where it cannot", []Reading{heard("aux", "aux in", "phones", quantity.Nothing), heard("disc", "disc in", "phones",
+			quantity.OK), heard("aux", "aux in", "speakers", quantity.OK)},
+			[]string{"phones absent, from aux in in aux", "phones found good, from disc in in disc", "speakers found good, from aux in " +
+				"in aux", "was misjudged, it is in aux switch"}},
+		{"two faults", []Reading{heard("disc", "disc in", "phones", quantity.Weak), heard("aux", "aux in", "speakers", quantity.Nothing),
+			heard("aux", "aux in", "phones", quantity.OK)},
 			[]string{"phones low, from disc in in disc", "speakers absent, from aux in in aux", "there are two faults"}},
-		{"nothing is wrong", []Reading{heard("disc", "disc in", "speakers", quantity.OK), heard("aux", "aux in", "speakers", quantity.OK), heard("aux", "aux in", "phones", quantity.OK)},
+		{"nothing is wrong", []Reading{heard("disc", "disc in", "speakers", quantity.OK), heard("aux", "aux in", "speakers", quantity.OK),
+			heard("aux", "aux in", "phones", quantity.OK)},
 			[]string{"All that was tried works"}},
 	} {
 		m := c.Matrix(x.readings, nil)

@@ -65,7 +65,15 @@ func minutes(m float64) string {
 func (f *finder) propose(r *reach, purpose, why string) *Probe {
 	point := &f.Plan.Points[r.point()]
 	level := r.route.Levels[r.at]
-	p := &Probe{Point: point.Name, At: -1, Quantity: r.read(), Purpose: purpose, Minutes: point.Minutes + probeMinutes + f.lighterMinutes(r.route, r.at), Without: []string{}, Route: r.route.Key}
+	p := &Probe{
+		Point:    point.Name,
+		At:       -1,
+		Quantity: r.read(),
+		Purpose:  purpose,
+		Minutes:  point.Minutes + probeMinutes + f.lighterMinutes(r.route, r.at),
+		Without:  []string{},
+		Route:    r.route.Key,
+	}
 	if at, ok := f.Route.At(r.point()); ok {
 		p.At = at
 	}
@@ -121,7 +129,11 @@ func (f *finder) propose(r *reach, purpose, why string) *Probe {
 	// What can hurt stands before how to do it.
 	mind := joined(point.Hazard, f.refused(r.point(), r.route.Mode), f.disturbed(r.route, r.at))
 	if r.lifted != noStage {
-		mind = joined("without its feedback the gain is far higher, and an output stage may run away: lower the signal, take the loudspeaker off, and keep it short", mind)
+		mind = joined(
+			"without its feedback the gain is far higher, and an output stage may run away: lower the signal, take the loudspeaker off, "+
+				"and keep it short",
+			mind,
+		)
 	}
 	if mind != "" {
 		p.Facts = slices.Insert(p.Facts, 0, Fact{"Mind", mind})

@@ -47,7 +47,14 @@ func things(c Case, suspects []string) []thing {
 		r := &c.Plan.Routes[i]
 		for at := 1; at < len(r.Points); at++ {
 			p := c.Plan.Points[r.Points[at]]
-			x := thing{mode: r.Mode, entry: c.Plan.Points[r.Points[0]].Name, point: p.Name, minutes: p.Minutes + 1, inside: !outer[p.Name], along: -1}
+			x := thing{
+				mode:    r.Mode,
+				entry:   c.Plan.Points[r.Points[0]].Name,
+				point:   p.Name,
+				minutes: p.Minutes + 1,
+				inside:  !outer[p.Name],
+				along:   -1,
+			}
 			if r.Key == c.Route.Key {
 				x.along = at
 			}
@@ -167,7 +174,17 @@ func played(t *testing.T, c Case, all []thing, weight map[string]float64) float6
 			if slices.Contains(all[i].bad, fault) {
 				word = quantity.Weak
 			}
-			log = append(log, Reading{ID: fmt.Sprint(len(log)), Point: f.Next.Point, Quantity: sheet.AC, Word: word, Mode: b.Route.Mode, Injected: b.Injected})
+			log = append(
+				log,
+				Reading{
+					ID:       fmt.Sprint(len(log)),
+					Point:    f.Next.Point,
+					Quantity: sheet.AC,
+					Word:     word,
+					Mode:     b.Route.Mode,
+					Injected: b.Injected,
+				},
+			)
 		}
 	}
 	return total

@@ -50,9 +50,27 @@ var Actions = []Action{
 	{Tap, "tapped", byStick, "tapping", []string{"tap"}},
 	{Flex, "flexed", byStick, "flexing", []string{"flex", "press"}},
 	{Wiggle, "wiggled", byStick, "wiggling", []string{"wiggle"}},
-	{Work, "worked through its travel", "Turn the volume down first: a dead spot can come back at full level.", "working", []string{"work"}},
-	{Cool, "cooled", "Away from hot glass, high voltage and open flames; the spray also shrinks cracked joints and leaves damp behind.", "cooling", []string{"cool", "freeze"}},
-	{Heat, "warmed", "Low and slow, away from electrolytic capacitors and plastic; no more than a hand bears.", "heating", []string{"heat", "warm"}},
+	{
+		Work,
+		"worked through its travel",
+		"Turn the volume down first: a dead spot can come back at full level.",
+		"working",
+		[]string{"work"},
+	},
+	{
+		Cool,
+		"cooled",
+		"Away from hot glass, high voltage and open flames; the spray also shrinks cracked joints and leaves damp behind.",
+		"cooling",
+		[]string{"cool", "freeze"},
+	},
+	{
+		Heat,
+		"warmed",
+		"Low and slow, away from electrolytic capacitors and plastic; no more than a hand bears.",
+		"heating",
+		[]string{"heat", "warm"},
+	},
 }
 
 var outcomes = map[string]quantity.Word{"comes": Comes, "goes": Goes, "nothing": Unmoved, "none": Unmoved, "unmoved": Unmoved}
@@ -136,7 +154,8 @@ func (c Case) judgeProvocation(j *Judged) {
 func (f *finder) provocations() []*Judged {
 	var out []*Judged
 	for i := range f.judged {
-		if j := &f.judged[i]; !j.Reading.Struck && j.Reading.Quantity == sheet.Provocation && (j.Verdict == Intermittent || j.Reading.Word == Unmoved) {
+		if j := &f.judged[i]; !j.Reading.Struck && j.Reading.Quantity == sheet.Provocation &&
+			(j.Verdict == Intermittent || j.Reading.Word == Unmoved) {
 			out = append(out, j)
 		}
 	}

@@ -42,7 +42,13 @@ func (c Case) refused(point int, mode string) string {
 	if hz > in.DerateHz {
 		at = " at " + quantity.Frequency(hz)
 	}
-	why := fmt.Sprintf("up to %s here, and a %s bears %s%s", quantity.Rounded(p.PeakVolts, quantity.Volt), in.Name, quantity.Rounded(in.Rating(hz), quantity.Volt), at)
+	why := fmt.Sprintf(
+		"up to %s here, and a %s bears %s%s",
+		quantity.Rounded(p.PeakVolts, quantity.Volt),
+		in.Name,
+		quantity.Rounded(in.Rating(hz), quantity.Volt),
+		at,
+	)
 	for _, other := range Instruments() {
 		if other.Rating(hz) >= p.PeakVolts && other.MaxHz >= hz {
 			return why + ": take the " + other.Name

@@ -80,7 +80,8 @@ func (f *finder) reaches() []*reach {
 	for i := range f.Plan.Loops {
 		l := &f.Plan.Loops[i]
 		for at := 1; at < last; at++ {
-			if slices.Contains(l.Inside, f.Route.Stages[at-1]) && slices.Contains(l.Inside, f.Route.Stages[at]) && f.refused(f.Route.Points[at], f.Route.Mode) == "" {
+			if slices.Contains(l.Inside, f.Route.Stages[at-1]) && slices.Contains(l.Inside, f.Route.Stages[at]) &&
+				f.refused(f.Route.Points[at], f.Route.Mode) == "" {
 				out = append(out, &reach{route: f.Route, at: at, lifted: l.Feedback})
 			}
 		}
@@ -129,7 +130,13 @@ func (f *finder) search() *search {
 		if !slices.Contains(r.splits, true) || !slices.Contains(r.splits, false) {
 			continue
 		}
-		c := check{cost: f.Plan.Points[r.point()].Minutes + probeMinutes + f.lighterMinutes(r.route, r.at), lifted: r.lifted, inside: !outside[r.point()], along: -1, probe: *r}
+		c := check{
+			cost:   f.Plan.Points[r.point()].Minutes + probeMinutes + f.lighterMinutes(r.route, r.at),
+			lifted: r.lifted,
+			inside: !outside[r.point()],
+			along:  -1,
+			probe:  *r,
+		}
 		if r.from > 0 && !r.now {
 			c.cost += f.Plan.Points[r.route.Points[r.from]].Minutes
 			c.inside = true

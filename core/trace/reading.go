@@ -146,7 +146,16 @@ func (c Case) find(name string) (what spot, point int, ok bool) {
 // the aimed quantity, in the form the sheet states there; a unit decides for
 // itself. Errors are *quantity.ParseError, *UnknownPoint or those a person can mend (mend.Error).
 func (c Case) Take(aim Aim, text string) (Reading, error) {
-	r := Reading{Point: aim.Point, Quantity: aim.Quantity, Text: text, Mode: c.Route.Mode, Injected: c.Injected, Instrument: c.Instrument, Power: c.Power, Round: c.Round}
+	r := Reading{
+		Point:      aim.Point,
+		Quantity:   aim.Quantity,
+		Text:       text,
+		Mode:       c.Route.Mode,
+		Injected:   c.Injected,
+		Instrument: c.Instrument,
+		Power:      c.Power,
+		Round:      c.Round,
+	}
 	if aim.Quantity == sheet.Provocation {
 		return c.takeProvocation(r)
 	}
@@ -235,7 +244,8 @@ func (c Case) entry(route *sheet.Route) *Injection {
 	}
 	first := route.Points[0]
 	for i := range c.Plan.Routes {
-		if r := &c.Plan.Routes[i]; r.Mode == route.Mode && r.Points[0] != first && !c.Plan.Points[r.Points[0]].Source && !c.Plan.Points[first].Source {
+		if r := &c.Plan.Routes[i]; r.Mode == route.Mode && r.Points[0] != first && !c.Plan.Points[r.Points[0]].Source &&
+			!c.Plan.Points[first].Source {
 			return &Injection{At: c.Plan.Points[first].Name}
 		}
 	}
@@ -322,7 +332,10 @@ func (r *Reading) settle(v quantity.Value, what spot) error {
 // needsOff refuses what would destroy a meter, or mislead, in a set that is live.
 func (r *Reading) needsOff(what string) error {
 	if r.Power.Live() {
-		return mend.Errorf("%s", what+" with the set off, unplugged and discharged, and this set is live. Switch it off first, and say so under its power state")
+		return mend.Errorf(
+			"%s",
+			what+" with the set off, unplugged and discharged, and this set is live. Switch it off first, and say so under its power state",
+		)
 	}
 	return nil
 }

@@ -150,7 +150,9 @@ func TestTakeUnderstandsWhatIsTyped(t *testing.T) {
 	}
 	for _, x := range []struct{ point, text, says string }{
 		{"p1", "-3 V", "no sign"}, {"p1", "12 dB", "needs its reference"}, {"p1", "5 nF", "not read at a point"},
-		{"p9", "1 V", "neither a point, a rail nor a control"}, {"p1", "31q", "character 3"}, {"F1", "3 V", "a fuse is read in ohms"}, {"+12 V @ C1 +", "3.1m", "where the current is fed"}, {"p1", "-3 Hz", "never below zero"},
+		{"p9", "1 V", "neither a point, a rail nor a " +
+			"control"}, {"p1", "31q", "character 3"}, {"F1", "3 V", "a fuse is read in ohms"}, {"+12 V @ C1 +", "3.1m",
+			"where the current is fed"}, {"p1", "-3 Hz", "never below zero"},
 	} {
 		if _, err := c.Take(Aim{Point: x.point}, x.text); err == nil || !strings.Contains(err.Error(), x.says) {
 			t.Errorf("%q at %s: %v, want %q", x.text, x.point, err, x.says)
@@ -217,11 +219,15 @@ func TestPointsAboveTheRatingAreRefused(t *testing.T) {
 		t.Fatalf("next is %+v", f.Next)
 	}
 	all := c.Refusals()
-	if f.Points[2].Refused == "" || len(all) != 1 || all[0].Why != f.Points[2].Refused || !strings.Contains(all[0].Why, "1.2 kV") || !strings.Contains(all[0].Why, "take the scope, ×100 probe") {
+	if f.Points[2].Refused == "" || len(all) != 1 || all[0].Why != f.Points[2].Refused || !strings.Contains(all[0].Why, "1.2 kV") ||
+		!strings.Contains(all[0].Why, "take the scope, ×100 probe") {
 		t.Errorf("refused: %+v", all)
 	}
 	// With the others read, only that point parts what is left: said, not proposed.
-	readings := []Reading{{ID: "1", Point: "p1", Quantity: sheet.AC, Word: quantity.OK}, {ID: "2", Point: "p3", Quantity: sheet.AC, Word: quantity.Nothing}}
+	readings := []Reading{
+		{ID: "1", Point: "p1", Quantity: sheet.AC, Word: quantity.OK},
+		{ID: "2", Point: "p3", Quantity: sheet.AC, Word: quantity.Nothing},
+	}
 	if f = c.Find(readings); f.Next != nil || f.State != Stuck || !strings.Contains(strings.Join(f.Reasons, " "), "p2: up to 1.2 kV") {
 		t.Errorf("%s, next %+v: %v", f.State, f.Next, f.Reasons)
 	}

@@ -88,7 +88,15 @@ func (f *finder) points() {
 	f.out.Points = make([]PointFinding, len(f.Route.Points))
 	for i, at := range f.Route.Points {
 		p, l := &f.Plan.Points[at], f.Route.Levels[i]
-		out := PointFinding{Name: p.Name, Drawing: p.Drawing, Note: p.Note, Hazard: p.Hazard, Stated: l.Stated, Hz: l.Hz, Refused: f.refused(at, f.Route.Mode)}
+		out := PointFinding{
+			Name:    p.Name,
+			Drawing: p.Drawing,
+			Note:    p.Note,
+			Hazard:  p.Hazard,
+			Stated:  l.Stated,
+			Hz:      l.Hz,
+			Refused: f.refused(at, f.Route.Mode),
+		}
 		out.ExpectedDBV, out.Driven = f.expectNow(i)
 		tolerance := l.Tolerance
 		if dbv, twin, ok := f.twinLevel(f.Route, i); ok {
@@ -121,7 +129,15 @@ func (f *finder) stages() {
 	speaks := f.speaks()
 	for i := range f.Route.Stages {
 		s := f.stageAt(i)
-		out := StageFinding{Name: s.Name, Kind: s.Kind, GainDB: number(f.Route.Gains[i]), MeasuredDB: f.measuredGain(i), Standing: Aside, Reasons: []string{}, Speaks: []Speak{}}
+		out := StageFinding{
+			Name:       s.Name,
+			Kind:       s.Kind,
+			GainDB:     number(f.Route.Gains[i]),
+			MeasuredDB: f.measuredGain(i),
+			Standing:   Aside,
+			Reasons:    []string{},
+			Speaks:     []Speak{},
+		}
 		switch {
 		case slices.Contains(f.suspects, i):
 			k, _ := slices.BinarySearch(f.suspects, i)
@@ -222,7 +238,13 @@ func (f *finder) lines() {
 	}
 	for i := range f.Plan.Controls {
 		c := &f.Plan.Controls[i]
-		f.out.Controls[i] = LineFinding{Name: c.Name, Does: c.Does, Point: c.Point, Expected: quantity.Rounded(c.Volts, quantity.Volt), By: cmp.Or(c.By, "it worked")}
+		f.out.Controls[i] = LineFinding{
+			Name:     c.Name,
+			Does:     c.Does,
+			Point:    c.Point,
+			Expected: quantity.Rounded(c.Volts, quantity.Volt),
+			By:       cmp.Or(c.By, "it worked"),
+		}
 		if c.Moves {
 			f.out.Controls[i].Moves = quantity.Rounded(c.Worked, quantity.Volt)
 		}

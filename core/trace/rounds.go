@@ -92,7 +92,8 @@ func (f *finder) was(r *Reading) *Judged {
 func (f *finder) levelBefore(point int) *Judged {
 	for _, past := range slices.Backward(f.past) {
 		for _, j := range slices.Backward(past.evidence) {
-			if j.route.Points[j.at] == point && j.route.Mode == f.Route.Mode && j.Reading.Quantity == sheet.AC && len(j.Reading.Without) == 0 {
+			if j.route.Points[j.at] == point && j.route.Mode == f.Route.Mode && j.Reading.Quantity == sheet.AC &&
+				len(j.Reading.Without) == 0 {
 				return j
 			}
 		}

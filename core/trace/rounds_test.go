@@ -16,11 +16,28 @@ import (
 // shop is an amplifier with two inputs and a supply with a fuse: in, aux -> pre -> mid -> power -> out.
 func shop() *sheet.Sheet {
 	s := &sheet.Sheet{Model: "shop", Points: []sheet.Point{
-		{Name: "in", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "100 mV"}}}, {Name: "aux", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "100 mV"}}},
-		{Name: "sel"}, {Name: "mid", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}, {Quantity: sheet.DC, Value: "6 V"}}}, {Name: "out"}},
+		{
+			Name:   "in",
+			Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "100 mV"}},
+		}, {Name: "aux", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "100 mV"}}},
+		{
+			Name: "sel",
+		}, {Name: "mid", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}, {Quantity: sheet.DC, Value: "6 V"}}},
+		{Name: "out"}},
 		Rails: []sheet.Rail{{Name: "+12 V", Value: "12 V", Fuse: "F1", Ohms: "500"}}}
-	s.Stages = []sheet.Stage{{Name: "switch in", Kind: "switch", From: "in", To: "sel", Gain: "0 dB", Modes: []string{"A"}}, {Name: "switch aux", Kind: "switch", From: "aux", To: "sel", Gain: "0 dB", Modes: []string{"B"}},
-		{Name: "pre", Kind: "amplifier", From: "sel", To: "mid", Gain: "20 dB", Rails: []string{"+12 V"}}, {Name: "power", Kind: "amplifier", From: "mid", To: "out", Gain: "10 dB", Rails: []string{"+12 V"}}}
+	s.Stages = []sheet.Stage{
+		{Name: "switch in", Kind: "switch", From: "in", To: "sel", Gain: "0 dB", Modes: []string{"A"}},
+		{Name: "switch aux", Kind: "switch", From: "aux", To: "sel", Gain: "0 dB", Modes: []string{"B"}},
+		{
+			Name:  "pre",
+			Kind:  "amplifier",
+			From:  "sel",
+			To:    "mid",
+			Gain:  "20 dB",
+			Rails: []string{"+12 V"},
+		},
+		{Name: "power", Kind: "amplifier", From: "mid", To: "out", Gain: "10 dB", Rails: []string{"+12 V"}},
+	}
 	return s
 }
 
@@ -59,7 +76,8 @@ func TestAfterARepairTheBenchVerifies(t *testing.T) {
 	if f.State != Verifying || standings(f) != "+12 V missing, F1 missing, out missing, mid missing, mid missing, out missing" {
 		t.Fatalf("%s: %s; %s", f.State, f.Headline, standings(f))
 	}
-	if s := sentence(f.Next); !strings.HasPrefix(s, "Switch off, unplug and discharge; then read +12 V in ohms") || f.Next.Quantity != sheet.Resistance {
+	if s := sentence(f.Next); !strings.HasPrefix(s, "Switch off, unplug and discharge; then read +12 V in ohms") ||
+		f.Next.Quantity != sheet.Resistance {
 		t.Errorf("first: %s", s)
 	}
 	if b := l.c.BeforePower(l.readings); len(b) != 2 || !strings.Contains(b[0], "No short on rail +12 V behind the fuse F1") {
@@ -77,11 +95,13 @@ func TestAfterARepairTheBenchVerifies(t *testing.T) {
 	l.c.Power = PowerOn
 	f = l.at("out", "3.1 V", marked("in", "A"))
 	// The good exit shows the signal before it as well; the bias and the other input are left.
-	if standings(f) != "+12 V shown, F1 shown, out shown, mid shown, mid missing, out missing" || f.Next.Quantity != sheet.DC || f.Next.Point != "mid" {
+	if standings(f) != "+12 V shown, F1 shown, out shown, mid shown, mid missing, out missing" || f.Next.Quantity != sheet.DC ||
+		f.Next.Point != "mid" {
 		t.Errorf("%s; next %s", standings(f), sentence(f.Next))
 	}
 	f = l.take(Aim{"mid", sheet.DC}, "5.9 V")
-	if f.State != Verifying || f.Next.Point != "out" || f.Next.Injected.At != "aux" || !strings.Contains(fmt.Sprint(f.Next.Facts), "it worked before the repair") {
+	if f.State != Verifying || f.Next.Point != "out" || f.Next.Injected.At != "aux" ||
+		!strings.Contains(fmt.Sprint(f.Next.Facts), "it worked before the repair") {
 		t.Errorf("%s %s, next %s", f.State, standings(f), sentence(f.Next))
 	}
 	f = l.at("out", "ok", marked("aux", "B"))
@@ -144,7 +164,8 @@ func TestWhatElseHasToBeShown(t *testing.T) {
 	l.take(Aim{"power", sheet.Provocation}, "tap comes")
 	l.repaired("power")
 	f := l.at("out", "ok")
-	if f.State != Verifying || f.Next.Quantity != sheet.Provocation || f.Next.Point != "power" || !strings.HasPrefix(sentence(f.Next), "Tap power again: nothing may change") {
+	if f.State != Verifying || f.Next.Quantity != sheet.Provocation || f.Next.Point != "power" ||
+		!strings.HasPrefix(sentence(f.Next), "Tap power again: nothing may change") {
 		t.Fatalf("%s %s: %s", f.State, standings(f), sentence(f.Next))
 	}
 	if f = l.take(Aim{"power", sheet.Provocation}, "cool nothing"); f.State != Verifying {
@@ -158,7 +179,8 @@ func TestWhatElseHasToBeShown(t *testing.T) {
 	l.take(Aim{"mid", sheet.DC}, "9 V")
 	l.repaired("pre")
 	f = l.take(Aim{"mid", sheet.DC}, "8.8 V")
-	if f.State != Verifying || !strings.HasPrefix(f.Headline, "Not right yet: mid reads 8.8 V") || f.Next == nil || f.Next.Purpose != "again" {
+	if f.State != Verifying || !strings.HasPrefix(f.Headline, "Not right yet: mid reads 8.8 V") || f.Next == nil ||
+		f.Next.Purpose != "again" {
 		t.Errorf("%s: %s %v", f.State, f.Headline, f.Next)
 	}
 	if f = l.take(Aim{"mid", sheet.DC}, "8.8 V"); f.Next != nil || !strings.Contains(fmt.Sprint(f.Reasons), "look inside pre and power") {
@@ -194,8 +216,17 @@ func twice(t *testing.T, rng *rand.Rand, misread float64) (x *session, c Case, f
 			}
 		}
 		x = &session{t: t, rng: rng, s: s, misread: misread}
-		x.log = append(x.log, Reading{ID: "mark", Point: plan.Points[c.Route.Points[len(c.Route.Points)-1]].Name, Quantity: sheet.AC, Mode: c.Route.Mode, Word: quantity.Nothing,
-			Injected: &Injection{At: plan.Points[c.Route.Points[0]].Name}})
+		x.log = append(
+			x.log,
+			Reading{
+				ID:       "mark",
+				Point:    plan.Points[c.Route.Points[len(c.Route.Points)-1]].Name,
+				Quantity: sheet.AC,
+				Mode:     c.Route.Mode,
+				Word:     quantity.Nothing,
+				Injected: &Injection{At: plan.Points[c.Route.Points[0]].Name},
+			},
+		)
 		return x, c, faults
 	}
 }
@@ -222,7 +253,19 @@ func TestASecondFaultIsFoundAfterTheFirst(t *testing.T) {
 			readings += len(x.log) - before
 			if got != fault {
 				f := c.Find(x.log)
-				t.Fatalf("set %d, round %d: fault %q, found %q: %s %s; %s; next %+v\ngrounds %+v\nlog %+v", n, i, fault, got, f.State, f.Headline, standings(f), f.Next, f.Grounds, x.log)
+				t.Fatalf(
+					"set %d, round %d: fault %q, found %q: %s %s; %s; next %+v\ngrounds %+v\nlog %+v",
+					n,
+					i,
+					fault,
+					got,
+					f.State,
+					f.Headline,
+					standings(f),
+					f.Next,
+					f.Grounds,
+					x.log,
+				)
 			}
 			c.repaired(got)
 		}
@@ -262,7 +305,15 @@ func TestTwoFaultsWithMisreadings(t *testing.T) {
 			early++
 		}
 	}
-	t.Logf("%d of %d sets with two faults and one reading in twenty wrong shown repaired, %d with a fault left; %d repairs in vain; %.1f readings each", home, seeds, early, vain, float64(readings)/float64(seeds))
+	t.Logf(
+		"%d of %d sets with two faults and one reading in twenty wrong shown repaired, %d with a fault left; %d repairs in vain; %.1f "+
+			"readings each",
+		home,
+		seeds,
+		early,
+		vain,
+		float64(readings)/float64(seeds),
+	)
 	if home < seeds*9/10 || early > seeds/20 {
 		t.Errorf("too few, or too many with a fault left")
 	}

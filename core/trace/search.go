@@ -174,7 +174,8 @@ func (c *check) parting(left uint64) bool {
 // however the bench stands: it needs nothing that the other does not.
 func (c *check) noWorse(other *check) bool {
 	const asItStands = 0 // the feed at the start
-	return c.cost <= other.cost && (!c.inside || other.inside) && (c.feed == other.feed || c.feed == asItStands) && (c.lifted == other.lifted || c.lifted == noStage)
+	return c.cost <= other.cost && (!c.inside || other.inside) && (c.feed == other.feed || c.feed == asItStands) &&
+		(c.lifted == other.lifted || c.lifted == noStage)
 }
 
 // option is a check with what it costs at once and at least in all, and how the

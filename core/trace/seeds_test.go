@@ -29,7 +29,14 @@ func (b builder) point(expect ...sheet.Expectation) string {
 
 func (b builder) stage(from, to string, modes ...string) {
 	kinds := []string{"amplifier", "filter", "switch", "relay contact", "connector", "control", "transformer", "other"}
-	st := sheet.Stage{Name: fmt.Sprintf("s%d", len(b.sheet.Stages)), Kind: kinds[b.rng.IntN(len(kinds))], From: from, To: to, Gain: "0 dB", Modes: modes}
+	st := sheet.Stage{
+		Name:  fmt.Sprintf("s%d", len(b.sheet.Stages)),
+		Kind:  kinds[b.rng.IntN(len(kinds))],
+		From:  from,
+		To:    to,
+		Gain:  "0 dB",
+		Modes: modes,
+	}
 	if b.rails > 0 && b.rng.IntN(2) == 0 {
 		st.Rails = []string{fmt.Sprintf("r%d", b.rng.IntN(b.rails))}
 	}
@@ -80,7 +87,12 @@ func wholeSet(rng *rand.Rand) *sheet.Sheet {
 func extras(rng *rand.Rand, s *sheet.Sheet, join, trunk string) {
 	along := live{s: s}.around(join, trunk)
 	for i := range rng.IntN(4) {
-		c := sheet.Control{Name: fmt.Sprintf("c%d", i), Does: "mute", Value: "3 V", From: []string{"a key", "r0", "c0"}[rng.IntN(2+min(i, 1))]}
+		c := sheet.Control{
+			Name:  fmt.Sprintf("c%d", i),
+			Does:  "mute",
+			Value: "3 V",
+			From:  []string{"a key", "r0", "c0"}[rng.IntN(2+min(i, 1))],
+		}
 		if rng.IntN(2) == 0 {
 			c.Worked, c.By = "1 V", "key held"
 		}
@@ -115,7 +127,16 @@ type session struct {
 }
 
 func (x *session) reads(c Case, point string, without []string, worked bool) Reading {
-	r := Reading{Round: c.Round, Without: without, Worked: worked, ID: fmt.Sprint(len(x.log)), Point: point, Quantity: sheet.AC, Mode: c.Route.Mode, Injected: c.Injected}
+	r := Reading{
+		Round:    c.Round,
+		Without:  without,
+		Worked:   worked,
+		ID:       fmt.Sprint(len(x.log)),
+		Point:    point,
+		Quantity: sheet.AC,
+		Mode:     c.Route.Mode,
+		Injected: c.Injected,
+	}
 	wrong := x.rng.Float64() < x.misread
 	if i, ok := c.Plan.LineIndex(point); ok {
 		r.Quantity, r.Form, r.Mode = sheet.DC, quantity.DC, ""

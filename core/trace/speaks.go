@@ -147,7 +147,14 @@ func (f *finder) known(block int) []Speak {
 		for _, found := range f.History.Found {
 			total += float64(found)
 		}
-		out = append(out, Speak{Text: fmt.Sprintf("found at fault in %s of this model", jobs(n)), For: true, Times: rate[block] / (rate[block] - float64(n)/total)})
+		out = append(
+			out,
+			Speak{
+				Text:  fmt.Sprintf("found at fault in %s of this model", jobs(n)),
+				For:   true,
+				Times: rate[block] / (rate[block] - float64(n)/total),
+			},
+		)
 	}
 	return out
 }

@@ -30,7 +30,15 @@ func TestWhatSpeaksIsWhatALeftOutReadingChanges(t *testing.T) {
 				continue // read twice it is one piece
 			}
 			used[at] = true
-			log = append(log, Reading{Point: plan.Points[c.Route.Points[at]].Name, Quantity: sheet.AC, Mode: c.Route.Mode, Word: []quantity.Word{quantity.OK, quantity.Nothing, quantity.Weak, quantity.Hum}[rng.IntN(4)]})
+			log = append(
+				log,
+				Reading{
+					Point:    plan.Points[c.Route.Points[at]].Name,
+					Quantity: sheet.AC,
+					Mode:     c.Route.Mode,
+					Word:     []quantity.Word{quantity.OK, quantity.Nothing, quantity.Weak, quantity.Hum}[rng.IntN(4)],
+				},
+			)
 		}
 		odds := func(log []Reading, block int) float64 {
 			f := newFinder(c, log)
@@ -68,7 +76,8 @@ func TestWhatIsKnownSpeaksToo(t *testing.T) {
 	s := chain(3, "0 dB")
 	s.WeakSpots = []sheet.WeakSpot{{Stage: "s1", What: "cracked joint"}}
 	c := open(t, s)
-	if got := c.Find(nil).Stages[1].Speaks; len(got) != 1 || got[0].Times != 3 || !got[0].For || got[0].Text != "a usual fault of this model: cracked joint" {
+	if got := c.Find(nil).Stages[1].Speaks; len(got) != 1 || got[0].Times != 3 || !got[0].For ||
+		got[0].Text != "a usual fault of this model: cracked joint" {
 		t.Errorf("%+v", got)
 	}
 	c.History = History{Found: map[string]int{"s0": 1}, Fits: map[string]bool{"s1": true}}
@@ -78,7 +87,8 @@ func TestWhatIsKnownSpeaksToo(t *testing.T) {
 	}
 	// Dirichlet: 4 pseudo-jobs shared by rates of 1 : 6 : 1 give it a half; one more
 	// makes it three times as much.
-	if got := f.Stages[0].Speaks; len(got) != 1 || math.Abs(got[0].Times-3) > 1e-9 || got[0].Text != "found at fault in one earlier job of this model" {
+	if got := f.Stages[0].Speaks; len(got) != 1 || math.Abs(got[0].Times-3) > 1e-9 ||
+		got[0].Text != "found at fault in one earlier job of this model" {
 		t.Errorf("%+v", got)
 	}
 }

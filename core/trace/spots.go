@@ -46,7 +46,15 @@ func Spots(p *sheet.Plan) []Spot {
 		out = append(out, s)
 	}
 	for i := range p.Rails {
-		out = append(out, Spot{p.Rails[i].Name, "rail", p.Rails[i].Point, []sheet.Quantity{sheet.DC, sheet.AC, sheet.Frequency, sheet.Resistance, sheet.Current}})
+		out = append(
+			out,
+			Spot{
+				p.Rails[i].Name,
+				"rail",
+				p.Rails[i].Point,
+				[]sheet.Quantity{sheet.DC, sheet.AC, sheet.Frequency, sheet.Resistance, sheet.Current},
+			},
+		)
 	}
 	for i := range p.Controls {
 		out = append(out, Spot{p.Controls[i].Name, "control", p.Controls[i].Point, []sheet.Quantity{sheet.DC, sheet.Resistance}})

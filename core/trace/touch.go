@@ -21,9 +21,13 @@ const touchPeak = 30.0
 func Untouchable(p *sheet.Plan, point int) string {
 	switch {
 	case slices.ContainsFunc(p.Sheet.Hazards, func(h sheet.Hazard) bool { return h.Kind == "hot chassis" }):
-		return "nothing is touched in a set whose chassis is connected to the mains: feed a signal in through an isolating transformer and a capacitor rated for it"
+		return "nothing is touched in a set whose chassis is connected to the mains: feed a signal in through an isolating transformer " +
+			"and a capacitor rated for it"
 	case p.Points[point].PeakVolts > touchPeak:
-		return fmt.Sprintf("up to %s here: this point must not be touched. Feed a signal in through a capacitor rated for it", quantity.Rounded(p.Points[point].PeakVolts, quantity.Volt))
+		return fmt.Sprintf(
+			"up to %s here: this point must not be touched. Feed a signal in through a capacitor rated for it",
+			quantity.Rounded(p.Points[point].PeakVolts, quantity.Volt),
+		)
 	}
 	return ""
 }
@@ -68,8 +72,16 @@ func (f *finder) nextTouch() *Probe {
 	}
 	r := all[0]
 	exit, point := &f.Plan.Points[r.point()], &f.Plan.Points[r.route.Points[r.from]]
-	p := &Probe{Point: exit.Name, At: r.at, Quantity: sheet.AC, Purpose: "touch", Minutes: point.Minutes + touchMinutes, Without: []string{}, Route: r.route.Key,
-		Injected: &Injection{At: point.Name, Touch: true}}
+	p := &Probe{
+		Point:    exit.Name,
+		At:       r.at,
+		Quantity: sheet.AC,
+		Purpose:  "touch",
+		Minutes:  point.Minutes + touchMinutes,
+		Without:  []string{},
+		Route:    r.route.Key,
+		Injected: &Injection{At: point.Name, Touch: true},
+	}
 	if !f.opened(f.outside()) {
 		p.Minutes += openMinutes
 	}

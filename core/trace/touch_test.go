@@ -15,10 +15,24 @@ import (
 // is worked out here from the stages' gains alone.
 func TestTouchFromTheExitFindsTheStage(t *testing.T) {
 	gains := []float64{20, 0, 6, 0, 4}
-	s := &sheet.Sheet{Model: "gramophone", Points: []sheet.Point{{Name: "t0", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "6 mV"}, {Quantity: sheet.Frequency, Value: "1 kHz"}}}}}
+	s := &sheet.Sheet{
+		Model: "gramophone",
+		Points: []sheet.Point{
+			{Name: "t0", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "6 mV"}, {Quantity: sheet.Frequency, Value: "1 kHz"}}},
+		},
+	}
 	for i, g := range gains {
 		s.Points = append(s.Points, sheet.Point{Name: fmt.Sprintf("t%d", i+1)})
-		s.Stages = append(s.Stages, sheet.Stage{Name: fmt.Sprintf("v%d", i+1), Kind: "amplifier", From: fmt.Sprintf("t%d", i), To: fmt.Sprintf("t%d", i+1), Gain: fmt.Sprintf("%g dB", g)})
+		s.Stages = append(
+			s.Stages,
+			sheet.Stage{
+				Name: fmt.Sprintf("v%d", i+1),
+				Kind: "amplifier",
+				From: fmt.Sprintf("t%d", i),
+				To:   fmt.Sprintf("t%d", i+1),
+				Gain: fmt.Sprintf("%g dB", g),
+			},
+		)
 	}
 	for fault := range gains {
 		c := open(t, s)
@@ -47,7 +61,17 @@ func TestTouchFromTheExitFindsTheStage(t *testing.T) {
 					word = quantity.Weak
 				}
 			}
-			log = append(log, Reading{ID: fmt.Sprint(len(log)), Point: f.Next.Point, Quantity: sheet.AC, Word: word, Injected: f.Next.Injected, Taken: time.Unix(int64(len(log)), 0)})
+			log = append(
+				log,
+				Reading{
+					ID:       fmt.Sprint(len(log)),
+					Point:    f.Next.Point,
+					Quantity: sheet.AC,
+					Word:     word,
+					Injected: f.Next.Injected,
+					Taken:    time.Unix(int64(len(log)), 0),
+				},
+			)
 			f = c.Find(log)
 		}
 		left := []string{}

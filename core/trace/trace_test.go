@@ -14,10 +14,18 @@ import (
 
 // chain is a sheet of n stages of equal gain and equal access: points p0..pn.
 func chain(n int, gain string) *sheet.Sheet {
-	s := &sheet.Sheet{Model: "chain", Points: []sheet.Point{{Name: "p0", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}, {Quantity: sheet.Frequency, Value: "1 kHz"}}}}}
+	s := &sheet.Sheet{
+		Model: "chain",
+		Points: []sheet.Point{
+			{Name: "p0", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}, {Quantity: sheet.Frequency, Value: "1 kHz"}}},
+		},
+	}
 	for i := range n {
 		s.Points = append(s.Points, sheet.Point{Name: fmt.Sprintf("p%d", i+1)})
-		s.Stages = append(s.Stages, sheet.Stage{Name: fmt.Sprintf("s%d", i), From: fmt.Sprintf("p%d", i), To: fmt.Sprintf("p%d", i+1), Gain: gain})
+		s.Stages = append(
+			s.Stages,
+			sheet.Stage{Name: fmt.Sprintf("s%d", i), From: fmt.Sprintf("p%d", i), To: fmt.Sprintf("p%d", i+1), Gain: gain},
+		)
 	}
 	return s
 }
@@ -91,7 +99,9 @@ func TestReadingsNarrowTheSuspects(t *testing.T) {
 	if standing(f) != "ccsssa" {
 		t.Errorf("bad at p5: %s", standing(f))
 	}
-	if w := f.Stages[3].Weight; math.Abs(w-0.93/3) > 0.02 { // of three alike, a twentieth that a reading was wrong, and of what comes right behind loading it
+	if w := f.Stages[3].Weight; math.Abs(
+		w-0.93/3,
+	) > 0.02 { // of three alike, a twentieth that a reading was wrong, and of what comes right behind loading it
 		t.Errorf("weight %g", w)
 	}
 	// Fed in at p4 and good at the exit: what follows is cleared, s2 and s3 stay.
@@ -108,7 +118,8 @@ func TestReadingsNarrowTheSuspects(t *testing.T) {
 	if g := f.Stages[3].MeasuredDB; g == nil || math.Abs(*g+14) > 0.05 {
 		t.Errorf("a stage of +6 dB that loses 20 measures %v, want −14", g)
 	}
-	if text := strings.Join(f.Reasons, " "); !strings.Contains(text, "p3 reads") || !strings.Contains(text, "p4 reads") || !strings.Contains(text, "−14 dB") {
+	if text := strings.Join(f.Reasons, " "); !strings.Contains(text, "p3 reads") || !strings.Contains(text, "p4 reads") ||
+		!strings.Contains(text, "−14 dB") {
 		t.Errorf("reasons: %s", text)
 	}
 }
@@ -158,7 +169,8 @@ func TestBadEntryCleanRouteAndNoLevels(t *testing.T) {
 	// Without levels a signal fed in further down and heard at the exit parts them.
 	s := chain(3, "")
 	f := open(t, s).Find(nil)
-	if f.State != Tracing || f.Next.Point != "p3" || f.Next.Injected == nil || !strings.Contains(sentence(f.Next), "Feed a signal in at p") {
+	if f.State != Tracing || f.Next.Point != "p3" || f.Next.Injected == nil ||
+		!strings.Contains(sentence(f.Next), "Feed a signal in at p") {
 		t.Errorf("a sheet without levels: %s %s", f.State, f.Headline)
 	}
 }
@@ -179,11 +191,13 @@ func TestRailsSpeakUp(t *testing.T) {
 	if len(f.Notices) != 1 || !strings.Contains(f.Notices[0], "s2 cannot be judged before") || f.Rails[0].Verdict != Low {
 		t.Errorf("notices: %v, %+v", f.Notices, f.Rails)
 	}
-	if f.State != Supply || f.Stage != "" || !strings.Contains(f.Headline, "Read it once more") || f.Grounds[0].Point != "+12 V" || f.Grounds[0].Proof != Lacking {
+	if f.State != Supply || f.Stage != "" || !strings.Contains(f.Headline, "Read it once more") || f.Grounds[0].Point != "+12 V" ||
+		f.Grounds[0].Proof != Lacking {
 		t.Errorf("%s: %s %s", f.State, f.Headline, proofs(f))
 	}
 	f = b.add(t, "+12 V", "7.3")
-	if f.State != Supply || f.Stage != "" || f.Condemned || !strings.Contains(f.Headline, "Rail +12 V is at fault") || !strings.Contains(proofs(f), "rail +12 V against") {
+	if f.State != Supply || f.Stage != "" || f.Condemned || !strings.Contains(f.Headline, "Rail +12 V is at fault") ||
+		!strings.Contains(proofs(f), "rail +12 V against") {
 		t.Errorf("%s: %s %s", f.State, f.Headline, proofs(f))
 	}
 }
@@ -247,7 +261,8 @@ func TestCondemnedOnlyOnAllGrounds(t *testing.T) {
 		t.Errorf("it is the load: %s %q, %s", f.State, f.Stage, f.Headline)
 	}
 	// A signal fed in behind it and good at the exit rules the load out too.
-	if f = c.Find(append(slices.Clone(b.log), Reading{ID: "in", Point: "p4", Quantity: sheet.AC, Word: quantity.OK, Injected: &Injection{At: "p2"}})); !f.Condemned {
+	if f = c.Find(append(slices.Clone(b.log), Reading{ID: "in", Point: "p4", Quantity: sheet.AC, Word: quantity.OK,
+		Injected: &Injection{At: "p2"}})); !f.Condemned {
 		t.Errorf("with what follows shown good: %s", proofs(f))
 	}
 	// Waived, with the reason kept; a waiver of another stage or of what speaks against it does nothing.
@@ -281,7 +296,8 @@ func TestNextProbeIsASentence(t *testing.T) {
 	// 100 mV rms is 283 mVpp: 50 mV a division makes 5.7; two periods of 1 kHz
 	// over ten divisions are 0.2 ms each.
 	if facts["With"] != "scope, ×10 probe, AC, 50 mV and 200 µs a division" || facts["On the drawing"] != "point 14, after level" ||
-		facts["Set"] != "level at its click" || facts["Waveform"] != "picture after-level" || facts["Mind"] != "mains 20 mm to the left" || !strings.Contains(facts["Why here"], "2 suspects: bad leaves 1, good 1") {
+		facts["Set"] != "level at its click" || facts["Waveform"] != "picture after-level" || facts["Mind"] != "mains 20 mm to the left" ||
+		!strings.Contains(facts["Why here"], "2 suspects: bad leaves 1, good 1") {
 		t.Errorf("%v", facts)
 	}
 }
@@ -289,9 +305,16 @@ func TestNextProbeIsASentence(t *testing.T) {
 // Two equal channels and a shared end: what plays in one clears what they share.
 func TestTheOtherRouteClearsWhatIsShared(t *testing.T) {
 	s := &sheet.Sheet{Model: "two in one", Points: []sheet.Point{
-		{Name: "L", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}}}, {Name: "R", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}}},
+		{
+			Name:   "L",
+			Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}},
+		}, {Name: "R", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}}},
 		{Name: "sum"}, {Name: "out"}},
-		Stages: []sheet.Stage{{Name: "left", From: "L", To: "sum", Gain: "6 dB"}, {Name: "right", From: "R", To: "sum", Gain: "6 dB"}, {Name: "shared", From: "sum", To: "out", Gain: "20 dB"}}}
+		Stages: []sheet.Stage{
+			{Name: "left", From: "L", To: "sum", Gain: "6 dB"},
+			{Name: "right", From: "R", To: "sum", Gain: "6 dB"},
+			{Name: "shared", From: "sum", To: "out", Gain: "20 dB"},
+		}}
 	plan, problems := s.Plan()
 	if len(problems) > 0 || len(plan.Routes) != 2 {
 		t.Fatal(problems)

@@ -34,7 +34,8 @@ func (c Case) JudgeAmong(readings []Reading, r Reading) Judged {
 func (c Case) standIn(j *Judged, judged []Judged) {
 	r := &j.Reading
 	point, ok := c.Plan.PointIndex(r.Point)
-	if !ok || j.Verdict != Unjudged || r.Word != quantity.NoWord || len(r.Without) > 0 || c.Plan.Points[point].Twin < 0 || c.stated(point, r.Quantity, j) {
+	if !ok || j.Verdict != Unjudged || r.Word != quantity.NoWord || len(r.Without) > 0 || c.Plan.Points[point].Twin < 0 ||
+		c.stated(point, r.Quantity, j) {
 		return
 	}
 	twin := c.Plan.Points[point].Twin
@@ -91,7 +92,9 @@ func (c Case) twinReading(twin int, r *Reading, judged []Judged) *Judged {
 	for i := len(judged) - 1; i >= 0; i-- {
 		x := &judged[i].Reading
 		at, ok := c.Plan.PointIndex(x.Point)
-		if ok && at == twin && !x.Struck && x.Word == quantity.NoWord && x.Quantity == r.Quantity && x.Mode == r.Mode && len(x.Without) == 0 && level(x.Injected) == level(r.Injected) {
+		if ok && at == twin && !x.Struck && x.Word == quantity.NoWord && x.Quantity == r.Quantity && x.Mode == r.Mode &&
+			len(x.Without) == 0 &&
+			level(x.Injected) == level(r.Injected) {
 			return &judged[i]
 		}
 	}
@@ -102,7 +105,9 @@ func (c Case) twinReading(twin int, r *Reading, judged []Judged) *Judged {
 // channel good up to there.
 func (c Case) shownGood(point int, mode string, judged []Judged) bool {
 	return slices.ContainsFunc(judged, func(x Judged) bool {
-		if x.Reading.Struck || x.Verdict != Within || x.Twin != "" || x.route == nil || x.Reading.Mode != mode || len(x.Reading.Without) > 0 || x.Reading.Quantity != sheet.AC {
+		if x.Reading.Struck || x.Verdict != Within || x.Twin != "" || x.route == nil || x.Reading.Mode != mode ||
+			len(x.Reading.Without) > 0 ||
+			x.Reading.Quantity != sheet.AC {
 			return false
 		}
 		at, ok := x.route.At(point)
@@ -139,7 +144,14 @@ func (f *finder) twinGround(at int) (Ground, bool) {
 		return Ground{}, false
 	}
 	name := f.Plan.Points[twin].Name
-	g := Ground{Key: "twin", Text: fmt.Sprintf("Its twin %s in the other channel is good", name), Proof: Lacking, Point: name, Quantity: f.bestRead(twin), Route: f.Plan.Routes[i].Key}
+	g := Ground{
+		Key:      "twin",
+		Text:     fmt.Sprintf("Its twin %s in the other channel is good", name),
+		Proof:    Lacking,
+		Point:    name,
+		Quantity: f.bestRead(twin),
+		Route:    f.Plan.Routes[i].Key,
+	}
 	for _, j := range f.evidence {
 		if j.Reading.Point != name || j.Reading.Mode != f.Route.Mode || len(j.Reading.Without) > 0 {
 			continue

@@ -15,9 +15,18 @@ func stereo() *sheet.Sheet {
 	for _, side := range []string{"L", "R"} {
 		level := []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}}
 		out := []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}
-		s.Points = append(s.Points, sheet.Point{Name: side + "0", Expect: level}, sheet.Point{Name: side + "1"}, sheet.Point{Name: side + "2"}, sheet.Point{Name: side + "3", Expect: out})
+		s.Points = append(
+			s.Points,
+			sheet.Point{Name: side + "0", Expect: level},
+			sheet.Point{Name: side + "1"},
+			sheet.Point{Name: side + "2"},
+			sheet.Point{Name: side + "3", Expect: out},
+		)
 		for i, name := range []string{"pre", "tone", "line"} {
-			s.Stages = append(s.Stages, sheet.Stage{Name: side + " " + name, From: side + string(rune('0'+i)), To: side + string(rune('1'+i))})
+			s.Stages = append(
+				s.Stages,
+				sheet.Stage{Name: side + " " + name, From: side + string(rune('0'+i)), To: side + string(rune('1'+i))},
+			)
 		}
 	}
 	for i := range 4 {

@@ -77,7 +77,8 @@ func (j *Judged) Says() string {
 
 var wordVerdicts = map[quantity.Word]Verdict{
 	quantity.OK: Within, quantity.Nothing: Absent, quantity.Weak: Low, quantity.Partly: Partly, quantity.Hum: Hum, quantity.Noisy: Noisy,
-	quantity.Crackle: Noisy, quantity.Distorted: Distorted, quantity.CutsOut: Intermittent, quantity.Open: High, quantity.Warm: High, quantity.Cold: Within,
+	quantity.Crackle: Noisy, quantity.Distorted: Distorted, quantity.CutsOut: Intermittent, quantity.Open: High, quantity.Warm: High,
+	quantity.Cold: Within,
 }
 
 // Judge compares one reading with what a good set would show under the same
@@ -350,7 +351,8 @@ func (j *Judged) compare(nominal float64, unit quantity.Unit, t quantity.Toleran
 		j.Verdict = Within
 	case toward > high:
 		j.Verdict = High
-	case nominal != 0 && toward < absentShare*math.Abs(nominal) && toward > -absentShare*math.Abs(nominal) && (j.Reading.Quantity == sheet.DC || ofSignal(j.Reading.Quantity) || j.Reading.Quantity == sheet.Current):
+	case nominal != 0 && toward < absentShare*math.Abs(nominal) && toward > -absentShare*math.Abs(nominal) &&
+		(j.Reading.Quantity == sheet.DC || ofSignal(j.Reading.Quantity) || j.Reading.Quantity == sheet.Current):
 		j.Verdict = Absent
 	default:
 		j.Verdict = Low
@@ -406,7 +408,11 @@ func (c Case) expectLevel(j *Judged, in Instrument, sourceOhms float64) (dbv flo
 	if inj := j.Reading.Injected; inj != nil {
 		start := route.Levels[j.from]
 		if inj.Hz > 0 && start.Hz > 0 && math.Abs(inj.Hz/start.Hz-1) > sameHz {
-			return 0, fmt.Sprintf("the sheet's levels hold for %s fed in, not %s", quantity.Frequency(start.Hz), quantity.Frequency(inj.Hz)), false
+			return 0, fmt.Sprintf(
+				"the sheet's levels hold for %s fed in, not %s",
+				quantity.Frequency(start.Hz),
+				quantity.Frequency(inj.Hz),
+			), false
 		}
 		if inj.Level > 0 {
 			if dbv, ok = c.Plan.Drive(route, j.from, quantity.DB(inj.Level, 1), j.at); !ok {

@@ -131,11 +131,30 @@ func (f *finder) shortGone(j *Judged) []due {
 		if len(fuse) > 0 {
 			text = fmt.Sprintf("No short on rail %s behind the fuse %s: ohms to ground, set off", name, r.Point)
 		}
-		out = append(out, due{Ground: Ground{Key: f.verifyKey("short", name), Text: text, Point: name, Quantity: sheet.Resistance, Safety: true}, minutes: probeMinutes, was: j})
+		out = append(
+			out,
+			due{
+				Ground:  Ground{Key: f.verifyKey("short", name), Text: text, Point: name, Quantity: sheet.Resistance, Safety: true},
+				minutes: probeMinutes,
+				was:     j,
+			},
+		)
 	}
 	if len(fuse) > 0 {
-		out = append(out, due{Ground: Ground{Key: f.verifyKey("fuse", r.Point), Text: fmt.Sprintf("The fuse %s is whole, of the same rating and kind", r.Point), Point: r.Point, Quantity: sheet.Resistance, Safety: true},
-			minutes: probeMinutes, was: j})
+		out = append(
+			out,
+			due{
+				Ground: Ground{
+					Key:      f.verifyKey("fuse", r.Point),
+					Text:     fmt.Sprintf("The fuse %s is whole, of the same rating and kind", r.Point),
+					Point:    r.Point,
+					Quantity: sheet.Resistance,
+					Safety:   true,
+				},
+				minutes: probeMinutes,
+				was:     j,
+			},
+		)
 	}
 	return out
 }
@@ -193,8 +212,17 @@ func (f *finder) rightAgain(j *Judged) (due, bool) {
 }
 
 // quantityWords begin a sentence of a reading.
-var quantityWords = map[sheet.Quantity]string{sheet.AC: "The signal", sheet.DC: "The DC voltage", sheet.Frequency: "The frequency", sheet.Resistance: "The resistance",
-	sheet.Current: "The current", sheet.Power: "The power", sheet.Deviation: "The deviation", sheet.Distortion: "The distortion", sheet.Temperature: "The temperature"}
+var quantityWords = map[sheet.Quantity]string{
+	sheet.AC:          "The signal",
+	sheet.DC:          "The DC voltage",
+	sheet.Frequency:   "The frequency",
+	sheet.Resistance:  "The resistance",
+	sheet.Current:     "The current",
+	sheet.Power:       "The power",
+	sheet.Deviation:   "The deviation",
+	sheet.Distortion:  "The distortion",
+	sheet.Temperature: "The temperature",
+}
 
 // saidBefore tells what stood there before: ", it read 12 mV".
 func (f *finder) saidBefore(j *Judged) string {
@@ -258,8 +286,15 @@ func (f *finder) complaint() (due, bool) {
 func (f *finder) atExit(r *sheet.Route) due {
 	last := len(r.Points) - 1
 	point := &f.Plan.Points[r.Points[last]]
-	d := due{Ground: Ground{Key: f.verifyKey("exit", point.Name, r.Mode), Text: fmt.Sprintf("What comes out at %s is right", inMode(point.Name, r.Mode)), Point: point.Name, Quantity: f.exitQuantity(r)},
-		minutes: probeMinutes + point.Minutes}
+	d := due{
+		Ground: Ground{
+			Key:      f.verifyKey("exit", point.Name, r.Mode),
+			Text:     fmt.Sprintf("What comes out at %s is right", inMode(point.Name, r.Mode)),
+			Point:    point.Name,
+			Quantity: f.exitQuantity(r),
+		},
+		minutes: probeMinutes + point.Minutes,
+	}
 	f.reaching(&d, &Judged{Reading: Reading{Injected: f.entry(r)}, route: r, at: last})
 	return d
 }
@@ -290,8 +325,17 @@ func (f *finder) exitQuantity(r *sheet.Route) sheet.Quantity {
 // stillWorks: what worked before the repair works.
 func (f *finder) stillWorks(j *Judged) due {
 	entry, _ := f.InMatrix(&j.Reading)
-	d := due{Ground: Ground{Key: f.verifyKey("mark", entry, j.Reading.Point, j.Reading.Mode), Text: fmt.Sprintf("%s from %s works as before", j.Reading.Point, inMode(entry, j.Reading.Mode)),
-		Point: j.Reading.Point, Quantity: sheet.AC}, minutes: probeMinutes, worked: true, was: j}
+	d := due{
+		Ground: Ground{
+			Key:      f.verifyKey("mark", entry, j.Reading.Point, j.Reading.Mode),
+			Text:     fmt.Sprintf("%s from %s works as before", j.Reading.Point, inMode(entry, j.Reading.Mode)),
+			Point:    j.Reading.Point,
+			Quantity: sheet.AC,
+		},
+		minutes: probeMinutes,
+		worked:  true,
+		was:     j,
+	}
 	f.reaching(&d, j)
 	d.ways = f.waysFrom(j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], nil)
 	return d
@@ -362,7 +406,8 @@ func (f *finder) shows(d *due, j *Judged) bool {
 		return j.route.Points[j.from] == d.reach.route.Points[d.reach.from]
 	case r.Worked != d.Worked:
 		return false
-	case d.was != nil && d.was.Reading.Word != quantity.NoWord && r.Word == quantity.NoWord && r.Quantity == sheet.DC && d.Quantity == sheet.AC:
+	case d.was != nil && d.was.Reading.Word != quantity.NoWord && r.Word == quantity.NoWord && r.Quantity == sheet.DC &&
+		d.Quantity == sheet.AC:
 		return true // a rail found without volts was taken down as a word
 	}
 	return r.Quantity == d.Quantity || r.Word != quantity.NoWord && d.was != nil && d.was.Reading.Word != quantity.NoWord
@@ -421,7 +466,8 @@ func depth(d *due) int {
 // verified tells whether tracing goes on in this round, or what was wrong is tried
 // first; then it says so.
 func (f *finder) verified() bool {
-	if f.Round == 0 || len(f.bad()) > 0 || slices.ContainsFunc(f.provocations(), func(j *Judged) bool { return j.Verdict == Intermittent }) {
+	if f.Round == 0 || len(f.bad()) > 0 ||
+		slices.ContainsFunc(f.provocations(), func(j *Judged) bool { return j.Verdict == Intermittent }) {
 		return false
 	}
 	if f.firstBadLine() != noLine {
@@ -495,7 +541,16 @@ func (f *finder) proposeDue(d *due) *Probe {
 		p.Injected = d.Injected
 		return p
 	}
-	p := &Probe{Point: d.Point, At: -1, Quantity: d.Quantity, Purpose: "verify", Minutes: d.minutes, Without: []string{}, Facts: []Fact{}, Worked: d.Worked}
+	p := &Probe{
+		Point:    d.Point,
+		At:       -1,
+		Quantity: d.Quantity,
+		Purpose:  "verify",
+		Minutes:  d.minutes,
+		Without:  []string{},
+		Facts:    []Fact{},
+		Worked:   d.Worked,
+	}
 	if point, ok := f.Plan.PointIndex(d.Point); ok {
 		if at, ok := f.Route.At(point); ok {
 			p.At = at

@@ -161,8 +161,18 @@ func (f *finder) options(s *search, chosen int) []Option {
 		c := &s.checks[i]
 		m, _ := s.set(s.start, c)
 		good, bad := f.leaves(c.probe.splits)
-		out = append(out, Option{Point: f.Plan.Points[c.probe.point()].Name, Does: f.does(&c.probe), IfGood: f.counted(good), IfBad: f.counted(bad), Bits: s.bits(s.all(), c), Minutes: m,
-			Total: s.from(f.Way, i, s.all(), s.start).Minutes})
+		out = append(
+			out,
+			Option{
+				Point:   f.Plan.Points[c.probe.point()].Name,
+				Does:    f.does(&c.probe),
+				IfGood:  f.counted(good),
+				IfBad:   f.counted(bad),
+				Bits:    s.bits(s.all(), c),
+				Minutes: m,
+				Total:   s.from(f.Way, i, s.all(), s.start).Minutes,
+			},
+		)
 	}
 	return out
 }
@@ -208,7 +218,13 @@ func (f *finder) nextLine() *Probe {
 func (f *finder) proposeLine(line int, why string) *Probe {
 	l := f.line(line)
 	p := &Probe{Point: l.Name, At: -1, Quantity: sheet.DC, Purpose: "supply", Minutes: probeMinutes, Without: []string{},
-		Sentence: []Span{{"Read " + strings.TrimSuffix(f.lineName(line), l.Name), ""}, {l.Name, "point"}, {" and expect ", ""}, {l.Expected, "value"}, {".", ""}}}
+		Sentence: []Span{
+			{"Read " + strings.TrimSuffix(f.lineName(line), l.Name), ""},
+			{l.Name, "point"},
+			{" and expect ", ""},
+			{l.Expected, "value"},
+			{".", ""},
+		}}
 	if l.Point != "" {
 		p.Facts = append(p.Facts, Fact{"Measured at", l.Point})
 	}
@@ -290,14 +306,16 @@ func (f *finder) pair() (first, second int, ok bool) {
 	prior := f.prior()
 	var candidates []int
 	for k := range prior {
-		if slices.ContainsFunc(f.bad(), func(j *Judged) bool { return f.waysTo(j).any[k] }) && !slices.ContainsFunc(f.evidence, func(j *Judged) bool { return !j.Verdict.Bad() && !f.allows(j, k) }) {
+		if slices.ContainsFunc(f.bad(), func(j *Judged) bool { return f.waysTo(j).any[k] }) &&
+			!slices.ContainsFunc(f.evidence, func(j *Judged) bool { return !j.Verdict.Bad() && !f.allows(j, k) }) {
 			candidates = append(candidates, k)
 		}
 	}
 	best := 0.0
 	for i, a := range candidates {
 		for _, b := range candidates[:i] {
-			if prior[a]*prior[b] <= best || slices.ContainsFunc(f.bad(), func(j *Judged) bool { return !f.allows(j, a) && !f.allows(j, b) }) {
+			if prior[a]*prior[b] <= best ||
+				slices.ContainsFunc(f.bad(), func(j *Judged) bool { return !f.allows(j, a) && !f.allows(j, b) }) {
 				continue
 			}
 			best, first, second, ok = prior[a]*prior[b], b, a, true

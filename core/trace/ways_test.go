@@ -30,11 +30,21 @@ func tree(rng *rand.Rand) *search {
 	var checks []check
 	for g := 1; g < n; g++ {
 		if rng.IntN(6) > 0 || len(checks) == 0 {
-			checks = append(checks, check{parts: 1<<g - 1, cost: float64(1 + rng.IntN(8)), along: g, inside: rng.IntN(2) == 0, lifted: noStage})
+			checks = append(
+				checks,
+				check{parts: 1<<g - 1, cost: float64(1 + rng.IntN(8)), along: g, inside: rng.IntN(2) == 0, lifted: noStage},
+			)
 		}
 	}
 	for range rng.IntN(5) {
-		c := check{parts: rng.Uint64N(1<<n-1) + 1, cost: float64(1 + rng.IntN(8)), along: -1, feed: rng.IntN(3), inside: rng.IntN(2) == 0, lifted: noStage}
+		c := check{
+			parts:  rng.Uint64N(1<<n-1) + 1,
+			cost:   float64(1 + rng.IntN(8)),
+			along:  -1,
+			feed:   rng.IntN(3),
+			inside: rng.IntN(2) == 0,
+			lifted: noStage,
+		}
 		if rng.IntN(4) == 0 {
 			c.lifted = 3
 		}
@@ -101,7 +111,22 @@ func exhaustive(s *search, set []int, fed int, open, lifted bool) float64 {
 			m += 6
 		}
 		if m*sum < best {
-			best = min(best, m*sum+exhaustive(s, bad, c.feed, open || c.inside, c.lifted != noStage)+exhaustive(s, good, c.feed, open || c.inside, c.lifted != noStage))
+			best = min(
+				best,
+				m*sum+exhaustive(
+					s,
+					bad,
+					c.feed,
+					open || c.inside,
+					c.lifted != noStage,
+				)+exhaustive(
+					s,
+					good,
+					c.feed,
+					open || c.inside,
+					c.lifted != noStage,
+				),
+			)
 		}
 	}
 	if math.IsInf(best, 1) {
@@ -156,7 +181,8 @@ func TestPlanIsOptimalAndWaysCostWhatTheySay(t *testing.T) {
 				p, m := walk(s, w.way, k)
 				probes, minutes, most, worst = probes+x*float64(p), minutes+x*m, max(most, p), max(worst, m)
 			}
-			if math.Abs(said.Probes-probes) > 1e-9 || math.Abs(said.Minutes-minutes) > 1e-9 || said.WorstProbes != most || math.Abs(said.WorstMinutes-worst) > 1e-9 {
+			if math.Abs(said.Probes-probes) > 1e-9 || math.Abs(said.Minutes-minutes) > 1e-9 || said.WorstProbes != most ||
+				math.Abs(said.WorstMinutes-worst) > 1e-9 {
 				t.Fatalf("%s: said %+v, played %g probes, %g minutes, at worst %d and %g", w.name, said, probes, minutes, most, worst)
 			}
 			if minutes < want-1e-9 {
@@ -240,7 +266,15 @@ func TestWhatIfComesTrue(t *testing.T) {
 // logarithms.
 func TestBeliefIsBayes(t *testing.T) {
 	rng := rand.New(rand.NewPCG(31, 2))
-	words := []quantity.Word{quantity.OK, quantity.Nothing, quantity.Weak, quantity.Hum, quantity.Noisy, quantity.Distorted, quantity.CutsOut}
+	words := []quantity.Word{
+		quantity.OK,
+		quantity.Nothing,
+		quantity.Weak,
+		quantity.Hum,
+		quantity.Noisy,
+		quantity.Distorted,
+		quantity.CutsOut,
+	}
 seeds:
 	for range 200 {
 		s := tangled(rng)
@@ -252,7 +286,8 @@ seeds:
 		var log []Reading
 		for i := range rng.IntN(6) {
 			r := &plan.Routes[rng.IntN(len(plan.Routes))]
-			log = append(log, Reading{ID: fmt.Sprint(i), Point: plan.Points[r.Points[rng.IntN(len(r.Points))]].Name, Quantity: sheet.AC, Mode: r.Mode, Word: words[rng.IntN(len(words))]})
+			log = append(log, Reading{ID: fmt.Sprint(i), Point: plan.Points[r.Points[rng.IntN(len(r.Points))]].Name, Quantity: sheet.AC,
+				Mode: r.Mode, Word: words[rng.IntN(len(words))]})
 		}
 		f := newFinder(c, log)
 		got := f.belief(f.evidence)
@@ -365,12 +400,26 @@ func TestPriorsFollowHistoryAndWeakSpots(t *testing.T) {
 // Two faults: when nothing else fits, the pair that does is named.
 func TestTwoFaultsAreNamedAsAPair(t *testing.T) {
 	c := headphones(t)
-	f := c.Find([]Reading{heard("disc", "disc in", "speakers", quantity.Nothing), heard("aux", "aux in", "phones", quantity.Nothing), heard("aux", "aux in", "speakers", quantity.OK), heard("disc", "disc in", "phones", quantity.OK)})
+	f := c.Find(
+		[]Reading{
+			heard("disc", "disc in", "speakers", quantity.Nothing),
+			heard("aux", "aux in", "phones", quantity.Nothing),
+			heard("aux", "aux in", "speakers", quantity.OK),
+			heard("disc", "disc in", "phones", quantity.OK),
+		},
+	)
 	if f.State != Conflict {
 		t.Fatalf("%s: %s", f.State, f.Headline)
 	}
-	f = c.Find([]Reading{heard("disc", "disc in", "phones", quantity.Nothing), heard("aux", "aux in", "speakers", quantity.Nothing), heard("aux", "aux in", "phones", quantity.OK)})
-	if said := strings.Join(f.Reasons, " "); f.State != Conflict || !strings.Contains(said, "two faults: rail +15 V and rail +24 V") { // likelier than the stages they feed
+	f = c.Find(
+		[]Reading{
+			heard("disc", "disc in", "phones", quantity.Nothing),
+			heard("aux", "aux in", "speakers", quantity.Nothing),
+			heard("aux", "aux in", "phones", quantity.OK),
+		},
+	)
+	if said := strings.Join(f.Reasons, " "); f.State != Conflict ||
+		!strings.Contains(said, "two faults: rail +15 V and rail +24 V") { // likelier than the stages they feed
 		t.Errorf("%s: %s", f.State, said)
 	}
 }

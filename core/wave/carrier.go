@@ -211,7 +211,13 @@ func pilotFigures(ch *Channel, rate, hz float64, add adder) {
 		return
 	}
 	rms := t.amplitude() / math.Sqrt2
-	add("pilot", "pilot", rms, ch.Unit, 0, "sine fit at the line").Text = written(rms, ch.Unit) + " rms at " + written(t.omega*rate/(2*math.Pi), "Hz")
+	add("pilot", "pilot", rms, ch.Unit, 0, "sine fit at the line").Text = written(
+		rms,
+		ch.Unit,
+	) + " rms at " + written(
+		t.omega*rate/(2*math.Pi),
+		"Hz",
+	)
 }
 
 // pilot looks for the pilot that the reference has; true where it is missing, which
@@ -229,6 +235,12 @@ func (c *comparing) pilot() bool {
 	if there && got.amplitude() > lost*gain*due.amplitude() {
 		return false
 	}
-	c.found(PilotMissing, 1, "nothing at %s where the reference has %s rms", written(c.site.Pilot, "Hz"), written(due.amplitude()/math.Sqrt2, c.ref.Unit))
+	c.found(
+		PilotMissing,
+		1,
+		"nothing at %s where the reference has %s rms",
+		written(c.site.Pilot, "Hz"),
+		written(due.amplitude()/math.Sqrt2, c.ref.Unit),
+	)
 	return true
 }

@@ -70,7 +70,23 @@ func spoil(rng *rand.Rand, kind DefectKind, severity float64, n int, rate, hz, a
 func TestDefectsAreNamed(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(50, 8))
-	kinds := []DefectKind{"", LowLevel, HighLevel, AbsentSignal, WrongFrequency, ClippedTop, ClippedBottom, ClippedBoth, Crossover, HumMains, HumDouble, Oscillation, Crackle, Noise, CuttingOut}
+	kinds := []DefectKind{
+		"",
+		LowLevel,
+		HighLevel,
+		AbsentSignal,
+		WrongFrequency,
+		ClippedTop,
+		ClippedBottom,
+		ClippedBoth,
+		Crossover,
+		HumMains,
+		HumDouble,
+		Oscillation,
+		Crackle,
+		Noise,
+		CuttingOut,
+	}
 	seeds := trial.Runs(60)
 	right, all := 0, 0
 	for _, kind := range kinds {
@@ -308,31 +324,37 @@ func TestDefectsOfWhatDoesNotRepeatAreNamed(t *testing.T) {
 func TestDefectsOfCarriersAreNamed(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(80, 8))
-	seeded(t, []DefectKind{"", NoModulation, WrongFrequency, LowLevel}, 40, Site{Mains: 50}, func(kind DefectKind) (Channel, float64, Reference) {
-		hz, by := 100e3+300e3*rng.Float64(), 400+1600*rng.Float64()
-		depth, beta := 0.3+0.5*rng.Float64(), 0.0
-		if rng.IntN(2) == 0 {
-			depth, beta = 0, 1+4*rng.Float64()
-		}
-		carry := func(kind DefectKind, n int, rate float64) Channel {
-			m, b, f, level := depth, beta, hz, 1.0
-			switch kind {
-			case NoModulation:
-				m, b = m*0.1*rng.Float64(), b*0.1*rng.Float64()
-			case WrongFrequency:
-				f *= 0.95 + 0.03*rng.Float64()
-			case LowLevel:
-				level = math.Pow(10, -(3+20*rng.Float64())/20)
+	seeded(
+		t,
+		[]DefectKind{"", NoModulation, WrongFrequency, LowLevel},
+		40,
+		Site{Mains: 50},
+		func(kind DefectKind) (Channel, float64, Reference) {
+			hz, by := 100e3+300e3*rng.Float64(), 400+1600*rng.Float64()
+			depth, beta := 0.3+0.5*rng.Float64(), 0.0
+			if rng.IntN(2) == 0 {
+				depth, beta = 0, 1+4*rng.Float64()
 			}
-			phase := 7 * rng.Float64()
-			return generated(n, rate, func(t float64) float64 {
-				w := 2 * math.Pi * by * t
-				return level * ((1+m*math.Sin(w))*math.Cos(2*math.Pi*f*t+b*math.Sin(w)+phase) + 0.002*rng.NormFloat64())
-			})
-		}
-		rate := hz * (3 + 6*rng.Float64())
-		return carry(kind, 60000, rate), rate, Reference{carry("", 50000, hz*5.3), hz * 5.3}
-	})
+			carry := func(kind DefectKind, n int, rate float64) Channel {
+				m, b, f, level := depth, beta, hz, 1.0
+				switch kind {
+				case NoModulation:
+					m, b = m*0.1*rng.Float64(), b*0.1*rng.Float64()
+				case WrongFrequency:
+					f *= 0.95 + 0.03*rng.Float64()
+				case LowLevel:
+					level = math.Pow(10, -(3+20*rng.Float64())/20)
+				}
+				phase := 7 * rng.Float64()
+				return generated(n, rate, func(t float64) float64 {
+					w := 2 * math.Pi * by * t
+					return level * ((1+m*math.Sin(w))*math.Cos(2*math.Pi*f*t+b*math.Sin(w)+phase) + 0.002*rng.NormFloat64())
+				})
+			}
+			rate := hz * (3 + 6*rng.Float64())
+			return carry(kind, 60000, rate), rate, Reference{carry("", 50000, hz*5.3), hz * 5.3}
+		},
+	)
 	seeded(t, []DefectKind{"", PilotMissing}, 40, Site{Mains: 50, Pilot: 19e3}, func(kind DefectKind) (Channel, float64, Reference) {
 		hz := 400 + 2000*rng.Float64()
 		multiplex := func(pilot float64, n int, rate float64) Channel {

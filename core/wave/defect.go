@@ -66,8 +66,17 @@ var known = map[DefectKind]struct {
 	CuttingOut:     {"a joint, a contact or a relay; tap, flex and cool what is left", quantity.CutsOut},
 	NoModulation:   {"the audio before the modulator missing, the modulator or its supply dead, the wrong carrier tuned", quantity.Nothing},
 	PilotMissing:   {"its oscillator or divider dead, the filter that adds it open, a switch to mono", quantity.Distorted},
-	SlowEdges:      {"a resistance in the way (a joint, a contact, a drifted resistor), a load or a cable's capacitance, a stage short of bandwidth", quantity.Distorted},
-	Ringing:        {"a damping resistor or snubber open, a termination missing, a compensating capacitor gone, a probe's ground lead too long", quantity.Distorted},
-	Tilt:           {"a coupling or bypass capacitor that has lost its value, a leaky clamp, a load too low for its coupling", quantity.Distorted},
-	Unlike:         {"another mode or source than the reference's, the probe elsewhere, a fault that leaves nothing of it", ""},
+	SlowEdges: {
+		"a resistance in the way (a joint, a contact, a drifted resistor), a load or a cable's capacitance, a stage short of bandwidth",
+		quantity.Distorted,
+	},
+	Ringing: {
+		"a damping resistor or snubber open, a termination missing, a compensating capacitor gone, a probe's ground lead too long",
+		quantity.Distorted,
+	},
+	Tilt: {
+		"a coupling or bypass capacitor that has lost its value, a leaky clamp, a load too low for its coupling",
+		quantity.Distorted,
+	},
+	Unlike: {"another mode or source than the reference's, the probe elsewhere, a fault that leaves nothing of it", ""},
 }

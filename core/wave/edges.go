@@ -141,16 +141,35 @@ func (c *comparing) edges(f, r *folded) {
 	got, due := takeApart(moved, high, low), takeApart(r.period, high, low)
 	seconds := func(share float64) string { return written(share/f.hz, "s") }
 	if more := got.rise - due.rise; more > someRise && got.rise > 1.4*due.rise {
-		c.found(SlowEdges, more/someRise*0.01, "its edges take %s from 10 %% to 90 %% where the reference's take %s", seconds(got.rise), seconds(max(due.rise, 1/(c.ref.Rate)*r.hz)))
+		c.found(
+			SlowEdges,
+			more/someRise*0.01,
+			"its edges take %s from 10 %% to 90 %% where the reference's take %s",
+			seconds(got.rise),
+			seconds(max(due.rise, 1/(c.ref.Rate)*r.hz)),
+		)
 	}
 	if more := got.tilt - due.tilt; more > someTilt {
 		rest := float64(len(high)) / foldBins / f.hz
 		tau := rest / math.Log(1/(1-min(got.tilt, 0.99)))
-		c.found(Tilt, more/someTilt*0.01, "its rests fall by %.0f %% of the step in %s: a time constant of about %s", 100*got.tilt, written(rest, "s"), written(tau, "s"))
+		c.found(
+			Tilt,
+			more/someTilt*0.01,
+			"its rests fall by %.0f %% of the step in %s: a time constant of about %s",
+			100*got.tilt,
+			written(rest, "s"),
+			written(tau, "s"),
+		)
 	}
 	if more := got.ring - due.ring; more > someRing {
 		hz := got.turns * f.hz * foldBins / float64(min(len(high), len(low)))
-		c.found(Ringing, more/someRing*0.01, "after the edges it swings by %.0f %% of the step, at about %s", 100*got.ring, quantity.Rounded(hz, quantity.Hertz))
+		c.found(
+			Ringing,
+			more/someRing*0.01,
+			"after the edges it swings by %.0f %% of the step, at about %s",
+			100*got.ring,
+			quantity.Rounded(hz, quantity.Hertz),
+		)
 	}
 	if len(c.Defects) == 0 {
 		c.otherShape(f, r)

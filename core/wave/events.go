@@ -65,7 +65,10 @@ func eventFigures(x []float64, l levels, hz, rate float64, add adder) {
 				i++
 			}
 			if count++; count <= eventsTold {
-				times = append(times, fmt.Sprintf("at %s for %s", written(float64(from*size)/rate, "s"), written(float64((i-from)*size)/rate, "s")))
+				times = append(
+					times,
+					fmt.Sprintf("at %s for %s", written(float64(from*size)/rate, "s"), written(float64((i-from)*size)/rate, "s")),
+				)
 			}
 		}
 		if count == 0 {
@@ -78,18 +81,36 @@ func eventFigures(x []float64, l levels, hz, rate float64, add adder) {
 		return true
 	}
 	step := written(float64(size)/rate, "s")
-	gone := tell("dropouts", "dropouts", fmt.Sprintf("below %.0f %% of the usual level, in pieces of %s", 100*outShare, step), func(i int) bool { return levels[i] < outShare*usual })
-	burst := tell("bursts", "bursts", fmt.Sprintf("above %g times the usual level, in pieces of %s", burstShare, step), func(i int) bool { return levels[i] > burstShare*usual })
+	gone := tell(
+		"dropouts",
+		"dropouts",
+		fmt.Sprintf("below %.0f %% of the usual level, in pieces of %s", 100*outShare, step),
+		func(i int) bool { return levels[i] < outShare*usual },
+	)
+	burst := tell(
+		"bursts",
+		"bursts",
+		fmt.Sprintf("above %g times the usual level, in pieces of %s", burstShare, step),
+		func(i int) bool { return levels[i] > burstShare*usual },
+	)
 	if gone || burst {
 		return
 	}
 	if far := spikes(x, l.mean, size); len(far) > 0 {
-		tell("spikes", "spikes", fmt.Sprintf("beyond %g times the usual peak, in pieces of %s", spikeShare, step), func(i int) bool { return slices.Contains(far, i) })
+		tell(
+			"spikes",
+			"spikes",
+			fmt.Sprintf("beyond %g times the usual peak, in pieces of %s", spikeShare, step),
+			func(i int) bool { return slices.Contains(far, i) },
+		)
 	}
 	slope, sure := trend(levels)
 	whole := slope * float64(len(levels)-1)
 	if db := quantity.DB(max(usual+whole/2, 1e-3*usual), max(usual-whole/2, 1e-3*usual)); math.Abs(slope) > 4*sure && math.Abs(db) > 0.05 {
-		add("drift", "level drift", db, "dB", sure/math.Abs(slope)*math.Abs(db), "line through the levels of pieces of "+step).Text = quantity.SignedDB(db) + " from end to end"
+		add("drift", "level drift", db, "dB", sure/math.Abs(slope)*math.Abs(db), "line through the levels of "+
+			"pieces of "+step).Text = quantity.SignedDB(
+			db,
+		) + " from end to end"
 	}
 }
 
@@ -186,8 +207,13 @@ func humFigures(rest []float64, rate, mains float64, unit string, add adder) {
 	for i, a := range amplitudes {
 		if m := i + 1; stands(m) && a > 6*spread {
 			rms := a / math.Sqrt2
-			add(fmt.Sprintf("hum%d", m), "hum or ripple", rms, unit, spread/math.Sqrt2, "multiples of the mains fitted together to what is no signal").Text =
-				fmt.Sprintf("%s rms at %s", written(rms, unit), quantity.Rounded(base*float64(m)*rate/(2*math.Pi), quantity.Hertz))
+			add(fmt.Sprintf("hum%d", m), "hum or ripple", rms, unit, spread/math.Sqrt2, "multiples of the mains fitted together to what "+
+				"is no signal").Text =
+				fmt.Sprintf(
+					"%s rms at %s",
+					written(rms, unit),
+					quantity.Rounded(base*float64(m)*rate/(2*math.Pi), quantity.Hertz),
+				)
 		}
 	}
 }

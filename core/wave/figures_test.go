@@ -95,7 +95,13 @@ func TestDelayBetweenChannels(t *testing.T) {
 	if worst > 0.02 {
 		t.Error("too far off")
 	}
-	apart := Capture{Rate: 1e3, Channels: []Channel{generated(4000, 1e3, func(float64) float64 { return rng.NormFloat64() }), generated(4000, 1e3, func(float64) float64 { return rng.NormFloat64() })}}
+	apart := Capture{
+		Rate: 1e3,
+		Channels: []Channel{
+			generated(4000, 1e3, func(float64) float64 { return rng.NormFloat64() }),
+			generated(4000, 1e3, func(float64) float64 { return rng.NormFloat64() }),
+		},
+	}
 	if list := apart.Between(0, 1).List; len(list) != 0 {
 		t.Errorf("two noises go together: %+v", list)
 	}
@@ -113,7 +119,8 @@ func TestModulationIsMeasured(t *testing.T) {
 			return 0.1 + 3*(1+m*math.Sin(2*math.Pi*by*at))*math.Cos(2*math.Pi*hz*at) + noise*rng.NormFloat64()
 		})
 		f := am.Measure(rate, place)
-		if f.Kind != Modulated || math.Abs(value(t, f, "depth")-m) > 0.01 || math.Abs(value(t, f, "modulating")/by-1) > 1e-3 || math.Abs(value(t, f, "carrier")/hz-1) > 1e-4 {
+		if f.Kind != Modulated || math.Abs(value(t, f, "depth")-m) > 0.01 || math.Abs(value(t, f, "modulating")/by-1) > 1e-3 ||
+			math.Abs(value(t, f, "carrier")/hz-1) > 1e-4 {
 			t.Fatalf("depth %g by %g Hz of %g Hz: %+v", m, by, hz, f)
 		}
 		fm := generated(40000, rate, func(at float64) float64 {
@@ -180,7 +187,8 @@ func TestPilotIsFound(t *testing.T) {
 		if math.Abs(got-size/math.Sqrt2) > 0.01*size {
 			t.Errorf("%g rms is %g", size/math.Sqrt2, got)
 		}
-		if x, _ := f.Find("pilot"); size > 0 && !strings.Contains(x.Text, "19.000") && !strings.Contains(x.Text, "19 kHz") || size == 0 && x.Text != "missing" {
+		if x, _ := f.Find("pilot"); size > 0 && !strings.Contains(x.Text, "19.000") && !strings.Contains(x.Text, "19 kHz") ||
+			size == 0 && x.Text != "missing" {
 			t.Errorf("%+v", x)
 		}
 	}
@@ -256,7 +264,8 @@ func TestEventsAndDrift(t *testing.T) {
 		t.Errorf("%+v", x)
 	}
 	ref, _ := Description{"sine", 2, 1000}.Reference(1e5)
-	if c, _ := Compare(&spiky, 1e5, &ref, place); len(c.Defects) != 1 || c.Defects[0].Kind != Crackle || !strings.HasPrefix(c.Defects[0].Evidence, "1 spike beyond") {
+	if c, _ := Compare(&spiky, 1e5, &ref, place); len(c.Defects) != 1 || c.Defects[0].Kind != Crackle ||
+		!strings.HasPrefix(c.Defects[0].Evidence, "1 spike beyond") {
 		t.Errorf("%+v", c.Defects)
 	}
 	falling := generated(100000, 1e5, func(at float64) float64 { return (1 - 0.2*at) * tone(at) })
@@ -305,7 +314,8 @@ func TestCompositeVideoIsMeasured(t *testing.T) {
 	if f.Kind != Video {
 		t.Fatalf("%+v", f)
 	}
-	for key, want := range map[string][2]float64{"tip": {0.2, 0.005}, "blanking": {0.5, 0.008}, "white": {1.2, 0.01}, "sync": {0.3, 0.01}, "picture": {0.7, 0.015}, "linehz": {15625, 1}, "syncwidth": {4.7e-6, 0.1e-6}, "field": {50, 0.01}} {
+	for key, want := range map[string][2]float64{"tip": {0.2, 0.005}, "blanking": {0.5, 0.008}, "white": {1.2, 0.01}, "sync": {0.3, 0.01},
+		"picture": {0.7, 0.015}, "linehz": {15625, 1}, "syncwidth": {4.7e-6, 0.1e-6}, "field": {50, 0.01}} {
 		if got := value(t, f, key); math.Abs(got-want[0]) > want[1] {
 			t.Errorf("%s of %g is %g", key, want[0], got)
 		}
@@ -339,7 +349,8 @@ func TestSpectrumHasTheLevels(t *testing.T) {
 func TestStretchIsRead(t *testing.T) {
 	ch := generated(10000, 1e5, func(at float64) float64 { return 0.5 + 2*math.Sin(2*math.Pi*100*at) })
 	f := Figures{List: ch.Stretch(1e5, 0.0025, 0.0125)}
-	for key, want := range map[string]float64{"a": 2.5, "b": 2.5, "change": 0, "time": 0.01, "frequency": 100, "pp": 4, "ac": math.Sqrt2, "mean": 0.5} {
+	for key, want := range map[string]float64{"a": 2.5, "b": 2.5, "change": 0, "time": 0.01, "frequency": 100, "pp": 4, "ac": math.Sqrt2,
+		"mean": 0.5} {
 		if got := value(t, f, key); math.Abs(got-want) > 2e-3*max(want, 1) {
 			t.Errorf("%s is %g, not %g", key, got, want)
 		}

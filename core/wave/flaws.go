@@ -14,7 +14,15 @@ import (
 func (c *comparing) spiked(hz float64) {
 	size := max(int(2*c.rate/hz), len(c.got.Samples)/mostPieces, 8)
 	if far := spikes(c.got.Samples, c.l.mean, size); len(far) > 0 && len(c.got.Samples)/size >= leastPieces {
-		c.found(Crackle, someShare, "%d %s beyond %g times the usual peak, the first at %s", len(far), plural(len(far), "spike"), spikeShare, written(float64(far[0]*size)/c.rate, "s"))
+		c.found(
+			Crackle,
+			someShare,
+			"%d %s beyond %g times the usual peak, the first at %s",
+			len(far),
+			plural(len(far), "spike"),
+			spikeShare,
+			written(float64(far[0]*size)/c.rate, "s"),
+		)
 	}
 }
 
@@ -29,8 +37,18 @@ func (c *comparing) wrongFrequency(got, due float64) {
 			clean = ", a clean factor, as from a divider or an overtone"
 		}
 	}
-	c.found(WrongFrequency, 1, "%s where the reference has %s: ×%.4g%s. An RC source would need R·C times %.4g, an LC source L·C times %.4g; a crystal is not pulled so far",
-		quantity.Rounded(got, quantity.Hertz), quantity.Rounded(due, quantity.Hertz), ratio, clean, 1/ratio, 1/(ratio*ratio))
+	c.found(
+		WrongFrequency,
+		1,
+		"%s where the reference has %s: ×%.4g%s. An RC source would need R·C times %.4g, an LC source L·C times %.4g; a crystal is not "+
+			"pulled so far",
+		quantity.Rounded(got, quantity.Hertz),
+		quantity.Rounded(due, quantity.Hertz),
+		ratio,
+		clean,
+		1/ratio,
+		1/(ratio*ratio),
+	)
 }
 
 // outOf is the share of the time for which the signal is gone: pieces of some
@@ -72,7 +90,15 @@ func (c *comparing) shape(f, r *folded) {
 	const says = "its %s flat for %.1f times as long as a sine's, at %s"
 	switch {
 	case flatUp && flatDown:
-		c.found(ClippedBoth, excess, "both ends are flat, %.1f and %.1f times as long as a sine's, at %s and %s", up, down, at(top), at(bottom))
+		c.found(
+			ClippedBoth,
+			excess,
+			"both ends are flat, %.1f and %.1f times as long as a sine's, at %s and %s",
+			up,
+			down,
+			at(top),
+			at(bottom),
+		)
 	case flatUp:
 		c.found(ClippedTop, excess, says, "top is", up, at(top))
 	case flatDown:

@@ -257,14 +257,35 @@ func (t *tone) figures(x []float64, rate float64, unit string, add adder) (rest 
 	}
 	if len(amplitudes) > 1 {
 		thd, sure := math.Sqrt(others)/first, residual*math.Sqrt(2/float64(len(part)))/first
-		figure := add("thd", "harmonic distortion", thd, "%", sure, fmt.Sprintf("harmonics 2 to %d over the fundamental, fitted together", len(amplitudes)))
+		figure := add(
+			"thd",
+			"harmonic distortion",
+			thd,
+			"%",
+			sure,
+			fmt.Sprintf("harmonics 2 to %d over the fundamental, fitted together", len(amplitudes)),
+		)
 		if thd < 2*sure { // what else is there hides it
 			figure.Text, figure.Sure = "below "+written(2*sure, "%"), 0
 		}
 	}
-	add("thdn", "distortion and noise", math.Hypot(math.Sqrt(others/2), residual)/(first/math.Sqrt2), "%", 0, "all but the fundamental, over it")
+	add(
+		"thdn",
+		"distortion and noise",
+		math.Hypot(math.Sqrt(others/2), residual)/(first/math.Sqrt2),
+		"%",
+		0,
+		"all but the fundamental, over it",
+	)
 	if residual > 0 {
-		add("snr", "signal over noise", quantity.DB(first/math.Sqrt2, residual), "dB", 0, "fundamental over what is no harmonic, full bandwidth")
+		add(
+			"snr",
+			"signal over noise",
+			quantity.DB(first/math.Sqrt2, residual),
+			"dB",
+			0,
+			"fundamental over what is no harmonic, full bandwidth",
+		)
 		add("noise", "noise", residual, unit, 0, "what is no harmonic, full bandwidth").Text += " rms"
 	}
 	return rest

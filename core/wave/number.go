@@ -15,7 +15,31 @@ func trimCell(cell []byte) []byte {
 	return cell
 }
 
-var tens = [...]float64{1, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22}
+var tens = [...]float64{
+	1,
+	1e1,
+	1e2,
+	1e3,
+	1e4,
+	1e5,
+	1e6,
+	1e7,
+	1e8,
+	1e9,
+	1e10,
+	1e11,
+	1e12,
+	1e13,
+	1e14,
+	1e15,
+	1e16,
+	1e17,
+	1e18,
+	1e19,
+	1e20,
+	1e21,
+	1e22,
+}
 
 // number reads a number with a decimal mark: exactly for up to 15 digits and
 // exponents to 22 (both are exact in a float64), otherwise by the standard library.

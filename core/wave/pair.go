@@ -21,7 +21,10 @@ func (c *Capture) Between(first, second int) Between {
 	a, b := &c.Channels[first], &c.Channels[second]
 	out := Between{List: []Figure{}}
 	add := func(key, name string, value float64, unit string, sure float64, how string) {
-		out.List = append(out.List, Figure{Key: key, Name: name, Value: value, Unit: unit, Text: written(value, unit), Sure: sure, How: how})
+		out.List = append(
+			out.List,
+			Figure{Key: key, Name: name, Value: value, Unit: unit, Text: written(value, unit), Sure: sure, How: how},
+		)
 	}
 	n := min(len(a.Samples), fitLength)
 	x, y := a.Samples[:n], b.Samples[:n]

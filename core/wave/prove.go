@@ -29,5 +29,12 @@ func (c *Capture) Prove() error {
 	if err == nil {
 		return nil
 	}
-	return fmt.Errorf("%w: %w", &exchange.FileError{Problem: "Step Trace cannot measure this recording, and did not keep it: the reason is in its log. Cut it shorter, or save it in another form"}, err)
+	return fmt.Errorf(
+		"%w: %w",
+		&exchange.FileError{
+			Problem: "Step Trace cannot measure this recording, and did not keep it: the reason is in its log. Cut it shorter, or save " +
+				"it in another form",
+		},
+		err,
+	)
 }

@@ -36,17 +36,19 @@ func TestTablesAsTheyAreWritten(t *testing.T) {
 		"numbered":             {"n,V,\n0,0,\n1,0.5,\n2,-0.25,\n3,0.001,\n", Options{Interval: 1e-3}, 1000, "V"},
 		"values alone":         {"0\n0.5\n-0.25\n0.001\n", Options{Interval: 1e-3}, 1000, "channel 1"},
 		"comma by hand":        {"0\n0,5\n-0,25\n0,001\n", Options{Interval: 1e-3, Decimal: ","}, 1000, "channel 1"},
-		"quotes and blanks":    {"\"time\", \"v\"\n \"0\", \"0\"\n\"0.001\", \"0.5\"\n\"0.002\", \"-0.25\"\n\"0.003\", \"0.001\"\n", Options{}, 1000, "v"},
-		"blanks":               {"  0.000   0\n  0.001   0.5\n  0.002  -0.25\n  0.003   0.001\n", Options{}, 1000, "channel 1"},
-		"cut off":              {"time,v\n0,0\n0.001,0.5\n0.002,-0.25\n0.003,0.001\n0.00", Options{}, 1000, "v"},
-		"a probe's factor":     {"time,v\n0,0\n0.001,0.05\n0.002,-0.025\n0.003,0.0001\n", Options{Factor: 10}, 1000, "v"},
+		"quotes and blanks": {"\"time\", \"v\"\n \"0\", \"0\"\n\"0.001\", \"0.5\"\n\"0.002\", \"-0.25\"\n\"0.003\", " +
+			"\"0.001\"\n", Options{}, 1000, "v"},
+		"blanks":           {"  0.000   0\n  0.001   0.5\n  0.002  -0.25\n  0.003   0.001\n", Options{}, 1000, "channel 1"},
+		"cut off":          {"time,v\n0,0\n0.001,0.5\n0.002,-0.25\n0.003,0.001\n0.00", Options{}, 1000, "v"},
+		"a probe's factor": {"time,v\n0,0\n0.001,0.05\n0.002,-0.025\n0.003,0.0001\n", Options{Factor: 10}, 1000, "v"},
 	} {
 		c, err := Read([]byte(x.text), x.o)
 		if err != nil {
 			t.Errorf("%s: %v", name, err)
 			continue
 		}
-		if len(c.Channels) != 1 || c.Channels[0].Unit != "V" || c.Channels[0].Name != x.name || math.Abs(c.Rate/x.rate-1) > 1e-9 || len(c.Channels[0].Samples) != len(wanted) {
+		if len(c.Channels) != 1 || c.Channels[0].Unit != "V" || c.Channels[0].Name != x.name || math.Abs(c.Rate/x.rate-1) > 1e-9 ||
+			len(c.Channels[0].Samples) != len(wanted) {
 			t.Errorf("%s: %g a second, %+v", name, c.Rate, c.Channels)
 			continue
 		}
@@ -127,21 +129,26 @@ func TestWAVsOfEveryWidth(t *testing.T) {
 		"lies": {0x00, 0x40, 0x00, 0xc0},
 	}
 	for name, x := range map[string][]byte{
-		"8": wav(1, 8, 1, 8000, 2, half["8"]), "16": wav(1, 16, 1, 8000, 4, half["16"]), "24": wav(1, 24, 1, 8000, 6, half["24"]), "32": wav(1, 32, 1, 8000, 8, half["32"]),
+		"8": wav(1, 8, 1, 8000, 2, half["8"]), "16": wav(1, 16, 1, 8000, 4, half["16"]), "24": wav(1, 24, 1, 8000, 6, half["24"]),
+		"32":  wav(1, 32, 1, 8000, 8, half["32"]),
 		"f32": wav(3, 32, 1, 8000, 8, half["f32"]), "f64": wav(3, 64, 1, 8000, 16, half["f64"]),
 		"odd":  wav(1, 16, 1, 8000, 4, half["odd"], 'L', 'I', 'S', 'T', 3, 0, 0, 0, 1, 2, 3, 0),
 		"lies": wav(1, 16, 1, 8000, 0x7fffffff, half["lies"]),
 	} {
 		c, err := Read(x, Options{})
-		if err != nil || c.Rate != 8000 || len(c.Channels) != 1 || len(c.Channels[0].Samples) != 2 || c.Channels[0].Samples[0] != 0.5 || c.Channels[0].Samples[1] != -0.5 || c.Channels[0].Unit != "FS" {
+		if err != nil || c.Rate != 8000 || len(c.Channels) != 1 || len(c.Channels[0].Samples) != 2 || c.Channels[0].Samples[0] != 0.5 ||
+			c.Channels[0].Samples[1] != -0.5 ||
+			c.Channels[0].Unit != "FS" {
 			t.Errorf("%s: %v %+v", name, err, c)
 		}
 	}
 	c, err := Read(wav(1, 16, 2, 48000, 8, append(half["16"], half["16"]...)), Options{Unit: "mV"})
-	if err != nil || len(c.Channels) != 2 || c.Channels[0].Name != "left" || c.Channels[1].Samples[1] != -0.5e-3 || c.Channels[0].Unit != "V" {
+	if err != nil || len(c.Channels) != 2 || c.Channels[0].Name != "left" || c.Channels[1].Samples[1] != -0.5e-3 ||
+		c.Channels[0].Unit != "V" {
 		t.Errorf("%v %+v", err, c)
 	}
-	for name, x := range map[string][]byte{"no channels": wav(1, 16, 0, 8000, 4, half["16"]), "no rate": wav(1, 16, 1, 0, 4, half["16"]), "12 bits": wav(1, 12, 1, 8000, 4, half["16"]),
+	for name, x := range map[string][]byte{"no channels": wav(1, 16, 0, 8000, 4, half["16"]), "no rate": wav(1, 16, 1, 0, 4, half["16"]),
+		"12 bits":      wav(1, 12, 1, 8000, 4, half["16"]),
 		"not a number": wav(3, 32, 1, 8000, 4, le.AppendUint32(nil, math.Float32bits(float32(math.NaN()))))} {
 		if _, err := Read(x, Options{}); err == nil {
 			t.Errorf("%s was read", name)

@@ -44,13 +44,20 @@ func (d Description) Reference(rate float64) (Reference, error) {
 			return 2 / math.Pi * math.Asin(math.Sin(2*math.Pi*turn))
 		}
 	default:
-		return Reference{}, fmt.Errorf("a %q cannot be generated: say sine, square or triangle, or give a good capture to compare with", string(d.Shape))
+		return Reference{}, fmt.Errorf(
+			"a %q cannot be generated: say sine, square or triangle, or give a good capture to compare with",
+			string(d.Shape),
+		)
 	}
 	if !(d.PeakPeak > 0) || !(d.Hz > 0) || math.IsInf(d.PeakPeak, 0) || math.IsInf(d.Hz, 0) {
 		return Reference{}, fmt.Errorf("a waveform is described by a level and a frequency above zero, for example 1.2 Vpp and 1 kHz")
 	}
 	if step > 0.4 {
-		return Reference{}, fmt.Errorf("at %s samples a second a waveform of %s is not seen: take the capture faster", written(rate, ""), written(d.Hz, "Hz"))
+		return Reference{}, fmt.Errorf(
+			"at %s samples a second a waveform of %s is not seen: take the capture faster",
+			written(rate, ""),
+			written(d.Hz, "Hz"),
+		)
 	}
 	n := min(max(int(math.Ceil(describedPeriods/step)), 64), fitLength)
 	ref := Reference{Channel{Unit: "V", Samples: make([]float64, n)}, rate}

@@ -56,7 +56,14 @@ func (s Sound) Samples(rate float64) ([]float64, error) {
 		return nil, fmt.Errorf("the level is above full scale, or nothing: use less, or an amplifier behind")
 	}
 	highest := soundShare * rate
-	needs := map[SoundShape][]float64{SoundSine: {s.Hz}, SoundSquare: {s.Hz}, SoundPulses: {s.Hz}, SoundSweep: {s.Hz, s.Second}, SoundTwo: {s.Hz, s.Second}, SoundPink: nil}
+	needs := map[SoundShape][]float64{
+		SoundSine:   {s.Hz},
+		SoundSquare: {s.Hz},
+		SoundPulses: {s.Hz},
+		SoundSweep:  {s.Hz, s.Second},
+		SoundTwo:    {s.Hz, s.Second},
+		SoundPink:   nil,
+	}
 	for _, hz := range needs[s.Shape] {
 		if !(hz >= lowestSound && hz <= highest) {
 			return nil, fmt.Errorf("a sound device passes %g Hz to %s: say a frequency between", lowestSound, written(highest, "Hz"))

@@ -9,7 +9,8 @@ import (
 // over three pieces put together.
 func TestSoundsAreWhatTheySay(t *testing.T) {
 	const rate = 48000.0
-	for _, s := range []Sound{{SoundSine, 997.3, 0, 0.5}, {SoundSquare, 440, 0, 0.25}, {SoundPulses, 100, 0, 1}, {SoundTwo, 60, 7000, 0.8}, {SoundPink, 0, 0, 0.9}, {SoundSweep, 20, 20000, 0.3}} {
+	for _, s := range []Sound{{SoundSine, 997.3, 0, 0.5}, {SoundSquare, 440, 0, 0.25}, {SoundPulses, 100, 0, 1}, {SoundTwo, 60, 7000, 0.8},
+		{SoundPink, 0, 0, 0.9}, {SoundSweep, 20, 20000, 0.3}} {
 		x, err := s.Samples(rate)
 		if err != nil {
 			t.Fatal(err)
@@ -67,7 +68,8 @@ func TestSoundsAreWhatTheySay(t *testing.T) {
 			}
 		}
 	}
-	for _, bad := range []Sound{{SoundSine, 0, 0, 0.5}, {SoundSine, 23000, 0, 0.5}, {SoundSine, 1000, 0, 1.5}, {SoundSine, 1000, 0, 0}, {"noise", 1000, 0, 0.5}, {SoundTwo, 60, 0, 0.5}} {
+	for _, bad := range []Sound{{SoundSine, 0, 0, 0.5}, {SoundSine, 23000, 0, 0.5}, {SoundSine, 1000, 0, 1.5}, {SoundSine, 1000, 0, 0},
+		{"noise", 1000, 0, 0.5}, {SoundTwo, 60, 0, 0.5}} {
 		if _, err := bad.Samples(rate); err == nil {
 			t.Errorf("%+v is played", bad)
 		}

@@ -346,10 +346,21 @@ func (t *table) finish(c *Capture, columns [][]float64, o Options) error {
 		return wrong(t.first+1, "one sample is no waveform")
 	}
 	c.Rate = 1 / interval
-	c.say("%d %s of %d samples, %.6g samples a second, from %s.", len(columns), plural(len(columns), "channel"), len(columns[0]), c.Rate, from)
+	c.say(
+		"%d %s of %d samples, %.6g samples a second, from %s.",
+		len(columns),
+		plural(len(columns), "channel"),
+		len(columns[0]),
+		c.Rate,
+		from,
+	)
 	mark := map[byte]string{'.': "point", ',': "comma"}[t.shape.decimal]
 	if t.shape.columns > 1 {
-		c.say("Columns are parted by %s, decimals by a %s.", map[byte]string{',': "commas", ';': "semicolons", '\t': "tabs", ' ': "blanks"}[t.shape.separator], mark)
+		c.say(
+			"Columns are parted by %s, decimals by a %s.",
+			map[byte]string{',': "commas", ';': "semicolons", '\t': "tabs", ' ': "blanks"}[t.shape.separator],
+			mark,
+		)
 	} else {
 		c.say("Decimals are parted by a %s.", mark)
 	}

@@ -51,7 +51,11 @@ func readWAV(data []byte, o Options) (*Capture, error) {
 				return nil, wrong(1, "byte %d: the samples come before their format", at)
 			}
 			if cut {
-				c.say("The file says that it has %d bytes of samples and has %d: it was cut off, or never finished. What is there is read.", size, len(body))
+				c.say(
+					"The file says that it has %d bytes of samples and has %d: it was cut off, or never finished. What is there is read.",
+					size,
+					len(body),
+				)
 			}
 			return c, c.takeWAV(body, format, o)
 		}
@@ -83,7 +87,12 @@ func wavHead(body []byte) (*wavFormat, error) {
 	case f.kind == wavPCM && (f.bits == 8 || f.bits == 16 || f.bits == 24 || f.bits == 32):
 	case f.kind == wavFloat && (f.bits == 32 || f.bits == 64):
 	default:
-		return nil, wrong(1, "WAV samples of kind %d with %d bits: read are PCM of 8, 16, 24 and 32 bits and floats of 32 and 64; save it as one of these", f.kind, f.bits)
+		return nil, wrong(
+			1,
+			"WAV samples of kind %d with %d bits: read are PCM of 8, 16, 24 and 32 bits and floats of 32 and 64; save it as one of these",
+			f.kind,
+			f.bits,
+		)
 	}
 	return f, nil
 }
@@ -122,7 +131,14 @@ func (c *Capture) takeWAV(body []byte, f *wavFormat, o Options) error {
 		}
 	}
 	kind := map[int]string{wavPCM: "bits", wavFloat: "bits of floating point"}[f.kind]
-	c.say("A WAV of %d %s, %d %s, %g samples a second. Levels are against full scale (FS).", f.bits, kind, f.channels, plural(f.channels, "channel"), f.rate)
+	c.say(
+		"A WAV of %d %s, %d %s, %g samples a second. Levels are against full scale (FS).",
+		f.bits,
+		kind,
+		f.channels,
+		plural(f.channels, "channel"),
+		f.rate,
+	)
 	if o.Unit != "" {
 		return c.units(o.Unit)
 	}

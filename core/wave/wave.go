@@ -97,7 +97,14 @@ func (c *Capture) Check() error {
 		for k, x := range ch.Samples {
 			switch size := math.Abs(x); {
 			case !(size <= mostSample):
-				return wrong(c.lineOf(k), "sample %d of %s is %.4g %s: no voltage or current is like that. Is its unit another, or the factor", k+1, ch.Name, x, ch.Unit)
+				return wrong(
+					c.lineOf(k),
+					"sample %d of %s is %.4g %s: no voltage or current is like that. Is its unit another, or the factor",
+					k+1,
+					ch.Name,
+					x,
+					ch.Unit,
+				)
 			case size < leastSample:
 				ch.Samples[k] = 0
 			}

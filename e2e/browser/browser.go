@@ -69,13 +69,31 @@ func Open(width, height int, microphone ...string) (*Tab, error) {
 	if err != nil {
 		return nil, err
 	}
-	options := append(chromedp.DefaultExecAllocatorOptions[:],
-		chromedp.NoSandbox, chromedp.DisableGPU, chromedp.UserDataDir(dir), chromedp.WindowSize(width, height),
-		chromedp.Flag("disable-quic", true), chromedp.Flag("no-pings", true), chromedp.Flag("disable-component-update", true),
-		chromedp.Flag("disable-domain-reliability", true), chromedp.Flag("no-proxy-server", true), chromedp.Flag("hide-scrollbars", true),
-		chromedp.Flag("host-resolver-rules", "MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost"), chromedp.Flag("force-device-scale-factor", "1"),
+	options := append(
+		chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.NoSandbox,
+		chromedp.DisableGPU,
+		chromedp.UserDataDir(dir),
+		chromedp.WindowSize(width, height),
+		chromedp.Flag("disable-quic", true),
+		chromedp.Flag("no-pings", true),
+		chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("disable-domain-reliability", true),
+		chromedp.Flag("no-proxy-server", true),
+		chromedp.Flag("hide-scrollbars", true),
+		chromedp.Flag(
+			"host-resolver-rules",
+			"MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
+		),
+		chromedp.Flag("force-device-scale-factor", "1"),
 		// A microphone allowed without asking, and an output that plays into nothing.
-		chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream", true), chromedp.Flag("autoplay-policy", "no-user-gesture-required"))
+		chromedp.Flag(
+			"use-fake-device-for-media-stream",
+			true,
+		),
+		chromedp.Flag("use-fake-ui-for-media-stream", true),
+		chromedp.Flag("autoplay-policy", "no-user-gesture-required"),
+	)
 	for _, path := range microphone {
 		options = append(options, chromedp.Flag("use-file-for-fake-audio-capture", path))
 	}

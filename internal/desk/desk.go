@@ -71,7 +71,17 @@ func Start() (*Desk, []instrument.Instrument, error) {
 		d.listeners = append(d.listeners, l)
 		device := x.make()
 		d.serving.Go(func() { d.serve(l, device) })
-		list = append(list, instrument.Instrument{ID: "practice-" + string(x.kind), Name: x.name, Kind: x.kind, Address: l.Addr().String(), Words: instrument.Usual(x.kind), StandIn: true})
+		list = append(
+			list,
+			instrument.Instrument{
+				ID:      "practice-" + string(x.kind),
+				Name:    x.name,
+				Kind:    x.kind,
+				Address: l.Addr().String(),
+				Words:   instrument.Usual(x.kind),
+				StandIn: true,
+			},
+		)
 	}
 	return d, list, nil
 }

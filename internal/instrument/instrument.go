@@ -169,7 +169,8 @@ func (s *saying) understood() error {
 	if n, err := strconv.Atoi(strings.TrimSpace(code)); err != nil {
 		return s.trouble(err, "it answers %q when asked for errors, which is not understood", clip(line))
 	} else if n != 0 {
-		return s.trouble(nil, "it did not do what it was told: %s (%d). Its table of messages may have words that it does not know", strings.Trim(words, `" `), n)
+		return s.trouble(nil, "it did not do what it was told: %s (%d). Its table of messages may have words that it does not know",
+			strings.Trim(words, `" `), n)
 	}
 	return nil
 }
@@ -252,7 +253,12 @@ func (b *Bench) Capture(ctx context.Context, id string, v View) (taken Taken, er
 		var settings []string
 		channels := make([]map[string]string, len(v.Channels))
 		for i, ch := range v.Channels {
-			channels[i] = map[string]string{"channel": strconv.Itoa(i + 1), "volts": plain(ch.Volts), "coupling": coupling[ch.DC], "factor": plain(ch.Factor)}
+			channels[i] = map[string]string{
+				"channel":  strconv.Itoa(i + 1),
+				"volts":    plain(ch.Volts),
+				"coupling": coupling[ch.DC],
+				"factor":   plain(ch.Factor),
+			}
 			for _, action := range []string{"probe", "coupling", "range"} {
 				if err := s.say(action, channels[i]); err != nil {
 					return err
@@ -369,10 +375,22 @@ func (b *Bench) Feed(ctx context.Context, id string, fed *Fed) (settings string,
 		}
 		const near = 0.02
 		if math.Abs(hz/fed.Hz-1) > near || math.Abs(rms/fed.RMS-1) > near {
-			return s.trouble(nil, "it was told %s and %s, and says it is set to %s and %s: it may not reach that far", quantity.Rounded(fed.Hz, quantity.Hertz), quantity.Rounded(fed.RMS, quantity.Volt),
-				quantity.Rounded(hz, quantity.Hertz), quantity.Rounded(rms, quantity.Volt))
+			return s.trouble(
+				nil,
+				"it was told %s and %s, and says it is set to %s and %s: it may not reach that far",
+				quantity.Rounded(fed.Hz, quantity.Hertz),
+				quantity.Rounded(fed.RMS, quantity.Volt),
+				quantity.Rounded(hz, quantity.Hertz),
+				quantity.Rounded(rms, quantity.Volt),
+			)
 		}
-		settings = fmt.Sprintf("%s: %s, %s, %s rms", s.name, fed.Shape, quantity.Rounded(hz, quantity.Hertz), quantity.Rounded(rms, quantity.Volt))
+		settings = fmt.Sprintf(
+			"%s: %s, %s, %s rms",
+			s.name,
+			fed.Shape,
+			quantity.Rounded(hz, quantity.Hertz),
+			quantity.Rounded(rms, quantity.Volt),
+		)
 		return nil
 	})
 	return settings, err

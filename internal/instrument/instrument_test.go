@@ -70,9 +70,13 @@ func (p *peer) bench(kind Kind, words string) *Bench {
 func TestAScopeWithItsOwnWordsIsRead(t *testing.T) {
 	p := newPeer(t, map[string]string{
 		"GO": "", "OK?": "1\n", "DT?": "2.5e-05\n", "K1?": "0.001\n", "K2?": "0.01\n", "O1?": "-1\n", "O2?": "0\n",
-		"D1?": "#16\x01\x00\x02\x00\xff\xff\n", "D2?": "#206\x0a\x00\x14\x00\x00\x80\r\n", "E?": "+0,\"none\"\n", "R1?": "4\n", "R2?": "8\n",
+		"D1?": "#16\x01\x00\x02\x00\xff\xff\n", "D2?": "#206\x0a\x00\x14\x00\x00\x80\r\n", "E?": "+0,\"none\"\n", "R1?": "4\n",
+		"R2?": "8\n",
 	})
-	b := p.bench(Scope, "action,message,answer\nspan,T={seconds},\nrange,R{channel}={volts},\ncoupling,C{channel}={coupling},\ntake,GO,\ndone,OK?,number\ninterval,DT?,number\nscale,K{channel}?,number\noffset,O{channel}?,number\nsamples,D{channel}?,int16\nrange is,R{channel}?,number\nerror,E?,error\n")
+	b := p.bench(
+		Scope,
+		"action,message,answer\nspan,T={seconds},\nrange,R{channel}={volts},\ncoupling,C{channel}={coupling},\ntake,GO,\ndone,OK?,number\ninterval,DT?,number\nscale,K{channel}?,number\noffset,O{channel}?,number\nsamples,D{channel}?,int16\nrange is,R{channel}?,number\nerror,E?,error\n",
+	)
 	got, err := b.Capture(context.Background(), "x", View{Seconds: 0.01, Points: 1000, Channels: []Channel{{4, true, 10}, {8, false, 1}}})
 	if err != nil {
 		t.Fatal(err)
@@ -162,7 +166,8 @@ func TestAnInstrumentIsAskedWhetherItDidIt(t *testing.T) {
 	if err == nil || !strings.Contains(err.Error(), "Undefined header (-113)") {
 		t.Errorf("%v", err)
 	}
-	_, err = p.bench(Generator, words+"frequency is,F?,number\nlevel is,L?,number\n").Feed(context.Background(), "x", &Fed{"SIN", 0.1, 1000})
+	_, err = p.bench(Generator, words+"frequency is,F?,number\nlevel is,L?,number\n").
+		Feed(context.Background(), "x", &Fed{"SIN", 0.1, 1000})
 	if err == nil || !strings.Contains(err.Error(), "says it is set to 5 kHz") {
 		t.Errorf("%v", err)
 	}
@@ -181,13 +186,15 @@ func TestBlocksThatLie(t *testing.T) {
 	} {
 		p := newPeer(t, map[string]string{"D1?": x.block, "I?": "1e-6\n", "S?": "1\n"})
 		b := p.bench(Scope, "span,T,\nrange,R,\ntake,G,\ninterval,I?,number\nscale,S?,number\noffset,S?,number\nsamples,D1?,int16\n")
-		if _, err := b.Capture(context.Background(), "x", View{Seconds: 1e-3, Channels: []Channel{{Volts: 1}}}); err == nil || !strings.Contains(err.Error(), x.says) {
+		if _, err := b.Capture(context.Background(), "x", View{Seconds: 1e-3, Channels: []Channel{{Volts: 1}}}); err == nil ||
+			!strings.Contains(err.Error(), x.says) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
 	p := newPeer(t, map[string]string{"D1?": "1,-2.5,3e2\n", "I?": "1e-6\n", "S?": "1\n"})
 	b := p.bench(Scope, "span,T,\nrange,R,\ntake,G,\ninterval,I?,number\nscale,S?,number\noffset,S?,number\nsamples,D1?,numbers\n")
-	if got, err := b.Capture(context.Background(), "x", View{Seconds: 1e-3, Channels: []Channel{{Volts: 1}}}); err != nil || fmt.Sprint(got.Samples) != "[[2 -1.5 301]]" {
+	if got, err := b.Capture(context.Background(), "x", View{Seconds: 1e-3, Channels: []Channel{{Volts: 1}}}); err != nil ||
+		fmt.Sprint(got.Samples) != "[[2 -1.5 301]]" {
 		t.Errorf("%v, %v", got, err)
 	}
 }

@@ -69,7 +69,11 @@ func (l *link) attempt(ctx context.Context, say func(c *talk) error) error {
 		d := net.Dialer{Timeout: dialTime}
 		conn, err := d.DialContext(ctx, "tcp", l.address)
 		if err != nil {
-			return &Trouble{l.name, fmt.Sprintf("nothing answers at %s. Is it switched on and in this network, and is the address right?", l.address), err}
+			return &Trouble{
+				l.name,
+				fmt.Sprintf("nothing answers at %s. Is it switched on and in this network, and is the address right?", l.address),
+				err,
+			}
 		}
 		l.conn, l.reader = conn, bufio.NewReaderSize(conn, maxLine)
 	}
@@ -108,9 +112,18 @@ func (t *talk) trouble(err error, format string, args ...any) error {
 func (t *talk) lost(err error, message string) error {
 	var timeout net.Error
 	if errors.As(err, &timeout) && timeout.Timeout() {
-		return t.trouble(err, "no answer to %q within %s. Is it busy, or does it not know these words? Its table of messages can be changed", message, t.patience)
+		return t.trouble(
+			err,
+			"no answer to %q within %s. Is it busy, or does it not know these words? Its table of messages can be changed",
+			message,
+			t.patience,
+		)
 	}
-	return t.trouble(errors.Join(errBroken, err), "the connection was lost at %q. Is it still switched on? It is connected anew with the next try", message)
+	return t.trouble(
+		errors.Join(errBroken, err),
+		"the connection was lost at %q. Is it still switched on? It is connected anew with the next try",
+		message,
+	)
 }
 
 // tell sends a message, ended by a newline (IEEE 488.2).
@@ -182,7 +195,12 @@ func (t *talk) samples(message string, form Answer) ([]float64, error) {
 	}
 	width := map[Answer]int{Int8: 1, Int16: 2, Float32: 4}[form]
 	if width == 0 {
-		return nil, t.trouble(nil, "its table of messages calls the answer to %q %q: samples come as int8, int16, float32 or numbers", message, string(form))
+		return nil, t.trouble(
+			nil,
+			"its table of messages calls the answer to %q %q: samples come as int8, int16, float32 or numbers",
+			message,
+			string(form),
+		)
 	}
 	if len(block)%width != 0 || len(block) == 0 {
 		return nil, t.trouble(nil, "it sent %d bytes of samples, which are no whole number of %s", len(block), form)

@@ -113,7 +113,11 @@ func ReadWords(kind Kind, text string) (Words, error) {
 		case message == "" || strings.ContainsAny(message, "\n\r"):
 			return nil, fmt.Errorf("line %d: %q has no message: take the line out where the instrument has none", line, action)
 		case !slices.Contains(answers, answer):
-			return nil, fmt.Errorf("line %d: %q is no answer: use text, number, numbers, error, int8, int16, float32, or nothing", line, string(answer))
+			return nil, fmt.Errorf(
+				"line %d: %q is no answer: use text, number, numbers, error, int8, int16, float32, or nothing",
+				line,
+				string(answer),
+			)
 		}
 		for _, place := range fills.FindAllString(message, -1) {
 			if !slices.Contains(places, place) {

@@ -38,7 +38,9 @@ func Read(data []byte) (Picture, error) {
 	case len(data) == 0:
 		return Picture{}, mend.Errorf("nothing arrived: choose the picture again")
 	case err != nil:
-		return Picture{}, mend.Errorf("this is not a JPEG, PNG or WebP picture. A phone that keeps its photographs in another format can be set to save JPEG")
+		return Picture{}, mend.Errorf(
+			"this is not a JPEG, PNG or WebP picture. A phone that keeps its photographs in another format can be set to save JPEG",
+		)
 	case c.Width <= 0 || c.Height <= 0 || float64(c.Width)*float64(c.Height) > maxPixels:
 		return Picture{}, mend.Errorf("%d × %d pixels are more than can be kept: save it smaller", c.Width, c.Height)
 	}

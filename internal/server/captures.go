@@ -51,8 +51,18 @@ type CapturesView struct {
 }
 
 func headOf(c *store.Capture) CaptureHead {
-	h := CaptureHead{ID: c.ID, Name: c.Name, Taken: c.Taken, Struck: c.Struck, Good: c.Good, Mode: c.Mode, Injected: c.Injected, Instrument: c.Instrument, Settings: c.Settings,
-		Channels: []CaptureChannel{}}
+	h := CaptureHead{
+		ID:         c.ID,
+		Name:       c.Name,
+		Taken:      c.Taken,
+		Struck:     c.Struck,
+		Good:       c.Good,
+		Mode:       c.Mode,
+		Injected:   c.Injected,
+		Instrument: c.Instrument,
+		Settings:   c.Settings,
+		Channels:   []CaptureChannel{},
+	}
 	if err := c.Read.Check(); err != nil {
 		h.Trouble = err.Error()
 	} else {
@@ -97,7 +107,11 @@ func (s *Server) received(w http.ResponseWriter, r *http.Request) (*job.Capture,
 	var conditions Conditions
 	if text := q.Get("conditions"); text != "" {
 		if err := json.Unmarshal([]byte(text), &conditions); err != nil {
-			return nil, nil, problem(http.StatusBadRequest, "Not understood", "The conditions are JSON as in a reading. docs/api.md shows them.")
+			return nil, nil, problem(
+				http.StatusBadRequest,
+				"Not understood",
+				"The conditions are JSON as in a reading. docs/api.md shows them.",
+			)
 		}
 	}
 	c, err := conditions.under(base)

@@ -46,23 +46,30 @@ func TestCapturesAreComparedWithWhatThereIs(t *testing.T) {
 	keep(w, 142, "twin", "Q106 c", table(1.26, 1000, 0))
 	keep(w, 142, "later", "Q206 c", table(0.5, 1000, 0))
 	seen := ask[server.Seen](w, "GET", "/api/jobs/142/captures/a", nil)
-	if seen.Reference != "sheet" || seen.Comparison.Defects[0].Kind != wave.ClippedTop || !strings.Contains(seen.Against, "a sine of 3.56 Vpp, 1 kHz") {
+	if seen.Reference != "sheet" || seen.Comparison.Defects[0].Kind != wave.ClippedTop ||
+		!strings.Contains(seen.Against, "a sine of 3.56 Vpp, 1 kHz") {
 		t.Errorf("%s: %+v", seen.Against, seen.Comparison)
 	}
 	names := map[string]string{}
 	for _, r := range seen.References {
 		names[r.Key] = r.Name
 	}
-	if !strings.HasPrefix(names["142/twin/0"], "twin Q106 c") || !strings.HasPrefix(names["142/later/0"], "earlier at Q206 c") || len(names) != 3 {
+	if !strings.HasPrefix(names["142/twin/0"], "twin Q106 c") || !strings.HasPrefix(names["142/later/0"], "earlier at Q206 c") ||
+		len(names) != 3 {
 		t.Errorf("%v", names)
 	}
-	if seen := ask[server.Seen](w, "GET", "/api/jobs/142/captures/a?against=142/twin/0", nil); seen.Comparison == nil || seen.Comparison.Defects[0].Kind != wave.ClippedTop {
+	if seen := ask[server.Seen](w, "GET", "/api/jobs/142/captures/a?against=142/twin/0", nil); seen.Comparison == nil ||
+		seen.Comparison.Defects[0].Kind != wave.ClippedTop {
 		t.Errorf("against the twin: %+v", seen.Comparison)
 	}
-	if seen := ask[server.Seen](w, "GET", "/api/jobs/142/captures/later?against=142/twin/0", nil); seen.Comparison == nil || seen.Comparison.Defects[0].Kind != wave.LowLevel || math.Abs(seen.Comparison.GainDB+8.03) > 0.05 {
+	if seen := ask[server.Seen](w, "GET", "/api/jobs/142/captures/later?against=142/twin/0", nil); seen.Comparison == nil ||
+		seen.Comparison.Defects[0].Kind != wave.LowLevel ||
+		math.Abs(seen.Comparison.GainDB+8.03) > 0.05 {
 		t.Errorf("0.5 V against the twin's 1.26 V: %+v", seen.Comparison)
 	}
-	if seen := ask[server.Seen](w, "GET", "/api/jobs/142/captures/later?against=described&shape=square&level=1Vpp&frequency=1kHz", nil); seen.Comparison == nil || !strings.Contains(seen.Against, "a square of 1 Vpp, 1 kHz") {
+	if seen := ask[server.Seen](w, "GET", "/api/jobs/142/captures/later?against=described&shape=square&level=1Vpp&frequency=1kHz",
+		nil); seen.Comparison == nil ||
+		!strings.Contains(seen.Against, "a square of 1 Vpp, 1 kHz") {
 		t.Errorf("%s: %+v", seen.Against, seen.Comparison)
 	}
 	if seen := ask[server.Seen](w, "GET", "/api/jobs/142/captures/a?against=none", nil); seen.Comparison != nil {
@@ -74,12 +81,15 @@ func TestCapturesAreComparedWithWhatThereIs(t *testing.T) {
 	number := ask[server.Opened](w, "POST", "/api/jobs", server.NewJob{Sheet: sheetID, Complaint: "weak"}).Number
 	keep(w, number, "x", "Q106 c", table(0.2, 1000, 0))
 	other := ask[server.Seen](w, "GET", fmt.Sprintf("/api/jobs/%d/captures/x?against=142/twin/0", number), nil)
-	if other.Comparison == nil || other.Comparison.Defects[0].Kind != wave.LowLevel || !strings.Contains(other.Against, "good capture at Q106 c") || !strings.HasSuffix(other.Against, ", job 142") {
+	if other.Comparison == nil || other.Comparison.Defects[0].Kind != wave.LowLevel ||
+		!strings.Contains(other.Against, "good capture at Q106 c") ||
+		!strings.HasSuffix(other.Against, ", job 142") {
 		t.Errorf("%s: %+v", other.Against, other.Comparison)
 	}
 	// One that was taken out is no reference any more.
 	ask[server.CapturesView](w, "POST", "/api/jobs/142/captures/twin/strike", struct{}{})
-	if status, says := w.detail("GET", "/api/jobs/142/captures/a?against=142/twin/0", ""); status != http.StatusUnprocessableEntity || !strings.Contains(says, "pick another") {
+	if status, says := w.detail("GET", "/api/jobs/142/captures/a?against=142/twin/0", ""); status != http.StatusUnprocessableEntity ||
+		!strings.Contains(says, "pick another") {
 		t.Errorf("%d %s", status, says)
 	}
 }
@@ -89,7 +99,8 @@ func TestCapturesAreComparedWithWhatThereIs(t *testing.T) {
 func TestCapturesAreCutOut(t *testing.T) {
 	w := open(t)
 	keep(w, 142, "a", "Q206 c", table(1.26, 1000, 0))
-	for _, x := range []struct{ from, to, parts string }{{"0", "0.16", "100"}, {"10ms", "12ms", "500"}, {"0.1", "0.1", "5"}, {"-5", "99", "4000"}} {
+	for _, x := range []struct{ from, to, parts string }{{"0", "0.16", "100"}, {"10ms", "12ms", "500"}, {"0.1", "0.1", "5"}, {"-5", "99",
+		"4000"}} {
 		s := ask[server.Strip](w, "GET", "/api/jobs/142/captures/a/strip?from="+x.from+"&to="+x.to+"&parts="+x.parts, nil)
 		if len(s.Low) == 0 || len(s.Low) != len(s.High) || len(s.DueLow) != len(s.Low) || len(s.LeftLow) != len(s.Low) {
 			t.Fatalf("%+v: %d %d %d", x, len(s.Low), len(s.DueLow), len(s.LeftLow))
@@ -97,11 +108,21 @@ func TestCapturesAreCutOut(t *testing.T) {
 		for i := range s.Low {
 			// ±2 dB about what is there: it lies within, but for where it crosses its middle.
 			if s.Low[i] > s.High[i] || s.DueLow[i] > s.High[i]+0.02 || s.DueHigh[i] < s.Low[i]-0.02 || math.Abs(s.LeftLow[i]) > 0.01 {
-				t.Fatalf("part %d of %+v: %g to %g, due %g to %g, left %g", i, x, s.Low[i], s.High[i], s.DueLow[i], s.DueHigh[i], s.LeftLow[i])
+				t.Fatalf(
+					"part %d of %+v: %g to %g, due %g to %g, left %g",
+					i,
+					x,
+					s.Low[i],
+					s.High[i],
+					s.DueLow[i],
+					s.DueHigh[i],
+					s.LeftLow[i],
+				)
 			}
 		}
 	}
-	if status, says := w.detail("GET", "/api/jobs/142/captures/a/strip?from=soon", ""); status != http.StatusUnprocessableEntity || !strings.Contains(says, "from") {
+	if status, says := w.detail("GET", "/api/jobs/142/captures/a/strip?from=soon", ""); status != http.StatusUnprocessableEntity ||
+		!strings.Contains(says, "from") {
 		t.Errorf("%d %s", status, says)
 	}
 	if status, _ := w.detail("GET", "/api/jobs/142/captures/a?channel=7", ""); status != http.StatusUnprocessableEntity {
@@ -113,13 +134,17 @@ func TestCapturesAreCutOut(t *testing.T) {
 // job's file brings captures along, byte for byte.
 func TestCapturesAreKeptWholeOrNotAtAll(t *testing.T) {
 	w := open(t)
-	for text, says := range map[string]string{"": "empty", "PK\x03\x04zip": "zip archive", "\xff\xfea\x00": "UTF-16", "time,v\n0,1\n1,OL\n2,3\n": "line 3", "1\n2\n": "neither times nor an interval"} {
-		if status, detail := w.detail("POST", "/api/jobs/142/captures?id=bad", text); status != http.StatusUnprocessableEntity || !strings.Contains(detail, says) {
+	for text, says := range map[string]string{"": "empty", "PK\x03\x04zip": "zip archive", "\xff\xfea\x00": "UTF-16",
+		"time,v\n0,1\n1,OL\n2,3\n": "line 3", "1\n2\n": "neither times nor an interval"} {
+		if status, detail := w.detail("POST", "/api/jobs/142/captures?id=bad", text); status != http.StatusUnprocessableEntity ||
+			!strings.Contains(detail, says) {
 			t.Errorf("%q: %d %s", text, status, detail)
 		}
 	}
-	for query, says := range map[string]string{"id=x&point=nowhere": "nowhere", "point=Q206+c": "id", "id=x&factor=none": "factor", "id=x&conditions=%7B": "conditions", "id=x&conditions=%7B%22route%22%3A%22no%22%7D": "route"} {
-		if status, detail := w.detail("POST", "/api/jobs/142/captures?"+query, table(1, 1000, 0)); status == http.StatusOK || !strings.Contains(detail, says) {
+	for query, says := range map[string]string{"id=x&point=nowhere": "nowhere", "point=Q206+c": "id", "id=x&factor=none": "factor",
+		"id=x&conditions=%7B": "conditions", "id=x&conditions=%7B%22route%22%3A%22no%22%7D": "route"} {
+		if status, detail := w.detail("POST", "/api/jobs/142/captures?"+query, table(1, 1000, 0)); status == http.StatusOK ||
+			!strings.Contains(detail, says) {
 			t.Errorf("%q: %d %s", query, status, detail)
 		}
 	}
@@ -128,13 +153,25 @@ func TestCapturesAreKeptWholeOrNotAtAll(t *testing.T) {
 	}
 	keep(w, 142, "a", "Q206 c", table(1.26, 1000, 0))
 	keep(w, 142, "a", "Q206 c", table(1.26, 1000, 0))
-	if status, _ := w.detail("POST", "/api/jobs/142/captures?id=a&name=other.csv", "time,v\n0,1\n1,2\n2,3\n"); status != http.StatusConflict {
+	if status, _ := w.detail("POST", "/api/jobs/142/captures?id=a&name=other.csv",
+		"time,v\n0,1\n1,2\n2,3\n"); status != http.StatusConflict {
 		t.Errorf("another capture under the same id: %d", status)
 	}
 	if kept := ask[server.CapturesView](w, "GET", "/api/jobs/142/captures", nil); len(kept.Captures) != 1 {
 		t.Errorf("%+v", kept.Captures)
 	}
-	ask[server.JobView](w, "POST", "/api/jobs/142/readings", server.Typed{ID: "r", Aim: trace.Aim{Point: "Q206 c"}, Text: "1.26 Vrms", Capture: "a", Conditions: server.Conditions{Route: "tape|J2-4|J7-2"}})
+	ask[server.JobView](
+		w,
+		"POST",
+		"/api/jobs/142/readings",
+		server.Typed{
+			ID:         "r",
+			Aim:        trace.Aim{Point: "Q206 c"},
+			Text:       "1.26 Vrms",
+			Capture:    "a",
+			Conditions: server.Conditions{Route: "tape|J2-4|J7-2"},
+		},
+	)
 	_, file := w.call("GET", "/api/jobs/142/file.json", "")
 	again := open(t)
 	number := ask[server.Opened](again, "POST", "/api/jobs/import", json.RawMessage(file)).Number
@@ -146,7 +183,8 @@ func TestCapturesAreKeptWholeOrNotAtAll(t *testing.T) {
 		t.Errorf("%+v", f.Captures)
 	}
 	f.Captures[0].Data = []byte("junk")
-	if status, says := again.detail("POST", "/api/jobs/import", string(f.WriteJSON())); status != http.StatusUnprocessableEntity || !strings.Contains(says, "capture 1: scope.csv") {
+	if status, says := again.detail("POST", "/api/jobs/import", string(f.WriteJSON())); status != http.StatusUnprocessableEntity ||
+		!strings.Contains(says, "capture 1: scope.csv") {
 		t.Errorf("%d %s", status, says)
 	}
 }

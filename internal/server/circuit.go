@@ -62,15 +62,27 @@ func (s *Server) circuit(r *http.Request, req CircuitQuestion) (CircuitAnswer, e
 		req.Circuit = circuit.Circuit{Format: circuit.Format, Version: circuit.Version, Parts: partsOf(req.Rows)}
 	}
 	if req.Circuit.Format != circuit.Format || req.Circuit.Version != circuit.Version {
-		return out, problem(http.StatusUnprocessableEntity, "Not a circuit", fmt.Sprintf("A circuit has the format %q and the version %d. docs/formats.md shows one.", circuit.Format, circuit.Version))
+		return out, problem(
+			http.StatusUnprocessableEntity,
+			"Not a circuit",
+			fmt.Sprintf("A circuit has the format %q and the version %d. docs/formats.md shows one.", circuit.Format, circuit.Version),
+		)
 	}
 	if len(req.Frequencies) > mostFrequencies {
-		return out, problem(http.StatusUnprocessableEntity, "Too many", fmt.Sprintf("Ask for up to %d frequencies at a time.", mostFrequencies))
+		return out, problem(
+			http.StatusUnprocessableEntity,
+			"Too many",
+			fmt.Sprintf("Ask for up to %d frequencies at a time.", mostFrequencies),
+		)
 	}
 	hz := make([]float64, len(req.Frequencies))
 	for i, text := range req.Frequencies {
 		if err := values(wanted{"frequency", text, quantity.Hertz, &hz[i]}); err != nil || !(hz[i] > 0 && hz[i] < 1e12) {
-			return out, problem(http.StatusUnprocessableEntity, "Not a frequency", fmt.Sprintf("%q is no frequency above zero: write for example 1 kHz.", text))
+			return out, problem(
+				http.StatusUnprocessableEntity,
+				"Not a frequency",
+				fmt.Sprintf("%q is no frequency above zero: write for example 1 kHz.", text),
+			)
 		}
 	}
 	if len(req.Readings) > mostCircuitReadings {
@@ -106,12 +118,21 @@ func (s *Server) circuit(r *http.Request, req CircuitQuestion) (CircuitAnswer, e
 func course(net *circuit.Net, rest *circuit.Rest, d *CircuitDrive) ([]CircuitCourse, error) {
 	drive := circuit.Drive{Shape: d.Shape}
 	var after, span float64
-	err := values(wanted{"peak", d.Peak, quantity.Volt, &drive.Peak}, wanted{"hz", d.Hz, quantity.Hertz, &drive.Hz}, wanted{"after", d.After, quantity.Second, &after}, wanted{"span", d.Span, quantity.Second, &span})
+	err := values(
+		wanted{"peak", d.Peak, quantity.Volt, &drive.Peak},
+		wanted{"hz", d.Hz, quantity.Hertz, &drive.Hz},
+		wanted{"after", d.After, quantity.Second, &after},
+		wanted{"span", d.Span, quantity.Second, &span},
+	)
 	if err != nil {
 		return nil, err
 	}
 	if !(span > 0 && span <= 100) || after < 0 || after > 100 || drive.Peak < 0 || drive.Peak > 0 && !(drive.Hz > 0) {
-		return nil, problem(http.StatusUnprocessableEntity, "No such course", "Say a span above zero, up to 100 s, and with a peak also its frequency.")
+		return nil, problem(
+			http.StatusUnprocessableEntity,
+			"No such course",
+			"Say a span above zero, up to 100 s, and with a peak also its frequency.",
+		)
 	}
 	c, err := net.Follow(rest, drive, after, span, coursePoints)
 	if err != nil {

@@ -141,7 +141,8 @@ type schema struct {
 
 func describedAPI(t *testing.T, w *workshop) (d description) {
 	t.Helper()
-	if status, data := w.call("GET", "/api/openapi.json", ""); status != http.StatusOK || json.Unmarshal(data, &d) != nil || len(d.Paths) < 60 {
+	if status, data := w.call("GET", "/api/openapi.json", ""); status != http.StatusOK || json.Unmarshal(data, &d) != nil ||
+		len(d.Paths) < 60 {
 		t.Fatalf("%d, %d paths", status, len(d.Paths))
 	}
 	return d
@@ -160,7 +161,8 @@ func (d *description) holds(method, address, body string, answer any, status int
 		}
 		for _, q := range strings.Split(query, "&") {
 			name, _, _ := strings.Cut(q, "=")
-			if q != "" && !slices.ContainsFunc(op.Parameters, func(p struct{ Name, In string }) bool { return p.In == "query" && p.Name == name }) {
+			if q != "" &&
+				!slices.ContainsFunc(op.Parameters, func(p struct{ Name, In string }) bool { return p.In == "query" && p.Name == name }) {
 				return fmt.Errorf("%s is not carried by the address", name)
 			}
 		}
@@ -277,7 +279,15 @@ func TestFormatExamplesAreRead(t *testing.T) {
 				t.Errorf("the example job is refused: %s", data)
 			}
 			var back job.File
-			if _, data := w.call("GET", "/api/jobs/150/file.json", ""); json.Unmarshal(data, &back) != nil || len(back.Readings) != 2 || len(back.Safety) != 3 || len(back.Steps) != 1 || len(back.Returns) != 1 || back.Intake.Texts()["past"] != "damp" || !back.Readings[1].Struck || len(back.Captures) != 1 || string(back.Captures[0].Data) != "0\n700\n0\n-700\n0\n700\n0\n-700\n" || back.Readings[1].StruckReason != "wrong lead" {
+			if _, data := w.call("GET", "/api/jobs/150/file.json", ""); json.Unmarshal(data, &back) != nil || len(back.Readings) != 2 ||
+				len(back.Safety) != 3 ||
+				len(back.Steps) != 1 ||
+				len(back.Returns) != 1 ||
+				back.Intake.Texts()["past"] != "damp" ||
+				!back.Readings[1].Struck ||
+				len(back.Captures) != 1 ||
+				string(back.Captures[0].Data) != "0\n700\n0\n-700\n0\n700\n0\n-700\n" ||
+				back.Readings[1].StruckReason != "wrong lead" {
 				t.Errorf("the example job does not come back whole: %s", data)
 			}
 		}

@@ -31,7 +31,16 @@ type Head struct {
 }
 
 func head(j *store.Job) Head {
-	h := Head{Number: j.Number, Set: j.Sheet.Document.Name(), SheetID: j.Sheet.ID, Complaint: j.Complaint, Opened: j.Opened, Finished: j.Finished, Power: j.Power(j.Sheet.Plan), Counts: j.Counts()}
+	h := Head{
+		Number:    j.Number,
+		Set:       j.Sheet.Document.Name(),
+		SheetID:   j.Sheet.ID,
+		Complaint: j.Complaint,
+		Opened:    j.Opened,
+		Finished:  j.Finished,
+		Power:     j.Power(j.Sheet.Plan),
+		Counts:    j.Counts(),
+	}
 	h.Done, h.Next = j.Progress(j.Sheet.Plan, nil)
 	for _, p := range j.Sheet.Problems {
 		if p.Severity == sheet.Blocking {
@@ -47,7 +56,11 @@ func head(j *store.Job) Head {
 // sent checks the id that a sender made, so that sending twice does no harm.
 func sent(id string) error {
 	if id == "" || len(id) > maxID {
-		return problem(http.StatusUnprocessableEntity, "No id", fmt.Sprintf("This needs an id of 1 to %d characters, made by the sender, so that sending it twice does no harm.", maxID))
+		return problem(
+			http.StatusUnprocessableEntity,
+			"No id",
+			fmt.Sprintf("This needs an id of 1 to %d characters, made by the sender, so that sending it twice does no harm.", maxID),
+		)
 	}
 	return nil
 }

@@ -65,7 +65,11 @@ func TestAbsurdRecordingsAreRefusedOrShown(t *testing.T) {
 			fmt.Fprintf(&b, "%.17g,%.17g,%.17g\n", step*float64(i), scale*v+offset, offset-scale*v*size())
 		}
 		id := fmt.Sprint("c", n)
-		status, data := w.call("POST", "/api/jobs/142/captures?"+url.Values{"id": {id}, "name": {"x.csv"}, "point": {"Q206 c", "Q106 c"}}.Encode(), b.String())
+		status, data := w.call(
+			"POST",
+			"/api/jobs/142/captures?"+url.Values{"id": {id}, "name": {"x.csv"}, "point": {"Q206 c", "Q106 c"}}.Encode(),
+			b.String(),
+		)
 		if status != http.StatusOK && status != http.StatusUnprocessableEntity {
 			t.Fatalf("recording %d: %d %s", n, status, data)
 		}
@@ -95,7 +99,8 @@ func TestAPanicIsAnAnswer(t *testing.T) {
 		work.Go(func() { panic("a mistake") })
 		work.Wait()
 	}))
-	if status, detail := w.detail("GET", "/api/jobs", ""); status != http.StatusInternalServerError || !strings.Contains(detail, "What was confirmed before is safe") {
+	if status, detail := w.detail("GET", "/api/jobs", ""); status != http.StatusInternalServerError ||
+		!strings.Contains(detail, "What was confirmed before is safe") {
 		t.Errorf("%d %s", status, detail)
 	}
 }

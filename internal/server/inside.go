@@ -46,10 +46,25 @@ func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideVi
 		return InsideView{}, err
 	}
 	if len(stages) == 0 {
-		return InsideView{}, problem(http.StatusUnprocessableEntity, "Nothing to look into", "The sheet has neither stages nor rails yet: add them there first.")
+		return InsideView{}, problem(
+			http.StatusUnprocessableEntity,
+			"Nothing to look into",
+			"The sheet has neither stages nor rails yet: add them there first.",
+		)
 	}
 	stage = x.of.stage
-	v := InsideView{Head: head(j), Revision: j.Sheet.Revision, Stages: stages, Circuit: [][]string{}, Columns: sheet.CircuitColumns(), Families: []string{}, Kinds: circuit.Kinds(), Checks: part.Kinds(), Actions: trace.Actions, Pictures: []string{}}
+	v := InsideView{
+		Head:     head(j),
+		Revision: j.Sheet.Revision,
+		Stages:   stages,
+		Circuit:  [][]string{},
+		Columns:  sheet.CircuitColumns(),
+		Families: []string{},
+		Kinds:    circuit.Kinds(),
+		Checks:   part.Kinds(),
+		Actions:  trace.Actions,
+		Pictures: []string{},
+	}
 	for _, f := range circuit.Families() {
 		v.Families = append(v.Families, f.Name)
 	}
@@ -191,7 +206,11 @@ func (s *Server) keepCircuit(r *http.Request, req StageCircuit) (KeptCircuit, er
 		return KeptCircuit{}, err
 	}
 	if !inside.Known(x.Plan, req.Stage) {
-		return KeptCircuit{}, problem(http.StatusUnprocessableEntity, "No such stage", fmt.Sprintf("%q is neither a stage nor a rail of this sheet.", req.Stage))
+		return KeptCircuit{}, problem(
+			http.StatusUnprocessableEntity,
+			"No such stage",
+			fmt.Sprintf("%q is neither a stage nor a rail of this sheet.", req.Stage),
+		)
 	}
 	parts := partsOf(req.Rows)
 	if req.Family != "" {

@@ -54,7 +54,11 @@ func (s *Server) instruments(*http.Request) (InstrumentsView, error) {
 func (s *Server) own(id string) error {
 	for _, in := range s.bench.List() {
 		if in.ID == id && in.StandIn {
-			return problem(http.StatusUnprocessableEntity, "A stand-in", "The practice instruments come with the program. Add one of your own instead.")
+			return problem(
+				http.StatusUnprocessableEntity,
+				"A stand-in",
+				"The practice instruments come with the program. Add one of your own instead.",
+			)
 		}
 	}
 	return nil
@@ -75,7 +79,11 @@ func (s *Server) putInstrument(r *http.Request, req instrument.Instrument) (Inst
 	}
 	const most = 50
 	if len(s.bench.List()) >= most {
-		return InstrumentsView{}, problem(http.StatusUnprocessableEntity, "Too many", fmt.Sprintf("A bench has up to %d instruments.", most))
+		return InstrumentsView{}, problem(
+			http.StatusUnprocessableEntity,
+			"Too many",
+			fmt.Sprintf("A bench has up to %d instruments.", most),
+		)
 	}
 	if err := s.store.PutInstrument(r.Context(), req); err != nil {
 		return InstrumentsView{}, err
@@ -127,7 +135,14 @@ type ToMeasure struct {
 }
 
 // measured are the units of what is measured.
-var measured = map[string]quantity.Unit{"dc": quantity.Volt, "ac": quantity.Volt, "frequency": quantity.Hertz, "resistance": quantity.Ohm, "capacitance": quantity.Farad, "esr": quantity.Ohm}
+var measured = map[string]quantity.Unit{
+	"dc":          quantity.Volt,
+	"ac":          quantity.Volt,
+	"frequency":   quantity.Hertz,
+	"resistance":  quantity.Ohm,
+	"capacitance": quantity.Farad,
+	"esr":         quantity.Ohm,
+}
 
 // measure asks a meter or a component tester for one value, and logs nothing.
 func (s *Server) measure(r *http.Request, req ToMeasure) (Said, error) {
@@ -137,7 +152,11 @@ func (s *Server) measure(r *http.Request, req ToMeasure) (Said, error) {
 	}
 	unit, ok := measured[req.What]
 	if !ok {
-		return Said{}, problem(http.StatusUnprocessableEntity, "Not measured", fmt.Sprintf("%q is not measured: use dc, ac, frequency, resistance, capacitance or esr.", req.What))
+		return Said{}, problem(
+			http.StatusUnprocessableEntity,
+			"Not measured",
+			fmt.Sprintf("%q is not measured: use dc, ac, frequency, resistance, capacitance or esr.", req.What),
+		)
 	}
 	x, err := s.bench.Measure(r.Context(), in.ID, req.What)
 	return Said{quantity.Value{SI: x, Unit: unit}.Short(4)}, err
@@ -147,7 +166,11 @@ func (s *Server) measure(r *http.Request, req ToMeasure) (Said, error) {
 func (s *Server) first(kind instrument.Kind) (instrument.Instrument, error) {
 	in, ok := s.bench.First(kind)
 	if !ok {
-		return in, problem(http.StatusUnprocessableEntity, "No "+string(kind), fmt.Sprintf("No %s is known. Add yours under Instruments, with its address in the network.", kind))
+		return in, problem(
+			http.StatusUnprocessableEntity,
+			"No "+string(kind),
+			fmt.Sprintf("No %s is known. Add yours under Instruments, with its address in the network.", kind),
+		)
 	}
 	return in, nil
 }
@@ -288,7 +311,11 @@ func (s *Server) byScope(ctx context.Context, t *taking, in trace.Instrument, q 
 	case q == sheet.Frequency:
 		f, ok := figures.Find("frequency")
 		if !ok {
-			return problem(http.StatusUnprocessableEntity, "No frequency", "Nothing that repeats is there, so that no frequency can be read. Type none if nothing is heard or seen.")
+			return problem(
+				http.StatusUnprocessableEntity,
+				"No frequency",
+				"Nothing that repeats is there, so that no frequency can be read. Type none if nothing is heard or seen.",
+			)
 		}
 		t.text = f.Reading
 	case rail: // its ripple
@@ -296,14 +323,25 @@ func (s *Server) byScope(ctx context.Context, t *taking, in trace.Instrument, q 
 		t.text = f.Reading
 	}
 	t.settings = taken.Settings
-	t.capture = &job.Capture{ID: "c" + t.req.ID, Name: strings.ReplaceAll(scope.Name, " ", "-") + ".csv", Points: points, Mode: t.Route.Mode,
-		Injected: t.Injected, Instrument: t.Instrument, Taken: time.Now(), Data: data}
+	t.capture = &job.Capture{
+		ID:         "c" + t.req.ID,
+		Name:       strings.ReplaceAll(scope.Name, " ", "-") + ".csv",
+		Points:     points,
+		Mode:       t.Route.Mode,
+		Injected:   t.Injected,
+		Instrument: t.Instrument,
+		Taken:      time.Now(),
+		Data:       data,
+	}
 	return t.capture.Check(t.Plan)
 }
 
 // forms are how a meter's values are typed.
 var forms = map[sheet.Quantity]struct{ what, form string }{
-	sheet.AC: {"ac", "%.5g Vrms"}, sheet.DC: {"dc", "%.5g V dc"}, sheet.Frequency: {"frequency", "%.7g Hz"}, sheet.Resistance: {"resistance", "%.5g ohm"},
+	sheet.AC: {
+		"ac",
+		"%.5g Vrms",
+	}, sheet.DC: {"dc", "%.5g V dc"}, sheet.Frequency: {"frequency", "%.7g Hz"}, sheet.Resistance: {"resistance", "%.5g ohm"},
 }
 
 func (s *Server) byMeter(ctx context.Context, t *taking, q sheet.Quantity) error {
@@ -312,7 +350,12 @@ func (s *Server) byMeter(ctx context.Context, t *taking, q sheet.Quantity) error
 		return err
 	}
 	if q == sheet.Resistance && t.Power.Live() {
-		return problem(http.StatusUnprocessableEntity, "Live", "Ohms are read with the set off, unplugged and discharged, and this set is live. Switch it off first, and say so under its power state.")
+		return problem(
+			http.StatusUnprocessableEntity,
+			"Live",
+			"Ohms are read with the set off, unplugged and discharged, and this set is live. Switch it off first, and say so under its "+
+				"power state.",
+		)
 	}
 	x, err := s.bench.Measure(ctx, meter.ID, forms[q].what)
 	if err != nil {
@@ -354,12 +397,20 @@ func (s *Server) feed(r *http.Request, req Conditions) (Said, error) {
 	from := 0
 	if c.Injected != nil {
 		if c.Injected.Touch {
-			return Said{}, problem(http.StatusUnprocessableEntity, "A touch", "A touch is made with a finger or the tip. Choose a level and a frequency to use the generator.")
+			return Said{}, problem(
+				http.StatusUnprocessableEntity,
+				"A touch",
+				"A touch is made with a finger or the tip. Choose a level and a frequency to use the generator.",
+			)
 		}
 		point, _ := c.Plan.PointIndex(c.Injected.At)
 		at, ok := c.Route.At(point)
 		if !ok {
-			return Said{}, problem(http.StatusUnprocessableEntity, "Not on this route", c.Injected.At+" is not on the route being traced: its level and frequency are not known. Set the generator by hand.")
+			return Said{}, problem(
+				http.StatusUnprocessableEntity,
+				"Not on this route",
+				c.Injected.At+" is not on the route being traced: its level and frequency are not known. Set the generator by hand.",
+			)
 		}
 		from = at
 	}
@@ -372,7 +423,11 @@ func (s *Server) feed(r *http.Request, req Conditions) (Said, error) {
 		fed.RMS, fed.Hz = cmp.Or(c.Injected.Level, fed.RMS), cmp.Or(c.Injected.Hz, fed.Hz)
 	}
 	if fed.RMS == 0 || fed.Hz == 0 {
-		return Said{}, problem(http.StatusUnprocessableEntity, "Not known", "The sheet gives no level or no frequency here. Say what is to be fed in (key i), then set the generator again.")
+		return Said{}, problem(
+			http.StatusUnprocessableEntity,
+			"Not known",
+			"The sheet gives no level or no frequency here. Say what is to be fed in (key i), then set the generator again.",
+		)
 	}
 	if fed.Shape == "" {
 		fed.Shape = shapeWords[quantity.Sine]

@@ -49,7 +49,11 @@ func swaps(r *http.Request, plan *sheet.Plan) ([][]string, error) {
 	var out [][]string
 	asked := r.URL.Query()["swap"]
 	if len(asked) > maxSwaps {
-		return nil, problem(http.StatusUnprocessableEntity, "Too many", fmt.Sprintf("At most %d swaps can be laid out at a time.", maxSwaps))
+		return nil, problem(
+			http.StatusUnprocessableEntity,
+			"Too many",
+			fmt.Sprintf("At most %d swaps can be laid out at a time.", maxSwaps),
+		)
 	}
 	for _, text := range asked {
 		var names []string
@@ -75,7 +79,14 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 	}
 	texts := j.Intake.Texts()
 	plan := j.Sheet.Plan
-	v := IntakeView{Head: head(&j), Fields: []Asked{}, Pasts: []PastChoice{}, Pictures: []string{}, Stages: []string{}, Offers: []intake.Offer{}}
+	v := IntakeView{
+		Head:     head(&j),
+		Fields:   []Asked{},
+		Pasts:    []PastChoice{},
+		Pictures: []string{},
+		Stages:   []string{},
+		Offers:   []intake.Offer{},
+	}
 	for _, f := range intake.Fields() {
 		v.Fields = append(v.Fields, Asked{f, texts[f.Key]})
 	}
@@ -166,15 +177,34 @@ func (s *Server) mark(r *http.Request, req Mark) (IntakeView, error) {
 	if err := job.CheckWithout(c.Plan, req.Without); err != nil {
 		return IntakeView{}, err
 	}
-	reading := trace.Reading{ID: req.ID, Point: req.Exit, Quantity: sheet.AC, Text: string(req.Word), Word: req.Word, Mode: req.Mode, Injected: &trace.Injection{At: req.Entry},
-		Power: c.Power, Taken: time.Now(), Without: req.Without}
+	reading := trace.Reading{
+		ID:       req.ID,
+		Point:    req.Exit,
+		Quantity: sheet.AC,
+		Text:     string(req.Word),
+		Word:     req.Word,
+		Mode:     req.Mode,
+		Injected: &trace.Injection{At: req.Entry},
+		Power:    c.Power,
+		Taken:    time.Now(),
+		Without:  req.Without,
+	}
 	if req.Word != quantity.NoWord && !slices.Contains(trace.MarkWords, req.Word) {
 		return IntakeView{}, problem(http.StatusUnprocessableEntity, "No mark", "A cell is marked ok, weak, partly, none or cuts out.")
 	}
 	cell := reading
 	cell.Word = quantity.OK // to find the cell, whatever is to be written in it
 	if _, ok := c.InMatrix(&cell); !ok {
-		return IntakeView{}, problem(http.StatusUnprocessableEntity, "No such cell", fmt.Sprintf("No route runs from %q to %q in mode %q. Reload the page: the sheet may have changed.", req.Entry, req.Exit, req.Mode))
+		return IntakeView{}, problem(
+			http.StatusUnprocessableEntity,
+			"No such cell",
+			fmt.Sprintf(
+				"No route runs from %q to %q in mode %q. Reload the page: the sheet may have changed.",
+				req.Entry,
+				req.Exit,
+				req.Mode,
+			),
+		)
 	}
 	if err := s.store.Mark(r.Context(), j.Number, reading, c.MarksOf(&cell, j.Plain())); err != nil {
 		return IntakeView{}, err

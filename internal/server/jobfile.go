@@ -131,7 +131,10 @@ func (s *Server) sheetOf(ctx context.Context, f *job.File) (int64, *sheet.Sheet,
 		return x.ID, x.Document, err
 	}
 	if want == nil {
-		return 0, nil, exchange.Wrong("the job needs the service sheet of %s, which is not here: import that first", strings.TrimSpace(f.Sheet.Maker+" "+f.Sheet.Model))
+		return 0, nil, exchange.Wrong(
+			"the job needs the service sheet of %s, which is not here: import that first",
+			strings.TrimSpace(f.Sheet.Maker+" "+f.Sheet.Model),
+		)
 	}
 	if want.Format != sheet.Format || want.Version != sheet.Version {
 		return 0, nil, exchange.Wrong("the sheet it brings along is not in a format known here")

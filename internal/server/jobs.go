@@ -57,7 +57,11 @@ type JobView struct {
 func view(j *store.Job, history trace.History) JobView {
 	plan := j.Sheet.Plan
 	v := JobView{Head: head(j), Supplies: []supply.Rail{}, Offers: []intake.Offer{},
-		Way: cmp.Or(j.Way, trace.Halve), Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: trace.InstrumentFor(j.Instrument).Key, Instruments: trace.Instruments(), Actions: trace.Actions,
+		Way: cmp.Or(
+			j.Way,
+			trace.Halve,
+		), Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: trace.InstrumentFor(j.Instrument).Key,
+		Instruments: trace.Instruments(), Actions: trace.Actions,
 		Routes: choices(plan), Spots: trace.Spots(plan), Struck: map[string]string{}}
 	for _, r := range j.Readings {
 		if r.Struck {
@@ -174,7 +178,13 @@ func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
 	if sheet.Blocked(found.Problems) {
 		return Opened{}, blocked(found.Problems, nil, nil)
 	}
-	number, err := s.store.AddJob(r.Context(), &job.Job{Complaint: strings.TrimSpace(req.Complaint), Opened: time.Now()}, req.Sheet, nil, store.Brought{})
+	number, err := s.store.AddJob(
+		r.Context(),
+		&job.Job{Complaint: strings.TrimSpace(req.Complaint), Opened: time.Now()},
+		req.Sheet,
+		nil,
+		store.Brought{},
+	)
 	return Opened{number}, err
 }
 
@@ -191,7 +201,11 @@ func (c Conditions) under(base trace.Case) (trace.Case, error) {
 	if c.Route != "" {
 		route, ok := base.Plan.Route(c.Route)
 		if !ok {
-			return base, problem(http.StatusUnprocessableEntity, "No such route", "The sheet no longer has this route. Reload the page and pick one.")
+			return base, problem(
+				http.StatusUnprocessableEntity,
+				"No such route",
+				"The sheet no longer has this route. Reload the page and pick one.",
+			)
 		}
 		base.Route = route
 	}
@@ -229,10 +243,18 @@ func (s *Server) setBench(r *http.Request, req BenchSetting) (JobView, error) {
 		return JobView{}, err
 	}
 	if !trace.KnownWay(req.Way) {
-		return JobView{}, problem(http.StatusUnprocessableEntity, "No such way", fmt.Sprintf("%q is not a way of working: use %s.", req.Way, trace.WayList()))
+		return JobView{}, problem(
+			http.StatusUnprocessableEntity,
+			"No such way",
+			fmt.Sprintf("%q is not a way of working: use %s.", req.Way, trace.WayList()),
+		)
 	}
 	return s.change(r, func(number int) error {
-		return s.store.SetBench(r.Context(), number, store.Bench{Route: c.Route.Key, Injected: c.Injected, Instrument: c.Instrument, Way: req.Way})
+		return s.store.SetBench(
+			r.Context(),
+			number,
+			store.Bench{Route: c.Route.Key, Injected: c.Injected, Instrument: c.Instrument, Way: req.Way},
+		)
 	})
 }
 
@@ -309,7 +331,14 @@ func (s *Server) echo(r *http.Request, req Typed) (Echo, error) {
 		c.Round = len(whole.Rounds())
 		judged = c.JudgeAmong(whole.Plain(), reading)
 	}
-	return Echo{Understood: judged.Understood, Verdict: judged.Verdict, Says: judged.Says(), Expected: judged.Expected, Note: judged.Note, Without: reading.Without}, nil
+	return Echo{
+		Understood: judged.Understood,
+		Verdict:    judged.Verdict,
+		Says:       judged.Says(),
+		Expected:   judged.Expected,
+		Note:       judged.Note,
+		Without:    reading.Without,
+	}, nil
 }
 
 const maxID = 64
@@ -325,7 +354,11 @@ func (s *Server) standing(r *http.Request, req *Typed) (store.Job, trace.Case, e
 		return j, base, err
 	}
 	if p, ok := base.Plan.Blocking(req.Point, j.Sheet.Problems); ok {
-		return j, base, problem(http.StatusUnprocessableEntity, "Sheet needs mending", fmt.Sprintf("The sheet cannot be read there, %s: %s. Mend that first; what you typed stays here.", p.Where, p.Message))
+		return j, base, problem(
+			http.StatusUnprocessableEntity,
+			"Sheet needs mending",
+			fmt.Sprintf("The sheet cannot be read there, %s: %s. Mend that first; what you typed stays here.", p.Where, p.Message),
+		)
 	}
 	c, err := req.Conditions.under(base)
 	return j, c, err
@@ -372,7 +405,11 @@ func (s *Server) note(r *http.Request, number int, e entry.Entry, files store.Fi
 // a stage, something that would have to be shown after a repair.
 func (s *Server) waive(r *http.Request, req trace.Waiver) (JobView, error) {
 	if wrong := job.Text("reason", req.Reason, true); wrong != "" {
-		return JobView{}, problem(http.StatusUnprocessableEntity, "No reason", "Say why it can be done without, for whoever reads the record: "+wrong+".")
+		return JobView{}, problem(
+			http.StatusUnprocessableEntity,
+			"No reason",
+			"Say why it can be done without, for whoever reads the record: "+wrong+".",
+		)
 	}
 	v, err := s.job(r)
 	if err != nil {
@@ -387,10 +424,23 @@ func (s *Server) waive(r *http.Request, req trace.Waiver) (JobView, error) {
 		grounds = v.Findings.Grounds
 	}
 	if !slices.ContainsFunc(grounds, func(g trace.Ground) bool { return g.Key == req.Key && g.Proof == trace.Lacking }) {
-		return JobView{}, problem(http.StatusUnprocessableEntity, "Nothing to waive", "This is not missing, or no longer asked for. Reload the page.")
+		return JobView{}, problem(
+			http.StatusUnprocessableEntity,
+			"Nothing to waive",
+			"This is not missing, or no longer asked for. Reload the page.",
+		)
 	}
 	return s.change(r, func(number int) error {
-		return s.store.Note(r.Context(), number, &job.Waived{ID: uuid.NewString(), Waiver: trace.Waiver{Stage: req.Stage, Key: req.Key, Reason: strings.TrimSpace(req.Reason)}, At: time.Now()}, nil)
+		return s.store.Note(
+			r.Context(),
+			number,
+			&job.Waived{
+				ID:     uuid.NewString(),
+				Waiver: trace.Waiver{Stage: req.Stage, Key: req.Key, Reason: strings.TrimSpace(req.Reason)},
+				At:     time.Now(),
+			},
+			nil,
+		)
 	})
 }
 
@@ -404,7 +454,11 @@ type Outcome struct {
 
 func (s *Server) finish(r *http.Request, req Outcome) (JobView, error) {
 	if wrong := job.Text("outcome", req.Outcome, true); wrong != "" {
-		return JobView{}, problem(http.StatusUnprocessableEntity, "No outcome", "Write down what it was, for whoever meets this set next: "+wrong+".")
+		return JobView{}, problem(
+			http.StatusUnprocessableEntity,
+			"No outcome",
+			"Write down what it was, for whoever meets this set next: "+wrong+".",
+		)
 	}
 	if wrong := job.Text("stage", req.Stage, false); wrong != "" {
 		return JobView{}, problem(http.StatusUnprocessableEntity, "Stage", wrong)

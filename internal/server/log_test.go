@@ -40,23 +40,72 @@ func wholeJob(t *testing.T) *job.File {
 		t.Fatal(err)
 	}
 	step.ID, step.Taken = "t1", at
-	s := &sheet.Sheet{Format: sheet.Format, Version: sheet.Version, Model: "X", Points: []sheet.Point{{Name: "A", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}}, {Name: "B"}},
-		Stages: []sheet.Stage{{Name: "S", From: "A", To: "B", Gain: "0 dB"}}, Rails: []sheet.Rail{{Name: "+9 V", Value: "9 V"}},
-		Reservoirs: []sheet.Reservoir{{Name: "C1", Rail: "+9 V", Farads: "1000 µF"}}}
+	s := &sheet.Sheet{
+		Format:     sheet.Format,
+		Version:    sheet.Version,
+		Model:      "X",
+		Points:     []sheet.Point{{Name: "A", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}}, {Name: "B"}},
+		Stages:     []sheet.Stage{{Name: "S", From: "A", To: "B", Gain: "0 dB"}},
+		Rails:      []sheet.Rail{{Name: "+9 V", Value: "9 V"}},
+		Reservoirs: []sheet.Reservoir{{Name: "C1", Rail: "+9 V", Farads: "1000 µF"}},
+	}
 	return &job.File{Sheet: job.SheetRef{Model: "X", Document: s}, Job: job.Job{Complaint: "weak", Opened: at,
-		Intake:   intake.Notes{{ID: "n1", Field: "works", Text: "lamps", At: at}, {ID: "n2", Field: "works", Text: "lamps <&>\u2028", At: at}},
-		Safety:   []safety.Event{{ID: "e1", Kind: safety.Off, At: at}, {ID: "e2", Kind: safety.Residual, Subject: "C1", Text: "1,3 V", SI: 1.3, At: at}},
+		Intake: intake.Notes{
+			{ID: "n1", Field: "works", Text: "lamps", At: at},
+			{ID: "n2", Field: "works", Text: "lamps <&>\u2028", At: at},
+		},
+		Safety: []safety.Event{
+			{ID: "e1", Kind: safety.Off, At: at},
+			{ID: "e2", Kind: safety.Residual, Subject: "C1", Text: "1,3 V", SI: 1.3, At: at},
+		},
 		Steps:    []stripdown.Step{step},
 		Returns:  []stripdown.Return{{ID: "b1", Step: "t1", Count: 3, At: at}},
 		Pictures: []job.Picture{{ID: "p1", Step: "t1", Taken: at, Data: photo(t)}},
-		Captures: []job.Capture{{ID: "c1", Name: "line.csv", Points: []string{"B"}, Taken: at, Good: true, Data: []byte("t (s),CH1 (V)\n0,0\n0.001,1\n0.002,0\n0.003,-1\n0.004,0\n0.005,1\n")}},
-		Readings: []job.Logged{{Reading: trace.Reading{ID: "r1", Point: "B", Quantity: sheet.AC, Text: "0,9 V", SI: 0.9, Form: "rms", Without: []string{"S"}, Capture: "c1",
-			Injected: &trace.Injection{At: "A", Level: 1.0 / 3, Hz: 1e6 / 7}, Power: trace.PowerOn, Taken: at}}},
-		Inside: []inside.Entry{{ID: "i1", Stage: "S", At: at, Condemned: &inside.Condemned{Part: "C2", What: "open", Why: []string{"it was cracked"}}},
-			{ID: "i2", Stage: "S", At: at, Provoked: &inside.Provoked{Place: "C2", Act: "tap", Came: inside.Comes, Picture: "p1", X: 0.1234567890123, Y: 1e-7}}},
+		Captures: []job.Capture{
+			{
+				ID:     "c1",
+				Name:   "line.csv",
+				Points: []string{"B"},
+				Taken:  at,
+				Good:   true,
+				Data:   []byte("t (s),CH1 (V)\n0,0\n0.001,1\n0.002,0\n0.003,-1\n0.004,0\n0.005,1\n"),
+			},
+		},
+		Readings: []job.Logged{
+			{
+				Reading: trace.Reading{
+					ID:       "r1",
+					Point:    "B",
+					Quantity: sheet.AC,
+					Text:     "0,9 V",
+					SI:       0.9,
+					Form:     "rms",
+					Without:  []string{"S"},
+					Capture:  "c1",
+					Injected: &trace.Injection{At: "A", Level: 1.0 / 3, Hz: 1e6 / 7},
+					Power:    trace.PowerOn,
+					Taken:    at,
+				},
+			},
+		},
+		Inside: []inside.Entry{
+			{ID: "i1", Stage: "S", At: at, Condemned: &inside.Condemned{Part: "C2", What: "open", Why: []string{"it was cracked"}}},
+			{
+				ID:       "i2",
+				Stage:    "S",
+				At:       at,
+				Provoked: &inside.Provoked{Place: "C2", Act: "tap", Came: inside.Comes, Picture: "p1", X: 0.1234567890123, Y: 1e-7},
+			},
+		},
 		Waivers: []job.Waived{{ID: "w1", Waiver: trace.Waiver{Stage: "S", Key: "load", Reason: "potted"}, At: at}},
-		Repairs: []repair.Entry{{ID: "q1", At: at, Temporary: &repair.Temporary{What: repair.Jumper, Subject: "S"}}, {ID: "q2", At: at, Removed: &repair.Removed{Entry: "q1"}}},
-		Waits:   []wait.Entry{{ID: "v1", At: at, Wait: &wait.Wait{For: wait.Part, What: "C2, 10 µF", Until: "2026-12-03"}}, {ID: "v2", At: at, Over: &wait.Over{Entry: "v1", How: "the right one"}}},
+		Repairs: []repair.Entry{
+			{ID: "q1", At: at, Temporary: &repair.Temporary{What: repair.Jumper, Subject: "S"}},
+			{ID: "q2", At: at, Removed: &repair.Removed{Entry: "q1"}},
+		},
+		Waits: []wait.Entry{
+			{ID: "v1", At: at, Wait: &wait.Wait{For: wait.Part, What: "C2, 10 µF", Until: "2026-12-03"}},
+			{ID: "v2", At: at, Over: &wait.Over{Entry: "v1", How: "the right one"}},
+		},
 	}}
 }
 
@@ -200,13 +249,20 @@ func TestOlderWorkshopsAreRead(t *testing.T) {
 			t.Fatal(err)
 		}
 		again := there.file(n)
-		if len(again.Readings) != len(kept.Readings) || len(again.Captures) != len(kept.Captures) || !bytes.Equal(again.Captures[0].Data, kept.Captures[0].Data) || len(again.Pictures) != len(kept.Pictures) {
+		if len(again.Readings) != len(kept.Readings) || len(again.Captures) != len(kept.Captures) ||
+			!bytes.Equal(again.Captures[0].Data, kept.Captures[0].Data) ||
+			len(again.Pictures) != len(kept.Pictures) {
 			t.Errorf("job %d brought in: %d readings, %d captures", number, len(again.Readings), len(again.Captures))
 		}
 	}
 	// It is worked on as before.
 	n := ask[server.Opened](w, "POST", "/api/jobs", server.NewJob{Sheet: 4, Complaint: "dead"}).Number
-	v := ask[server.JobView](w, "POST", fmt.Sprintf("/api/jobs/%d/repairs", n), repair.Entry{ID: uuid.NewString(), Repair: &repair.Repair{Did: repair.Cleaned, Where: "the switch"}})
+	v := ask[server.JobView](
+		w,
+		"POST",
+		fmt.Sprintf("/api/jobs/%d/repairs", n),
+		repair.Entry{ID: uuid.NewString(), Repair: &repair.Repair{Did: repair.Cleaned, Where: "the switch"}},
+	)
 	if len(v.Repairs) != 1 {
 		t.Errorf("%+v", v.Repairs)
 	}

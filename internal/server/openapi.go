@@ -89,7 +89,10 @@ func OpenAPI() []byte {
 	}
 	ref(reflect.TypeFor[Head]()) // what the answers about a job have in common
 	problem := ref(reflect.TypeFor[ProblemDetails]())
-	refused := object{"description": "refused: the detail tells what to do", "content": object{"application/problem+json": problem["application/json"]}}
+	refused := object{
+		"description": "refused: the detail tells what to do",
+		"content":     object{"application/problem+json": problem["application/json"]},
+	}
 	file := object{"application/octet-stream": object{}}
 	for _, r := range Routes {
 		op := object{"operationId": r.Name}
@@ -121,7 +124,8 @@ func OpenAPI() []byte {
 		paths[at][strings.ToLower(r.Method)] = op
 	}
 	data, err := json.MarshalIndent(object{"openapi": "3.1.0", "info": object{"title": "Step Trace", "version": "1",
-		"description": "Everything the screens do. docs/api.md explains it, with examples."}, "paths": paths, "components": object{"schemas": schemas}}, "", " ")
+		"description": "Everything the screens do. docs/api.md explains it, with " +
+			"examples."}, "paths": paths, "components": object{"schemas": schemas}}, "", " ")
 	if err != nil {
 		panic(err) // a mistake in the program: nothing here comes from outside
 	}

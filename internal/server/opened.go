@@ -48,9 +48,22 @@ func (s *Server) capture(ctx context.Context, number int, id string) (*openCaptu
 		return nil, err
 	}
 	if err := found.Read.Check(); err != nil { // kept before that was asked for
-		return nil, problem(http.StatusUnprocessableEntity, "Not to be worked out", fmt.Sprintf("The capture %s cannot be worked out: %s. Its file can still be fetched; strike it out to be rid of it.", found.Name, err))
+		return nil, problem(
+			http.StatusUnprocessableEntity,
+			"Not to be worked out",
+			fmt.Sprintf(
+				"The capture %s cannot be worked out: %s. Its file can still be fetched; strike it out to be rid of it.",
+				found.Name,
+				err,
+			),
+		)
 	}
-	c := &openCapture{Capture: found, overviews: map[int]*wave.Overview{}, figures: map[string]wave.Figures{}, comparisons: map[string]*compared{}}
+	c := &openCapture{
+		Capture:     found,
+		overviews:   map[int]*wave.Overview{},
+		figures:     map[string]wave.Figures{},
+		comparisons: map[string]*compared{},
+	}
 	o.mu.Lock()
 	defer o.mu.Unlock()
 	o.list = append(o.list, c)

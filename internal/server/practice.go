@@ -53,7 +53,15 @@ func (s *Server) practiceView(number int, c trace.Case) PracticeView {
 	hands, _ := p.desk.Hands()
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	v := PracticeView{Hands: hands, Generating: p.desk.Generating(), Here: hands.Job == number, Hidden: p.hidden[number], Blocks: standin.Blocks(c.Plan), Capacitors: []string{}, Effects: standin.Effects}
+	v := PracticeView{
+		Hands:      hands,
+		Generating: p.desk.Generating(),
+		Here:       hands.Job == number,
+		Hidden:     p.hidden[number],
+		Blocks:     standin.Blocks(c.Plan),
+		Capacitors: []string{},
+		Effects:    standin.Effects,
+	}
 	for i := range c.Plan.Reservoirs {
 		v.Capacitors = append(v.Capacitors, c.Plan.Reservoirs[i].Name)
 	}
@@ -66,7 +74,11 @@ func (s *Server) practiceView(number int, c trace.Case) PracticeView {
 // practising is the job in the address, where there is a practice bench.
 func (s *Server) practising(r *http.Request) (number int, c trace.Case, err error) {
 	if s.practice == nil {
-		return 0, c, problem(http.StatusNotFound, "No practice bench", "This Step Trace runs without the simulated instruments. Start it with -practice, or with the demo.")
+		return 0, c, problem(
+			http.StatusNotFound,
+			"No practice bench",
+			"This Step Trace runs without the simulated instruments. Start it with -practice, or with the demo.",
+		)
 	}
 	if c, err = s.tracing(r); err != nil {
 		return 0, c, err
@@ -114,7 +126,8 @@ func (s *Server) connect(r *http.Request, req Connected) (PracticeView, error) {
 		point, isPoint := c.Plan.PointIndex(place.name)
 		if isPoint {
 			*place.to = c.Plan.Points[point].Name
-		} else if _, line := c.Plan.LineIndex(place.name); !line && !c.Plan.InCircuit(place.name) && !slices.ContainsFunc(c.Plan.Reservoirs, func(r sheet.PlanReservoir) bool { return r.Name == place.name }) {
+		} else if _, line := c.Plan.LineIndex(place.name); !line && !c.Plan.InCircuit(place.name) && !slices.ContainsFunc(c.Plan.Reservoirs,
+			func(r sheet.PlanReservoir) bool { return r.Name == place.name }) {
 			return PracticeView{}, &trace.UnknownPoint{Name: place.name}
 		}
 	}
@@ -131,7 +144,11 @@ func (s *Server) connect(r *http.Request, req Connected) (PracticeView, error) {
 	fault := p.faults[number]
 	p.mu.Unlock()
 	if err := p.desk.Connect(c.Plan, fault, hands); err != nil {
-		return PracticeView{}, problem(http.StatusUnprocessableEntity, "No such fault", err.Error()+". The sheet has changed: choose another fault for practice.")
+		return PracticeView{}, problem(
+			http.StatusUnprocessableEntity,
+			"No such fault",
+			err.Error()+". The sheet has changed: choose another fault for practice.",
+		)
 	}
 	return s.practiceView(number, c), nil
 }
@@ -157,7 +174,11 @@ func (s *Server) practiceReady(number int, c trace.Case, point, second string) e
 		if hands.Job == number && probe.is != "" {
 			where = "on " + probe.is
 		}
-		return problem(http.StatusUnprocessableEntity, "The practice probe", fmt.Sprintf("The practice %s is %s. Put it on %s first (key b), as hands would.", probe.name, where, probe.wanted))
+		return problem(
+			http.StatusUnprocessableEntity,
+			"The practice probe",
+			fmt.Sprintf("The practice %s is %s. Put it on %s first (key b), as hands would.", probe.name, where, probe.wanted),
+		)
 	}
 	hands.Mode, hands.On = c.Route.Mode, on(c)
 	return p.desk.Connect(c.Plan, fault, hands)

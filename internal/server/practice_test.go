@@ -66,14 +66,32 @@ func TestASetIsTracedThroughTheStandIns(t *testing.T) {
 			if !strings.Contains(said.Text, "practice generator: SIN") {
 				t.Errorf("the generator says %q", said.Text)
 			}
-			v = ask[server.JobView](w, "POST", job+"/take", server.Typed{ID: fmt.Sprintf("t%d", taken), Aim: trace.Aim{Point: next.Point, Quantity: next.Quantity}, Without: next.Without, Conditions: under})
+			v = ask[server.JobView](
+				w,
+				"POST",
+				job+"/take",
+				server.Typed{
+					ID:         fmt.Sprintf("t%d", taken),
+					Aim:        trace.Aim{Point: next.Point, Quantity: next.Quantity},
+					Without:    next.Without,
+					Conditions: under,
+				},
+			)
 		}
 		if v.Findings.State != trace.Named || v.Findings.Stage != demo.Faults[number].Block {
-			t.Errorf("job %d: %s %q after %d readings, the fault is in %s", number, v.Findings.State, v.Findings.Stage, taken, demo.Faults[number].Block)
+			t.Errorf(
+				"job %d: %s %q after %d readings, the fault is in %s",
+				number,
+				v.Findings.State,
+				v.Findings.Stage,
+				taken,
+				demo.Faults[number].Block,
+			)
 		}
 		kept := ask[server.CapturesView](w, "GET", job+"/captures", nil)
 		last := v.Findings.Readings[len(v.Findings.Readings)-1].Reading
-		if len(kept.Captures) == 0 || last.Capture == "" || !strings.Contains(last.Settings, "practice scope: ") || !strings.Contains(last.Settings, "practice generator") {
+		if len(kept.Captures) == 0 || last.Capture == "" || !strings.Contains(last.Settings, "practice scope: ") ||
+			!strings.Contains(last.Settings, "practice generator") {
 			t.Errorf("job %d: %d captures, the last reading %+v", number, len(kept.Captures), last)
 		}
 		t.Logf("job %d: %d readings taken, %d captures", number, taken, len(kept.Captures))
@@ -89,7 +107,12 @@ func TestEveryStageIsFoundThroughTheStandIns(t *testing.T) {
 		number := ask[server.Opened](w, "POST", "/api/jobs", server.NewJob{Sheet: sheetID, Complaint: "weak"}).Number
 		job := fmt.Sprintf("/api/jobs/%d", number)
 		ask[server.JobView](w, "PUT", job+"/bench", server.BenchSetting{Route: "tape|J2-4|J7-2", Instrument: "scope10"})
-		ask[server.PracticeView](w, "POST", job+"/practice", server.Practising{Fault: standin.Fault{Block: stage.Name, Effect: standin.Weak}})
+		ask[server.PracticeView](
+			w,
+			"POST",
+			job+"/practice",
+			server.Practising{Fault: standin.Fault{Block: stage.Name, Effect: standin.Weak}},
+		)
 		v := ask[server.JobView](w, "GET", job, nil)
 		taken := 0
 		for ; v.Findings.Next != nil && taken < 15; taken++ {
@@ -97,7 +120,17 @@ func TestEveryStageIsFoundThroughTheStandIns(t *testing.T) {
 			under := server.Conditions{Route: next.Route, Injected: next.Injected, Instrument: "scope10"}
 			ask[server.PracticeView](w, "POST", job+"/hands", server.Connected{Probe: next.Point, Generator: true, Conditions: under})
 			ask[server.Said](w, "POST", job+"/feed", under)
-			v = ask[server.JobView](w, "POST", job+"/take", server.Typed{ID: fmt.Sprintf("t%d", taken), Aim: trace.Aim{Point: next.Point, Quantity: next.Quantity}, Without: next.Without, Conditions: under})
+			v = ask[server.JobView](
+				w,
+				"POST",
+				job+"/take",
+				server.Typed{
+					ID:         fmt.Sprintf("t%d", taken),
+					Aim:        trace.Aim{Point: next.Point, Quantity: next.Quantity},
+					Without:    next.Without,
+					Conditions: under,
+				},
+			)
 		}
 		if v.Findings.State != trace.Named || v.Findings.Stage != stage.Name {
 			t.Errorf("%s is weak; %s %q after %d readings", stage.Name, v.Findings.State, v.Findings.Stage, taken)
@@ -110,10 +143,21 @@ func TestADefectThatIsTakenIsTheReading(t *testing.T) {
 	w, _ := practising(t)
 	const job = "/api/jobs/142"
 	under := server.Conditions{Route: "tape|J2-4|J7-2", Instrument: "scope10"}
-	for effect, reads := range map[standin.Effect]string{standin.Distorted: "distorted", standin.Hum: "hum", standin.Noisy: "noisy", standin.Dead: "none", standin.CuttingOut: "cuts out"} {
-		ask[server.PracticeView](w, "POST", job+"/practice", server.Practising{Fault: standin.Fault{Block: "Q206 line amp", Effect: effect}})
+	for effect, reads := range map[standin.Effect]string{standin.Distorted: "distorted", standin.Hum: "hum", standin.Noisy: "noisy",
+		standin.Dead: "none", standin.CuttingOut: "cuts out"} {
+		ask[server.PracticeView](
+			w,
+			"POST",
+			job+"/practice",
+			server.Practising{Fault: standin.Fault{Block: "Q206 line amp", Effect: effect}},
+		)
 		ask[server.PracticeView](w, "POST", job+"/hands", server.Connected{Probe: "Q206 c", Conditions: under})
-		v := ask[server.JobView](w, "POST", job+"/take", server.Typed{ID: string(effect), Aim: trace.Aim{Point: "Q206 c"}, Conditions: under})
+		v := ask[server.JobView](
+			w,
+			"POST",
+			job+"/take",
+			server.Typed{ID: string(effect), Aim: trace.Aim{Point: "Q206 c"}, Conditions: under},
+		)
 		if last := v.Findings.Readings[len(v.Findings.Readings)-1]; last.Reading.Text != reads {
 			t.Errorf("a stage that is %s reads %q", effect, last.Reading.Text)
 		}
@@ -121,19 +165,32 @@ func TestADefectThatIsTakenIsTheReading(t *testing.T) {
 	// A reservoir by the tester, once the set is off.
 	w.call("POST", job+"/safety", `{"id":"off","kind":"off"}`)
 	ask[server.PracticeView](w, "POST", job+"/hands", server.Connected{Probe: "C300", Conditions: under})
-	if said := ask[server.Said](w, "POST", "/api/instruments/practice-tester/measure", server.ToMeasure{What: "capacitance"}); said.Text != "2.2 mF" && said.Text != "2200 µF" {
+	if said := ask[server.Said](w, "POST", "/api/instruments/practice-tester/measure",
+		server.ToMeasure{What: "capacitance"}); said.Text != "2.2 mF" &&
+		said.Text != "2200 µF" {
 		t.Errorf("C300 has %s", said.Text)
 	}
 	w.call("POST", job+"/safety", `{"id":"on again","kind":"on"}`)
 	// Sent twice, it is taken once.
-	again := ask[server.JobView](w, "POST", job+"/take", server.Typed{ID: string(standin.Dead), Aim: trace.Aim{Point: "Q206 c"}, Conditions: under})
+	again := ask[server.JobView](
+		w,
+		"POST",
+		job+"/take",
+		server.Typed{ID: string(standin.Dead), Aim: trace.Aim{Point: "Q206 c"}, Conditions: under},
+	)
 	if n := len(again.Findings.Readings); n != 10 {
 		t.Errorf("%d readings", n)
 	}
 	// A rail's volts by the meter, and ohms refused while the set is live.
 	ask[server.PracticeView](w, "POST", job+"/hands", server.Connected{Probe: "+24 V", Conditions: under})
-	v := ask[server.JobView](w, "POST", job+"/take", server.Typed{ID: "rail", Aim: trace.Aim{Point: "+24 V", Quantity: "dc"}, Conditions: under})
-	if last := v.Findings.Readings[len(v.Findings.Readings)-1]; last.Verdict != trace.Within || !strings.HasPrefix(last.Reading.Settings, "practice meter") {
+	v := ask[server.JobView](
+		w,
+		"POST",
+		job+"/take",
+		server.Typed{ID: "rail", Aim: trace.Aim{Point: "+24 V", Quantity: "dc"}, Conditions: under},
+	)
+	if last := v.Findings.Readings[len(v.Findings.Readings)-1]; last.Verdict != trace.Within ||
+		!strings.HasPrefix(last.Reading.Settings, "practice meter") {
 		t.Errorf("%+v", last)
 	}
 	body := `{"id":"ohm","point":"+24 V","quantity":"resistance","conditions":{"route":"","injected":null,"instrument":"meter"}}`
@@ -152,7 +209,8 @@ func TestTwoProbesAtOnce(t *testing.T) {
 	two := server.ToTake{Typed: server.Typed{ID: "two", Aim: trace.Aim{Point: "Q204 c"}, Conditions: under}, Second: "C209 +"}
 	body, _ := json.Marshal(two)
 	ask[server.PracticeView](w, "POST", job+"/hands", server.Connected{Probe: "Q204 c", Conditions: under})
-	if status, says := w.detail("POST", job+"/take", string(body)); status != http.StatusUnprocessableEntity || !strings.Contains(says, "second probe is nowhere. Put it on C209 + first") {
+	if status, says := w.detail("POST", job+"/take", string(body)); status != http.StatusUnprocessableEntity ||
+		!strings.Contains(says, "second probe is nowhere. Put it on C209 + first") {
 		t.Errorf("%d %s", status, says)
 	}
 	ask[server.PracticeView](w, "POST", job+"/hands", server.Connected{Probe: "Q204 c", Second: "C209 +", Conditions: under})
@@ -174,14 +232,21 @@ func TestNothingIsHalfTaken(t *testing.T) {
 	const job = "/api/jobs/142"
 	before := len(ask[server.JobView](w, "GET", job, nil).Findings.Readings)
 	take := `{"id":"x","point":"Q206 c","conditions":{"route":"tape|J2-4|J7-2","injected":null,"instrument":"scope10"}}`
-	if status, says := w.detail("POST", job+"/take", take); status != http.StatusUnprocessableEntity || !strings.Contains(says, "Put it on Q206 c first") {
+	if status, says := w.detail("POST", job+"/take", take); status != http.StatusUnprocessableEntity ||
+		!strings.Contains(says, "Put it on Q206 c first") {
 		t.Errorf("%d %s", status, says)
 	}
-	ask[server.PracticeView](w, "POST", job+"/hands", server.Connected{Probe: "Q206 c", Conditions: server.Conditions{Route: "tape|J2-4|J7-2"}})
+	ask[server.PracticeView](
+		w,
+		"POST",
+		job+"/hands",
+		server.Connected{Probe: "Q206 c", Conditions: server.Conditions{Route: "tape|J2-4|J7-2"}},
+	)
 	if err := d.Close(); err != nil {
 		t.Fatal(err)
 	}
-	if status, says := w.detail("POST", job+"/take", take); status != http.StatusBadGateway || !strings.Contains(says, "practice scope: nothing answers at 127.0.0.1:") {
+	if status, says := w.detail("POST", job+"/take", take); status != http.StatusBadGateway ||
+		!strings.Contains(says, "practice scope: nothing answers at 127.0.0.1:") {
 		t.Errorf("%d %s", status, says)
 	}
 	if after := len(ask[server.JobView](w, "GET", job, nil).Findings.Readings); after != before {
@@ -195,20 +260,24 @@ func TestNothingIsHalfTaken(t *testing.T) {
 	if status, says := plain.detail("GET", job+"/practice", ""); status != http.StatusNotFound || !strings.Contains(says, "-practice") {
 		t.Errorf("%d %s", status, says)
 	}
-	if status, says := plain.detail("POST", job+"/take", take); status != http.StatusUnprocessableEntity || !strings.Contains(says, "No scope is known") {
+	if status, says := plain.detail("POST", job+"/take", take); status != http.StatusUnprocessableEntity ||
+		!strings.Contains(says, "No scope is known") {
 		t.Errorf("%d %s", status, says)
 	}
 	words := ask[server.InstrumentsView](plain, "GET", "/api/instruments", nil).Usual["meter"]
 	in := map[string]any{"id": "m", "name": "bench meter", "kind": "meter", "address": "127.0.0.1:9", "words": words, "standIn": false}
-	if v := ask[server.InstrumentsView](plain, "PUT", "/api/instruments/m", in); len(v.Instruments) != 1 || v.Instruments[0].Name != "bench meter" {
+	if v := ask[server.InstrumentsView](plain, "PUT", "/api/instruments/m", in); len(v.Instruments) != 1 ||
+		v.Instruments[0].Name != "bench meter" {
 		t.Errorf("%+v", v)
 	}
-	if status, says := plain.detail("POST", "/api/instruments/m/identify", "{}"); status != http.StatusBadGateway || !strings.Contains(says, "bench meter: nothing answers") {
+	if status, says := plain.detail("POST", "/api/instruments/m/identify", "{}"); status != http.StatusBadGateway ||
+		!strings.Contains(says, "bench meter: nothing answers") {
 		t.Errorf("%d %s", status, says)
 	}
 	in["address"] = "nowhere"
 	data, _ := json.Marshal(in)
-	if status, says := plain.detail("PUT", "/api/instruments/m", string(data)); status != http.StatusUnprocessableEntity || !strings.Contains(says, "is no address") {
+	if status, says := plain.detail("PUT", "/api/instruments/m", string(data)); status != http.StatusUnprocessableEntity ||
+		!strings.Contains(says, "is no address") {
 		t.Errorf("%d %s", status, says)
 	}
 }

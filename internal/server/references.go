@@ -47,7 +47,11 @@ func (s *Server) look(r *http.Request) (*looking, error) {
 	l := &looking{openCapture: c}
 	if text := q.Get("channel"); text != "" {
 		if l.channel, err = strconv.Atoi(text); err != nil || l.channel < 0 || l.channel >= len(c.Read.Channels) {
-			return nil, problem(http.StatusUnprocessableEntity, "No such channel", fmt.Sprintf("The capture has %d channels, numbered from 0.", len(c.Read.Channels)))
+			return nil, problem(
+				http.StatusUnprocessableEntity,
+				"No such channel",
+				fmt.Sprintf("The capture has %d channels, numbered from 0.", len(c.Read.Channels)),
+			)
 		}
 	}
 	if l.site, err = siteOf(q); err != nil {
@@ -105,7 +109,11 @@ func (s *Server) references(r *http.Request, l *looking, q url.Values) error {
 		l.says = "compared with nothing"
 		return nil
 	case key != "" && refs[key] == nil:
-		return problem(http.StatusUnprocessableEntity, "No such reference", "What this was to be compared with is not there, or no longer. Reload the page and pick another.")
+		return problem(
+			http.StatusUnprocessableEntity,
+			"No such reference",
+			"What this was to be compared with is not there, or no longer. Reload the page and pick another.",
+		)
 	case key != "":
 		l.key = key
 	case len(l.choices) > 0:
@@ -144,7 +152,13 @@ func dueAt(c trace.Case, reading trace.Reading, site *wave.Site) (d wave.Descrip
 
 // captured adds the captures that a channel at a point can be compared with: good
 // ones of the same point of this model, and the twin's of this job.
-func (s *Server) captured(ctx context.Context, j *store.Job, l *looking, point string, add func(key, name string, ref func() (*wave.Reference, error))) error {
+func (s *Server) captured(
+	ctx context.Context,
+	j *store.Job,
+	l *looking,
+	point string,
+	add func(key, name string, ref func() (*wave.Reference, error)),
+) error {
 	good, err := s.store.GoodCaptures(ctx, j.Sheet.ID)
 	if err != nil {
 		return err
@@ -173,13 +187,17 @@ func (s *Server) captured(ctx context.Context, j *store.Job, l *looking, point s
 				if from != l.Job {
 					where = fmt.Sprintf(", job %d", from)
 				}
-				add(fmt.Sprintf("%d/%s/%d", from, id, k), fmt.Sprintf("%s %s, %s%s", name, wanted, c.Taken.Format("2 Jan 15:04"), where), func() (*wave.Reference, error) {
-					other, err := s.capture(ctx, from, id)
-					if err != nil {
-						return nil, err
-					}
-					return &wave.Reference{Channel: other.Read.Channels[k], Rate: other.Read.Rate}, nil
-				})
+				add(
+					fmt.Sprintf("%d/%s/%d", from, id, k),
+					fmt.Sprintf("%s %s, %s%s", name, wanted, c.Taken.Format("2 Jan 15:04"), where),
+					func() (*wave.Reference, error) {
+						other, err := s.capture(ctx, from, id)
+						if err != nil {
+							return nil, err
+						}
+						return &wave.Reference{Channel: other.Read.Channels[k], Rate: other.Read.Rate}, nil
+					},
+				)
 			}
 		}
 	}

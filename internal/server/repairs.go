@@ -28,7 +28,12 @@ func notedRepairs(j *store.Job) []NotedRepair {
 	in := repair.In(j.Repairs)
 	out := []NotedRepair{}
 	for _, e := range j.Repairs {
-		n := NotedRepair{Entry: e, Says: e.Says(), Round: repair.Of(rounds, e.At), In: slices.ContainsFunc(in, func(x repair.Entry) bool { return x.ID == e.ID })}
+		n := NotedRepair{
+			Entry: e,
+			Says:  e.Says(),
+			Round: repair.Of(rounds, e.At),
+			In:    slices.ContainsFunc(in, func(x repair.Entry) bool { return x.ID == e.ID }),
+		}
 		if e.Repair != nil && !e.Struck { // it begins its round
 			n.Round = repair.Of(rounds, e.At.Add(time.Nanosecond))
 		}

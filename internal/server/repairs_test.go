@@ -63,7 +63,15 @@ func TestFromTheComplaintToShownRepaired(t *testing.T) {
 	if got := v.Findings.Readings[2].Reading.Without; len(got) != 1 || got[0] != "RL1" {
 		t.Errorf("read without %v", got)
 	}
-	v = x.note(repair.Entry{Repair: &repair.Repair{Did: repair.Replaced, Stage: "TR1", Parts: []repair.Part{{Name: "C3", Found: repair.Bad, Fitted: "10 µF"}, {Name: "R4", Found: repair.Precaution}}}})
+	v = x.note(
+		repair.Entry{
+			Repair: &repair.Repair{
+				Did:   repair.Replaced,
+				Stage: "TR1",
+				Parts: []repair.Part{{Name: "C3", Found: repair.Bad, Fitted: "10 µF"}, {Name: "R4", Found: repair.Precaution}},
+			},
+		},
+	)
 	if v.Round != 1 || v.Findings.State != trace.Verifying || v.Findings.Next.Point != "OUT" {
 		t.Fatalf("round %d, %s, next %+v", v.Round, v.Findings.State, v.Findings.Next)
 	}
@@ -74,11 +82,13 @@ func TestFromTheComplaintToShownRepaired(t *testing.T) {
 	}
 	// The set is on and charged: not yet.
 	w.call("POST", x.path("/safety"), `{"id":"s1","kind":"on"}`)
-	if status, says := w.detail("POST", x.path("/finish"), `{"outcome":"C3 open","stage":"TR1"}`); status != http.StatusConflict || !strings.Contains(says, "The set is on") {
+	if status, says := w.detail("POST", x.path("/finish"), `{"outcome":"C3 open","stage":"TR1"}`); status != http.StatusConflict ||
+		!strings.Contains(says, "The set is on") {
 		t.Errorf("%d %s", status, says)
 	}
 	w.call("POST", x.path("/safety"), `{"id":"s2","kind":"off"}`)
-	if status, says := w.detail("POST", x.path("/finish"), `{"outcome":"C3 open","stage":"TR1"}`); status != http.StatusConflict || !strings.Contains(says, "measure C9") {
+	if status, says := w.detail("POST", x.path("/finish"), `{"outcome":"C3 open","stage":"TR1"}`); status != http.StatusConflict ||
+		!strings.Contains(says, "measure C9") {
 		t.Errorf("%d %s", status, says)
 	}
 	w.call("POST", x.path("/safety"), `{"id":"s3","kind":"residual","subject":"C9","text":"0.2 V"}`)
@@ -89,7 +99,8 @@ func TestFromTheComplaintToShownRepaired(t *testing.T) {
 	_, file := w.call("GET", x.path("/file.json"), "")
 	again := ask[server.Opened](w, "POST", "/api/jobs/import", json.RawMessage(file)).Number
 	v = ask[server.JobView](w, "GET", fmt.Sprintf("/api/jobs/%d", again), nil)
-	if v.Findings.State != trace.Repaired || v.Round != 1 || len(v.Repairs) != 3 || v.Repairs[1].Says != "Replaced: C3, now 10 µF (was bad); R4 (as a precaution) in TR1" {
+	if v.Findings.State != trace.Repaired || v.Round != 1 || len(v.Repairs) != 3 ||
+		v.Repairs[1].Says != "Replaced: C3, now 10 µF (was bad); R4 (as a precaution) in TR1" {
 		t.Errorf("brought: %s, %d entries", v.Findings.State, len(v.Repairs))
 	}
 }
@@ -111,7 +122,9 @@ func TestRepairsAreStruckOutAndFollowed(t *testing.T) {
 	if v.Round != 1 || v.Findings.State != trace.Tracing || v.Findings.Stages[0].Weight < v.Findings.Stages[1].Weight {
 		t.Errorf("%s: %+v", v.Findings.State, v.Findings.Stages)
 	}
-	v = x.note(repair.Entry{Repair: &repair.Repair{Did: repair.Replaced, Stage: "TR1", Parts: []repair.Part{{Name: "TR1", Found: repair.Bad}}}})
+	v = x.note(
+		repair.Entry{Repair: &repair.Repair{Did: repair.Replaced, Stage: "TR1", Parts: []repair.Part{{Name: "TR1", Found: repair.Bad}}}},
+	)
 	if v.Round != 2 {
 		t.Errorf("round %d", v.Round)
 	}
@@ -121,7 +134,9 @@ func TestRepairsAreStruckOutAndFollowed(t *testing.T) {
 	}
 	// What does not matter is done without, in words.
 	key := v.Findings.Verify[0].Key
-	if status, says := w.detail("POST", x.path("/waive"), fmt.Sprintf(`{"stage":"","key":%q,"reason":"x"}`, key)); status != http.StatusUnprocessableEntity || !strings.Contains(says, "not missing") {
+	if status, says := w.detail("POST", x.path("/waive"), fmt.Sprintf(`{"stage":"","key":%q,"reason":"x"}`,
+		key)); status != http.StatusUnprocessableEntity ||
+		!strings.Contains(says, "not missing") {
 		t.Errorf("what reads wrong was waived: %d %s", status, says)
 	}
 }
@@ -148,7 +163,8 @@ func TestTheModelLearnsRealFailures(t *testing.T) {
 		did   repair.Did
 		found repair.Found
 		more  bool
-	}{{repair.Replaced, repair.Bad, true}, {repair.Replaced, repair.Wrong, false}, {repair.Replaced, repair.Precaution, false}, {repair.PutRight, repair.Bad, false}} {
+	}{{repair.Replaced, repair.Bad, true}, {repair.Replaced, repair.Wrong, false}, {repair.Replaced, repair.Precaution, false},
+		{repair.PutRight, repair.Bad, false}} {
 		if got := weight(c.did, c.found); got > plain+1e-9 != c.more {
 			t.Errorf("%s, found %s: TR1 weighs %.3f in the next job, %.3f without", c.did, c.found, got, plain)
 		}

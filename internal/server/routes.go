@@ -35,35 +35,49 @@ type Route struct {
 
 // asks is a question.
 func asks[A any](path, name string, f func(*Server, *http.Request) (A, error), query ...string) Route {
-	return Route{Method: http.MethodGet, Path: path, Name: name, Query: query, Answer: reflect.TypeFor[A](), handler: func(s *Server) http.HandlerFunc {
-		return func(w http.ResponseWriter, r *http.Request) {
-			a, err := f(s, r)
-			answer(w, r, a, err)
-		}
-	}}
+	return Route{
+		Method: http.MethodGet,
+		Path:   path,
+		Name:   name,
+		Query:  query,
+		Answer: reflect.TypeFor[A](),
+		handler: func(s *Server) http.HandlerFunc {
+			return func(w http.ResponseWriter, r *http.Request) {
+				a, err := f(s, r)
+				answer(w, r, a, err)
+			}
+		},
+	}
 }
 
 // sends is a question, or something to be done, with a JSON body.
 func sends[B, A any](method, path, name string, f func(*Server, *http.Request, B) (A, error), query ...string) Route {
-	out := Route{Method: method, Path: path, Name: name, Query: query, Answer: reflect.TypeFor[A](), handler: func(s *Server) http.HandlerFunc {
-		return func(w http.ResponseWriter, r *http.Request) {
-			var b B
-			data, err := body(w, r, maxBody)
-			if err == nil && len(data) > 0 {
-				err = exchange.Decode(data, &b)
-				var file *exchange.FileError
-				if errors.As(err, &file) {
-					err = problem(http.StatusBadRequest, "Request not understood", err.Error()+". docs/api.md shows what is expected.")
+	out := Route{
+		Method: method,
+		Path:   path,
+		Name:   name,
+		Query:  query,
+		Answer: reflect.TypeFor[A](),
+		handler: func(s *Server) http.HandlerFunc {
+			return func(w http.ResponseWriter, r *http.Request) {
+				var b B
+				data, err := body(w, r, maxBody)
+				if err == nil && len(data) > 0 {
+					err = exchange.Decode(data, &b)
+					var file *exchange.FileError
+					if errors.As(err, &file) {
+						err = problem(http.StatusBadRequest, "Request not understood", err.Error()+". docs/api.md shows what is expected.")
+					}
 				}
+				if err != nil {
+					fail(w, r, err)
+					return
+				}
+				a, err := f(s, r, b)
+				answer(w, r, a, err)
 			}
-			if err != nil {
-				fail(w, r, err)
-				return
-			}
-			a, err := f(s, r, b)
-			answer(w, r, a, err)
-		}
-	}}
+		},
+	}
 	if t := reflect.TypeFor[B](); t != reflect.TypeFor[Nothing]() {
 		out.Body = t
 	}
@@ -112,12 +126,20 @@ func strikes[A any](path, name, kind string, view func(*Server, *http.Request) (
 
 // uploads takes a file as the body.
 func uploads[A any](path, name string, f func(*Server, http.ResponseWriter, *http.Request) (A, error), query ...string) Route {
-	return Route{Method: http.MethodPost, Path: path, Name: name, Query: query, File: true, Answer: reflect.TypeFor[A](), handler: func(s *Server) http.HandlerFunc {
-		return func(w http.ResponseWriter, r *http.Request) {
-			a, err := f(s, w, r)
-			answer(w, r, a, err)
-		}
-	}}
+	return Route{
+		Method: http.MethodPost,
+		Path:   path,
+		Name:   name,
+		Query:  query,
+		File:   true,
+		Answer: reflect.TypeFor[A](),
+		handler: func(s *Server) http.HandlerFunc {
+			return func(w http.ResponseWriter, r *http.Request) {
+				a, err := f(s, w, r)
+				answer(w, r, a, err)
+			}
+		},
+	}
 }
 
 // fetches gives a file.

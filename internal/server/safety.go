@@ -68,7 +68,13 @@ func (s *Server) safety(r *http.Request) (SafetyView, error) {
 		return SafetyView{}, err
 	}
 	plan := j.Sheet.Plan
-	v := SafetyView{Head: head(&j), Cautions: []CautionView{}, Deferral: safety.Deferral, Reservoirs: []ReservoirView{}, Refused: []trace.Refusal{}}
+	v := SafetyView{
+		Head:       head(&j),
+		Cautions:   []CautionView{},
+		Deferral:   safety.Deferral,
+		Reservoirs: []ReservoirView{},
+		Refused:    []trace.Refusal{},
+	}
 	for _, c := range safety.Cautions(plan) {
 		view := CautionView{Caution: c}
 		for _, t := range v.Power.Ticked {
@@ -98,8 +104,20 @@ func (s *Server) safety(r *http.Request) (SafetyView, error) {
 			return v, err
 		}
 		measured := v.Power.Reservoirs[i]
-		v.Reservoirs = append(v.Reservoirs, ReservoirView{Name: c.Name, Rail: c.Reservoir.Rail, Note: c.Note, Farads: quantity.Capacitance(c.Farads), Volts: quantity.Rounded(c.Volts, quantity.Volt), Bleeder: c.Bleeder,
-			Discharge: d, Measured: measured.Text, Safe: measured.Safe})
+		v.Reservoirs = append(
+			v.Reservoirs,
+			ReservoirView{
+				Name:      c.Name,
+				Rail:      c.Reservoir.Rail,
+				Note:      c.Note,
+				Farads:    quantity.Capacitance(c.Farads),
+				Volts:     quantity.Rounded(c.Volts, quantity.Volt),
+				Bleeder:   c.Bleeder,
+				Discharge: d,
+				Measured:  measured.Text,
+				Safe:      measured.Safe,
+			},
+		)
 	}
 	if c, ok := j.Case(plan); ok {
 		v.Instrument = trace.InstrumentFor(c.Instrument).Name
@@ -126,7 +144,12 @@ func (s *Server) happen(r *http.Request, req Happening) (SafetyView, error) {
 	if err := sent(req.ID); err != nil {
 		return SafetyView{}, err
 	}
-	e, err := safety.Take(j.Sheet.Plan, j.Safety, safety.Event{ID: req.ID, Kind: req.Kind, Subject: req.Subject, Text: req.Text, At: time.Now()}, req.Confirmed)
+	e, err := safety.Take(
+		j.Sheet.Plan,
+		j.Safety,
+		safety.Event{ID: req.ID, Kind: req.Kind, Subject: req.Subject, Text: req.Text, At: time.Now()},
+		req.Confirmed,
+	)
 	if err != nil {
 		return SafetyView{}, err
 	}

@@ -63,10 +63,22 @@ func (s *Server) Handler() http.Handler {
 	r.Use(Recovered, s.hostCheck, http.NewCrossOriginProtection().Handler, headers)
 	r.Route("/api", func(r chi.Router) {
 		r.NotFound(func(w http.ResponseWriter, r *http.Request) {
-			fail(w, r, problem(http.StatusNotFound, "No such address", "The API has nothing at "+r.URL.Path+". docs/api.md lists every route."))
+			fail(
+				w,
+				r,
+				problem(http.StatusNotFound, "No such address", "The API has nothing at "+r.URL.Path+". docs/api.md lists every route."),
+			)
 		})
 		r.MethodNotAllowed(func(w http.ResponseWriter, r *http.Request) {
-			fail(w, r, problem(http.StatusMethodNotAllowed, "Wrong method", r.Method+" does not work on "+r.URL.Path+". docs/api.md lists every route."))
+			fail(
+				w,
+				r,
+				problem(
+					http.StatusMethodNotAllowed,
+					"Wrong method",
+					r.Method+" does not work on "+r.URL.Path+". docs/api.md lists every route.",
+				),
+			)
 		})
 
 		for _, route := range Routes {
@@ -103,7 +115,15 @@ func (s *Server) hostCheck(next http.Handler) http.Handler {
 		host = strings.Trim(host, "[]")
 		ip := net.ParseIP(host)
 		if s.local && host != "localhost" && (ip == nil || !ip.IsLoopback()) {
-			fail(w, r, problem(http.StatusMisdirectedRequest, "Wrong host", "This Step Trace answers on this machine only: use 127.0.0.1 or localhost in the address."))
+			fail(
+				w,
+				r,
+				problem(
+					http.StatusMisdirectedRequest,
+					"Wrong host",
+					"This Step Trace answers on this machine only: use 127.0.0.1 or localhost in the address.",
+				),
+			)
 			return
 		}
 		next.ServeHTTP(w, r)
@@ -115,7 +135,11 @@ func headers(next http.Handler) http.Handler {
 		h := w.Header()
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "no-referrer")
-		h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+		h.Set(
+			"Content-Security-Policy",
+			"default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; "+
+				"form-action 'self'",
+		)
 		next.ServeHTTP(w, r)
 	})
 }
@@ -144,6 +168,12 @@ func compressed(next http.Handler) http.Handler { return middleware.Compress(6)(
 // HTTPServer wraps the handler with time limits, so that a stalled client
 // holds nothing up.
 func (s *Server) HTTPServer() *http.Server {
-	return &http.Server{Handler: s.Handler(), ReadHeaderTimeout: 5 * time.Second, ReadTimeout: time.Minute, WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute,
-		ErrorLog: slog.NewLogLogger(slog.Default().Handler(), slog.LevelWarn)}
+	return &http.Server{
+		Handler:           s.Handler(),
+		ReadHeaderTimeout: 5 * time.Second,
+		ReadTimeout:       time.Minute,
+		WriteTimeout:      time.Minute,
+		IdleTimeout:       2 * time.Minute,
+		ErrorLog:          slog.NewLogLogger(slog.Default().Handler(), slog.LevelWarn),
+	}
 }

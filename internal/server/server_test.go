@@ -88,7 +88,14 @@ func (w *workshop) detail(method, path, body string) (int, string) {
 }
 
 func reading(id, point, text string) string {
-	b, _ := json.Marshal(map[string]any{"id": id, "point": point, "text": text, "conditions": map[string]any{"route": "", "injected": nil, "instrument": ""}})
+	b, _ := json.Marshal(
+		map[string]any{
+			"id":         id,
+			"point":      point,
+			"text":       text,
+			"conditions": map[string]any{"route": "", "injected": nil, "instrument": ""},
+		},
+	)
 	return string(b)
 }
 
@@ -113,27 +120,41 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		{"unknown field", "POST", "/api/jobs", `{"sheet": 1, "colour": 2}`, 400, "colour"},
 		{"no complaint", "POST", "/api/jobs", `{"sheet": 1, "complaint": "  "}`, 422, "what is wrong with the set"},
 		{"no such sheet for a job", "POST", "/api/jobs", `{"sheet": 77, "complaint": "x"}`, 422, "Pick a service sheet"},
-		{"complaint too long", "POST", "/api/jobs", fmt.Sprintf(`{"sheet": 1, "complaint": %q}`, strings.Repeat("x", 2001)), 422, "shorten it"},
+		{"complaint too long", "POST", "/api/jobs", fmt.Sprintf(`{"sheet": 1, "complaint": %q}`, strings.Repeat("x", 2001)), 422,
+			"shorten it"},
 		{"body too large", "POST", "/api/jobs", strings.Repeat(" ", 1<<20+1), 413, "More than 1024 kB"},
 		{"file too large", "POST", "/api/sheets/import", strings.Repeat("x,y\n", 3<<20), 413, "More than 8192 kB"},
 		{"sheet file of junk", "POST", "/api/sheets/import", "\x00\x01\x02", 422, "not text"},
-		{"sheet with a loop", "POST", "/api/sheets/import", "model,L\npoint,stage,from,ac\nA,,,1 V\nB,S,A,1 V\n\nstage,from,to\nT,B,A\n", 422, "run in a loop"},
-		{"job for a sheet that is not here", "POST", "/api/jobs/import", `{"format":"steptrace-job","version":1,"sheet":{"model":"?"},"number":1,"complaint":"x","opened":"2026-01-01T00:00:00Z","readings":[]}`, 422, "import that first"},
+		{"sheet with a loop", "POST", "/api/sheets/import", "model,L\npoint,stage,from,ac\nA,,,1 V\nB,S,A,1 " +
+			"V\n\nstage,from,to\nT,B,A\n", 422, "run in a loop"},
+		{"job for a sheet that is not here", "POST", "/api/jobs/import",
+			`{"format":"steptrace-job","version":1,"sheet":{"model":"?"},"number":1,"complaint":"x","opened":"2026-01-01T00:00:00Z","readings":[]}`, 422, "import that first"},
 		{"job whose text is not its value", "POST", "/api/jobs/import", `{"format":"steptrace-job","version":1,"sheet":{"maker":"Ostrel","model":"RT-7"},"number":1,"complaint":"x","opened":"2026-01-01T00:00:00Z",
 			"readings":[{"id":"1","point":"J7-2","quantity":"ac","text":"31m","si":31,"taken":"2026-01-01T00:00:00Z"}]}`, 422, `"31m" does not read as the value 31`},
-		{"feeding in nowhere", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","at":"nowhere","level":"","frequency":""}`, 422, "neither a point, a rail nor a control"},
-		{"feeding in nothing", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","at":"J2-4","level":"0","frequency":""}`, 422, "above zero"},
-		{"unknown route", "PUT", "/api/jobs/142/bench", `{"route":"x","instrument":"","at":"","level":"","frequency":""}`, 422, "Reload the page"},
-		{"foreign way", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","way":"sideways","at":"","level":"","frequency":""}`, 422, "is not a way of working"},
+		{"feeding in nowhere", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","at":"nowhere","level":"","frequency":""}`, 422,
+			"neither a point, a rail nor a control"},
+		{"feeding in nothing", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","at":"J2-4","level":"0","frequency":""}`, 422,
+			"above zero"},
+		{"unknown route", "PUT", "/api/jobs/142/bench", `{"route":"x","instrument":"","at":"","level":"","frequency":""}`, 422,
+			"Reload the page"},
+		{"foreign way", "PUT", "/api/jobs/142/bench", `{"route":"","instrument":"","way":"sideways","at":"","level":"","frequency":""}`,
+			422, "is not a way of working"},
 		{"finish without a word", "POST", "/api/jobs/142/finish", `{"outcome":"","stage":""}`, 422, "what it was"},
 		{"intake of nothing known", "POST", "/api/jobs/142/intake", `{"field":"colour","text":"red"}`, 422, "not asked at intake"},
-		{"cell that is not there", "POST", "/api/jobs/147/marks", `{"id":"1","mode":"aux","entry":"A1 L","exit":"LS R","without":[],"word":"ok"}`, 422, "No route runs"},
-		{"mark that is none", "POST", "/api/jobs/147/marks", `{"id":"1","mode":"aux","entry":"A1 L","exit":"LS L","without":[],"word":"hum"}`, 422, "marked ok, weak, partly, none or cuts out"},
+		{"cell that is not there", "POST", "/api/jobs/147/marks",
+			`{"id":"1","mode":"aux","entry":"A1 L","exit":"LS R","without":[],"word":"ok"}`, 422, "No route runs"},
+		{"mark that is none", "POST", "/api/jobs/147/marks",
+			`{"id":"1","mode":"aux","entry":"A1 L","exit":"LS L","without":[],"word":"hum"}`, 422,
+			"marked ok, weak, partly, none or cuts out"},
 		{"swap of nothing known", "GET", "/api/jobs/147/intake?swap=the+lot", "", 422, "can be swapped or lifted"},
-		{"never measured", "POST", "/api/jobs/148/safety", `{"id":"1","kind":"residual","subject":"C501","text":"0 V","confirmed":false}`, 409, "Was C501 measured?"},
-		{"residual in ohms", "POST", "/api/jobs/148/safety", `{"id":"1","kind":"residual","subject":"C501","text":"3 ohm","confirmed":false}`, 422, "not a voltage"},
-		{"residual while live", "POST", "/api/jobs/142/safety", `{"id":"1","kind":"residual","subject":"C301","text":"3 V","confirmed":false}`, 422, "Switch it off"},
-		{"event of a finished job", "POST", "/api/jobs/139/safety", `{"id":"1","kind":"on","subject":"","text":"","confirmed":false}`, 409, "back on the bench first"},
+		{"never measured", "POST", "/api/jobs/148/safety", `{"id":"1","kind":"residual","subject":"C501","text":"0 V","confirmed":false}`,
+			409, "Was C501 measured?"},
+		{"residual in ohms", "POST", "/api/jobs/148/safety",
+			`{"id":"1","kind":"residual","subject":"C501","text":"3 ohm","confirmed":false}`, 422, "not a voltage"},
+		{"residual while live", "POST", "/api/jobs/142/safety",
+			`{"id":"1","kind":"residual","subject":"C301","text":"3 V","confirmed":false}`, 422, "Switch it off"},
+		{"event of a finished job", "POST", "/api/jobs/139/safety", `{"id":"1","kind":"on","subject":"","text":"","confirmed":false}`, 409,
+			"back on the bench first"},
 		{"discharge to nothing", "GET", "/api/jobs/148/safety?below=0+V", "", 422, "never falls to 0 V"},
 		{"discharge in volts", "GET", "/api/jobs/148/safety?seconds=5+V", "", 422, "not a time"},
 		{"step of no kind", "POST", "/api/jobs/142/strip", `{"id":"1","kind":"bolt","text":"4 M3"}`, 422, "not a kind of step"},
@@ -144,17 +165,24 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		{"picture of no step", "GET", "/api/jobs/142/pictures/zz", "", 404, "no such entry"},
 		{"picture too large", "POST", "/api/jobs/142/pictures?id=p1", strings.Repeat("x", 16<<20+1), 413, "More than 16384 kB"},
 		{"ohms while live", "POST", "/api/jobs/142/readings", reading("1", "J7-2", "4k7 ohm"), 422, "this set is live"},
-		{"lifted nothing known", "POST", "/api/jobs/142/readings", `{"id":"1","point":"J7-2","text":"31m","without":["C999"],"conditions":{"route":"","injected":null,"instrument":""}}`, 422, "can be swapped or lifted"},
-		{"a rail that feeds itself", "POST", "/api/sheets/import", "model,R\npoint,stage,ac\nA,,1 V\nB,S,1 V\n\nrail,value,feed\n+5 V,5 V,+9 V\n+9 V,9 V,+5 V\n", 422, "feeds itself: +5 V from +9 V from +5 V"},
+		{"lifted nothing known", "POST", "/api/jobs/142/readings",
+			`{"id":"1","point":"J7-2","text":"31m","without":["C999"],"conditions":{"route":"","injected":null,"instrument":""}}`, 422,
+			"can be swapped or lifted"},
+		{"a rail that feeds itself", "POST", "/api/sheets/import", "model,R\npoint,stage,ac\nA,,1 V\nB,S,1 V\n\nrail,value,feed\n+5 V,5 " +
+			"V,+9 V\n+9 V,9 V,+5 V\n", 422, "feeds itself: +5 V from +9 V from +5 V"},
 		{"a ripple in ohms", "POST", "/api/ripple", `{"load":"1 A","frequency":"100 Hz","ripple":"3 ohm"}`, 422, "ripple: "},
-		{"a short without current", "POST", "/api/short", `{"feed":0,"amps":"","places":[{"before":-1,"ohms":"","volts":"1 V"}]}`, 422, "Say where the current is fed in"},
-		{"copper in a knot", "POST", "/api/short", `{"feed":0,"amps":"1 A","places":[{"before":1,"ohms":"1","volts":"1 V"},{"before":0,"ohms":"1","volts":"1 V"}]}`, 422, "from the supply outwards"},
+		{"a short without current", "POST", "/api/short", `{"feed":0,"amps":"","places":[{"before":-1,"ohms":"","volts":"1 V"}]}`, 422,
+			"Say where the current is fed in"},
+		{"copper in a knot", "POST", "/api/short",
+			`{"feed":0,"amps":"1 A","places":[{"before":1,"ohms":"1","volts":"1 V"},{"before":0,"ohms":"1","volts":"1 V"}]}`, 422,
+			"from the supply outwards"},
 		{"a mains of none", "POST", "/api/wave?mains=5000Hz", "0\n1\n2\n", 422, "The mains has 50 or 60 Hz"},
 		{"time backwards", "POST", "/api/wave?interval=-1s", "0\n1\n2\n", 422, "above zero, for example"},
 		{"a probe of nothing", "POST", "/api/wave?interval=1s&factor=0", "0\n1\n2\n", 422, "for example 10"},
 		{"a level in hertz", "POST", "/api/wave?interval=1s&level=5Hz", "0\n1\n2\n", 422, "not a voltage"},
 		{"no waveform", "POST", "/api/wave", "dear sir", 422, "no lines of numbers"},
-		{"trace without a sheet", "POST", "/api/trace", `{"conditions":{"route":"","injected":null,"instrument":""},"readings":[]}`, 422, "Send the service sheet"},
+		{"trace without a sheet", "POST", "/api/trace", `{"conditions":{"route":"","injected":null,"instrument":""},"readings":[]}`, 422,
+			"Send the service sheet"},
 	} {
 		status, says := w.detail(c.method, c.path, c.body)
 		if status != c.status || !strings.Contains(says, c.says) {
@@ -190,11 +218,13 @@ func TestOtherPagesAndHostsAreKeptOut(t *testing.T) {
 func TestTheSameReadingTwiceIsKeptOnce(t *testing.T) {
 	w := open(t)
 	for range 2 {
-		if status, data := w.call("POST", "/api/jobs/145/readings", reading("same", "LS1", "none")); status != 200 || bytes.Count(data, []byte(`"id":"same"`)) != 1 {
+		if status, data := w.call("POST", "/api/jobs/145/readings", reading("same", "LS1", "none")); status != 200 ||
+			bytes.Count(data, []byte(`"id":"same"`)) != 1 {
 			t.Fatalf("%d %s", status, data)
 		}
 	}
-	if status, says := w.detail("POST", "/api/jobs/145/readings", reading("same", "LS1", "ok")); status != 409 || !strings.Contains(says, "id of its own") {
+	if status, says := w.detail("POST", "/api/jobs/145/readings", reading("same", "LS1", "ok")); status != 409 ||
+		!strings.Contains(says, "id of its own") {
 		t.Errorf("another reading under the same id: %d %s", status, says)
 	}
 }
@@ -206,7 +236,8 @@ func TestManyTabsAtOnce(t *testing.T) {
 	for tab := range 20 {
 		wg.Go(func() {
 			for i := range 5 {
-				if status, data := w.call("POST", "/api/jobs/145/readings", reading(fmt.Sprintf("%d-%d", tab, i), "LS1", "none")); status != 200 {
+				if status, data := w.call("POST", "/api/jobs/145/readings", reading(fmt.Sprintf("%d-%d", tab, i), "LS1",
+					"none")); status != 200 {
 					t.Errorf("%d %s", status, data)
 				}
 			}
@@ -228,7 +259,8 @@ func TestFinishedJobKeepsItsSheet(t *testing.T) {
 	}
 	v.Tables.Tables[0].Rows[10][6] = "70 V"
 	body, _ := json.Marshal(server.SavedSheet{Revision: v.Revision, Tables: v.Tables})
-	if status, data := w.call("PUT", "/api/sheets/1", string(body)); status != 200 || !bytes.Contains(data, []byte("contradict by 3.1 dB")) {
+	if status, data := w.call("PUT", "/api/sheets/1", string(body)); status != 200 ||
+		!bytes.Contains(data, []byte("contradict by 3.1 dB")) {
 		t.Errorf("the contradiction is not named: %d %s", status, data)
 	}
 	if _, after := w.call("GET", "/api/jobs/139/file.json", ""); !bytes.Equal(before, after) {
@@ -296,10 +328,14 @@ func TestJobOnABrokenSheet(t *testing.T) {
 	good := save("path", 3, "ac", "12 bananas")
 	point := v.Tables.Tables[0].Rows[3][0]
 	job := ask[server.JobView](w, "GET", "/api/jobs/145", nil)
-	if job.Findings == nil || len(job.Problems) != 1 || !strings.Contains(job.Problems[0].Message, "bananas") || len(job.Supplies) != len(before.Supplies) || len(job.Findings.Readings) != len(before.Findings.Readings) {
+	if job.Findings == nil || len(job.Problems) != 1 || !strings.Contains(job.Problems[0].Message, "bananas") ||
+		len(job.Supplies) != len(before.Supplies) ||
+		len(job.Findings.Readings) != len(before.Findings.Readings) {
 		t.Errorf("what can be worked out is not there: %+v", job.Problems)
 	}
-	if status, says := w.detail("POST", "/api/jobs/145/readings", reading("1", point, "1 V")); status != 422 || !strings.Contains(says, "bananas") || !strings.Contains(says, "Mend that first") {
+	if status, says := w.detail("POST", "/api/jobs/145/readings", reading("1", point, "1 V")); status != 422 ||
+		!strings.Contains(says, "bananas") ||
+		!strings.Contains(says, "Mend that first") {
 		t.Errorf("%d %s", status, says)
 	}
 	if status, data := w.call("POST", "/api/jobs/145/readings", reading("2", before.Supplies[0].Name, "12 V")); status != 200 {
@@ -311,7 +347,8 @@ func TestJobOnABrokenSheet(t *testing.T) {
 		}
 	}
 	save("path", 3, "ac", good)
-	if job = ask[server.JobView](w, "GET", "/api/jobs/145", nil); len(job.Problems) != 0 || job.Findings.Points[3].Expected != before.Findings.Points[3].Expected {
+	if job = ask[server.JobView](w, "GET", "/api/jobs/145", nil); len(job.Problems) != 0 ||
+		job.Findings.Points[3].Expected != before.Findings.Points[3].Expected {
 		t.Error("the job did not come back with its sheet")
 	}
 }
@@ -319,12 +356,28 @@ func TestJobOnABrokenSheet(t *testing.T) {
 // Whatever arrives, the answer is a refusal that can be read, never a crash.
 func TestJunkIsRefusedEverywhere(t *testing.T) {
 	w := open(t)
-	junk := []string{"", "null", "[]", "{}", "\"x\"", "{\"a\":", strings.Repeat("[", 20000), `{"tables":{"tables":[{"name":"path","columns":null,"rows":[["a"],null]}]},"route":"x"}`,
-		`{"sheet":{"points":[{"name":"a","expect":null}],"stages":[{"from":"a","to":"a"}]},"readings":[{}]}`, `{"text":"\u0000","unit":"zz"}`, `{"number":-5}`, "point,ac\n,,,\n", "\xff\xfe"}
+	junk := []string{
+		"",
+		"null",
+		"[]",
+		"{}",
+		"\"x\"",
+		"{\"a\":",
+		strings.Repeat("[", 20000),
+		`{"tables":{"tables":[{"name":"path","columns":null,"rows":[["a"],null]}]},"route":"x"}`,
+		`{"sheet":{"points":[{"name":"a","expect":null}],"stages":[{"from":"a","to":"a"}]},"readings":[{}]}`,
+		`{"text":"\u0000","unit":"zz"}`,
+		`{"number":-5}`,
+		"point,ac\n,,,\n",
+		"\xff\xfe",
+	}
 	paths := map[string][]string{}
 	err := chi.Walk(w.routes(), func(method, route string, _ http.Handler, _ ...func(http.Handler) http.Handler) error {
 		if strings.HasPrefix(route, "/api") && method != "GET" {
-			paths[strings.NewReplacer("{number}", "142", "{id}", "3").Replace(strings.TrimSuffix(route, "/"))] = append(paths[route], method)
+			paths[strings.NewReplacer("{number}", "142", "{id}", "3").Replace(strings.TrimSuffix(route, "/"))] = append(
+				paths[route],
+				method,
+			)
 		}
 		return nil
 	})
@@ -348,9 +401,18 @@ func chain60(b testing.TB) *workshop {
 	w := empty(b)
 	s := &sheet.Sheet{Model: "chain"}
 	for i := range 61 {
-		s.Points = append(s.Points, sheet.Point{Name: fmt.Sprintf("p%d", i), Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}, {Quantity: sheet.Frequency, Value: "1 kHz"}}})
+		s.Points = append(
+			s.Points,
+			sheet.Point{
+				Name:   fmt.Sprintf("p%d", i),
+				Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}, {Quantity: sheet.Frequency, Value: "1 kHz"}},
+			},
+		)
 		if i > 0 {
-			s.Stages = append(s.Stages, sheet.Stage{Name: fmt.Sprintf("s%d", i), From: fmt.Sprintf("p%d", i-1), To: fmt.Sprintf("p%d", i), Gain: "0 dB"})
+			s.Stages = append(
+				s.Stages,
+				sheet.Stage{Name: fmt.Sprintf("s%d", i), From: fmt.Sprintf("p%d", i-1), To: fmt.Sprintf("p%d", i), Gain: "0 dB"},
+			)
 		}
 	}
 	if status, data := w.call("POST", "/api/sheets/import", string(s.WriteJSON())); status != 200 {
@@ -360,7 +422,8 @@ func chain60(b testing.TB) *workshop {
 		b.Fatalf("%s", data)
 	}
 	for i := range 200 {
-		if status, data := w.call("POST", "/api/jobs/1/readings", reading(fmt.Sprint("r", i), fmt.Sprintf("p%d", i%30), "10m")); status != 200 {
+		if status, data := w.call("POST", "/api/jobs/1/readings", reading(fmt.Sprint("r", i), fmt.Sprintf("p%d", i%30),
+			"10m")); status != 200 {
 			b.Fatalf("%s", data)
 		}
 	}
@@ -383,7 +446,8 @@ func BenchmarkPostReading(b *testing.B) {
 			number++
 			b.StartTimer()
 		}
-		if status, data := w.call("POST", fmt.Sprintf("/api/jobs/%d/readings", number), reading(fmt.Sprint("n", posted), "p45", "1m")); status != 200 {
+		if status, data := w.call("POST", fmt.Sprintf("/api/jobs/%d/readings", number), reading(fmt.Sprint("n", posted), "p45",
+			"1m")); status != 200 {
 			b.Fatalf("%s", data)
 		}
 	}

@@ -151,7 +151,11 @@ func (s *Server) sheet(r *http.Request) (SheetView, error) {
 	}
 	x, err := s.store.Sheet(r.Context(), int64(id))
 	if err == store.ErrNotFound {
-		return SheetView{}, problem(http.StatusNotFound, "No such sheet", fmt.Sprintf("There is no service sheet number %d. The list of sheets has them all.", id))
+		return SheetView{}, problem(
+			http.StatusNotFound,
+			"No such sheet",
+			fmt.Sprintf("There is no service sheet number %d. The list of sheets has them all.", id),
+		)
 	}
 	if err != nil {
 		return SheetView{}, err
@@ -181,7 +185,11 @@ type SavedSheet struct {
 func (x SavedSheet) document() (*sheet.Sheet, error) {
 	d, _ := sheet.FromTables(x.Tables)
 	if strings.TrimSpace(d.Model) == "" {
-		return nil, problem(http.StatusUnprocessableEntity, "No model", "Give the sheet a model name, so that it can be found again. Nothing was stored; what you typed stays on the screen.")
+		return nil, problem(
+			http.StatusUnprocessableEntity,
+			"No model",
+			"Give the sheet a model name, so that it can be found again. Nothing was stored; what you typed stays on the screen.",
+		)
 	}
 	return d, nil
 }
@@ -329,7 +337,11 @@ type Between struct {
 // asked works a question out: the case, and its readings as taken.
 func asked(req Question) (trace.Case, []trace.Reading, error) {
 	if req.Sheet == nil {
-		return trace.Case{}, nil, problem(http.StatusUnprocessableEntity, "No sheet", "Send the service sheet as \"sheet\", in the form that docs/formats.md describes.")
+		return trace.Case{}, nil, problem(
+			http.StatusUnprocessableEntity,
+			"No sheet",
+			"Send the service sheet as \"sheet\", in the form that docs/formats.md describes.",
+		)
 	}
 	plan, problems := req.Sheet.Plan()
 	base, ok := (&job.Job{}).Case(plan)
@@ -342,7 +354,11 @@ func asked(req Question) (trace.Case, []trace.Reading, error) {
 	}
 	for i, b := range req.Repairs {
 		if b.After < 0 || b.After > len(req.Readings) || i > 0 && b.After < req.Repairs[i-1].After {
-			return c, nil, problem(http.StatusUnprocessableEntity, "No such repair", fmt.Sprintf("Repair %d is made after 0 to %d readings, in order.", i+1, len(req.Readings)))
+			return c, nil, problem(
+				http.StatusUnprocessableEntity,
+				"No such repair",
+				fmt.Sprintf("Repair %d is made after 0 to %d readings, in order.", i+1, len(req.Readings)),
+			)
 		}
 		c.Repairs = append(c.Repairs, trace.Renewed{Round: i + 1, Blocks: b.Blocks})
 	}

@@ -73,7 +73,11 @@ func (s *Server) shelf(r *http.Request) (Shelf, error) {
 	if name := r.URL.Query().Get("place"); name != "" {
 		place, ok := places[name]
 		if !ok {
-			return Shelf{}, problem(http.StatusUnprocessableEntity, "No such place", fmt.Sprintf("%q is no place on the shelf: bench, waiting or finished.", name))
+			return Shelf{}, problem(
+				http.StatusUnprocessableEntity,
+				"No such place",
+				fmt.Sprintf("%q is no place on the shelf: bench, waiting or finished.", name),
+			)
 		}
 		only = &place
 	}
@@ -150,7 +154,16 @@ func (s *Server) Freshen(ctx context.Context) error {
 // sayOf is what a job says of itself on the shelf, and the words it is found by.
 func sayOf(j *store.Job) (store.Said, error) {
 	d := j.Sheet.Document
-	row := ShelfJob{Number: j.Number, Set: d.Name(), Kind: d.Kind, Complaint: j.Complaint, Opened: j.Opened, Finished: j.Finished, Readings: j.Counts()["readings"], Waits: wait.Standing(j.Waits)}
+	row := ShelfJob{
+		Number:    j.Number,
+		Set:       d.Name(),
+		Kind:      d.Kind,
+		Complaint: j.Complaint,
+		Opened:    j.Opened,
+		Finished:  j.Finished,
+		Readings:  j.Counts()["readings"],
+		Waits:     wait.Standing(j.Waits),
+	}
 	if c, ok := j.Case(j.Sheet.Plan); ok { // how far it has come does not depend on the model's history
 		findings := c.Find(j.Plain())
 		row.Headline, row.State = findings.Headline, findings.State

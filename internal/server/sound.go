@@ -31,7 +31,10 @@ func (s *Server) soundLevels(r *http.Request) (SoundLevels, error) {
 	known, err := s.store.SoundLevels(r.Context())
 	v := SoundLevels{Levels: []SoundLevel{}, Shapes: wave.SoundShapes}
 	for of, volts := range known {
-		v.Levels = append(v.Levels, SoundLevel{of[0], of[1], volts, quantity.Value{SI: volts, Unit: quantity.Volt, Form: quantity.Peak}.Short(3)})
+		v.Levels = append(
+			v.Levels,
+			SoundLevel{of[0], of[1], volts, quantity.Value{SI: volts, Unit: quantity.Volt, Form: quantity.Peak}.Short(3)},
+		)
 	}
 	slices.SortFunc(v.Levels, func(a, b SoundLevel) int { return strings.Compare(a.Device+a.Way, b.Device+b.Way) })
 	return v, err
@@ -59,7 +62,8 @@ func (s *Server) played(r *http.Request) ([]byte, error) {
 	q := r.URL.Query()
 	sound := wave.Sound{Shape: wave.SoundShape(q.Get("shape")), Hz: 1000, Second: 7000, Peak: quantity.Times(usualSoundDB)}
 	rate := 48000.0
-	if err := values(wanted{"frequency", q.Get("frequency"), quantity.Hertz, &sound.Hz}, wanted{"second", q.Get("second"), quantity.Hertz, &sound.Second}, wanted{"rate", q.Get("rate"), quantity.Hertz, &rate}); err != nil {
+	if err := values(wanted{"frequency", q.Get("frequency"), quantity.Hertz, &sound.Hz}, wanted{"second", q.Get("second"), quantity.Hertz,
+		&sound.Second}, wanted{"rate", q.Get("rate"), quantity.Hertz, &rate}); err != nil {
 		return nil, problem(http.StatusUnprocessableEntity, "Not understood", err.Error())
 	}
 	if text := q.Get("level"); text != "" {
@@ -77,17 +81,33 @@ func (s *Server) played(r *http.Request) ([]byte, error) {
 			}
 			full, ok := known[[2]string{q.Get("device"), "out"}]
 			if !ok {
-				return nil, problem(http.StatusUnprocessableEntity, "Not calibrated", "What this output gives in volts is not known yet: calibrate it once, or say the level in dB under full scale, for example -20 dB.")
+				return nil, problem(
+					http.StatusUnprocessableEntity,
+					"Not calibrated",
+					"What this output gives in volts is not known yet: calibrate it once, or say the level in dB under full scale, for "+
+						"example -20 dB.",
+				)
 			}
 			peak, err := quantity.Sine.Convert(v.SI, v.Form, quantity.Peak)
 			if err != nil {
 				return nil, err
 			}
 			if sound.Peak = peak / full; sound.Peak > 1 {
-				return nil, problem(http.StatusUnprocessableEntity, "Too much", fmt.Sprintf("This output gives up to %s rms. Use less, or an amplifier behind.", quantity.Rounded(full/math.Sqrt2, quantity.Volt)))
+				return nil, problem(
+					http.StatusUnprocessableEntity,
+					"Too much",
+					fmt.Sprintf(
+						"This output gives up to %s rms. Use less, or an amplifier behind.",
+						quantity.Rounded(full/math.Sqrt2, quantity.Volt),
+					),
+				)
 			}
 		default:
-			return nil, problem(http.StatusUnprocessableEntity, "Not a level", "A level is in volts, for example 100 mV, or in dB under full scale, for example -20 dB.")
+			return nil, problem(
+				http.StatusUnprocessableEntity,
+				"Not a level",
+				"A level is in volts, for example 100 mV, or in dB under full scale, for example -20 dB.",
+			)
 		}
 	}
 	x, err := sound.Samples(rate)
@@ -122,7 +142,11 @@ func (s *Server) calibrateOut(r *http.Request, req Calibration) (SoundLevels, er
 	}
 	peak, err := quantity.Sine.Convert(v.SI, v.Form, quantity.Peak)
 	if err != nil || !(peak > 1e-4 && peak < 100) || !(req.Peak > 0 && req.Peak <= 1) {
-		return SoundLevels{}, problem(http.StatusUnprocessableEntity, "No calibration", "Measure the sine at the output with a meter or a scope, and type what it shows, for example 0.35 Vrms.")
+		return SoundLevels{}, problem(
+			http.StatusUnprocessableEntity,
+			"No calibration",
+			"Measure the sine at the output with a meter or a scope, and type what it shows, for example 0.35 Vrms.",
+		)
 	}
 	if err := s.store.SetSoundLevel(r.Context(), req.Device, "out", peak/req.Peak); err != nil {
 		return SoundLevels{}, err
@@ -143,7 +167,11 @@ func (s *Server) calibrateIn(w http.ResponseWriter, r *http.Request) (SoundLevel
 	}
 	rms, err := quantity.Sine.Convert(known.SI, known.Form, quantity.RMS)
 	if err != nil || !(rms > 1e-5 && rms < 100) {
-		return SoundLevels{}, problem(http.StatusUnprocessableEntity, "No calibration", "Feed a known level into the input and type it, for example 100 mVrms.")
+		return SoundLevels{}, problem(
+			http.StatusUnprocessableEntity,
+			"No calibration",
+			"Feed a known level into the input and type it, for example 100 mVrms.",
+		)
 	}
 	data, err := body(w, r, maxCapture)
 	if err != nil {
@@ -159,9 +187,17 @@ func (s *Server) calibrateIn(w http.ResponseWriter, r *http.Request) (SoundLevel
 	const weak, full = 0.003, 0.99
 	switch {
 	case ac.Value < weak:
-		return SoundLevels{}, problem(http.StatusUnprocessableEntity, "Too weak", "Hardly anything arrives at the input. Is it the right one, is it plugged in and turned up in the system's settings?")
+		return SoundLevels{}, problem(
+			http.StatusUnprocessableEntity,
+			"Too weak",
+			"Hardly anything arrives at the input. Is it the right one, is it plugged in and turned up in the system's settings?",
+		)
 	case peak.Value > full:
-		return SoundLevels{}, problem(http.StatusUnprocessableEntity, "Too strong", "The input is driven to its end. Feed in less, or turn it down in the system's settings.")
+		return SoundLevels{}, problem(
+			http.StatusUnprocessableEntity,
+			"Too strong",
+			"The input is driven to its end. Feed in less, or turn it down in the system's settings.",
+		)
 	}
 	if err := s.store.SetSoundLevel(r.Context(), q.Get("device"), "in", rms/ac.Value); err != nil {
 		return SoundLevels{}, err

@@ -45,8 +45,19 @@ type DischargeQuestion struct {
 
 func (s *Server) discharge(_ *http.Request, req DischargeQuestion) (safety.Discharge, error) {
 	var farads, volts, below, seconds, bleeder, through float64
-	err := values(wanted{"farads", req.Farads, quantity.Farad, &farads}, wanted{"volts", req.Volts, quantity.Volt, &volts}, wanted{"below", req.Below, quantity.Volt, &below},
-		wanted{"seconds", req.Seconds, quantity.Second, &seconds}, wanted{"bleeder", req.Bleeder, quantity.Ohm, &bleeder}, wanted{"through", req.Through, quantity.Ohm, &through})
+	err := values(
+		wanted{"farads", req.Farads, quantity.Farad, &farads},
+		wanted{"volts", req.Volts, quantity.Volt, &volts},
+		wanted{"below", req.Below, quantity.Volt, &below},
+		wanted{
+			"seconds",
+			req.Seconds,
+			quantity.Second,
+			&seconds,
+		},
+		wanted{"bleeder", req.Bleeder, quantity.Ohm, &bleeder},
+		wanted{"through", req.Through, quantity.Ohm, &through},
+	)
 	if err != nil {
 		return safety.Discharge{}, err
 	}
@@ -68,12 +79,17 @@ type RippleAnswer struct {
 
 func (s *Server) ripple(_ *http.Request, req RippleQuestion) (RippleAnswer, error) {
 	var load, hz, ripple float64
-	if err := values(wanted{"load", req.Load, quantity.Ampere, &load}, wanted{"frequency", req.Frequency, quantity.Hertz, &hz}, wanted{"ripple", req.Ripple, quantity.Volt, &ripple}); err != nil {
+	if err := values(wanted{"load", req.Load, quantity.Ampere, &load}, wanted{"frequency", req.Frequency, quantity.Hertz, &hz},
+		wanted{"ripple", req.Ripple, quantity.Volt, &ripple}); err != nil {
 		return RippleAnswer{}, err
 	}
 	farads := supply.CapacitanceLeft(load, hz, ripple)
 	if farads == 0 {
-		return RippleAnswer{}, problem(http.StatusUnprocessableEntity, "No ripple", "Load, frequency and ripple are needed, and all above zero: for example 350 mA, 100 Hz, 2.4 Vpp.")
+		return RippleAnswer{}, problem(
+			http.StatusUnprocessableEntity,
+			"No ripple",
+			"Load, frequency and ripple are needed, and all above zero: for example 350 mA, 100 Hz, 2.4 Vpp.",
+		)
 	}
 	return RippleAnswer{farads, quantity.Capacitance(farads)}, nil
 }
@@ -103,7 +119,11 @@ func (s *Server) short(_ *http.Request, req ShortQuestion) (supply.Found, error)
 	read := map[int]float64{}
 	for i, p := range req.Places {
 		if p.Before < -1 || p.Before >= i {
-			return supply.Found{}, problem(http.StatusUnprocessableEntity, "No copper", fmt.Sprintf("Place %d comes after place %d: list the places from the supply outwards, the first with -1.", i, p.Before))
+			return supply.Found{}, problem(
+				http.StatusUnprocessableEntity,
+				"No copper",
+				fmt.Sprintf("Place %d comes after place %d: list the places from the supply outwards, the first with -1.", i, p.Before),
+			)
 		}
 		name := fmt.Sprintf("place %d", i)
 		copper[i].Before = p.Before
@@ -112,7 +132,11 @@ func (s *Server) short(_ *http.Request, req ShortQuestion) (supply.Found, error)
 			return supply.Found{}, err
 		}
 		if p.Before >= 0 && copper[i].Ohms <= 0 {
-			return supply.Found{}, problem(http.StatusUnprocessableEntity, "No copper", fmt.Sprintf("The copper to place %d has a resistance above zero, for example 4 mΩ.", i))
+			return supply.Found{}, problem(
+				http.StatusUnprocessableEntity,
+				"No copper",
+				fmt.Sprintf("The copper to place %d has a resistance above zero, for example 4 mΩ.", i),
+			)
 		}
 		if p.Volts != "" {
 			read[i] = volts

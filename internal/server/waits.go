@@ -36,7 +36,11 @@ func (s *Server) waits(r *http.Request) (WaitsView, error) {
 		if e.Wait == nil {
 			continue
 		}
-		n := NotedWait{Entry: e, Says: e.Says(now), Standing: slices.ContainsFunc(standing, func(x wait.Entry) bool { return x.ID == e.ID })}
+		n := NotedWait{
+			Entry:    e,
+			Says:     e.Says(now),
+			Standing: slices.ContainsFunc(standing, func(x wait.Entry) bool { return x.ID == e.ID }),
+		}
 		n.Late = n.Standing && e.Wait.Late(now) > 0
 		for _, o := range j.Waits {
 			if o.Over != nil && !o.Struck && o.Over.Entry == e.ID {

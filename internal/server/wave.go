@@ -73,7 +73,15 @@ const mostLaid = 120_000
 
 // strip cuts samples from one to before another out of a channel.
 func strip(ch *wave.Channel, o *wave.Overview, rate float64, against *compared, from, to, parts int) Strip {
-	s := Strip{From: float64(from) / rate, To: float64(to) / rate, DueLow: []float64{}, DueHigh: []float64{}, LeftLow: []float64{}, LeftHigh: []float64{}, Dots: []float64{}}
+	s := Strip{
+		From:     float64(from) / rate,
+		To:       float64(to) / rate,
+		DueLow:   []float64{},
+		DueHigh:  []float64{},
+		LeftLow:  []float64{},
+		LeftHigh: []float64{},
+		Dots:     []float64{},
+	}
 	n := to - from
 	drawn := func(o *wave.Overview, from int) (low, high []float64) {
 		if sparse*n > parts || n < 2 {
@@ -154,7 +162,14 @@ func (s *Server) waveform(w http.ResponseWriter, r *http.Request) (WaveView, err
 
 // waveView is a capture with each of its channels.
 func waveView(c *wave.Capture, see func(i int, ch *wave.Channel) (ChannelView, error)) (WaveView, error) {
-	v := WaveView{Rate: c.Rate, Samples: len(c.Channels[0].Samples), Seconds: c.Seconds(), Understood: c.Understood, Channels: []ChannelView{}, Between: []wave.Figure{}}
+	v := WaveView{
+		Rate:       c.Rate,
+		Samples:    len(c.Channels[0].Samples),
+		Seconds:    c.Seconds(),
+		Understood: c.Understood,
+		Channels:   []ChannelView{},
+		Between:    []wave.Figure{},
+	}
 	for i := range c.Channels {
 		channel, err := see(i, &c.Channels[i])
 		if err != nil {
@@ -190,7 +205,11 @@ func pair(w http.ResponseWriter, r *http.Request) (capture, reference []byte, er
 			data, err = io.ReadAll(part)
 		}
 		if err != nil {
-			return nil, nil, problem(http.StatusBadRequest, "Cut off", "The request broke off in the middle, or is too long. Send it again.")
+			return nil, nil, problem(
+				http.StatusBadRequest,
+				"Cut off",
+				"The request broke off in the middle, or is too long. Send it again.",
+			)
 		}
 		switch part.FormName() {
 		case "capture":
@@ -198,7 +217,11 @@ func pair(w http.ResponseWriter, r *http.Request) (capture, reference []byte, er
 		case "reference":
 			reference = data
 		default:
-			return nil, nil, problem(http.StatusUnprocessableEntity, "Not understood", fmt.Sprintf("The form has a part %q: it takes a capture and a reference.", part.FormName()))
+			return nil, nil, problem(
+				http.StatusUnprocessableEntity,
+				"Not understood",
+				fmt.Sprintf("The form has a part %q: it takes a capture and a reference.", part.FormName()),
+			)
 		}
 	}
 	return capture, reference, nil
@@ -235,7 +258,12 @@ func inWords(d wave.Description) string {
 	if shape == "" {
 		shape = quantity.Sine
 	}
-	return fmt.Sprintf("a %s of %s, %s", shape, quantity.Value{SI: d.PeakPeak, Unit: quantity.Volt, Form: quantity.PeakPeak}.Short(3), quantity.Rounded(d.Hz, quantity.Hertz))
+	return fmt.Sprintf(
+		"a %s of %s, %s",
+		shape,
+		quantity.Value{SI: d.PeakPeak, Unit: quantity.Volt, Form: quantity.PeakPeak}.Short(3),
+		quantity.Rounded(d.Hz, quantity.Hertz),
+	)
 }
 
 // describedBy reads the shape, the level and the frequency that are due, as typed;
@@ -262,11 +290,16 @@ func describedBy(q url.Values) (*wave.Description, error) {
 // siteOf reads what is known of the place: the mains, a pilot, and supplies.
 func siteOf(q url.Values) (wave.Site, error) {
 	site := wave.Site{Mains: wave.MainsHz}
-	if err := values(wanted{"mains", q.Get("mains"), quantity.Hertz, &site.Mains}, wanted{"pilot", q.Get("pilot"), quantity.Hertz, &site.Pilot}); err != nil {
+	if err := values(wanted{"mains", q.Get("mains"), quantity.Hertz, &site.Mains}, wanted{"pilot", q.Get("pilot"), quantity.Hertz,
+		&site.Pilot}); err != nil {
 		return site, problem(http.StatusUnprocessableEntity, "Not understood", err.Error())
 	}
 	if !(site.Mains >= 1 && site.Mains <= 1000) {
-		return site, problem(http.StatusUnprocessableEntity, "Not understood", "The mains has 50 or 60 Hz in most places: say so, for example 60 Hz.")
+		return site, problem(
+			http.StatusUnprocessableEntity,
+			"Not understood",
+			"The mains has 50 or 60 Hz in most places: say so, for example 60 Hz.",
+		)
 	}
 	const mostRails = 20
 	if len(q["rail"]) > mostRails {
@@ -288,11 +321,19 @@ func waveOptions(q url.Values) (o wave.Options, err error) {
 		return o, problem(http.StatusUnprocessableEntity, "Not understood", err.Error())
 	}
 	if o.Interval < 0 {
-		return o, problem(http.StatusUnprocessableEntity, "Not understood", "The time between two samples is above zero, for example 20 µs.")
+		return o, problem(
+			http.StatusUnprocessableEntity,
+			"Not understood",
+			"The time between two samples is above zero, for example 20 µs.",
+		)
 	}
 	if text := q.Get("factor"); text != "" {
 		if o.Factor, err = strconv.ParseFloat(text, 64); err != nil || !(o.Factor > 1e-9 && o.Factor < 1e9) {
-			return o, problem(http.StatusUnprocessableEntity, "Not understood", "The factor of the probe is a number above zero, for example 10.")
+			return o, problem(
+				http.StatusUnprocessableEntity,
+				"Not understood",
+				"The factor of the probe is a number above zero, for example 10.",
+			)
 		}
 	}
 	o.Unit, o.Decimal = q.Get("unit"), q.Get("decimal")

@@ -53,7 +53,11 @@ func asProblem(err error) *ProblemDetails {
 	case errors.As(err, &p):
 		return p
 	case errors.As(err, &large):
-		return problem(http.StatusRequestEntityTooLarge, "Too large", fmt.Sprintf("More than %d kB arrived. Split the file, or leave out what does not belong to it.", large.Limit>>10))
+		return problem(
+			http.StatusRequestEntityTooLarge,
+			"Too large",
+			fmt.Sprintf("More than %d kB arrived. Split the file, or leave out what does not belong to it.", large.Limit>>10),
+		)
 	case errors.As(err, &parse):
 		p = problem(http.StatusUnprocessableEntity, "Not understood", err.Error())
 		p.At = parse.At
@@ -69,13 +73,26 @@ func asProblem(err error) *ProblemDetails {
 	case errors.Is(err, store.ErrNotFound):
 		return problem(http.StatusNotFound, "Not found", "There is no such entry. It may have another number: look on the shelf.")
 	case errors.Is(err, store.ErrStale):
-		return problem(http.StatusConflict, "Changed in between", "The sheet was saved elsewhere, perhaps in another tab. Load it again, then repeat the change; what you typed stays on the screen.")
+		return problem(
+			http.StatusConflict,
+			"Changed in between",
+			"The sheet was saved elsewhere, perhaps in another tab. Load it again, then repeat the change; what you typed stays on the "+
+				"screen.",
+		)
 	case errors.Is(err, store.ErrFinished):
 		return problem(http.StatusConflict, "Job is finished", "A finished job takes no changes. Put it back on the bench first.")
 	case errors.Is(err, store.ErrTaken):
-		return problem(http.StatusConflict, "Id is taken", "Another reading of this job has this id. Send the reading with an id of its own.")
+		return problem(
+			http.StatusConflict,
+			"Id is taken",
+			"Another reading of this job has this id. Send the reading with an id of its own.",
+		)
 	}
-	p = problem(http.StatusInternalServerError, "Something broke", "Step Trace could not do this; the reason is in its log. What was confirmed before is safe. Try again.")
+	p = problem(
+		http.StatusInternalServerError,
+		"Something broke",
+		"Step Trace could not do this; the reason is in its log. What was confirmed before is safe. Try again.",
+	)
 	p.err = err
 	return p
 }

@@ -27,19 +27,42 @@ import (
 type years struct{ sheets, jobs, readings int }
 
 var (
-	makers     = strings.Fields("Aldren Boskamp Cernik Dravel Ekelund Fossby Gantner Hollin Istrel Jorvik Kestner Lomax Morell Nyberg Ostrom Perrin")
+	makers = strings.Fields(
+		"Aldren Boskamp Cernik Dravel Ekelund Fossby Gantner Hollin Istrel Jorvik Kestner Lomax Morell Nyberg Ostrom Perrin",
+	)
 	kinds      = []string{"stereo amplifier", "table receiver", "tape deck", "phono stage", "guitar amplifier", "picture monitor"}
-	complaints = strings.Fields("hums crackles weak silent distorts whistles fades drifts smells clicks dead noisy left right warm cold evening")
+	complaints = strings.Fields(
+		"hums crackles weak silent distorts whistles fades drifts smells clicks dead noisy left right warm cold evening",
+	)
 )
 
 // invented is a set of k stages in a row, on one rail.
 func invented(r *rand.Rand, n, k int) *sheet.Sheet {
-	s := &sheet.Sheet{Maker: makers[n%len(makers)], Model: fmt.Sprintf("%c%c-%d", 'A'+r.IntN(26), 'A'+r.IntN(26), n), Kind: kinds[r.IntN(len(kinds))],
-		Rails: []sheet.Rail{{Name: "+15 V", Value: "15 V"}}, Points: []sheet.Point{{Name: "J1", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}, {Quantity: sheet.Frequency, Value: "1 kHz"}}}}}
+	s := &sheet.Sheet{
+		Maker: makers[n%len(makers)],
+		Model: fmt.Sprintf("%c%c-%d", 'A'+r.IntN(26), 'A'+r.IntN(26), n),
+		Kind:  kinds[r.IntN(len(kinds))],
+		Rails: []sheet.Rail{
+			{Name: "+15 V", Value: "15 V"},
+		},
+		Points: []sheet.Point{
+			{Name: "J1", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}, {Quantity: sheet.Frequency, Value: "1 kHz"}}},
+		},
+	}
 	for i := range k {
 		from, to := s.Points[i].Name, fmt.Sprintf("Q%d c", i+1)
 		s.Points = append(s.Points, sheet.Point{Name: to, Expect: []sheet.Expectation{}})
-		s.Stages = append(s.Stages, sheet.Stage{Name: fmt.Sprintf("Q%d stage", i+1), Kind: "amplifier", From: from, To: to, Gain: fmt.Sprintf("%d dB", r.IntN(12)-4), Needs: []string{"+15 V"}})
+		s.Stages = append(
+			s.Stages,
+			sheet.Stage{
+				Name:  fmt.Sprintf("Q%d stage", i+1),
+				Kind:  "amplifier",
+				From:  from,
+				To:    to,
+				Gain:  fmt.Sprintf("%d dB", r.IntN(12)-4),
+				Needs: []string{"+15 V"},
+			},
+		)
 	}
 	return s
 }
@@ -63,12 +86,25 @@ func (y years) fill(t testing.TB, db *store.Store) {
 		k := r.IntN(y.sheets)
 		set := sets[k]
 		broken := r.IntN(len(set.Stages))
-		j := job.Job{Complaint: complaints[r.IntN(len(complaints))] + " " + complaints[r.IntN(len(complaints))], Opened: at, Stage: set.Stages[broken].Name,
-			Intake: intake.Notes{{ID: "n", Field: "works", Text: "the " + complaints[r.IntN(len(complaints))] + " side", At: at}}}
+		j := job.Job{
+			Complaint: complaints[r.IntN(len(complaints))] + " " + complaints[r.IntN(len(complaints))],
+			Opened:    at,
+			Stage:     set.Stages[broken].Name,
+			Intake:    intake.Notes{{ID: "n", Field: "works", Text: "the " + complaints[r.IntN(len(complaints))] + " side", At: at}},
+		}
 		for i := range y.readings / y.jobs {
 			at = at.Add(time.Minute)
 			p := 1 + r.IntN(len(set.Points)-1)
-			read := trace.Reading{ID: fmt.Sprint("r", i), Point: set.Points[p].Name, Quantity: sheet.AC, Text: "12.3 mV", SI: 0.0123, Form: quantity.RMS, Instrument: "scope10", Taken: at}
+			read := trace.Reading{
+				ID:         fmt.Sprint("r", i),
+				Point:      set.Points[p].Name,
+				Quantity:   sheet.AC,
+				Text:       "12.3 mV",
+				SI:         0.0123,
+				Form:       quantity.RMS,
+				Instrument: "scope10",
+				Taken:      at,
+			}
 			if p > broken {
 				read.Text, read.SI = "0.4 mV", 0.0004
 			}
@@ -77,9 +113,17 @@ func (y years) fill(t testing.TB, db *store.Store) {
 		at = at.Add(time.Minute)
 		part := fmt.Sprintf("C%d", 100+r.IntN(400))
 		if n%2 == 0 {
-			j.Inside = []inside.Entry{{ID: "i", Stage: j.Stage, At: at, Condemned: &inside.Condemned{Part: part, What: "open", Why: []string{"read so"}}}}
+			j.Inside = []inside.Entry{
+				{ID: "i", Stage: j.Stage, At: at, Condemned: &inside.Condemned{Part: part, What: "open", Why: []string{"read so"}}},
+			}
 		}
-		j.Repairs = []repair.Entry{{ID: "q", At: at, Repair: &repair.Repair{Did: repair.Replaced, Stage: j.Stage, Parts: []repair.Part{{Name: part, Found: repair.Bad}}}}}
+		j.Repairs = []repair.Entry{
+			{
+				ID:     "q",
+				At:     at,
+				Repair: &repair.Repair{Did: repair.Replaced, Stage: j.Stage, Parts: []repair.Part{{Name: part, Found: repair.Bad}}},
+			},
+		}
 		if n%50 != 0 {
 			done := at
 			j.Finished, j.Outcome = &done, part+" open in "+j.Stage
@@ -140,7 +184,8 @@ func TestThePageOfTheShelfIsSmall(t *testing.T) {
 	n := v.Jobs[0].Number
 	w.must("POST", fmt.Sprintf("/api/jobs/%d/waits", n), `{"id":"v","at":"2026-11-28T09:00:00Z","wait":{"for":"part","what":"BU-9 zebra"}}`)
 	found := ask[server.Shelf](w, "GET", "/api/jobs?q=zeb", nil)
-	if len(found.Jobs) != 1 || found.Jobs[0].Number != n || found.Waiting != 1 || !strings.Contains(found.Jobs[0].Waiting, "part: BU-9 zebra") {
+	if len(found.Jobs) != 1 || found.Jobs[0].Number != n || found.Waiting != 1 ||
+		!strings.Contains(found.Jobs[0].Waiting, "part: BU-9 zebra") {
 		t.Errorf("%+v", found)
 	}
 	w.must("POST", fmt.Sprintf("/api/jobs/%d/waits", n), `{"id":"u","at":"2026-11-28T09:00:00Z","over":{"entry":"v"}}`)
@@ -161,8 +206,10 @@ func BenchmarkWorkshopOfYears(b *testing.B) {
 	if err := w.server.Freshen(context.Background()); err != nil {
 		b.Fatal(err)
 	}
-	for name, path := range map[string]string{"shelf": "/api/jobs", "finished": "/api/jobs?place=finished", "search a part": "/api/jobs?q=c123", "search a common word": "/api/jobs?q=crackles",
-		"search two words": "/api/jobs?q=hums+gant", "search one letter": "/api/jobs?q=c", "sheets": "/api/sheets", "search sheets": "/api/sheets?q=tape", "open a job": "/api/jobs/4321"} {
+	for name, path := range map[string]string{"shelf": "/api/jobs", "finished": "/api/jobs?place=finished",
+		"search a part": "/api/jobs?q=c123", "search a common word": "/api/jobs?q=crackles",
+		"search two words": "/api/jobs?q=hums+gant", "search one letter": "/api/jobs?q=c", "sheets": "/api/sheets",
+		"search sheets": "/api/sheets?q=tape", "open a job": "/api/jobs/4321"} {
 		b.Run(name, func(b *testing.B) {
 			var size int
 			for b.Loop() {
@@ -181,7 +228,8 @@ func BenchmarkWorkshopOfYears(b *testing.B) {
 			for b.Loop() {
 				if posted++; posted%20 == 1 { // a copy takes over, so that the log stays near a hundred
 					b.StopTimer()
-					if _, err := fmt.Sscanf(string(w.must("POST", "/api/jobs/import", string(file))), `{"number":%d}`, &number); err != nil {
+					if _, err := fmt.Sscanf(string(w.must("POST", "/api/jobs/import", string(file))), `{"number":%d}`,
+						&number); err != nil {
 						b.Fatal(err)
 					}
 					b.StartTimer()

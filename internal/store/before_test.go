@@ -50,7 +50,15 @@ func TestBeforeTheFirstProbeSurvivesReopening(t *testing.T) {
 	x := line(t, "t1", "4 M3×8, cover, washers", at)
 	p := job.Picture{ID: "p1", Step: "t1"}
 	data, preview := []byte("data\x00\xff"), []byte("small")
-	r := trace.Reading{ID: "r1", Point: "B", Quantity: "ac", Text: "ok", Word: "ok", Power: trace.PowerStandby, Without: []string{"S", "two\nlines, \"quoted\""}}
+	r := trace.Reading{
+		ID:       "r1",
+		Point:    "B",
+		Quantity: "ac",
+		Text:     "ok",
+		Word:     "ok",
+		Power:    trace.PowerStandby,
+		Without:  []string{"S", "two\nlines, \"quoted\""},
+	}
 	waived := job.Waived{ID: "w1", Waiver: trace.Waiver{Stage: "S", Key: "load", Reason: "potted"}}
 	for i := range 2 {
 		at := at.Add(time.Duration(i) * time.Hour) // the second time counts for nothing
@@ -66,13 +74,16 @@ func TestBeforeTheFirstProbeSurvivesReopening(t *testing.T) {
 	other := e
 	other.Text = "9 V"
 	another := line(t, "t1", "5 M3×8, cover", at)
-	for name, err := range map[string]error{"event": s.Note(ctx, n, &other, nil), "step": s.Note(ctx, n, &another, nil), "picture": s.Note(ctx, n, &p, OfPicture([]byte("longer data"), preview))} {
+	for name, err := range map[string]error{"event": s.Note(ctx, n, &other, nil), "step": s.Note(ctx, n, &another, nil),
+		"picture": s.Note(ctx, n, &p, OfPicture([]byte("longer data"), preview))} {
 		if !errors.Is(err, ErrTaken) {
 			t.Errorf("another %s under the same id: %v", name, err)
 		}
 	}
-	for name, err := range map[string]error{"no such step": s.Strike(ctx, n, "steps", "t9", ""), "no such picture": s.Strike(ctx, n, "pictures", "p9", ""),
-		"an event is not struck out": s.Strike(ctx, n, "safety", "e1", ""), "no such kind": s.Strike(ctx, n, "songs", "e1", ""), "no such job": s.Note(ctx, 99, &other, nil)} {
+	for name, err := range map[string]error{"no such step": s.Strike(ctx, n, "steps", "t9", ""), "no such picture": s.Strike(ctx, n,
+		"pictures", "p9", ""),
+		"an event is not struck out": s.Strike(ctx, n, "safety", "e1", ""), "no such kind": s.Strike(ctx, n, "songs", "e1", ""),
+		"no such job": s.Note(ctx, 99, &other, nil)} {
 		if !errors.Is(err, ErrNotFound) {
 			t.Errorf("%s: %v", name, err)
 		}
@@ -87,7 +98,8 @@ func TestBeforeTheFirstProbeSurvivesReopening(t *testing.T) {
 		t.Errorf("%+v", j.Intake)
 	}
 	steps := j.Pictured()
-	if len(steps) != 1 || steps[0].Says() != x.Says() || !reflect.DeepEqual(steps[0].Pictures, []string{"p1"}) || len(j.Returns) != 1 || j.Returns[0].Count != 3 {
+	if len(steps) != 1 || steps[0].Says() != x.Says() || !reflect.DeepEqual(steps[0].Pictures, []string{"p1"}) || len(j.Returns) != 1 ||
+		j.Returns[0].Count != 3 {
 		t.Errorf("%+v %+v", steps, j.Returns)
 	}
 	if len(j.Safety) != 1 || j.Safety[0].SI != e.SI || len(j.Waivers) != 1 || j.Waivers[0].Waiver != waived.Waiver {
@@ -97,7 +109,8 @@ func TestBeforeTheFirstProbeSurvivesReopening(t *testing.T) {
 		t.Errorf("%+v", j.Readings)
 	}
 	last := time.Time{}
-	for _, at := range []time.Time{j.Intake[0].At, j.Intake[1].At, j.Safety[0].At, j.Steps[0].Taken, j.Pictures[0].Taken, j.Waivers[0].At, j.Readings[0].Taken, j.Returns[0].At} {
+	for _, at := range []time.Time{j.Intake[0].At, j.Intake[1].At, j.Safety[0].At, j.Steps[0].Taken, j.Pictures[0].Taken, j.Waivers[0].At,
+		j.Readings[0].Taken, j.Returns[0].At} {
 		if !at.After(last) || at.Sub(last) > time.Millisecond && !last.IsZero() {
 			t.Errorf("the order of the entries is not that of their times: %v after %v", at, last)
 		}
@@ -111,7 +124,8 @@ func TestBeforeTheFirstProbeSurvivesReopening(t *testing.T) {
 	must(t, s.Strike(ctx, n, "pictures", "p1", ""))
 	must(t, s.Strike(ctx, n, "steps", "t1", ""))
 	note(t, s, n, &x, nil) // sent again after it was struck out: it stays so
-	if j, err = s.Job(ctx, n); err != nil || len(j.Steps) != 1 || j.Steps[0].Struck == nil || !j.Pictures[0].Struck || j.Pictured()[0].Pictures != nil {
+	if j, err = s.Job(ctx, n); err != nil || len(j.Steps) != 1 || j.Steps[0].Struck == nil || !j.Pictures[0].Struck ||
+		j.Pictured()[0].Pictures != nil {
 		t.Errorf("struck out: %+v, %v", j.Steps, err)
 	}
 }
@@ -129,8 +143,10 @@ func TestFinishedJobTakesNothing(t *testing.T) {
 	t1, t2 := line(t, "t1", "4 M3", time.Now()), line(t, "t2", "4 M3", time.Now())
 	note(t, s, 1, &t1, nil)
 	must(t, s.Finish(ctx, 1, "C7 open", "S", nil))
-	for name, err := range map[string]error{"note": s.Note(ctx, 1, &intake.Note{ID: "n"}, nil), "event": s.Note(ctx, 1, &safety.Event{ID: "e", Kind: safety.SwitchedOn}, nil), "step": s.Note(ctx, 1, &t2, nil),
-		"repair": s.Note(ctx, 1, &repair.Entry{ID: "r", Repair: &repair.Repair{Did: repair.Cleaned}}, nil), "picture": s.Note(ctx, 1, &job.Picture{ID: "p"}, nil), "strike": s.Strike(ctx, 1, "steps", "t1", "")} {
+	for name, err := range map[string]error{"note": s.Note(ctx, 1, &intake.Note{ID: "n"}, nil), "event": s.Note(ctx, 1,
+		&safety.Event{ID: "e", Kind: safety.SwitchedOn}, nil), "step": s.Note(ctx, 1, &t2, nil),
+		"repair": s.Note(ctx, 1, &repair.Entry{ID: "r", Repair: &repair.Repair{Did: repair.Cleaned}}, nil), "picture": s.Note(ctx, 1,
+			&job.Picture{ID: "p"}, nil), "strike": s.Strike(ctx, 1, "steps", "t1", "")} {
 		if !errors.Is(err, ErrFinished) {
 			t.Errorf("%s: %v", name, err)
 		}
@@ -159,7 +175,15 @@ func TestMarkReplacesWholly(t *testing.T) {
 	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, nil)
 	must(t, err)
 	mark := func(id, word string) trace.Reading {
-		return trace.Reading{ID: id, Point: "B", Quantity: "ac", Text: word, Word: quantity.Word(word), Injected: &trace.Injection{At: "A"}, Taken: time.Now()}
+		return trace.Reading{
+			ID:       id,
+			Point:    "B",
+			Quantity: "ac",
+			Text:     word,
+			Word:     quantity.Word(word),
+			Injected: &trace.Injection{At: "A"},
+			Taken:    time.Now(),
+		}
 	}
 	standing := func() string {
 		t.Helper()

@@ -64,7 +64,8 @@ func OfCapture(data []byte, c *wave.Capture) (Files, error) {
 	return Files{received: packer.EncodeAll(data, nil), samples: packer.EncodeAll(c.Pack(), nil), read: about}, err
 }
 
-const captureColumns = "SELECT e.job, e.body, f.data FROM entry e JOIN file f ON f.job = e.job AND f.kind = e.kind AND f.id = e.id AND f.role = 'read' WHERE e.kind = 'captures' "
+const captureColumns = "SELECT e.job, e.body, f.data FROM entry e JOIN file f ON f.job = e.job AND f.kind = e.kind AND f.id = e.id AND " +
+	"f.role = 'read' WHERE e.kind = 'captures' "
 
 func scanCapture(row scanner) (c Capture, err error) {
 	var body, about []byte
@@ -85,8 +86,12 @@ func (s *Store) Captures(ctx context.Context, number int) ([]Capture, error) {
 
 // GoodCaptures lists the captures of a sheet's jobs that are marked good, the last ones first.
 func (s *Store) GoodCaptures(ctx context.Context, sheetID int64) ([]Capture, error) {
-	rows, err := s.reads.QueryContext(ctx, captureColumns+`AND NOT e.struck AND e.body ->> 'good' AND e.job IN (SELECT number FROM job WHERE sheet = ?)
-		ORDER BY e.job DESC, e.serial DESC LIMIT 200`, sheetID)
+	rows, err := s.reads.QueryContext(
+		ctx,
+		captureColumns+`AND NOT e.struck AND e.body ->> 'good' AND e.job IN (SELECT number FROM job WHERE sheet = ?)
+		ORDER BY e.job DESC, e.serial DESC LIMIT 200`,
+		sheetID,
+	)
 	return collect(rows, err, scanCapture)
 }
 
@@ -105,7 +110,8 @@ func (s *Store) Capture(ctx context.Context, number int, id string) (Capture, er
 
 // CaptureFile gives the file of a capture as it was received, and its name.
 func (s *Store) CaptureFile(ctx context.Context, number int, id string) (name string, data []byte, err error) {
-	if err := s.reads.QueryRowContext(ctx, "SELECT body ->> 'name' FROM entry WHERE job = ? AND kind = 'captures' AND id = ?", number, id).Scan(&name); err != nil {
+	if err := s.reads.QueryRowContext(ctx, "SELECT body ->> 'name' FROM entry WHERE job = ? AND kind = 'captures' AND "+
+		"id = ?", number, id).Scan(&name); err != nil {
 		return "", nil, noRows(err)
 	}
 	data, err = s.unpacked(ctx, number, id, received)

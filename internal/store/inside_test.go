@@ -24,8 +24,18 @@ func TestInsideIsKept(t *testing.T) {
 	must(t, err)
 	entries := []inside.Entry{
 		{ID: "a", Stage: "amp", At: at, Reading: &circuit.Reading{What: circuit.DC, Node: "base <1> & \"2\"", Value: "4,7 kΩ µ\u2028\n"}},
-		{ID: "b", Stage: "amp", At: at, Check: &inside.Check{Part: "Q1", Kind: "fuse", Given: map[string]string{"z": "1", "ohms": "OL", "a": "<"}}},
-		{ID: "c", Stage: "amp", At: at, Provoked: &inside.Provoked{Place: "edge", Act: "tap", Came: inside.Comes, Picture: "p", X: 0.1234567890123, Y: 1e-7}},
+		{
+			ID:    "b",
+			Stage: "amp",
+			At:    at,
+			Check: &inside.Check{Part: "Q1", Kind: "fuse", Given: map[string]string{"z": "1", "ohms": "OL", "a": "<"}},
+		},
+		{
+			ID:       "c",
+			Stage:    "amp",
+			At:       at,
+			Provoked: &inside.Provoked{Place: "edge", Act: "tap", Came: inside.Comes, Picture: "p", X: 0.1234567890123, Y: 1e-7},
+		},
 		{ID: "d", Stage: "amp", At: at, Condemned: &inside.Condemned{Part: "C2", What: "open", Why: []string{"reads 0", "tapped"}}},
 	}
 	for i := range entries {

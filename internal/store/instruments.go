@@ -50,7 +50,14 @@ func (s *Store) SoundLevels(ctx context.Context) (map[[2]string]float64, error) 
 // SetSoundLevel notes what full scale is in volts.
 func (s *Store) SetSoundLevel(ctx context.Context, device, way string, volts float64) error {
 	return s.inTx(ctx, func(tx runner) error {
-		_, err := tx.ExecContext(ctx, "INSERT INTO sound_level (device, way, volts, written) VALUES (?,?,?,?)", device, way, volts, stamp(time.Now()))
+		_, err := tx.ExecContext(
+			ctx,
+			"INSERT INTO sound_level (device, way, volts, written) VALUES (?,?,?,?)",
+			device,
+			way,
+			volts,
+			stamp(time.Now()),
+		)
 		return err
 	})
 }

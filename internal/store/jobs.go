@@ -39,7 +39,8 @@ func scanJob(row scanner) (jobRow, error) {
 	var opened string
 	var finished, at sql.NullString
 	var in trace.Injection
-	if err := row.Scan(&j.Number, &j.sheet, &j.revision, &j.Complaint, &opened, &finished, &j.Outcome, &j.Stage, &j.Route, &at, &in.Level, &in.Hz, &in.Touch, &j.Instrument, &j.Way, &j.version, &j.amended); err != nil {
+	if err := row.Scan(&j.Number, &j.sheet, &j.revision, &j.Complaint, &opened, &finished, &j.Outcome, &j.Stage, &j.Route, &at, &in.Level,
+		&in.Hz, &in.Touch, &j.Instrument, &j.Way, &j.version, &j.amended); err != nil {
 		return j, noRows(err)
 	}
 	j.Injected = injection(at, in)
@@ -81,7 +82,9 @@ func (s *Store) complete(ctx context.Context, row jobRow) (j Job, err error) {
 		return j, err
 	}
 	if row.revision.Valid {
-		j.Sheet, err = s.scanSheet(s.reads.QueryRowContext(ctx, sheetColumns+"WHERE s.id = ? AND r.revision = ?", row.sheet, row.revision.Int64))
+		j.Sheet, err = s.scanSheet(
+			s.reads.QueryRowContext(ctx, sheetColumns+"WHERE s.id = ? AND r.revision = ?", row.sheet, row.revision.Int64),
+		)
 	} else {
 		j.Sheet, err = s.Sheet(ctx, row.sheet)
 	}
@@ -125,9 +128,26 @@ func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document 
 		if j.Finished != nil {
 			finished, pinned = stamp(*j.Finished), revision
 		}
-		_, err := tx.ExecContext(ctx, `INSERT INTO job (number, sheet, sheet_revision, complaint, opened, finished, outcome, stage, route,
+		_, err := tx.ExecContext(
+			ctx,
+			`INSERT INTO job (number, sheet, sheet_revision, complaint, opened, finished, outcome, stage, route,
 			instrument, way, last, injected_at, injected_level, injected_hz, injected_touch) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-			append([]any{number, sheetID, pinned, j.Complaint, stamp(j.Opened), finished, j.Outcome, j.Stage, j.Route, j.Instrument, j.Way, lastNoted(j)}, injectionColumns(j.Injected)...)...)
+			append(
+				[]any{
+					number,
+					sheetID,
+					pinned,
+					j.Complaint,
+					stamp(j.Opened),
+					finished,
+					j.Outcome,
+					j.Stage,
+					j.Route,
+					j.Instrument,
+					j.Way,
+					lastNoted(j),
+				},
+				injectionColumns(j.Injected)...)...)
 		if err != nil {
 			return err
 		}
@@ -146,7 +166,8 @@ func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document 
 func freeNumber(ctx context.Context, q querier, wanted int) (int, error) {
 	var taken bool
 	var last int
-	err := q.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM job WHERE number = ?), (SELECT coalesce(max(number), 0) FROM job)", wanted).Scan(&taken, &last)
+	err := q.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM job WHERE number = ?), (SELECT coalesce(max(number), 0) FROM job)", wanted).
+		Scan(&taken, &last)
 	if taken || wanted == 0 {
 		return last + 1, err
 	}

@@ -24,7 +24,13 @@ const received = "data"
 // fill reads the entries of a job that come behind a serial number (0: all), but for those of a
 // kind that is left out. It gives the last one's.
 func fill(ctx context.Context, q querier, j *job.Job, number, behind int, without string) (last int, err error) {
-	rows, err := q.QueryContext(ctx, "SELECT serial, kind, body FROM entry WHERE job = ? AND serial > ? AND kind <> ? ORDER BY serial", number, behind, without)
+	rows, err := q.QueryContext(
+		ctx,
+		"SELECT serial, kind, body FROM entry WHERE job = ? AND serial > ? AND kind <> ? ORDER BY serial",
+		number,
+		behind,
+		without,
+	)
 	if err != nil {
 		return 0, err
 	}
@@ -111,13 +117,20 @@ type change struct {
 func (s *Store) change(ctx context.Context, number int, f func(c *change) error) error {
 	return s.inTx(ctx, func(tx runner) error {
 		c := &change{ctx: ctx, tx: tx, number: number}
-		if err := tx.QueryRowContext(ctx, "SELECT finished IS NOT NULL, last FROM job WHERE number = ?", number).Scan(&c.finished, &c.last); err != nil {
+		if err := tx.QueryRowContext(ctx, "SELECT finished IS NOT NULL, last FROM job WHERE "+
+			"number = ?", number).Scan(&c.finished, &c.last); err != nil {
 			return noRows(err)
 		}
 		if err := f(c); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, "UPDATE job SET last = ?, version = version + 1, amended = amended + ? WHERE number = ?", c.last, c.amended, number)
+		_, err := tx.ExecContext(
+			ctx,
+			"UPDATE job SET last = ?, version = version + 1, amended = amended + ? WHERE number = ?",
+			c.last,
+			c.amended,
+			number,
+		)
 		return err
 	})
 }
@@ -170,7 +183,15 @@ func (c *change) add(k job.Kind, e entry.Entry, files Files) error {
 		if err != nil {
 			return err
 		}
-		_, err = c.tx.ExecContext(c.ctx, "INSERT INTO file (job, kind, id, role, data) VALUES (?,?,?,?,?)", c.number, k.Name(), id, role, data)
+		_, err = c.tx.ExecContext(
+			c.ctx,
+			"INSERT INTO file (job, kind, id, role, data) VALUES (?,?,?,?,?)",
+			c.number,
+			k.Name(),
+			id,
+			role,
+			data,
+		)
 	}
 	return err
 }
@@ -189,7 +210,8 @@ func bodyOf(e entry.Entry) ([]byte, error) {
 // find reads the body of an entry.
 func (c *change) find(k job.Kind, id string) (entry.Entry, error) {
 	var body []byte
-	if err := c.tx.QueryRowContext(c.ctx, "SELECT body FROM entry WHERE job = ? AND kind = ? AND id = ?", c.number, k.Name(), id).Scan(&body); err != nil {
+	if err := c.tx.QueryRowContext(c.ctx, "SELECT body FROM entry WHERE job = ? AND kind = ? AND "+
+		"id = ?", c.number, k.Name(), id).Scan(&body); err != nil {
 		return nil, noRows(err)
 	}
 	e := k.New()
@@ -281,7 +303,15 @@ func (c *change) amend(kind, id string, f func(e entry.Entry) error) error {
 		return err
 	}
 	c.amended++
-	_, err = c.tx.ExecContext(c.ctx, "UPDATE entry SET body = ?, struck = ? WHERE job = ? AND kind = ? AND id = ?", string(body), !entry.Counts(e), c.number, kind, id)
+	_, err = c.tx.ExecContext(
+		c.ctx,
+		"UPDATE entry SET body = ?, struck = ? WHERE job = ? AND kind = ? AND id = ?",
+		string(body),
+		!entry.Counts(e),
+		c.number,
+		kind,
+		id,
+	)
 	return err
 }
 
@@ -291,6 +321,7 @@ func (s *Store) File(ctx context.Context, number int, kind, id, role string) ([]
 }
 
 func file(ctx context.Context, q querier, kind string, number int, id, role string) (data []byte, err error) {
-	err = q.QueryRowContext(ctx, "SELECT data FROM file WHERE job = ? AND kind = ? AND id = ? AND role = ?", number, kind, id, role).Scan(&data)
+	err = q.QueryRowContext(ctx, "SELECT data FROM file WHERE job = ? AND kind = ? AND id = ? AND role = ?", number, kind, id, role).
+		Scan(&data)
 	return data, noRows(err)
 }

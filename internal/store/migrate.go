@@ -53,7 +53,10 @@ func sayOfAll(ctx context.Context, tx *sql.Tx) error {
 		id          int64
 		text, saved string
 	}
-	rows, err := tx.QueryContext(ctx, "SELECT s.id, r.document, r.saved FROM sheet s JOIN sheet_revision r ON r.sheet = s.id AND r.revision = s.revision")
+	rows, err := tx.QueryContext(
+		ctx,
+		"SELECT s.id, r.document, r.saved FROM sheet s JOIN sheet_revision r ON r.sheet = s.id AND r.revision = s.revision",
+	)
 	sheets, err := collect(rows, err, func(r scanner) (k kept, err error) { return k, r.Scan(&k.id, &k.text, &k.saved) })
 	for _, k := range sheets {
 		if err != nil {

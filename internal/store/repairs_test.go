@@ -25,7 +25,16 @@ func TestRepairsAreKeptInTheirOrder(t *testing.T) {
 		must(t, log(s, n, trace.Reading{ID: id, Point: "B", Quantity: "ac", Text: "1 V", SI: 1, Taken: at}))
 	}
 	take("1", at)
-	e := repair.Entry{ID: "r", At: at.Add(time.Hour), Repair: &repair.Repair{Did: repair.Replaced, Stage: "S", Parts: []repair.Part{{Name: "C1", Found: repair.Bad, Fitted: "4,7 µF <x>"}}, Note: "…"}}
+	e := repair.Entry{
+		ID: "r",
+		At: at.Add(time.Hour),
+		Repair: &repair.Repair{
+			Did:   repair.Replaced,
+			Stage: "S",
+			Parts: []repair.Part{{Name: "C1", Found: repair.Bad, Fitted: "4,7 µF <x>"}},
+			Note:  "…",
+		},
+	}
 	must(t, s.Note(ctx, n, &e, nil))
 	take("2", at) // an hour back
 	must(t, s.Note(ctx, n, &repair.Entry{ID: "q", At: at, Temporary: &repair.Temporary{What: repair.Jumper, Subject: "S"}}, nil))

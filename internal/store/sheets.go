@@ -107,7 +107,8 @@ func addSheet(ctx context.Context, tx runner, document *sheet.Sheet) (int64, err
 
 func addRevision(ctx context.Context, tx runner, id int64, revision int, document *sheet.Sheet) error {
 	text, saved := document.WriteJSON(), stamp(time.Now())
-	if _, err := tx.ExecContext(ctx, "INSERT INTO sheet_revision (sheet, revision, document, saved) VALUES (?, ?, ?, ?)", id, revision, string(text), saved); err != nil {
+	if _, err := tx.ExecContext(ctx, "INSERT INTO sheet_revision (sheet, revision, document, saved) VALUES (?, "+
+		"?, ?, ?)", id, revision, string(text), saved); err != nil {
 		return err
 	}
 	if _, err := tx.ExecContext(ctx, "UPDATE job SET version = version + 1 WHERE sheet = ? AND finished IS NULL", id); err != nil {

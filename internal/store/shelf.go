@@ -45,7 +45,8 @@ func (s *Store) Unsaid(ctx context.Context, most int) ([]int, error) {
 func (s *Store) Say(ctx context.Context, all []Said) error {
 	return s.inTx(ctx, func(tx runner) error {
 		for _, x := range all {
-			if _, err := tx.ExecContext(ctx, "UPDATE job SET said = ?, place = ?, row = ? WHERE number = ?", x.Version, x.Place, string(x.Row), x.Number); err != nil {
+			if _, err := tx.ExecContext(ctx, "UPDATE job SET said = ?, place = ?, row = ? WHERE "+
+				"number = ?", x.Version, x.Place, string(x.Row), x.Number); err != nil {
 				return err
 			}
 			if err := setWords(ctx, tx, "job_words", int64(x.Number), x.Words); err != nil {
@@ -153,7 +154,8 @@ func noteEnd(ctx context.Context, tx runner, number int) error {
 	}
 	var sheetID int64
 	var end job.Ended
-	err := tx.QueryRowContext(ctx, "SELECT sheet, number, stage, outcome FROM job WHERE number = ? AND finished IS NOT NULL", number).Scan(&sheetID, &end.Number, &end.Stage, &end.Outcome)
+	err := tx.QueryRowContext(ctx, "SELECT sheet, number, stage, outcome FROM job WHERE number = ? AND finished IS NOT NULL", number).
+		Scan(&sheetID, &end.Number, &end.Stage, &end.Outcome)
 	if noRows(err) == ErrNotFound {
 		return nil
 	}
@@ -171,7 +173,8 @@ func noteEnd(ctx context.Context, tx runner, number int) error {
 	}
 	for stage, parts := range failed {
 		for _, part := range parts {
-			if _, err := tx.ExecContext(ctx, "INSERT OR IGNORE INTO ended (sheet, job, stage, part) VALUES (?,?,?,?)", sheetID, number, stage, part); err != nil {
+			if _, err := tx.ExecContext(ctx, "INSERT OR IGNORE INTO ended (sheet, job, stage, part) VALUES "+
+				"(?,?,?,?)", sheetID, number, stage, part); err != nil {
 				return err
 			}
 		}
@@ -183,7 +186,12 @@ func noteEnd(ctx context.Context, tx runner, number int) error {
 // it was condemned, or found bad in a repair. A wrong part that somebody had fitted is the
 // history of that one set, and tells nothing of the model.
 func (s *Store) FailedParts(ctx context.Context, sheetID int64, stage string) (map[string]int, error) {
-	rows, err := s.reads.QueryContext(ctx, "SELECT part, count(*) FROM ended WHERE sheet = ? AND stage = ? AND part <> '' GROUP BY part", sheetID, stage)
+	rows, err := s.reads.QueryContext(
+		ctx,
+		"SELECT part, count(*) FROM ended WHERE sheet = ? AND stage = ? AND part <> '' GROUP BY part",
+		sheetID,
+		stage,
+	)
 	out := map[string]int{}
 	_, err = collect(rows, err, func(r scanner) (struct{}, error) {
 		var part string
@@ -197,13 +205,18 @@ func (s *Store) FailedParts(ctx context.Context, sheetID int64, stage string) (m
 
 // Ends tells how finished jobs of a sheet ended, but for one job.
 func (s *Store) Ends(ctx context.Context, sheetID int64, but int) (e intake.Ends, err error) {
-	if err := s.reads.QueryRowContext(ctx, "SELECT count(DISTINCT job) FROM ended WHERE sheet = ? AND job <> ? AND part = ''", sheetID, but).Scan(&e.Of); err != nil {
+	if err := s.reads.QueryRowContext(ctx, "SELECT count(DISTINCT job) FROM ended WHERE sheet = ? AND job <> ? AND "+
+		"part = ''", sheetID, but).Scan(&e.Of); err != nil {
 		return e, err
 	}
 	rows, err := s.reads.QueryContext(ctx, `SELECT e.stage, e.times, e.first, j.outcome FROM (
 			SELECT stage, count(*) AS times, min(job) AS first FROM ended WHERE sheet = ? AND job <> ? AND part = '' GROUP BY stage) e
 		JOIN job j ON j.number = e.first ORDER BY e.first, e.stage`, sheetID, but)
-	e.Stages, err = collect(rows, err, func(r scanner) (x intake.End, err error) { return x, r.Scan(&x.Stage, &x.Times, &x.Job, &x.Outcome) })
+	e.Stages, err = collect(
+		rows,
+		err,
+		func(r scanner) (x intake.End, err error) { return x, r.Scan(&x.Stage, &x.Times, &x.Job, &x.Outcome) },
+	)
 	return e, err
 }
 
@@ -234,7 +247,10 @@ func (s *Store) SheetList(ctx context.Context, p Page) (list []SheetRow, next st
 		where += " AND (name COLLATE NOCASE, id) > (?, ?)"
 		args = append(args, after.Name, after.ID)
 	}
-	rows, err := s.reads.QueryContext(ctx, "SELECT id, saved, row, (SELECT count(*) FROM job WHERE job.sheet = sheet.id)"+where+" ORDER BY name COLLATE NOCASE, id LIMIT ?", append(args, p.Most+1)...)
+	rows, err := s.reads.QueryContext(
+		ctx,
+		"SELECT id, saved, row, (SELECT count(*) FROM job WHERE job.sheet = sheet.id)"+where+" ORDER BY name COLLATE NOCASE, id LIMIT ?",
+		append(args, p.Most+1)...)
 	list, err = collect(rows, err, func(r scanner) (x SheetRow, err error) {
 		var saved string
 		var row []byte
@@ -286,7 +302,8 @@ func sayOfSheet(ctx context.Context, tx runner, id int64, document *sheet.Sheet,
 	if err != nil {
 		return err
 	}
-	if _, err := tx.ExecContext(ctx, "UPDATE sheet SET name = ?, row = ?, digest = ?, saved = ? WHERE id = ?", summary.Name, string(row), digest(text), saved, id); err != nil {
+	if _, err := tx.ExecContext(ctx, "UPDATE sheet SET name = ?, row = ?, digest = ?, saved = ? WHERE "+
+		"id = ?", summary.Name, string(row), digest(text), saved, id); err != nil {
 		return err
 	}
 	return setWords(ctx, tx, "sheet_words", id, strings.Join([]string{summary.Name, summary.Kind, document.Note}, " "))

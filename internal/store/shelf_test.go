@@ -31,15 +31,27 @@ func TestHistoryIsCountedAsTheJobsTellIt(t *testing.T) {
 	for k := range 120 {
 		j := job.Job{Complaint: "weak", Opened: at, Stage: pick(stages), Outcome: fmt.Sprintf("it was %d", k)}
 		for i := range r.IntN(3) {
-			e := repair.Entry{ID: fmt.Sprint("r", i), At: at, Struck: r.IntN(5) == 0, Repair: &repair.Repair{Did: repair.Dids[r.IntN(len(repair.Dids))], Stage: pick(stages), Where: "there"}}
+			e := repair.Entry{
+				ID:     fmt.Sprint("r", i),
+				At:     at,
+				Struck: r.IntN(5) == 0,
+				Repair: &repair.Repair{Did: repair.Dids[r.IntN(len(repair.Dids))], Stage: pick(stages), Where: "there"},
+			}
 			if r.IntN(2) == 0 {
-				e.Repair.Parts = []repair.Part{{Name: pick(parts), Found: []repair.Found{repair.Bad, repair.Wrong, repair.Precaution}[r.IntN(3)]}}
+				e.Repair.Parts = []repair.Part{
+					{Name: pick(parts), Found: []repair.Found{repair.Bad, repair.Wrong, repair.Precaution}[r.IntN(3)]},
+				}
 			}
 			j.Repairs = append(j.Repairs, e)
 		}
 		for i := range r.IntN(3) {
 			j.Inside = append(j.Inside, inside.Entry{ID: fmt.Sprint("i", i), At: at, Stage: pick(stages[:3]), Struck: r.IntN(5) == 0,
-				Condemned: &inside.Condemned{Part: pick(parts), What: "open", Why: []string{"x"}, Found: []repair.Found{"", repair.Wrong}[r.IntN(2)]}})
+				Condemned: &inside.Condemned{
+					Part:  pick(parts),
+					What:  "open",
+					Why:   []string{"x"},
+					Found: []repair.Found{"", repair.Wrong}[r.IntN(2)],
+				}})
 		}
 		open := r.IntN(4) == 0
 		if !open && k%2 == 0 {
@@ -127,8 +139,10 @@ func TestPagesOfTheShelf(t *testing.T) {
 		only  *Place
 		want  int
 	}{
-		"all": {"", nil, 57}, "one place": {"", &wait, 19}, "a word's beginning": {"horn", nil, 38}, "two words": {"rx-5 crack", nil, 38}, "a part": {"c212", nil, 19},
-		"a quotation mark": {`"deck`, nil, 19}, "an asterisk": {"dec*", nil, 19}, "nothing but signs": {`* "`, nil, 57}, "none": {"valve", nil, 0}, "found elsewhere": {"horn", &wait, 19},
+		"all": {"", nil, 57}, "one place": {"", &wait, 19}, "a word's beginning": {"horn", nil, 38}, "two words": {"rx-5 crack", nil, 38},
+		"a part":           {"c212", nil, 19},
+		"a quotation mark": {`"deck`, nil, 19}, "an asterisk": {"dec*", nil, 19}, "nothing but signs": {`* "`, nil, 57}, "none": {"valve",
+			nil, 0}, "found elsewhere": {"horn", &wait, 19},
 		"words of a query": {"horn OR deck", nil, 0}, "brackets": {"(horn)", nil, 38},
 	} {
 		var got []int
@@ -195,7 +209,8 @@ func TestPagesOfSheets(t *testing.T) {
 	if want := []string{"_", "A", "alpha", "b", "B", "b", "Zeta", "ärger"}; !slices.Equal(got, want) {
 		t.Errorf("%q, want %q", got, want)
 	}
-	if list, _, total, err := s.SheetList(ctx, Page{Words: "zet", Most: 3}); err != nil || total != 1 || list[0].Name != "Zeta" || list[0].Points != 2 {
+	if list, _, total, err := s.SheetList(ctx, Page{Words: "zet", Most: 3}); err != nil || total != 1 || list[0].Name != "Zeta" ||
+		list[0].Points != 2 {
 		t.Errorf("%+v %d %v", list, total, err)
 	}
 	must(t, s.ChangeSheet(ctx, 3, 1, document("Omega")))

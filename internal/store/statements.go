@@ -13,21 +13,27 @@ type statements struct {
 	by map[string]*sql.Stmt
 }
 
+// of gives a statement, prepared now where it was not before. While that waits for a connection
+// nobody else has to wait for it: who holds the connection may ask here too.
 func (s *statements) of(ctx context.Context, query string) (*sql.Stmt, error) {
+	if st, ok := s.ready(query); ok {
+		return st, nil
+	}
+	made, err := s.db.PrepareContext(context.WithoutCancel(ctx), query)
+	if err != nil {
+		return nil, err
+	}
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	if st, ok := s.by[query]; ok {
+		_ = made.Close() // another was quicker
 		return st, nil
-	}
-	st, err := s.db.PrepareContext(context.WithoutCancel(ctx), query)
-	if err != nil {
-		return nil, err
 	}
 	if s.by == nil {
 		s.by = map[string]*sql.Stmt{}
 	}
-	s.by[query] = st
-	return st, nil
+	s.by[query] = made
+	return made, nil
 }
 
 // QueryContext implements querier.

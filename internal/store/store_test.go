@@ -21,8 +21,11 @@ import (
 var ctx = context.Background()
 
 func document(model string) *sheet.Sheet {
-	return &sheet.Sheet{Model: model, Points: []sheet.Point{{Name: "A", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}}, {Name: "B"}},
-		Stages: []sheet.Stage{{Name: "S", From: "A", To: "B", Gain: "0 dB"}}}
+	return &sheet.Sheet{
+		Model:  model,
+		Points: []sheet.Point{{Name: "A", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}}, {Name: "B"}},
+		Stages: []sheet.Stage{{Name: "S", From: "A", To: "B", Gain: "0 dB"}},
+	}
 }
 
 func open1(t *testing.T, path string) *Store {
@@ -53,8 +56,18 @@ func TestEverythingSurvivesReopening(t *testing.T) {
 	opened := time.Date(2026, 11, 24, 9, 0, 0, 123456789, time.UTC)
 	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: opened}, id, nil, nil)
 	must(t, err)
-	r := trace.Reading{ID: "r1", Point: "B", Quantity: sheet.AC, Text: "31,7m", SI: 0.0317, Form: "pp", Mode: "m", Injected: &trace.Injection{At: "A", Level: 1.0 / 3, Hz: 1e6 / 7},
-		Instrument: "meter", Taken: opened}
+	r := trace.Reading{
+		ID:         "r1",
+		Point:      "B",
+		Quantity:   sheet.AC,
+		Text:       "31,7m",
+		SI:         0.0317,
+		Form:       "pp",
+		Mode:       "m",
+		Injected:   &trace.Injection{At: "A", Level: 1.0 / 3, Hz: 1e6 / 7},
+		Instrument: "meter",
+		Taken:      opened,
+	}
 	must(t, log(s, n, r))
 	must(t, log(s, n, trace.Reading{ID: "r2", Point: "B", Quantity: sheet.AC, Text: "hum", Word: "hum", Taken: opened}))
 	must(t, s.Strike(ctx, n, "readings", "r2", "another set"))
@@ -65,7 +78,10 @@ func TestEverythingSurvivesReopening(t *testing.T) {
 	defer func() { must(t, s.Close()) }()
 	j, err := s.Job(ctx, n)
 	must(t, err)
-	if len(j.Readings) != 2 || j.Readings[0].Text != r.Text || j.Readings[0].SI != r.SI || *j.Readings[0].Injected != *r.Injected || !j.Readings[0].Taken.Equal(opened) || j.Readings[0].Form != "pp" || j.Readings[0].Mode != "m" {
+	if len(j.Readings) != 2 || j.Readings[0].Text != r.Text || j.Readings[0].SI != r.SI || *j.Readings[0].Injected != *r.Injected ||
+		!j.Readings[0].Taken.Equal(opened) ||
+		j.Readings[0].Form != "pp" ||
+		j.Readings[0].Mode != "m" {
 		t.Errorf("%+v", j.Readings)
 	}
 	if !j.Readings[1].Struck || j.Readings[1].StruckReason != "another set" || j.Readings[1].Word != "hum" {
@@ -118,7 +134,8 @@ func TestImportIsAllOrNothing(t *testing.T) {
 	s := open1(t, filepath.Join(t.TempDir(), "w.db"))
 	defer func() { must(t, s.Close()) }()
 	twice := job.Logged{Reading: trace.Reading{ID: "same", Point: "B", Taken: time.Now()}}
-	if _, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now(), Readings: []job.Logged{twice, twice}}, 0, document("X"), nil); err == nil {
+	if _, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now(), Readings: []job.Logged{twice, twice}}, 0, document("X"),
+		nil); err == nil {
 		t.Fatal("two readings of one id were stored")
 	}
 	jobs, err := s.Unsaid(ctx, 10)
@@ -170,12 +187,18 @@ func TestOlderFileIsBroughtUpToDate(t *testing.T) {
 	must(t, err)
 	_, err = provider.UpTo(ctx, 1)
 	must(t, err)
-	for _, q := range []string{"INSERT INTO sheet (revision) VALUES (1)", "INSERT INTO job (number, sheet, complaint, opened) VALUES (7, 1, 'weak', '2026-01-02T03:04:05Z')",
-		"INSERT INTO reading (id, job, point, quantity, text, si, form, word, mode, instrument, taken) VALUES ('r', 7, 'B', 'ac', '31m', 0.031, 'rms', '', '', 'meter', '2026-01-02T03:05:05Z')"} {
+	for _, q := range []string{"INSERT INTO sheet (revision) VALUES (1)", "INSERT INTO job (number, sheet, complaint, opened) VALUES " +
+		"(7, 1, 'weak', '2026-01-02T03:04:05Z')",
+		"INSERT INTO reading (id, job, point, quantity, text, si, form, word, mode, instrument, taken) VALUES ('r', 7, 'B', 'ac', " +
+			"'31m', 0.031, 'rms', '', '', 'meter', '2026-01-02T03:05:05Z')"} {
 		_, err = db.ExecContext(ctx, q)
 		must(t, err)
 	}
-	_, err = db.ExecContext(ctx, "INSERT INTO sheet_revision (sheet, revision, document, saved) VALUES (1, 1, ?, '2026-01-02T03:04:05Z')", string(document("X").WriteJSON()))
+	_, err = db.ExecContext(
+		ctx,
+		"INSERT INTO sheet_revision (sheet, revision, document, saved) VALUES (1, 1, ?, '2026-01-02T03:04:05Z')",
+		string(document("X").WriteJSON()),
+	)
 	must(t, err)
 	must(t, db.Close())
 
@@ -183,7 +206,9 @@ func TestOlderFileIsBroughtUpToDate(t *testing.T) {
 	defer func() { must(t, s.Close()) }()
 	j, err := s.Job(ctx, 7)
 	must(t, err)
-	if len(j.Readings) != 1 || j.Readings[0].SI != 0.031 || j.Readings[0].Power != "" || j.Readings[0].Without != nil || len(j.Safety) != 0 || j.Sheet.Document.Model != "X" {
+	if len(j.Readings) != 1 || j.Readings[0].SI != 0.031 || j.Readings[0].Power != "" || j.Readings[0].Without != nil ||
+		len(j.Safety) != 0 ||
+		j.Sheet.Document.Model != "X" {
 		t.Errorf("%+v", j)
 	}
 	x := line(t, "t1", "4 M3", time.Now())
