@@ -39,6 +39,7 @@ func main() {
 	}
 }
 
+// Long: a list of pictures, each from where the one before left off.
 func run(folder string) (err error) {
 	temp, err := os.MkdirTemp("", "steptrace-pictures")
 	if err != nil {

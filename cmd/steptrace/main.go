@@ -54,6 +54,7 @@ type options struct {
 	demo, practice bool
 }
 
+// Long: what has to be closed again stands beside what opened it, in that order.
 func run(ctx context.Context, o options) (err error) {
 	path, err := dataFile(o)
 	if err != nil {

@@ -165,6 +165,7 @@ func (r *reading) node(name string) int {
 // IsGround tells a name of ground.
 func IsGround(name string) bool { return slices.Contains(Grounds, strings.ToLower(name)) }
 
+// Long: what may be wrong with a row, one thing after the other.
 func (r *reading) part(i int, where string) {
 	p := &r.parts[i]
 	known, ok := sorts[p.Kind]

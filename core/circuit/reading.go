@@ -71,6 +71,7 @@ func (n *Net) looks(readings []Reading) (out []look, problems []Problem) {
 
 var units = map[What]quantity.Unit{DC: quantity.Volt, Ripple: quantity.Volt, Frequency: quantity.Hertz, Ohms: quantity.Ohm}
 
+// Long: what may be wrong with a reading, one thing after the other.
 func (n *Net) look(r *Reading) (l look, err error) {
 	l = look{what: r.What, to: ground, from: n.entry, part: -1, error: usualError}
 	if strings.TrimSpace(r.Error) != "" {

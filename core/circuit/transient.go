@@ -112,6 +112,7 @@ func (n *Net) Follow(rest *Rest, d Drive, begin, span float64, points int) (*Cou
 	return n.follow(rest.x, d, begin, span, points)
 }
 
+// Long: one loop through time, whose step, error and jumps go by each other.
 func (n *Net) follow(x []float64, d Drive, begin, span float64, points int) (*Course, error) {
 	s := n.solving()
 	mains, alternates := n.alternates()

@@ -172,6 +172,8 @@ func (p *Part) also() map[string]string {
 var oldUnit = map[string]quantity.Unit{"is": quantity.Ampere, "k": quantity.Ampere, "bv": quantity.Volt}
 
 // convert puts what was told by the factors of the equations into today's words.
+//
+// Long: a case for each name of before.
 func (p *Part) convert(out map[string]string, old map[string]float64) {
 	keep := func(name string) {
 		if _, ok := old[name]; ok {

@@ -21,6 +21,8 @@ func Whole(v any) any {
 }
 
 // whole gives the value with its lists made, and whether that differs from what came in.
+//
+// Long: a case for each kind of value.
 func whole(v reflect.Value) (reflect.Value, bool) {
 	if !holdsLists(v.Type()) {
 		return v, false

@@ -58,6 +58,8 @@ func (l *looking) ends() (in, out string, gainDB float64, known, ok bool) {
 
 // readings are those that count in this circuit, the last of each place: what was read at
 // its nodes at the bench, and what was taken in it.
+//
+// Long: a case for each quantity that the bench reads.
 func (l *looking) readings(bench []trace.Reading, own []Entry) []Read {
 	out := []Read{}
 	put := func(r Read) {

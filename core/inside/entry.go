@@ -71,6 +71,8 @@ const (
 )
 
 // Take checks an entry against the sheet and how the set stands.
+//
+// Long: what may be wrong with an entry, one thing after the other.
 func Take(plan *sheet.Plan, power trace.Power, e *Entry) error {
 	if !Known(plan, e.Stage) {
 		return bad("%q is neither a stage nor a rail of this sheet", e.Stage)

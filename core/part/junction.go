@@ -34,6 +34,7 @@ var fetKind = Kind{
 	judge: fet,
 }
 
+// Long: the rules of the check, in the order in which they count.
 func fet(g *given) Verdict {
 	kind := g.texts["kind"]
 	gs, sg := g.numbers["gs"], g.numbers["sg"]

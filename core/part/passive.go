@@ -115,6 +115,7 @@ func LeakLimit(kind string, farads, volts float64) float64 {
 // usualTolerance is that of a kind, low and high.
 var usualTolerance = map[string]float64{"aluminium": 0.2, "tantalum": 0.2, "film": 0.1, "ceramic": 0.2}
 
+// Long: the rules of the check, in the order in which they count.
 func capacitor(g *given) Verdict {
 	kind, c := g.texts["kind"], g.numbers["value"]
 	out := verdict(Good, "nothing is wrong with it by these readings")

@@ -98,6 +98,8 @@ func relay(g *given) Verdict {
 }
 
 // coil judges the coil by its resistance, and whether it is one for this place at all.
+//
+// Long: the rules of the check, in the order in which they count.
 func (g *given) coil(out *Verdict, read *bool) {
 	r, ok := g.number("ohms")
 	if !ok {

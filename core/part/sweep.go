@@ -48,6 +48,7 @@ func ohmsOf(text string) (out []float64, err error) {
 	return out, nil
 }
 
+// Long: the rules of the check, in the order in which they count.
 func sweep(g *given) Verdict {
 	readings, err := ohmsOf(g.texts["readings"])
 	if err == nil && len(readings) < 2 {

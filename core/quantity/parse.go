@@ -147,6 +147,8 @@ func exponentOf(r rune) (int, bool) {
 }
 
 // value reads sign, number, multiplier, unit and form.
+//
+// Long: a text is read from left to right.
 func (p *parser) value(fallback Unit) (Value, *ParseError) {
 	if len(p.runes) > longest {
 		return Value{}, p.fail(longest, "too long for a value")

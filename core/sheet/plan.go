@@ -362,6 +362,7 @@ func QuantityList() string {
 	return strings.Join(names[:last], ", ") + " or " + names[last]
 }
 
+// Long: what may be wrong with a value, one thing after the other.
 func (w *planner) expectation(where, path string, x *Expectation) (Expected, bool) {
 	unit, tolerance, ok := unitOf(x.Quantity)
 	if !ok {

@@ -90,6 +90,8 @@ func (s *PlanStage) carries(mode string) bool {
 }
 
 // routes finds the loops, the dangling points and the routes of every mode.
+//
+// Long: one walk through the set, which needs all that it has met.
 func (w *planner) routes() {
 	p := w.plan
 	modes := p.Modes()

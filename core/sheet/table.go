@@ -313,6 +313,8 @@ func CircuitColumns() []Column {
 }
 
 // Tables lays the sheet out in tables. FromTables gives the same sheet back.
+//
+// Long: a block for each table.
 func (s *Sheet) Tables() Tables {
 	t := Tables{Maker: s.Maker, Model: s.Model, Kind: s.Kind, Note: s.Note, Settings: s.Settings}
 	rows := map[string][][]string{}
@@ -547,6 +549,7 @@ type cells struct {
 
 func (c cells) cell(column string) Cell { return Cell{c.table, c.row, column} }
 
+// Long: a block for each table.
 func (b *tableReader) read(t *Table) {
 	for r, texts := range t.Rows {
 		c := cells{t.Name, r, map[string]string{}}

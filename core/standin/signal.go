@@ -110,6 +110,8 @@ func (g *signal) scale(by float64) {
 }
 
 // come brings the signal along to a point; where none comes past, nothing.
+//
+// Long: a case for each way in which a stage fails.
 func (s *Set) come(g *signal, point int, stand Stand) {
 	route, from, to := s.way(point, stand)
 	if route == nil {

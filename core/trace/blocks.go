@@ -58,6 +58,8 @@ func waysBetween(p *sheet.Plan, mode string, from, to int, without []string) way
 
 // waysWith does so for the signals that a stage needs, with the points that led
 // there; a point that needs itself is not followed round and round.
+//
+// Long: one walk along the routes, which needs all that it has met.
 func waysWith(p *sheet.Plan, mode string, from, to int, without []string, led []int) ways {
 	n := blocks(p)
 	w := ways{any: make([]bool, n)}

@@ -12,6 +12,8 @@ import (
 )
 
 // conclude names the state of the trace and what to do next.
+//
+// Long: the states a search can be in; the first that holds is told.
 func (f *finder) conclude() {
 	if j := f.badEntry(); j != nil {
 		f.out.State = Source

@@ -106,6 +106,8 @@ func (f *finder) waive(stage string, g *Ground) {
 }
 
 // signalGround: the signal before the stage is good, behind it bad.
+//
+// Long: what a signal can show, the strongest first.
 func (f *finder) signalGround(key string, at int, bad bool) Ground {
 	name := f.pointName(at)
 	want := "good"

@@ -10,6 +10,8 @@ import (
 // how says in what way a reading was taken, where it is not the plain one: in another mode
 // than the route's, with something fed in elsewhere or touched, worked or lifted meanwhile, with
 // another instrument than the usual scope for a signal.
+//
+// Long: a case for each quantity.
 func (c Case) how(r *Reading) string {
 	var out []string
 	if r.Mode != "" && r.Mode != c.Route.Mode {

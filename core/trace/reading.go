@@ -145,6 +145,8 @@ func (c Case) find(name string) (what spot, point int, ok bool) {
 // Take reads what was typed at the aimed point. A number without a unit is of
 // the aimed quantity, in the form the sheet states there; a unit decides for
 // itself. Errors are *quantity.ParseError, *UnknownPoint or those a person can mend (mend.Error).
+//
+// Long: a text is read as what it can be, the likeliest first.
 func (c Case) Take(aim Aim, text string) (Reading, error) {
 	r := Reading{
 		Point:      aim.Point,
@@ -278,6 +280,8 @@ func (c Case) CheckWorked(name string) error {
 
 // settle lets the unit that was typed decide the quantity, and refuses what
 // cannot be read there.
+//
+// Long: a case for each quantity and what does not go with it.
 func (r *Reading) settle(v quantity.Value, what spot) error {
 	switch {
 	case what == onTrack && (v.Unit != quantity.Volt || v.Form != quantity.Unstated && v.Form != quantity.DC):

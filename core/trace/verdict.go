@@ -95,6 +95,7 @@ func (c Case) Judge(r Reading) Judged {
 	return j
 }
 
+// Long: what a reading is compared with, the first that is known.
 func (c Case) verdict(r Reading) Judged {
 	j := Judged{Reading: r, Understood: r.Understood(), Verdict: Unjudged}
 	if r.Quantity == sheet.Provocation {
@@ -259,6 +260,8 @@ func (j *Judged) judgeFuse() {
 // judgeRail judges what was read of a rail: volts, ripple (peak to peak; the
 // sheet gives the most), its frequency, or ohms to ground (the sheet gives the
 // least).
+//
+// Long: what a rail can show, the gravest first.
 func (j *Judged) judgeRail(rail *sheet.PlanRail) {
 	r := &j.Reading
 	unknown := "the sheet gives no value for this"

@@ -32,6 +32,8 @@ const (
 // demodulate takes a carrier near a frequency (radians a sample) apart. False where
 // what is there varies too little, or is no modulation: a tone added beside another
 // makes the envelope and the phase swing alike.
+//
+// Long: one pass, whose steps need what those before found.
 func demodulate(x []float64, mean, omega, rate float64) (carrier, bool) {
 	n := powerOfTwo(min(len(x), carrierLength))
 	if omega <= 0 || omega*float64(n)/(2*math.Pi) < leastCarrier {

@@ -26,6 +26,8 @@ const (
 )
 
 // findComposite tells whether a waveform is composite video with negative sync.
+//
+// Long: one pass, whose steps need what those before found.
 func findComposite(x []float64, l levels, rate float64) (composite, bool) {
 	if rate < leastVideoRate || l.high == l.low {
 		return composite{}, false

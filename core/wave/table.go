@@ -314,6 +314,8 @@ func clip(line []byte) string {
 }
 
 // finish tells time from channels, and applies names and units.
+//
+// Long: what a table left unsaid, one thing after the other.
 func (t *table) finish(c *Capture, columns [][]float64, o Options) error {
 	headings, units := t.headings()
 	interval, from := t.interval()

@@ -92,6 +92,7 @@ func newScope(d *Desk) *scope {
 	return &scope{d: d, span: 0.01, points: 10_000, channels: [2]scopeChannel{ch, ch}}
 }
 
+// Long: a case for each message.
 func (s *scope) do(header, rest string) (string, bool) {
 	s.mu.Lock()
 	defer s.mu.Unlock()

@@ -2,8 +2,8 @@
 // the network, by messages of text (IEEE 488.2, SCPI-99). What is asked is the same for
 // all; the words for it stand in a table of each instrument, which can be changed.
 //
-//	bench := instrument.NewBench()
-//	bench.Put(instrument.Instrument{ID: "s", Kind: instrument.Scope, Address: "192.0.2.7:5025", Words: instrument.Usual(instrument.Scope)})
+//	bench, words := instrument.NewBench(), instrument.Usual(instrument.Scope)
+//	bench.Put(instrument.Instrument{ID: "s", Kind: instrument.Scope, Address: "192.0.2.7:5025", Words: words})
 //	taken, err := bench.Capture(ctx, "s", instrument.View{Seconds: 0.01, Channels: []instrument.Channel{{Volts: 2}}})
 //
 // Nothing is kept of a conversation that failed; the next one connects anew.

@@ -251,6 +251,8 @@ func (s *Server) takeReading(r *http.Request, req ToTake) (JobView, error) {
 }
 
 // byScope takes a capture: long and fine enough for what is due, its range made to fit.
+//
+// Long: a conversation, in which each answer is needed for what follows.
 func (s *Server) byScope(ctx context.Context, t *taking, in trace.Instrument, q sheet.Quantity) error {
 	scope, err := s.first(instrument.Scope)
 	if err != nil {

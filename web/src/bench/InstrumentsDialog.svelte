@@ -83,6 +83,8 @@
       bench.practice = await api.practise(bench.number, { fault, draw: false, reveal: false, ...how });
     });
   const nothing: StandinFault = { block: '', effect: 'dead' };
+  /** What the messages may leave to be filled in. */
+  const filled = '{seconds} {points} {volts} {channel} {coupling} {factor} {shape} {hz}';
 </script>
 
 <Modal title="Instruments" bind:open size="lg">
@@ -125,9 +127,9 @@
           <Textarea class="figure bg-panel dark:bg-panel text-small mt-1 w-full" rows={12} bind:value={words} /></label
         >
         <p class="text-small text-soft">
-          The manual of the instrument has its remote messages. Filled in are {'{seconds} {points} {volts} {channel} {coupling} {factor} {shape} {hz}'};
-          an action that it has no message for is left out. Only instruments that are rated for the set go on it: a
-          grounded scope or generator never on a live chassis.
+          The manual of the instrument has its remote messages. Filled in are {filled}; an action that it has no message
+          for is left out. Only instruments that are rated for the set go on it: a grounded scope or generator never on
+          a live chassis.
         </p>
         <div class="flex justify-end gap-3">
           <Button color="alternative" type="button" onclick={() => (edited = null)}>Cancel</Button>
