@@ -57,7 +57,7 @@ func TestEveryViewListsItsKeys(t *testing.T) {
 	tab := open(t, 1280, 800)
 	for key, view := range map[string]string{"1": "intake", "2": "safe", "3": "open", "4": "supplies", "5": "142", "6": "signals", "7": "inside", "w": "waiting"} {
 		must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects"), tab.Keys("g"+key), tab.Until(`location.hash.endsWith('/`+view+`')`))
-		must(t, tab.Until(`document.querySelector('main')`), tab.Keys("?"), tab.Until(`document.querySelectorAll('dialog[open] dt').length > 5`))
+		must(t, tab.Until(`document.querySelector('main') !== null`), tab.Keys("?"), tab.Until(`document.querySelectorAll('dialog[open] dt').length > 5`))
 		lost, err := browser.Ask[string](tab, `(() => {
 			const listed = [...document.querySelectorAll('dialog[open] dt')].map((d) => d.innerText).join(' ');
 			const hints = [...document.querySelectorAll('main button kbd')].map((k) => k.innerText.trim());
