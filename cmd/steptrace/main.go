@@ -17,6 +17,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"runtime/debug"
 	"syscall"
 	"time"
 
@@ -30,6 +31,10 @@ import (
 
 const usualAddress = "127.0.0.1:4780"
 
+// usualMemory is from how much on memory is given back rather than kept for later, in bytes: a
+// workshop's computer has other things to do. Long captures take more while they are measured.
+const usualMemory = 200 << 20
+
 func main() {
 	var o options
 	flag.StringVar(&o.listen, "listen", "", "address and port to answer on (usually "+usualAddress+", or a free port where that is taken)")
@@ -40,6 +45,9 @@ func main() {
 	if flag.NArg() > 0 {
 		fmt.Fprintf(os.Stderr, "steptrace: %q is not understood. See steptrace -help.\n", flag.Arg(0))
 		os.Exit(2)
+	}
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(usualMemory)
 	}
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()

@@ -1,12 +1,13 @@
 package server
 
 import (
+	"bytes"
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"log/slog"
 	"net/http"
+	"runtime/debug"
 	"strconv"
 	"strings"
 	"unicode"
@@ -136,13 +137,31 @@ func send(w http.ResponseWriter, r *http.Request, v any) {
 	_, _ = w.Write(data) // as above
 }
 
+// mostAtOnce is for how much room is made at once, on the sender's word for its length.
+const mostAtOnce = 64 << 20
+
+// long is a body for which room is made by giving back what is not used.
+const long = 8 << 20
+
+// body reads what arrives, up to a limit.
 func body(w http.ResponseWriter, r *http.Request, limit int64) ([]byte, error) {
-	data, err := io.ReadAll(http.MaxBytesReader(w, r.Body, limit))
+	var data bytes.Buffer
+	if n := min(r.ContentLength, limit, mostAtOnce); n > 0 {
+		if n > long {
+			debug.FreeOSMemory() // what the one before took is not needed any more
+		}
+		data.Grow(int(n) + bytes.MinRead)
+	}
+	_, err := data.ReadFrom(http.MaxBytesReader(w, r.Body, limit))
 	var large *http.MaxBytesError
 	if err != nil && !errors.As(err, &large) {
-		return nil, problem(http.StatusBadRequest, "Cut off", "The request broke off in the middle. Send it again; nothing was taken over.")
+		return nil, problem(
+			http.StatusBadRequest,
+			"Cut off",
+			"The request broke off in the middle. Send it again; nothing was taken over.",
+		)
 	}
-	return data, err
+	return data.Bytes(), err
 }
 
 // intParam reads a number from the address.
