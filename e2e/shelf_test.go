@@ -20,7 +20,11 @@ func TestSetAsideAndFoundAgain(t *testing.T) {
 	must(t, tab.Fill("input[type=search]", "no such word"), tab.See("Nothing on the shelf has “no such word”"))
 	must(t, tab.Keys("\x1b"), tab.Until(`document.querySelectorAll('a[data-job]').length === 6`), tab.Keys("\x1b"))
 	for _, place := range []string{"148 147 146 142", "145", "139"} {
-		must(t, tab.Keys("f"), tab.Until(`[...document.querySelectorAll('a[data-job]')].map((a) => a.dataset.job).join(' ') === '`+place+`'`))
+		must(
+			t,
+			tab.Keys("f"),
+			tab.Until(`[...document.querySelectorAll('a[data-job]')].map((a) => a.dataset.job).join(' ') === '`+place+`'`),
+		)
 	}
 	must(t, tab.Keys("f"), tab.Until(`document.querySelectorAll('a[data-job]').length === 6`))
 
@@ -31,7 +35,14 @@ func TestSetAsideAndFoundAgain(t *testing.T) {
 	must(t, tab.Go(p.url+"/#/"), tab.Until(jobs("Waiting")+` === '145 142'`), tab.See("Waits for part: C212, 22 µF 35 V"))
 	must(t, tab.Keys("/"), tab.Fill("input[type=search]", "c212"), tab.Until(jobs("Waiting")+` === '142'`))
 	// It has come; a reload in between loses nothing.
-	must(t, tab.Go(p.url+"/#/jobs/142/waiting"), tab.Reload(), tab.See("It waits for one thing."), tab.Keys("c"), tab.See("It waits for nothing"))
+	must(
+		t,
+		tab.Go(p.url+"/#/jobs/142/waiting"),
+		tab.Reload(),
+		tab.See("It waits for one thing."),
+		tab.Keys("c"),
+		tab.See("It waits for nothing"),
+	)
 	must(t, tab.See("Before"), tab.Go(p.url+"/#/"), tab.Until(jobs("Waiting")+` === '145'`))
 }
 
@@ -40,12 +51,23 @@ func TestSetAsideAndFoundAgain(t *testing.T) {
 func TestTrayHasRoomForAll(t *testing.T) {
 	p := start(t, "-demo")
 	tab := open(t, 1280, 800)
-	must(t, tab.Go(p.url+"/#/jobs/142"), tab.Until(`document.querySelector('nav[aria-label=Views] [aria-current]').innerText.includes('Bench')`))
+	must(
+		t,
+		tab.Go(p.url+"/#/jobs/142"),
+		tab.Until(`document.querySelector('nav[aria-label=Views] [aria-current]').innerText.includes('Bench')`),
+	)
 	must(t, tab.Until(`document.querySelectorAll('nav[aria-label=Views] [aria-label=done]').length > 0`))
 	whole := `(s => s.scrollWidth <= s.clientWidth)(document.querySelector('nav[aria-label=Views] span'))`
 	named := `[...document.querySelectorAll('nav[aria-label=Views] a')].filter((a) => !a.querySelector('.sr-only')).length`
 	must(t, tab.Until(whole), tab.Until(named+" > 9"))
-	must(t, tab.Resize(860, 700), tab.Until(whole), tab.Until(named+" < 4"), tab.Keys("g6"), tab.Until(`location.hash.endsWith('/signals')`))
+	must(
+		t,
+		tab.Resize(860, 700),
+		tab.Until(whole),
+		tab.Until(named+" < 4"),
+		tab.Keys("g6"),
+		tab.Until(`location.hash.endsWith('/signals')`),
+	)
 	must(t, tab.Resize(400, 800), tab.Until(`document.querySelector('nav[aria-label="Views, in brief"]').offsetHeight > 40`))
 	must(t, tab.Click(`nav[aria-label="Views, in brief"] button`), tab.See("Make safe"), tab.Click(`dialog[open] a[href$="/intake"]`))
 	must(t, tab.Until(`location.hash.endsWith('/intake')`), tab.Until(`!document.querySelector('dialog[open]')`))
@@ -55,9 +77,15 @@ func TestTrayHasRoomForAll(t *testing.T) {
 func TestEveryViewListsItsKeys(t *testing.T) {
 	p := start(t, "-demo")
 	tab := open(t, 1280, 800)
-	for key, view := range map[string]string{"1": "intake", "2": "safe", "3": "open", "4": "supplies", "5": "142", "6": "signals", "7": "inside", "w": "waiting"} {
+	for key, view := range map[string]string{"1": "intake", "2": "safe", "3": "open", "4": "supplies", "5": "142", "6": "signals",
+		"7": "inside", "w": "waiting"} {
 		must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects"), tab.Keys("g"+key), tab.Until(`location.hash.endsWith('/`+view+`')`))
-		must(t, tab.Until(`document.querySelector('main') !== null`), tab.Keys("?"), tab.Until(`document.querySelectorAll('dialog[open] dt').length > 5`))
+		must(
+			t,
+			tab.Until(`document.querySelector('main') !== null`),
+			tab.Keys("?"),
+			tab.Until(`document.querySelectorAll('dialog[open] dt').length > 5`),
+		)
 		lost, err := browser.Ask[string](tab, `(() => {
 			const listed = [...document.querySelectorAll('dialog[open] dt')].map((d) => d.innerText).join(' ');
 			const hints = [...document.querySelectorAll('main button kbd')].map((k) => k.innerText.trim());

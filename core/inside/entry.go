@@ -130,11 +130,10 @@ func takeReading(plan *sheet.Plan, power trace.Power, e *Entry) error {
 	if !ok {
 		return bad("%s has no circuit that can be solved: put it in first", e.Stage)
 	}
-	if r := e.Reading; power.Live() && (r.What == circuit.Ohms || r.What == circuit.Alone || r.What == circuit.Checked) {
-		return bad(
-			"the set is live: ohms, and parts by themselves, are measured with the power off and the reservoirs empty. Say under Make " +
-				"safe that it is off",
-		)
+	if r := e.Reading; r.What == circuit.Ohms || r.What == circuit.Alone || r.What == circuit.Checked {
+		if err := power.MustBeOff("Ohms, and parts by themselves, are read"); err != nil {
+			return err
+		}
 	}
 	if problems := c.Net.CheckReading(*e.Reading); problems != nil {
 		return mend.Errorf("%s", problems.Error())

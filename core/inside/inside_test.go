@@ -254,7 +254,7 @@ func TestRefused(t *testing.T) {
 		"no node \"gate\"":           reading(circuit.Reading{What: circuit.DC, Node: "gate", Value: "1"}),
 		"no part \"R77\"":            reading(circuit.Reading{What: circuit.Alone, Part: "R77", Value: "1k"}),
 		"at which frequency":         reading(circuit.Reading{What: circuit.Gain, Node: "Q1 c", Value: "20 dB"}),
-		"the set is live":            reading(circuit.Reading{What: circuit.Ohms, Node: "Q1 c", Value: "1k"}),
+		"this set is live":           reading(circuit.Reading{What: circuit.Ohms, Node: "Q1 c", Value: "1k"}),
 		"is below zero":              reading(circuit.Reading{What: circuit.Frequency, Node: "Q1 c", Value: "-5 Hz"}),
 		"good or bad":                {Stage: "first amp", Reading: &circuit.Reading{What: circuit.Alone, Part: "Q1", Value: "good"}},
 		"has no circuit":             {Stage: "+12 V", Reading: &circuit.Reading{What: circuit.DC, Node: "base", Value: "1"}},

@@ -5,7 +5,6 @@ package job
 import (
 	"cmp"
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 	"time"
@@ -226,7 +225,7 @@ func (c *Capture) Check(plan *sheet.Plan) error {
 		return mend.Errorf("%s", Text("instruments' settings", c.Settings, false))
 	}
 	if c.Injected != nil {
-		return CheckInjection(plan, c.Injected)
+		return trace.CheckInjection(plan, c.Injected)
 	}
 	return nil
 }
@@ -279,55 +278,6 @@ func Text(name, text string, needed bool) string {
 	}
 	return ""
 }
-
-// CheckInjection tells whether a signal can be fed in as described.
-func CheckInjection(plan *sheet.Plan, in *trace.Injection) error {
-	_, isPoint := plan.PointIndex(in.At)
-	_, isRail := plan.RailIndex(in.At)
-	if _, isPlace := plan.PlaceIndex(in.At); !isPoint && !isPlace && !isRail {
-		return &trace.UnknownPoint{Name: in.At}
-	}
-	if in.Touch {
-		return checkTouch(plan, in)
-	}
-	if bad(in.Level) || bad(in.Hz) {
-		return mend.Errorf("the level and the frequency fed in must be above zero")
-	}
-	return nil
-}
-
-// checkTouch tells whether a point may be touched with a finger or a bare tip.
-func checkTouch(plan *sheet.Plan, in *trace.Injection) error {
-	at, isPoint := plan.PointIndex(in.At)
-	switch {
-	case in.Level != 0 || in.Hz != 0:
-		return mend.Errorf("a touch has neither level nor frequency")
-	case !isPoint:
-		return mend.Errorf("a touch is made at a point of the signal's path")
-	}
-	if why := trace.Untouchable(plan, at); why != "" {
-		return mend.Errorf("%s", why)
-	}
-	return nil
-}
-
-// maxWithout is how many things may be out at a time.
-const maxWithout = 100
-
-// CheckWithout tells whether the things named can be swapped or lifted.
-func CheckWithout(plan *sheet.Plan, names []string) error {
-	if len(names) > maxWithout {
-		return mend.Errorf("more than %d things cannot be out at a time", maxWithout)
-	}
-	for _, name := range names {
-		if !plan.CanBeOut(name) {
-			return mend.Errorf("%q is nothing on this sheet that can be swapped or lifted", name)
-		}
-	}
-	return nil
-}
-
-func bad(x float64) bool { return x < 0 || math.IsNaN(x) || math.IsInf(x, 0) }
 
 // WriteJSON writes the job file; ReadJSON gives the same job back.
 func (f *File) WriteJSON() []byte {

@@ -172,7 +172,7 @@ func TestWhereATouchIsRefused(t *testing.T) {
 		{s(), trace.Injection{At: "Q", Touch: true}, "neither a point"},
 	} {
 		p, _ := c.sheet.Plan()
-		err := CheckInjection(p, &c.in)
+		err := trace.CheckInjection(p, &c.in)
 		if (err == nil) != (c.says == "") || err != nil && !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%+v: %v, want %q", c.in, err, c.says)
 		}

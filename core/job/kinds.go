@@ -282,14 +282,14 @@ func checkReading(plan *sheet.Plan, _ *Job, r *Logged) error {
 // and its text still reads as the number beside it.
 func (r *Logged) check(plan *sheet.Plan) error {
 	if in := r.Injected; in != nil {
-		if err := CheckInjection(plan, in); err != nil {
+		if err := trace.CheckInjection(plan, in); err != nil {
 			return err
 		}
 	}
 	if !plan.Traceable() {
 		return mend.Errorf("the sheet has nothing to trace by")
 	}
-	if err := CheckWithout(plan, r.Without); err != nil {
+	if err := trace.CheckWithout(plan, r.Without); err != nil {
 		return err
 	}
 	if wrong := Text("settings of the instruments", r.Settings, false); wrong != "" || len(r.Capture) > maxText {

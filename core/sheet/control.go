@@ -61,6 +61,17 @@ func (p *Plan) LineIndex(name string) (int, bool) {
 	return i, ok
 }
 
+// LineKind is what a line is: rail, control or ground.
+func (p *Plan) LineKind(line int) string {
+	switch {
+	case line < len(p.Rails):
+		return "rail"
+	case p.Controls[line-len(p.Rails)].Does == "ground":
+		return "ground"
+	}
+	return "control"
+}
+
 // parent is the line that another is made from; -1 where it comes from elsewhere.
 func (p *Plan) parent(line int) int {
 	if line < len(p.Rails) {

@@ -24,45 +24,40 @@ func plainName(p *sheet.Plan, block int) string {
 // blockName names a block as people do: "rail +24 V", "control MUTE", "ground E3".
 func blockName(p *sheet.Plan, block int) string {
 	name := plainName(p, block)
-	switch line := block - len(p.Stages); {
-	case line < 0:
-		return name
-	case line < len(p.Rails):
-		return "rail " + name
-	case p.Controls[line-len(p.Rails)].Does == "ground":
-		return "ground " + name
+	if line := block - len(p.Stages); line >= 0 {
+		return p.LineKind(line) + " " + name
 	}
-	return "control " + name
+	return name
 }
 
-// ways is what the signal depends on between two points: the blocks on any way
+// paths is what the signal depends on between two points: the blocks on any way
 // between them, and those on every way. Without a block of every, nothing
 // arrives; without one of any, some of it may be missing.
-type ways struct{ any, every []bool }
+type paths struct{ any, every []bool }
 
-// wayKey tells ways apart: mode, the points where they begin and end, and what
+// pathKey tells ways apart: mode, the points where they begin and end, and what
 // was taken out of them.
-type wayKey struct {
+type pathKey struct {
 	mode     string
 	from, to int
 	without  string
 }
 
-// waysBetween collects the routes of a mode that run from one point to another.
+// pathsBetween collects the routes of a mode that run from one point to another.
 // Stages taken out or swapped for good ones do not count, nor does what they
 // need on their account. A loop that is not opened counts as one: a fault
 // anywhere in it shows at each of its points.
-func waysBetween(p *sheet.Plan, mode string, from, to int, without []string) ways {
-	return waysWith(p, mode, from, to, without, nil)
+func pathsBetween(p *sheet.Plan, mode string, from, to int, without []string) paths {
+	return pathsWith(p, mode, from, to, without, nil)
 }
 
-// waysWith does so for the signals that a stage needs, with the points that led
+// pathsWith does so for the signals that a stage needs, with the points that led
 // there; a point that needs itself is not followed round and round.
 //
 // Long: one walk along the routes, which needs all that it has met.
-func waysWith(p *sheet.Plan, mode string, from, to int, without []string, led []int) ways {
+func pathsWith(p *sheet.Plan, mode string, from, to int, without []string, led []int) paths {
 	n := blocks(p)
-	w := ways{any: make([]bool, n)}
+	w := paths{any: make([]bool, n)}
 	for i := range p.Routes {
 		r := &p.Routes[i]
 		if r.Mode != mode {
@@ -91,7 +86,7 @@ func waysWith(p *sheet.Plan, mode string, from, to int, without []string, led []
 				if slices.Contains(led, point) {
 					continue
 				}
-				needed := waysWith(p, mode, atEntry, point, without, append(slices.Clone(led), point))
+				needed := pathsWith(p, mode, atEntry, point, without, append(slices.Clone(led), point))
 				for k := range needed.any {
 					on[k] = on[k] || needed.every[k]
 					some[k] = some[k] || needed.any[k]
@@ -183,7 +178,7 @@ func (f *finder) pullsDown(evidence []*Judged, bad *Judged, block int) bool {
 }
 
 // allows tells whether a fault in a block would let a verdict come about.
-func (w *ways) allows(v Verdict, block int) bool {
+func (w *paths) allows(v Verdict, block int) bool {
 	switch {
 	case !v.Bad():
 		return !w.any[block]
@@ -194,23 +189,23 @@ func (w *ways) allows(v Verdict, block int) bool {
 }
 
 // waysTo gives the ways that a piece of evidence speaks of.
-func (f *finder) waysTo(j *Judged) *ways {
+func (f *finder) waysTo(j *Judged) *paths {
 	if j.ways != nil {
 		return j.ways
 	}
-	j.ways = f.waysFrom(j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], j.Reading.Without)
+	j.ways = f.pathsFrom(j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], j.Reading.Without)
 	return j.ways
 }
 
-// waysFrom gives the ways between two points in a mode, and keeps them.
-func (f *finder) waysFrom(mode string, from, to int, without []string) *ways {
-	key := wayKey{mode: mode, from: from, to: to}
+// pathsFrom gives the ways between two points in a mode, and keeps them.
+func (f *finder) pathsFrom(mode string, from, to int, without []string) *paths {
+	key := pathKey{mode: mode, from: from, to: to}
 	for _, name := range without {
 		key.without += name + "\x00"
 	}
 	w, ok := f.ways[key]
 	if !ok {
-		found := waysBetween(f.Plan, mode, from, to, without)
+		found := pathsBetween(f.Plan, mode, from, to, without)
 		w = &found
 		f.ways[key] = w
 	}

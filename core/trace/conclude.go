@@ -318,7 +318,7 @@ func (f *finder) taken(p *Probe) float64 {
 
 // repeat proposes to take a reading once more, as it was taken.
 func (f *finder) repeat(j *Judged, why string) *Probe {
-	p := f.propose(&reach{route: j.route, from: j.from, at: j.at, lifted: noStage}, "again", why)
+	p := f.propose(&access{route: j.route, from: j.from, at: j.at, lifted: noStage}, "again", why)
 	p.Injected, p.Without = j.Reading.Injected, append([]string{}, j.Reading.Without...)
 	if len(p.Without) > 0 {
 		p.Facts = append([]Fact{{"Without", strings.Join(p.Without, ", ")}}, p.Facts...)
@@ -350,7 +350,7 @@ func (f *finder) single(bad []*Judged) {
 		f.out.State = Tracing
 		f.out.Headline = fmt.Sprintf("Only %s is left. Show that it is bad.", stage.Name)
 		f.out.Reasons = f.between(bad)
-		f.out.Next = f.propose(f.ownReach(at+1), "confirm", fmt.Sprintf("so far only the complaint speaks against %s", stage.Name))
+		f.out.Next = f.propose(f.ownAccess(at+1), "confirm", fmt.Sprintf("so far only the complaint speaks against %s", stage.Name))
 		return
 	}
 	f.out.State, f.out.Stage = Named, stage.Name

@@ -186,7 +186,7 @@ type finder struct {
 	judged   []Judged  // those of the present round
 	past     []*finder // of the rounds before
 	evidence []*Judged // that speaks of the signal, latest per place and condition
-	ways     map[wayKey]*ways
+	ways     map[pathKey]*paths
 	priorOf  []float64      // of all blocks, once they were asked for
 	left     []bool         // of all blocks: still suspect
 	believed []float64      // the posterior of all blocks
@@ -237,7 +237,7 @@ func (c Case) begin(readings []Reading) *finder {
 func newFinder(c Case, readings []Reading) *finder {
 	f := &finder{
 		Case: c,
-		ways: map[wayKey]*ways{},
+		ways: map[pathKey]*paths{},
 		out:  Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}, Options: []Option{}},
 	}
 	f.judge(readings, make([]Judged, len(readings)))

@@ -154,7 +154,7 @@ func (c Case) onRoutes() []bool {
 	on := make([]bool, blocks(c.Plan))
 	for i := range c.Plan.Routes {
 		r := &c.Plan.Routes[i]
-		for k, yes := range waysBetween(c.Plan, r.Mode, r.Points[0], r.Points[len(r.Points)-1], nil).any {
+		for k, yes := range pathsBetween(c.Plan, r.Mode, r.Points[0], r.Points[len(r.Points)-1], nil).any {
 			on[k] = on[k] || yes
 		}
 	}
@@ -226,7 +226,7 @@ func (f *finder) fill(row *Row, cell *Trial, left []bool) {
 	}
 	from, _ := f.Plan.PointIndex(row.Entry)
 	to, _ := f.Plan.PointIndex(cell.Exit)
-	w := waysBetween(f.Plan, row.Mode, from, to, row.Without)
+	w := pathsBetween(f.Plan, row.Mode, from, to, row.Without)
 	total, works, nothing := 0.0, 0.0, 0.0
 	for k, yes := range left {
 		if !yes {

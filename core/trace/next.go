@@ -62,7 +62,7 @@ func minutes(m float64) string {
 }
 
 // propose writes out a reading to take.
-func (f *finder) propose(r *reach, purpose, why string) *Probe {
+func (f *finder) propose(r *access, purpose, why string) *Probe {
 	point := &f.Plan.Points[r.point()]
 	level := r.route.Levels[r.at]
 	p := &Probe{
@@ -142,7 +142,7 @@ func (f *finder) propose(r *reach, purpose, why string) *Probe {
 }
 
 // before says what has to be changed before a reading; it begins the sentence.
-func (f *finder) before(r *reach) []Span {
+func (f *finder) before(r *access) []Span {
 	var out []Span
 	add := func(first, then string, spans ...Span) {
 		if len(out) == 0 {
@@ -174,7 +174,7 @@ func (f *finder) before(r *reach) []Span {
 }
 
 // does says what is done for a reading, in a few words.
-func (f *finder) does(r *reach) string {
+func (f *finder) does(r *access) string {
 	text := ""
 	for _, s := range f.before(r) {
 		text += s.Text
@@ -183,7 +183,7 @@ func (f *finder) does(r *reach) string {
 }
 
 // needs says what a reading takes besides the probe.
-func (f *finder) needs(r *reach) string {
+func (f *finder) needs(r *access) string {
 	var out []string
 	if outside := f.outside(); !f.opened(outside) && (!outside[r.point()] || r.from > 0 && !r.now) {
 		out = append(out, fmt.Sprintf("the set open, about %s once", minutes(openMinutes)))
@@ -198,7 +198,7 @@ func (f *finder) needs(r *reach) string {
 }
 
 // expectOf is the level that a reading shows on a good set; nil where nothing is known.
-func (f *finder) expectOf(r *reach) *float64 {
+func (f *finder) expectOf(r *access) *float64 {
 	if r.now && r.route.Levels[r.at].Known {
 		dbv, _ := f.expectNow(r.at)
 		return dbv
@@ -227,7 +227,7 @@ func (f *finder) partsText(c *check) string {
 	return fmt.Sprintf("splits the %d suspects: bad leaves %d, good %d", len(f.suspects), len(bad), len(good))
 }
 
-func (f *finder) facts(r *reach, point *sheet.PlanPoint, level sheet.Level, dbv float64) []Fact {
+func (f *finder) facts(r *access, point *sheet.PlanPoint, level sheet.Level, dbv float64) []Fact {
 	var out []Fact
 	switch {
 	case point.Drawing != "" && point.Note != "":

@@ -69,6 +69,16 @@ const (
 // Live tells whether the mains is on, as far as was said.
 func (p Power) Live() bool { return p == PowerStandby || p == PowerOn }
 
+// MustBeOff refuses what would destroy a meter, or mislead, in a set that is live; what says what
+// is done: "Ohms are read".
+func (p Power) MustBeOff(what string) error {
+	if !p.Live() {
+		return nil
+	}
+	return mend.Errorf("%s with the set off, unplugged and discharged, and this set is live. Switch it off first, "+
+		"and say so under its power state", what)
+}
+
 // Aim is what the person is set up to read.
 type Aim struct {
 	Point    string         `json:"point"`
@@ -122,8 +132,8 @@ const (
 	onPart // that hangs on a rail: felt, or read in °C
 )
 
-// find tells what the name of an aim is, and the index of a point.
-func (c Case) find(name string) (what spot, point int, ok bool) {
+// spotOf tells what the name of an aim is, and the index of a point.
+func (c Case) spotOf(name string) (what spot, point int, ok bool) {
 	if line, ok := c.Plan.LineIndex(name); ok {
 		if line >= len(c.Plan.Rails) {
 			return atControl, 0, true
@@ -161,7 +171,7 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 	if aim.Quantity == sheet.Provocation {
 		return c.takeProvocation(r)
 	}
-	what, point, ok := c.find(aim.Point)
+	what, point, ok := c.spotOf(aim.Point)
 	if !ok {
 		return r, &UnknownPoint{aim.Point}
 	}
@@ -213,7 +223,7 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 			return r, mend.Errorf("what is warm or cold is a part: aim at it")
 		}
 		if r.Word == quantity.Open {
-			return r, r.needsOff("Ohms are read")
+			return r, r.Power.MustBeOff("Ohms are read")
 		}
 		if what == atPoint && !(ofSignal(r.Quantity) && slices.Contains(ofAnAspect, r.Word)) {
 			r.Quantity = sheet.AC
@@ -291,7 +301,7 @@ func (r *Reading) settle(v quantity.Value, what spot) error {
 		if r.Injected == nil || r.Injected.Level <= 0 {
 			return mend.Errorf("say first where the current is fed into the track, and how much")
 		}
-		return r.needsOff("Volts along the track are read")
+		return r.Power.MustBeOff("Volts along the track are read")
 	case what == onPart && v.Unit != quantity.Celsius:
 		return mend.Errorf("what hangs on a rail is felt, warm or cold, or read in °C")
 	case what == atFuse && v.Unit != quantity.Ohm:
@@ -328,18 +338,7 @@ func (r *Reading) settle(v quantity.Value, what spot) error {
 	case v.SI < 0 && r.Quantity != sheet.DC && r.Quantity != sheet.Current && r.Quantity != sheet.Temperature:
 		return mend.Errorf("%s is never below zero", v.Unit.Name())
 	case r.Quantity == sheet.Resistance:
-		return r.needsOff("Ohms are read")
-	}
-	return nil
-}
-
-// needsOff refuses what would destroy a meter, or mislead, in a set that is live.
-func (r *Reading) needsOff(what string) error {
-	if r.Power.Live() {
-		return mend.Errorf(
-			"%s",
-			what+" with the set off, unplugged and discharged, and this set is live. Switch it off first, and say so under its power state",
-		)
+		return r.Power.MustBeOff("Ohms are read")
 	}
 	return nil
 }

@@ -224,8 +224,7 @@ func (f *finder) lineKind(line int) string {
 	if line < len(f.Plan.Rails) {
 		return "supply"
 	}
-	kind, _, _ := strings.Cut(f.lineName(line), " ")
-	return kind
+	return f.Plan.LineKind(line)
 }
 
 // lines gives each rail and each control its latest reading, and warns of those

@@ -209,7 +209,7 @@ func twice(t *testing.T, rng *rand.Rand, misread float64) (x *session, c Case, f
 		if size := blocks(plan); size < 20 || size > 60 || plan.Points[c.Route.Points[0]].Source {
 			continue
 		}
-		w := waysBetween(plan, c.Route.Mode, c.Route.Points[0], c.Route.Points[len(c.Route.Points)-1], nil)
+		w := pathsBetween(plan, c.Route.Mode, c.Route.Points[0], c.Route.Points[len(c.Route.Points)-1], nil)
 		for _, k := range rng.Perm(blocks(plan)) {
 			if w.every[k] && len(faults) < 2 {
 				faults = append(faults, plainName(plan, k))

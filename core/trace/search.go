@@ -43,7 +43,7 @@ type check struct {
 	// Along the route being traced as it is; -1 elsewhere. Working front to back
 	// goes by it.
 	along int
-	probe reach
+	probe access
 }
 
 // feed is where a signal comes in, and how the set is switched for it. No point

@@ -218,7 +218,7 @@ func play(t *testing.T, seeds int, misread float64) (right, wrong, readings int)
 		c := Case{Plan: plan, Route: route}
 		fault := ""
 		for _, k := range rng.Perm(blocks(plan)) {
-			w := waysBetween(plan, route.Mode, route.Points[0], route.Points[len(route.Points)-1], nil)
+			w := pathsBetween(plan, route.Mode, route.Points[0], route.Points[len(route.Points)-1], nil)
 			if w.every[k] {
 				fault = plainName(plan, k)
 				break

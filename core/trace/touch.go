@@ -45,9 +45,9 @@ func (c Case) touchLeft(r *sheet.Route, from, at int) (db float64, ok bool) {
 
 // touches lists the positions of the route, from the exit backwards, at which a touch would
 // part the suspects: with the signal fed in there by hand, and heard at the exit.
-func (f *finder) touches() []*reach {
+func (f *finder) touches() []*access {
 	last := len(f.Route.Points) - 1
-	var out []*reach
+	var out []*access
 	for at := last - 1; at >= 0; at-- {
 		point := f.Route.Points[at]
 		if f.Plan.Points[point].Source || Untouchable(f.Plan, point) != "" {
@@ -56,7 +56,7 @@ func (f *finder) touches() []*reach {
 		if left, ok := f.touchLeft(f.Route, at, last); ok && left < faintDB {
 			continue // nothing may be heard of it on a good set
 		}
-		r := &reach{route: f.Route, from: at, at: last, lifted: noStage, touch: true}
+		r := &access{route: f.Route, from: at, at: last, lifted: noStage, touch: true}
 		if splits := f.splits(r); slices.Contains(splits, true) && slices.Contains(splits, false) {
 			out = append(out, r)
 		}

@@ -57,7 +57,7 @@ type Judged struct {
 
 	route    *sheet.Route // the route it was judged on; nil where none
 	at, from int          // positions on that route: of the point, of the injection
-	ways     *ways        // from there to here, once they have been looked up
+	ways     *paths       // from there to here, once they have been looked up
 	times    float64      // how often it was read so in a row
 	before   *Judged      // what was read there before, and otherwise
 }
@@ -102,7 +102,7 @@ func (c Case) verdict(r Reading) Judged {
 		c.judgeProvocation(&j)
 		return j
 	}
-	what, point, ok := c.find(r.Point)
+	what, point, ok := c.spotOf(r.Point)
 	switch {
 	case !ok:
 		j.Note = "the sheet no longer has this point"

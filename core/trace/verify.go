@@ -19,11 +19,11 @@ import (
 // it is read, in minutes from how the bench stands.
 type due struct {
 	Ground
-	reach   *reach // of a signal; nil: a line, a fuse, something at a point
+	reach   *access // of a signal; nil: a line, a fuse, something at a point
 	minutes float64
 	worked  bool // it worked before
 	was     *Judged
-	ways    *ways // what a level depends on, which good readings elsewhere show as well
+	ways    *paths // what a level depends on, which good readings elsewhere show as well
 }
 
 // verification lists what has to be shown, and how far it is.
@@ -202,7 +202,7 @@ func (f *finder) rightAgain(j *Judged) (due, bool) {
 		d.Text = fmt.Sprintf("%s at %s is right again%s", quantityWords[r.Quantity], r.Point, before)
 		f.reaching(&d, j)
 		if r.Quantity == sheet.AC {
-			d.ways = f.waysFrom(j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], nil)
+			d.ways = f.pathsFrom(j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], nil)
 		}
 		return d, true
 	}
@@ -244,7 +244,7 @@ func (f *finder) fedAt(j *Judged) string { return f.Plan.Points[j.route.Points[j
 
 // reaching sets down how a signal is read again as it was, and what that costs.
 func (f *finder) reaching(d *due, j *Judged) {
-	d.reach = &reach{route: j.route, from: j.from, at: j.at, lifted: noStage}
+	d.reach = &access{route: j.route, from: j.from, at: j.at, lifted: noStage}
 	if j.route == f.Route && f.Injected == nil && j.from == 0 {
 		d.reach.now = true
 	}
@@ -337,7 +337,7 @@ func (f *finder) stillWorks(j *Judged) due {
 		was:     j,
 	}
 	f.reaching(&d, j)
-	d.ways = f.waysFrom(j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], nil)
+	d.ways = f.pathsFrom(j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], nil)
 	return d
 }
 
@@ -421,7 +421,7 @@ func (f *finder) order(all []due) {
 		if d.reach == nil {
 			return n
 		}
-		w := f.waysFrom(d.reach.route.Mode, d.reach.route.Points[d.reach.from], d.reach.point(), nil)
+		w := f.pathsFrom(d.reach.route.Mode, d.reach.route.Points[d.reach.from], d.reach.point(), nil)
 		for i := range all {
 			o := &all[i]
 			if o.Key == d.Key || o.ways == nil || o.Proof != Lacking {

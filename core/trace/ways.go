@@ -271,7 +271,7 @@ func (f *finder) whatIf() {
 		if i == 0 || f.Plan.Points[f.Route.Points[i]].Source {
 			continue
 		}
-		good, bad := f.leaves(f.splits(f.ownReach(i)))
+		good, bad := f.leaves(f.splits(f.ownAccess(i)))
 		if len(good) > 0 && len(bad) > 0 { // otherwise it would tell nothing of these
 			f.out.Points[i].IfGood, f.out.Points[i].IfBad = f.counted(good), f.counted(bad)
 		}

@@ -305,7 +305,7 @@ seeds:
 					if j.at == j.from {
 						continue
 					}
-					w := waysBetween(plan, j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], nil)
+					w := pathsBetween(plan, j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], nil)
 					good := misread * mistaken[j.Verdict]
 					if !j.Verdict.Bad() {
 						good = 1 - misread

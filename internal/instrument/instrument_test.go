@@ -76,7 +76,8 @@ func TestAScopeWithItsOwnWordsIsRead(t *testing.T) {
 	b := p.bench(
 		Scope,
 		"action,message,answer\nspan,T={seconds},\nrange,R{channel}={volts},\ncoupling,C{channel}={coupling},\ntake,GO,\ndone,OK?,number\n"+
-			"interval,DT?,number\nscale,K{channel}?,number\noffset,O{channel}?,number\nsamples,D{channel}?,int16\nrange is,R{channel}?,number\nerror,E?,error\n",
+			"interval,DT?,number\nscale,K{channel}?,number\noffset,O{channel}?,number\nsamples,D{channel}?,int16\nrange "+
+			"is,R{channel}?,number\nerror,E?,error\n",
 	)
 	got, err := b.Capture(context.Background(), "x", View{Seconds: 0.01, Points: 1000, Channels: []Channel{{4, true, 10}, {8, false, 1}}})
 	if err != nil {

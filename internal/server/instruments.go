@@ -351,13 +351,10 @@ func (s *Server) byMeter(ctx context.Context, t *taking, q sheet.Quantity) error
 	if err != nil {
 		return err
 	}
-	if q == sheet.Resistance && t.Power.Live() {
-		return problem(
-			http.StatusUnprocessableEntity,
-			"Live",
-			"Ohms are read with the set off, unplugged and discharged, and this set is live. Switch it off first, and say so under its "+
-				"power state.",
-		)
+	if q == sheet.Resistance {
+		if err := t.Power.MustBeOff("Ohms are read"); err != nil {
+			return err
+		}
 	}
 	x, err := s.bench.Measure(ctx, meter.ID, forms[q].what)
 	if err != nil {

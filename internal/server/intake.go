@@ -10,7 +10,6 @@ import (
 	"github.com/google/uuid"
 
 	"steptrace/core/intake"
-	"steptrace/core/job"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
@@ -62,7 +61,7 @@ func swaps(r *http.Request, plan *sheet.Plan) ([][]string, error) {
 				names = append(names, n)
 			}
 		}
-		if err := job.CheckWithout(plan, names); err != nil {
+		if err := trace.CheckWithout(plan, names); err != nil {
 			return nil, err
 		}
 		if len(names) > 0 {
@@ -174,7 +173,7 @@ func (s *Server) mark(r *http.Request, req Mark) (IntakeView, error) {
 	if err := sent(req.ID); err != nil {
 		return IntakeView{}, err
 	}
-	if err := job.CheckWithout(c.Plan, req.Without); err != nil {
+	if err := trace.CheckWithout(c.Plan, req.Without); err != nil {
 		return IntakeView{}, err
 	}
 	reading := trace.Reading{

@@ -210,7 +210,7 @@ func (c Conditions) under(base trace.Case) (trace.Case, error) {
 		base.Route = route
 	}
 	if c.Injected != nil {
-		if err := job.CheckInjection(base.Plan, c.Injected); err != nil {
+		if err := trace.CheckInjection(base.Plan, c.Injected); err != nil {
 			return base, err
 		}
 	}
@@ -279,7 +279,7 @@ func (t Typed) take(c trace.Case, repairs []repair.Entry) (trace.Reading, error)
 			t.Without = append(t.Without, name)
 		}
 	}
-	if err := job.CheckWithout(c.Plan, t.Without); err != nil {
+	if err := trace.CheckWithout(c.Plan, t.Without); err != nil {
 		return trace.Reading{}, err
 	}
 	r, err := c.Take(t.Aim, t.Text)

@@ -6,9 +6,9 @@ import (
 	"steptrace/core/sheet"
 )
 
-// reach is a reading that can be taken next: at a point of a route, with the
+// access is a reading that can be taken next: at a point of a route, with the
 // signal fed in at a point before, as things are or with feedback lifted.
-type reach struct {
+type access struct {
 	route    *sheet.Route
 	from, at int            // positions on the route
 	now      bool           // with what is fed in now
@@ -25,20 +25,20 @@ const noStage = -1
 const byItself = -1
 
 // point is where it is read, as an index into the plan's points.
-func (r *reach) point() int { return r.route.Points[r.at] }
+func (r *access) point() int { return r.route.Points[r.at] }
 
-// ownReach is reading a point of the route being traced: with what is fed in now
+// ownAccess is reading a point of the route being traced: with what is fed in now
 // where that comes past, otherwise with the sheet's own signal at the entry.
-func (f *finder) ownReach(at int) *reach {
+func (f *finder) ownAccess(at int) *access {
 	q, _ := f.readAt(f.Route, at)
 	if from, _ := f.now(); from < at {
-		return &reach{route: f.Route, from: from, at: at, now: true, lifted: noStage, quantity: q}
+		return &access{route: f.Route, from: from, at: at, now: true, lifted: noStage, quantity: q}
 	}
-	return &reach{route: f.Route, at: at, lifted: noStage, quantity: q}
+	return &access{route: f.Route, at: at, lifted: noStage, quantity: q}
 }
 
 // read is what is read for it.
-func (r *reach) read() sheet.Quantity {
+func (r *access) read() sheet.Quantity {
 	if r.quantity == "" {
 		return sheet.AC
 	}
@@ -46,12 +46,12 @@ func (r *reach) read() sheet.Quantity {
 }
 
 // splits tells which suspects a reading parts from the rest: what it depends on.
-func (f *finder) splits(r *reach) []bool {
+func (f *finder) splits(r *access) []bool {
 	without := []string{}
 	if r.lifted != noStage {
 		without = append(without, f.Plan.Stages[r.lifted].Name)
 	}
-	w := f.waysFrom(r.route.Mode, r.route.Points[r.from], r.point(), without)
+	w := f.pathsFrom(r.route.Mode, r.route.Points[r.from], r.point(), without)
 	out := make([]bool, len(f.suspects))
 	for i, at := range f.suspects {
 		out[i] = w.any[f.Route.Stages[at]]
@@ -59,9 +59,9 @@ func (f *finder) splits(r *reach) []bool {
 	return out
 }
 
-// reaches lists all that can be read next, whether or not it tells anything.
-func (f *finder) reaches() []*reach {
-	var out []*reach
+// accesses lists all that can be read next, whether or not it tells anything.
+func (f *finder) accesses() []*access {
+	var out []*access
 	last := len(f.Route.Points) - 1
 	from, _ := f.now()
 	for at := 1; at <= last; at++ {
@@ -70,10 +70,10 @@ func (f *finder) reaches() []*reach {
 			continue
 		}
 		if from > 0 {
-			out = append(out, &reach{route: f.Route, at: at, lifted: noStage, quantity: q})
+			out = append(out, &access{route: f.Route, at: at, lifted: noStage, quantity: q})
 		}
 		if from < at {
-			out = append(out, f.ownReach(at))
+			out = append(out, f.ownAccess(at))
 		}
 	}
 	// Inside a loop only with the feedback lifted; a word does then.
@@ -82,7 +82,7 @@ func (f *finder) reaches() []*reach {
 		for at := 1; at < last; at++ {
 			if slices.Contains(l.Inside, f.Route.Stages[at-1]) && slices.Contains(l.Inside, f.Route.Stages[at]) &&
 				f.refused(f.Route.Points[at], f.Route.Mode) == "" {
-				out = append(out, &reach{route: f.Route, at: at, lifted: l.Feedback})
+				out = append(out, &access{route: f.Route, at: at, lifted: l.Feedback})
 			}
 		}
 	}
@@ -90,7 +90,7 @@ func (f *finder) reaches() []*reach {
 	// heard at the exit tells as much.
 	for at := 1; at < last; at++ {
 		if !f.comparable(f.Route, at) && f.refused(f.Route.Points[at], f.Route.Mode) == "" {
-			out = append(out, &reach{route: f.Route, from: at, at: last, lifted: noStage})
+			out = append(out, &access{route: f.Route, from: at, at: last, lifted: noStage})
 		}
 	}
 	// Other modes and entries, and what other exits give.
@@ -103,7 +103,7 @@ func (f *finder) reaches() []*reach {
 			exit := at == len(r.Points)-1
 			q, ok := f.readAt(r, at)
 			if (ok || exit) && f.refused(r.Points[at], r.Mode) == "" {
-				out = append(out, &reach{route: r, at: at, lifted: noStage, quantity: q})
+				out = append(out, &access{route: r, at: at, lifted: noStage, quantity: q})
 			}
 		}
 	}
@@ -125,7 +125,7 @@ func (f *finder) search() *search {
 	outside := f.outside()
 	var checks []check
 	same := map[string][]int{} // checks by what they part
-	for _, r := range f.reaches() {
+	for _, r := range f.accesses() {
 		r.splits = f.splits(r)
 		if !slices.Contains(r.splits, true) || !slices.Contains(r.splits, false) {
 			continue
@@ -172,7 +172,7 @@ func partition(splits []bool) string {
 }
 
 // feedOf says what has to be fed in for a reading.
-func (f *finder) feedOf(r *reach) feed {
+func (f *finder) feedOf(r *access) feed {
 	point := r.route.Points[r.from]
 	if f.Plan.Points[point].Source {
 		point = byItself
@@ -187,11 +187,11 @@ func (f *finder) standing() feed {
 	if f.Injected == nil {
 		for i := len(f.judged) - 1; i >= 0; i-- {
 			if j := &f.judged[i]; !j.Reading.Struck && j.route != nil && j.Reading.Quantity == sheet.AC {
-				return f.feedOf(&reach{route: j.route, from: j.from})
+				return f.feedOf(&access{route: j.route, from: j.from})
 			}
 		}
 	}
-	return f.feedOf(&reach{route: f.Route, from: from})
+	return f.feedOf(&access{route: f.Route, from: from})
 }
 
 // outside tells which points are reached without opening the set: where routes
