@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"steptrace/core/inside"
+	"steptrace/core/quantity"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
@@ -34,18 +35,31 @@ func (j *Job) Progress(plan *sheet.Plan, findings *trace.Findings) (done []strin
 			last = i
 		}
 	}
-	if j.Finished != nil {
+	switch {
+	case j.Finished != nil:
 		return done, ""
-	}
-	if len(j.Repairs) > 0 {
-		return done, "bench" // what was repaired is shown right there
-	}
-	for _, o := range order[last+1:] {
-		if o.asked && !o.done {
-			return done, o.view
+	case len(j.Repairs) > 0: // what was repaired is shown right there
+		next = "bench"
+	case !named && !condemned && j.probed(plan): // who has begun to trace goes on
+		next = "bench"
+	default:
+		next = "bench"
+		for _, o := range order[last+1:] {
+			if o.asked && !o.done {
+				next = o.view
+				break
+			}
 		}
 	}
-	return done, "bench"
+	return slices.DeleteFunc(done, func(view string) bool { return view == next }), next
+}
+
+// probed tells whether a signal was read at a point: not heard at an exit, which needs no probe.
+func (j *Job) probed(plan *sheet.Plan) bool {
+	return slices.ContainsFunc(j.Readings, func(r Logged) bool {
+		_, point := plan.PointIndex(r.Point)
+		return point && !r.Struck && r.Word == quantity.NoWord && r.Quantity == sheet.AC
+	})
 }
 
 // madeSafe tells whether it was said how the set stands, and every caution is ticked.
