@@ -13,7 +13,7 @@ const Crystal Kind = "crystal"
 
 const motional, seriR, holder = 1, 2, 3
 
-var crystal = define(definition{
+var _ = define(definition{
 	kind:      Crystal,
 	sign:      halfway("M-8 -8h16M-8 8h16M-7 -4h14v8h-14z", "", 8),
 	terminals: []string{"one side", "the other"},
