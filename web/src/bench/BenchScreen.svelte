@@ -1,12 +1,19 @@
 <script module lang="ts">
   import type { Place } from '../shared/views';
 
-  export const place: Place = { id: 'bench', key: '5', name: 'Bench', order: 50, route: '/jobs/:number' };
+  export const place: Place = {
+    id: 'bench',
+    key: '5',
+    name: 'Bench',
+    order: 50,
+    route: '/jobs/:number',
+    of: 'readings',
+  };
 </script>
 
 <script lang="ts">
   import { Button } from 'flowbite-svelte';
-  import type { Ground, Judged, LineFinding } from '../api/types.gen';
+  import type { Ground, Judged } from '../api/types.gen';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import Dialogs from './Dialogs.svelte';
@@ -69,12 +76,12 @@
     supply: {
       keys: ['s'],
       title: 'aim at the next supply rail not read yet',
-      act: () => aimNextOf(bench.findings?.rails ?? []),
+      act: () => bench.aimNextOf(bench.findings?.rails ?? []),
     },
     control: {
       keys: ['c'],
       title: 'aim at the next control or ground not read yet',
-      act: () => aimNextOf(bench.findings?.controls ?? []),
+      act: () => bench.aimNextOf(bench.findings?.controls ?? []),
     },
     aim: { keys: ['j'], title: 'aim at any point, rail, control or fuse by its name', act: () => (on.aiming = true) },
     worked: {
@@ -143,7 +150,7 @@
       title: 'the map of the whole set; a click there goes to another route',
       act: () => (on.mapping = true),
     },
-    route: { keys: ['r'], title: 'the next route', when: open, act: () => nextRoute() },
+    route: { keys: ['r'], title: 'the next route', when: open, act: () => bench.nextRoute() },
     strike: {
       keys: ['x'],
       title: 'strike out the last reading',
@@ -158,27 +165,11 @@
     factor = times;
     on.waving = true;
   }
-  function aimNextOf(lines: LineFinding[]) {
-    // The next one that was not read; with all read, the next one.
-    const at = lines.findIndex((l) => l.name === bench.aim);
-    const ahead = [...lines.slice(at + 1), ...lines.slice(0, Math.max(at, 0))];
-    const unread = (l: LineFinding) => l.read === '' || (l.moves !== '' && l.moved === '');
-    const line = ahead.find(unread) ?? ahead[0];
-    if (!line) return;
-    bench.aimFor(line.name);
-    bench.worked = line.read !== '' && unread(line); // as it stands it was read
-  }
   function provoke(place: string, act: string) {
     provoked = { place, act };
     on.provoking = view?.finished === null;
   }
   const touching = $derived(bench.next?.purpose === 'touch');
-  function nextRoute() {
-    const routes = view?.routes ?? [];
-    const at = routes.findIndex((r) => r.key === view?.route);
-    const route = routes[(at + 1) % routes.length];
-    if (route) void bench.set({ route: route.key, at: '', level: '', frequency: '' });
-  }
 </script>
 
 <svelte:window

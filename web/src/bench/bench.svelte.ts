@@ -288,6 +288,25 @@ export class Bench {
     return this.points.at(-1)?.name ?? (this.spot ? this.aim : (this.view?.spots[0]?.name ?? ''));
   }
 
+  /** Aims at the next of some lines that was not read; with all read, at the next one. */
+  aimNextOf(lines: LineFinding[]) {
+    const at = lines.findIndex((l) => l.name === this.aim);
+    const ahead = [...lines.slice(at + 1), ...lines.slice(0, Math.max(at, 0))];
+    const unread = (l: LineFinding) => l.read === '' || (l.moves !== '' && l.moved === '');
+    const line = ahead.find(unread) ?? ahead[0];
+    if (!line) return;
+    this.aimFor(line.name);
+    this.worked = line.read !== '' && unread(line); // as it stands it was read
+  }
+
+  /** Goes on to the next route, with the sheet's own signal. */
+  nextRoute() {
+    const routes = this.view?.routes ?? [];
+    const at = routes.findIndex((r) => r.key === this.view?.route);
+    const route = routes[(at + 1) % routes.length];
+    if (route) void this.set({ route: route.key, at: '', level: '', frequency: '' });
+  }
+
   /** Aims at what is asked for next: the proposed probe, or what is missing before a stage is condemned. */
   aimNext() {
     if (this.wanted) {

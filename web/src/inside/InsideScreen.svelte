@@ -1,7 +1,14 @@
 <script module lang="ts">
   import type { Place } from '../shared/views';
 
-  export const place: Place = { id: 'inside', key: '7', name: 'Inside', order: 70, route: '/jobs/:number/inside' };
+  export const place: Place = {
+    id: 'inside',
+    key: '7',
+    name: 'Inside',
+    order: 70,
+    route: '/jobs/:number/inside',
+    of: 'inside',
+  };
 </script>
 
 <script lang="ts">

@@ -1,7 +1,14 @@
 <script module lang="ts">
   import type { Place } from '../shared/views';
 
-  export const place: Place = { id: 'intake', key: '1', name: 'Intake', order: 10, route: '/jobs/:number/intake' };
+  export const place: Place = {
+    id: 'intake',
+    key: '1',
+    name: 'Intake',
+    order: 10,
+    route: '/jobs/:number/intake',
+    of: 'intake',
+  };
 </script>
 
 <script lang="ts">

@@ -13,6 +13,7 @@
     href: string;
     done?: boolean;
     next?: boolean;
+    count?: number;
   }
   let { views, here }: { views: View[]; here: string } = $props();
 
@@ -59,7 +60,8 @@
         href={view.href}
         class={['-mt-px flex h-[50px] items-center gap-1.5 border-t-3 px-2.5 whitespace-nowrap', looks(view)]}
         aria-current={view.name === here ? 'page' : undefined}
-        title={named(view) ? undefined : view.name}
+        title={[named(view) ? '' : view.name, view.count ? `${view.count} noted` : ''].filter(Boolean).join(', ') ||
+          undefined}
       >
         <Kbd>{view.key}</Kbd><span class={named(view) ? '' : 'sr-only'}>{view.name}</span>{@render standing(view)}
       </a>
@@ -111,7 +113,11 @@
           href={view.href}
           class={['border-line flex h-12 items-center justify-between gap-2 rounded-md border-2 px-3', looks(view)]}
           aria-current={view.name === here ? 'page' : undefined}
-          onclick={() => (choosing = false)}>{view.name}{@render standing(view)}</a
+          onclick={() => (choosing = false)}
+          ><span
+            >{view.name}
+            {#if view.count}<span class="figure text-small text-soft">{view.count}</span>{/if}</span
+          >{@render standing(view)}</a
         >
       </li>
     {/each}

@@ -15,6 +15,8 @@ export interface Place {
   order: number;
   /** Its address, with :number for the job's; what a view adds of its own may follow. */
   route: string;
+  /** The kind of entry that is noted there: how many there are is told beside its name. */
+  of?: string;
   /** Where the address follows from something else of the job. */
   at?: (head: Head) => string;
 }
@@ -41,6 +43,7 @@ export const viewsOf = (head: Head) =>
     href: p.at?.(head) ?? p.route.replace(':number', String(head.number)).replace(/\/:.*/, ''),
     done: head.done.includes(p.id),
     next: head.next === p.id,
+    count: p.of === undefined ? 0 : (head.counts[p.of] ?? 0),
   }));
 
 /** How to get to a view by keys. */

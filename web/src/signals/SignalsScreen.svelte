@@ -7,6 +7,7 @@
     name: 'Signals',
     order: 60,
     route: '/jobs/:number/signals/:capture?',
+    of: 'captures',
   };
 </script>
 

@@ -1,7 +1,14 @@
 <script module lang="ts">
   import type { Place } from '../shared/views';
 
-  export const place: Place = { id: 'open', key: '3', name: 'Open up', order: 30, route: '/jobs/:number/open' };
+  export const place: Place = {
+    id: 'open',
+    key: '3',
+    name: 'Open up',
+    order: 30,
+    route: '/jobs/:number/open',
+    of: 'steps',
+  };
 </script>
 
 <script lang="ts">
