@@ -20,6 +20,7 @@
   import { declare } from '../shared/commands';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
+  import StepLine from './StepLine.svelte';
   import Steps from './Steps.svelte';
   import Together from './Together.svelte';
 
@@ -203,36 +204,7 @@
               >
             {/each}
           </div>
-          <form
-            class="border-ink bg-panel focus-within:border-measured flex items-center gap-3 rounded-lg border-2 px-3 py-1"
-            onsubmit={(e) => {
-              e.preventDefault();
-              void log();
-            }}
-          >
-            <label for="step" class="text-soft flex-none">{sort?.name}</label>
-            <input
-              id="step"
-              bind:this={field}
-              class="text-entry min-w-0 flex-1 border-0 bg-transparent p-0 focus:ring-0 focus-visible:outline-none"
-              autocomplete="off"
-              enterkeyhint="done"
-              placeholder={sort?.hint}
-              value={text}
-              oninput={(e) => type(e.currentTarget.value)}
-              onkeydown={(e) => {
-                if (e.key !== 'Escape') return;
-                type('');
-                e.currentTarget.blur();
-              }}
-            />
-          </form>
-          <p class="text-small text-soft min-h-[20px]" role="status">
-            {#if trouble}<span class="text-fault font-semibold" role="alert">{trouble}</span>
-            {:else if read?.problem}{read.problem}
-            {:else if read}{read.says}{read.mind ? `; mind: ${read.mind}` : ''}
-            {:else}How many, what, where, what to mind, with commas between.{/if}
-          </p>
+          <StepLine {sort} {text} {read} {trouble} bind:field ontype={type} onlog={() => void log()} />
         {/if}
         <Steps
           {steps}
