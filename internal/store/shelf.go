@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"steptrace/core/intake"
 	"steptrace/core/job"
@@ -72,12 +73,17 @@ type Page struct {
 	Most  int
 }
 
-// match is a search of the full-text index: every word, or what begins with it.
+// match is a search of the full-text index: every word, or what begins with it; of one character,
+// with which nearly everything begins, only the word itself.
 func match(words string) string {
 	var out []string
 	for _, w := range strings.Fields(words) {
 		if w = strings.Trim(strings.ReplaceAll(w, `"`, ""), "*"); w != "" {
-			out = append(out, `"`+w+`"*`)
+			w = `"` + w + `"`
+			if utf8.RuneCountInString(w) > len(`"x"`) {
+				w += "*"
+			}
+			out = append(out, w)
 		}
 	}
 	return strings.Join(out, " ")

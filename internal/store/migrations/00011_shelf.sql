@@ -8,7 +8,7 @@ ALTER TABLE job ADD COLUMN place INTEGER NOT NULL DEFAULT 0; -- on the shelf: 0 
 ALTER TABLE job ADD COLUMN row TEXT NOT NULL DEFAULT '';
 CREATE INDEX job_place ON job (place, number DESC, said);
 CREATE INDEX job_unsaid ON job (number) WHERE said <> version;
-CREATE VIRTUAL TABLE job_words USING fts5 (words, tokenize = "unicode61 remove_diacritics 2", prefix = '1 2 3'); -- rowid: the job's number
+CREATE VIRTUAL TABLE job_words USING fts5 (words, tokenize = "unicode61 remove_diacritics 2", prefix = '2 3'); -- rowid: the job's number
 
 -- Where finished jobs had failed: a row for each stage (part empty), and for each part in it.
 CREATE TABLE ended (
@@ -27,4 +27,4 @@ ALTER TABLE sheet ADD COLUMN digest TEXT NOT NULL DEFAULT ''; -- of the document
 ALTER TABLE sheet ADD COLUMN saved TEXT NOT NULL DEFAULT '';
 CREATE INDEX sheet_name ON sheet (name COLLATE NOCASE, id);
 CREATE INDEX sheet_digest ON sheet (digest);
-CREATE VIRTUAL TABLE sheet_words USING fts5 (words, tokenize = "unicode61 remove_diacritics 2", prefix = '1 2 3'); -- rowid: the sheet's id
+CREATE VIRTUAL TABLE sheet_words USING fts5 (words, tokenize = "unicode61 remove_diacritics 2", prefix = '2 3'); -- rowid: the sheet's id
