@@ -139,7 +139,8 @@ func TestPagesOfTheShelf(t *testing.T) {
 		only  *Place
 		want  int
 	}{
-		"all": {"", nil, 57}, "one place": {"", &wait, 19}, "a word's beginning": {"horn", nil, 38}, "one letter": {"h", nil, 0}, "a word of one letter": {"a", nil, 19}, "two words": {"rx-5 crack", nil, 38},
+		"all": {"", nil, 57}, "one place": {"", &wait, 19}, "a word's beginning": {"horn", nil, 38}, "one letter": {"h", nil, 0},
+		"a word of one letter": {"a", nil, 19}, "two words": {"rx-5 crack", nil, 38},
 		"a part":           {"c212", nil, 19},
 		"a quotation mark": {`"deck`, nil, 19}, "an asterisk": {"dec*", nil, 19}, "nothing but signs": {`* "`, nil, 57}, "none": {"valve",
 			nil, 0}, "found elsewhere": {"horn", &wait, 19},

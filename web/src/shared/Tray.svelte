@@ -46,7 +46,7 @@
 {#snippet standing(view: View)}
   {#if view.done}<svg width="12" height="10" role="img" aria-label="done"
       ><path d="M1 5l3.5 4L11 1" fill="none" class="stroke-expect" stroke-width="2" /></svg
-    >{:else if view.next}<span class="text-expect text-small font-semibold">next</span>{/if}
+    >{:else if view.next && view.name !== here}<span class="text-expect text-small font-semibold">next</span>{/if}
 {/snippet}
 
 <nav
