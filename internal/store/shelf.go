@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"strings"
 	"time"
+	"unicode"
 	"unicode/utf8"
 
 	"steptrace/core/intake"
@@ -77,8 +78,8 @@ type Page struct {
 // with which nearly everything begins, only the word itself.
 func match(words string) string {
 	var out []string
-	for _, w := range strings.Fields(words) {
-		if w = strings.Trim(strings.ReplaceAll(w, `"`, ""), "*"); w != "" {
+	for _, w := range strings.FieldsFunc(words, func(r rune) bool { return unicode.IsSpace(r) || unicode.IsControl(r) || r == '"' }) {
+		if strings.ContainsFunc(w, func(r rune) bool { return unicode.IsLetter(r) || unicode.IsNumber(r) }) { // or it is no word
 			w = `"` + w + `"`
 			if utf8.RuneCountInString(w) > len(`"x"`) {
 				w += "*"
