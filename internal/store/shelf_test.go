@@ -143,7 +143,8 @@ func TestPagesOfTheShelf(t *testing.T) {
 		"a word of one letter": {"a", nil, 19}, "two words": {"rx-5 crack", nil, 38},
 		"a part":           {"c212", nil, 19},
 		"a quotation mark": {`"deck`, nil, 19}, "an asterisk": {"dec*", nil, 19}, "nothing but signs": {`* "`, nil, 57},
-		"a NUL": {"ho\x00rn", nil, 0}, "a NUL between": {"horn\x00rx", nil, 38}, "signs between": {"rx - crack ^", nil, 38}, "none": {"valve",
+		"a NUL": {"ho\x00rn", nil, 0}, "a NUL between": {"horn\x00rx", nil, 38}, "signs between": {"rx - crack ^", nil, 38},
+		"none": {"valve",
 			nil, 0}, "found elsewhere": {"horn", &wait, 19},
 		"words of a query": {"horn OR deck", nil, 0}, "brackets": {"(horn)", nil, 38},
 	} {
