@@ -9,4 +9,7 @@
   const keyOf = keys();
 </script>
 
-<Kbd class="in-[.text-white]:border-current in-[.text-white]:text-inherit">{to === '' ? keyOf(of) : wayTo(to)}</Kbd>
+<Kbd
+  class="in-[.text-white]:border-current in-[.text-white]:text-inherit dark:in-[.text-white]:border-current dark:in-[.text-white]:text-inherit"
+  >{to === '' ? keyOf(of) : wayTo(to)}</Kbd
+>
