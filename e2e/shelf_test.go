@@ -34,6 +34,9 @@ func TestSetAsideAndFoundAgain(t *testing.T) {
 	must(t, tab.Keys("C212, 22 µF 35 V\r"), tab.See("It waits for one thing."), tab.See("part: C212, 22 µF 35 V"))
 	must(t, tab.Go(p.url+"/#/"), tab.Until(jobs("Waiting")+` === '145 142'`), tab.See("Waits for part: C212, 22 µF 35 V"))
 	must(t, tab.Keys("/"), tab.Fill("input[type=search]", "c212"), tab.Until(jobs("Waiting")+` === '142'`))
+	// Who finishes it is led to what it waits for.
+	must(t, tab.Go(p.url+"/#/jobs/142"), tab.See("Suspects"), tab.Keys("f"), tab.See("Still waited for, part: C212"))
+	must(t, tab.Click(`dialog[open] a[href$="/jobs/142/waiting"]`), tab.See("It waits for one thing."))
 	// It has come; a reload in between loses nothing.
 	must(
 		t,

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"log/slog"
 	"math"
 	"net/http"
 	"slices"
@@ -164,13 +165,10 @@ func sayOf(j *store.Job) (store.Said, error) {
 		Readings:  j.Counts()["readings"],
 		Waits:     wait.Standing(j.Waits),
 	}
-	if c, ok := j.Case(j.Sheet.Plan); ok { // how far it has come does not depend on the model's history
-		findings := c.Find(j.Plain())
-		row.Headline, row.State = findings.Headline, findings.State
-		for i := range findings.Points {
-			p := &findings.Points[i]
-			row.Points = append(row.Points, ShelfPoint{tenths(p.ExpectedDBV), tenths(p.MeasuredDBV), p.Verdict})
-		}
+	// One that cannot be worked out is on the shelf all the same, to be opened and put right.
+	if err := beside.Try(func() { row.trace(j) }); err != nil {
+		slog.Error("a job cannot be worked out for the shelf", "job", j.Number, "error", err)
+		row.Headline = "It cannot be worked out; the reason is in the log."
 	}
 	said := store.Said{Number: j.Number, Version: j.Version}
 	switch {
@@ -201,6 +199,20 @@ func sayOf(j *store.Job) (store.Said, error) {
 	var err error
 	said.Row, err = json.Marshal(row)
 	return said, err
+}
+
+// trace fills in how far a job has come; that does not depend on the model's history.
+func (row *ShelfJob) trace(j *store.Job) {
+	c, ok := j.Case(j.Sheet.Plan)
+	if !ok {
+		return
+	}
+	findings := c.Find(j.Plain())
+	row.Headline, row.State = findings.Headline, findings.State
+	for i := range findings.Points {
+		p := &findings.Points[i]
+		row.Points = append(row.Points, ShelfPoint{tenths(p.ExpectedDBV), tenths(p.MeasuredDBV), p.Verdict})
+	}
 }
 
 // tenths rounds to what a small chart shows.

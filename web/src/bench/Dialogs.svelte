@@ -2,6 +2,7 @@
   import { untrack } from 'svelte';
   import { Button, Input, Select, Textarea } from 'flowbite-svelte';
   import Modal from '../shared/Modal.svelte';
+  import { viewsOf } from '../shared/views';
   import type { Ground, Judged } from '../api/types.gen';
   import { levelText, type Bench } from './bench.svelte';
 
@@ -27,7 +28,7 @@
   let outcome = $state('');
   let why: Record<string, string> = $state({}); // what is open still, and why it can stay so
   const still = $derived((bench.view?.stillOpen ?? []).filter((o) => o.waived === ''));
-  const views: Record<string, string> = { safe: '/safe', open: '/open', inside: '/inside', bench: '' };
+  const views = $derived(bench.view ? viewsOf(bench.view) : []);
   let stage = $state('');
   let reason = $state('');
   let wrong = $state('');
@@ -168,7 +169,7 @@
                   )}>It is {o.key.startsWith('in ') ? 'out' : 'back'}</button
               >
             {:else}
-              <a class="text-measured underline" href="#/jobs/{bench.number}{views[o.view]}" onclick={close}
+              <a class="text-measured underline" href="#{views.find((v) => v.id === o.view)?.href}" onclick={close}
                 >Settle it</a
               >
             {/if}

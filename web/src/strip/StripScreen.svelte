@@ -13,10 +13,10 @@
 
 <script lang="ts">
   import { Kbd } from 'flowbite-svelte';
-  import { api, told } from '../api/client';
+  import { api } from '../api/client';
   import type { Line, LineRead, StripBack, StripView } from '../api/types.gen';
   import { Entry } from '../shared/entry';
-  import { Fresh } from '../shared/fresh';
+  import { Kept } from '../shared/kept.svelte';
   import { declare } from '../shared/commands';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
@@ -27,10 +27,8 @@
   let { params }: { params: { number: string } } = $props();
 
   const number = $derived(Number(params.number));
-  let view = $state.raw<StripView | null>(null);
-  const fresh = new Fresh();
-  let missing = $state('');
-  let trouble = $state('');
+  const kept = new Kept<StripView>(() => api.strip(number));
+  const view = $derived(kept.view);
   let kind = $state<Line['kind']>('screws');
   let text = $state('');
   let read = $state.raw<LineRead | null>(null);
@@ -46,27 +44,7 @@
   const steps = $derived((view?.steps ?? []).toReversed());
   const back = $derived(view?.assembly.steps ?? []);
 
-  async function keep(act: () => Promise<StripView>): Promise<boolean> {
-    try {
-      view = await fresh.change(act);
-      trouble = '';
-      return true;
-    } catch (error) {
-      trouble = told(error);
-      return false;
-    }
-  }
-  async function load() {
-    try {
-      view = (await fresh.ask(() => api.strip(number))) ?? view;
-    } catch (error) {
-      if (view === null) missing = told(error);
-      else trouble = told(error);
-    }
-  }
-  $effect(() => {
-    void load();
-  });
+  $effect(() => void kept.load());
 
   function type(next: string) {
     text = next;
@@ -87,14 +65,14 @@
     const typed = text;
     type('');
     const step = { id: entry.idOf([kind, typed]), kind, text: typed };
-    if (await keep(() => api.takeApart(number, step))) {
+    if (await kept.keep(() => api.takeApart(number, step))) {
       entry.done();
       // So that the next key is a sort of step again; a phone keeps its keyboard open.
       if (text === '' && !matchMedia('(pointer: coarse)').matches) field?.blur();
     } else {
-      const why = trouble;
+      const why = kept.trouble;
       type(typed);
-      trouble = why;
+      kept.trouble = why;
     }
   }
   function choose(next: Line['kind'], focus = true) {
@@ -105,7 +83,7 @@
   async function putBack(b: StripBack | undefined, count: number) {
     if (!b) return; // a finished set is put together too
     const i = at;
-    if (await keep(() => api.putBack(number, b.step.id, { count }))) {
+    if (await kept.keep(() => api.putBack(number, b.step.id, { count }))) {
       if (count === b.step.count) at = Math.min(i + 1, back.length - 1); // on to the next
     }
   }
@@ -161,12 +139,12 @@
   }
 </script>
 
-<svelte:window onfocus={() => void load()} />
+<svelte:window onfocus={() => void kept.load()} />
 
-{#if missing}
-  <Nowhere title="This job cannot be shown" text={missing} />
+{#if kept.missing}
+  <Nowhere title="This job cannot be shown" text={kept.missing} />
 {:else if view}
-  <JobFrame head={view} here="Open up" {commands} onpower={() => void load()}>
+  <JobFrame head={view} here="Open up" {commands} onpower={() => void kept.load()}>
     <main class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)] lg:overflow-hidden">
       <div class="flex gap-2 p-[12px_18px_0] lg:hidden" role="group" aria-label="Apart or together">
         {#each [false, true] as way (way)}
@@ -204,15 +182,15 @@
               >
             {/each}
           </div>
-          <StepLine {sort} {text} {read} {trouble} bind:field ontype={type} onlog={() => void log()} />
+          <StepLine {sort} {text} {read} trouble={kept.trouble} bind:field ontype={type} onlog={() => void log()} />
         {/if}
         <Steps
           {steps}
           {number}
           {closed}
           bind:pictures
-          onstrike={(id) => void keep(() => api.strikeStep(number, id, {}))}
-          onchange={() => void load()}
+          onstrike={(id) => void kept.keep(() => api.strikeStep(number, id, {}))}
+          onchange={() => void kept.load()}
         />
       </section>
 

@@ -6,12 +6,12 @@
 
 <script lang="ts">
   import { Button, Input } from 'flowbite-svelte';
-  import { api, now, told } from '../api/client';
+  import { api, now } from '../api/client';
   import type { NotedWait, WaitEntry, WaitsView } from '../api/types.gen';
   import { declare } from '../shared/commands';
   import { Entry } from '../shared/entry';
   import { day } from '../shared/format';
-  import { Fresh } from '../shared/fresh';
+  import { Kept } from '../shared/kept.svelte';
   import JobFrame from '../shared/JobFrame.svelte';
   import Key from '../shared/Key.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
@@ -19,12 +19,10 @@
   let { params }: { params: { number: string } } = $props();
 
   const number = $derived(Number(params.number));
-  let view = $state.raw<WaitsView | null>(null);
-  const fresh = new Fresh();
+  const kept = new Kept<WaitsView>(() => api.waits(number));
+  const view = $derived(kept.view);
   const entry = new Entry();
   const over = new Entry();
-  let missing = $state('');
-  let trouble = $state('');
   let what = $state('');
   let until = $state('');
   let reason = $state<WaitsView['fors'][number]>('part');
@@ -41,31 +39,15 @@
     other: 'test tape comes back',
   };
 
-  async function load() {
-    try {
-      view = (await fresh.ask(() => api.waits(number))) ?? view;
-    } catch (error) {
-      if (view === null) missing = told(error);
-      else trouble = told(error);
-    }
-  }
-  $effect(() => void load());
+  $effect(() => void kept.load());
 
-  async function keep(act: () => Promise<WaitsView>): Promise<boolean> {
-    try {
-      view = await fresh.change(act);
-      trouble = '';
-      return true;
-    } catch (error) {
-      trouble = told(error);
-      return false;
-    }
-  }
   const note = (by: Entry, content: Omit<WaitEntry, 'id' | 'at'>) =>
-    keep(() => api.noteWait(number, { id: by.idOf(content), at: now(), ...content })).then((done) => {
-      if (done) by.done();
-      return done;
-    });
+    kept
+      .keep(() => api.noteWait(number, { id: by.idOf(content), at: now(), ...content }))
+      .then((done) => {
+        if (done) by.done();
+        return done;
+      });
   async function wait() {
     if (!(await note(entry, { wait: { for: reason, what, until } }))) return;
     what = until = '';
@@ -91,12 +73,12 @@
   });
 </script>
 
-<svelte:window onfocus={() => void load()} />
+<svelte:window onfocus={() => void kept.load()} />
 
-{#if missing}
-  <Nowhere title="This job cannot be shown" text={missing} />
+{#if kept.missing}
+  <Nowhere title="This job cannot be shown" text={kept.missing} />
 {:else if view}
-  <JobFrame head={view} here="Waiting" {commands} onpower={() => void load()}>
+  <JobFrame head={view} here="Waiting" {commands} onpower={() => void kept.load()}>
     <main class="min-w-0 p-[14px_18px] lg:overflow-y-auto">
       <div class="mx-auto flex max-w-3xl flex-col gap-3">
         <p class="text-say font-semibold text-pretty" data-test="waits">
@@ -106,7 +88,9 @@
               ? 'It waits for one thing.'
               : `It waits for ${standing.length} things.`}
         </p>
-        {#if trouble}<p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">{trouble}</p>{/if}
+        {#if kept.trouble}<p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">
+            {kept.trouble}
+          </p>{/if}
         {#if standing.length > 0}
           <ul aria-label="Waited for">
             {#each standing as w, i (w.id)}
@@ -123,7 +107,7 @@
                     type="button"
                     class="text-soft hover:text-fault px-1"
                     aria-label="Strike out {w.says}"
-                    onclick={() => void keep(() => api.strikeWait(number, w.id, {}))}>✕</button
+                    onclick={() => void kept.keep(() => api.strikeWait(number, w.id, {}))}>✕</button
                   >
                 {/if}
               </li>
