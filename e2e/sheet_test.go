@@ -118,7 +118,7 @@ func TestReceiverByKeyboardAlone(t *testing.T) {
 	must(
 		t,
 		tab.Go(p.url),
-		tab.See("On the bench"),
+		tab.Until(`document.querySelector('a[data-job="145"]') !== null`),
 		tab.Keys(kb.ArrowDown+kb.ArrowDown+kb.ArrowDown+kb.ArrowDown+kb.ArrowDown),
 		tab.Until(`document.activeElement.dataset.job === '145'`),
 		tab.Keys("\r"),

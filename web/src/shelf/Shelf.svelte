@@ -99,7 +99,9 @@
             type="button"
             class={['h-10 rounded-md border-2 px-2.5', place === p.key ? 'border-ink font-semibold' : 'border-line']}
             aria-pressed={place === p.key}
-            onclick={() => (place = p.key)}>{p.title} <span class="figure text-soft">{p.count}</span></button
+            onclick={() => (place = p.key)}
+            >{p.title}
+            {#if jobs.answer}<span class="figure text-soft">{p.count}</span>{/if}</button
           >
         {/each}
         <Key of="place" />
