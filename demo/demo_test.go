@@ -344,7 +344,7 @@ func TestInsideEndsAtThePart(t *testing.T) {
 		if number == 148 {
 			broken = broken.With(all[slices.IndexFunc(all, func(f circuit.Fault) bool { return f.Part == "F502" && f.What == "open" })])
 		}
-		c := trace.Case{Plan: plan, Route: &plan.Routes[0]}
+		c := trace.Case{Bench: trace.Bench{Plan: plan, Route: &plan.Routes[0]}}
 		for i := range plan.Routes { // the route that the stage lies on
 			if slices.ContainsFunc(plan.Routes[i].Stages, func(k int) bool { return plan.Stages[k].Name == fault.Block }) {
 				c.Route = &plan.Routes[i]

@@ -37,7 +37,7 @@ func amplifier(t *testing.T, dc string) trace.Case {
 	if sheet.Blocked(all) {
 		t.Fatal(all)
 	}
-	return trace.Case{Plan: plan, Route: &plan.Routes[0]}
+	return trace.Case{Bench: trace.Bench{Plan: plan, Route: &plan.Routes[0]}}
 }
 
 func look(t *testing.T, c trace.Case, readings []trace.Reading, entries ...Entry) *View {
@@ -196,7 +196,7 @@ func TestDoubtAndLentValues(t *testing.T) {
 	unstated := amplifier(t, "")
 	unstated.Plan.Sheet.Stages[0].Gain = ""
 	plan, _ := unstated.Plan.Sheet.Plan()
-	lent := trace.Case{Plan: plan, Route: &plan.Routes[0]}
+	lent := trace.Case{Bench: trace.Bench{Plan: plan, Route: &plan.Routes[0]}}
 	level, err := lent.Take(trace.Aim{Point: "Q1 c"}, "45 mV")
 	if err != nil {
 		t.Fatal(err)
@@ -368,7 +368,7 @@ func TestNothingIsToldOfADoubtfulCircuit(t *testing.T) {
 		c := amplifier(t, "")
 		edit(c.Plan.Sheet)
 		plan, _ := c.Plan.Sheet.Plan()
-		return trace.Case{Plan: plan, Route: &plan.Routes[0]}
+		return trace.Case{Bench: trace.Bench{Plan: plan, Route: &plan.Routes[0]}}
 	}
 	louder := change(func(s *sheet.Sheet) { s.Stages[0].Gain = "46 dB" })
 	if v := look(t, louder, nil, read); told(v) || v.Doubt == nil || !strings.Contains(v.Doubt.Says, "a gain of +46 dB stated") {

@@ -136,16 +136,18 @@ func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
 		repairs[i] = trace.Renewed{Round: i + 1, Blocks: rounds[i].Touched()}
 	}
 	return trace.Case{
-		Plan:       plan,
-		Route:      route,
-		Injected:   j.Injected,
-		Instrument: j.Instrument,
-		Power:      power.Reading(),
-		Way:        j.Way,
-		Waivers:    waivers,
-		Open:       len(j.Steps) > 0,
-		Round:      len(rounds),
-		Repairs:    repairs,
+		Bench: trace.Bench{
+			Plan:       plan,
+			Route:      route,
+			Injected:   j.Injected,
+			Instrument: j.Instrument,
+			Power:      power.Reading(),
+			Round:      len(rounds),
+		},
+		Way:     j.Way,
+		Waivers: waivers,
+		Open:    len(j.Steps) > 0,
+		Repairs: repairs,
 	}, true
 }
 

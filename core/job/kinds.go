@@ -295,7 +295,7 @@ func (r *Logged) check(plan *sheet.Plan) error {
 	if wrong := Text("settings of the instruments", r.Settings, false); wrong != "" || len(r.Capture) > maxText {
 		return mend.Errorf("%s", cmp.Or(wrong, "the id of its capture is too long"))
 	}
-	c := trace.Case{Plan: plan, Route: trace.FirstRoute(plan), Injected: r.Injected}
+	c := trace.Bench{Plan: plan, Route: trace.FirstRoute(plan), Injected: r.Injected}
 	again, err := c.Take(trace.Aim{Point: r.Point, Quantity: r.Quantity}, r.Text)
 	if err == nil && r.Worked {
 		err = c.CheckWorked(r.Point)

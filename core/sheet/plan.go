@@ -352,6 +352,19 @@ func (q Quantity) Unit() quantity.Unit {
 // Known tells whether a sheet may state the quantity.
 func (q Quantity) Known() bool { return slices.Contains(Quantities, q) }
 
+// Aspect is what a reading of the signal speaks of: AC stands for the level.
+func (q Quantity) Aspect() Quantity {
+	switch q {
+	case Frequency, Deviation, Distortion:
+		return q
+	}
+	return AC
+}
+
+// OfSignal tells whether a quantity is one of the signal's, so that it speaks of the way up to
+// where it is read.
+func (q Quantity) OfSignal() bool { return q == AC || q == Power || q.Aspect() != AC }
+
 // QuantityList names the quantities in a sentence.
 func QuantityList() string {
 	var names []string

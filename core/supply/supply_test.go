@@ -59,7 +59,7 @@ func receiver(t *testing.T) trace.Case {
 			t.Fatal(p)
 		}
 	}
-	return trace.Case{Plan: plan, Route: &plan.Routes[0], Power: trace.PowerOn}
+	return trace.Case{Bench: trace.Bench{Plan: plan, Route: &plan.Routes[0], Power: trace.PowerOn}}
 }
 
 // read types readings: "rail text", with power "off" or "standby" in front

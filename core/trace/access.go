@@ -54,7 +54,7 @@ func (f *finder) splits(r *access) []bool {
 	w := f.pathsFrom(r.route.Mode, r.route.Points[r.from], r.point(), without)
 	out := make([]bool, len(f.suspects))
 	for i, at := range f.suspects {
-		out[i] = w.any[f.Route.Stages[at]]
+		out[i] = w.Any[f.Route.Stages[at]]
 	}
 	return out
 }
@@ -186,8 +186,8 @@ func (f *finder) standing() feed {
 	from, _ := f.now()
 	if f.Injected == nil {
 		for i := len(f.judged) - 1; i >= 0; i-- {
-			if j := &f.judged[i]; !j.Reading.Struck && j.route != nil && j.Reading.Quantity == sheet.AC {
-				return f.feedOf(&access{route: j.route, from: j.from})
+			if j := &f.judged[i]; !j.Reading.Struck && j.Route != nil && j.Reading.Quantity == sheet.AC {
+				return f.feedOf(&access{route: j.Route, from: j.From})
 			}
 		}
 	}

@@ -89,10 +89,10 @@ type History struct {
 // priors gives the prior of every block, summing to 1.
 func (c Case) priors() []float64 {
 	p := c.Plan
-	rate := make([]float64, blocks(p))
+	rate := make([]float64, p.Blocks())
 	sum := 0.0
 	for k := range rate {
-		name := plainName(p, k)
+		name := p.BlockName(k)
 		rate[k] = blockRate(p, k)
 		for i := range p.Sheet.WeakSpots {
 			if p.Sheet.WeakSpots[i].Stage == name {
@@ -110,7 +110,7 @@ func (c Case) priors() []float64 {
 	}
 	total := pseudoJobs
 	for k := range rate {
-		n := c.History.Found[plainName(p, k)]
+		n := c.History.Found[p.BlockName(k)]
 		rate[k] = pseudoJobs*rate[k]/sum + float64(n)
 		total += float64(n)
 	}
@@ -134,7 +134,7 @@ func (c Case) lived(block int) []life {
 			out = append(out, life{past, times})
 		}
 	}
-	if c.History.Worked[plainName(c.Plan, block)] {
+	if c.History.Worked[c.Plan.BlockName(block)] {
 		out = append(out, life{"worked on before", workedOn})
 	}
 	return out
@@ -209,12 +209,12 @@ func (f *finder) pieces(evidence []*Judged) []piece {
 	out := make([]piece, 0, len(evidence))
 	bad := spoiled(evidence)
 	for _, j := range evidence {
-		if own := aspectOf(j.Reading.Quantity); j.at == j.from || own != sheet.AC && !j.Verdict.Bad() && !slices.Contains(bad, own) {
+		if own := j.Reading.Quantity.Aspect(); j.At == j.From || own != sheet.AC && !j.Verdict.Bad() && !slices.Contains(bad, own) {
 			continue
 		}
-		out = append(out, piece{j, noLine, j.times, f.rows(j, j.Verdict, bad)})
-		if b := j.before; b != nil {
-			out = append(out, piece{b, noLine, b.times, f.rows(j, b.Verdict, bad)})
+		out = append(out, piece{j, noLine, j.Times, f.rows(j, j.Verdict, bad)})
+		if b := j.Before; b != nil {
+			out = append(out, piece{b, noLine, b.Times, f.rows(j, b.Verdict, bad)})
 		}
 	}
 	for i := range f.countLines() {
@@ -255,9 +255,9 @@ func (f *finder) rows(j *Judged, v Verdict, bad []sheet.Quantity) func(block int
 	l := likelihoodsOf[v]
 	plain := func(k int) *[effects]float64 {
 		switch {
-		case w.every[k]:
+		case w.Every[k]:
 			return &l.every
-		case w.any[k]:
+		case w.Any[k]:
 			return &l.any
 		case f.loads(k, j):
 			return &l.behind
@@ -375,5 +375,5 @@ func likelihoods(v Verdict) logLikelihoods {
 
 // loads tells whether a block comes right behind the point that was read.
 func (f *finder) loads(block int, j *Judged) bool {
-	return block < len(f.Plan.Stages) && f.Plan.Stages[block].From == j.route.Points[j.at]
+	return block < len(f.Plan.Stages) && f.Plan.Stages[block].From == j.Route.Points[j.At]
 }

@@ -39,7 +39,7 @@ func BenchmarkFind(b *testing.B) {
 func BenchmarkFindWholeSet(b *testing.B) {
 	rng := rand.New(rand.NewPCG(60, 200))
 	var c Case
-	for c.Plan == nil || blocks(c.Plan) < 55 {
+	for c.Plan == nil || c.Plan.Blocks() < 55 {
 		c = open(b, wholeSet(rng))
 	}
 	var log []Reading
@@ -57,7 +57,7 @@ func BenchmarkFindWholeSet(b *testing.B) {
 		)
 	}
 	for name, readings := range map[string][]Reading{"200 readings": log, "untouched": nil} {
-		b.Run(fmt.Sprintf("%d blocks, %s", blocks(c.Plan), name), func(b *testing.B) {
+		b.Run(fmt.Sprintf("%d blocks, %s", c.Plan.Blocks(), name), func(b *testing.B) {
 			for b.Loop() {
 				if f := c.Find(readings); f.Headline == "" {
 					b.Fatal("nothing found")

@@ -20,7 +20,7 @@ func (f *finder) biasPieces() []piece {
 		j := &f.judged[i]
 		q := j.Reading.Quantity
 		point, ok := f.Plan.PointIndex(j.Reading.Point)
-		if !ok || ofSignal(q) || q == sheet.Provocation || j.Reading.Struck || j.Superseded || j.Verdict == Unjudged {
+		if !ok || q.OfSignal() || q == sheet.Provocation || j.Reading.Struck || j.Superseded || j.Verdict == Unjudged {
 			continue
 		}
 		var own []int
@@ -41,7 +41,7 @@ func (f *finder) biasPieces() []piece {
 			return &l
 		}
 		here, near, far := row(1), row(coupled), row(0)
-		out = append(out, piece{j, noLine, j.times, func(block int) *[effects]float64 {
+		out = append(out, piece{j, noLine, j.Times, func(block int) *[effects]float64 {
 			switch line := block - len(f.Plan.Stages); {
 			case slices.Contains(own, block):
 				return here

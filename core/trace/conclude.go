@@ -19,7 +19,7 @@ func (f *finder) conclude() {
 		f.out.State = Source
 		f.suspects = nil
 		f.out.Headline = fmt.Sprintf("The signal is already wrong where it enters, at %s.", j.Reading.Point)
-		f.out.Reasons = append(f.out.Reasons, reads(j)+".", "Put the source or the generator's setting right, then read this point again.")
+		f.out.Reasons = append(f.out.Reasons, j.Told()+".", "Put the source or the generator's setting right, then read this point again.")
 		f.out.Next = f.repeat(j, "everything behind depends on it")
 		return
 	}
@@ -46,7 +46,7 @@ func (f *finder) conclude() {
 		f.out.Headline = "This route reads good from end to end."
 		f.out.Reasons = append(f.out.Reasons, "Every stage on it is cleared by a good reading behind it.",
 			"The complaint then lies on another route or in another mode, or it comes and goes.")
-		if j := f.clearedAt(len(f.Route.Stages) - 1); j != nil && j.times < 2 && f.onRoute(j) {
+		if j := f.clearedAt(len(f.Route.Stages) - 1); j != nil && j.Times < 2 && f.onRoute(j) {
 			f.out.Next = f.repeat(j, "the complaint says otherwise: once more, before it is taken for good")
 		}
 	case n == 0:
@@ -61,7 +61,7 @@ func (f *finder) conclude() {
 // badEntry finds a reading that shows the signal bad where it is fed in.
 func (f *finder) badEntry() *Judged {
 	for _, j := range f.evidence {
-		if f.onRoute(j) && j.at == j.from && j.Verdict.Bad() {
+		if f.onRoute(j) && j.At == j.From && j.Verdict.Bad() {
 			return j
 		}
 	}
@@ -73,22 +73,22 @@ func (f *finder) between(bad []*Judged) []string {
 	var out []string
 	lo, hi := f.suspects[0], f.suspects[len(f.suspects)-1]
 	if j := f.clearedAt(lo - 1); j != nil {
-		out = append(out, fmt.Sprintf("%s: up to there the signal is good.", reads(j)))
+		out = append(out, fmt.Sprintf("%s: up to there the signal is good.", j.Told()))
 	} else if lo == 0 {
 		out = append(out, fmt.Sprintf("The signal is fed in at %s.", f.pointName(0)))
 	}
 	for _, j := range bad {
-		if f.onRoute(j) && j.at == hi+1 {
-			return append(out, fmt.Sprintf("%s: the fault is before it.", reads(j)))
+		if f.onRoute(j) && j.At == hi+1 {
+			return append(out, fmt.Sprintf("%s: the fault is before it.", j.Told()))
 		}
 	}
 	for _, j := range bad {
-		if !f.onRoute(j) && f.waysTo(j).any[f.Route.Stages[hi]] {
-			return append(out, fmt.Sprintf("%s on %s too: the fault is in what both ways share.", reads(j), j.route.Name))
+		if !f.onRoute(j) && f.waysTo(j).Any[f.Route.Stages[hi]] {
+			return append(out, fmt.Sprintf("%s on %s too: the fault is in what both ways share.", j.Told(), j.Route.Name))
 		}
 	}
 	if j := f.clearedAt(hi + 1); j != nil {
-		return append(out, fmt.Sprintf("%s: from %s on it is good.", reads(j), f.Plan.Points[j.route.Points[j.from]].Name))
+		return append(out, fmt.Sprintf("%s: from %s on it is good.", j.Told(), f.Plan.Points[j.Route.Points[j.From]].Name))
 	}
 	return append(out, fmt.Sprintf("The complaint says that it is wrong at %s.", f.pointName(len(f.Route.Points)-1)))
 }
@@ -105,11 +105,11 @@ func (f *finder) clearedAt(at int) *Judged {
 func (f *finder) elsewhere() {
 	f.out.State = Elsewhere
 	f.out.Headline = "The fault is not on this route."
-	f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("What is left: %s.", strings.Join(blockNames(f.Plan, f.left), ", ")))
+	f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("What is left: %s.", strings.Join(f.Plan.BlockTitles(f.left), ", ")))
 	// The way that was found bad comes before others that pass what is left.
 	routes := []*sheet.Route{}
 	for _, j := range f.bad() {
-		routes = append(routes, j.route)
+		routes = append(routes, j.Route)
 	}
 	for i := range f.Plan.Routes {
 		routes = append(routes, &f.Plan.Routes[i])
@@ -126,7 +126,7 @@ func (f *finder) elsewhere() {
 // supply: no stage explains the readings by itself, but a rail does.
 func (f *finder) supply() {
 	f.out.State = Supply
-	names := blockNames(f.Plan, f.left)
+	names := f.Plan.BlockTitles(f.left)
 	f.out.Headline = fmt.Sprintf("No one stage explains this, but %s does.", strings.Join(names, " or "))
 	f.out.Reasons = append(f.out.Reasons, "What fails together is fed together; what still works is fed otherwise.")
 	for line := range f.countLines() {
@@ -190,8 +190,6 @@ func (f *finder) blameAlone(line int) {
 // noLine stands where no rail or control is meant.
 const noLine = -1
 
-func (f *finder) pointName(at int) string { return f.Plan.Points[f.Route.Points[at]].Name }
-
 func (f *finder) stageAt(at int) *sheet.PlanStage { return &f.Plan.Stages[f.Route.Stages[at]] }
 
 // conflict finds the reading that stands against the rest and asks for it again.
@@ -218,7 +216,7 @@ func (f *finder) conflict() {
 	// twice is believed.
 	last, most := -1, math.Inf(-1)
 	for i, o := range odd {
-		if o.times >= 2 {
+		if o.Times >= 2 {
 			continue
 		}
 		if l := f.logEvidence(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == o })); l >= most-1e-9 {
@@ -230,7 +228,7 @@ func (f *finder) conflict() {
 		for i, o := range odd {
 			f.out.Reasons = append(
 				f.out.Reasons,
-				fmt.Sprintf("%s, twice. Without it, %s would be left.", reads(o), listed(blockNames(f.Plan, without[i]))),
+				fmt.Sprintf("%s, twice. Without it, %s would be left.", o.Told(), listed(f.Plan.BlockTitles(without[i]))),
 			)
 		}
 		f.twoFaults()
@@ -241,13 +239,13 @@ func (f *finder) conflict() {
 	for i, o := range odd {
 		f.out.Reasons = append(
 			f.out.Reasons,
-			fmt.Sprintf("%s. Without it, %s would be left.", reads(o), listed(blockNames(f.Plan, without[i]))),
+			fmt.Sprintf("%s. Without it, %s would be left.", o.Told(), listed(f.Plan.BlockTitles(without[i]))),
 		)
 	}
 	if a, b, ok := f.pair(); ok {
 		f.out.Reasons = append(
 			f.out.Reasons,
-			fmt.Sprintf("If all of them are right, it takes two faults: %s and %s.", blockName(f.Plan, a), blockName(f.Plan, b)),
+			fmt.Sprintf("If all of them are right, it takes two faults: %s and %s.", f.Plan.BlockTitle(a), f.Plan.BlockTitle(b)),
 		)
 	}
 	f.suspect(without[last])
@@ -259,7 +257,7 @@ func (f *finder) conflict() {
 // were read twice.
 func (f *finder) leastRead() *Judged {
 	for _, j := range slices.Backward(f.evidence) {
-		if j.times < 2 && j.at > j.from {
+		if j.Times < 2 && j.At > j.From {
 			return j
 		}
 	}
@@ -282,11 +280,11 @@ func (f *finder) twoFaults() {
 		f.out.Reasons,
 		fmt.Sprintf(
 			"Two faults would explain all of them: %s and %s. Mend the first, and trace on.",
-			blockName(f.Plan, a),
-			blockName(f.Plan, b),
+			f.Plan.BlockTitle(a),
+			f.Plan.BlockTitle(b),
 		),
 	)
-	left := make([]bool, blocks(f.Plan))
+	left := make([]bool, f.Plan.Blocks())
 	left[a], left[b] = true, true
 	f.suspect(left)
 	if f.out.Next == nil && len(f.suspects) > 1 {
@@ -307,10 +305,10 @@ func (f *finder) taken(p *Probe) float64 {
 	point, touch := at(p.Injected)
 	for _, j := range f.evidence {
 		r := &j.Reading
-		if was, touched := at(r.Injected); r.Point == p.Point && r.Quantity == p.Quantity && j.route.Key == p.Route && was == point &&
+		if was, touched := at(r.Injected); r.Point == p.Point && r.Quantity == p.Quantity && j.Route.Key == p.Route && was == point &&
 			touched == touch &&
 			slices.Equal(r.Without, p.Without) {
-			return j.times
+			return j.Times
 		}
 	}
 	return 0
@@ -318,7 +316,7 @@ func (f *finder) taken(p *Probe) float64 {
 
 // repeat proposes to take a reading once more, as it was taken.
 func (f *finder) repeat(j *Judged, why string) *Probe {
-	p := f.propose(&access{route: j.route, from: j.from, at: j.at, lifted: noStage}, "again", why)
+	p := f.propose(&access{route: j.Route, from: j.From, at: j.At, lifted: noStage}, "again", why)
 	p.Injected, p.Without = j.Reading.Injected, append([]string{}, j.Reading.Without...)
 	if len(p.Without) > 0 {
 		p.Facts = append([]Fact{{"Without", strings.Join(p.Without, ", ")}}, p.Facts...)
@@ -344,7 +342,7 @@ func (f *finder) single(bad []*Judged) {
 	at := f.suspects[0]
 	stage := f.stageAt(at)
 	shown := f.movedBy(f.Route.Stages[at]) != nil || slices.ContainsFunc(bad, func(j *Judged) bool {
-		return f.waysTo(j).any[f.Route.Stages[at]] || f.pullsDown(f.evidence, j, f.Route.Stages[at])
+		return f.waysTo(j).Any[f.Route.Stages[at]] || f.pullsDown(f.evidence, j, f.Route.Stages[at])
 	})
 	if !shown {
 		f.out.State = Tracing

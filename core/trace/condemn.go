@@ -129,30 +129,30 @@ func (f *finder) signalGround(key string, at int, bad bool) Ground {
 	}
 	switch {
 	case j != nil && j.Verdict.Bad() == bad:
-		g.Proof, g.Because = Shown, reads(j)
+		g.Proof, g.Because = Shown, j.Told()
 	case j != nil && !bad && f.goodWithout(at) != nil:
 		// It may be the stage itself that pulls its input down.
 		e, stage := f.goodWithout(at), f.stageAt(at).Name
 		g.Text, g.Without = fmt.Sprintf("The signal at %s is good with %s lifted", name, stage), []string{stage}
-		if g.Proof, g.Because = Shown, reads(e); e.times < 2 {
+		if g.Proof, g.Because = Shown, e.Told(); e.Times < 2 {
 			g.Proof, g.Because = Lacking, ""
 			g.Text += ", a second time"
 		}
 	case j != nil:
-		g.Proof, g.Because = Against, reads(j)
+		g.Proof, g.Because = Against, j.Told()
 	case !bad && f.fedIn(at) != nil:
-		g.Proof, g.Because = Shown, fmt.Sprintf("it was fed in there: %s", reads(f.fedIn(at)))
+		g.Proof, g.Because = Shown, fmt.Sprintf("it was fed in there: %s", f.fedIn(at).Told())
 	case !bad:
 		// A good reading further on shows what is before it good as well.
 		if c := f.clearedAt(at - 1); c != nil && !slices.Contains(f.suspects, at-1) {
-			g.Proof, g.Because = Shown, reads(c)
+			g.Proof, g.Because = Shown, c.Told()
 		}
 	case f.movedBy(f.Route.Stages[at-1]) != nil:
 		g.Proof, g.Because = Shown, f.movedBy(f.Route.Stages[at-1]).Note
 	default:
 		for _, b := range f.bad() {
-			if f.waysTo(b).every[f.Route.Stages[at-1]] && f.onlyIn(b, at-1) {
-				g.Proof, g.Because = Shown, reads(b)
+			if f.waysTo(b).Every[f.Route.Stages[at-1]] && f.onlyIn(b, at-1) {
+				g.Proof, g.Because = Shown, b.Told()
 			}
 		}
 	}
@@ -174,7 +174,7 @@ func (f *finder) goodWithout(at int) *Judged {
 // generator or a finger: that it arrives there needs no other proof.
 func (f *finder) fedIn(at int) *Judged {
 	for _, b := range f.bad() {
-		if b.Reading.Injected != nil && b.route.Points[b.from] == f.Route.Points[at] {
+		if b.Reading.Injected != nil && b.Route.Points[b.From] == f.Route.Points[at] {
 			return b
 		}
 	}
@@ -185,7 +185,7 @@ func (f *finder) fedIn(at int) *Judged {
 // it shows the output of the stage at a position bad.
 func (f *finder) onlyIn(b *Judged, at int) bool {
 	w := f.waysTo(b)
-	for k, yes := range w.any {
+	for k, yes := range w.Any {
 		if yes && k < len(f.Plan.Stages) && k != f.Route.Stages[at] && f.clearing(k) == nil {
 			return false
 		}
@@ -231,8 +231,8 @@ func (f *finder) neededGround(point int) Ground {
 		if j.Reading.Point != name {
 			continue
 		}
-		if g.Proof, g.Because = Shown, reads(j); j.Verdict.Bad() {
-			g.Proof, g.Because = Against, reads(j)+": the stage may be good and what makes this signal at fault"
+		if g.Proof, g.Because = Shown, j.Told(); j.Verdict.Bad() {
+			g.Proof, g.Because = Against, j.Told()+": the stage may be good and what makes this signal at fault"
 		}
 	}
 	return g
@@ -254,7 +254,7 @@ func (f *finder) loadGround(at int) Ground {
 		Without:  []string{next.Name},
 	}
 	if j := f.clearedAt(at + 1); j != nil {
-		g.Proof, g.Because = Shown, reads(j)
+		g.Proof, g.Because = Shown, j.Told()
 		return g
 	}
 	for i := range f.judged {
@@ -262,10 +262,10 @@ func (f *finder) loadGround(at int) Ground {
 		if j.Reading.Struck || j.Reading.Point != point || !slices.Contains(j.Reading.Without, next.Name) || j.Verdict == Unjudged {
 			continue
 		}
-		g.Proof, g.Because = Shown, reads(j)
+		g.Proof, g.Because = Shown, j.Told()
 		switch {
 		case j.Verdict.Bad():
-		case f.times(j) < 2:
+		case f.timesOf(j) < 2:
 			g.Proof, g.Because = Lacking, ""
 			g.Text = fmt.Sprintf("%s behind it seems to load it down: with it lifted once more, the same", next.Name)
 		default:
@@ -276,10 +276,10 @@ func (f *finder) loadGround(at int) Ground {
 }
 
 // times counts how often a reading was taken.
-func (f *finder) times(j *Judged) float64 {
+func (f *finder) timesOf(j *Judged) float64 {
 	for _, e := range f.evidence {
-		if keyOf(&e.Reading) == keyOf(&j.Reading) {
-			return e.times
+		if KeyOf(&e.Reading) == KeyOf(&j.Reading) {
+			return e.Times
 		}
 	}
 	return 1
@@ -302,7 +302,7 @@ func (f *finder) dcGround(point int) (Ground, bool) {
 	}
 	for i := range f.judged {
 		if j := &f.judged[i]; !j.Reading.Struck && !j.Superseded && j.Reading.Point == name && j.Reading.Quantity == sheet.DC {
-			g.Proof, g.Because = Shown, reads(j)+" DC"
+			g.Proof, g.Because = Shown, j.Told()+" DC"
 		}
 	}
 	return g, true
@@ -314,7 +314,7 @@ func (f *finder) liftedGround(at int) (Ground, bool) {
 	k := f.Route.Stages[at]
 	name := f.Plan.Stages[k].Name
 	for _, b := range f.bad() {
-		if f.waysTo(b).any[k] {
+		if f.waysTo(b).Any[k] {
 			return Ground{}, false
 		}
 	}
@@ -326,12 +326,12 @@ func (f *finder) liftedGround(at int) (Ground, bool) {
 			Key:      "lifted",
 			Text:     fmt.Sprintf("With %s lifted, %s is good", name, j.Reading.Point),
 			Proof:    Shown,
-			Because:  reads(j),
+			Because:  j.Told(),
 			Point:    j.Reading.Point,
 			Quantity: sheet.AC,
 			Without:  []string{name},
 		}
-		if j.times < 2 {
+		if j.Times < 2 {
 			g.Proof, g.Because = Lacking, ""
 			g.Text = fmt.Sprintf("With %s lifted, %s is good a second time", name, j.Reading.Point)
 		}
@@ -366,9 +366,9 @@ func (f *finder) sureGround(at int) Ground {
 		g.Text = fmt.Sprintf(
 			"It is not decided yet: %s for %s, %s for %s",
 			share(belief),
-			plainName(f.Plan, stage),
+			f.Plan.BlockName(stage),
 			share(f.believed[f.rival(stage)]),
-			blockName(f.Plan, f.rival(stage)),
+			f.Plan.BlockTitle(f.rival(stage)),
 		)
 		return g
 	}
@@ -381,15 +381,15 @@ func (f *finder) sureGround(at int) Ground {
 		with = " with " + strings.Join(pivot.without, ", ") + " lifted"
 	}
 	if j := pivot.was; j != nil {
-		if j.route != f.Route {
-			with += " on " + j.route.Name
+		if j.Route != f.Route {
+			with += " on " + j.Route.Name
 		}
-		if in := j.Reading.Injected; in != nil && in.At != f.Plan.Points[j.route.Points[0]].Name {
+		if in := j.Reading.Injected; in != nil && in.At != f.Plan.Points[j.Route.Points[0]].Name {
 			with += ", fed in at " + in.At
 		}
-		g.Route, g.Injected = j.route.Key, j.Reading.Injected
+		g.Route, g.Injected = j.Route.Key, j.Reading.Injected
 	}
-	other := fmt.Sprintf("a fault in %s is %s likely", blockName(f.Plan, pivot.against), share(f.believed[pivot.against]))
+	other := fmt.Sprintf("a fault in %s is %s likely", f.Plan.BlockTitle(pivot.against), share(f.believed[pivot.against]))
 	switch {
 	case pivot.times == 0:
 		g.Text = fmt.Sprintf("Read %s%s: it was not read yet, and %s", pivot.point, with, other)
@@ -429,13 +429,13 @@ func (f *finder) pivot(stage int) (best again, ok bool) {
 			}
 		}
 		for _, j := range f.evidence {
-			if j.at > j.from && !f.allows(j, k) {
+			if j.At > j.From && !f.allows(j, k) {
 				offer(
 					again{
 						point:    j.Reading.Point,
 						quantity: j.Reading.Quantity,
 						without:  j.Reading.Without,
-						times:    j.times,
+						times:    j.Times,
 						against:  k,
 						was:      j,
 					},
@@ -496,4 +496,41 @@ func (f *finder) settle() {
 	if f.out.Condemned {
 		f.out.Headline = fmt.Sprintf("%s is condemned.", f.out.Stage)
 	}
+}
+
+// twinGround: the same place in the other channel is good, so that what is read
+// here is not how the set is built.
+func (f *finder) twinGround(at int) (Ground, bool) {
+	twin := f.Plan.Points[f.Route.Points[at]].Twin
+	if twin < 0 {
+		return Ground{}, false
+	}
+	i := slices.IndexFunc(f.Plan.Routes, func(r sheet.Route) bool {
+		_, on := r.At(twin)
+		return on && r.Mode == f.Route.Mode
+	})
+	if i < 0 {
+		return Ground{}, false
+	}
+	name := f.Plan.Points[twin].Name
+	g := Ground{
+		Key:      "twin",
+		Text:     fmt.Sprintf("Its twin %s in the other channel is good", name),
+		Proof:    Lacking,
+		Point:    name,
+		Quantity: f.BestRead(twin),
+		Route:    f.Plan.Routes[i].Key,
+	}
+	for _, j := range f.evidence {
+		if j.Reading.Point != name || j.Reading.Mode != f.Route.Mode || len(j.Reading.Without) > 0 {
+			continue
+		}
+		if g.Proof, g.Because = Shown, j.Told(); j.Verdict.Bad() {
+			g.Proof, g.Because = Against, j.Told()+": look for what both channels share"
+		}
+	}
+	if g.Proof == Lacking && f.shownGood(twin, f.Route.Mode, f.judged) {
+		g.Proof, g.Because = Shown, "that channel was read good further on"
+	}
+	return g, true
 }

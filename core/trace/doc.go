@@ -6,7 +6,7 @@
 // which are suspect, what to read next and why, and, when one stage is left, its
 // name with the grounds for condemning it. It is a pure function.
 //
-//	findings := trace.Case{Plan: plan, Route: route}.Find(readings)
+//	findings := trace.Case{Bench: trace.Bench{Plan: plan, Route: route}}.Find(readings)
 //
 // # What is left
 //

@@ -17,30 +17,30 @@ type Due struct {
 
 // Due works out what the instrument of a reading would show on a good set under the
 // reading's conditions; or why it is not known.
-func (c Case) Due(r Reading) (d Due, why string, ok bool) {
+func (b Bench) Due(r Reading) (d Due, why string, ok bool) {
 	j := Judged{Reading: r}
-	point, ok := c.Plan.PointIndex(r.Point)
+	point, ok := b.Plan.PointIndex(r.Point)
 	if !ok {
 		return d, (&UnknownPoint{r.Point}).Error(), false
 	}
-	c.place(&j, point)
+	b.place(&j, point)
 	switch {
-	case j.route == nil:
+	case j.Route == nil:
 		return d, "no route passes this point in this mode, with what is fed in", false
 	case r.Injected != nil && r.Injected.Touch:
 		return d, "a touch has no known level", false
-	case c.opensLoop(&j):
+	case b.opensLoop(&j):
 		return d, "with the loop open the sheet's levels do not hold", false
 	}
-	dbv, why, ok := c.expectLevel(&j, InstrumentFor(r.Instrument), c.Plan.Points[point].SourceOhms)
+	dbv, why, ok := b.expectLevel(&j, InstrumentFor(r.Instrument), b.Plan.Points[point].SourceOhms)
 	if !ok {
 		return d, why, false
 	}
-	level := j.route.Levels[j.at]
+	level := j.Route.Levels[j.At]
 	d = Due{Shape: level.Shape, RMS: quantity.Times(dbv), Hz: level.Hz, LowDB: level.Tolerance.Low, HighDB: level.Tolerance.High}
-	if j.at > 0 {
-		for _, rail := range c.Plan.Stages[j.route.Stages[j.at-1]].Rails {
-			d.Rails = append(d.Rails, &c.Plan.Rails[rail])
+	if j.At > 0 {
+		for _, rail := range b.Plan.Stages[j.Route.Stages[j.At-1]].Rails {
+			d.Rails = append(d.Rails, &b.Plan.Rails[rail])
 		}
 	}
 	return d, "", true

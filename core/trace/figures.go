@@ -2,66 +2,10 @@ package trace
 
 import (
 	"math"
-
-	"steptrace/core/quantity"
 )
 
 // All figures that the reasoning goes by stand here, each with where it comes
 // from or why it is what it is.
-
-// Verdicts.
-
-const (
-	// absentDB is how far below expectation (dB) a level counts as not there:
-	// what leaks past a dead stage is commonly 40 dB down and more.
-	absentDB = 40.0
-	// absentShare is the share of an expected DC voltage below which it counts
-	// as missing rather than low.
-	absentShare = 0.05
-	// sameHz is how far (as a fraction) a frequency fed in may be from the
-	// sheet's for its levels still to hold; an equaliser changes 0.4 dB in that.
-	sameHz = 0.05
-)
-
-const (
-	// touchVolts is what a finger or a probe's tip brings into a point of some
-	// ten kilohms, in volts rms: mains hum by the body's capacitance. It may well
-	// be ten times more or less.
-	touchVolts = 0.02
-	// A touch is heard loud where it makes more than loudDB of the usual level at
-	// the exit; below faintDB nothing may be heard on a good set.
-	loudDB, faintDB = -10.0, -30.0
-)
-
-const (
-	// WholeFuseOhms is the most a whole fuse reads: those of some tens of
-	// milliamperes have a few ohms, all others less than one.
-	WholeFuseOhms = 20.0
-	// deadShortOhms to ground is a short on any rail, whatever the sheet says.
-	deadShortOhms = 1.0
-	// ShortGone is how many times its ohms, or those of a dead short, a rail reads at least
-	// once a short on it is gone; where the sheet has its ohms they decide.
-	ShortGone = 5.0
-	// railOhmsShare is how far below the sheet's least resistance a rail may
-	// read: meters drive different currents through the junctions on it.
-	railOhmsShare = 0.5
-)
-
-// overload is from how many times a rail's stated load on its current is too much: the
-// load is what the sheet has for the whole of it at work.
-const overload = 1.25
-
-// wholeGroundOhms is the most between a ground and the chassis: more drops tens
-// of millivolts at the currents of a small stage.
-const wholeGroundOhms = 1.0
-
-// Tolerances between twins: levels as DIN 45500 lets the channels of a set
-// differ, bias voltages and resistances by what the spread of two sets of parts
-// makes of them.
-var (
-	twinLevels = quantity.Tolerance{Low: 3, High: 3, Unit: quantity.Decibel}
-	twinValues = quantity.Tolerance{Low: 0.15, High: 0.15, Unit: quantity.Ratio}
-)
 
 // Belief.
 

@@ -4,10 +4,8 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
-	"strings"
 
 	"steptrace/core/exchange"
-	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
 
@@ -180,13 +178,24 @@ type Findings struct {
 	Ways    []WayCost `json:"ways"` // of working, with what each costs from here
 }
 
+// Case is what is being traced: a set on the bench, and what is known of it besides readings.
+type Case struct {
+	Bench
+	Open    bool // the set is open already
+	Way     Way  // of working
+	History History
+	Waivers []Waiver
+	Repairs []Renewed
+}
+
 // finder holds the work of one Find.
 type finder struct {
 	Case
 	judged   []Judged  // those of the present round
 	past     []*finder // of the rounds before
 	evidence []*Judged // that speaks of the signal, latest per place and condition
-	ways     map[pathKey]*paths
+	ways     map[pathKey]*sheet.Paths
+	speakOf  map[*Judged]*sheet.Paths // paths that evidence speaks of
 	priorOf  []float64      // of all blocks, once they were asked for
 	left     []bool         // of all blocks: still suspect
 	believed []float64      // the posterior of all blocks
@@ -237,10 +246,12 @@ func (c Case) begin(readings []Reading) *finder {
 func newFinder(c Case, readings []Reading) *finder {
 	f := &finder{
 		Case: c,
-		ways: map[pathKey]*paths{},
+		ways: map[pathKey]*sheet.Paths{},
+		speakOf: map[*Judged]*sheet.Paths{},
 		out:  Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}, Options: []Option{}},
 	}
-	f.judge(readings, make([]Judged, len(readings)))
+	f.judged = f.JudgeAll(readings, nil)
+	f.evidence = Evidence(f.judged)
 	f.lines()
 	f.ask()
 	return f
@@ -275,94 +286,16 @@ func (f *finder) suspect(left []bool) {
 	}
 }
 
-// judge gives every reading its verdict, where judged does not have it yet, and
-// picks those that count: the latest of each place and condition, not struck out.
-func (f *finder) judge(readings []Reading, judged []Judged) {
-	f.judged = judged
-	latest := map[key]int{}
-	for i, r := range readings {
-		if f.judged[i].Verdict == "" {
-			f.judged[i] = f.Judge(r)
-		}
-	}
-	f.standIns(f.judged)
-	for i, r := range readings {
-		if r.Struck || r.Quantity == sheet.Provocation {
-			continue // each provocation counts for itself
-		}
-		k := keyOf(&r)
-		f.judged[i].times = 1
-		if before, ok := latest[k]; ok {
-			f.judged[before].Superseded = true
-			switch old := &f.judged[before]; {
-			case old.Verdict.Bad() == f.judged[i].Verdict.Bad():
-				f.judged[i].times += old.times
-			default:
-				f.judged[i].before = old // one reading does not yet undo another
-			}
-		}
-		latest[k] = i
-	}
-	for i := range f.judged {
-		j := &f.judged[i]
-		if j.Reading.Struck || j.Superseded || j.Verdict == Unjudged || j.route == nil {
-			continue
-		}
-		if ofSignal(j.Reading.Quantity) {
-			f.evidence = append(f.evidence, j)
-		}
-	}
-}
-
-// key tells readings apart that do not replace each other: what was read where, and
-// under which conditions.
-type key struct {
-	point    string
-	quantity sheet.Quantity
-	mode     string
-	injected Injection
-	without  string
-	worked   bool
-}
-
-func keyOf(r *Reading) key {
-	k := key{worked: r.Worked, point: r.Point, quantity: r.Quantity, mode: r.Mode, without: strings.Join(r.Without, "\x00")}
-	if r.Injected != nil {
-		k.injected = *r.Injected
-	}
-	return k
-}
-
 // onRoute tells whether a piece of evidence lies on the route being traced.
-func (f *finder) onRoute(j *Judged) bool { return j.route == f.Route }
+func (f *finder) onRoute(j *Judged) bool { return j.Route == f.Route }
 
 // bad lists the evidence that shows a fault.
 func (f *finder) bad() []*Judged {
 	var out []*Judged
 	for _, j := range f.evidence {
-		if j.Verdict.Bad() && j.at > j.from {
+		if j.Verdict.Bad() && j.At > j.From {
 			out = append(out, j)
 		}
 	}
 	return out
-}
-
-// reads describes a reading: "RV3 wiper reads 31 mV, low, −16.2 dB".
-// With it stands in what way it was taken, where that is not the plain one.
-func reads(j *Judged) string {
-	text := ""
-	switch {
-	case j.Reading.Act != "":
-		return j.Note
-	case j.Reading.Word != quantity.NoWord:
-		text = fmt.Sprintf("%s was found %q", j.Reading.Point, string(j.Reading.Word))
-	case j.Twin != "":
-		text = fmt.Sprintf("%s reads %s, %s against its twin %s", j.Reading.Point, j.Understood, j.Says(), j.Twin)
-	default:
-		text = fmt.Sprintf("%s reads %s, %s", j.Reading.Point, j.Understood, j.Says())
-	}
-	if j.How != "" {
-		text += " (" + j.How + ")"
-	}
-	return text
 }

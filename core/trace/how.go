@@ -12,16 +12,16 @@ import (
 // another instrument than the usual scope for a signal.
 //
 // Long: a case for each quantity.
-func (c Case) how(r *Reading) string {
+func (b Bench) how(r *Reading) string {
 	var out []string
-	if r.Mode != "" && r.Mode != c.Route.Mode {
+	if r.Mode != "" && r.Mode != b.Route.Mode {
 		out = append(out, "in "+r.Mode)
 	}
-	if in := r.Injected; in != nil && ofSignal(r.Quantity) {
+	if in := r.Injected; in != nil && r.Quantity.OfSignal() {
 		switch {
 		case in.Touch:
 			out = append(out, "touched at "+in.At)
-		case in.At != c.usualEntry(r) || in.Level > 0 || in.Hz > 0:
+		case in.At != b.usualEntry(r) || in.Level > 0 || in.Hz > 0:
 			fed := "fed in at " + in.At
 			if in.Level > 0 {
 				fed += ", " + quantity.Rounded(in.Level, quantity.Volt)
@@ -37,15 +37,15 @@ func (c Case) how(r *Reading) string {
 	}
 	if r.Worked {
 		by := "it worked"
-		if line, ok := c.Plan.LineIndex(r.Point); ok && line >= len(c.Plan.Rails) && c.Plan.Controls[line-len(c.Plan.Rails)].By != "" {
-			by = c.Plan.Controls[line-len(c.Plan.Rails)].By
+		if line, ok := b.Plan.LineIndex(r.Point); ok && line >= len(b.Plan.Rails) && b.Plan.Controls[line-len(b.Plan.Rails)].By != "" {
+			by = b.Plan.Controls[line-len(b.Plan.Rails)].By
 		}
 		out = append(out, "with "+by)
 	}
 	if len(r.Without) > 0 {
 		out = append(out, "with "+strings.Join(r.Without, " and ")+" lifted")
 	}
-	if in := InstrumentFor(r.Instrument); r.Word == quantity.NoWord && ofSignal(r.Quantity) && in.Key != instruments[0].Key {
+	if in := InstrumentFor(r.Instrument); r.Word == quantity.NoWord && r.Quantity.OfSignal() && in.Key != instruments[0].Key {
 		out = append(out, "by the "+in.Name)
 	}
 	return strings.Join(out, ", ")
@@ -53,22 +53,22 @@ func (c Case) how(r *Reading) string {
 
 // usualEntry is where the signal of a reading comes in by itself: where the route that passes
 // its point begins.
-func (c Case) usualEntry(r *Reading) string {
-	point, ok := c.Plan.PointIndex(r.Point)
+func (b Bench) usualEntry(r *Reading) string {
+	point, ok := b.Plan.PointIndex(r.Point)
 	if !ok {
 		return ""
 	}
 	entry := func(route *sheet.Route) (string, bool) {
 		if _, on := route.At(point); on && route.Mode == r.Mode {
-			return c.Plan.Points[route.Points[0]].Name, true
+			return b.Plan.Points[route.Points[0]].Name, true
 		}
 		return "", false
 	}
-	if name, ok := entry(c.Route); ok {
+	if name, ok := entry(b.Route); ok {
 		return name
 	}
-	for i := range c.Plan.Routes {
-		if name, ok := entry(&c.Plan.Routes[i]); ok && name == r.Injected.At {
+	for i := range b.Plan.Routes {
+		if name, ok := entry(&b.Plan.Routes[i]); ok && name == r.Injected.At {
 			return name
 		}
 	}

@@ -12,18 +12,6 @@ import (
 // feedback lifted, the stages are told apart as any others; the sheet's levels
 // do not hold then, and a word has to do.
 
-// opensLoop tells whether a reading was taken with the feedback around its point
-// lifted, so that the sheet's levels do not hold.
-func (c Case) opensLoop(j *Judged) bool {
-	for _, l := range c.Plan.Loops {
-		if slices.Contains(j.Reading.Without, c.Plan.Stages[l.Feedback].Name) &&
-			slices.ContainsFunc(j.route.Stages[j.from:j.at], func(s int) bool { return slices.Contains(l.Inside, s) }) {
-			return true
-		}
-	}
-	return false
-}
-
 // latestOpened is the newest level that counts at a position of the route with the loop
 // around a stage opened; nil where it is in none, or none was read so.
 func (f *finder) latestOpened(at, stage int) *Judged {
@@ -32,7 +20,7 @@ func (f *finder) latestOpened(at, stage int) *Judged {
 			continue
 		}
 		for _, j := range slices.Backward(f.evidence) {
-			if f.onRoute(j) && j.at == at && j.Reading.Quantity == sheet.AC &&
+			if f.onRoute(j) && j.At == at && j.Reading.Quantity == sheet.AC &&
 				slices.Contains(j.Reading.Without, f.Plan.Stages[l.Feedback].Name) {
 				return j
 			}
@@ -61,8 +49,8 @@ func (f *finder) loopGround(at int) (Ground, bool) {
 			if j.Reading.Point != point || !slices.Contains(j.Reading.Without, fb) {
 				continue
 			}
-			if g.Proof, g.Because = Against, reads(j)+": the stage may be good and the feedback at fault"; j.Verdict.Bad() {
-				g.Proof, g.Because = Shown, reads(j)
+			if g.Proof, g.Because = Against, j.Told()+": the stage may be good and the feedback at fault"; j.Verdict.Bad() {
+				g.Proof, g.Because = Shown, j.Told()
 			}
 		}
 		return g, true
@@ -97,7 +85,7 @@ func (f *finder) feedback(stage int) {
 		if j.Verdict.Bad() || !slices.Contains(j.Reading.Without, s.Name) {
 			continue
 		}
-		f.out.Reasons = append(f.out.Reasons, reads(j)+".")
+		f.out.Reasons = append(f.out.Reasons, j.Told()+".")
 		g := Ground{
 			Key:      "opened " + j.Reading.Point,
 			Text:     fmt.Sprintf("With it lifted, %s is good a second time", j.Reading.Point),
@@ -106,8 +94,8 @@ func (f *finder) feedback(stage int) {
 			Quantity: sheet.AC,
 			Without:  j.Reading.Without,
 		}
-		if j.times >= 2 {
-			g.Proof, g.Because = Shown, reads(j)
+		if j.Times >= 2 {
+			g.Proof, g.Because = Shown, j.Told()
 		}
 		f.out.Grounds = append(f.out.Grounds, g)
 	}

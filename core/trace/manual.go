@@ -76,7 +76,7 @@ func (f *finder) manual(readings []Reading) {
 	slices.SortStableFunc(found, func(a, b ManualError) int { return cmp.Compare(b.Odds, a.Odds) })
 	for _, e := range found[:min(len(found), 2)] {
 		e.Text += fmt.Sprintf(": the readings would fit %s times better", grouped(e.Fits))
-		switch names := blockNames(f.Plan, e.left); {
+		switch names := f.Plan.BlockTitles(e.left); {
 		case len(names) > 0:
 			e.Text += fmt.Sprintf(", and leave %s", listed(names))
 		default:
@@ -93,8 +93,8 @@ func (f *finder) logAnyFault(evidence []*Judged) float64 {
 	shown := f.logEvidence(evidence) + math.Log(1-elsewhereShare)
 	none := math.Log(elsewhereShare)
 	for _, j := range evidence {
-		if j.at > j.from {
-			none += j.times * math.Log(besides(j.Verdict))
+		if j.At > j.From {
+			none += j.Times * math.Log(besides(j.Verdict))
 		}
 	}
 	hi := max(shown, none)
@@ -130,8 +130,8 @@ func (f *finder) rightAt(j *Judged, other int) bool {
 	r.Point = f.Plan.Points[other].Name
 	if r.Word == quantity.NoWord {
 		// Most points are far off what was read, and need no closer look.
-		if k, ok := j.route.At(other); ok && j.LevelDBV != nil && j.route.Levels[k].Known &&
-			math.Abs(*j.LevelDBV-*j.ExpectedDBV-j.route.Levels[k].DBV+j.route.Levels[j.at].DBV) > farOff {
+		if k, ok := j.Route.At(other); ok && j.LevelDBV != nil && j.Route.Levels[k].Known &&
+			math.Abs(*j.LevelDBV-*j.ExpectedDBV-j.Route.Levels[k].DBV+j.Route.Levels[j.At].DBV) > farOff {
 			return false
 		}
 		moved := f.Judge(r)
@@ -176,10 +176,11 @@ func (f *finder) exchanged(readings []Reading, a, b string) *finder {
 			continue
 		}
 		judged[i] = f.judged[i]
-		judged[i].Superseded, judged[i].times, judged[i].before = false, 0, nil
+		judged[i].Superseded, judged[i].Times, judged[i].Before = false, 0, nil
 	}
-	out := &finder{Case: f.Case, ways: f.ways, priorOf: f.priorOf}
-	out.judge(moved, judged)
+	out := &finder{Case: f.Case, ways: f.ways, speakOf: map[*Judged]*sheet.Paths{}, priorOf: f.priorOf}
+	out.judged = f.JudgeAll(moved, judged)
+	out.evidence = Evidence(out.judged)
 	out.lines()
 	out.ask()
 	return out
@@ -188,7 +189,7 @@ func (f *finder) exchanged(readings []Reading, a, b string) *finder {
 // slipOf tells by which clean factor a printed level is off, where it is by one:
 // "too high by ×10, a slip of the decimal point".
 func (f *finder) slipOf(j *Judged) (text string, ok bool) {
-	if j.Reading.Quantity != sheet.AC || !j.Verdict.Bad() || j.OffDB == nil || j.before != nil || j.at == j.from {
+	if j.Reading.Quantity != sheet.AC || !j.Verdict.Bad() || j.OffDB == nil || j.Before != nil || j.At == j.From {
 		return "", false
 	}
 	// All readings of it agree.

@@ -121,7 +121,7 @@ func (c Case) Matrix(readings []Reading, swaps [][]string) Matrix {
 			m.Blocks++
 		}
 		if left[k] {
-			m.Left = append(m.Left, Suspected{plainName(c.Plan, k), k >= len(c.Plan.Stages) && k < len(c.Plan.Stages)+len(c.Plan.Rails)})
+			m.Left = append(m.Left, Suspected{c.Plan.BlockName(k), k >= len(c.Plan.Stages) && k < len(c.Plan.Stages)+len(c.Plan.Rails)})
 		}
 	}
 	m.rows(c.Plan, swapsOf(swaps, f.evidence))
@@ -151,10 +151,10 @@ func (c Case) Matrix(readings []Reading, swaps [][]string) Matrix {
 
 // onRoutes tells which blocks any route depends on.
 func (c Case) onRoutes() []bool {
-	on := make([]bool, blocks(c.Plan))
+	on := make([]bool, c.Plan.Blocks())
 	for i := range c.Plan.Routes {
 		r := &c.Plan.Routes[i]
-		for k, yes := range pathsBetween(c.Plan, r.Mode, r.Points[0], r.Points[len(r.Points)-1], nil).any {
+		for k, yes := range c.Plan.Paths(r.Mode, r.Points[0], r.Points[len(r.Points)-1], nil).Any {
 			on[k] = on[k] || yes
 		}
 	}
@@ -226,21 +226,21 @@ func (f *finder) fill(row *Row, cell *Trial, left []bool) {
 	}
 	from, _ := f.Plan.PointIndex(row.Entry)
 	to, _ := f.Plan.PointIndex(cell.Exit)
-	w := pathsBetween(f.Plan, row.Mode, from, to, row.Without)
+	w := f.Plan.Paths(row.Mode, from, to, row.Without)
 	total, works, nothing := 0.0, 0.0, 0.0
 	for k, yes := range left {
 		if !yes {
 			continue
 		}
 		total++
-		name := blockName(f.Plan, k)
-		if !w.any[k] {
+		name := f.Plan.BlockTitle(k)
+		if !w.Any[k] {
 			works++
 			continue
 		}
 		cell.Clears = append(cell.Clears, name)
 		cell.Partly = append(cell.Partly, name)
-		if w.every[k] {
+		if w.Every[k] {
 			nothing++
 			cell.Leaves = append(cell.Leaves, name)
 		}
@@ -341,7 +341,7 @@ func (f *finder) clash(on []bool) []string {
 		for k := range left {
 			left[k] = left[k] && on[k]
 		}
-		return blockNames(f.Plan, left)
+		return f.Plan.BlockTitles(left)
 	}
 	if len(f.bad()) == 0 {
 		return []string{
@@ -360,7 +360,7 @@ func (f *finder) clash(on []bool) []string {
 		}
 	}
 	where := func(j *Judged) string {
-		row := Row{Mode: j.Reading.Mode, Entry: f.Plan.Points[j.route.Points[j.from]].Name, Without: j.Reading.Without}
+		row := Row{Mode: j.Reading.Mode, Entry: f.Plan.Points[j.Route.Points[j.From]].Name, Without: j.Reading.Without}
 		return fmt.Sprintf("%s %s, from %s", j.Reading.Point, j.Says(), row.describe())
 	}
 	all := make([]string, len(set))

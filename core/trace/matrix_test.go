@@ -185,11 +185,11 @@ func TestMatrixMatchesEnumeration(t *testing.T) {
 			continue
 		}
 		sheets++
-		c := Case{Plan: plan, Route: &plan.Routes[0]}
+		c := Case{Bench: Bench{Plan: plan, Route: &plan.Routes[0]}}
 		var names []string
 		for k, on := range c.onRoutes() {
 			if on {
-				names = append(names, strings.TrimPrefix(blockName(plan, k), "rail "))
+				names = append(names, strings.TrimPrefix(plan.BlockTitle(k), "rail "))
 			}
 		}
 		fault := names[rng.IntN(len(names))]

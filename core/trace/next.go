@@ -115,7 +115,7 @@ func (f *finder) propose(r *access, purpose, why string) *Probe {
 			say(" at "+quantity.Frequency(level.Hz), "")
 		}
 		p.Facts = f.facts(r, point, level, *dbv)
-		if _, twin, ok := f.twinLevel(r.route, r.at); ok {
+		if _, twin, ok := f.TwinLevel(r.route, r.at, f.judged); ok {
 			p.Facts = append(p.Facts, Fact{"Expected", "as its twin " + twin + " reads; the sheet is silent here"})
 		}
 	default:
@@ -206,7 +206,7 @@ func (f *finder) expectOf(r *access) *float64 {
 	if l := r.route.Levels[r.at]; l.Known {
 		return number(l.DBV)
 	}
-	if dbv, _, ok := f.twinLevel(r.route, r.at); ok {
+	if dbv, _, ok := f.TwinLevel(r.route, r.at, f.judged); ok {
 		return number(dbv)
 	}
 	return nil
@@ -217,7 +217,7 @@ func (f *finder) comparable(r *sheet.Route, at int) bool {
 	if r.Levels[at].Known {
 		return true
 	}
-	_, _, ok := f.twinLevel(r, at)
+	_, _, ok := f.TwinLevel(r, at, f.judged)
 	return ok
 }
 

@@ -7,7 +7,6 @@ import (
 
 	"steptrace/core/mend"
 	"steptrace/core/quantity"
-	"steptrace/core/sheet"
 )
 
 // A fault that comes and goes is cornered by what moves it. A provocation is a
@@ -76,10 +75,10 @@ var Actions = []Action{
 var outcomes = map[string]quantity.Word{"comes": Comes, "goes": Goes, "nothing": Unmoved, "none": Unmoved, "unmoved": Unmoved}
 
 // takeProvocation reads "tap comes at R14".
-func (c Case) takeProvocation(r Reading) (Reading, error) {
+func (b Bench) takeProvocation(r Reading) (Reading, error) {
 	words := strings.Fields(strings.ReplaceAll(strings.ToLower(r.Text), ",", " "))
 	example := mend.Errorf("say what was done and what came of it, for example: tap comes at R14; cool goes; wiggle nothing")
-	if len(c.blocksAt(r.Point)) == 0 {
+	if len(b.blocksAt(r.Point)) == 0 {
 		return r, &UnknownPoint{r.Point}
 	}
 	if len(words) < 2 {
@@ -104,19 +103,19 @@ func (c Case) takeProvocation(r Reading) (Reading, error) {
 
 // blocksAt lists the blocks that something done at a place is done to: the block
 // of that name, or those that meet at a point.
-func (c Case) blocksAt(name string) []int {
-	for k := range blocks(c.Plan) {
-		if plainName(c.Plan, k) == name {
+func (b Bench) blocksAt(name string) []int {
+	for k := range b.Plan.Blocks() {
+		if b.Plan.BlockName(k) == name {
 			return []int{k}
 		}
 	}
-	point, ok := c.Plan.PointIndex(name)
+	point, ok := b.Plan.PointIndex(name)
 	if !ok {
 		return nil
 	}
 	var out []int
-	for i := range c.Plan.Stages {
-		if s := &c.Plan.Stages[i]; s.From == point || s.To == point {
+	for i := range b.Plan.Stages {
+		if s := &b.Plan.Stages[i]; s.From == point || s.To == point {
 			out = append(out, i)
 		}
 	}
@@ -134,8 +133,8 @@ func (r *Reading) done() string {
 }
 
 // judgeProvocation: what moves the fault shows that it comes and goes.
-func (c Case) judgeProvocation(j *Judged) {
-	if len(c.blocksAt(j.Reading.Point)) == 0 {
+func (b Bench) judgeProvocation(j *Judged) {
+	if len(b.blocksAt(j.Reading.Point)) == 0 {
 		j.Note = "the sheet no longer has this"
 		return
 	}
@@ -148,62 +147,4 @@ func (c Case) judgeProvocation(j *Judged) {
 	if j.Reading.Act == Cool {
 		j.Note += "; the spray moves a cracked joint as well: tap it too before concluding"
 	}
-}
-
-// provocations lists those that count.
-func (f *finder) provocations() []*Judged {
-	var out []*Judged
-	for i := range f.judged {
-		if j := &f.judged[i]; !j.Reading.Struck && j.Reading.Quantity == sheet.Provocation &&
-			(j.Verdict == Intermittent || j.Reading.Word == Unmoved) {
-			out = append(out, j)
-		}
-	}
-	return out
-}
-
-// fleeting tells whether the fault was seen to come and go, by itself or when
-// provoked. A good reading then only makes a block less likely.
-func (f *finder) fleeting() bool {
-	bad := func(j *Judged) bool { return j.Verdict == Intermittent }
-	return slices.ContainsFunc(f.evidence, bad) || slices.ContainsFunc(f.provocations(), bad)
-}
-
-// moved is how likely a provocation moves the fault if it is in a block with an effect.
-func (f *finder) moved(j *Judged, block int, e effect) float64 {
-	if e != comesAndGoes {
-		return steadyMoves
-	}
-	at := f.blocksAt(j.Reading.Point)
-	act := j.Reading.Act
-	p := chance
-	switch {
-	case slices.Contains(at, block):
-		contact := block < len(f.Plan.Stages) && isContact(f.Plan.Stages[block].Kind)
-		p = reactions[contact][act]
-	case slices.ContainsFunc(at, func(k int) bool { return f.beside(k, block) }):
-		if p = travels; act == Cool || act == Heat {
-			p = drifts
-		}
-	}
-	return p
-}
-
-// beside tells whether two stages meet at a point.
-func (f *finder) beside(a, b int) bool {
-	if a >= len(f.Plan.Stages) || b >= len(f.Plan.Stages) {
-		return false
-	}
-	s, t := &f.Plan.Stages[a], &f.Plan.Stages[b]
-	return s.From == t.To || s.To == t.From || s.From == t.From || s.To == t.To
-}
-
-// movedBy finds the provocation of a block that moved the fault; nil for none.
-func (f *finder) movedBy(block int) *Judged {
-	for _, j := range f.provocations() {
-		if j.Verdict == Intermittent && slices.Contains(f.blocksAt(j.Reading.Point), block) {
-			return j
-		}
-	}
-	return nil
 }

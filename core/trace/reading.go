@@ -2,9 +2,7 @@ package trace
 
 import (
 	"fmt"
-	"math"
 	"slices"
-	"strings"
 	"time"
 
 	"steptrace/core/exchange"
@@ -95,20 +93,16 @@ func (e *UnknownPoint) Error() string {
 // Mendable implements mend.Error.
 func (e *UnknownPoint) Mendable() {}
 
-// Case is what is being traced: a plan, one of its routes, and what is fed in
-// now (nil: the sheet's own signal at the route's entry).
-type Case struct {
+// Bench is how a set stands to be read: what is known of it, the route being traced, what is fed in
+// now (nil: the sheet's own signal at the route's entry), by what it is read, and after how many
+// rounds of repair.
+type Bench struct {
 	Plan       *sheet.Plan
 	Route      *sheet.Route
 	Injected   *Injection
 	Instrument string
 	Power      Power
-	Open       bool    // the set is open already
-	Way        Way     // of working
-	History    History // of the model
-	Waivers    []Waiver
 	Round      int // the one being traced; 0 before any repair
-	Repairs    []Renewed
 }
 
 // FirstRoute is the route that is traced first; an empty one where the set has no way
@@ -133,23 +127,23 @@ const (
 )
 
 // spotOf tells what the name of an aim is, and the index of a point.
-func (c Case) spotOf(name string) (what spot, point int, ok bool) {
-	if line, ok := c.Plan.LineIndex(name); ok {
-		if line >= len(c.Plan.Rails) {
+func (b Bench) spotOf(name string) (what spot, point int, ok bool) {
+	if line, ok := b.Plan.LineIndex(name); ok {
+		if line >= len(b.Plan.Rails) {
 			return atControl, 0, true
 		}
 		return atRail, 0, true
 	}
-	if i, ok := c.Plan.PointIndex(name); ok {
+	if i, ok := b.Plan.PointIndex(name); ok {
 		return atPoint, i, true
 	}
-	if len(c.Plan.FuseRails(name)) > 0 {
+	if len(b.Plan.FuseRails(name)) > 0 {
 		return atFuse, 0, true
 	}
-	if _, ok := c.Plan.PlaceIndex(name); ok {
+	if _, ok := b.Plan.PlaceIndex(name); ok {
 		return onTrack, 0, true
 	}
-	return onPart, 0, c.Plan.CanBeOut(name)
+	return onPart, 0, b.Plan.CanBeOut(name)
 }
 
 // Take reads what was typed at the aimed point. A number without a unit is of
@@ -157,27 +151,27 @@ func (c Case) spotOf(name string) (what spot, point int, ok bool) {
 // itself. Errors are *quantity.ParseError, *UnknownPoint or those a person can mend (mend.Error).
 //
 // Long: a text is read as what it can be, the likeliest first.
-func (c Case) Take(aim Aim, text string) (Reading, error) {
+func (b Bench) Take(aim Aim, text string) (Reading, error) {
 	r := Reading{
 		Point:      aim.Point,
 		Quantity:   aim.Quantity,
 		Text:       text,
-		Mode:       c.Route.Mode,
-		Injected:   c.Injected,
-		Instrument: c.Instrument,
-		Power:      c.Power,
-		Round:      c.Round,
+		Mode:       b.Route.Mode,
+		Injected:   b.Injected,
+		Instrument: b.Instrument,
+		Power:      b.Power,
+		Round:      b.Round,
 	}
 	if aim.Quantity == sheet.Provocation {
-		return c.takeProvocation(r)
+		return b.takeProvocation(r)
 	}
-	what, point, ok := c.spotOf(aim.Point)
+	what, point, ok := b.spotOf(aim.Point)
 	if !ok {
 		return r, &UnknownPoint{aim.Point}
 	}
 	switch {
 	case what == atPoint:
-		r.Point = c.Plan.Points[point].Name // a drawing label becomes the board's
+		r.Point = b.Plan.Points[point].Name // a drawing label becomes the board's
 		if r.Quantity == "" {
 			r.Quantity = sheet.AC
 		}
@@ -188,8 +182,8 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 	}
 	switch what {
 	case atPoint:
-		if r.Injected == nil && c.reached(point) {
-			r.Injected = c.entry(c.Route)
+		if r.Injected == nil && b.reached(point) {
+			r.Injected = b.entry(b.Route)
 		}
 	case atRail, atControl, atFuse:
 		r.Injected = nil // a supply does not depend on the signal
@@ -225,7 +219,7 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 		if r.Word == quantity.Open {
 			return r, r.Power.MustBeOff("Ohms are read")
 		}
-		if what == atPoint && !(ofSignal(r.Quantity) && slices.Contains(ofAnAspect, r.Word)) {
+		if what == atPoint && !(r.Quantity.OfSignal() && slices.Contains(ofAnAspect, r.Word)) {
 			r.Quantity = sheet.AC
 		}
 		return r, nil
@@ -238,7 +232,7 @@ func (c Case) Take(aim Aim, text string) (Reading, error) {
 	if r.Quantity == sheet.AC && r.Form == quantity.Unstated {
 		r.Form = quantity.PeakPeak // of a rail: its ripple
 		if what == atPoint {
-			r.Form = c.formAt(point)
+			r.Form = b.formAt(point)
 		}
 	}
 	return r, nil
@@ -250,15 +244,15 @@ var ofAnAspect = []quantity.Word{quantity.Nothing, quantity.Weak}
 
 // entry names where a route's own signal is fed in, where the mode alone does not
 // tell; nil where it does.
-func (c Case) entry(route *sheet.Route) *Injection {
+func (b Bench) entry(route *sheet.Route) *Injection {
 	if len(route.Points) == 0 {
 		return nil
 	}
 	first := route.Points[0]
-	for i := range c.Plan.Routes {
-		if r := &c.Plan.Routes[i]; r.Mode == route.Mode && r.Points[0] != first && !c.Plan.Points[r.Points[0]].Source &&
-			!c.Plan.Points[first].Source {
-			return &Injection{At: c.Plan.Points[first].Name}
+	for i := range b.Plan.Routes {
+		if r := &b.Plan.Routes[i]; r.Mode == route.Mode && r.Points[0] != first && !b.Plan.Points[r.Points[0]].Source &&
+			!b.Plan.Points[first].Source {
+			return &Injection{At: b.Plan.Points[first].Name}
 		}
 	}
 	return nil
@@ -266,9 +260,9 @@ func (c Case) entry(route *sheet.Route) *Injection {
 
 // reached tells whether what is fed in at the entry of the route being traced comes past
 // a point in its mode; a test pin beside all ways is not.
-func (c Case) reached(point int) bool {
-	for i := range c.Plan.Routes {
-		if r := &c.Plan.Routes[i]; r.Mode == c.Route.Mode && r.Points[0] == c.Route.Points[0] && slices.Contains(r.Points, point) {
+func (b Bench) reached(point int) bool {
+	for i := range b.Plan.Routes {
+		if r := &b.Plan.Routes[i]; r.Mode == b.Route.Mode && r.Points[0] == b.Route.Points[0] && slices.Contains(r.Points, point) {
 			return true
 		}
 	}
@@ -277,12 +271,12 @@ func (c Case) reached(point int) bool {
 
 // CheckWorked tells whether what is read can be worked meanwhile: a control whose
 // voltage then the sheet states.
-func (c Case) CheckWorked(name string) error {
-	line, ok := c.Plan.LineIndex(name)
-	if !ok || line < len(c.Plan.Rails) {
+func (b Bench) CheckWorked(name string) error {
+	line, ok := b.Plan.LineIndex(name)
+	if !ok || line < len(b.Plan.Rails) {
 		return mend.Errorf("%s is no control: only a control is worked while it is read", name)
 	}
-	if !c.Plan.Controls[line-len(c.Plan.Rails)].Moves {
+	if !b.Plan.Controls[line-len(b.Plan.Rails)].Moves {
 		return mend.Errorf("the sheet does not say what %s becomes when it is worked: add it there first", name)
 	}
 	return nil
@@ -344,8 +338,8 @@ func (r *Reading) settle(v quantity.Value, what spot) error {
 }
 
 // formAt is the form the sheet states levels in at a point; rms otherwise.
-func (c Case) formAt(point int) quantity.Form {
-	if e, ok := c.Plan.Expect(point, sheet.AC, c.Route.Mode); ok {
+func (b Bench) formAt(point int) quantity.Form {
+	if e, ok := b.Plan.Expect(point, sheet.AC, b.Route.Mode); ok {
 		return e.Value.Form
 	}
 	return quantity.RMS
@@ -354,117 +348,6 @@ func (c Case) formAt(point int) quantity.Form {
 // rms gives an AC reading in volts rms, given the shape expected there.
 func (r *Reading) rms(shape quantity.Shape) (float64, error) {
 	return shape.Convert(r.SI, r.Form, quantity.RMS)
-}
-
-// Instrument is what a reading is taken with. Figures are those usual for the
-// kind; a workshop's own instruments differ little in what matters here.
-type Instrument struct {
-	Key       string  `json:"key"`
-	Name      string  `json:"name"`
-	InputOhms float64 `json:"inputOhms"`
-	InputF    float64 `json:"inputF"` // farads, across the input
-	MaxHz     float64 `json:"maxHz"`  // above this its AC reading is not to be trusted
-	Averaging bool    `json:"averaging"`
-	Scope     bool    `json:"scope"`
-	Factor    float64 `json:"factor"`   // of the probe
-	MaxVolts  float64 `json:"maxVolts"` // peak to ground that it bears, DC included
-	DerateHz  float64 `json:"derateHz"` // above this it bears less; 0: it does not matter here
-}
-
-// instruments are the kinds known; the first is taken where none is named.
-var instruments = []Instrument{
-	{"scope10", "scope, ×10 probe", 10e6, 12e-12, 60e6, false, true, 10, 400, 2e6},
-	{"scope1", "scope, ×1 probe", 1e6, 110e-12, 6e6, false, true, 1, 150, 500e3},
-	{"scope100", "scope, ×100 probe", 100e6, 5e-12, 100e6, false, true, 100, 2000, 1e6},
-	{"meter", "hand meter", 10e6, 100e-12, 1e3, true, false, 1, 600, 10e3},
-	{"meterrms", "true rms meter", 10e6, 100e-12, 20e3, false, false, 1, 1000, 20e3},
-}
-
-// Instruments lists the kinds known.
-func Instruments() []Instrument { return slices.Clone(instruments) }
-
-// InstrumentFor finds an instrument by key, or the first.
-func InstrumentFor(key string) Instrument {
-	for _, in := range instruments {
-		if in.Key == key {
-			return in
-		}
-	}
-	return instruments[0]
-}
-
-// Loading is the fraction of the unloaded voltage that is left when the
-// instrument hangs on a source of ohms at a frequency of hz: the magnitude of
-// the divider Zin/(Zin+Rs), Zin being the input resistance and capacitance in
-// parallel.
-func (in Instrument) Loading(ohms, hz float64) float64 {
-	// Zin/(Zin+Rs) = 1/(1+Rs·Y) with Y = 1/R + jωC.
-	return 1 / math.Hypot(1+ohms/in.InputOhms, ohms*2*math.Pi*hz*in.InputF)
-}
-
-// ReadInjection reads what is fed in, as typed. An empty point means the
-// sheet's own signal (nil); empty texts its own level and frequency; the word
-// touch for a level a touch.
-func ReadInjection(at, level, frequency string) (*Injection, error) {
-	if at == "" {
-		return nil, nil
-	}
-	in := &Injection{At: at}
-	if strings.EqualFold(strings.TrimSpace(level), "touch") {
-		in.Touch = true
-		return in, nil
-	}
-	if strings.TrimSpace(level) != "" {
-		v, err := quantity.ParseAs(level, quantity.Volt)
-		if err != nil {
-			return nil, err
-		}
-		if in.Level, err = quantity.Sine.Convert(v.SI, v.Form, quantity.RMS); err != nil || in.Level <= 0 {
-			return nil, mend.Errorf("the level fed in is an AC voltage above zero, for example 2 mV, 300 mVpp or -20dBm/50")
-		}
-	}
-	if strings.TrimSpace(frequency) != "" {
-		v, err := quantity.ParseAs(frequency, quantity.Hertz)
-		if err != nil {
-			return nil, err
-		}
-		if in.Hz = v.SI; in.Hz <= 0 {
-			return nil, mend.Errorf("the frequency fed in is above zero, for example 1 kHz")
-		}
-	}
-	return in, nil
-}
-
-// Feeding says in words what is fed in, with the sheet's own figures where
-// nothing else is set: "1 kHz, 2 mV at J2-4".
-func (c Case) Feeding() string {
-	if len(c.Route.Points) == 0 {
-		return "nothing: this set has no way for a signal"
-	}
-	f := finder{Case: c}
-	from, dbv := f.now()
-	if start := &c.Plan.Points[c.Route.Points[from]]; start.Source {
-		return "nothing: it begins by itself"
-	}
-	if c.Injected != nil && c.Injected.Touch {
-		return "a touch at " + f.pointName(from)
-	}
-	level := c.Route.Levels[from]
-	hz := level.Hz
-	if c.Injected != nil && c.Injected.Hz > 0 {
-		hz = c.Injected.Hz
-	}
-	var parts []string
-	if hz > 0 {
-		parts = append(parts, quantity.Frequency(hz))
-	}
-	switch {
-	case dbv != nil:
-		parts = append(parts, sheet.LevelText(*dbv, level.Form, level.Shape))
-	case level.Known:
-		parts = append(parts, level.Text())
-	}
-	return strings.TrimSpace(strings.Join(parts, ", ") + " at " + f.pointName(from))
 }
 
 // Understood writes the reading as it was read: "31 mV", "hum".
@@ -483,4 +366,9 @@ func (r *Reading) Understood() string {
 		v.Form = r.Form
 	}
 	return v.Short(4)
+}
+
+// OfRound gives the readings of the round that is being traced, in order.
+func (b Bench) OfRound(readings []Reading) []Reading {
+	return slices.DeleteFunc(slices.Clone(readings), func(r Reading) bool { return r.Round != b.Round })
 }

@@ -9,17 +9,6 @@ import (
 	"steptrace/core/sheet"
 )
 
-// Rating is the highest voltage to ground (V peak, DC included) that the
-// instrument with its probe bears at a frequency (Hz). Above DerateHz it falls
-// in proportion to the frequency, as the current through the probe's
-// capacitance has to stay the same.
-func (in Instrument) Rating(hz float64) float64 {
-	if hz <= in.DerateHz || in.DerateHz == 0 {
-		return in.MaxVolts
-	}
-	return in.MaxVolts * in.DerateHz / hz
-}
-
 // Refusal says why a point must not be probed with the instrument at hand, and
 // which would do.
 type Refusal struct {
@@ -28,11 +17,11 @@ type Refusal struct {
 }
 
 // refused tells why an instrument must not go to a point, or "".
-func (c Case) refused(point int, mode string) string {
-	p := &c.Plan.Points[point]
-	in := InstrumentFor(c.Instrument)
+func (b Bench) refused(point int, mode string) string {
+	p := &b.Plan.Points[point]
+	in := InstrumentFor(b.Instrument)
 	hz := 0.0
-	if f, ok := c.Plan.Expect(point, sheet.Frequency, mode); ok {
+	if f, ok := b.Plan.Expect(point, sheet.Frequency, mode); ok {
 		hz = f.Value.SI
 	}
 	if p.PeakVolts <= in.Rating(hz) {
@@ -58,11 +47,11 @@ func (c Case) refused(point int, mode string) string {
 }
 
 // Refusals lists all points of the sheet that the instrument must not go to.
-func (c Case) Refusals() []Refusal {
+func (b Bench) Refusals() []Refusal {
 	out := []Refusal{}
-	for i := range c.Plan.Points {
-		if why := c.refused(i, c.Route.Mode); why != "" {
-			out = append(out, Refusal{c.Plan.Points[i].Name, why})
+	for i := range b.Plan.Points {
+		if why := b.refused(i, b.Route.Mode); why != "" {
+			out = append(out, Refusal{b.Plan.Points[i].Name, why})
 		}
 	}
 	return out

@@ -27,7 +27,7 @@ func (f *finder) measuredGain(at int) *float64 {
 // latest is the newest level that counts at a position of the route.
 func (f *finder) latest(at int) *Judged {
 	for i := len(f.evidence) - 1; i >= 0; i-- {
-		if j := f.evidence[i]; f.onRoute(j) && j.at == at && j.Reading.Quantity == sheet.AC && !j.touched() {
+		if j := f.evidence[i]; f.onRoute(j) && j.At == at && j.Reading.Quantity == sheet.AC && !j.touched() {
 			return j
 		}
 	}
@@ -38,7 +38,7 @@ func (f *finder) latest(at int) *Judged {
 // where that is not read there, of the level, as far as it speaks of it.
 func (f *finder) telling(at int) *Judged {
 	for _, j := range slices.Backward(f.evidence) {
-		if f.onRoute(j) && j.at == at && aspectOf(j.Reading.Quantity) == f.asked && !j.touched() {
+		if f.onRoute(j) && j.At == at && j.Reading.Quantity.Aspect() == f.asked && !j.touched() {
 			return j
 		}
 	}
@@ -46,42 +46,6 @@ func (f *finder) telling(at int) *Judged {
 		return f.latest(at)
 	}
 	return nil
-}
-
-// now gives the position of what is fed in now on the route, and its level in
-// dB against 1 V rms (nil: the sheet's own).
-func (f *finder) now() (from int, dbv *float64) {
-	if f.Injected == nil {
-		return 0, nil
-	}
-	k, ok := f.Plan.PointIndex(f.Injected.At)
-	if !ok {
-		return 0, nil
-	}
-	from, ok = f.Route.At(k)
-	if !ok {
-		return 0, nil
-	}
-	if f.Injected.Level > 0 {
-		dbv = number(quantity.DB(f.Injected.Level, 1))
-	}
-	return from, dbv
-}
-
-// expectNow is the level expected at a position under what is fed in now;
-// driven is false before the place where it is fed in.
-func (f *finder) expectNow(at int) (dbv *float64, driven bool) {
-	from, level := f.now()
-	l := f.Route.Levels[at]
-	if !l.Known {
-		return nil, at >= from
-	}
-	if at >= from && level != nil {
-		if x, ok := f.Plan.Drive(f.Route, from, *level, at); ok {
-			return number(x), true
-		}
-	}
-	return number(l.DBV), at >= from
 }
 
 func (f *finder) points() {
@@ -99,7 +63,7 @@ func (f *finder) points() {
 		}
 		out.ExpectedDBV, out.Driven = f.expectNow(i)
 		tolerance := l.Tolerance
-		if dbv, twin, ok := f.twinLevel(f.Route, i); ok {
+		if dbv, twin, ok := f.TwinLevel(f.Route, i, f.judged); ok {
 			out.ExpectedDBV, out.Twin, tolerance = number(dbv), twin, twinLevels
 		}
 		if out.ExpectedDBV != nil {
@@ -150,7 +114,7 @@ func (f *finder) stages() {
 		default:
 			if j := f.clearedAt(i); j != nil {
 				out.Standing = Cleared
-				out.Reasons = append(out.Reasons, reads(j)+".")
+				out.Reasons = append(out.Reasons, j.Told()+".")
 			} else {
 				out.Reasons = append(out.Reasons, f.asideReason())
 			}
@@ -217,7 +181,7 @@ func (f *finder) line(line int) *LineFinding {
 }
 
 // lineName names a line in a sentence: "rail +24 V", "control MUTE", "ground E3".
-func (f *finder) lineName(line int) string { return blockName(f.Plan, len(f.Plan.Stages)+line) }
+func (f *finder) lineName(line int) string { return f.Plan.BlockTitle(len(f.Plan.Stages) + line) }
 
 // lineKind is what a stage is without when the line is bad.
 func (f *finder) lineKind(line int) string {
@@ -257,10 +221,10 @@ func (f *finder) lines() {
 		l := f.line(line)
 		switch q := j.Reading.Quantity; {
 		case j.Reading.Worked:
-			l.Moved, l.Moving, l.movedTimes = j.Understood, j.Verdict, j.times
+			l.Moved, l.Moving, l.movedTimes = j.Understood, j.Verdict, j.Times
 		case q == sheet.DC, q == sheet.Resistance && l.Does != "" && l.Read == "":
 			l.Verdict, l.Off, l.Read, l.Note = j.Verdict, j.Off, j.Understood, j.Note
-			l.times = j.times
+			l.times = j.Times
 		case q == sheet.AC:
 			l.Ripple, l.Rippling = j.Understood, j.Verdict
 		}

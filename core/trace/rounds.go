@@ -19,11 +19,6 @@ type Renewed struct {
 	Blocks []string `json:"blocks"`
 }
 
-// OfRound gives the readings of the round that is being traced, in order.
-func (c Case) OfRound(readings []Reading) []Reading {
-	return slices.DeleteFunc(slices.Clone(readings), func(r Reading) bool { return r.Round != c.Round })
-}
-
 // part lists which readings are of each round up to the present one, by position.
 func (c Case) part(readings []Reading) [][]int {
 	out := make([][]int, c.Round+1)
@@ -46,7 +41,7 @@ func pick(readings []Reading, at []int) []Reading {
 // since is by how many times what earlier rounds showed, and what was repaired since,
 // makes a block likelier to be at fault now.
 func (f *finder) since(block int) float64 {
-	name := plainName(f.Plan, block)
+	name := f.Plan.BlockName(block)
 	touched := -1 // the last repair of it
 	for _, r := range f.Repairs {
 		if r.Round <= f.Round && slices.Contains(r.Blocks, name) {
@@ -72,9 +67,9 @@ func (f *finder) blockShown(block int) bool {
 // was gives what was read at the place of a reading last in an earlier round, be it with
 // another level fed in; nil where nothing was.
 func (f *finder) was(r *Reading) *Judged {
-	place := func(r *Reading) key {
-		k := keyOf(r)
-		k.injected = Injection{Touch: k.injected.Touch}
+	place := func(r *Reading) Key {
+		k := KeyOf(r)
+		k.Injected = Injection{Touch: k.Injected.Touch}
 		return k
 	}
 	for _, past := range slices.Backward(f.past) {
@@ -92,7 +87,7 @@ func (f *finder) was(r *Reading) *Judged {
 func (f *finder) levelBefore(point int) *Judged {
 	for _, past := range slices.Backward(f.past) {
 		for _, j := range slices.Backward(past.evidence) {
-			if j.route.Points[j.at] == point && j.route.Mode == f.Route.Mode && j.Reading.Quantity == sheet.AC &&
+			if j.Route.Points[j.At] == point && j.Route.Mode == f.Route.Mode && j.Reading.Quantity == sheet.AC &&
 				len(j.Reading.Without) == 0 {
 				return j
 			}

@@ -205,14 +205,14 @@ func twice(t *testing.T, rng *rand.Rand, misread float64) (x *session, c Case, f
 		if sheet.Blocked(problems) {
 			t.Fatal(problems)
 		}
-		c = Case{Plan: plan, Route: &plan.Routes[rng.IntN(len(plan.Routes))]}
-		if size := blocks(plan); size < 20 || size > 60 || plan.Points[c.Route.Points[0]].Source {
+		c = Case{Bench: Bench{Plan: plan, Route: &plan.Routes[rng.IntN(len(plan.Routes))]}}
+		if size := plan.Blocks(); size < 20 || size > 60 || plan.Points[c.Route.Points[0]].Source {
 			continue
 		}
-		w := pathsBetween(plan, c.Route.Mode, c.Route.Points[0], c.Route.Points[len(c.Route.Points)-1], nil)
-		for _, k := range rng.Perm(blocks(plan)) {
-			if w.every[k] && len(faults) < 2 {
-				faults = append(faults, plainName(plan, k))
+		w := plan.Paths(c.Route.Mode, c.Route.Points[0], c.Route.Points[len(c.Route.Points)-1], nil)
+		for _, k := range rng.Perm(plan.Blocks()) {
+			if w.Every[k] && len(faults) < 2 {
+				faults = append(faults, plan.BlockName(k))
 			}
 		}
 		x = &session{t: t, rng: rng, s: s, misread: misread}

@@ -210,17 +210,17 @@ func play(t *testing.T, seeds int, misread float64) (right, wrong, readings int)
 		if sheet.Blocked(problems) {
 			t.Fatal(problems)
 		}
-		if size := blocks(plan); size < 20 || size > 60 {
+		if size := plan.Blocks(); size < 20 || size > 60 {
 			continue
 		}
 		n++
 		route := &plan.Routes[rng.IntN(len(plan.Routes))]
-		c := Case{Plan: plan, Route: route}
+		c := Case{Bench: Bench{Plan: plan, Route: route}}
 		fault := ""
-		for _, k := range rng.Perm(blocks(plan)) {
-			w := pathsBetween(plan, route.Mode, route.Points[0], route.Points[len(route.Points)-1], nil)
-			if w.every[k] {
-				fault = plainName(plan, k)
+		for _, k := range rng.Perm(plan.Blocks()) {
+			w := plan.Paths(route.Mode, route.Points[0], route.Points[len(route.Points)-1], nil)
+			if w.Every[k] {
+				fault = plan.BlockName(k)
 				break
 			}
 		}

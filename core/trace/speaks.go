@@ -106,7 +106,7 @@ func (f *finder) pieceText(p *piece) string {
 		l := f.line(p.line)
 		return fmt.Sprintf("%s reads %s", f.lineName(p.line), l.says())
 	}
-	text := reads(p.judged)
+	text := p.judged.Told()
 	if p.times > 1 {
 		text += fmt.Sprintf(", %.0f times", p.times)
 	}
@@ -115,7 +115,7 @@ func (f *finder) pieceText(p *piece) string {
 
 // known says what is known of a block beforehand.
 func (f *finder) known(block int) []Speak {
-	name := plainName(f.Plan, block)
+	name := f.Plan.BlockName(block)
 	var out []Speak
 	for i := range f.Plan.Sheet.WeakSpots {
 		w := &f.Plan.Sheet.WeakSpots[i]

@@ -21,7 +21,7 @@ func TestWhatSpeaksIsWhatALeftOutReadingChanges(t *testing.T) {
 		if sheet.Blocked(problems) {
 			t.Fatal(problems)
 		}
-		c := Case{Plan: plan, Route: &plan.Routes[rng.IntN(len(plan.Routes))]}
+		c := Case{Bench: Bench{Plan: plan, Route: &plan.Routes[rng.IntN(len(plan.Routes))]}}
 		var log []Reading
 		used := map[int]bool{}
 		for range 4 {
@@ -48,7 +48,7 @@ func TestWhatSpeaksIsWhatALeftOutReadingChanges(t *testing.T) {
 		f := c.Find(log)
 		for i, stage := range f.Stages {
 			for _, sp := range stage.Speaks {
-				k := slices.IndexFunc(f.Readings, func(j Judged) bool { return reads(&j) == sp.Text })
+				k := slices.IndexFunc(f.Readings, func(j Judged) bool { return j.Told() == sp.Text })
 				if k < 0 {
 					t.Fatalf("%q is no reading", sp.Text)
 				}

@@ -137,8 +137,8 @@ func TestHowAReadingWasTaken(t *testing.T) {
 		if j.How != x.want {
 			t.Errorf("%+v: %q, want %q", x.r, j.How, x.want)
 		}
-		if x.want != "" && !strings.Contains(reads(&j), "("+x.want+")") {
-			t.Errorf("a reason says %q", reads(&j))
+		if x.want != "" && !strings.Contains(j.Told(), "("+x.want+")") {
+			t.Errorf("a reason says %q", j.Told())
 		}
 	}
 }

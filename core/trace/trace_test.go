@@ -36,7 +36,7 @@ func open(t testing.TB, s *sheet.Sheet) Case {
 	if sheet.Blocked(problems) {
 		t.Fatal(problems)
 	}
-	return Case{Plan: plan, Route: &plan.Routes[0]}
+	return Case{Bench: Bench{Plan: plan, Route: &plan.Routes[0]}}
 }
 
 // bench answers probes like a set in which one stage loses so many dB.
@@ -319,8 +319,8 @@ func TestTheOtherRouteClearsWhatIsShared(t *testing.T) {
 	if len(problems) > 0 || len(plan.Routes) != 2 {
 		t.Fatal(problems)
 	}
-	left := Case{Plan: plan, Route: &plan.Routes[0]}
-	right := Case{Plan: plan, Route: &plan.Routes[1], Injected: &Injection{At: "R"}}
+	left := Case{Bench: Bench{Plan: plan, Route: &plan.Routes[0]}}
+	right := Case{Bench: Bench{Plan: plan, Route: &plan.Routes[1], Injected: &Injection{At: "R"}}}
 	good, err := right.Take(Aim{Point: "out"}, "ok")
 	if err != nil {
 		t.Fatal(err)

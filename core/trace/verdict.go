@@ -3,6 +3,7 @@ package trace
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"steptrace/core/exchange"
 	"steptrace/core/quantity"
@@ -55,11 +56,11 @@ type Judged struct {
 	ExpectedDBV *float64 `json:"expectedDBV" jsonschema:"nullable"`
 	OffDB       *float64 `json:"offDB" jsonschema:"nullable"`
 
-	route    *sheet.Route // the route it was judged on; nil where none
-	at, from int          // positions on that route: of the point, of the injection
-	ways     *paths       // from there to here, once they have been looked up
-	times    float64      // how often it was read so in a row
-	before   *Judged      // what was read there before, and otherwise
+	// How it is reasoned with; none of it goes over the wire.
+	Route    *sheet.Route `json:"-"` // the route it was judged on; nil where none
+	At, From int          `json:"-"` // positions on that route: of the point, of the injection
+	Times    float64      `json:"-"` // how often it was read so in a row
+	Before   *Judged      `json:"-"` // what was read there before, and otherwise
 }
 
 // Says is the verdict in short: "low, −17.2 dB", "heard good".
@@ -83,12 +84,12 @@ var wordVerdicts = map[quantity.Word]Verdict{
 
 // Judge compares one reading with what a good set would show under the same
 // conditions with the same instrument.
-func (c Case) Judge(r Reading) Judged {
-	j := c.verdict(r)
-	j.How = c.how(&r)
-	if point, ok := c.Plan.PointIndex(r.Point); ok && r.Word == quantity.NoWord && r.Power != PowerOff {
-		c.Instrument = r.Instrument
-		if why := c.refused(point, r.Mode); why != "" {
+func (b Bench) Judge(r Reading) Judged {
+	j := b.verdict(r)
+	j.How = b.how(&r)
+	if point, ok := b.Plan.PointIndex(r.Point); ok && r.Word == quantity.NoWord && r.Power != PowerOff {
+		b.Instrument = r.Instrument
+		if why := b.refused(point, r.Mode); why != "" {
 			j.Note = joined(j.Note, "mind: "+why)
 		}
 	}
@@ -96,13 +97,13 @@ func (c Case) Judge(r Reading) Judged {
 }
 
 // Long: what a reading is compared with, the first that is known.
-func (c Case) verdict(r Reading) Judged {
+func (b Bench) verdict(r Reading) Judged {
 	j := Judged{Reading: r, Understood: r.Understood(), Verdict: Unjudged}
 	if r.Quantity == sheet.Provocation {
-		c.judgeProvocation(&j)
+		b.judgeProvocation(&j)
 		return j
 	}
-	what, point, ok := c.spotOf(r.Point)
+	what, point, ok := b.spotOf(r.Point)
 	switch {
 	case !ok:
 		j.Note = "the sheet no longer has this point"
@@ -120,32 +121,32 @@ func (c Case) verdict(r Reading) Judged {
 		j.judgeFuse()
 		return j
 	case what == atRail:
-		i, _ := c.Plan.RailIndex(r.Point)
-		j.judgeRail(&c.Plan.Rails[i])
+		i, _ := b.Plan.RailIndex(r.Point)
+		j.judgeRail(&b.Plan.Rails[i])
 		return j
 	case what == atControl:
-		i, _ := c.Plan.LineIndex(r.Point)
-		j.judgeControl(&c.Plan.Controls[i-len(c.Plan.Rails)])
+		i, _ := b.Plan.LineIndex(r.Point)
+		j.judgeControl(&b.Plan.Controls[i-len(b.Plan.Rails)])
 		return j
 	}
-	c.place(&j, point)
+	b.place(&j, point)
 	if r.Injected != nil && r.Injected.Touch {
-		c.judgeTouch(&j)
+		b.judgeTouch(&j)
 		return j
 	}
-	e, ok := c.Plan.Expect(point, r.Quantity, r.Mode)
+	e, ok := b.Plan.Expect(point, r.Quantity, r.Mode)
 	switch {
 	case (r.Quantity == sheet.Resistance || r.Quantity == sheet.Temperature) && r.Word != quantity.NoWord && !ok:
 		j.Note = fmt.Sprintf("the sheet gives no %s here", r.Quantity)
 		return j
 	case r.Word != quantity.NoWord:
 		j.Verdict = wordVerdicts[r.Word]
-		if ok && !ofSignal(r.Quantity) {
+		if ok && !r.Quantity.OfSignal() {
 			j.Expected = e.Text()
 		}
 		return j
 	case r.Quantity == sheet.AC:
-		c.judgeLevel(&j, point)
+		b.judgeLevel(&j, point)
 		return j
 	}
 	if !ok {
@@ -155,7 +156,7 @@ func (c Case) verdict(r Reading) Judged {
 	nominal := e.Value.SI
 	if r.Quantity == sheet.DC {
 		// A probe on a high resistance pulls the voltage down.
-		nominal *= InstrumentFor(r.Instrument).Loading(c.Plan.Points[point].SourceOhms, 0)
+		nominal *= InstrumentFor(r.Instrument).Loading(b.Plan.Points[point].SourceOhms, 0)
 	}
 	j.compare(nominal, e.Value.Unit, e.Tolerance)
 	switch {
@@ -172,7 +173,7 @@ func (c Case) verdict(r Reading) Judged {
 
 // place finds the route on which a reading speaks: the one being traced where
 // it passes the point in the reading's mode, otherwise any that does.
-func (c Case) place(j *Judged, point int) {
+func (b Bench) place(j *Judged, point int) {
 	try := func(r *sheet.Route) bool {
 		at, ok := r.At(point)
 		if !ok || r.Mode != j.Reading.Mode {
@@ -180,7 +181,7 @@ func (c Case) place(j *Judged, point int) {
 		}
 		from := 0
 		if in := j.Reading.Injected; in != nil {
-			k, ok := c.Plan.PointIndex(in.At)
+			k, ok := b.Plan.PointIndex(in.At)
 			if !ok {
 				return false
 			}
@@ -188,57 +189,16 @@ func (c Case) place(j *Judged, point int) {
 				return false
 			}
 		}
-		j.route, j.at, j.from = r, at, from
+		j.Route, j.At, j.From = r, at, from
 		return true
 	}
-	if try(c.Route) {
+	if try(b.Route) {
 		return
 	}
-	for i := range c.Plan.Routes {
-		if try(&c.Plan.Routes[i]) {
+	for i := range b.Plan.Routes {
+		if try(&b.Plan.Routes[i]) {
 			return
 		}
-	}
-}
-
-// judgeTouch judges what was heard of a touch. The nearer to the exit it is
-// made, the less gain is left: then weak is right.
-func (c Case) judgeTouch(j *Judged) {
-	word := j.Reading.Word
-	switch word {
-	case quantity.NoWord:
-		j.Note = "a touch has no known level: say ok, weak or none"
-		return
-	case quantity.OK, quantity.Hum, quantity.Noisy:
-		j.Verdict = Within // the hum is the signal here
-		return
-	case quantity.Crackle:
-		j.Verdict, j.Note = Within, "the contact itself is heard: what is behind it passes"
-		return
-	case quantity.Weak, quantity.Nothing:
-	default:
-		j.Verdict = wordVerdicts[word]
-		return
-	}
-	if j.route == nil {
-		return
-	}
-	left, ok := c.touchLeft(j.route, j.from, j.at)
-	if !ok {
-		if j.Verdict = Absent; word == quantity.Weak {
-			j.Verdict, j.Note = Unjudged, "the sheet gives no gains from there on: whether a touch should be louder is not known"
-		}
-		return
-	}
-	switch {
-	case word == quantity.Weak && left > loudDB:
-		j.Verdict = Low
-	case word == quantity.Weak:
-		j.Verdict, j.Note = Within, "so near to the exit a touch is no louder"
-	case left > faintDB:
-		j.Verdict = Absent
-	default:
-		j.Note = "so near to the exit a touch may not be heard at all"
 	}
 }
 
@@ -355,7 +315,7 @@ func (j *Judged) compare(nominal float64, unit quantity.Unit, t quantity.Toleran
 	case toward > high:
 		j.Verdict = High
 	case nominal != 0 && toward < absentShare*math.Abs(nominal) && toward > -absentShare*math.Abs(nominal) &&
-		(j.Reading.Quantity == sheet.DC || ofSignal(j.Reading.Quantity) || j.Reading.Quantity == sheet.Current):
+		(j.Reading.Quantity == sheet.DC || j.Reading.Quantity.OfSignal() || j.Reading.Quantity == sheet.Current):
 		j.Verdict = Absent
 	default:
 		j.Verdict = Low
@@ -370,17 +330,17 @@ func (j *Judged) compare(nominal float64, unit quantity.Unit, t quantity.Toleran
 	}
 }
 
-func (c Case) judgeLevel(j *Judged, point int) {
+func (b Bench) judgeLevel(j *Judged, point int) {
 	r := &j.Reading
-	if j.route == nil {
-		c.judgeOffRoute(j, point)
+	if j.Route == nil {
+		b.judgeOffRoute(j, point)
 		return
 	}
-	if c.opensLoop(j) {
+	if b.opensLoop(j) {
 		j.Note = "with the loop open the sheet's levels do not hold: say ok, weak, none or distorted"
 		return
 	}
-	level := j.route.Levels[j.at]
+	level := j.Route.Levels[j.At]
 	shape := level.Shape
 	rms, err := r.rms(shape)
 	if err != nil {
@@ -390,7 +350,7 @@ func (c Case) judgeLevel(j *Judged, point int) {
 	if rms > 0 {
 		j.LevelDBV = number(quantity.DB(rms, 1))
 	}
-	expected, note, ok := c.expectLevel(j, InstrumentFor(r.Instrument), c.Plan.Points[point].SourceOhms)
+	expected, note, ok := b.expectLevel(j, InstrumentFor(r.Instrument), b.Plan.Points[point].SourceOhms)
 	j.Note = note
 	if !ok {
 		return
@@ -400,16 +360,16 @@ func (c Case) judgeLevel(j *Judged, point int) {
 
 // expectLevel is the level (dB against 1 V rms) that the instrument would show
 // on a good set under the reading's conditions; or why there is none.
-func (c Case) expectLevel(j *Judged, in Instrument, sourceOhms float64) (dbv float64, note string, ok bool) {
-	route := j.route
-	level := route.Levels[j.at]
+func (b Bench) expectLevel(j *Judged, in Instrument, sourceOhms float64) (dbv float64, note string, ok bool) {
+	route := j.Route
+	level := route.Levels[j.At]
 	if !level.Known {
 		return 0, "the sheet gives no level here, nor gains to work it out", false
 	}
 	dbv = level.DBV
 	hz := level.Hz
 	if inj := j.Reading.Injected; inj != nil {
-		start := route.Levels[j.from]
+		start := route.Levels[j.From]
 		if inj.Hz > 0 && start.Hz > 0 && math.Abs(inj.Hz/start.Hz-1) > sameHz {
 			return 0, fmt.Sprintf(
 				"the sheet's levels hold for %s fed in, not %s",
@@ -418,7 +378,7 @@ func (c Case) expectLevel(j *Judged, in Instrument, sourceOhms float64) (dbv flo
 			), false
 		}
 		if inj.Level > 0 {
-			if dbv, ok = c.Plan.Drive(route, j.from, quantity.DB(inj.Level, 1), j.at); !ok {
+			if dbv, ok = b.Plan.Drive(route, j.From, quantity.DB(inj.Level, 1), j.At); !ok {
 				return 0, "the sheet does not say what that level should become here", false
 			}
 		}
@@ -428,9 +388,9 @@ func (c Case) expectLevel(j *Judged, in Instrument, sourceOhms float64) (dbv flo
 
 // judgeOffRoute judges a level at a point that no route passes, a test pin: by what is
 // printed there, whatever is fed in elsewhere.
-func (c Case) judgeOffRoute(j *Judged, point int) {
+func (b Bench) judgeOffRoute(j *Judged, point int) {
 	r := &j.Reading
-	level, ok := c.Plan.LevelOff(point, r.Mode)
+	level, ok := b.Plan.LevelOff(point, r.Mode)
 	switch {
 	case r.Injected != nil:
 		j.Note = fmt.Sprintf("what is fed in at %s does not come past here", r.Injected.At)
@@ -447,30 +407,10 @@ func (c Case) judgeOffRoute(j *Judged, point int) {
 	if rms > 0 {
 		j.LevelDBV = number(quantity.DB(rms, 1))
 	}
-	expected, note, ok := InstrumentFor(r.Instrument).shows(level.DBV, level.Hz, level.Shape, c.Plan.Points[point].SourceOhms)
+	expected, note, ok := InstrumentFor(r.Instrument).shows(level.DBV, level.Hz, level.Shape, b.Plan.Points[point].SourceOhms)
 	if j.Note = note; ok {
 		j.judgeAgainst(expected, level.Tolerance, level.Shape)
 	}
-}
-
-// shows is what an instrument shows (dB against 1 V rms) of a level at a frequency (Hz)
-// behind a source resistance (Ω); or why it cannot.
-func (in Instrument) shows(level, hz float64, shape quantity.Shape, sourceOhms float64) (dbv float64, note string, ok bool) {
-	dbv = level
-	if hz > in.MaxHz {
-		return 0, fmt.Sprintf("a %s cannot be trusted at %s: use a scope", in.Name, quantity.Frequency(hz)), false
-	}
-	load := quantity.DB(in.Loading(sourceOhms, hz), 1)
-	dbv += load
-	if load < -0.5 {
-		note = fmt.Sprintf("the %s loads this point by %s, allowed for", in.Name, quantity.SignedDB(load))
-	}
-	if in.Averaging {
-		if factor, err := shape.AverageResponse(); err == nil {
-			dbv += quantity.DB(factor, 1)
-		}
-	}
-	return dbv, note, true
 }
 
 func number(x float64) *float64 {
@@ -478,4 +418,16 @@ func number(x float64) *float64 {
 		return nil
 	}
 	return &x
+}
+
+// opensLoop tells whether a reading was taken with the feedback around its point
+// lifted, so that the sheet's levels do not hold.
+func (b Bench) opensLoop(j *Judged) bool {
+	for _, l := range b.Plan.Loops {
+		if slices.Contains(j.Reading.Without, b.Plan.Stages[l.Feedback].Name) &&
+			slices.ContainsFunc(j.Route.Stages[j.From:j.At], func(s int) bool { return slices.Contains(l.Inside, s) }) {
+			return true
+		}
+	}
+	return false
 }

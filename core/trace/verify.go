@@ -23,7 +23,7 @@ type due struct {
 	minutes float64
 	worked  bool // it worked before
 	was     *Judged
-	ways    *paths // what a level depends on, which good readings elsewhere show as well
+	ways    *sheet.Paths // what a level depends on, which good readings elsewhere show as well
 }
 
 // verification lists what has to be shown, and how far it is.
@@ -83,14 +83,14 @@ func (f *finder) verifyKey(parts ...string) string {
 // the set stood: nothing lifted, no finger as the generator.
 func (f *finder) lastBefore() []*Judged {
 	var out []*Judged
-	seen := map[key]bool{}
+	seen := map[Key]bool{}
 	for _, past := range slices.Backward(f.past) {
 		for i := range slices.Backward(past.judged) {
 			j := &past.judged[i]
 			r := &j.Reading
-			k := keyOf(r)
+			k := KeyOf(r)
 			if r.Act != "" {
-				k.without = string(r.Act) // each thing that was done counts for itself
+				k.Without = string(r.Act) // each thing that was done counts for itself
 			}
 			if r.Struck || j.Superseded || seen[k] || len(r.Without) > 0 || j.touched() {
 				continue
@@ -111,7 +111,7 @@ func (f *finder) wrongBefore() []*Judged {
 func (f *finder) workedBefore() []*Judged {
 	return slices.DeleteFunc(f.lastBefore(), func(j *Judged) bool {
 		_, mark := f.InMatrix(&j.Reading)
-		return !mark || j.route == nil || j.Verdict != Within
+		return !mark || j.Route == nil || j.Verdict != Within
 	})
 }
 
@@ -186,14 +186,14 @@ func (f *finder) rightAgain(j *Judged) (due, bool) {
 		return d, false
 	}
 	d.minutes += f.Plan.Points[point].Minutes
-	if entry, mark := f.InMatrix(r); mark && j.route != nil {
+	if entry, mark := f.InMatrix(r); mark && j.Route != nil {
 		d.Key = f.verifyKey("mark", entry, r.Point, r.Mode)
 		d.Text = fmt.Sprintf("%s from %s is right%s", r.Point, inMode(entry, r.Mode), before)
 		f.reaching(&d, j)
 		return d, true
 	}
-	if ofSignal(r.Quantity) {
-		if j.route == nil {
+	if r.Quantity.OfSignal() {
+		if j.Route == nil {
 			d.Key = f.verifyKey("point", r.Point, string(r.Quantity), r.Mode)
 			d.Text = fmt.Sprintf("%s is right again%s", r.Point, before)
 			return d, true
@@ -202,7 +202,7 @@ func (f *finder) rightAgain(j *Judged) (due, bool) {
 		d.Text = fmt.Sprintf("%s at %s is right again%s", quantityWords[r.Quantity], r.Point, before)
 		f.reaching(&d, j)
 		if r.Quantity == sheet.AC {
-			d.ways = f.pathsFrom(j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], nil)
+			d.ways = f.pathsFrom(j.Route.Mode, j.Route.Points[j.From], j.Route.Points[j.At], nil)
 		}
 		return d, true
 	}
@@ -240,15 +240,15 @@ func inMode(name, mode string) string {
 }
 
 // fedAt names where the signal of a reading was fed in.
-func (f *finder) fedAt(j *Judged) string { return f.Plan.Points[j.route.Points[j.from]].Name }
+func (f *finder) fedAt(j *Judged) string { return f.Plan.Points[j.Route.Points[j.From]].Name }
 
 // reaching sets down how a signal is read again as it was, and what that costs.
 func (f *finder) reaching(d *due, j *Judged) {
-	d.reach = &access{route: j.route, from: j.from, at: j.at, lifted: noStage}
-	if j.route == f.Route && f.Injected == nil && j.from == 0 {
+	d.reach = &access{route: j.Route, from: j.From, at: j.At, lifted: noStage}
+	if j.Route == f.Route && f.Injected == nil && j.From == 0 {
 		d.reach.now = true
 	}
-	d.Route, d.Injected = j.route.Key, j.Reading.Injected
+	d.Route, d.Injected = j.Route.Key, j.Reading.Injected
 	now, to := f.standing(), f.feedOf(d.reach)
 	if now.mode != to.mode {
 		d.minutes += modeMinutes
@@ -261,16 +261,16 @@ func (f *finder) reaching(d *due, j *Judged) {
 // exitOf: what came out wrong on the way of a reading has to come out right, unless a
 // mark at that exit says so already.
 func (f *finder) exitOf(j *Judged, all []due) (due, bool) {
-	if j.route == nil || j.Reading.Quantity != sheet.AC {
+	if j.Route == nil || j.Reading.Quantity != sheet.AC {
 		return due{}, false
 	}
-	exit := f.Plan.Points[j.route.Points[len(j.route.Points)-1]].Name
+	exit := f.Plan.Points[j.Route.Points[len(j.Route.Points)-1]].Name
 	if slices.ContainsFunc(all, func(d due) bool {
-		return d.reach != nil && d.reach.from == 0 && d.reach.route.Mode == j.route.Mode && d.Point == exit
+		return d.reach != nil && d.reach.from == 0 && d.reach.route.Mode == j.Route.Mode && d.Point == exit
 	}) {
 		return due{}, false
 	}
-	return f.atExit(j.route), true
+	return f.atExit(j.Route), true
 }
 
 // complaint: nothing was read before the repair, so that the exit of the route being
@@ -295,7 +295,7 @@ func (f *finder) atExit(r *sheet.Route) due {
 		},
 		minutes: probeMinutes + point.Minutes,
 	}
-	f.reaching(&d, &Judged{Reading: Reading{Injected: f.entry(r)}, route: r, at: last})
+	f.reaching(&d, &Judged{Reading: Reading{Injected: f.entry(r)}, Route: r, At: last})
 	return d
 }
 
@@ -337,7 +337,7 @@ func (f *finder) stillWorks(j *Judged) due {
 		was:     j,
 	}
 	f.reaching(&d, j)
-	d.ways = f.pathsFrom(j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], nil)
+	d.ways = f.pathsFrom(j.Route.Mode, j.Route.Points[j.From], j.Route.Points[j.At], nil)
 	return d
 }
 
@@ -352,7 +352,7 @@ func (f *finder) prove(d *due) {
 		if j.Verdict == Unjudged && j.Reading.Act == "" && !d.free(&j.Reading) {
 			continue
 		}
-		if d.Proof, d.Because = Shown, reads(j); j.Verdict.Bad() {
+		if d.Proof, d.Because = Shown, j.Told(); j.Verdict.Bad() {
 			d.Proof = Against
 		}
 		if d.was != nil && d.was.Understood != j.Understood && d.was.Reading.Act == "" && !strings.Contains(d.Text, f.saidBefore(d.was)) {
@@ -364,7 +364,7 @@ func (f *finder) prove(d *due) {
 	}
 	// Good readings further on show it as well.
 	var by *Judged
-	for k, yes := range d.ways.any {
+	for k, yes := range d.ways.Any {
 		if !yes || k >= len(f.Plan.Stages) {
 			continue
 		}
@@ -373,7 +373,7 @@ func (f *finder) prove(d *due) {
 		}
 	}
 	if by != nil {
-		d.Proof, d.Because = Shown, reads(by)
+		d.Proof, d.Because = Shown, by.Told()
 	}
 }
 
@@ -400,10 +400,10 @@ func (f *finder) shows(d *due, j *Judged) bool {
 	case d.Quantity == sheet.Provocation:
 		return r.Act == d.was.Reading.Act
 	case d.reach != nil:
-		if j.route == nil || j.route.Mode != d.reach.route.Mode || j.touched() || r.Quantity != d.Quantity {
+		if j.Route == nil || j.Route.Mode != d.reach.route.Mode || j.touched() || r.Quantity != d.Quantity {
 			return false
 		}
-		return j.route.Points[j.from] == d.reach.route.Points[d.reach.from]
+		return j.Route.Points[j.From] == d.reach.route.Points[d.reach.from]
 	case r.Worked != d.Worked:
 		return false
 	case d.was != nil && d.was.Reading.Word != quantity.NoWord && r.Word == quantity.NoWord && r.Quantity == sheet.DC &&
@@ -428,8 +428,8 @@ func (f *finder) order(all []due) {
 				continue
 			}
 			inside := true
-			for k, yes := range o.ways.any {
-				inside = inside && (!yes || w.any[k])
+			for k, yes := range o.ways.Any {
+				inside = inside && (!yes || w.Any[k])
 			}
 			if inside {
 				n++
@@ -517,7 +517,7 @@ func (f *finder) stillWrong(d *due) {
 		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("It speaks of what meets there: look inside %s.", strings.Join(near, " and ")))
 	}
 	for i := range f.judged {
-		if j := &f.judged[i]; !j.Reading.Struck && !j.Superseded && f.shows(d, j) && j.times < 2 {
+		if j := &f.judged[i]; !j.Reading.Struck && !j.Superseded && f.shows(d, j) && j.Times < 2 {
 			f.out.Next = f.proposeDue(d)
 			f.out.Next.Purpose = "again"
 		}

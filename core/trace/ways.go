@@ -306,7 +306,7 @@ func (f *finder) pair() (first, second int, ok bool) {
 	prior := f.prior()
 	var candidates []int
 	for k := range prior {
-		if slices.ContainsFunc(f.bad(), func(j *Judged) bool { return f.waysTo(j).any[k] }) &&
+		if slices.ContainsFunc(f.bad(), func(j *Judged) bool { return f.waysTo(j).Any[k] }) &&
 			!slices.ContainsFunc(f.evidence, func(j *Judged) bool { return !j.Verdict.Bad() && !f.allows(j, k) }) {
 			candidates = append(candidates, k)
 		}
@@ -326,8 +326,8 @@ func (f *finder) pair() (first, second int, ok bool) {
 
 // allows tells whether a fault in a block would let a piece of evidence come about.
 func (f *finder) allows(j *Judged, block int) bool {
-	if j.at == j.from || !j.Verdict.Bad() && !f.clears(j, f.asked) {
+	if j.At == j.From || !j.Verdict.Bad() && !f.clears(j, f.asked) {
 		return true
 	}
-	return f.waysTo(j).allows(j.Verdict, block)
+	return allows(f.waysTo(j), j.Verdict, block)
 }

@@ -282,7 +282,7 @@ seeds:
 		if sheet.Blocked(problems) || len(plan.Routes) == 0 {
 			continue
 		}
-		c := Case{Plan: plan, Route: &plan.Routes[0], History: History{Found: map[string]int{plan.Stages[0].Name: rng.IntN(3)}}}
+		c := Case{Bench: Bench{Plan: plan, Route: &plan.Routes[0]}, History: History{Found: map[string]int{plan.Stages[0].Name: rng.IntN(3)}}}
 		var log []Reading
 		for i := range rng.IntN(6) {
 			r := &plan.Routes[rng.IntN(len(plan.Routes))]
@@ -302,29 +302,29 @@ seeds:
 			for e := range effects {
 				p := prior[k] * max(share[e], 1e-6)
 				for _, j := range f.evidence {
-					if j.at == j.from {
+					if j.At == j.From {
 						continue
 					}
-					w := pathsBetween(plan, j.route.Mode, j.route.Points[j.from], j.route.Points[j.at], nil)
+					w := plan.Paths(j.Route.Mode, j.Route.Points[j.From], j.Route.Points[j.At], nil)
 					good := misread * mistaken[j.Verdict]
 					if !j.Verdict.Bad() {
 						good = 1 - misread
 					}
-					if j.before != nil {
+					if j.Before != nil {
 						continue seeds // such readings have a test of their own
 					}
 					l := good
 					switch in := inTheWay(e, j.Verdict); {
-					case w.every[k]:
+					case w.Every[k]:
 						l = in
-					case w.any[k] && j.Verdict == Absent:
+					case w.Any[k] && j.Verdict == Absent:
 						l = misread * mistaken[Absent]
-					case w.any[k]:
+					case w.Any[k]:
 						l = wholeWay*good + (1-wholeWay)*max(in, inTheWay(weak, j.Verdict)/2)
-					case k < len(plan.Stages) && plan.Stages[k].From == j.route.Points[j.at]:
+					case k < len(plan.Stages) && plan.Stages[k].From == j.Route.Points[j.At]:
 						l = (1-loading)*good + loading*inTheWay(weak, j.Verdict)
 					}
-					p *= math.Pow(l, j.times)
+					p *= math.Pow(l, j.Times)
 				}
 				want[k] += p
 			}
@@ -334,7 +334,7 @@ seeds:
 		for k := range want {
 			sum += got[k]
 			if math.Abs(got[k]-want[k]/total) > 1e-9 {
-				t.Fatalf("%s: %g, by hand %g", blockName(plan, k), got[k], want[k]/total)
+				t.Fatalf("%s: %g, by hand %g", plan.BlockTitle(k), got[k], want[k]/total)
 			}
 		}
 		if math.Abs(sum-1) > 1e-9 {

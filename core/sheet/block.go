@@ -1,0 +1,38 @@
+package sheet
+
+// A block is what may be at fault: a stage, a rail or a control. Blocks are numbered with the
+// stages first, in the order of the plan, then the rails, then the controls.
+
+// Blocks counts the blocks of a set.
+func (p *Plan) Blocks() int { return len(p.Stages) + len(p.Rails) + len(p.Controls) }
+
+// BlockName is the name of a block alone.
+func (p *Plan) BlockName(block int) string {
+	if block < len(p.Stages) {
+		return p.Stages[block].Name
+	}
+	return p.LineName(block - len(p.Stages))
+}
+
+// BlockTitle names a block as people do: "rail +24 V", "control MUTE", "ground E3"; a stage by
+// its name alone.
+func (p *Plan) BlockTitle(block int) string {
+	if line := block - len(p.Stages); line >= 0 {
+		return p.LineTitle(line)
+	}
+	return p.BlockName(block)
+}
+
+// LineTitle names a rail or control in a sentence: "rail +24 V", "control MUTE", "ground E3".
+func (p *Plan) LineTitle(line int) string { return p.LineKind(line) + " " + p.LineName(line) }
+
+// BlockTitles lists the titles of some blocks, those that are marked.
+func (p *Plan) BlockTitles(marked []bool) []string {
+	out := []string{}
+	for k, yes := range marked {
+		if yes {
+			out = append(out, p.BlockTitle(k))
+		}
+	}
+	return out
+}

@@ -1,0 +1,74 @@
+package trace
+
+import (
+	"slices"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+)
+
+// besideLevel tells whether a fault of a block with an effect would spoil an aspect and leave
+// a good level as it is.
+func (f *finder) besideLevel(j *Judged, block int, e effect, aspect sheet.Quantity) bool {
+	switch aspect {
+	case sheet.Frequency:
+		return e == offTune
+	case sheet.Distortion:
+		return e == distorting
+	}
+	// The modulation: of what comes before the carrier, or is no stage.
+	if block >= len(f.Plan.Stages) || f.levelTells(j.Route, j.At, aspect) {
+		return false
+	}
+	at, ok := j.Route.At(f.Plan.Stages[block].From)
+	return !ok || !f.carrier(j.Route, at)
+}
+
+// speaksOf tells whether a good reading speaks against a block failing with an effect.
+func (f *finder) speaksOf(j *Judged, block int, e effect, bad []sheet.Quantity) bool {
+	switch own := j.Reading.Quantity.Aspect(); {
+	case own == sheet.Frequency:
+		return e == offTune
+	case own == sheet.Distortion:
+		return e == distorting
+	case own != sheet.AC:
+		return f.besideLevel(j, block, e, own) || e == dead || e == weak
+	case j.Reading.Word != quantity.NoWord:
+		return true
+	}
+	return !slices.ContainsFunc(bad, func(a sheet.Quantity) bool { return f.besideLevel(j, block, e, a) })
+}
+
+// spoiled lists the aspects besides the level in which evidence shows the signal bad.
+func spoiled(evidence []*Judged) []sheet.Quantity {
+	var out []sheet.Quantity
+	for _, j := range evidence {
+		if a := j.Reading.Quantity.Aspect(); a != sheet.AC && j.Verdict.Bad() && j.At > j.From && !slices.Contains(out, a) {
+			out = append(out, a)
+		}
+	}
+	return out
+}
+
+// ask settles which aspect has to be read further: another than the level only where no
+// fault of the level would explain the evidence.
+func (f *finder) ask() {
+	f.asked = sheet.AC
+	if bad := spoiled(f.evidence); len(bad) > 0 && !slices.Contains(f.narrowIn(sheet.AC, f.evidence), true) {
+		f.asked = bad[0]
+	}
+}
+
+// readAt is what is read at a position of a route to tell of the aspect asked for; ok is false
+// where nothing is known there to compare it with.
+func (f *finder) readAt(r *sheet.Route, at int) (q sheet.Quantity, ok bool) {
+	if f.asked != sheet.AC {
+		if _, stated := f.Plan.Expect(r.Points[at], f.asked, r.Mode); stated {
+			return f.asked, true
+		}
+		if !f.levelTells(r, at, f.asked) {
+			return f.asked, false
+		}
+	}
+	return sheet.AC, f.comparable(r, at)
+}
