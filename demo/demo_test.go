@@ -14,6 +14,7 @@ import (
 	"steptrace/core/inside"
 	"steptrace/core/job"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/standin"
 	"steptrace/core/supply"
@@ -141,7 +142,7 @@ func TestJobsComeFromTheirFaults(t *testing.T) {
 				t.Errorf("%s: %s %s is %.2f dB off what the fault gives", entry.Name(), r.Point, r.Text, off)
 			}
 		}
-		c.Power = trace.PowerOn // switched on to go on
+		c.Power = reading.PowerOn // switched on to go on
 		log := f.Plain()
 		found := c.Find(log)
 		for range 10 {
@@ -159,7 +160,7 @@ func TestJobsComeFromTheirFaults(t *testing.T) {
 				dbv -= fault.Size
 			}
 			v := quantity.Value{SI: quantity.Times(dbv), Unit: quantity.Volt, Form: quantity.RMS}
-			r, err := asked.Take(trace.Aim{Point: found.Next.Point}, v.Short(3))
+			r, err := asked.Take(reading.Aim{Point: found.Next.Point}, v.Short(3))
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -311,7 +312,7 @@ func TestCapturesComeFromTheirFaults(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		due, why, ok := c.Due(trace.Reading{Point: capture.Points[0], Mode: capture.Mode, Instrument: capture.Instrument})
+		due, why, ok := c.Due(reading.Reading{Point: capture.Points[0], Mode: capture.Mode, Instrument: capture.Instrument})
 		if !ok {
 			t.Fatalf("%s: %s", capture.Points[0], why)
 		}
@@ -344,7 +345,7 @@ func TestInsideEndsAtThePart(t *testing.T) {
 		if number == 148 {
 			broken = broken.With(all[slices.IndexFunc(all, func(f circuit.Fault) bool { return f.Part == "F502" && f.What == "open" })])
 		}
-		c := trace.Case{Bench: trace.Bench{Plan: plan, Route: &plan.Routes[0]}}
+		c := trace.Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[0]}}
 		for i := range plan.Routes { // the route that the stage lies on
 			if slices.ContainsFunc(plan.Routes[i].Stages, func(k int) bool { return plan.Stages[k].Name == fault.Block }) {
 				c.Route = &plan.Routes[i]

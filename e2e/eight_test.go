@@ -14,6 +14,7 @@ import (
 	"testing"
 	"testing/fstest"
 
+	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
@@ -221,7 +222,7 @@ func (p *patient) treat(t *testing.T, h hands) {
 	}
 	h.finish("repaired", p.faults[len(p.faults)-1].repair.Stage)
 	v := h.job()
-	if v.Finished == nil || slices.ContainsFunc(v.Findings.Readings, func(j trace.Judged) bool { return j.Reading.Struck }) ||
+	if v.Finished == nil || slices.ContainsFunc(v.Findings.Readings, func(j reading.Judged) bool { return j.Reading.Struck }) ||
 		slices.ContainsFunc(v.Repairs, func(r server.NotedRepair) bool { return r.Struck }) {
 		t.Fatalf("%s: finished %v", p.name, v.Finished)
 	}

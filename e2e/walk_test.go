@@ -15,8 +15,8 @@ import (
 
 	"github.com/chromedp/chromedp/kb"
 
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
-	"steptrace/core/trace"
 	"steptrace/demo"
 	"steptrace/e2e/browser"
 	"steptrace/internal/server"
@@ -260,7 +260,7 @@ func (w *walker) job(number int) server.JobView {
 		return v
 	}
 	for id := range w.kept[number] {
-		if !slices.ContainsFunc(v.Findings.Readings, func(j trace.Judged) bool { return j.Reading.ID == id }) {
+		if !slices.ContainsFunc(v.Findings.Readings, func(j reading.Judged) bool { return j.Reading.ID == id }) {
 			w.t.Fatalf("step %d: reading %s of job %d was acknowledged and is missing", w.steps, id, number)
 		}
 	}

@@ -3,6 +3,7 @@ package exchange
 import (
 	"encoding"
 	"encoding/json"
+	"math"
 	"reflect"
 	"sync"
 )
@@ -153,4 +154,13 @@ func looksInto(t reflect.Type, within map[reflect.Type]bool) bool {
 		}
 	}
 	return false
+}
+
+// Finite gives a number as it goes over the wire, where JSON has no other than finite ones: nil for
+// any other.
+func Finite(x float64) *float64 {
+	if math.IsNaN(x) || math.IsInf(x, 0) {
+		return nil
+	}
+	return &x
 }

@@ -7,6 +7,7 @@ import (
 
 	"steptrace/core/circuit"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -60,7 +61,7 @@ func (l *looking) ends() (in, out string, gainDB float64, known, ok bool) {
 // its nodes at the bench, and what was taken in it.
 //
 // Long: a case for each quantity that the bench reads.
-func (l *looking) readings(bench []trace.Reading, own []Entry) []Read {
+func (l *looking) readings(bench []reading.Reading, own []Entry) []Read {
 	out := []Read{}
 	put := func(r Read) {
 		same := func(x Read) bool {
@@ -93,7 +94,7 @@ func (l *looking) readings(bench []trace.Reading, own []Entry) []Read {
 		}
 		_, rail := l.Plan.RailIndex(r.Point)
 		switch {
-		case r.Quantity == sheet.DC && r.Power != trace.PowerOff:
+		case r.Quantity == sheet.DC && r.Power != reading.PowerOff:
 			read.What, read.Value = circuit.DC, si(r.SI, quantity.Volt)
 		case r.Quantity == sheet.Resistance && !r.Power.Live():
 			read.What, read.Value = circuit.Ohms, ohmsText(r)
@@ -126,12 +127,12 @@ func (l *looking) readings(bench []trace.Reading, own []Entry) []Read {
 }
 
 // distorted is a signal that was heard or seen bent, where it is known what comes in.
-func (l *looking) distorted(r *trace.Reading, read *Read) bool {
+func (l *looking) distorted(r *reading.Reading, read *Read) bool {
 	in, _, _, _, ok := l.ends()
 	if !ok || read.Node == in || !l.plan.Net.Signals() {
 		return false
 	}
-	due, _, ok := l.Due(trace.Reading{Point: in, Mode: r.Mode, Injected: r.Injected, Instrument: r.Instrument})
+	due, _, ok := l.Due(reading.Reading{Point: in, Mode: r.Mode, Injected: r.Injected, Instrument: r.Instrument})
 	if !ok || due.Hz <= 0 {
 		return false
 	}
@@ -148,12 +149,12 @@ func (l *looking) distorted(r *trace.Reading, read *Read) bool {
 
 // gain is that from the stage's entry to a node, of a level that was read there: over what was
 // read at the entry under the same conditions, or else over what is due there.
-func (l *looking) gain(bench []trace.Reading, r *trace.Reading, node string) (gain float64, from string, hz float64, ok bool) {
+func (l *looking) gain(bench []reading.Reading, r *reading.Reading, node string) (gain float64, from string, hz float64, ok bool) {
 	in, _, _, _, ok := l.ends()
 	if !ok || node == in {
 		return 0, "", 0, false
 	}
-	rms := func(r *trace.Reading) float64 {
+	rms := func(r *reading.Reading) float64 {
 		x, err := quantity.Sine.Convert(r.SI, r.Form, quantity.RMS)
 		if err != nil {
 			return 0
@@ -169,7 +170,7 @@ func (l *looking) gain(bench []trace.Reading, r *trace.Reading, node string) (ga
 			entry = rms(b)
 		}
 	}
-	ask := trace.Reading{Point: in, Mode: r.Mode, Injected: r.Injected, Instrument: r.Instrument}
+	ask := reading.Reading{Point: in, Mode: r.Mode, Injected: r.Injected, Instrument: r.Instrument}
 	due, _, known := l.Due(ask)
 	if known {
 		hz = due.Hz
@@ -191,7 +192,7 @@ func (l *looking) gain(bench []trace.Reading, r *trace.Reading, node string) (ga
 
 const usualHz = 1000.0
 
-func alikeInjection(a, b *trace.Injection) bool {
+func alikeInjection(a, b *reading.Injection) bool {
 	if a == nil || b == nil {
 		return a == b
 	}

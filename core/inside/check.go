@@ -6,6 +6,7 @@ import (
 	"steptrace/core/circuit"
 	"steptrace/core/part"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/trace"
 )
 
@@ -47,7 +48,7 @@ func place(net *circuit.Net, name string) part.Place {
 const open = "open"
 
 // ohmsText writes ohms as they are typed.
-func ohmsText(r *trace.Reading) string {
+func ohmsText(r *reading.Reading) string {
 	if r.Word == quantity.Open {
 		return open
 	}

@@ -8,8 +8,8 @@ import (
 
 	"steptrace/core/circuit"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
-	"steptrace/core/trace"
 )
 
 // Doubt is a disagreement between manual and circuit, both healthy: where, and which parts'
@@ -142,7 +142,7 @@ func (l *looking) doubtSwing() string {
 	_, out, _, _, stage := l.ends()
 	level := false
 	if stage {
-		_, _, level = l.Due(trace.Reading{Point: out, Mode: l.Route.Mode})
+		_, _, level = l.Due(reading.Reading{Point: out, Mode: l.Route.Mode})
 	}
 	switch {
 	case hz == 0 && due > 0:

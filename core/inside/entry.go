@@ -18,9 +18,9 @@ import (
 	"steptrace/core/entry"
 	"steptrace/core/mend"
 	"steptrace/core/part"
+	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
-	"steptrace/core/trace"
 )
 
 // Entry is one thing noted inside a stage: a reading in its circuit, a check of a part, a
@@ -46,12 +46,12 @@ type Check struct {
 // Provoked is what was done at a part or a place, and what came of it. X and Y are where on
 // the picture, as shares of its width and height.
 type Provoked struct {
-	Place   string    `json:"place"`
-	Act     trace.Act `json:"act" jsonschema:"enum=tap,enum=flex,enum=cool,enum=heat,enum=wiggle,enum=work"`
-	Came    string    `json:"came" jsonschema:"enum=comes,enum=goes,enum=nothing"`
-	Picture string    `json:"picture,omitempty"`
-	X       float64   `json:"x,omitempty"`
-	Y       float64   `json:"y,omitempty"`
+	Place   string      `json:"place"`
+	Act     reading.Act `json:"act" jsonschema:"enum=tap,enum=flex,enum=cool,enum=heat,enum=wiggle,enum=work"`
+	Came    string      `json:"came" jsonschema:"enum=comes,enum=goes,enum=nothing"`
+	Picture string      `json:"picture,omitempty"`
+	X       float64     `json:"x,omitempty"`
+	Y       float64     `json:"y,omitempty"`
 }
 
 // Condemned is the part at fault, what it has, and on what grounds.
@@ -73,7 +73,7 @@ const (
 // Take checks an entry against the sheet and how the set stands.
 //
 // Long: what may be wrong with an entry, one thing after the other.
-func Take(plan *sheet.Plan, power trace.Power, e *Entry) error {
+func Take(plan *sheet.Plan, power reading.Power, e *Entry) error {
 	if !Known(plan, e.Stage) {
 		return bad("%q is neither a stage nor a rail of this sheet", e.Stage)
 	}
@@ -100,7 +100,7 @@ func Take(plan *sheet.Plan, power trace.Power, e *Entry) error {
 		if err := text("part or the place", p.Place); err != nil {
 			return err
 		}
-		if !slices.ContainsFunc(trace.Actions, func(a trace.Action) bool { return a.Act == p.Act }) {
+		if !slices.ContainsFunc(reading.Actions, func(a reading.Action) bool { return a.Act == p.Act }) {
 			return bad("%q is nothing that is done to provoke a fault", string(p.Act))
 		}
 		if p.Came != Comes && p.Came != Goes && p.Came != Nothing {
@@ -125,7 +125,7 @@ func Take(plan *sheet.Plan, power trace.Power, e *Entry) error {
 	return nil
 }
 
-func takeReading(plan *sheet.Plan, power trace.Power, e *Entry) error {
+func takeReading(plan *sheet.Plan, power reading.Power, e *Entry) error {
 	c, ok := plan.Circuit(e.Stage)
 	if !ok {
 		return bad("%s has no circuit that can be solved: put it in first", e.Stage)

@@ -13,6 +13,7 @@ import (
 	"steptrace/core/circuit"
 	"steptrace/core/mend"
 	"steptrace/core/part"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -37,10 +38,10 @@ func amplifier(t *testing.T, dc string) trace.Case {
 	if sheet.Blocked(all) {
 		t.Fatal(all)
 	}
-	return trace.Case{Bench: trace.Bench{Plan: plan, Route: &plan.Routes[0]}}
+	return trace.Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[0]}}
 }
 
-func look(t *testing.T, c trace.Case, readings []trace.Reading, entries ...Entry) *View {
+func look(t *testing.T, c trace.Case, readings []reading.Reading, entries ...Entry) *View {
 	t.Helper()
 	v, err := Look(context.Background(), c, "first amp", Record{Readings: readings, Entries: entries})
 	if err != nil || !v.Circuit {
@@ -54,9 +55,9 @@ func look(t *testing.T, c trace.Case, readings []trace.Reading, entries ...Entry
 func TestTheBenchsReadingsCount(t *testing.T) {
 	c := amplifier(t, "")
 	base := time.Date(2026, 11, 20, 9, 0, 0, 0, time.UTC)
-	var readings []trace.Reading
+	var readings []reading.Reading
 	for i, x := range []struct{ at, text string }{{"C1 in", "10 mV"}, {"Q1 c", "45 mV"}, {"Q1 c", "6.8 V dc"}, {"+12 V", "11.5"}} {
-		r, err := c.Take(trace.Aim{Point: x.at}, x.text)
+		r, err := c.Take(reading.Aim{Point: x.at}, x.text)
 		if err != nil {
 			t.Fatal(x, err)
 		}
@@ -154,7 +155,7 @@ func TestChecksSpeak(t *testing.T) {
 	if v := look(t, c, nil, dc, bad); !strings.HasPrefix(v.Says, "Q1 ") || at(v, "Q1").Weight < 0.9 {
 		t.Errorf("%s, %.2f", v.Says, at(v, "Q1").Weight)
 	}
-	v := look(t, c, nil, dc, bad, Entry{Stage: "first amp", Provoked: &Provoked{Place: "R1", Act: trace.Tap, Came: Comes}})
+	v := look(t, c, nil, dc, bad, Entry{Stage: "first amp", Provoked: &Provoked{Place: "R1", Act: reading.Tap, Came: Comes}})
 	if len(v.Grounds) != 2 || v.Grounds[0].Part != "Q1" || !strings.HasPrefix(v.Grounds[0].Why[0], "checked: nothing conducts") ||
 		v.Grounds[1].Part != "R1" {
 		t.Errorf("grounds %+v", v.Grounds)
@@ -188,7 +189,7 @@ func TestDoubtAndLentValues(t *testing.T) {
 		t.Errorf("R3 is not among %+v", v.Doubt.AsIf)
 	}
 	c := amplifier(t, "")
-	r, err := c.Take(trace.Aim{Point: "Q1 c", Quantity: sheet.DC}, "11.9")
+	r, err := c.Take(reading.Aim{Point: "Q1 c", Quantity: sheet.DC}, "11.9")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -196,15 +197,15 @@ func TestDoubtAndLentValues(t *testing.T) {
 	unstated := amplifier(t, "")
 	unstated.Plan.Sheet.Stages[0].Gain = ""
 	plan, _ := unstated.Plan.Sheet.Plan()
-	lent := trace.Case{Bench: trace.Bench{Plan: plan, Route: &plan.Routes[0]}}
-	level, err := lent.Take(trace.Aim{Point: "Q1 c"}, "45 mV")
+	lent := trace.Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[0]}}
+	level, err := lent.Take(reading.Aim{Point: "Q1 c"}, "45 mV")
 	if err != nil {
 		t.Fatal(err)
 	}
 	if due, _, ok := lent.Due(level); !ok || math.Abs(20*math.Log10(due.RMS/10e-3)-28.6) > 1 {
 		t.Errorf("%g V are due behind the stage, %v", due.RMS, ok)
 	}
-	if j := c.Judge(r); j.Verdict != trace.High || !strings.Contains(j.Expected, "V") {
+	if j := c.Judge(r); j.Verdict != reading.High || !strings.Contains(j.Expected, "V") {
 		t.Errorf("11.9 V at Q1 c is %s, expected %s", j.Verdict, j.Expected)
 	}
 }
@@ -217,29 +218,29 @@ func TestFollows(t *testing.T) {
 		{Name: "C2", Kind: circuit.Capacitor},
 		{Name: "RV1", Kind: circuit.Pot},
 	}
-	did := func(place string, act trace.Act, came string) Entry {
+	did := func(place string, act reading.Act, came string) Entry {
 		return Entry{Provoked: &Provoked{Place: place, Act: act, Came: came}}
 	}
 	for name, x := range map[string]struct {
 		done         []Entry
 		place, cause string
 	}{
-		"warm transistor": {[]Entry{did("Q1", trace.Cool, Goes), did("Q1", trace.Tap, Nothing), did("C2", trace.Cool, Nothing)}, "Q1",
+		"warm transistor": {[]Entry{did("Q1", reading.Cool, Goes), did("Q1", reading.Tap, Nothing), did("C2", reading.Cool, Nothing)}, "Q1",
 			"a semiconductor"},
-		"joint": {[]Entry{did("R1", trace.Tap, Comes), did("R1", trace.Wiggle, Comes), did("Q1", trace.Tap, Nothing)}, "R1",
+		"joint": {[]Entry{did("R1", reading.Tap, Comes), did("R1", reading.Wiggle, Comes), did("Q1", reading.Tap, Nothing)}, "R1",
 			"a joint"},
-		"track": {[]Entry{did("edge", trace.Flex, Comes), did("edge", trace.Wiggle, Nothing), did("R1", trace.Tap, Nothing)},
+		"track": {[]Entry{did("edge", reading.Flex, Comes), did("edge", reading.Wiggle, Nothing), did("R1", reading.Tap, Nothing)},
 			"edge", "a crack in the board"},
-		"control": {[]Entry{did("RV1", trace.Work, Comes), did("R1", trace.Tap, Nothing)}, "RV1", "a contact"},
-		"capacitor": {[]Entry{did("C2", trace.Heat, Comes), did("C2", trace.Tap, Nothing), did("C2", trace.Wiggle, Nothing), did("Q1",
-			trace.Heat, Nothing)}, "C2", "a capacitor"},
+		"control": {[]Entry{did("RV1", reading.Work, Comes), did("R1", reading.Tap, Nothing)}, "RV1", "a contact"},
+		"capacitor": {[]Entry{did("C2", reading.Heat, Comes), did("C2", reading.Tap, Nothing), did("C2", reading.Wiggle, Nothing), did("Q1",
+			reading.Heat, Nothing)}, "C2", "a capacitor"},
 	} {
 		f := follows(parts, x.done)
 		if len(f) == 0 || f[0].Place != x.place || f[0].Cause != x.cause || f[0].Weight < 0.5 {
 			t.Errorf("%s: %+v", name, f)
 		}
 	}
-	if f := follows(parts, []Entry{did("Q1", trace.Tap, Nothing)}); len(f) != 0 {
+	if f := follows(parts, []Entry{did("Q1", reading.Tap, Nothing)}); len(f) != 0 {
 		t.Errorf("nothing moved it: %+v", f)
 	}
 }
@@ -247,36 +248,36 @@ func TestFollows(t *testing.T) {
 // What cannot be noted is refused in words.
 func TestRefused(t *testing.T) {
 	c := amplifier(t, "")
-	reading := func(r circuit.Reading) Entry { return Entry{Stage: "first amp", Reading: &r} }
+	taken := func(r circuit.Reading) Entry { return Entry{Stage: "first amp", Reading: &r} }
 	for says, e := range map[string]Entry{
 		"neither a stage nor a rail": {Stage: "second amp", Condemned: &Condemned{Part: "R1", What: "open", Why: []string{"x"}}},
 		"one reading, one check":     {Stage: "first amp"},
-		"no node \"gate\"":           reading(circuit.Reading{What: circuit.DC, Node: "gate", Value: "1"}),
-		"no part \"R77\"":            reading(circuit.Reading{What: circuit.Alone, Part: "R77", Value: "1k"}),
-		"at which frequency":         reading(circuit.Reading{What: circuit.Gain, Node: "Q1 c", Value: "20 dB"}),
-		"this set is live":           reading(circuit.Reading{What: circuit.Ohms, Node: "Q1 c", Value: "1k"}),
-		"is below zero":              reading(circuit.Reading{What: circuit.Frequency, Node: "Q1 c", Value: "-5 Hz"}),
+		"no node \"gate\"":           taken(circuit.Reading{What: circuit.DC, Node: "gate", Value: "1"}),
+		"no part \"R77\"":            taken(circuit.Reading{What: circuit.Alone, Part: "R77", Value: "1k"}),
+		"at which frequency":         taken(circuit.Reading{What: circuit.Gain, Node: "Q1 c", Value: "20 dB"}),
+		"this set is live":           taken(circuit.Reading{What: circuit.Ohms, Node: "Q1 c", Value: "1k"}),
+		"is below zero":              taken(circuit.Reading{What: circuit.Frequency, Node: "Q1 c", Value: "-5 Hz"}),
 		"good or bad":                {Stage: "first amp", Reading: &circuit.Reading{What: circuit.Alone, Part: "Q1", Value: "good"}},
 		"has no circuit":             {Stage: "+12 V", Reading: &circuit.Reading{What: circuit.DC, Node: "base", Value: "1"}},
 		"nothing that is done":       {Stage: "first amp", Provoked: &Provoked{Place: "R1", Act: "kick", Came: Comes}},
 		"on what grounds":            {Stage: "first amp", Condemned: &Condemned{Part: "R1", What: "open", Why: nil}},
 		"it is needed":               {Stage: "first amp", Check: &Check{"Q1", "transistor", nil}},
 	} {
-		power := trace.PowerOn
+		power := reading.PowerOn
 		if says == "good or bad" {
-			e.Reading.What, power = circuit.Checked, trace.PowerOff
+			e.Reading.What, power = circuit.Checked, reading.PowerOff
 			e.Reading.Value = "fine"
 		}
 		if strings.HasPrefix(says, "no part") {
-			power = trace.PowerOff
+			power = reading.PowerOff
 		}
 		err := Take(c.Plan, power, &e)
 		if err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%v does not say %q", err, says)
 		}
 	}
-	ok := reading(circuit.Reading{What: circuit.DC, Node: "base", Value: "1.9"})
-	if err := Take(c.Plan, trace.PowerOn, &ok); err != nil {
+	ok := taken(circuit.Reading{What: circuit.DC, Node: "base", Value: "1.9"})
+	if err := Take(c.Plan, reading.PowerOn, &ok); err != nil {
 		t.Error(err)
 	}
 	var bad mend.Error
@@ -368,7 +369,7 @@ func TestNothingIsToldOfADoubtfulCircuit(t *testing.T) {
 		c := amplifier(t, "")
 		edit(c.Plan.Sheet)
 		plan, _ := c.Plan.Sheet.Plan()
-		return trace.Case{Bench: trace.Bench{Plan: plan, Route: &plan.Routes[0]}}
+		return trace.Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[0]}}
 	}
 	louder := change(func(s *sheet.Sheet) { s.Stages[0].Gain = "46 dB" })
 	if v := look(t, louder, nil, read); told(v) || v.Doubt == nil || !strings.Contains(v.Doubt.Says, "a gain of +46 dB stated") {
@@ -401,12 +402,12 @@ func TestNothingIsToldOfADoubtfulCircuit(t *testing.T) {
 // Ohms beyond what a meter shows are a reading at the bench as well.
 func TestOpenAtTheBench(t *testing.T) {
 	c := amplifier(t, "")
-	c.Power = trace.PowerOff
-	r, err := c.Take(trace.Aim{Point: "Q1 c", Quantity: sheet.Resistance}, "OL")
+	c.Power = reading.PowerOff
+	r, err := c.Take(reading.Aim{Point: "Q1 c", Quantity: sheet.Resistance}, "OL")
 	if err != nil {
 		t.Fatal(err)
 	}
-	v := look(t, c, []trace.Reading{r})
+	v := look(t, c, []reading.Reading{r})
 	if len(v.Readings) != 1 || v.Readings[0].What != circuit.Ohms || v.Readings[0].Text != "open" {
 		t.Errorf("%+v", v.Readings)
 	}

@@ -11,6 +11,7 @@ import (
 	"steptrace/core/circuit"
 	"steptrace/core/part"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -334,7 +335,7 @@ func (l *looking) stageGain(readings []Read) *Gain {
 			hz = x.SI
 		}
 	}
-	if due, _, ok := l.Due(trace.Reading{Point: in, Mode: l.Route.Mode}); ok && due.Hz > 0 {
+	if due, _, ok := l.Due(reading.Reading{Point: in, Mode: l.Route.Mode}); ok && due.Hz > 0 {
 		hz = due.Hz
 	}
 	band, ok := l.net.Band(l.rest, in, out, hz)

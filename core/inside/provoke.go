@@ -8,7 +8,7 @@ import (
 	"strings"
 
 	"steptrace/core/circuit"
-	"steptrace/core/trace"
+	"steptrace/core/reading"
 )
 
 // What came of a provocation.
@@ -27,7 +27,7 @@ type Follows struct {
 // flex, wiggle, work, cool, heat), and how common it is beside the others in a kind of part.
 type cause struct {
 	name  string
-	moves map[trace.Act]float64
+	moves map[reading.Act]float64
 	next  string
 }
 
@@ -36,27 +36,62 @@ type cause struct {
 var causes = []cause{
 	{
 		"a joint",
-		map[trace.Act]float64{trace.Tap: 0.7, trace.Flex: 0.6, trace.Wiggle: 0.7, trace.Work: 0.1, trace.Cool: 0.4, trace.Heat: 0.4},
+		map[reading.Act]float64{
+			reading.Tap:    0.7,
+			reading.Flex:   0.6,
+			reading.Wiggle: 0.7,
+			reading.Work:   0.1,
+			reading.Cool:   0.4,
+			reading.Heat:   0.4,
+		},
 		"Solder it anew, then tap it again.",
 	},
 	{
 		"a crack in the board",
-		map[trace.Act]float64{trace.Tap: 0.5, trace.Flex: 0.9, trace.Wiggle: 0.3, trace.Work: 0.05, trace.Cool: 0.3, trace.Heat: 0.3},
+		map[reading.Act]float64{
+			reading.Tap:    0.5,
+			reading.Flex:   0.9,
+			reading.Wiggle: 0.3,
+			reading.Work:   0.05,
+			reading.Cool:   0.3,
+			reading.Heat:   0.3,
+		},
 		"Look along the copper under magnification, and bridge the crack.",
 	},
 	{
 		"a contact",
-		map[trace.Act]float64{trace.Tap: 0.5, trace.Flex: 0.2, trace.Wiggle: 0.7, trace.Work: 0.9, trace.Cool: 0.1, trace.Heat: 0.1},
+		map[reading.Act]float64{
+			reading.Tap:    0.5,
+			reading.Flex:   0.2,
+			reading.Wiggle: 0.7,
+			reading.Work:   0.9,
+			reading.Cool:   0.1,
+			reading.Heat:   0.1,
+		},
 		"Clean it, and work it a dozen times; bridge it to be sure.",
 	},
 	{
 		"a semiconductor",
-		map[trace.Act]float64{trace.Tap: 0.06, trace.Flex: 0.06, trace.Wiggle: 0.1, trace.Work: 0.05, trace.Cool: 0.8, trace.Heat: 0.8},
+		map[reading.Act]float64{
+			reading.Tap:    0.06,
+			reading.Flex:   0.06,
+			reading.Wiggle: 0.1,
+			reading.Work:   0.05,
+			reading.Cool:   0.8,
+			reading.Heat:   0.8,
+		},
 		"Cool it alone, through a straw or a hood, to be sure.",
 	},
 	{
 		"a capacitor",
-		map[trace.Act]float64{trace.Tap: 0.12, trace.Flex: 0.06, trace.Wiggle: 0.15, trace.Work: 0.05, trace.Cool: 0.5, trace.Heat: 0.6},
+		map[reading.Act]float64{
+			reading.Tap:    0.12,
+			reading.Flex:   0.06,
+			reading.Wiggle: 0.15,
+			reading.Work:   0.05,
+			reading.Cool:   0.5,
+			reading.Heat:   0.6,
+		},
 		"Put a good one across it, and warm it again.",
 	},
 }
@@ -81,8 +116,8 @@ func often(kind circuit.Kind) [5]float64 {
 
 // elsewhere is how likely something done in one place moves a fault in another: a board
 // shakes as a whole, heat and cold stay nearly where they are put.
-func elsewhere(a trace.Act) float64 {
-	if a == trace.Cool || a == trace.Heat {
+func elsewhere(a reading.Act) float64 {
+	if a == reading.Cool || a == reading.Heat {
 		return 0.05
 	}
 	return 0.15

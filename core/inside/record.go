@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"steptrace/core/circuit"
+	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
@@ -14,7 +15,7 @@ import (
 // the bench, what was noted inside its stages, the rounds that repairs began, and how often
 // each part of the stage has failed in others of the model.
 type Record struct {
-	Readings []trace.Reading
+	Readings []reading.Reading
 	Entries  []Entry
 	Rounds   []repair.Round
 	Failed   map[string]int

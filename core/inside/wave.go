@@ -5,6 +5,7 @@ import (
 
 	"steptrace/core/circuit"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/trace"
 )
 
@@ -51,7 +52,7 @@ func Waves(c trace.Case, v *View, r Record) (Wave, bool) {
 		}
 	}
 	w := Wave{Node: out, Healthy: []float64{}, Faulty: []float64{}, Measured: []float64{}}
-	if due, _, ok := c.Due(trace.Reading{Point: out, Mode: c.Route.Mode}); ok {
+	if due, _, ok := c.Due(reading.Reading{Point: out, Mode: c.Route.Mode}); ok {
 		w.Due = due.RMS
 	}
 	drive := circuit.Drive{Shape: quantity.Sine}
@@ -61,7 +62,7 @@ func Waves(c trace.Case, v *View, r Record) (Wave, bool) {
 	}
 	if pc.Net.Signals() {
 		w.Hz, w.Drive = usualHz, usualDrive
-		if due, _, ok := c.Due(trace.Reading{Point: in, Mode: c.Route.Mode}); ok {
+		if due, _, ok := c.Due(reading.Reading{Point: in, Mode: c.Route.Mode}); ok {
 			w.Drive = due.RMS
 			if due.Hz > 0 {
 				w.Hz = due.Hz

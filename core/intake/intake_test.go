@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"steptrace/core/mend"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -101,7 +102,7 @@ func TestHistoryIsTakenFromTheStory(t *testing.T) {
 	}
 	// Damp doubles the rate of a relay contact: 2.5 becomes 5 against 1 and, worked
 	// on, 3. With two jobs found there: (4·5/8 + 2)/(4·3/8).
-	c := trace.Case{Bench: trace.Bench{Plan: p, Route: &p.Routes[0]}, History: h}
+	c := trace.Case{Bench: reading.Bench{Plan: p, Route: &p.Routes[0]}, History: h}
 	f := c.Find(nil)
 	if got, want := f.Stages[1].Weight/f.Stages[0].Weight, (4*5.0/8+2)/(4*3.0/8); math.Abs(got/want-1) > 1e-5 {
 		t.Errorf("%g times as likely, by hand %g", got, want)

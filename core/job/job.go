@@ -15,6 +15,7 @@ import (
 	"steptrace/core/inside"
 	"steptrace/core/intake"
 	"steptrace/core/mend"
+	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
@@ -36,18 +37,18 @@ const maxText = 2000
 // Job is one repair. Finished is nil while it is on the bench. Route and
 // Injected are how the bench stands now.
 type Job struct {
-	Number     int              `json:"number"`
-	Complaint  string           `json:"complaint"`
-	Opened     time.Time        `json:"opened"`
-	Finished   *time.Time       `json:"finished,omitempty"`
-	Outcome    string           `json:"outcome,omitempty" jsonschema:"description=what it was\\, in the technician's words"`
-	Stage      string           `json:"stage,omitempty" jsonschema:"description=the stage found at fault"`
-	Route      string           `json:"route,omitempty" jsonschema:"description=key of the route being traced; empty: the first"`
-	Injected   *trace.Injection `json:"injected,omitempty"`
-	Instrument string           `json:"instrument,omitempty"`
-	Way        trace.Way        `json:"way,omitempty" jsonschema:"description=of working; empty: halve it"`
-	Readings   []Logged         `json:"readings"`
-	Waivers    []Waived         `json:"waivers,omitempty"`
+	Number     int                `json:"number"`
+	Complaint  string             `json:"complaint"`
+	Opened     time.Time          `json:"opened"`
+	Finished   *time.Time         `json:"finished,omitempty"`
+	Outcome    string             `json:"outcome,omitempty" jsonschema:"description=what it was\\, in the technician's words"`
+	Stage      string             `json:"stage,omitempty" jsonschema:"description=the stage found at fault"`
+	Route      string             `json:"route,omitempty" jsonschema:"description=key of the route being traced; empty: the first"`
+	Injected   *reading.Injection `json:"injected,omitempty"`
+	Instrument string             `json:"instrument,omitempty"`
+	Way        trace.Way          `json:"way,omitempty" jsonschema:"description=of working; empty: halve it"`
+	Readings   []Logged           `json:"readings"`
+	Waivers    []Waived           `json:"waivers,omitempty"`
 	// Before the first probe. Safety is what was switched, measured and ticked.
 	Intake  intake.Notes       `json:"intake,omitempty" jsonschema:"description=what was noted when the set came in; a later note of a field replaces an earlier one"`
 	Safety  []safety.Event     `json:"safety,omitempty"`
@@ -71,14 +72,14 @@ type Waived struct {
 // Logged is a reading in a job's log. One that was withdrawn stays, with the
 // reason.
 type Logged struct {
-	trace.Reading
+	reading.Reading
 	StruckReason string `json:"struckReason,omitempty"`
 }
 
 // Plain gives the readings alone, in order, each in the round that it was taken in.
-func (j *Job) Plain() []trace.Reading {
+func (j *Job) Plain() []reading.Reading {
 	rounds := j.Rounds()
-	out := make([]trace.Reading, len(j.Readings))
+	out := make([]reading.Reading, len(j.Readings))
 	for i := range j.Readings {
 		out[i] = j.Readings[i].Reading
 		out[i].Round = repair.Of(rounds, out[i].Taken)
@@ -123,7 +124,7 @@ func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
 	}
 	route, ok := plan.Route(j.Route)
 	if !ok {
-		route = trace.FirstRoute(plan)
+		route = reading.FirstRoute(plan)
 	}
 	power := j.Power(plan)
 	waivers := make([]trace.Waiver, len(j.Waivers))
@@ -136,7 +137,7 @@ func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
 		repairs[i] = trace.Renewed{Round: i + 1, Blocks: rounds[i].Touched()}
 	}
 	return trace.Case{
-		Bench: trace.Bench{
+		Bench: reading.Bench{
 			Plan:       plan,
 			Route:      route,
 			Injected:   j.Injected,
@@ -178,18 +179,18 @@ type Picture struct {
 // Good: it is one to compare later ones with. Data is the file as it was received, in
 // a JSON file as base64.
 type Capture struct {
-	ID         string           `json:"id"`
-	Name       string           `json:"name" jsonschema:"description=of the file\\, or of what it was taken with"`
-	Points     []string         `json:"points"`
-	Said       wave.Options     `json:"said"`
-	Mode       string           `json:"mode,omitempty"`
-	Injected   *trace.Injection `json:"injected,omitempty"`
-	Instrument string           `json:"instrument,omitempty"`
-	Settings   string           `json:"settings,omitempty"`
-	Good       bool             `json:"good,omitempty"`
-	Taken      time.Time        `json:"taken"`
-	Struck     bool             `json:"struck,omitempty"`
-	Data       []byte           `json:"data,omitempty"`
+	ID         string             `json:"id"`
+	Name       string             `json:"name" jsonschema:"description=of the file\\, or of what it was taken with"`
+	Points     []string           `json:"points"`
+	Said       wave.Options       `json:"said"`
+	Mode       string             `json:"mode,omitempty"`
+	Injected   *reading.Injection `json:"injected,omitempty"`
+	Instrument string             `json:"instrument,omitempty"`
+	Settings   string             `json:"settings,omitempty"`
+	Good       bool               `json:"good,omitempty"`
+	Taken      time.Time          `json:"taken"`
+	Struck     bool               `json:"struck,omitempty"`
+	Data       []byte             `json:"data,omitempty"`
 }
 
 // Point is where a channel was taken; empty where it was not said.
@@ -214,7 +215,7 @@ func (c *Capture) Check(plan *sheet.Plan) error {
 			continue
 		}
 		if !ok {
-			return &trace.UnknownPoint{Name: p}
+			return &reading.UnknownPoint{Name: p}
 		}
 		c.Points[i] = plan.Points[at].Name
 	}
@@ -227,7 +228,7 @@ func (c *Capture) Check(plan *sheet.Plan) error {
 		return mend.Errorf("%s", Text("instruments' settings", c.Settings, false))
 	}
 	if c.Injected != nil {
-		return trace.CheckInjection(plan, c.Injected)
+		return reading.CheckInjection(plan, c.Injected)
 	}
 	return nil
 }

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"steptrace/core/intake"
+	"steptrace/core/reading"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
@@ -36,10 +37,10 @@ func file() *File {
 		Version: Version,
 		Sheet:   SheetRef{Model: "X"},
 		Job: Job{Number: 7, Complaint: "weak", Opened: at, Finished: &at, Outcome: "C1", Way: trace.Back,
-			Injected: &trace.Injection{At: "A", Level: 0.5, Hz: 1000}, Readings: []Logged{
-				{Reading: trace.Reading{ID: "1", Point: "B", Quantity: sheet.AC, Text: "0,9 V", SI: 0.9, Form: "rms", Taken: at}},
+			Injected: &reading.Injection{At: "A", Level: 0.5, Hz: 1000}, Readings: []Logged{
+				{Reading: reading.Reading{ID: "1", Point: "B", Quantity: sheet.AC, Text: "0,9 V", SI: 0.9, Form: "rms", Taken: at}},
 				{
-					Reading: trace.Reading{
+					Reading: reading.Reading{
 						ID:       "2",
 						Point:    "+9 V",
 						Quantity: sheet.DC,
@@ -52,13 +53,13 @@ func file() *File {
 					StruckReason: "slipped",
 				},
 				{
-					Reading: trace.Reading{
+					Reading: reading.Reading{
 						ID:       "3",
 						Point:    "B",
 						Quantity: sheet.AC,
 						Text:     "hum",
 						Word:     "hum",
-						Power:    trace.PowerOn,
+						Power:    reading.PowerOn,
 						Without:  []string{"S"},
 						Taken:    at,
 					},
@@ -106,8 +107,8 @@ func TestBadFilesAreRefused(t *testing.T) {
 		"other value":      {func(f *File) { f.Readings[0].SI = 9 }, "does not read as the value 9"},
 		"other word":       {func(f *File) { f.Readings[2].Word = "ok" }, `"hum" does not read`},
 		"other quantity":   {func(f *File) { f.Readings[0].Quantity = sheet.Frequency }, "does not read as"},
-		"fed in nowhere":   {func(f *File) { f.Readings[0].Injected = &trace.Injection{At: "Q"} }, `"Q" is neither`},
-		"fed in less than": {func(f *File) { f.Readings[0].Injected = &trace.Injection{At: "A", Level: -1} }, "above zero"},
+		"fed in nowhere":   {func(f *File) { f.Readings[0].Injected = &reading.Injection{At: "Q"} }, `"Q" is neither`},
+		"fed in less than": {func(f *File) { f.Readings[0].Injected = &reading.Injection{At: "A", Level: -1} }, "above zero"},
 		"lifted nothing":   {func(f *File) { f.Readings[2].Without = []string{"Q9"} }, "can be swapped or lifted"},
 		"unknown field":    {func(f *File) { f.Intake[0].Field = "colour" }, "not asked at intake"},
 		"other count":      {func(f *File) { f.Steps[0].Count = 5 }, `"4 M3×8, cover" does not read as 5`},
@@ -162,17 +163,17 @@ func TestWhereATouchIsRefused(t *testing.T) {
 	hot.Hazards = []sheet.Hazard{{Kind: "hot chassis"}}
 	for _, c := range []struct {
 		sheet *sheet.Sheet
-		in    trace.Injection
+		in    reading.Injection
 		says  string
 	}{
-		{s(), trace.Injection{At: "A", Touch: true}, ""},
-		{s(), trace.Injection{At: "B", Touch: true}, "up to 180 V here: this point must not be touched"},
-		{s(), trace.Injection{At: "A", Touch: true, Level: 1}, "neither level nor frequency"},
-		{hot, trace.Injection{At: "A", Touch: true}, "connected to the mains"},
-		{s(), trace.Injection{At: "Q", Touch: true}, "neither a point"},
+		{s(), reading.Injection{At: "A", Touch: true}, ""},
+		{s(), reading.Injection{At: "B", Touch: true}, "up to 180 V here: this point must not be touched"},
+		{s(), reading.Injection{At: "A", Touch: true, Level: 1}, "neither level nor frequency"},
+		{hot, reading.Injection{At: "A", Touch: true}, "connected to the mains"},
+		{s(), reading.Injection{At: "Q", Touch: true}, "neither a point"},
 	} {
 		p, _ := c.sheet.Plan()
-		err := trace.CheckInjection(p, &c.in)
+		err := reading.CheckInjection(p, &c.in)
 		if (err == nil) != (c.says == "") || err != nil && !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%+v: %v, want %q", c.in, err, c.says)
 		}

@@ -12,11 +12,11 @@ import (
 	"steptrace/core/inside"
 	"steptrace/core/intake"
 	"steptrace/core/mend"
+	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
-	"steptrace/core/trace"
 	"steptrace/core/wait"
 )
 
@@ -282,21 +282,21 @@ func checkReading(plan *sheet.Plan, _ *Job, r *Logged) error {
 // and its text still reads as the number beside it.
 func (r *Logged) check(plan *sheet.Plan) error {
 	if in := r.Injected; in != nil {
-		if err := trace.CheckInjection(plan, in); err != nil {
+		if err := reading.CheckInjection(plan, in); err != nil {
 			return err
 		}
 	}
 	if !plan.Traceable() {
 		return mend.Errorf("the sheet has nothing to trace by")
 	}
-	if err := trace.CheckWithout(plan, r.Without); err != nil {
+	if err := reading.CheckWithout(plan, r.Without); err != nil {
 		return err
 	}
 	if wrong := Text("settings of the instruments", r.Settings, false); wrong != "" || len(r.Capture) > maxText {
 		return mend.Errorf("%s", cmp.Or(wrong, "the id of its capture is too long"))
 	}
-	c := trace.Bench{Plan: plan, Route: trace.FirstRoute(plan), Injected: r.Injected}
-	again, err := c.Take(trace.Aim{Point: r.Point, Quantity: r.Quantity}, r.Text)
+	c := reading.Bench{Plan: plan, Route: reading.FirstRoute(plan), Injected: r.Injected}
+	again, err := c.Take(reading.Aim{Point: r.Point, Quantity: r.Quantity}, r.Text)
 	if err == nil && r.Worked {
 		err = c.CheckWorked(r.Point)
 	}
@@ -312,7 +312,7 @@ func (r *Logged) check(plan *sheet.Plan) error {
 }
 
 func checkInside(plan *sheet.Plan, _ *Job, e *inside.Entry) error {
-	return inside.Take(plan, trace.PowerUnsaid, e)
+	return inside.Take(plan, reading.PowerUnsaid, e)
 }
 
 func checkWaived(_ *sheet.Plan, _ *Job, w *Waived) error {

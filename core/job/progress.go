@@ -5,6 +5,7 @@ import (
 
 	"steptrace/core/inside"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
@@ -75,7 +76,7 @@ func (j *Job) suppliesRead(plan *sheet.Plan) bool {
 	now, readings := len(j.Rounds()), j.Plain()
 	for i := range plan.Rails {
 		name := plan.Rails[i].Name
-		if !slices.ContainsFunc(readings, func(r trace.Reading) bool {
+		if !slices.ContainsFunc(readings, func(r reading.Reading) bool {
 			return !r.Struck && r.Point == name && r.Quantity == sheet.DC && r.Round == now
 		}) {
 			return false

@@ -8,6 +8,7 @@ import (
 	"steptrace/core/inside"
 	"steptrace/core/intake"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
@@ -34,9 +35,9 @@ func TestProgressFollowsTheWork(t *testing.T) {
 		j.Safety = append(j.Safety, safety.Event{Kind: safety.Ticked, Subject: c.Key})
 	}
 	expect("made safe", nil, "[intake safe]", "open")
-	j.Readings = []Logged{{Reading: trace.Reading{Point: "+9 V", Quantity: sheet.DC, SI: 9, Taken: at}}}
+	j.Readings = []Logged{{Reading: reading.Reading{Point: "+9 V", Quantity: sheet.DC, SI: 9, Taken: at}}}
 	expect("supplies read, never opened", nil, "[intake safe supplies]", "bench")
-	j.Readings = append(j.Readings, Logged{Reading: trace.Reading{Point: "B", Quantity: sheet.AC, Word: "none", Taken: at}})
+	j.Readings = append(j.Readings, Logged{Reading: reading.Reading{Point: "B", Quantity: sheet.AC, Word: "none", Taken: at}})
 	expect("heard", nil, "[intake safe supplies]", "bench")
 	j.Safety = nil
 	j.Readings[1].Word, j.Readings[1].SI = quantity.NoWord, 0.1

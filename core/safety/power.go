@@ -10,8 +10,8 @@ import (
 	"steptrace/core/exchange"
 	"steptrace/core/mend"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
-	"steptrace/core/trace"
 )
 
 // Kind is what an event says.
@@ -161,16 +161,16 @@ func (p *Power) say(wait []string) {
 }
 
 // Reading is how the set stands for a reading.
-func (p *Power) Reading() trace.Power {
+func (p *Power) Reading() reading.Power {
 	switch p.State {
 	case Live:
-		return trace.PowerOn
+		return reading.PowerOn
 	case InStandby:
-		return trace.PowerStandby
+		return reading.PowerStandby
 	case OffState, Discharged:
-		return trace.PowerOff
+		return reading.PowerOff
 	}
-	return trace.PowerUnsaid
+	return reading.PowerUnsaid
 }
 
 // Doubt asks whether a residual is really that of the reservoir: one of exactly nothing,

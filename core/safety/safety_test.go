@@ -11,8 +11,8 @@ import (
 
 	"steptrace/core/mend"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
-	"steptrace/core/trace"
 )
 
 // television is a set with about everything that can hurt.
@@ -178,21 +178,21 @@ func TestPowerStateFollowsWhatWasDone(t *testing.T) {
 		kind          Kind
 		subject, text string
 		state         State
-		power         trace.Power
+		power         reading.Power
 		says          string
 	}{
-		{Ticked, "mains", "", Unsaid, trace.PowerUnsaid, "Take it for live"},
-		{Off, "", "", OffState, trace.PowerOff, "measure C601, C610"},
-		{Residual, "C601", "2.1 V", OffState, trace.PowerOff, "measure C610"},
-		{Residual, "C610", "41 V", OffState, trace.PowerOff, "measure C610"},
-		{Residual, "C610", "-3", Discharged, trace.PowerOff, "every reservoir was measured below 10 V"},
-		{Off, "", "", Discharged, trace.PowerOff, "every reservoir"},
-		{Standby, "", "", InStandby, trace.PowerStandby, "take it for live"},
-		{SwitchedOn, "", "", Live, trace.PowerOn, "The set is on"},
-		{Off, "", "", OffState, trace.PowerOff, "measure C601, C610"}, // what was measured before no longer counts
-		{Residual, "C610", "1 V", OffState, trace.PowerOff, "measure C601"},
-		{Residual, "C601", "0.4 V", Discharged, trace.PowerOff, ""},
-		{Residual, "C601", "14 V", OffState, trace.PowerOff, "measure C601"}, // it has come back up
+		{Ticked, "mains", "", Unsaid, reading.PowerUnsaid, "Take it for live"},
+		{Off, "", "", OffState, reading.PowerOff, "measure C601, C610"},
+		{Residual, "C601", "2.1 V", OffState, reading.PowerOff, "measure C610"},
+		{Residual, "C610", "41 V", OffState, reading.PowerOff, "measure C610"},
+		{Residual, "C610", "-3", Discharged, reading.PowerOff, "every reservoir was measured below 10 V"},
+		{Off, "", "", Discharged, reading.PowerOff, "every reservoir"},
+		{Standby, "", "", InStandby, reading.PowerStandby, "take it for live"},
+		{SwitchedOn, "", "", Live, reading.PowerOn, "The set is on"},
+		{Off, "", "", OffState, reading.PowerOff, "measure C601, C610"}, // what was measured before no longer counts
+		{Residual, "C610", "1 V", OffState, reading.PowerOff, "measure C601"},
+		{Residual, "C601", "0.4 V", Discharged, reading.PowerOff, ""},
+		{Residual, "C601", "14 V", OffState, reading.PowerOff, "measure C601"}, // it has come back up
 	} {
 		e, err := Take(plan, events, Event{Kind: x.kind, Subject: x.subject, Text: x.text, At: now}, true)
 		if err != nil {

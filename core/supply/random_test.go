@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -65,7 +66,7 @@ func TestTheOpenPartIsNeverCleared(t *testing.T) {
 		if sheet.Blocked(problems) {
 			t.Fatal(problems)
 		}
-		c := trace.Case{Bench: trace.Bench{Plan: plan, Route: &plan.Routes[0], Power: trace.PowerOn}}
+		c := trace.Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[0], Power: reading.PowerOn}}
 		all := parts(s, s.Rails[rng.IntN(len(s.Rails))].Name)
 		open := all[rng.IntN(len(all))]
 		var texts []string
@@ -172,7 +173,7 @@ func TestEveryShortIsCornered(t *testing.T) {
 		if sheet.Blocked(problems) {
 			t.Fatal(problems)
 		}
-		c := trace.Case{Bench: trace.Bench{Plan: plan, Route: &plan.Routes[0], Power: trace.PowerOff}}
+		c := trace.Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[0], Power: reading.PowerOff}}
 		var names []string
 		for _, tr := range s.Tracks {
 			names = append(names, tr.Hangs...)

@@ -7,8 +7,8 @@ import (
 	"strings"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
-	"steptrace/core/trace"
 )
 
 // judgeElements says which element explains how the rail stands, and what to
@@ -84,10 +84,10 @@ func (x *explainer) cleared(i int, mark func(Kind, Standing, string) bool) {
 			mark(Load, Good, fmt.Sprintf("%s is made from it", o.Name))
 		}
 	}
-	if fuse := x.fuses[r.Fuse]; fuse != nil && fuse.Verdict == trace.Within {
+	if fuse := x.fuses[r.Fuse]; fuse != nil && fuse.Verdict == reading.Within {
 		mark(Fuse, Good, "it reads "+fuse.Understood)
 	}
-	if o := x.seen[i].ohms; o != nil && o.Verdict == trace.Within {
+	if o := x.seen[i].ohms; o != nil && o.Verdict == reading.Within {
 		mark(Load, Good, fmt.Sprintf("the rail reads %s to ground", o.Understood))
 		mark(Reservoir, Good, fmt.Sprintf("the rail reads %s to ground", o.Understood))
 	}
@@ -158,7 +158,7 @@ func (x *explainer) missing(i int, out *Rail, mark func(Kind, Standing, string) 
 			fmt.Sprintf("Take the bridge out, and read %s to ground in ohms, with the set off and discharged.", out.Name),
 		)
 		return
-	case b != nil && b.Verdict == trace.Within:
+	case b != nil && b.Verdict == reading.Within:
 		mark(Fuse, Faulty, "with it bridged the rail is there")
 		out.Says = fmt.Sprintf(
 			"With %s bridged, %s is there: the fuse had gone, and nothing holds the rail down now. A new one of the same rating and "+
@@ -178,7 +178,7 @@ func (x *explainer) missing(i int, out *Rail, mark func(Kind, Standing, string) 
 			fmt.Sprintf("Read %s to ground in ohms, with the set off and discharged.", out.Name),
 		)
 		return
-	case s.ohms != nil && s.ohms.Verdict == trace.Low:
+	case s.ohms != nil && s.ohms.Verdict == reading.Low:
 		x.short(out, mark, fmt.Sprintf("%s reads %s to ground with the set off", out.Name, s.ohms.Understood))
 		return
 	case x.comesBack(i) != nil:
@@ -200,7 +200,7 @@ func (x *explainer) missing(i int, out *Rail, mark func(Kind, Standing, string) 
 			fmt.Sprintf(
 				"Read the fuse %s in ohms, with the set off: below %s is whole.",
 				r.Fuse,
-				quantity.Rounded(trace.WholeFuseOhms, quantity.Ohm),
+				quantity.Rounded(reading.WholeFuseOhms, quantity.Ohm),
 			),
 		)
 	}
@@ -228,7 +228,7 @@ func (x *explainer) low(i int, out *Rail, mark func(Kind, Standing, string) bool
 		return
 	}
 	switch {
-	case s.ohms != nil && s.ohms.Verdict == trace.Low:
+	case s.ohms != nil && s.ohms.Verdict == reading.Low:
 		x.short(out, mark, fmt.Sprintf("%s reads %s to ground with the set off", out.Name, s.ohms.Understood))
 		return
 	case x.comesBack(i) != nil:

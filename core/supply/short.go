@@ -7,8 +7,8 @@ import (
 	"strings"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
-	"steptrace/core/trace"
 )
 
 // Hunt is the search for a short on a rail: what hangs on it and what is left
@@ -210,16 +210,16 @@ func (x *explainer) lifted(rail int, h *Hunt, groups []group) {
 
 // gone tells whether a reading shows the short gone. Ohms are compared with the
 // sheet's least, or with what the rail read before anything was lifted.
-func (x *explainer) gone(rail int, j *trace.Judged) (gone, ok bool) {
+func (x *explainer) gone(rail int, j *reading.Judged) (gone, ok bool) {
 	switch j.Reading.Quantity {
 	case sheet.DC:
-		return j.Verdict == trace.Within, j.Verdict != trace.Unjudged
+		return j.Verdict == reading.Within, j.Verdict != reading.Unjudged
 	case sheet.Resistance:
 		if x.plan.Rails[rail].Ohms > 0 {
-			return j.Verdict == trace.Within, true
+			return j.Verdict == reading.Within, true
 		}
 		if o := x.seen[rail].ohms; o != nil {
-			return j.Reading.SI > trace.ShortGone*max(o.Reading.SI, 0.1), true
+			return j.Reading.SI > reading.ShortGone*max(o.Reading.SI, 0.1), true
 		}
 	}
 	return false, false

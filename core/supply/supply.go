@@ -11,6 +11,7 @@ import (
 
 	"steptrace/core/exchange"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -104,16 +105,16 @@ type Rail struct {
 
 // seen is the newest of each kind of reading of one rail.
 type seen struct {
-	volts, ripple, hz, ohms *trace.Judged
-	bridged                 *trace.Judged // its volts with nothing out but its own fuse, bridged
+	volts, ripple, hz, ohms *reading.Judged
+	bridged                 *reading.Judged // its volts with nothing out but its own fuse, bridged
 }
 
 // explainer holds the work of one Explain.
 type explainer struct {
 	plan   *sheet.Plan
 	seen   []seen
-	fuses  map[string]*trace.Judged
-	judged []trace.Judged
+	fuses  map[string]*reading.Judged
+	judged []reading.Judged
 	states []State
 }
 
@@ -129,11 +130,11 @@ const halfTolerance = 0.1
 // to ground means a short behind.
 func Explain(plan *sheet.Plan, found *trace.Findings) []Rail {
 	// What was read before a repair describes the rails as they were.
-	judged := slices.DeleteFunc(slices.Clone(found.Readings), func(j trace.Judged) bool { return j.Earlier })
+	judged := slices.DeleteFunc(slices.Clone(found.Readings), func(j reading.Judged) bool { return j.Earlier })
 	x := &explainer{
 		plan:   plan,
 		seen:   make([]seen, len(plan.Rails)),
-		fuses:  map[string]*trace.Judged{},
+		fuses:  map[string]*reading.Judged{},
 		judged: judged,
 		states: make([]State, len(plan.Rails)),
 	}
@@ -202,7 +203,7 @@ func (x *explainer) collect() {
 	for i := range x.judged {
 		j := &x.judged[i]
 		r := &j.Reading
-		if r.Struck || j.Superseded || j.Verdict == trace.Unjudged && r.Quantity != sheet.Frequency {
+		if r.Struck || j.Superseded || j.Verdict == reading.Unjudged && r.Quantity != sheet.Frequency {
 			continue
 		}
 		k, ok := x.plan.RailIndex(r.Point)
@@ -235,19 +236,19 @@ func (x *explainer) collect() {
 
 func (x *explainer) state(i int) State {
 	s := &x.seen[i]
-	shorted := s.ohms != nil && s.ohms.Verdict == trace.Low
+	shorted := s.ohms != nil && s.ohms.Verdict == reading.Low
 	switch {
 	case s.volts == nil && shorted, s.volts == nil && x.pulledDown(i):
 		return Shorted
 	case s.volts == nil && s.ripple == nil:
 		return Unread
-	case s.volts != nil && s.volts.Verdict == trace.Within && s.volts.Note != "":
+	case s.volts != nil && s.volts.Verdict == reading.Within && s.volts.Note != "":
 		return Waiting
-	case s.volts != nil && s.volts.Verdict == trace.Absent:
+	case s.volts != nil && s.volts.Verdict == reading.Absent:
 		return Missing
-	case s.volts != nil && s.volts.Verdict == trace.Low:
+	case s.volts != nil && s.volts.Verdict == reading.Low:
 		return Low
-	case s.volts != nil && s.volts.Verdict == trace.High:
+	case s.volts != nil && s.volts.Verdict == reading.High:
 		return High
 	case s.ripple != nil && s.ripple.Verdict.Bad():
 		return Rippling
@@ -281,7 +282,7 @@ func (x *explainer) rail(i int) Rail {
 		}
 	}
 	for _, part := range []struct {
-		j  *trace.Judged
+		j  *reading.Judged
 		to *string
 	}{{s.volts, &out.Read}, {s.ripple, &out.Ripple}, {s.ohms, &out.Ohms}} {
 		if part.j != nil {
@@ -302,26 +303,26 @@ func (x *explainer) rail(i int) Rail {
 func (x *explainer) shorted(i int) bool {
 	s := &x.seen[i]
 	fuse := x.fuses[x.plan.Rails[i].Fuse]
-	return x.pulledDown(i) || s.ohms != nil && s.ohms.Verdict == trace.Low || fuse != nil && fuse.Verdict.Bad() || x.comesBack(i) != nil
+	return x.pulledDown(i) || s.ohms != nil && s.ohms.Verdict == reading.Low || fuse != nil && fuse.Verdict.Bad() || x.comesBack(i) != nil
 }
 
 // pulledDown tells whether a rail stays down with its fuse bridged: something takes all the
 // current.
 func (x *explainer) pulledDown(i int) bool {
 	b := x.seen[i].bridged
-	return b != nil && (b.Verdict == trace.Absent || b.Verdict == trace.Low)
+	return b != nil && (b.Verdict == reading.Absent || b.Verdict == reading.Low)
 }
 
 // comesBack finds a reading that shows the rail there with something lifted,
 // while it is missing or low otherwise.
-func (x *explainer) comesBack(i int) *trace.Judged {
+func (x *explainer) comesBack(i int) *reading.Judged {
 	if x.states[i] != Missing && x.states[i] != Low {
 		return nil
 	}
 	for k := range x.judged {
 		j := &x.judged[k]
 		if !j.Reading.Struck && j.Reading.Point == x.plan.Rails[i].Name && len(j.Reading.Without) > 0 && j.Reading.Quantity == sheet.DC &&
-			j.Verdict == trace.Within {
+			j.Verdict == reading.Within {
 			return j
 		}
 	}

@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"steptrace/core/mend"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -59,7 +60,7 @@ func receiver(t *testing.T) trace.Case {
 			t.Fatal(p)
 		}
 	}
-	return trace.Case{Bench: trace.Bench{Plan: plan, Route: &plan.Routes[0], Power: trace.PowerOn}}
+	return trace.Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[0], Power: reading.PowerOn}}
 }
 
 // read types readings: "rail text", with power "off" or "standby" in front
@@ -79,18 +80,18 @@ func find(t *testing.T, c trace.Case, texts ...string) *trace.Findings {
 	return &found
 }
 
-func taken(t *testing.T, c trace.Case, texts ...string) (readings []trace.Reading) {
+func taken(t *testing.T, c trace.Case, texts ...string) (readings []reading.Reading) {
 	t.Helper()
 	for i, text := range texts {
 		at := c
-		for _, p := range []trace.Power{trace.PowerOff, trace.PowerStandby} {
+		for _, p := range []reading.Power{reading.PowerOff, reading.PowerStandby} {
 			if rest, ok := strings.CutPrefix(text, string(p)+": "); ok {
 				at.Power, text = p, rest
 			}
 		}
 		text, lifted, _ := strings.Cut(text, " / ")
 		point, value, _ := strings.Cut(text, " = ")
-		r, err := at.Take(trace.Aim{Point: point}, value)
+		r, err := at.Take(reading.Aim{Point: point}, value)
 		if err != nil {
 			t.Fatalf("%s: %v", text, err)
 		}
@@ -413,8 +414,8 @@ func TestWhatCannotBeLocatedSaysWhy(t *testing.T) {
 // what hangs there.
 func TestMillivoltsOnTheRail(t *testing.T) {
 	c := receiver(t)
-	c.Power = trace.PowerOff
-	c.Injected = &trace.Injection{At: "+12 V @ IC2 out", Level: 1}
+	c.Power = reading.PowerOff
+	c.Injected = &reading.Injection{At: "+12 V @ IC2 out", Level: 1}
 	h := read(t, c, "+12 V = 0.4 ohm", "+12 V @ IC2 out = 19.1m", "+12 V @ C31 + = 13.0m", "+12 V @ P4-1 = 8.1m",
 		"+12 V @ C40 + = 0.1m")["+12 V"].Hunt
 	if h.Found == nil || h.Found.Near != "C40 +" ||
@@ -479,7 +480,7 @@ func TestWhatGrowsWarm(t *testing.T) {
 		}
 	}
 	for _, bad := range []string{"ok", "4 V"} {
-		if _, err := c.Take(trace.Aim{Point: "C40"}, bad); err == nil {
+		if _, err := c.Take(reading.Aim{Point: "C40"}, bad); err == nil {
 			t.Errorf("%q is read of a part", bad)
 		}
 	}
@@ -541,7 +542,7 @@ func TestAShortComesBeforePower(t *testing.T) {
 	// Repaired, the short has to be shown gone before anything needs power; then the rails come again.
 	readings := taken(t, c, "+5 V standby = 5.02", "off: +12 V = 0.4 ohm")
 	c.Round, c.Repairs = 1, []trace.Renewed{{Round: 1, Blocks: []string{"+12 V"}}}
-	after := func(more ...trace.Reading) (all []string) {
+	after := func(more ...reading.Reading) (all []string) {
 		found := c.Find(append(slices.Clone(readings), more...))
 		for _, r := range Explain(c.Plan, &found) {
 			for _, n := range r.Next {
@@ -554,7 +555,7 @@ func TestAShortComesBeforePower(t *testing.T) {
 		t.Errorf("after the repair, asked for is %q", got)
 	}
 	off := c
-	off.Power = trace.PowerOff
+	off.Power = reading.PowerOff
 	gone := taken(t, off, "off: +12 V = 340 ohm")[0]
 	gone.ID = "gone"
 	if got := after(gone); !slices.Contains(got, "+5 V standby dc") {

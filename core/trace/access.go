@@ -3,6 +3,7 @@ package trace
 import (
 	"slices"
 
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -31,7 +32,7 @@ func (r *access) point() int { return r.route.Points[r.at] }
 // where that comes past, otherwise with the sheet's own signal at the entry.
 func (f *finder) ownAccess(at int) *access {
 	q, _ := f.readAt(f.Route, at)
-	if from, _ := f.now(); from < at {
+	if from, _ := f.FedNow(); from < at {
 		return &access{route: f.Route, from: from, at: at, now: true, lifted: noStage, quantity: q}
 	}
 	return &access{route: f.Route, at: at, lifted: noStage, quantity: q}
@@ -63,10 +64,10 @@ func (f *finder) splits(r *access) []bool {
 func (f *finder) accesses() []*access {
 	var out []*access
 	last := len(f.Route.Points) - 1
-	from, _ := f.now()
+	from, _ := f.FedNow()
 	for at := 1; at <= last; at++ {
 		q, ok := f.readAt(f.Route, at)
-		if !ok || f.refused(f.Route.Points[at], f.Route.Mode) != "" {
+		if !ok || f.Refused(f.Route.Points[at], f.Route.Mode) != "" {
 			continue
 		}
 		if from > 0 {
@@ -81,7 +82,7 @@ func (f *finder) accesses() []*access {
 		l := &f.Plan.Loops[i]
 		for at := 1; at < last; at++ {
 			if slices.Contains(l.Inside, f.Route.Stages[at-1]) && slices.Contains(l.Inside, f.Route.Stages[at]) &&
-				f.refused(f.Route.Points[at], f.Route.Mode) == "" {
+				f.Refused(f.Route.Points[at], f.Route.Mode) == "" {
 				out = append(out, &access{route: f.Route, at: at, lifted: l.Feedback})
 			}
 		}
@@ -89,7 +90,7 @@ func (f *finder) accesses() []*access {
 	// Where nothing is known to compare a reading with, a signal fed in there and
 	// heard at the exit tells as much.
 	for at := 1; at < last; at++ {
-		if !f.comparable(f.Route, at) && f.refused(f.Route.Points[at], f.Route.Mode) == "" {
+		if !f.comparable(f.Route, at) && f.Refused(f.Route.Points[at], f.Route.Mode) == "" {
 			out = append(out, &access{route: f.Route, from: at, at: last, lifted: noStage})
 		}
 	}
@@ -102,7 +103,7 @@ func (f *finder) accesses() []*access {
 		for at := 1; at < len(r.Points); at++ {
 			exit := at == len(r.Points)-1
 			q, ok := f.readAt(r, at)
-			if (ok || exit) && f.refused(r.Points[at], r.Mode) == "" {
+			if (ok || exit) && f.Refused(r.Points[at], r.Mode) == "" {
 				out = append(out, &access{route: r, at: at, lifted: noStage, quantity: q})
 			}
 		}
@@ -183,7 +184,7 @@ func (f *finder) feedOf(r *access) feed {
 // standing is what is fed in as the bench stands: what was set, or else what the
 // last reading of the signal was taken with.
 func (f *finder) standing() feed {
-	from, _ := f.now()
+	from, _ := f.FedNow()
 	if f.Injected == nil {
 		for i := len(f.judged) - 1; i >= 0; i-- {
 			if j := &f.judged[i]; !j.Reading.Struck && j.Route != nil && j.Reading.Quantity == sheet.AC {
@@ -208,7 +209,7 @@ func (f *finder) outside() []bool {
 // opened tells whether the set is open, as far as is known: said so, or
 // something inside was read.
 func (f *finder) opened(outside []bool) bool {
-	return f.Open || slices.ContainsFunc(f.judged, func(j Judged) bool {
+	return f.Open || slices.ContainsFunc(f.judged, func(j reading.Judged) bool {
 		point, ok := f.Plan.PointIndex(j.Reading.Point)
 		return !j.Reading.Struck && j.Reading.Quantity != sheet.Provocation && (!ok || !outside[point])
 	})

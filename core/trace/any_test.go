@@ -10,7 +10,9 @@ import (
 	"testing"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/sheet/sheettest"
 	"steptrace/internal/trial"
 )
 
@@ -21,7 +23,7 @@ func TestChainIsIsolatedInLog2Readings(t *testing.T) {
 	most := 0
 	longest := trial.Runs(64)
 	for n := 1; n <= longest; n++ {
-		c := open(t, chain(n, "0 dB"))
+		c := open(t, sheettest.Chain(n, "0 dB"))
 		limit := bits.Len(uint(n-1)) + 1
 		for fault := range n {
 			b := bench{c: c, fault: fault, loss: 20}
@@ -45,21 +47,21 @@ func TestAnyReadingsGiveWholeFindings(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 1))
 	texts := []string{"none", "ok", "hum", "0", "10 mV", "1 kV", "1e-300", "3 Vpp", "1 kHz", "5 V dc", "weak", "4k7 ohm", "-3 V dc"}
 	for range 400 {
-		s := chain(1+rng.IntN(8), []string{"", "0 dB", "40 dB"}[rng.IntN(3)])
+		s := sheettest.Chain(1+rng.IntN(8), []string{"", "0 dB", "40 dB"}[rng.IntN(3)])
 		s.Rails = []sheet.Rail{{Name: "+9 V", Value: "9 V"}}
 		c := open(t, s)
-		var log []Reading
+		var log []reading.Reading
 		for range rng.IntN(12) {
 			c.Injected = nil
 			if rng.IntN(3) == 0 {
-				c.Injected = &Injection{At: fmt.Sprintf("p%d", rng.IntN(9)), Level: rng.Float64(), Hz: float64(rng.IntN(3)) * 1000}
+				c.Injected = &reading.Injection{At: fmt.Sprintf("p%d", rng.IntN(9)), Level: rng.Float64(), Hz: float64(rng.IntN(3)) * 1000}
 			}
 			point := fmt.Sprintf("p%d", rng.IntN(len(s.Points)))
 			if rng.IntN(6) == 0 {
 				point = "+9 V"
 			}
 			c.Instrument = []string{"", "meter"}[rng.IntN(2)]
-			r, err := c.Take(Aim{Point: point}, texts[rng.IntN(len(texts))])
+			r, err := c.Take(reading.Aim{Point: point}, texts[rng.IntN(len(texts))])
 			if err != nil {
 				continue
 			}
@@ -96,7 +98,7 @@ func TestAnyOrderOfReadingsEndsAtTheFault(t *testing.T) {
 	rng := rand.New(rand.NewPCG(17, 23))
 	for round := range 600 {
 		n := 1 + rng.IntN(20)
-		s := chain(n, "0 dB")
+		s := sheettest.Chain(n, "0 dB")
 		for i := range s.Stages {
 			s.Stages[i].Gain = fmt.Sprintf("%d dB", rng.IntN(31)-15)
 		}
@@ -112,18 +114,18 @@ func TestAnyOrderOfReadingsEndsAtTheFault(t *testing.T) {
 			}
 		}
 		rng.Shuffle(len(probes), func(a, b int) { probes[a], probes[b] = probes[b], probes[a] })
-		var log []Reading
+		var log []reading.Reading
 		var f Findings
 		for _, p := range probes {
 			// What is fed in is up to 10 dB off the sheet's level there.
 			fed := c.Route.Levels[p.from].DBV + rng.Float64()*20 - 10
-			c.Injected = &Injection{At: fmt.Sprintf("p%d", p.from), Level: quantity.Times(fed), Hz: 1000}
+			c.Injected = &reading.Injection{At: fmt.Sprintf("p%d", p.from), Level: quantity.Times(fed), Hz: 1000}
 			out := fed + c.Route.Levels[p.at].DBV - c.Route.Levels[p.from].DBV
 			if p.from <= fault && fault < p.at {
 				out -= loss
 			}
 			r, err := c.Take(
-				Aim{Point: fmt.Sprintf("p%d", p.at)},
+				reading.Aim{Point: fmt.Sprintf("p%d", p.at)},
 				quantity.Value{SI: quantity.Times(out), Unit: quantity.Volt, Form: quantity.RMS}.String(),
 			)
 			if err != nil {
@@ -167,8 +169,8 @@ func TestAnythingOnAWholeSetGivesWholeFindings(t *testing.T) {
 		}
 		c := open(t, s)
 		c.History = History{Found: map[string]int{s.Stages[0].Name: 1}, Fits: map[string]bool{}}
-		var log []Reading
-		take := func(aim Aim, text string) {
+		var log []reading.Reading
+		take := func(aim reading.Aim, text string) {
 			r, err := c.Take(aim, text)
 			if err != nil {
 				return // refused is fine
@@ -184,21 +186,21 @@ func TestAnythingOnAWholeSetGivesWholeFindings(t *testing.T) {
 			point := s.Points[rng.IntN(len(s.Points))].Name
 			switch rng.IntN(8) {
 			case 0:
-				c.Injected = &Injection{At: point, Touch: rng.IntN(2) == 0}
+				c.Injected = &reading.Injection{At: point, Touch: rng.IntN(2) == 0}
 			case 1:
 				take(
-					Aim{Point: s.Stages[rng.IntN(len(s.Stages))].Name, Quantity: sheet.Provocation},
+					reading.Aim{Point: s.Stages[rng.IntN(len(s.Stages))].Name, Quantity: sheet.Provocation},
 					[]string{"tap comes", "cool goes", "heat nothing"}[rng.IntN(3)],
 				)
 			case 2:
 				take(
-					Aim{Point: c.Plan.LineName(rng.IntN(len(c.Plan.Rails) + len(c.Plan.Controls)))},
+					reading.Aim{Point: c.Plan.LineName(rng.IntN(len(c.Plan.Rails) + len(c.Plan.Controls)))},
 					[]string{"5 V", "0", "1 V", "ok"}[rng.IntN(4)],
 				)
 			case 3:
-				take(Aim{Point: point, Quantity: sheet.DC}, []string{"6 V", "0.2 V", "-3 V"}[rng.IntN(3)])
+				take(reading.Aim{Point: point, Quantity: sheet.DC}, []string{"6 V", "0.2 V", "-3 V"}[rng.IntN(3)])
 			}
-			take(Aim{Point: point}, []string{"none", "ok", "hum", "weak", "cuts out", "100 mV", "3 mV", "2 V", "0"}[rng.IntN(9)])
+			take(reading.Aim{Point: point}, []string{"none", "ok", "hum", "weak", "cuts out", "100 mV", "3 mV", "2 V", "0"}[rng.IntN(9)])
 		}
 		c.Injected = nil
 		f := c.Find(log)

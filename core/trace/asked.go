@@ -4,12 +4,13 @@ import (
 	"slices"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
 // besideLevel tells whether a fault of a block with an effect would spoil an aspect and leave
 // a good level as it is.
-func (f *finder) besideLevel(j *Judged, block int, e effect, aspect sheet.Quantity) bool {
+func (f *finder) besideLevel(j *reading.Judged, block int, e effect, aspect sheet.Quantity) bool {
 	switch aspect {
 	case sheet.Frequency:
 		return e == offTune
@@ -17,15 +18,15 @@ func (f *finder) besideLevel(j *Judged, block int, e effect, aspect sheet.Quanti
 		return e == distorting
 	}
 	// The modulation: of what comes before the carrier, or is no stage.
-	if block >= len(f.Plan.Stages) || f.levelTells(j.Route, j.At, aspect) {
+	if block >= len(f.Plan.Stages) || f.LevelTells(j.Route, j.At, aspect) {
 		return false
 	}
 	at, ok := j.Route.At(f.Plan.Stages[block].From)
-	return !ok || !f.carrier(j.Route, at)
+	return !ok || !f.Carrier(j.Route, at)
 }
 
 // speaksOf tells whether a good reading speaks against a block failing with an effect.
-func (f *finder) speaksOf(j *Judged, block int, e effect, bad []sheet.Quantity) bool {
+func (f *finder) speaksOf(j *reading.Judged, block int, e effect, bad []sheet.Quantity) bool {
 	switch own := j.Reading.Quantity.Aspect(); {
 	case own == sheet.Frequency:
 		return e == offTune
@@ -40,7 +41,7 @@ func (f *finder) speaksOf(j *Judged, block int, e effect, bad []sheet.Quantity) 
 }
 
 // spoiled lists the aspects besides the level in which evidence shows the signal bad.
-func spoiled(evidence []*Judged) []sheet.Quantity {
+func spoiled(evidence []*reading.Judged) []sheet.Quantity {
 	var out []sheet.Quantity
 	for _, j := range evidence {
 		if a := j.Reading.Quantity.Aspect(); a != sheet.AC && j.Verdict.Bad() && j.At > j.From && !slices.Contains(out, a) {
@@ -66,7 +67,7 @@ func (f *finder) readAt(r *sheet.Route, at int) (q sheet.Quantity, ok bool) {
 		if _, stated := f.Plan.Expect(r.Points[at], f.asked, r.Mode); stated {
 			return f.asked, true
 		}
-		if !f.levelTells(r, at, f.asked) {
+		if !f.LevelTells(r, at, f.asked) {
 			return f.asked, false
 		}
 	}

@@ -7,7 +7,9 @@ import (
 	"testing"
 	"time"
 
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/sheet/sheettest"
 )
 
 // pocketTransmitter is a set whose tone ends up in the deviation of a carrier: levels are of
@@ -56,7 +58,7 @@ func TestModulationAbsentBesideAGoodCarrier(t *testing.T) {
 	for fault, name := range []string{"tone amplifier", "limiter"} {
 		b := bench{c: open(t, pocketTransmitter()), fault: -1}
 		take := func(point string, q sheet.Quantity, text string) Findings {
-			r, err := b.c.Take(Aim{Point: point, Quantity: q}, text)
+			r, err := b.c.Take(reading.Aim{Point: point, Quantity: q}, text)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -125,27 +127,27 @@ func TestQuantitiesOfASignal(t *testing.T) {
 		text     string
 		quantity sheet.Quantity
 		shown    string
-		verdict  Verdict
+		verdict  reading.Verdict
 		off      string
 	}{
-		{"ANT", sheet.Deviation, "3.2k", sheet.Deviation, "3.2 kHz", Within, "+6.7 %"},
-		{"ANT", sheet.Deviation, "2.4 kHz", sheet.Deviation, "2.4 kHz", Low, "−20 %"},
-		{"ANT", sheet.Deviation, "none", sheet.Deviation, "none", Absent, ""},
-		{"ANT", "", "35 MHz", sheet.Frequency, "35 MHz", Within, "0 %"},
-		{"ANT", "", "45 mW", sheet.Power, "45 mW", Within, "−10 %"},
-		{"ANT", "", "30 mW", sheet.Power, "30 mW", Low, "−40 %"},
-		{"K3", "", "17.50021 MHz", sheet.Frequency, "17.50021 MHz", Within, "+12 ppm"},
-		{"K3", "", "17.49941 MHz", sheet.Frequency, "17.49941 MHz", OffFrequency, "−34 ppm"},
-		{"T4", "", "25 mA", sheet.Current, "25 mA", Within, "+4.2 %"},
-		{"T4", "", "70 mA", sheet.Current, "70 mA", High, "+192 %"},
-		{"T4", "", "83 °C", sheet.Temperature, "83 °C", High, "+51 %"},
-		{"T4", "", "0.3 %", sheet.Distortion, "0.3 %", Within, "−63 %"},
-		{"T4", "", "4 %", sheet.Distortion, "4 %", Distorted, "+400 %"},
-		{"T4", sheet.Resistance, "OL", sheet.Resistance, "open", High, ""},
-		{"ANT", "", "partly", sheet.AC, "partly", Partly, ""},
-		{"ANT", "", "comes and goes", sheet.AC, "cuts out", Intermittent, ""},
+		{"ANT", sheet.Deviation, "3.2k", sheet.Deviation, "3.2 kHz", reading.Within, "+6.7 %"},
+		{"ANT", sheet.Deviation, "2.4 kHz", sheet.Deviation, "2.4 kHz", reading.Low, "−20 %"},
+		{"ANT", sheet.Deviation, "none", sheet.Deviation, "none", reading.Absent, ""},
+		{"ANT", "", "35 MHz", sheet.Frequency, "35 MHz", reading.Within, "0 %"},
+		{"ANT", "", "45 mW", sheet.Power, "45 mW", reading.Within, "−10 %"},
+		{"ANT", "", "30 mW", sheet.Power, "30 mW", reading.Low, "−40 %"},
+		{"K3", "", "17.50021 MHz", sheet.Frequency, "17.50021 MHz", reading.Within, "+12 ppm"},
+		{"K3", "", "17.49941 MHz", sheet.Frequency, "17.49941 MHz", reading.OffFrequency, "−34 ppm"},
+		{"T4", "", "25 mA", sheet.Current, "25 mA", reading.Within, "+4.2 %"},
+		{"T4", "", "70 mA", sheet.Current, "70 mA", reading.High, "+192 %"},
+		{"T4", "", "83 °C", sheet.Temperature, "83 °C", reading.High, "+51 %"},
+		{"T4", "", "0.3 %", sheet.Distortion, "0.3 %", reading.Within, "−63 %"},
+		{"T4", "", "4 %", sheet.Distortion, "4 %", reading.Distorted, "+400 %"},
+		{"T4", sheet.Resistance, "OL", sheet.Resistance, "open", reading.High, ""},
+		{"ANT", "", "partly", sheet.AC, "partly", reading.Partly, ""},
+		{"ANT", "", "comes and goes", sheet.AC, "cuts out", reading.Intermittent, ""},
 	} {
-		r, err := c.Take(Aim{Point: x.point, Quantity: x.aim}, x.text)
+		r, err := c.Take(reading.Aim{Point: x.point, Quantity: x.aim}, x.text)
 		if err != nil {
 			t.Errorf("%q at %s: %v", x.text, x.point, err)
 			continue
@@ -154,8 +156,9 @@ func TestQuantitiesOfASignal(t *testing.T) {
 			t.Errorf("%q at %s: %s %q, %s %q", x.text, x.point, r.Quantity, j.Understood, j.Verdict, j.Off)
 		}
 	}
-	c.Power = PowerOn
-	if _, err := c.Take(Aim{Point: "T4", Quantity: sheet.Resistance}, "open"); err == nil || !strings.Contains(err.Error(), "set off") {
+	c.Power = reading.PowerOn
+	if _, err := c.Take(reading.Aim{Point: "T4", Quantity: sheet.Resistance}, "open"); err == nil ||
+		!strings.Contains(err.Error(), "set off") {
 		t.Errorf("ohms in a live set: %v", err)
 	}
 }
@@ -163,7 +166,7 @@ func TestQuantitiesOfASignal(t *testing.T) {
 // What stands against the rest is asked for again once, then it is believed, and what would
 // explain it is said; no reading is asked for without end.
 func TestARepeatedReadingIsBelieved(t *testing.T) {
-	b := bench{c: open(t, chain(6, "0 dB")), fault: 99}
+	b := bench{c: open(t, sheettest.Chain(6, "0 dB")), fault: 99}
 	b.add(t, "p2", "0.4 mV")
 	f := b.add(t, "p5", "10 mV")
 	for n := range 12 {
@@ -196,7 +199,7 @@ func TestARepeatedReadingIsBelieved(t *testing.T) {
 
 // A stage whose rail nobody has read is named with it; read good, it stands alone.
 func TestTheRailIsNamedBesideTheStage(t *testing.T) {
-	s := chain(3, "0 dB")
+	s := sheettest.Chain(3, "0 dB")
 	s.Rails = []sheet.Rail{{Name: "+9 V", Value: "9 V"}}
 	s.Stages[1].Rails = []string{"+9 V"}
 	b := bench{c: open(t, s), fault: 1, loss: 60}
@@ -264,7 +267,7 @@ func TestDriversBeforeRadioFrequency(t *testing.T) {
 
 // A twin that the sheet states by its frequency is shown good by that.
 func TestTwinByFrequency(t *testing.T) {
-	s := stereo()
+	s := sheettest.Stereo()
 	for _, i := range []int{2, 6} {
 		s.Points[i].Expect = []sheet.Expectation{{Quantity: sheet.Frequency, Value: "440 Hz"}}
 	}

@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -53,9 +54,9 @@ func isContact(kind string) bool {
 }
 
 // inTheWay is the likelihood of a verdict with the faulty block in the way.
-func inTheWay(e effect, v Verdict) float64 {
-	if v == Partly {
-		v = Low // another word for the same
+func inTheWay(e effect, v reading.Verdict) float64 {
+	if v == reading.Partly {
+		v = reading.Low // another word for the same
 	}
 	if !v.Bad() {
 		return (1-misread)*shows[e][v] + misread*overlooked
@@ -65,9 +66,9 @@ func inTheWay(e effect, v Verdict) float64 {
 
 // besides is the likelihood of a verdict with the faulty block not in the way:
 // good, or misread.
-func besides(v Verdict) float64 {
-	if v == Partly {
-		v = Low
+func besides(v reading.Verdict) float64 {
+	if v == reading.Partly {
+		v = reading.Low
 	}
 	if !v.Bad() {
 		return 1 - misread
@@ -182,14 +183,14 @@ func blockShares(p *sheet.Plan, block int) [effects]float64 {
 // belief is the posterior of every block given the evidence, summing to 1.
 // Readings of one place under several conditions count each for itself, and so
 // do readings taken again that agree.
-func (f *finder) belief(evidence []*Judged) []float64 {
+func (f *finder) belief(evidence []*reading.Judged) []float64 {
 	out, _ := normalised(f.logs(evidence))
 	return out
 }
 
 // logEvidence is the logarithm of how likely the evidence is at all, whatever is
 // at fault.
-func (f *finder) logEvidence(evidence []*Judged) float64 {
+func (f *finder) logEvidence(evidence []*reading.Judged) float64 {
 	_, total := normalised(f.logs(evidence))
 	return total
 }
@@ -198,14 +199,14 @@ func (f *finder) logEvidence(evidence []*Judged) float64 {
 // of a line or of a provocation, so often in a row. Row gives the logarithms of
 // its likelihood with a block at fault, by effect.
 type piece struct {
-	judged *Judged // nil: a line
+	judged *reading.Judged // nil: a line
 	line   int
 	times  float64
 	row    func(block int) *[effects]float64
 }
 
 // pieces lists what the belief goes by.
-func (f *finder) pieces(evidence []*Judged) []piece {
+func (f *finder) pieces(evidence []*reading.Judged) []piece {
 	out := make([]piece, 0, len(evidence))
 	bad := spoiled(evidence)
 	for _, j := range evidence {
@@ -219,7 +220,7 @@ func (f *finder) pieces(evidence []*Judged) []piece {
 	}
 	for i := range f.countLines() {
 		feeds := f.Plan.Feeds(i)
-		f.line(i).eachTime(func(v Verdict, times float64) {
+		f.line(i).eachTime(func(v reading.Verdict, times float64) {
 			// Of a line and of those it is made from; against all other blocks a bad
 			// one speaks as a misreading would.
 			l := likelihoodsOf[v]
@@ -237,7 +238,7 @@ func (f *finder) pieces(evidence []*Judged) []piece {
 			var row [effects]float64
 			for e := range effects {
 				p := f.moved(j, k, e)
-				if j.Reading.Word == Unmoved {
+				if j.Reading.Word == reading.Unmoved {
 					p = 1 - p
 				}
 				row[e] = math.Log(p)
@@ -250,7 +251,7 @@ func (f *finder) pieces(evidence []*Judged) []piece {
 
 // rows gives the likelihoods of a verdict at the place of a piece of evidence, with the
 // aspects that are bad somewhere: where it is good, it speaks of some effects only.
-func (f *finder) rows(j *Judged, v Verdict, bad []sheet.Quantity) func(block int) *[effects]float64 {
+func (f *finder) rows(j *reading.Judged, v reading.Verdict, bad []sheet.Quantity) func(block int) *[effects]float64 {
 	w := f.waysTo(j)
 	l := likelihoodsOf[v]
 	plain := func(k int) *[effects]float64 {
@@ -297,7 +298,7 @@ func (f *finder) prior() []float64 {
 }
 
 // logs are the logarithms of prior times likelihood of every block and effect.
-func (f *finder) logs(evidence []*Judged) [][effects]float64 {
+func (f *finder) logs(evidence []*reading.Judged) [][effects]float64 {
 	prior := f.prior()
 	logs := make([][effects]float64, len(prior))
 	for k := range logs {
@@ -346,9 +347,9 @@ func normalised(logs [][effects]float64) (out []float64, logTotal float64) {
 type logLikelihoods struct{ besides, every, any, behind [effects]float64 }
 
 // likelihoodsOf are those of every verdict, worked out once.
-var likelihoodsOf = func() map[Verdict]*logLikelihoods {
-	out := map[Verdict]*logLikelihoods{}
-	for _, v := range Verdicts {
+var likelihoodsOf = func() map[reading.Verdict]*logLikelihoods {
+	out := map[reading.Verdict]*logLikelihoods{}
+	for _, v := range reading.Verdicts {
 		l := likelihoods(v)
 		out[v] = &l
 	}
@@ -356,7 +357,7 @@ var likelihoodsOf = func() map[Verdict]*logLikelihoods {
 }()
 
 // likelihoods works them out for a verdict.
-func likelihoods(v Verdict) logLikelihoods {
+func likelihoods(v reading.Verdict) logLikelihoods {
 	var l logLikelihoods
 	good := besides(v)
 	for e := range effects {
@@ -364,8 +365,8 @@ func likelihoods(v Verdict) logLikelihoods {
 		l.besides[e] = math.Log(good)
 		l.every[e] = math.Log(in)
 		l.behind[e] = math.Log((1-loading)*good + loading*inTheWay(weak, v))
-		if v == Absent {
-			l.any[e] = math.Log(misread * mistaken[Absent])
+		if v == reading.Absent {
+			l.any[e] = math.Log(misread * mistaken[reading.Absent])
 		} else {
 			l.any[e] = math.Log(wholeWay*good + (1-wholeWay)*max(in, inTheWay(weak, v)/2))
 		}
@@ -374,6 +375,6 @@ func likelihoods(v Verdict) logLikelihoods {
 }
 
 // loads tells whether a block comes right behind the point that was read.
-func (f *finder) loads(block int, j *Judged) bool {
+func (f *finder) loads(block int, j *reading.Judged) bool {
 	return block < len(f.Plan.Stages) && f.Plan.Stages[block].From == j.Route.Points[j.At]
 }

@@ -6,16 +6,18 @@ import (
 	"testing"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/sheet/sheettest"
 )
 
 // The target is under 10 ms for 60 blocks and 200 readings.
 func BenchmarkFind(b *testing.B) {
 	for _, n := range []int{60, 120, 240, 400} {
-		c := open(b, chain(n, "0 dB"))
+		c := open(b, sheettest.Chain(n, "0 dB"))
 		w := bench{c: c, fault: n / 2, loss: 20}
 		for i := range 200 {
-			r, _ := c.Take(Aim{Point: fmt.Sprintf("p%d", i%(n/2+1))}, "10 mV")
+			r, _ := c.Take(reading.Aim{Point: fmt.Sprintf("p%d", i%(n/2+1))}, "10 mV")
 			w.log = append(w.log, r)
 		}
 		b.Run(fmt.Sprintf("%d blocks, 200 readings", n), func(b *testing.B) {
@@ -42,12 +44,12 @@ func BenchmarkFindWholeSet(b *testing.B) {
 	for c.Plan == nil || c.Plan.Blocks() < 55 {
 		c = open(b, wholeSet(rng))
 	}
-	var log []Reading
+	var log []reading.Reading
 	for i := range 200 {
 		r := &c.Plan.Routes[i%len(c.Plan.Routes)]
 		log = append(
 			log,
-			Reading{
+			reading.Reading{
 				ID:       fmt.Sprint(i),
 				Point:    c.Plan.Points[r.Points[1+i%(len(r.Points)/3)]].Name,
 				Quantity: sheet.AC,
@@ -56,7 +58,7 @@ func BenchmarkFindWholeSet(b *testing.B) {
 			},
 		)
 	}
-	for name, readings := range map[string][]Reading{"200 readings": log, "untouched": nil} {
+	for name, readings := range map[string][]reading.Reading{"200 readings": log, "untouched": nil} {
 		b.Run(fmt.Sprintf("%d blocks, %s", c.Plan.Blocks(), name), func(b *testing.B) {
 			for b.Loop() {
 				if f := c.Find(readings); f.Headline == "" {

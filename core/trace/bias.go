@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -20,7 +21,7 @@ func (f *finder) biasPieces() []piece {
 		j := &f.judged[i]
 		q := j.Reading.Quantity
 		point, ok := f.Plan.PointIndex(j.Reading.Point)
-		if !ok || q.OfSignal() || q == sheet.Provocation || j.Reading.Struck || j.Superseded || j.Verdict == Unjudged {
+		if !ok || q.OfSignal() || q == sheet.Provocation || j.Reading.Struck || j.Superseded || j.Verdict == reading.Unjudged {
 			continue
 		}
 		var own []int

@@ -3,12 +3,13 @@ package trace
 import (
 	"slices"
 
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
 // narrow leaves the blocks that could by themselves explain every piece of
 // evidence, by a fault in the level or in another aspect that was read bad.
-func (f *finder) narrow(evidence []*Judged) []bool {
+func (f *finder) narrow(evidence []*reading.Judged) []bool {
 	left := f.narrowIn(sheet.AC, evidence)
 	for _, aspect := range spoiled(evidence) {
 		for k, yes := range f.narrowIn(aspect, evidence) {
@@ -21,7 +22,7 @@ func (f *finder) narrow(evidence []*Judged) []bool {
 // narrowIn does so for a fault in one aspect. What is good clears each block on any way to
 // it; where nothing arrives the fault is on every way; where it is bad otherwise, on one of
 // them.
-func (f *finder) narrowIn(aspect sheet.Quantity, evidence []*Judged) []bool {
+func (f *finder) narrowIn(aspect sheet.Quantity, evidence []*reading.Judged) []bool {
 	left := make([]bool, f.Plan.Blocks())
 	for i := range left {
 		left[i] = !f.lineGood(i - len(f.Plan.Stages))
@@ -30,7 +31,7 @@ func (f *finder) narrowIn(aspect sheet.Quantity, evidence []*Judged) []bool {
 		if j.At == j.From {
 			continue // nothing lies between
 		}
-		if !j.Verdict.Bad() && !f.clears(j, aspect) {
+		if !j.Verdict.Bad() && !f.Clears(j, aspect) {
 			continue // a right frequency says nothing of the level
 		}
 		w := f.waysTo(j)
@@ -53,18 +54,18 @@ func (f *finder) lineGood(line int) bool {
 
 // pullsDown tells whether a stage that begins at the point of a bad reading was
 // shown to load it: with that stage lifted the point reads good.
-func (f *finder) pullsDown(evidence []*Judged, bad *Judged, block int) bool {
-	return f.loads(block, bad) && slices.ContainsFunc(evidence, func(j *Judged) bool {
+func (f *finder) pullsDown(evidence []*reading.Judged, bad *reading.Judged, block int) bool {
+	return f.loads(block, bad) && slices.ContainsFunc(evidence, func(j *reading.Judged) bool {
 		return !j.Verdict.Bad() && j.Reading.Point == bad.Reading.Point && slices.Contains(j.Reading.Without, f.Plan.Stages[block].Name)
 	})
 }
 
 // allows tells whether a fault in a block would let a verdict come about at the end of some paths.
-func allows(w *sheet.Paths, v Verdict, block int) bool {
+func allows(w *sheet.Paths, v reading.Verdict, block int) bool {
 	switch {
 	case !v.Bad():
 		return !w.Any[block]
-	case v == Absent:
+	case v == reading.Absent:
 		return w.Every[block]
 	}
 	return w.Any[block]
@@ -78,7 +79,7 @@ type pathKey struct {
 }
 
 // waysTo gives the paths that a piece of evidence speaks of, looked up once.
-func (f *finder) waysTo(j *Judged) *sheet.Paths {
+func (f *finder) waysTo(j *reading.Judged) *sheet.Paths {
 	w, ok := f.speakOf[j]
 	if !ok {
 		w = f.pathsFrom(j.Route.Mode, j.Route.Points[j.From], j.Route.Points[j.At], j.Reading.Without)
@@ -103,9 +104,9 @@ func (f *finder) pathsFrom(mode string, from, to int, without []string) *sheet.P
 }
 
 // clearing finds the first piece of evidence that shows a block good.
-func (f *finder) clearing(block int) *Judged {
+func (f *finder) clearing(block int) *reading.Judged {
 	for _, j := range f.evidence {
-		if !j.Verdict.Bad() && f.clears(j, f.asked) && j.At > j.From && f.waysTo(j).Any[block] {
+		if !j.Verdict.Bad() && f.Clears(j, f.asked) && j.At > j.From && f.waysTo(j).Any[block] {
 			return j
 		}
 	}

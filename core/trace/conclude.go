@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -59,7 +60,7 @@ func (f *finder) conclude() {
 }
 
 // badEntry finds a reading that shows the signal bad where it is fed in.
-func (f *finder) badEntry() *Judged {
+func (f *finder) badEntry() *reading.Judged {
 	for _, j := range f.evidence {
 		if f.onRoute(j) && j.At == j.From && j.Verdict.Bad() {
 			return j
@@ -69,13 +70,13 @@ func (f *finder) badEntry() *Judged {
 }
 
 // between states in a sentence which readings enclose the suspects.
-func (f *finder) between(bad []*Judged) []string {
+func (f *finder) between(bad []*reading.Judged) []string {
 	var out []string
 	lo, hi := f.suspects[0], f.suspects[len(f.suspects)-1]
 	if j := f.clearedAt(lo - 1); j != nil {
 		out = append(out, fmt.Sprintf("%s: up to there the signal is good.", j.Told()))
 	} else if lo == 0 {
-		out = append(out, fmt.Sprintf("The signal is fed in at %s.", f.pointName(0)))
+		out = append(out, fmt.Sprintf("The signal is fed in at %s.", f.PointName(0)))
 	}
 	for _, j := range bad {
 		if f.onRoute(j) && j.At == hi+1 {
@@ -90,11 +91,11 @@ func (f *finder) between(bad []*Judged) []string {
 	if j := f.clearedAt(hi + 1); j != nil {
 		return append(out, fmt.Sprintf("%s: from %s on it is good.", j.Told(), f.Plan.Points[j.Route.Points[j.From]].Name))
 	}
-	return append(out, fmt.Sprintf("The complaint says that it is wrong at %s.", f.pointName(len(f.Route.Points)-1)))
+	return append(out, fmt.Sprintf("The complaint says that it is wrong at %s.", f.PointName(len(f.Route.Points)-1)))
 }
 
 // clearedAt finds what shows the stage at a position of the route good.
-func (f *finder) clearedAt(at int) *Judged {
+func (f *finder) clearedAt(at int) *reading.Judged {
 	if at < 0 || at >= len(f.Route.Stages) {
 		return nil
 	}
@@ -195,7 +196,7 @@ func (f *finder) stageAt(at int) *sheet.PlanStage { return &f.Plan.Stages[f.Rout
 // conflict finds the reading that stands against the rest and asks for it again.
 func (f *finder) conflict() {
 	f.out.State = Conflict
-	var odd []*Judged
+	var odd []*reading.Judged
 	var without [][]bool // what would be left without each
 	for i, j := range f.evidence {
 		if left := f.narrow(slices.Delete(slices.Clone(f.evidence), i, i+1)); slices.Contains(left, true) {
@@ -219,7 +220,7 @@ func (f *finder) conflict() {
 		if o.Times >= 2 {
 			continue
 		}
-		if l := f.logEvidence(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == o })); l >= most-1e-9 {
+		if l := f.logEvidence(slices.DeleteFunc(slices.Clone(f.evidence), func(x *reading.Judged) bool { return x == o })); l >= most-1e-9 {
 			last, most = i, l
 		}
 	}
@@ -249,13 +250,13 @@ func (f *finder) conflict() {
 		)
 	}
 	f.suspect(without[last])
-	f.believed = f.belief(slices.DeleteFunc(slices.Clone(f.evidence), func(x *Judged) bool { return x == j }))
+	f.believed = f.belief(slices.DeleteFunc(slices.Clone(f.evidence), func(x *reading.Judged) bool { return x == j }))
 	f.out.Next = f.repeat(j, "it contradicts the other readings")
 }
 
 // leastRead is the piece of evidence that was read once only, the last of them; nil where all
 // were read twice.
-func (f *finder) leastRead() *Judged {
+func (f *finder) leastRead() *reading.Judged {
 	for _, j := range slices.Backward(f.evidence) {
 		if j.Times < 2 && j.At > j.From {
 			return j
@@ -296,7 +297,7 @@ func (f *finder) twoFaults() {
 
 // taken counts how often what is proposed was read already.
 func (f *finder) taken(p *Probe) float64 {
-	at := func(in *Injection) (string, bool) {
+	at := func(in *reading.Injection) (string, bool) {
 		if in == nil {
 			return "", false
 		}
@@ -315,7 +316,7 @@ func (f *finder) taken(p *Probe) float64 {
 }
 
 // repeat proposes to take a reading once more, as it was taken.
-func (f *finder) repeat(j *Judged, why string) *Probe {
+func (f *finder) repeat(j *reading.Judged, why string) *Probe {
 	p := f.propose(&access{route: j.Route, from: j.From, at: j.At, lifted: noStage}, "again", why)
 	p.Injected, p.Without = j.Reading.Injected, append([]string{}, j.Reading.Without...)
 	if len(p.Without) > 0 {
@@ -338,10 +339,10 @@ func (f *finder) span() string {
 }
 
 // single: one suspect is left. It is named when a bad reading has shown it.
-func (f *finder) single(bad []*Judged) {
+func (f *finder) single(bad []*reading.Judged) {
 	at := f.suspects[0]
 	stage := f.stageAt(at)
-	shown := f.movedBy(f.Route.Stages[at]) != nil || slices.ContainsFunc(bad, func(j *Judged) bool {
+	shown := f.movedBy(f.Route.Stages[at]) != nil || slices.ContainsFunc(bad, func(j *reading.Judged) bool {
 		return f.waysTo(j).Any[f.Route.Stages[at]] || f.pullsDown(f.evidence, j, f.Route.Stages[at])
 	})
 	if !shown {
@@ -498,7 +499,7 @@ func (f *finder) askLineAgain(line int) bool {
 	return true
 }
 
-func (f *finder) tracing(bad []*Judged) {
+func (f *finder) tracing(bad []*reading.Judged) {
 	f.out.State = Tracing
 	n := len(f.suspects)
 	f.out.Headline = fmt.Sprintf("%d stages are suspect, from %s to %s.", n, f.stageAt(f.suspects[0]).Name, f.stageAt(f.suspects[n-1]).Name)

@@ -7,6 +7,7 @@ import (
 
 	"steptrace/core/exchange"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -41,8 +42,8 @@ type Ground struct {
 	Worked   bool           `json:"worked"`  // the control is worked for that reading
 	Safety   bool           `json:"safety"`  // it comes before power is applied
 	// How the bench has to stand for it, where that differs from how it stands.
-	Route    string     `json:"route"` // key; empty: the one being traced
-	Injected *Injection `json:"injected" jsonschema:"nullable"`
+	Route    string             `json:"route"` // key; empty: the one being traced
+	Injected *reading.Injection `json:"injected" jsonschema:"nullable"`
 }
 
 // Waiver says that a ground for condemning a stage is done without, and why.
@@ -109,7 +110,7 @@ func (f *finder) waive(stage string, g *Ground) {
 //
 // Long: what a signal can show, the strongest first.
 func (f *finder) signalGround(key string, at int, bad bool) Ground {
-	name := f.pointName(at)
+	name := f.PointName(at)
 	want := "good"
 	if bad {
 		want = "bad"
@@ -161,9 +162,9 @@ func (f *finder) signalGround(key string, at int, bad bool) Ground {
 
 // goodWithout finds a good reading at a position of the route with the stage that begins there
 // lifted.
-func (f *finder) goodWithout(at int) *Judged {
+func (f *finder) goodWithout(at int) *reading.Judged {
 	for _, e := range f.evidence {
-		if !e.Verdict.Bad() && e.Reading.Point == f.pointName(at) && slices.Equal(e.Reading.Without, []string{f.stageAt(at).Name}) {
+		if !e.Verdict.Bad() && e.Reading.Point == f.PointName(at) && slices.Equal(e.Reading.Without, []string{f.stageAt(at).Name}) {
 			return e
 		}
 	}
@@ -172,7 +173,7 @@ func (f *finder) goodWithout(at int) *Judged {
 
 // fedIn finds a bad reading for which the signal was fed in at a position of the route, by a
 // generator or a finger: that it arrives there needs no other proof.
-func (f *finder) fedIn(at int) *Judged {
+func (f *finder) fedIn(at int) *reading.Judged {
 	for _, b := range f.bad() {
 		if b.Reading.Injected != nil && b.Route.Points[b.From] == f.Route.Points[at] {
 			return b
@@ -183,7 +184,7 @@ func (f *finder) fedIn(at int) *Judged {
 
 // onlyIn tells whether all else on the way to a bad reading is cleared, so that
 // it shows the output of the stage at a position bad.
-func (f *finder) onlyIn(b *Judged, at int) bool {
+func (f *finder) onlyIn(b *reading.Judged, at int) bool {
 	w := f.waysTo(b)
 	for k, yes := range w.Any {
 		if yes && k < len(f.Plan.Stages) && k != f.Route.Stages[at] && f.clearing(k) == nil {
@@ -210,7 +211,7 @@ func (f *finder) lineGround(line int) Ground {
 			l.due(),
 			kind,
 		)
-	case l.Verdict == Within && l.Moves != "":
+	case l.Verdict == reading.Within && l.Moves != "":
 		g.Text, g.Worked = fmt.Sprintf("Its %s moves to %s with %s", name, l.Moves, l.By), true
 	}
 	return g
@@ -240,7 +241,7 @@ func (f *finder) neededGround(point int) Ground {
 
 // loadGround: what comes behind does not pull the output down.
 func (f *finder) loadGround(at int) Ground {
-	point := f.pointName(at + 1)
+	point := f.PointName(at + 1)
 	if at+1 >= len(f.Route.Stages) {
 		return Ground{Key: "load", Text: "Nothing behind it loads it down", Because: "it is the last of this route", Proof: Shown}
 	}
@@ -259,7 +260,7 @@ func (f *finder) loadGround(at int) Ground {
 	}
 	for i := range f.judged {
 		j := &f.judged[i]
-		if j.Reading.Struck || j.Reading.Point != point || !slices.Contains(j.Reading.Without, next.Name) || j.Verdict == Unjudged {
+		if j.Reading.Struck || j.Reading.Point != point || !slices.Contains(j.Reading.Without, next.Name) || j.Verdict == reading.Unjudged {
 			continue
 		}
 		g.Proof, g.Because = Shown, j.Told()
@@ -276,9 +277,9 @@ func (f *finder) loadGround(at int) Ground {
 }
 
 // times counts how often a reading was taken.
-func (f *finder) timesOf(j *Judged) float64 {
+func (f *finder) timesOf(j *reading.Judged) float64 {
 	for _, e := range f.evidence {
-		if KeyOf(&e.Reading) == KeyOf(&j.Reading) {
+		if reading.KeyOf(&e.Reading) == reading.KeyOf(&j.Reading) {
 			return e.Times
 		}
 	}
@@ -407,9 +408,9 @@ type again struct {
 	quantity sheet.Quantity
 	without  []string
 	times    float64
-	against  int     // the block that it would rule out
-	worked   bool    // a control
-	was      *Judged // with the signal and on the route of that reading; nil for a line
+	against  int             // the block that it would rule out
+	worked   bool            // a control
+	was      *reading.Judged // with the signal and on the route of that reading; nil for a line
 }
 
 // pivot finds the reading that stands between a stage and the likeliest other
@@ -529,7 +530,7 @@ func (f *finder) twinGround(at int) (Ground, bool) {
 			g.Proof, g.Because = Against, j.Told()+": look for what both channels share"
 		}
 	}
-	if g.Proof == Lacking && f.shownGood(twin, f.Route.Mode, f.judged) {
+	if g.Proof == Lacking && f.ShownGood(twin, f.Route.Mode, f.judged) {
 		g.Proof, g.Because = Shown, "that channel was read good further on"
 	}
 	return g, true

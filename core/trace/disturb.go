@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -15,7 +16,7 @@ import (
 // disturbed says how the instrument at hand changes what it measures at a position of a
 // route; empty where it hardly does.
 func (f *finder) disturbed(r *sheet.Route, at int) string {
-	in := InstrumentFor(f.Instrument)
+	in := reading.InstrumentFor(f.Instrument)
 	hz := r.Levels[at].Hz
 	if ohms := f.Plan.Points[r.Points[at]].SourceOhms; ohms > 0 {
 		if left := in.Loading(ohms, hz); left < lightLoad {

@@ -5,7 +5,9 @@ import (
 	"strings"
 	"testing"
 
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/sheet/sheettest"
 )
 
 // log takes readings one after the other: "point", "text", under the case as it
@@ -13,10 +15,10 @@ import (
 type logbook struct {
 	t        *testing.T
 	c        Case
-	readings []Reading
+	readings []reading.Reading
 }
 
-func (l *logbook) take(aim Aim, text string, change ...func(r *Reading)) Findings {
+func (l *logbook) take(aim reading.Aim, text string, change ...func(r *reading.Reading)) Findings {
 	l.t.Helper()
 	r, err := l.c.Take(aim, text)
 	if err != nil {
@@ -29,19 +31,21 @@ func (l *logbook) take(aim Aim, text string, change ...func(r *Reading)) Finding
 	return l.c.Find(l.readings)
 }
 
-func (l *logbook) at(point, text string, change ...func(r *Reading)) Findings {
+func (l *logbook) at(point, text string, change ...func(r *reading.Reading)) Findings {
 	l.t.Helper()
-	return l.take(Aim{Point: point}, text, change...)
+	return l.take(reading.Aim{Point: point}, text, change...)
 }
 
-func worked(r *Reading) { r.Worked = true }
+func worked(r *reading.Reading) { r.Worked = true }
 
-func lifted(names ...string) func(r *Reading) { return func(r *Reading) { r.Without = names } }
+func lifted(names ...string) func(r *reading.Reading) {
+	return func(r *reading.Reading) { r.Without = names }
+}
 
 // muted is a row of three stages; the second needs a mute line that a logic
 // line makes, made from a rail.
 func muted() *sheet.Sheet {
-	s := chain(3, "0 dB")
+	s := sheettest.Chain(3, "0 dB")
 	s.Rails = []sheet.Rail{{Name: "+5 V", Value: "5 V"}}
 	s.Controls = []sheet.Control{
 		{Name: "MUTE", Does: "mute", Value: "4.8 V", Worked: "0 V", By: "MUTE held", From: "LOGIC"},
@@ -98,7 +102,7 @@ func TestAControlThatDoesNotMoveIsBad(t *testing.T) {
 
 // A mixer without its oscillator is good: the trace goes on to the oscillator.
 func TestAMissingOscillatorIsFound(t *testing.T) {
-	s := chain(2, "0 dB")
+	s := sheettest.Chain(2, "0 dB")
 	s.Points = append(s.Points, sheet.Point{Name: "LO", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "150 mV"}}})
 	s.Stages[1].Needs = []string{"LO"}
 	s.Stages = append(s.Stages, sheet.Stage{Name: "oscillator", Kind: "oscillator", To: "LO"})
@@ -121,7 +125,7 @@ func TestAMissingOscillatorIsFound(t *testing.T) {
 // While feedback closes a loop its stages cannot be told apart; opened, with a
 // word for what is there, they can.
 func TestALoopIsOneBlockUntilItIsOpened(t *testing.T) {
-	s := chain(4, "10 dB")
+	s := sheettest.Chain(4, "10 dB")
 	s.Stages = append(s.Stages, sheet.Stage{Name: "back", Kind: "feedback", From: "p3", To: "p1"})
 	l := logbook{t: t, c: open(t, s)}
 	l.at("p1", "31.6 mV")
@@ -130,7 +134,7 @@ func TestALoopIsOneBlockUntilItIsOpened(t *testing.T) {
 	if f.State != Tracing || f.Next == nil || len(f.Next.Without) != 1 || f.Next.Without[0] != "back" || f.Next.Point != "p2" {
 		t.Fatalf("%s %+v", f.Headline, f.Next)
 	}
-	if f = l.at("p2", "31.6 mV", lifted("back")); f.Readings[len(l.readings)-1].Verdict != Unjudged {
+	if f = l.at("p2", "31.6 mV", lifted("back")); f.Readings[len(l.readings)-1].Verdict != reading.Unjudged {
 		t.Errorf("a level with the loop open was judged: %+v", f.Readings[len(l.readings)-1])
 	}
 	if f = l.at("p2", "ok", lifted("back")); f.State != Named || f.Stage != "s2" {
@@ -147,7 +151,7 @@ func TestALoopIsOneBlockUntilItIsOpened(t *testing.T) {
 // figures: a contact that comes and goes answers to a tap in 0.6 of cases, one
 // that does not seems to in 0.02, another block far away in 0.03.
 func TestATapThatMovesTheFaultShiftsTheOdds(t *testing.T) {
-	s := chain(5, "0 dB")
+	s := sheettest.Chain(5, "0 dB")
 	for i := range s.Stages {
 		s.Stages[i].Kind = "amplifier"
 	}
@@ -160,8 +164,8 @@ func TestATapThatMovesTheFaultShiftsTheOdds(t *testing.T) {
 	}
 	l.at("p5", "cuts out")
 	before := odds()
-	l.take(Aim{Point: "s0", Quantity: sheet.Provocation}, "tap comes")
-	if len(l.readings) != 2 || l.readings[1].Act != Tap || l.readings[1].Word != Comes {
+	l.take(reading.Aim{Point: "s0", Quantity: sheet.Provocation}, "tap comes")
+	if len(l.readings) != 2 || l.readings[1].Act != reading.Tap || l.readings[1].Word != reading.Comes {
 		t.Fatalf("%+v", l.readings[1])
 	}
 	// The share of "comes and goes" among the effects, given that the exit cuts out:
@@ -195,58 +199,10 @@ func TestATapThatMovesTheFaultShiftsTheOdds(t *testing.T) {
 	}
 }
 
-func TestProvocationsThatCannotBe(t *testing.T) {
-	c := open(t, chain(2, "0 dB"))
-	for text, says := range map[string]string{"": "say what was done", "tap": "say what was done", "kick comes": "say what was done",
-		"tap broke": "say what was done"} {
-		if _, err := c.Take(Aim{Point: "s0", Quantity: sheet.Provocation}, text); err == nil || !strings.Contains(err.Error(), says) {
-			t.Errorf("%q: %v", text, err)
-		}
-	}
-	if _, err := c.Take(Aim{Point: "elsewhere", Quantity: sheet.Provocation}, "tap comes"); err == nil {
-		t.Error("tapping what is not there was taken")
-	}
-}
-
-// A touch brings in 20 mV. Behind 40 dB of gain that is 2 V where 100 mV is
-// usual: weak is a fault. At the last point before the exit it is 14 dB below the
-// usual 100 mV: weak is right. Where the usual level is 1 V it is 34 dB below:
-// nothing heard is no fault either.
-func TestATouchIsHeardTheLessTheNearerToTheExit(t *testing.T) {
-	s := chain(3, "20 dB") // 10 mV, 100 mV, 1 V, 10 V
-	judge := func(at string, text string) Judged {
-		t.Helper()
-		c := open(t, s)
-		in, err := ReadInjection(at, "touch", "")
-		if err != nil {
-			t.Fatal(err)
-		}
-		c.Injected = in
-		r, err := c.Take(Aim{Point: "p3"}, text)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return c.Judge(r)
-	}
-	for _, x := range []struct {
-		at, text string
-		want     Verdict
-	}{
-		{"p0", "ok", Within}, {"p0", "hum", Within}, {"p0", "weak", Low}, {"p0", "none", Absent},
-		{"p1", "weak", Within}, {"p1", "none", Absent}, // 20 mV on 100 mV: −14 dB
-		{"p2", "weak", Within}, {"p2", "none", Unjudged}, // 20 mV on 1 V: −34 dB
-		{"p0", "distorted", Distorted}, {"p0", "3 V", Unjudged},
-	} {
-		if j := judge(x.at, x.text); j.Verdict != x.want {
-			t.Errorf("%q heard of a touch at %s is %s (%s), want %s", x.text, x.at, j.Verdict, j.Note, x.want)
-		}
-	}
-}
-
 // A bias voltage far off makes the stages that meet there likelier, by the stated
 // figures: of two amplifiers in a row, one at the point and one far away.
 func TestABiasVoltageShiftsTheOdds(t *testing.T) {
-	s := chain(6, "0 dB")
+	s := sheettest.Chain(6, "0 dB")
 	for i := range s.Stages {
 		s.Stages[i].Kind = "amplifier"
 	}
@@ -257,7 +213,7 @@ func TestABiasVoltageShiftsTheOdds(t *testing.T) {
 		believed := f.belief(f.evidence)
 		return believed[a] / believed[b]
 	}
-	f := l.take(Aim{Point: "p2", Quantity: sheet.DC}, "1.2 V")
+	f := l.take(reading.Aim{Point: "p2", Quantity: sheet.DC}, "1.2 V")
 	// Of an amplifier's faults these shares put its bias off: 0.42·0.75 + 0.2·0.5 +
 	// 0.03·0.3 + 0.13·0.75 + 0.08·0.2 + 0.05·0.15 + 0.01·0.1 + 0.08·0.15.
 	off := 0.42*0.75 + 0.2*0.5 + 0.03*0.3 + 0.13*0.75 + 0.08*0.2 + 0.05*0.15 + 0.01*0.1 + 0.08*0.15
@@ -273,7 +229,7 @@ func TestABiasVoltageShiftsTheOdds(t *testing.T) {
 	}
 	// A good bias clears nothing.
 	l.readings = nil
-	if f = l.take(Aim{Point: "p2", Quantity: sheet.DC}, "6 V"); f.Stages[1].Standing != Suspect || odds(1, 5) >= 1 {
+	if f = l.take(reading.Aim{Point: "p2", Quantity: sheet.DC}, "6 V"); f.Stages[1].Standing != Suspect || odds(1, 5) >= 1 {
 		t.Errorf("%s, odds %g", f.Stages[1].Standing, odds(1, 5))
 	}
 }

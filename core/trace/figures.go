@@ -2,6 +2,8 @@ package trace
 
 import (
 	"math"
+
+	"steptrace/core/reading"
 )
 
 // All figures that the reasoning goes by stand here, each with where it comes
@@ -87,28 +89,28 @@ var shares = map[string][effects]float64{
 
 // shows is how likely each effect of a block in the way makes each verdict. What
 // is missing to 1 is spread over the verdicts that are not listed.
-var shows = [effects]map[Verdict]float64{
-	dead:         {Absent: 0.85, Low: 0.1, Noisy: 0.02},
-	weak:         {Low: 0.88, Absent: 0.05, Noisy: 0.03, Distorted: 0.02},
-	strong:       {High: 0.85, Distorted: 0.1},
-	distorting:   {Distorted: 0.8, Low: 0.1, High: 0.03, Noisy: 0.03},
-	noisy:        {Noisy: 0.85, Low: 0.05, Intermittent: 0.04},
-	humming:      {Hum: 0.85, Low: 0.05, Distorted: 0.05},
-	offTune:      {OffFrequency: 0.75, Low: 0.12, Absent: 0.05, Distorted: 0.03},
-	comesAndGoes: {Intermittent: 0.4, Within: 0.3, Absent: 0.15, Low: 0.08, Noisy: 0.05},
+var shows = [effects]map[reading.Verdict]float64{
+	dead:         {reading.Absent: 0.85, reading.Low: 0.1, reading.Noisy: 0.02},
+	weak:         {reading.Low: 0.88, reading.Absent: 0.05, reading.Noisy: 0.03, reading.Distorted: 0.02},
+	strong:       {reading.High: 0.85, reading.Distorted: 0.1},
+	distorting:   {reading.Distorted: 0.8, reading.Low: 0.1, reading.High: 0.03, reading.Noisy: 0.03},
+	noisy:        {reading.Noisy: 0.85, reading.Low: 0.05, reading.Intermittent: 0.04},
+	humming:      {reading.Hum: 0.85, reading.Low: 0.05, reading.Distorted: 0.05},
+	offTune:      {reading.OffFrequency: 0.75, reading.Low: 0.12, reading.Absent: 0.05, reading.Distorted: 0.03},
+	comesAndGoes: {reading.Intermittent: 0.4, reading.Within: 0.3, reading.Absent: 0.15, reading.Low: 0.08, reading.Noisy: 0.05},
 }
 
 // mistaken is what a reading that was taken down wrongly says where all is well:
 // mostly that nothing is there, or too little.
-var mistaken = map[Verdict]float64{
-	Absent:       0.45,
-	Low:          0.3,
-	High:         0.08,
-	Noisy:        0.05,
-	Distorted:    0.04,
-	Hum:          0.04,
-	OffFrequency: 0.02,
-	Intermittent: 0.02,
+var mistaken = map[reading.Verdict]float64{
+	reading.Absent:       0.45,
+	reading.Low:          0.3,
+	reading.High:         0.08,
+	reading.Noisy:        0.05,
+	reading.Distorted:    0.04,
+	reading.Hum:          0.04,
+	reading.OffFrequency: 0.02,
+	reading.Intermittent: 0.02,
 }
 
 // overlooked is how often a reading that was taken down wrongly says that all is
@@ -141,14 +143,21 @@ const coupled = 0.3
 
 // reaction is how likely a provocation moves an intermittent fault of the block
 // it is done to.
-type reaction map[Act]float64
+type reaction map[reading.Act]float64
 
 // reactions by what the block is made of: joints and contacts answer to being
 // moved, semiconductors and capacitors to heat and cold. The trade's experience
 // in round figures; no standard gives any.
 var reactions = map[bool]reaction{
-	true:  {Tap: 0.6, Flex: 0.6, Wiggle: 0.6, Work: 0.6, Cool: 0.25, Heat: 0.25}, // contacts
-	false: {Tap: 0.4, Flex: 0.4, Wiggle: 0.3, Work: 0.2, Cool: 0.45, Heat: 0.45},
+	true: {
+		reading.Tap:    0.6,
+		reading.Flex:   0.6,
+		reading.Wiggle: 0.6,
+		reading.Work:   0.6,
+		reading.Cool:   0.25,
+		reading.Heat:   0.25,
+	}, // contacts
+	false: {reading.Tap: 0.4, reading.Flex: 0.4, reading.Wiggle: 0.3, reading.Work: 0.2, reading.Cool: 0.45, reading.Heat: 0.45},
 }
 
 const (

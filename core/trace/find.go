@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"steptrace/core/exchange"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -51,25 +52,25 @@ const (
 // PointFinding is a point of the route as the step chart shows it. Levels are
 // in dB against 1 V rms under the signal fed in now; nil where unknown.
 type PointFinding struct {
-	Name        string   `json:"name"`
-	Drawing     string   `json:"drawing"`
-	Note        string   `json:"note"`
-	Hazard      string   `json:"hazard"`
-	Refused     string   `json:"refused"` // why the instrument at hand must not go there
-	IfGood      string   `json:"ifGood"`  // the suspects that a good reading would leave; empty where it tells nothing
-	IfBad       string   `json:"ifBad"`
-	Stated      bool     `json:"stated"`
-	Driven      bool     `json:"driven"` // the signal fed in now comes past
-	Expected    string   `json:"expected"`
-	Twin        string   `json:"twin"` // the point of the good channel that the expectation comes from
-	Hz          float64  `json:"hz"`   // of the signal; 0 where unknown
-	ExpectedDBV *float64 `json:"expectedDBV" jsonschema:"nullable"`
-	LowDBV      *float64 `json:"lowDBV" jsonschema:"nullable"`
-	HighDBV     *float64 `json:"highDBV" jsonschema:"nullable"`
-	MeasuredDBV *float64 `json:"measuredDBV" jsonschema:"nullable"`
-	BeforeDBV   *float64 `json:"beforeDBV" jsonschema:"nullable"` // as it was read before the last repair
-	Verdict     Verdict  `json:"verdict"`
-	Off         string   `json:"off"`
+	Name        string          `json:"name"`
+	Drawing     string          `json:"drawing"`
+	Note        string          `json:"note"`
+	Hazard      string          `json:"hazard"`
+	Refused     string          `json:"refused"` // why the instrument at hand must not go there
+	IfGood      string          `json:"ifGood"`  // the suspects that a good reading would leave; empty where it tells nothing
+	IfBad       string          `json:"ifBad"`
+	Stated      bool            `json:"stated"`
+	Driven      bool            `json:"driven"` // the signal fed in now comes past
+	Expected    string          `json:"expected"`
+	Twin        string          `json:"twin"` // the point of the good channel that the expectation comes from
+	Hz          float64         `json:"hz"`   // of the signal; 0 where unknown
+	ExpectedDBV *float64        `json:"expectedDBV" jsonschema:"nullable"`
+	LowDBV      *float64        `json:"lowDBV" jsonschema:"nullable"`
+	HighDBV     *float64        `json:"highDBV" jsonschema:"nullable"`
+	MeasuredDBV *float64        `json:"measuredDBV" jsonschema:"nullable"`
+	BeforeDBV   *float64        `json:"beforeDBV" jsonschema:"nullable"` // as it was read before the last repair
+	Verdict     reading.Verdict `json:"verdict"`
+	Off         string          `json:"off"`
 }
 
 // StageFinding is a stage of the route. Gains are in dB; MeasuredDB needs a
@@ -89,22 +90,22 @@ type StageFinding struct {
 // LineFinding is a supply rail or a control with its latest reading. Ripple is
 // a rail's; what a control does, and how it reads while it is worked, a control's.
 type LineFinding struct {
-	Name     string  `json:"name"`
-	Does     string  `json:"does"` // empty: a rail
-	Expected string  `json:"expected"`
-	Point    string  `json:"point"`
-	Read     string  `json:"read"` // empty: not read
-	Was      string  `json:"was"`  // as it read before the last repair
-	Verdict  Verdict `json:"verdict"`
-	Off      string  `json:"off"`
-	Note     string  `json:"note"`
-	Ripple   string  `json:"ripple"` // as read; empty: not read
-	Rippling Verdict `json:"rippling"`
-	Moves    string  `json:"moves"` // what it becomes when it is worked; empty: it does not move
-	By       string  `json:"by"`    // how it is worked
-	Moved    string  `json:"moved"` // as read then; empty: not read
-	Moving   Verdict `json:"moving"`
-	Weight   float64 `json:"weight"` // the share of suspicion, 0 to 1; 0 where it is none
+	Name     string          `json:"name"`
+	Does     string          `json:"does"` // empty: a rail
+	Expected string          `json:"expected"`
+	Point    string          `json:"point"`
+	Read     string          `json:"read"` // empty: not read
+	Was      string          `json:"was"`  // as it read before the last repair
+	Verdict  reading.Verdict `json:"verdict"`
+	Off      string          `json:"off"`
+	Note     string          `json:"note"`
+	Ripple   string          `json:"ripple"` // as read; empty: not read
+	Rippling reading.Verdict `json:"rippling"`
+	Moves    string          `json:"moves"` // what it becomes when it is worked; empty: it does not move
+	By       string          `json:"by"`    // how it is worked
+	Moved    string          `json:"moved"` // as read then; empty: not read
+	Moving   reading.Verdict `json:"moving"`
+	Weight   float64         `json:"weight"` // the share of suspicion, 0 to 1; 0 where it is none
 
 	times, movedTimes float64 // how often it was read so in a row, as it stands and worked
 }
@@ -112,7 +113,7 @@ type LineFinding struct {
 // good tells whether the line was shown good: as it stands, and where it should
 // move, that too. A rail that only waits for the start has a note, and is not shown.
 func (l *LineFinding) good() bool {
-	return l.Verdict == Within && l.Note == "" && (l.Moves == "" || l.Moving == Within)
+	return l.Verdict == reading.Within && l.Note == "" && (l.Moves == "" || l.Moving == reading.Within)
 }
 
 // bad tells whether a reading shows the line bad.
@@ -122,11 +123,11 @@ func (l *LineFinding) bad() bool {
 
 // eachTime gives what was read of the line, as it stands and while it is worked,
 // and how often in a row; a good reading counts once the line is shown good.
-func (l *LineFinding) eachTime(tell func(v Verdict, times float64)) {
-	if l.Note == "" && (l.Verdict.Bad() || l.Verdict == Within && l.good()) {
+func (l *LineFinding) eachTime(tell func(v reading.Verdict, times float64)) {
+	if l.Note == "" && (l.Verdict.Bad() || l.Verdict == reading.Within && l.good()) {
 		tell(l.Verdict, l.times)
 	}
-	if l.Moving.Bad() || l.Moving == Within && l.good() {
+	if l.Moving.Bad() || l.Moving == reading.Within && l.good() {
 		tell(l.Moving, l.movedTimes)
 	}
 }
@@ -160,19 +161,19 @@ type Findings struct {
 	Reasons  []string `json:"reasons"`  // for the headline
 	Grounds  []Ground `json:"grounds"`  // for condemning the stage that is named
 	// Condemned: every ground is shown or waived.
-	Condemned bool           `json:"condemned"`
-	Verify    []Ground       `json:"verify"` // what has to be right again after a repair, and what worked
-	GoTo      string         `json:"goTo"`   // key of the route to go on with, where the fault is not on this one
-	Notices   []string       `json:"notices"`
-	Route     string         `json:"route"` // its key
-	Points    []PointFinding `json:"points"`
-	Stages    []StageFinding `json:"stages"`
-	Rails     []LineFinding  `json:"rails"`
-	Controls  []LineFinding  `json:"controls"`
-	Readings  []Judged       `json:"readings"` // in the order given
-	Next      *Probe         `json:"next" jsonschema:"nullable"`
-	Manual    []ManualError  `json:"manual"` // errors of the sheet that would make sense of the readings
-	Map       []MapStage     `json:"map"`    // every stage of the set
+	Condemned bool             `json:"condemned"`
+	Verify    []Ground         `json:"verify"` // what has to be right again after a repair, and what worked
+	GoTo      string           `json:"goTo"`   // key of the route to go on with, where the fault is not on this one
+	Notices   []string         `json:"notices"`
+	Route     string           `json:"route"` // its key
+	Points    []PointFinding   `json:"points"`
+	Stages    []StageFinding   `json:"stages"`
+	Rails     []LineFinding    `json:"rails"`
+	Controls  []LineFinding    `json:"controls"`
+	Readings  []reading.Judged `json:"readings"` // in the order given
+	Next      *Probe           `json:"next" jsonschema:"nullable"`
+	Manual    []ManualError    `json:"manual"` // errors of the sheet that would make sense of the readings
+	Map       []MapStage       `json:"map"`    // every stage of the set
 	// What can be read next, what was chosen first and then what tells most a minute.
 	Options []Option  `json:"options"`
 	Ways    []WayCost `json:"ways"` // of working, with what each costs from here
@@ -180,7 +181,7 @@ type Findings struct {
 
 // Case is what is being traced: a set on the bench, and what is known of it besides readings.
 type Case struct {
-	Bench
+	reading.Bench
 	Open    bool // the set is open already
 	Way     Way  // of working
 	History History
@@ -191,23 +192,23 @@ type Case struct {
 // finder holds the work of one Find.
 type finder struct {
 	Case
-	judged   []Judged  // those of the present round
-	past     []*finder // of the rounds before
-	evidence []*Judged // that speaks of the signal, latest per place and condition
+	judged   []reading.Judged  // those of the present round
+	past     []*finder         // of the rounds before
+	evidence []*reading.Judged // that speaks of the signal, latest per place and condition
 	ways     map[pathKey]*sheet.Paths
-	speakOf  map[*Judged]*sheet.Paths // paths that evidence speaks of
-	priorOf  []float64      // of all blocks, once they were asked for
-	left     []bool         // of all blocks: still suspect
-	believed []float64      // the posterior of all blocks
-	suspects []int          // positions on the route, in order
-	asked    sheet.Quantity // the aspect of the signal that has to be read further
-	plan     *search        // among the suspects; nil until it is asked for
-	dues     []due          // what has to be shown after a repair
+	speakOf  map[*reading.Judged]*sheet.Paths // paths that evidence speaks of
+	priorOf  []float64                        // of all blocks, once they were asked for
+	left     []bool                           // of all blocks: still suspect
+	believed []float64                        // the posterior of all blocks
+	suspects []int                            // positions on the route, in order
+	asked    sheet.Quantity                   // the aspect of the signal that has to be read further
+	plan     *search                          // among the suspects; nil until it is asked for
+	dues     []due                            // what has to be shown after a repair
 	out      Findings
 }
 
 // Find draws the findings from all readings, in the order they were taken.
-func (c Case) Find(readings []Reading) Findings {
+func (c Case) Find(readings []reading.Reading) Findings {
 	at := c.part(readings)
 	f := c.begin(readings)
 	f.believed = f.belief(f.evidence)
@@ -227,7 +228,7 @@ func (c Case) Find(readings []Reading) Findings {
 
 // begin judges the readings of the present round, and those of each round before by
 // themselves.
-func (c Case) begin(readings []Reading) *finder {
+func (c Case) begin(readings []reading.Reading) *finder {
 	at := c.part(readings)
 	f := newFinder(c, pick(readings, at[c.Round]))
 	for round := range c.Round {
@@ -243,15 +244,15 @@ func (c Case) begin(readings []Reading) *finder {
 }
 
 // newFinder judges the readings and picks those that count.
-func newFinder(c Case, readings []Reading) *finder {
+func newFinder(c Case, readings []reading.Reading) *finder {
 	f := &finder{
-		Case: c,
-		ways: map[pathKey]*sheet.Paths{},
-		speakOf: map[*Judged]*sheet.Paths{},
-		out:  Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}, Options: []Option{}},
+		Case:    c,
+		ways:    map[pathKey]*sheet.Paths{},
+		speakOf: map[*reading.Judged]*sheet.Paths{},
+		out:     Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}, Options: []Option{}},
 	}
 	f.judged = f.JudgeAll(readings, nil)
-	f.evidence = Evidence(f.judged)
+	f.evidence = reading.Evidence(f.judged)
 	f.lines()
 	f.ask()
 	return f
@@ -287,11 +288,11 @@ func (f *finder) suspect(left []bool) {
 }
 
 // onRoute tells whether a piece of evidence lies on the route being traced.
-func (f *finder) onRoute(j *Judged) bool { return j.Route == f.Route }
+func (f *finder) onRoute(j *reading.Judged) bool { return j.Route == f.Route }
 
 // bad lists the evidence that shows a fault.
-func (f *finder) bad() []*Judged {
-	var out []*Judged
+func (f *finder) bad() []*reading.Judged {
+	var out []*reading.Judged
 	for _, j := range f.evidence {
 		if j.Verdict.Bad() && j.At > j.From {
 			out = append(out, j)

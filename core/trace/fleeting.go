@@ -3,15 +3,16 @@ package trace
 import (
 	"slices"
 
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
 // provocations lists those that count.
-func (f *finder) provocations() []*Judged {
-	var out []*Judged
+func (f *finder) provocations() []*reading.Judged {
+	var out []*reading.Judged
 	for i := range f.judged {
 		if j := &f.judged[i]; !j.Reading.Struck && j.Reading.Quantity == sheet.Provocation &&
-			(j.Verdict == Intermittent || j.Reading.Word == Unmoved) {
+			(j.Verdict == reading.Intermittent || j.Reading.Word == reading.Unmoved) {
 			out = append(out, j)
 		}
 	}
@@ -21,16 +22,16 @@ func (f *finder) provocations() []*Judged {
 // fleeting tells whether the fault was seen to come and go, by itself or when
 // provoked. A good reading then only makes a block less likely.
 func (f *finder) fleeting() bool {
-	bad := func(j *Judged) bool { return j.Verdict == Intermittent }
+	bad := func(j *reading.Judged) bool { return j.Verdict == reading.Intermittent }
 	return slices.ContainsFunc(f.evidence, bad) || slices.ContainsFunc(f.provocations(), bad)
 }
 
 // moved is how likely a provocation moves the fault if it is in a block with an effect.
-func (f *finder) moved(j *Judged, block int, e effect) float64 {
+func (f *finder) moved(j *reading.Judged, block int, e effect) float64 {
 	if e != comesAndGoes {
 		return steadyMoves
 	}
-	at := f.blocksAt(j.Reading.Point)
+	at := f.BlocksAt(j.Reading.Point)
 	act := j.Reading.Act
 	p := chance
 	switch {
@@ -38,7 +39,7 @@ func (f *finder) moved(j *Judged, block int, e effect) float64 {
 		contact := block < len(f.Plan.Stages) && isContact(f.Plan.Stages[block].Kind)
 		p = reactions[contact][act]
 	case slices.ContainsFunc(at, func(k int) bool { return f.beside(k, block) }):
-		if p = travels; act == Cool || act == Heat {
+		if p = travels; act == reading.Cool || act == reading.Heat {
 			p = drifts
 		}
 	}
@@ -55,9 +56,9 @@ func (f *finder) beside(a, b int) bool {
 }
 
 // movedBy finds the provocation of a block that moved the fault; nil for none.
-func (f *finder) movedBy(block int) *Judged {
+func (f *finder) movedBy(block int) *reading.Judged {
 	for _, j := range f.provocations() {
-		if j.Verdict == Intermittent && slices.Contains(f.blocksAt(j.Reading.Point), block) {
+		if j.Verdict == reading.Intermittent && slices.Contains(f.BlocksAt(j.Reading.Point), block) {
 			return j
 		}
 	}

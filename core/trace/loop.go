@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -14,7 +15,7 @@ import (
 
 // latestOpened is the newest level that counts at a position of the route with the loop
 // around a stage opened; nil where it is in none, or none was read so.
-func (f *finder) latestOpened(at, stage int) *Judged {
+func (f *finder) latestOpened(at, stage int) *reading.Judged {
 	for _, l := range f.Plan.Loops {
 		if !slices.Contains(l.Inside, stage) {
 			continue
@@ -36,7 +37,7 @@ func (f *finder) loopGround(at int) (Ground, bool) {
 		if !slices.Contains(l.Inside, f.Route.Stages[at]) {
 			continue
 		}
-		fb, point := f.Plan.Stages[l.Feedback].Name, f.pointName(at+1)
+		fb, point := f.Plan.Stages[l.Feedback].Name, f.PointName(at+1)
 		g := Ground{
 			Key:      "loop",
 			Text:     fmt.Sprintf("With %s lifted, %s stays bad: it is not the feedback", fb, point),

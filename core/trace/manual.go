@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -34,7 +35,7 @@ type ManualError struct {
 
 // manual offers the errors of the sheet that would explain the readings, the
 // likeliest first.
-func (f *finder) manual(readings []Reading) {
+func (f *finder) manual(readings []reading.Reading) {
 	f.out.Manual = []ManualError{}
 	if len(f.bad()) == 0 || f.fleeting() {
 		return
@@ -65,7 +66,7 @@ func (f *finder) manual(readings []Reading) {
 		}
 		mended := slices.Clone(f.evidence)
 		right := *j
-		right.Verdict = Within
+		right.Verdict = reading.Within
 		mended[i] = &right
 		e := ManualError{
 			Points: []string{j.Reading.Point},
@@ -89,7 +90,7 @@ func (f *finder) manual(readings []Reading) {
 
 // logAnyFault is the logarithm of how likely the evidence is with any single
 // fault, or one that does not show.
-func (f *finder) logAnyFault(evidence []*Judged) float64 {
+func (f *finder) logAnyFault(evidence []*reading.Judged) float64 {
 	shown := f.logEvidence(evidence) + math.Log(1-elsewhereShare)
 	none := math.Log(elsewhereShare)
 	for _, j := range evidence {
@@ -124,7 +125,7 @@ func (f *finder) exchanges() [][2]int {
 // rightAt tells whether a bad reading would be right at another point. A word
 // would be wherever the other point was read good; only neighbours and twins are
 // taken for exchanged then.
-func (f *finder) rightAt(j *Judged, other int) bool {
+func (f *finder) rightAt(j *reading.Judged, other int) bool {
 	r := j.Reading
 	at, _ := f.Plan.PointIndex(r.Point)
 	r.Point = f.Plan.Points[other].Name
@@ -135,9 +136,9 @@ func (f *finder) rightAt(j *Judged, other int) bool {
 			return false
 		}
 		moved := f.Judge(r)
-		return moved.Verdict == Within
+		return moved.Verdict == reading.Within
 	}
-	return f.near(at, other) && slices.ContainsFunc(f.evidence, func(x *Judged) bool {
+	return f.near(at, other) && slices.ContainsFunc(f.evidence, func(x *reading.Judged) bool {
 		return x.Reading.Point == r.Point && x.Reading.Mode == r.Mode && !x.Verdict.Bad()
 	})
 }
@@ -150,7 +151,7 @@ func (f *finder) near(a, b int) bool {
 
 // exchanged is what is found with two labels exchanged. Readings that speak of
 // neither keep their verdict.
-func (f *finder) exchanged(readings []Reading, a, b string) *finder {
+func (f *finder) exchanged(readings []reading.Reading, a, b string) *finder {
 	swap := func(name string) string {
 		switch name {
 		case a:
@@ -161,7 +162,7 @@ func (f *finder) exchanged(readings []Reading, a, b string) *finder {
 		return name
 	}
 	moved := slices.Clone(readings)
-	judged := make([]Judged, len(readings))
+	judged := make([]reading.Judged, len(readings))
 	for i := range moved {
 		r := &moved[i]
 		point := swap(r.Point)
@@ -178,9 +179,9 @@ func (f *finder) exchanged(readings []Reading, a, b string) *finder {
 		judged[i] = f.judged[i]
 		judged[i].Superseded, judged[i].Times, judged[i].Before = false, 0, nil
 	}
-	out := &finder{Case: f.Case, ways: f.ways, speakOf: map[*Judged]*sheet.Paths{}, priorOf: f.priorOf}
+	out := &finder{Case: f.Case, ways: f.ways, speakOf: map[*reading.Judged]*sheet.Paths{}, priorOf: f.priorOf}
 	out.judged = f.JudgeAll(moved, judged)
-	out.evidence = Evidence(out.judged)
+	out.evidence = reading.Evidence(out.judged)
 	out.lines()
 	out.ask()
 	return out
@@ -188,13 +189,13 @@ func (f *finder) exchanged(readings []Reading, a, b string) *finder {
 
 // slipOf tells by which clean factor a printed level is off, where it is by one:
 // "too high by ×10, a slip of the decimal point".
-func (f *finder) slipOf(j *Judged) (text string, ok bool) {
+func (f *finder) slipOf(j *reading.Judged) (text string, ok bool) {
 	if j.Reading.Quantity != sheet.AC || !j.Verdict.Bad() || j.OffDB == nil || j.Before != nil || j.At == j.From {
 		return "", false
 	}
 	// All readings of it agree.
 	off := func(by float64) bool {
-		return !slices.ContainsFunc(f.judged, func(x Judged) bool {
+		return !slices.ContainsFunc(f.judged, func(x reading.Judged) bool {
 			return x.Reading.Point == j.Reading.Point && !x.Reading.Struck && x.Reading.Mode == j.Reading.Mode &&
 				x.Reading.Quantity == sheet.AC &&
 				(x.OffDB == nil || math.Abs(*x.OffDB-by) > cleanWithin)

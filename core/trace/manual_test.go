@@ -8,14 +8,16 @@ import (
 	"testing"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/sheet/sheettest"
 )
 
 // uneven is a row of stages with gains of their own, so that no two points show
 // the same level.
 func uneven(rng *rand.Rand) *sheet.Sheet {
 	n := 6 + rng.IntN(7)
-	s := chain(n, "0 dB")
+	s := sheettest.Chain(n, "0 dB")
 	for i := range s.Stages {
 		gain := 5 + rng.IntN(16)
 		if rng.IntN(3) == 0 {
@@ -28,9 +30,9 @@ func uneven(rng *rand.Rand) *sheet.Sheet {
 
 // readAll takes every point of a set with a fault that loses so many dB (none from
 // behind the last stage on); now and then a level is misread by a wild factor.
-func readAll(t *testing.T, rng *rand.Rand, c Case, true_ []float64, fault int, loss, misread float64, times int) []Reading {
+func readAll(t *testing.T, rng *rand.Rand, c Case, true_ []float64, fault int, loss, misread float64, times int) []reading.Reading {
 	t.Helper()
-	var log []Reading
+	var log []reading.Reading
 	for _, at := range rng.Perm(len(c.Route.Points)) {
 		name := c.Plan.Points[c.Route.Points[at]].Name
 		for range times {
@@ -41,7 +43,10 @@ func readAll(t *testing.T, rng *rand.Rand, c Case, true_ []float64, fault int, l
 			if rng.Float64() < misread {
 				dbv -= 60 * rng.Float64()
 			}
-			r, err := c.Take(Aim{Point: name}, quantity.Value{SI: quantity.Times(dbv), Unit: quantity.Volt, Form: quantity.RMS}.String())
+			r, err := c.Take(
+				reading.Aim{Point: name},
+				quantity.Value{SI: quantity.Times(dbv), Unit: quantity.Volt, Form: quantity.RMS}.String(),
+			)
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -75,7 +76,7 @@ type Matrix struct {
 
 // InMatrix tells whether a reading is the mark of a cell, and of which entry:
 // a word at the end of a route, with the sheet's own signal at its beginning.
-func (c Case) InMatrix(r *Reading) (entry string, ok bool) {
+func (c Case) InMatrix(r *reading.Reading) (entry string, ok bool) {
 	if r.Word == quantity.NoWord {
 		return "", false
 	}
@@ -94,7 +95,7 @@ func (c Case) InMatrix(r *Reading) (entry string, ok bool) {
 
 // MarksOf lists the ids of the marks that stand in the cell of a reading, but
 // for the reading itself.
-func (c Case) MarksOf(cell *Reading, readings []Reading) []string {
+func (c Case) MarksOf(cell *reading.Reading, readings []reading.Reading) []string {
 	var out []string
 	entry, _ := c.InMatrix(cell)
 	for i := range readings {
@@ -110,7 +111,7 @@ func (c Case) MarksOf(cell *Reading, readings []Reading) []string {
 
 // Matrix lays out what can be tried and what the readings leave. Swaps are
 // further rows to lay out: lists of stages that a known good unit stands in for.
-func (c Case) Matrix(readings []Reading, swaps [][]string) Matrix {
+func (c Case) Matrix(readings []reading.Reading, swaps [][]string) Matrix {
 	f := newFinder(c, c.OfRound(readings))
 	left := f.narrow(f.evidence)
 	m := Matrix{Entries: []Exit{}, Exits: []Exit{}, Rows: []Row{}, Left: []Suspected{}, Clash: []string{}}
@@ -162,7 +163,7 @@ func (c Case) onRoutes() []bool {
 }
 
 // swapsOf adds the swaps that were tried already to those asked for; none stands first.
-func swapsOf(swaps [][]string, evidence []*Judged) [][]string {
+func swapsOf(swaps [][]string, evidence []*reading.Judged) [][]string {
 	out := [][]string{{}}
 	add := func(without []string) {
 		if !slices.ContainsFunc(out, func(o []string) bool { return slices.Equal(o, without) }) {
@@ -253,21 +254,21 @@ func (f *finder) fill(row *Row, cell *Trial, left []bool) {
 }
 
 // mark writes a mark into its cell.
-func (m *Matrix) mark(j *Judged, entry string) {
+func (m *Matrix) mark(j *reading.Judged, entry string) {
 	if cell := m.cell(&j.Reading, entry); cell != nil {
 		cell.Mark, cell.Reading = j.Reading.Word, j.Reading.ID
 	}
 }
 
 // was writes a mark of before a repair into its cell.
-func (m *Matrix) was(r *Reading, entry string) {
+func (m *Matrix) was(r *reading.Reading, entry string) {
 	if cell := m.cell(r, entry); cell != nil {
 		cell.Was = r.Word
 	}
 }
 
 // cell finds the cell of a mark; nil where it is not laid out.
-func (m *Matrix) cell(r *Reading, entry string) *Trial {
+func (m *Matrix) cell(r *reading.Reading, entry string) *Trial {
 	for i := range m.Rows {
 		row := &m.Rows[i]
 		if row.Mode != r.Mode || row.Entry != entry || !slices.Equal(row.Without, append([]string{}, r.Without...)) {
@@ -336,7 +337,7 @@ func described(list []Exit, name string) string {
 // clash says which readings cannot all be true of one fault, and what would
 // have to be.
 func (f *finder) clash(on []bool) []string {
-	among := func(evidence []*Judged) []string {
+	among := func(evidence []*reading.Judged) []string {
 		left := f.narrow(evidence)
 		for k := range left {
 			left[k] = left[k] && on[k]
@@ -351,7 +352,7 @@ func (f *finder) clash(on []bool) []string {
 	// The smallest set with a fault shown that still contradicts itself:
 	// whatever can be left out is.
 	set := slices.Clone(f.evidence)
-	isBad := func(j *Judged) bool { return j.Verdict.Bad() }
+	isBad := func(j *reading.Judged) bool { return j.Verdict.Bad() }
 	for i := 0; i < len(set); {
 		if rest := slices.Delete(slices.Clone(set), i, i+1); len(among(rest)) == 0 && slices.ContainsFunc(rest, isBad) {
 			set = rest
@@ -359,7 +360,7 @@ func (f *finder) clash(on []bool) []string {
 			i++
 		}
 	}
-	where := func(j *Judged) string {
+	where := func(j *reading.Judged) string {
 		row := Row{Mode: j.Reading.Mode, Entry: f.Plan.Points[j.Route.Points[j.From]].Name, Without: j.Reading.Without}
 		return fmt.Sprintf("%s %s, from %s", j.Reading.Point, j.Says(), row.describe())
 	}

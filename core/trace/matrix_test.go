@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -185,7 +186,7 @@ func TestMatrixMatchesEnumeration(t *testing.T) {
 			continue
 		}
 		sheets++
-		c := Case{Bench: Bench{Plan: plan, Route: &plan.Routes[0]}}
+		c := Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[0]}}
 		var names []string
 		for k, on := range c.onRoutes() {
 			if on {
@@ -194,7 +195,7 @@ func TestMatrixMatchesEnumeration(t *testing.T) {
 		}
 		fault := names[rng.IntN(len(names))]
 		left := slices.Clone(names)
-		var readings []Reading
+		var readings []reading.Reading
 		for i, row := range c.Matrix(nil, nil).Rows {
 			for k, cell := range row.Cells {
 				if !cell.There || rng.IntN(3) == 0 {
@@ -213,13 +214,13 @@ func TestMatrixMatchesEnumeration(t *testing.T) {
 				})
 				readings = append(
 					readings,
-					Reading{
+					reading.Reading{
 						ID:       fmt.Sprint(i, " ", k),
 						Point:    cell.Exit,
 						Quantity: sheet.AC,
 						Word:     word,
 						Mode:     row.Mode,
-						Injected: &Injection{At: row.Entry},
+						Injected: &reading.Injection{At: row.Entry},
 						Without:  without,
 						Taken:    time.Unix(int64(len(readings)), 0),
 					},
@@ -249,7 +250,7 @@ func TestMatrixMatchesEnumeration(t *testing.T) {
 }
 
 // checkMarks: every mark stands in its cell, and what a cell foretells comes true.
-func checkMarks(t *testing.T, c Case, m *Matrix, readings []Reading) {
+func checkMarks(t *testing.T, c Case, m *Matrix, readings []reading.Reading) {
 	t.Helper()
 	marked := 0
 	for _, row := range m.Rows {
@@ -268,13 +269,13 @@ func checkMarks(t *testing.T, c Case, m *Matrix, readings []Reading) {
 	row := m.Rows[m.Best.Row]
 	cell := row.Cells[m.Best.Cell]
 	try := func(word quantity.Word) int {
-		r := Reading{
+		r := reading.Reading{
 			ID:       "try",
 			Point:    cell.Exit,
 			Quantity: sheet.AC,
 			Word:     word,
 			Mode:     row.Mode,
-			Injected: &Injection{At: row.Entry},
+			Injected: &reading.Injection{At: row.Entry},
 			Without:  row.Without,
 		}
 		return len(c.Matrix(append(slices.Clone(readings), r), nil).Left)
@@ -314,8 +315,15 @@ func headphones(t *testing.T) Case {
 		Rails: []sheet.Rail{{Name: "+35 V", Value: "35 V"}, {Name: "+15 V", Value: "15 V", From: "+35 V"}, {Name: "+24 V", Value: "24 V"}}})
 }
 
-func heard(mode, entry, exit string, word quantity.Word) Reading {
-	return Reading{ID: mode + exit, Point: exit, Quantity: sheet.AC, Word: word, Mode: mode, Injected: &Injection{At: entry}}
+func heard(mode, entry, exit string, word quantity.Word) reading.Reading {
+	return reading.Reading{
+		ID:       mode + exit,
+		Point:    exit,
+		Quantity: sheet.AC,
+		Word:     word,
+		Mode:     mode,
+		Injected: &reading.Injection{At: entry},
+	}
 }
 
 func leftOf(m Matrix) string {
@@ -333,7 +341,7 @@ func TestHeadphonesClearWhatIsShared(t *testing.T) {
 	if m.Blocks != 8 || len(m.Left) != 8 {
 		t.Fatalf("%d of %d blocks are left before anything was tried", len(m.Left), m.Blocks)
 	}
-	m = c.Matrix([]Reading{heard("disc", "disc in", "speakers", quantity.Nothing)}, nil)
+	m = c.Matrix([]reading.Reading{heard("disc", "disc in", "speakers", quantity.Nothing)}, nil)
 	if got := leftOf(m); got != "disc preamp, power amp, speaker relay, +35 V, +15 V, +24 V" {
 		t.Errorf("after dead loudspeakers: %s", got)
 	}
@@ -341,7 +349,7 @@ func TestHeadphonesClearWhatIsShared(t *testing.T) {
 		t.Fatal("nothing to try next")
 	}
 	dead, fine := heard("disc", "disc in", "speakers", quantity.Nothing), heard("disc", "disc in", "phones", quantity.OK)
-	m = c.Matrix([]Reading{dead, fine}, nil)
+	m = c.Matrix([]reading.Reading{dead, fine}, nil)
 	if got := leftOf(m); got != "speaker relay, +24 V" {
 		t.Errorf("after working headphones: %s", got)
 	}
@@ -351,14 +359,14 @@ func TestHeadphonesClearWhatIsShared(t *testing.T) {
 		t.Fatal("no such route")
 	}
 	c.Route = route
-	f := c.Find([]Reading{dead, fine})
+	f := c.Find([]reading.Reading{dead, fine})
 	if f.State != Named || f.Stage != "speaker relay" ||
 		!slices.ContainsFunc(f.Grounds, func(g Ground) bool { return g.Point == "+24 V" && g.Proof == Lacking }) {
 		t.Errorf("%s %q, grounds %v", f.State, f.Stage, f.Grounds)
 	}
 	// And on the route to the headphones, that it is not there.
 	c.Route, _ = c.Plan.Route("disc|disc in|phones")
-	if f = c.Find([]Reading{dead, fine}); f.State != Elsewhere || f.GoTo != "disc|disc in|speakers" ||
+	if f = c.Find([]reading.Reading{dead, fine}); f.State != Elsewhere || f.GoTo != "disc|disc in|speakers" ||
 		!strings.Contains(strings.Join(f.Reasons, " "), "speaker relay") {
 		t.Errorf("%s: %s %v", f.State, f.Headline, f.Reasons)
 	}
@@ -368,12 +376,12 @@ func TestHeadphonesClearWhatIsShared(t *testing.T) {
 func TestGoodRailIsCleared(t *testing.T) {
 	c := headphones(t)
 	dead := heard("disc", "disc in", "speakers", quantity.Nothing)
-	rail := Reading{ID: "rail", Point: "+15 V", Quantity: sheet.DC, SI: 15.1, Form: quantity.DC}
-	if got := leftOf(c.Matrix([]Reading{dead, rail}, nil)); got != "disc preamp, power amp, speaker relay, +24 V" {
+	rail := reading.Reading{ID: "rail", Point: "+15 V", Quantity: sheet.DC, SI: 15.1, Form: quantity.DC}
+	if got := leftOf(c.Matrix([]reading.Reading{dead, rail}, nil)); got != "disc preamp, power amp, speaker relay, +24 V" {
 		t.Errorf("with +15 V good: %s", got)
 	}
 	rail.SI = 3
-	if got := leftOf(c.Matrix([]Reading{dead, rail}, nil)); got != "disc preamp, power amp, speaker relay, +35 V, +15 V, +24 V" {
+	if got := leftOf(c.Matrix([]reading.Reading{dead, rail}, nil)); got != "disc preamp, power amp, speaker relay, +35 V, +15 V, +24 V" {
 		t.Errorf("with +15 V low: %s", got)
 	}
 }
@@ -383,7 +391,7 @@ func TestSwappedUnitIsEvidence(t *testing.T) {
 	c := headphones(t)
 	cured := heard("disc", "disc in", "speakers", quantity.OK)
 	cured.ID, cured.Without = "swap", []string{"power amp"}
-	m := c.Matrix([]Reading{heard("disc", "disc in", "speakers", quantity.Nothing), cured}, nil)
+	m := c.Matrix([]reading.Reading{heard("disc", "disc in", "speakers", quantity.Nothing), cured}, nil)
 	if got := leftOf(m); got != "power amp" {
 		t.Errorf("left are %s", got)
 	}
@@ -400,7 +408,7 @@ func TestSharedRailExplainsTwoDeadWays(t *testing.T) {
 			{Name: "right amp", From: "in", To: "right", Rails: []string{"+9 V"}},
 		},
 		Rails: []sheet.Rail{{Name: "+9 V", Value: "9 V"}}})
-	f := c.Find([]Reading{heard("", "in", "left", quantity.Nothing), heard("", "in", "right", quantity.Nothing)})
+	f := c.Find([]reading.Reading{heard("", "in", "left", quantity.Nothing), heard("", "in", "right", quantity.Nothing)})
 	if f.State != Supply || !strings.Contains(f.Headline, "rail +9 V") || len(f.Grounds) != 1 || f.Grounds[0].Point != "+9 V" ||
 		f.Grounds[0].Proof != Lacking {
 		t.Errorf("%s: %s %v", f.State, f.Headline, f.Grounds)
@@ -412,17 +420,19 @@ func TestContradictingMarks(t *testing.T) {
 	c := headphones(t)
 	for _, x := range []struct {
 		name     string
-		readings []Reading
+		readings []reading.Reading
 		says     []string
 	}{
-		{"works where it cannot", []Reading{heard("aux", "aux in", "phones", quantity.Nothing), heard("disc", "disc in", "phones",
+		{"works where it cannot", []reading.Reading{heard("aux", "aux in", "phones", quantity.Nothing), heard("disc", "disc in", "phones",
 			quantity.OK), heard("aux", "aux in", "speakers", quantity.OK)},
 			[]string{"phones absent, from aux in in aux", "phones found good, from disc in in disc", "speakers found good, from aux in " +
 				"in aux", "was misjudged, it is in aux switch"}},
-		{"two faults", []Reading{heard("disc", "disc in", "phones", quantity.Weak), heard("aux", "aux in", "speakers", quantity.Nothing),
+		{"two faults", []reading.Reading{heard("disc", "disc in", "phones", quantity.Weak),
+			heard("aux", "aux in", "speakers", quantity.Nothing),
 			heard("aux", "aux in", "phones", quantity.OK)},
 			[]string{"phones low, from disc in in disc", "speakers absent, from aux in in aux", "there are two faults"}},
-		{"nothing is wrong", []Reading{heard("disc", "disc in", "speakers", quantity.OK), heard("aux", "aux in", "speakers", quantity.OK),
+		{"nothing is wrong", []reading.Reading{heard("disc", "disc in", "speakers", quantity.OK),
+			heard("aux", "aux in", "speakers", quantity.OK),
 			heard("aux", "aux in", "phones", quantity.OK)},
 			[]string{"All that was tried works"}},
 	} {

@@ -7,7 +7,9 @@ import (
 	"strconv"
 	"strings"
 
+	"steptrace/core/exchange"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -36,8 +38,8 @@ type Probe struct {
 	Worked   bool           `json:"worked"`  // the control is worked for it
 	Bits     float64        `json:"bits"`    // of information to expect of it
 	// How the bench has to stand for it.
-	Route    string     `json:"route"` // its key
-	Injected *Injection `json:"injected" jsonschema:"nullable"`
+	Route    string             `json:"route"` // its key
+	Injected *reading.Injection `json:"injected" jsonschema:"nullable"`
 }
 
 // refusedCut tells whether a point that parts the suspects is left out only for
@@ -45,8 +47,8 @@ type Probe struct {
 func (f *finder) refusedCut() bool {
 	found := false
 	for at := f.suspects[0] + 1; at <= f.suspects[len(f.suspects)-1]; at++ {
-		if why := f.refused(f.Route.Points[at], f.Route.Mode); why != "" && f.Route.Levels[at].Known {
-			f.out.Reasons = append(f.out.Reasons, f.pointName(at)+": "+why+".")
+		if why := f.Refused(f.Route.Points[at], f.Route.Mode); why != "" && f.Route.Levels[at].Known {
+			f.out.Reasons = append(f.out.Reasons, f.PointName(at)+": "+why+".")
 			found = true
 		}
 	}
@@ -80,9 +82,9 @@ func (f *finder) propose(r *access, purpose, why string) *Probe {
 	if r.now {
 		p.Injected = f.Injected
 	} else if r.from == 0 {
-		p.Injected = f.entry(r.route)
+		p.Injected = f.Entry(r.route)
 	} else {
-		p.Injected = &Injection{At: f.Plan.Points[r.route.Points[r.from]].Name}
+		p.Injected = &reading.Injection{At: f.Plan.Points[r.route.Points[r.from]].Name}
 	}
 	p.Sentence = f.before(r)
 	say := func(text, mark string) { p.Sentence = append(p.Sentence, Span{text, mark}) }
@@ -127,9 +129,9 @@ func (f *finder) propose(r *access, purpose, why string) *Probe {
 	}
 	p.Facts = append(p.Facts, Fact{"Why here", why})
 	// What can hurt stands before how to do it.
-	mind := joined(point.Hazard, f.refused(r.point(), r.route.Mode), f.disturbed(r.route, r.at))
+	mind := reading.Joined(point.Hazard, f.Refused(r.point(), r.route.Mode), f.disturbed(r.route, r.at))
 	if r.lifted != noStage {
-		mind = joined(
+		mind = reading.Joined(
 			"without its feedback the gain is far higher, and an output stage may run away: lower the signal, take the loudspeaker off, "+
 				"and keep it short",
 			mind,
@@ -200,14 +202,14 @@ func (f *finder) needs(r *access) string {
 // expectOf is the level that a reading shows on a good set; nil where nothing is known.
 func (f *finder) expectOf(r *access) *float64 {
 	if r.now && r.route.Levels[r.at].Known {
-		dbv, _ := f.expectNow(r.at)
+		dbv, _ := f.ExpectNow(r.at)
 		return dbv
 	}
 	if l := r.route.Levels[r.at]; l.Known {
-		return number(l.DBV)
+		return exchange.Finite(l.DBV)
 	}
 	if dbv, _, ok := f.TwinLevel(r.route, r.at, f.judged); ok {
-		return number(dbv)
+		return exchange.Finite(dbv)
 	}
 	return nil
 }
@@ -240,16 +242,16 @@ func (f *finder) facts(r *access, point *sheet.PlanPoint, level sheet.Level, dbv
 	if w := waveform(level); w != "" {
 		out = append(out, Fact{"Waveform", w})
 	}
-	out = append(out, Fact{"With", setUp(InstrumentFor(f.Instrument), level, dbv)})
+	out = append(out, Fact{"With", setUp(reading.InstrumentFor(f.Instrument), level, dbv)})
 	set := level.Settings
 	if set == "" {
 		set = f.Plan.Sheet.Settings
 	}
-	if f.Power == PowerOff {
-		set = joined("the set is off: switch it on first", set)
+	if f.Power == reading.PowerOff {
+		set = reading.Joined("the set is off: switch it on first", set)
 	}
 	if f.feedOf(r).point == byItself && f.standing().point != byItself {
-		set = joined("feed nothing in", set)
+		set = reading.Joined("feed nothing in", set)
 	}
 	if set != "" {
 		out = append(out, Fact{"Set", set})
@@ -271,7 +273,7 @@ func waveform(level sheet.Level) string {
 
 // setUp proposes how to set the instrument: about six divisions high, two
 // periods wide, in steps of 1, 2 and 5.
-func setUp(in Instrument, level sheet.Level, dbv float64) string {
+func setUp(in reading.Instrument, level sheet.Level, dbv float64) string {
 	if level.Hz > in.MaxHz {
 		return fmt.Sprintf("a scope; a %s cannot be trusted at %s", in.Name, quantity.Frequency(level.Hz))
 	}

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -142,7 +143,7 @@ func played(t *testing.T, c Case, all []thing, weight map[string]float64) float6
 	total := 0.0
 	for fault, w := range weight {
 		at := stood{c.Route.Mode, c.Plan.Points[c.Route.Points[0]].Name, false}
-		var log []Reading
+		var log []reading.Reading
 		for {
 			f := c.Find(log)
 			n := 0
@@ -176,7 +177,7 @@ func played(t *testing.T, c Case, all []thing, weight map[string]float64) float6
 			}
 			log = append(
 				log,
-				Reading{
+				reading.Reading{
 					ID:       fmt.Sprint(len(log)),
 					Point:    f.Next.Point,
 					Quantity: sheet.AC,

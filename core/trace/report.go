@@ -6,7 +6,9 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/exchange"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -17,17 +19,17 @@ func capital(text string) string { return strings.ToUpper(text[:1]) + text[1:] }
 // against its own expectation, so that it holds whatever was fed in.
 func (f *finder) measuredGain(at int) *float64 {
 	a, b := f.latest(at), f.latest(at+1)
-	g := number(f.Route.Gains[at])
+	g := exchange.Finite(f.Route.Gains[at])
 	if a == nil || b == nil || a.OffDB == nil || b.OffDB == nil || g == nil {
 		return nil
 	}
-	return number(*g + *b.OffDB - *a.OffDB)
+	return exchange.Finite(*g + *b.OffDB - *a.OffDB)
 }
 
 // latest is the newest level that counts at a position of the route.
-func (f *finder) latest(at int) *Judged {
+func (f *finder) latest(at int) *reading.Judged {
 	for i := len(f.evidence) - 1; i >= 0; i-- {
-		if j := f.evidence[i]; f.onRoute(j) && j.At == at && j.Reading.Quantity == sheet.AC && !j.touched() {
+		if j := f.evidence[i]; f.onRoute(j) && j.At == at && j.Reading.Quantity == sheet.AC && !j.Touched() {
 			return j
 		}
 	}
@@ -36,13 +38,13 @@ func (f *finder) latest(at int) *Judged {
 
 // telling is the newest evidence at a position of the route of the aspect that is asked for;
 // where that is not read there, of the level, as far as it speaks of it.
-func (f *finder) telling(at int) *Judged {
+func (f *finder) telling(at int) *reading.Judged {
 	for _, j := range slices.Backward(f.evidence) {
-		if f.onRoute(j) && j.At == at && j.Reading.Quantity.Aspect() == f.asked && !j.touched() {
+		if f.onRoute(j) && j.At == at && j.Reading.Quantity.Aspect() == f.asked && !j.Touched() {
 			return j
 		}
 	}
-	if f.asked == sheet.AC || f.levelTells(f.Route, at, f.asked) {
+	if f.asked == sheet.AC || f.LevelTells(f.Route, at, f.asked) {
 		return f.latest(at)
 	}
 	return nil
@@ -59,16 +61,16 @@ func (f *finder) points() {
 			Hazard:  p.Hazard,
 			Stated:  l.Stated,
 			Hz:      l.Hz,
-			Refused: f.refused(at, f.Route.Mode),
+			Refused: f.Refused(at, f.Route.Mode),
 		}
-		out.ExpectedDBV, out.Driven = f.expectNow(i)
+		out.ExpectedDBV, out.Driven = f.ExpectNow(i)
 		tolerance := l.Tolerance
 		if dbv, twin, ok := f.TwinLevel(f.Route, i, f.judged); ok {
-			out.ExpectedDBV, out.Twin, tolerance = number(dbv), twin, twinLevels
+			out.ExpectedDBV, out.Twin, tolerance = exchange.Finite(dbv), twin, reading.TwinLevels
 		}
 		if out.ExpectedDBV != nil {
 			out.Expected = sheet.LevelText(*out.ExpectedDBV, l.Form, l.Shape)
-			out.LowDBV, out.HighDBV = number(*out.ExpectedDBV-tolerance.Low), number(*out.ExpectedDBV+tolerance.High)
+			out.LowDBV, out.HighDBV = exchange.Finite(*out.ExpectedDBV-tolerance.Low), exchange.Finite(*out.ExpectedDBV+tolerance.High)
 		}
 		if j := f.latest(i); j != nil {
 			out.Verdict, out.Off = j.Verdict, j.Off
@@ -78,11 +80,11 @@ func (f *finder) points() {
 			// Drawn by how far it was off, so that readings taken with another
 			// level fed in stand right beside those of now.
 			if out.ExpectedDBV != nil && j.OffDB != nil {
-				out.MeasuredDBV = number(*out.ExpectedDBV + *j.OffDB)
+				out.MeasuredDBV = exchange.Finite(*out.ExpectedDBV + *j.OffDB)
 			}
 		}
 		if j := f.levelBefore(at); j != nil && out.ExpectedDBV != nil && j.OffDB != nil {
-			out.BeforeDBV = number(*out.ExpectedDBV + *j.OffDB)
+			out.BeforeDBV = exchange.Finite(*out.ExpectedDBV + *j.OffDB)
 		}
 		f.out.Points[i] = out
 	}
@@ -96,7 +98,7 @@ func (f *finder) stages() {
 		out := StageFinding{
 			Name:       s.Name,
 			Kind:       s.Kind,
-			GainDB:     number(f.Route.Gains[i]),
+			GainDB:     exchange.Finite(f.Route.Gains[i]),
 			MeasuredDB: f.measuredGain(i),
 			Standing:   Aside,
 			Reasons:    []string{},
@@ -230,7 +232,7 @@ func (f *finder) lines() {
 		}
 	}
 	for line := range f.countLines() {
-		if l := f.line(line); l.bad() || l.Rippling == Hum {
+		if l := f.line(line); l.bad() || l.Rippling == reading.Hum {
 			f.out.Notices = append(f.out.Notices, f.lineNotice(line))
 		}
 	}

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -20,7 +21,7 @@ type Renewed struct {
 }
 
 // part lists which readings are of each round up to the present one, by position.
-func (c Case) part(readings []Reading) [][]int {
+func (c Case) part(readings []reading.Reading) [][]int {
 	out := make([][]int, c.Round+1)
 	for i := range readings {
 		round := min(max(readings[i].Round, 0), c.Round)
@@ -30,8 +31,8 @@ func (c Case) part(readings []Reading) [][]int {
 }
 
 // pick gives the readings at some positions.
-func pick(readings []Reading, at []int) []Reading {
-	out := make([]Reading, len(at))
+func pick(readings []reading.Reading, at []int) []reading.Reading {
+	out := make([]reading.Reading, len(at))
 	for i, k := range at {
 		out[i] = readings[k]
 	}
@@ -66,10 +67,10 @@ func (f *finder) blockShown(block int) bool {
 
 // was gives what was read at the place of a reading last in an earlier round, be it with
 // another level fed in; nil where nothing was.
-func (f *finder) was(r *Reading) *Judged {
-	place := func(r *Reading) Key {
-		k := KeyOf(r)
-		k.Injected = Injection{Touch: k.Injected.Touch}
+func (f *finder) was(r *reading.Reading) *reading.Judged {
+	place := func(r *reading.Reading) reading.Key {
+		k := reading.KeyOf(r)
+		k.Injected = reading.Injection{Touch: k.Injected.Touch}
 		return k
 	}
 	for _, past := range slices.Backward(f.past) {
@@ -84,7 +85,7 @@ func (f *finder) was(r *Reading) *Judged {
 
 // levelBefore is the level read last at a point of the route in an earlier round; nil
 // where none was.
-func (f *finder) levelBefore(point int) *Judged {
+func (f *finder) levelBefore(point int) *reading.Judged {
 	for _, past := range slices.Backward(f.past) {
 		for _, j := range slices.Backward(past.evidence) {
 			if j.Route.Points[j.At] == point && j.Route.Mode == f.Route.Mode && j.Reading.Quantity == sheet.AC &&
@@ -98,12 +99,12 @@ func (f *finder) levelBefore(point int) *Judged {
 
 // told puts the readings of all rounds together again, in the order given, those of
 // now with what was read there before.
-func (f *finder) told(at [][]int) []Judged {
+func (f *finder) told(at [][]int) []reading.Judged {
 	n := 0
 	for _, round := range at {
 		n += len(round)
 	}
-	out := make([]Judged, n)
+	out := make([]reading.Judged, n)
 	for round, past := range f.past {
 		for i, k := range at[round] {
 			out[k] = past.judged[i]

@@ -9,7 +9,9 @@ import (
 	"testing"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/sheet/sheettest"
 	"steptrace/internal/trial"
 )
 
@@ -56,8 +58,8 @@ func standings(f Findings) string {
 	return strings.Join(out, ", ")
 }
 
-func marked(entry, mode string) func(r *Reading) {
-	return func(r *Reading) { r.Injected, r.Mode = &Injection{At: entry}, mode }
+func marked(entry, mode string) func(r *reading.Reading) {
+	return func(r *reading.Reading) { r.Injected, r.Mode = &reading.Injection{At: entry}, mode }
 }
 
 // A set came in dead with a blown fuse and a short. After the repair ohms come before
@@ -69,9 +71,9 @@ func TestAfterARepairTheBenchVerifies(t *testing.T) {
 	l.at("out", "ok", marked("aux", "B"))
 	l.at("F1", "none")
 	l.at("+12 V", "3 ohm")
-	l.at("mid", "12 mV", func(r *Reading) { r.Mode = "A" })
-	l.take(Aim{"mid", sheet.DC}, "0.4 V")
-	l.c.Power = PowerOn
+	l.at("mid", "12 mV", func(r *reading.Reading) { r.Mode = "A" })
+	l.take(reading.Aim{Point: "mid", Quantity: sheet.DC}, "0.4 V")
+	l.c.Power = reading.PowerOn
 	f := l.repaired("pre")
 	if f.State != Verifying || standings(f) != "+12 V missing, F1 missing, out missing, mid missing, mid missing, out missing" {
 		t.Fatalf("%s: %s; %s", f.State, f.Headline, standings(f))
@@ -83,7 +85,7 @@ func TestAfterARepairTheBenchVerifies(t *testing.T) {
 	if b := l.c.BeforePower(l.readings); len(b) != 2 || !strings.Contains(b[0], "No short on rail +12 V behind the fuse F1") {
 		t.Errorf("before power: %q", b)
 	}
-	l.c.Power = PowerOff
+	l.c.Power = reading.PowerOff
 	if s := sentence(l.c.Find(l.readings).Next); !strings.HasPrefix(s, "Before power goes on, read +12 V in ohms") {
 		t.Errorf("off: %s", s)
 	}
@@ -92,14 +94,14 @@ func TestAfterARepairTheBenchVerifies(t *testing.T) {
 	if len(l.c.BeforePower(l.readings)) != 0 || f.Next.Point != "out" || f.Next.Injected == nil || f.Next.Injected.At != "in" {
 		t.Fatalf("before power %q, then %s", l.c.BeforePower(l.readings), sentence(f.Next))
 	}
-	l.c.Power = PowerOn
+	l.c.Power = reading.PowerOn
 	f = l.at("out", "3.1 V", marked("in", "A"))
 	// The good exit shows the signal before it as well; the bias and the other input are left.
 	if standings(f) != "+12 V shown, F1 shown, out shown, mid shown, mid missing, out missing" || f.Next.Quantity != sheet.DC ||
 		f.Next.Point != "mid" {
 		t.Errorf("%s; next %s", standings(f), sentence(f.Next))
 	}
-	f = l.take(Aim{"mid", sheet.DC}, "5.9 V")
+	f = l.take(reading.Aim{Point: "mid", Quantity: sheet.DC}, "5.9 V")
 	if f.State != Verifying || f.Next.Point != "out" || f.Next.Injected.At != "aux" ||
 		!strings.Contains(fmt.Sprint(f.Next.Facts), "it worked before the repair") {
 		t.Errorf("%s %s, next %s", f.State, standings(f), sentence(f.Next))
@@ -108,7 +110,7 @@ func TestAfterARepairTheBenchVerifies(t *testing.T) {
 	if f.State != Repaired || !strings.Contains(f.Headline, "what worked still works") || f.Next != nil {
 		t.Errorf("%s: %s; %s", f.State, f.Headline, standings(f))
 	}
-	if r := f.Readings[4]; !r.Earlier || r.Round != 0 || r.Verdict != Low && r.Verdict != Absent {
+	if r := f.Readings[4]; !r.Earlier || r.Round != 0 || r.Verdict != reading.Low && r.Verdict != reading.Absent {
 		t.Errorf("what was read before: %+v", r)
 	}
 	dc := f.Readings[9]
@@ -120,7 +122,7 @@ func TestAfterARepairTheBenchVerifies(t *testing.T) {
 // What is not right after the repair is traced on: what was shown good before and was not
 // touched weighs a tenth, what was renewed a quarter, of what nothing is known of.
 func TestTracingGoesOnAfterARepair(t *testing.T) {
-	l := &logbook{t: t, c: open(t, chain(4, "0 dB"))}
+	l := &logbook{t: t, c: open(t, sheettest.Chain(4, "0 dB"))}
 	l.at("p1", "10 mV")
 	l.at("p2", "none")
 	f := l.repaired("s1")
@@ -161,29 +163,30 @@ func TestWhatElseHasToBeShown(t *testing.T) {
 	l := &logbook{t: t, c: open(t, shop())}
 	l.c.Route, _ = l.c.Plan.Route("A|in|out")
 	l.at("out", "cuts out")
-	l.take(Aim{"power", sheet.Provocation}, "tap comes")
+	l.take(reading.Aim{Point: "power", Quantity: sheet.Provocation}, "tap comes")
 	l.repaired("power")
 	f := l.at("out", "ok")
 	if f.State != Verifying || f.Next.Quantity != sheet.Provocation || f.Next.Point != "power" ||
 		!strings.HasPrefix(sentence(f.Next), "Tap power again: nothing may change") {
 		t.Fatalf("%s %s: %s", f.State, standings(f), sentence(f.Next))
 	}
-	if f = l.take(Aim{"power", sheet.Provocation}, "cool nothing"); f.State != Verifying {
+	if f = l.take(reading.Aim{Point: "power", Quantity: sheet.Provocation}, "cool nothing"); f.State != Verifying {
 		t.Errorf("something else was done: %s", standings(f))
 	}
-	if f = l.take(Aim{"power", sheet.Provocation}, "tap nothing"); f.State != Repaired {
+	if f = l.take(reading.Aim{Point: "power", Quantity: sheet.Provocation}, "tap nothing"); f.State != Repaired {
 		t.Errorf("%s: %s", f.State, standings(f))
 	}
 
 	l = &logbook{t: t, c: open(t, shop())}
-	l.take(Aim{"mid", sheet.DC}, "9 V")
+	l.take(reading.Aim{Point: "mid", Quantity: sheet.DC}, "9 V")
 	l.repaired("pre")
-	f = l.take(Aim{"mid", sheet.DC}, "8.8 V")
+	f = l.take(reading.Aim{Point: "mid", Quantity: sheet.DC}, "8.8 V")
 	if f.State != Verifying || !strings.HasPrefix(f.Headline, "Not right yet: mid reads 8.8 V") || f.Next == nil ||
 		f.Next.Purpose != "again" {
 		t.Errorf("%s: %s %v", f.State, f.Headline, f.Next)
 	}
-	if f = l.take(Aim{"mid", sheet.DC}, "8.8 V"); f.Next != nil || !strings.Contains(fmt.Sprint(f.Reasons), "look inside pre and power") {
+	if f = l.take(reading.Aim{Point: "mid", Quantity: sheet.DC}, "8.8 V"); f.Next != nil ||
+		!strings.Contains(fmt.Sprint(f.Reasons), "look inside pre and power") {
 		t.Errorf("read twice: %v %v", f.Next, f.Reasons)
 	}
 
@@ -205,7 +208,7 @@ func twice(t *testing.T, rng *rand.Rand, misread float64) (x *session, c Case, f
 		if sheet.Blocked(problems) {
 			t.Fatal(problems)
 		}
-		c = Case{Bench: Bench{Plan: plan, Route: &plan.Routes[rng.IntN(len(plan.Routes))]}}
+		c = Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[rng.IntN(len(plan.Routes))]}}
 		if size := plan.Blocks(); size < 20 || size > 60 || plan.Points[c.Route.Points[0]].Source {
 			continue
 		}
@@ -218,13 +221,13 @@ func twice(t *testing.T, rng *rand.Rand, misread float64) (x *session, c Case, f
 		x = &session{t: t, rng: rng, s: s, misread: misread}
 		x.log = append(
 			x.log,
-			Reading{
+			reading.Reading{
 				ID:       "mark",
 				Point:    plan.Points[c.Route.Points[len(c.Route.Points)-1]].Name,
 				Quantity: sheet.AC,
 				Mode:     c.Route.Mode,
 				Word:     quantity.Nothing,
-				Injected: &Injection{At: plan.Points[c.Route.Points[0]].Name},
+				Injected: &reading.Injection{At: plan.Points[c.Route.Points[0]].Name},
 			},
 		)
 		return x, c, faults

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/internal/trial"
 )
@@ -123,11 +124,11 @@ type session struct {
 	s       *sheet.Sheet
 	fault   string
 	misread float64
-	log     []Reading
+	log     []reading.Reading
 }
 
-func (x *session) reads(c Case, point string, without []string, worked bool) Reading {
-	r := Reading{
+func (x *session) reads(c Case, point string, without []string, worked bool) reading.Reading {
+	r := reading.Reading{
 		Round:    c.Round,
 		Without:  without,
 		Worked:   worked,
@@ -165,7 +166,7 @@ func (x *session) reads(c Case, point string, without []string, worked bool) Rea
 }
 
 // stand sets the bench up for a reading that is asked for.
-func stand(c Case, route string, in *Injection) Case {
+func stand(c Case, route string, in *reading.Injection) Case {
 	c.Injected = in
 	if r, ok := c.Plan.Route(route); ok {
 		c.Route = r
@@ -215,7 +216,7 @@ func play(t *testing.T, seeds int, misread float64) (right, wrong, readings int)
 		}
 		n++
 		route := &plan.Routes[rng.IntN(len(plan.Routes))]
-		c := Case{Bench: Bench{Plan: plan, Route: route}}
+		c := Case{Bench: reading.Bench{Plan: plan, Route: route}}
 		fault := ""
 		for _, k := range rng.Perm(plan.Blocks()) {
 			w := plan.Paths(route.Mode, route.Points[0], route.Points[len(route.Points)-1], nil)

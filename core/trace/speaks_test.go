@@ -7,7 +7,9 @@ import (
 	"testing"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/sheet/sheettest"
 )
 
 // What a reading is said to do to a suspect is what taking it away undoes: the
@@ -21,8 +23,8 @@ func TestWhatSpeaksIsWhatALeftOutReadingChanges(t *testing.T) {
 		if sheet.Blocked(problems) {
 			t.Fatal(problems)
 		}
-		c := Case{Bench: Bench{Plan: plan, Route: &plan.Routes[rng.IntN(len(plan.Routes))]}}
-		var log []Reading
+		c := Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[rng.IntN(len(plan.Routes))]}}
+		var log []reading.Reading
 		used := map[int]bool{}
 		for range 4 {
 			at := 1 + rng.IntN(len(c.Route.Points)-1)
@@ -32,7 +34,7 @@ func TestWhatSpeaksIsWhatALeftOutReadingChanges(t *testing.T) {
 			used[at] = true
 			log = append(
 				log,
-				Reading{
+				reading.Reading{
 					Point:    plan.Points[c.Route.Points[at]].Name,
 					Quantity: sheet.AC,
 					Mode:     c.Route.Mode,
@@ -40,7 +42,7 @@ func TestWhatSpeaksIsWhatALeftOutReadingChanges(t *testing.T) {
 				},
 			)
 		}
-		odds := func(log []Reading, block int) float64 {
+		odds := func(log []reading.Reading, block int) float64 {
 			f := newFinder(c, log)
 			b := f.belief(f.evidence)[block]
 			return b / (1 - b)
@@ -48,7 +50,7 @@ func TestWhatSpeaksIsWhatALeftOutReadingChanges(t *testing.T) {
 		f := c.Find(log)
 		for i, stage := range f.Stages {
 			for _, sp := range stage.Speaks {
-				k := slices.IndexFunc(f.Readings, func(j Judged) bool { return j.Told() == sp.Text })
+				k := slices.IndexFunc(f.Readings, func(j reading.Judged) bool { return j.Told() == sp.Text })
 				if k < 0 {
 					t.Fatalf("%q is no reading", sp.Text)
 				}
@@ -73,7 +75,7 @@ func TestWhatSpeaksIsWhatALeftOutReadingChanges(t *testing.T) {
 // What is known beforehand is said too: three times for a usual fault, six where
 // the complaint fits it; and earlier jobs, even a single one.
 func TestWhatIsKnownSpeaksToo(t *testing.T) {
-	s := chain(3, "0 dB")
+	s := sheettest.Chain(3, "0 dB")
 	s.WeakSpots = []sheet.WeakSpot{{Stage: "s1", What: "cracked joint"}}
 	c := open(t, s)
 	if got := c.Find(nil).Stages[1].Speaks; len(got) != 1 || got[0].Times != 3 || !got[0].For ||

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -37,7 +38,7 @@ func TestTouchFromTheExitFindsTheStage(t *testing.T) {
 	for fault := range gains {
 		c := open(t, s)
 		c.Way = Touches
-		var log []Reading
+		var log []reading.Reading
 		var order []string
 		f := c.Find(log)
 		for f.State == Tracing && f.Next != nil {
@@ -63,7 +64,7 @@ func TestTouchFromTheExitFindsTheStage(t *testing.T) {
 			}
 			log = append(
 				log,
-				Reading{
+				reading.Reading{
 					ID:       fmt.Sprint(len(log)),
 					Point:    f.Next.Point,
 					Quantity: sheet.AC,
@@ -89,8 +90,8 @@ func TestTouchFromTheExitFindsTheStage(t *testing.T) {
 	}
 	// A crackle of the contact alone is a sound: what is behind passes.
 	c := open(t, s)
-	r := Reading{Point: "t5", Quantity: sheet.AC, Word: quantity.Crackle, Injected: &Injection{At: "t2", Touch: true}}
-	if j := c.Judge(r); j.Verdict != Within || j.How != "touched at t2" {
+	r := reading.Reading{Point: "t5", Quantity: sheet.AC, Word: quantity.Crackle, Injected: &reading.Injection{At: "t2", Touch: true}}
+	if j := c.Judge(r); j.Verdict != reading.Within || j.How != "touched at t2" {
 		t.Errorf("%s, %q", j.Verdict, j.How)
 	}
 	// No touch is offered where it would hurt.
@@ -110,58 +111,6 @@ func TestTouchFromTheExitFindsTheStage(t *testing.T) {
 		f := c.Find(nil)
 		if f.Next == nil || f.Next.Purpose == "touch" || slices.ContainsFunc(f.Ways, func(w WayCost) bool { return w.Way == Touches }) {
 			t.Errorf("%s: %+v", name, f.Next)
-		}
-	}
-}
-
-// In what way a reading was taken stands with it where it is not the plain one.
-func TestHowAReadingWasTaken(t *testing.T) {
-	s := stereo()
-	s.Controls = []sheet.Control{{Name: "MUTE", Does: sheet.ControlDoes[0], Value: "4 V", Worked: "0 V", By: "the key held"}}
-	c := side(t, open(t, s), "L0")
-	for _, x := range []struct {
-		r    Reading
-		want string
-	}{
-		{Reading{Point: "L2", Quantity: sheet.AC}, ""},
-		{Reading{Point: "L2", Quantity: sheet.AC, Injected: &Injection{At: "L0"}}, ""},
-		{Reading{Point: "R2", Quantity: sheet.AC, Injected: &Injection{At: "R0"}}, ""},
-		{Reading{Point: "L2", Quantity: sheet.AC, Injected: &Injection{At: "L1"}}, "fed in at L1"},
-		{Reading{Point: "L2", Quantity: sheet.AC, Injected: &Injection{At: "L0", Level: 0.02, Hz: 400}}, "fed in at L0, 20 mV, 400 Hz"},
-		{Reading{Point: "MUTE", Quantity: sheet.DC, Worked: true}, "with the key held"},
-		{Reading{Point: "L2", Quantity: sheet.AC, Without: []string{"L tone", "L pre"}}, "with L tone and L pre lifted"},
-		{Reading{Point: "L2", Quantity: sheet.AC, Instrument: "meter"}, "by the hand meter"},
-		{Reading{Point: "L2", Quantity: sheet.DC, Instrument: "meter"}, ""},
-	} {
-		j := c.Judge(x.r)
-		if j.How != x.want {
-			t.Errorf("%+v: %q, want %q", x.r, j.How, x.want)
-		}
-		if x.want != "" && !strings.Contains(j.Told(), "("+x.want+")") {
-			t.Errorf("a reason says %q", j.Told())
-		}
-	}
-}
-
-// Everything that the sheet has can be aimed at, what it states there first.
-func TestSpots(t *testing.T) {
-	s := stereo()
-	s.Points = append(s.Points, sheet.Point{Name: "bias pin", Expect: []sheet.Expectation{{Quantity: sheet.Current, Value: "20 mA"}}})
-	s.Rails = []sheet.Rail{{Name: "+9 V", Value: "9 V", Fuse: "F1"}}
-	s.Tracks = []sheet.Track{{Rail: "+9 V", Place: "C1 +"}}
-	kinds := map[string]Spot{}
-	for _, x := range Spots(open(t, s).Plan) {
-		kinds[x.Name] = x
-	}
-	if x := kinds["bias pin"]; x.Kind != "point" || x.Quantities[0] != sheet.Current || len(x.Quantities) != len(sheet.Quantities) {
-		t.Errorf("%+v", x)
-	}
-	if x := kinds["L2"]; x.Quantities[0] != sheet.AC {
-		t.Errorf("%+v", x)
-	}
-	for name, kind := range map[string]string{"+9 V": "rail", "F1": "fuse", "+9 V @ C1 +": "place"} {
-		if kinds[name].Kind != kind {
-			t.Errorf("%s is %+v", name, kinds[name])
 		}
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -14,10 +15,10 @@ func (f *finder) touches() []*access {
 	var out []*access
 	for at := last - 1; at >= 0; at-- {
 		point := f.Route.Points[at]
-		if f.Plan.Points[point].Source || Untouchable(f.Plan, point) != "" {
+		if f.Plan.Points[point].Source || reading.Untouchable(f.Plan, point) != "" {
 			continue
 		}
-		if left, ok := f.touchLeft(f.Route, at, last); ok && left < faintDB {
+		if left, ok := f.TouchLeft(f.Route, at, last); ok && left < reading.FaintDB {
 			continue // nothing may be heard of it on a good set
 		}
 		r := &access{route: f.Route, from: at, at: last, lifted: noStage, touch: true}
@@ -44,17 +45,17 @@ func (f *finder) nextTouch() *Probe {
 		Minutes:  point.Minutes + touchMinutes,
 		Without:  []string{},
 		Route:    r.route.Key,
-		Injected: &Injection{At: point.Name, Touch: true},
+		Injected: &reading.Injection{At: point.Name, Touch: true},
 	}
 	if !f.opened(f.outside()) {
 		p.Minutes += openMinutes
 	}
 	heard := "it should hum loud"
-	if left, ok := f.touchLeft(r.route, r.from, r.at); ok && left < loudDB {
+	if left, ok := f.TouchLeft(r.route, r.from, r.at); ok && left < reading.LoudDB {
 		heard = "so near to the exit a faint hum is right"
 	}
 	p.Sentence = []Span{{"Touch ", ""}, {point.Name, "point"}, {" and listen at ", ""}, {exit.Name, "point"}, {": " + heard + ".", ""}}
-	mind := joined(point.Hazard, "one hand, the other in the pocket; dry board; never where the mains can come near")
+	mind := reading.Joined(point.Hazard, "one hand, the other in the pocket; dry board; never where the mains can come near")
 	good, bad := f.leaves(f.splits(r))
 	p.Facts = []Fact{{"Mind", mind}, {"Which is", point.Note},
 		{"Told apart", "hum grows with the finger; a crackle of the contact alone passes too; nothing at all does not"},

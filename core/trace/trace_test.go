@@ -9,26 +9,10 @@ import (
 	"time"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/sheet/sheettest"
 )
-
-// chain is a sheet of n stages of equal gain and equal access: points p0..pn.
-func chain(n int, gain string) *sheet.Sheet {
-	s := &sheet.Sheet{
-		Model: "chain",
-		Points: []sheet.Point{
-			{Name: "p0", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}, {Quantity: sheet.Frequency, Value: "1 kHz"}}},
-		},
-	}
-	for i := range n {
-		s.Points = append(s.Points, sheet.Point{Name: fmt.Sprintf("p%d", i+1)})
-		s.Stages = append(
-			s.Stages,
-			sheet.Stage{Name: fmt.Sprintf("s%d", i), From: fmt.Sprintf("p%d", i), To: fmt.Sprintf("p%d", i+1), Gain: gain},
-		)
-	}
-	return s
-}
 
 func open(t testing.TB, s *sheet.Sheet) Case {
 	t.Helper()
@@ -36,7 +20,7 @@ func open(t testing.TB, s *sheet.Sheet) Case {
 	if sheet.Blocked(problems) {
 		t.Fatal(problems)
 	}
-	return Case{Bench: Bench{Plan: plan, Route: &plan.Routes[0]}}
+	return Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[0]}}
 }
 
 // bench answers probes like a set in which one stage loses so many dB.
@@ -45,7 +29,7 @@ type bench struct {
 	fault int // stage, by position
 	loss  float64
 	n     int
-	log   []Reading
+	log   []reading.Reading
 }
 
 func (b *bench) read(t testing.TB, point string) Findings {
@@ -60,7 +44,7 @@ func (b *bench) read(t testing.TB, point string) Findings {
 
 func (b *bench) add(t testing.TB, point, text string) Findings {
 	t.Helper()
-	r, err := b.c.Take(Aim{Point: point}, text)
+	r, err := b.c.Take(reading.Aim{Point: point}, text)
 	if err != nil {
 		t.Fatalf("%s at %s: %v", text, point, err)
 	}
@@ -71,7 +55,7 @@ func (b *bench) add(t testing.TB, point, text string) Findings {
 }
 
 func TestAccessMinutesMoveTheProbe(t *testing.T) {
-	s := chain(8, "0 dB")
+	s := sheettest.Chain(8, "0 dB")
 	s.Points[4].Minutes = "30"
 	f := open(t, s).Find(nil)
 	if f.Next.Point == "p4" || (f.Next.Point != "p3" && f.Next.Point != "p5") {
@@ -80,7 +64,7 @@ func TestAccessMinutesMoveTheProbe(t *testing.T) {
 }
 
 func TestReadingsNarrowTheSuspects(t *testing.T) {
-	c := open(t, chain(6, "6 dB"))
+	c := open(t, sheettest.Chain(6, "6 dB"))
 	standing := func(f Findings) string {
 		var out []string
 		for _, s := range f.Stages {
@@ -105,7 +89,7 @@ func TestReadingsNarrowTheSuspects(t *testing.T) {
 		t.Errorf("weight %g", w)
 	}
 	// Fed in at p4 and good at the exit: what follows is cleared, s2 and s3 stay.
-	b.c.Injected = &Injection{At: "p4"}
+	b.c.Injected = &reading.Injection{At: "p4"}
 	if f = b.add(t, "p6", "ok"); standing(f) != "ccsscc" {
 		t.Errorf("injected at p4, good at the exit: %s, %s", standing(f), f.Headline)
 	}
@@ -125,7 +109,7 @@ func TestReadingsNarrowTheSuspects(t *testing.T) {
 }
 
 func TestWhatDoesNotFitIsAskedForAgain(t *testing.T) {
-	c := open(t, chain(6, "0 dB"))
+	c := open(t, sheettest.Chain(6, "0 dB"))
 	b := bench{c: c, fault: 4, loss: 20}
 	b.read(t, "p3")
 	b.read(t, "p4")
@@ -153,7 +137,7 @@ func sentence(p *Probe) string {
 }
 
 func TestBadEntryCleanRouteAndNoLevels(t *testing.T) {
-	c := open(t, chain(3, "0 dB"))
+	c := open(t, sheettest.Chain(3, "0 dB"))
 	b := bench{c: c, fault: 99}
 	if f := b.add(t, "p0", "none"); f.State != Source || f.Next.Point != "p0" {
 		t.Errorf("nothing at the entry: %s", f.State)
@@ -167,7 +151,7 @@ func TestBadEntryCleanRouteAndNoLevels(t *testing.T) {
 		t.Errorf("all good, twice: %s", f.State)
 	}
 	// Without levels a signal fed in further down and heard at the exit parts them.
-	s := chain(3, "")
+	s := sheettest.Chain(3, "")
 	f := open(t, s).Find(nil)
 	if f.State != Tracing || f.Next.Point != "p3" || f.Next.Injected == nil ||
 		!strings.Contains(sentence(f.Next), "Feed a signal in at p") {
@@ -176,7 +160,7 @@ func TestBadEntryCleanRouteAndNoLevels(t *testing.T) {
 }
 
 func TestRailsSpeakUp(t *testing.T) {
-	s := chain(4, "0 dB")
+	s := sheettest.Chain(4, "0 dB")
 	s.Rails = []sheet.Rail{{Name: "+12 V", Value: "12 V"}}
 	s.Stages[2].Rails = []string{"+12 V"}
 	s.Points[3].Expect = []sheet.Expectation{{Quantity: sheet.DC, Value: "6 V"}}
@@ -188,7 +172,7 @@ func TestRailsSpeakUp(t *testing.T) {
 		t.Errorf("%q: %s", f.Stage, proofs(f))
 	}
 	f = b.add(t, "+12 V", "7.4")
-	if len(f.Notices) != 1 || !strings.Contains(f.Notices[0], "s2 cannot be judged before") || f.Rails[0].Verdict != Low {
+	if len(f.Notices) != 1 || !strings.Contains(f.Notices[0], "s2 cannot be judged before") || f.Rails[0].Verdict != reading.Low {
 		t.Errorf("notices: %v, %+v", f.Notices, f.Rails)
 	}
 	if f.State != Supply || f.Stage != "" || !strings.Contains(f.Headline, "Read it once more") || f.Grounds[0].Point != "+12 V" ||
@@ -214,7 +198,7 @@ func proofs(f Findings) string {
 // A stage is condemned when its input is shown good, its output bad, its rails
 // good and the load ruled out, and not before; a ground may be waived.
 func TestCondemnedOnlyOnAllGrounds(t *testing.T) {
-	s := chain(4, "0 dB")
+	s := sheettest.Chain(4, "0 dB")
 	s.Rails = []sheet.Rail{{Name: "+12 V", Value: "12 V"}}
 	s.Stages[1].Rails = []string{"+12 V"}
 	c := open(t, s)
@@ -250,7 +234,7 @@ func TestCondemnedOnlyOnAllGrounds(t *testing.T) {
 	}
 	c.Waivers = nil
 	// The load lifted: still bad, so it is not the load.
-	lifted := Reading{ID: "lift", Point: "p2", Quantity: sheet.AC, Word: quantity.Weak, Without: []string{"s2"}}
+	lifted := reading.Reading{ID: "lift", Point: "p2", Quantity: sheet.AC, Word: quantity.Weak, Without: []string{"s2"}}
 	log := append(slices.Clone(b.log), lifted)
 	if f = c.Find(log); !f.Condemned || f.Headline != "s1 is condemned." || !strings.Contains(proofs(f), "load shown") {
 		t.Errorf("with the load lifted: %s, %s", f.Headline, proofs(f))
@@ -261,8 +245,8 @@ func TestCondemnedOnlyOnAllGrounds(t *testing.T) {
 		t.Errorf("it is the load: %s %q, %s", f.State, f.Stage, f.Headline)
 	}
 	// A signal fed in behind it and good at the exit rules the load out too.
-	if f = c.Find(append(slices.Clone(b.log), Reading{ID: "in", Point: "p4", Quantity: sheet.AC, Word: quantity.OK,
-		Injected: &Injection{At: "p2"}})); !f.Condemned {
+	if f = c.Find(append(slices.Clone(b.log), reading.Reading{ID: "in", Point: "p4", Quantity: sheet.AC, Word: quantity.OK,
+		Injected: &reading.Injection{At: "p2"}})); !f.Condemned {
 		t.Errorf("with what follows shown good: %s", proofs(f))
 	}
 	// Waived, with the reason kept; a waiver of another stage or of what speaks against it does nothing.
@@ -276,8 +260,19 @@ func TestCondemnedOnlyOnAllGrounds(t *testing.T) {
 	}
 }
 
+// A set that is off is to be switched on before a signal is read.
+func TestASetThatIsOffIsSwitchedOnFirst(t *testing.T) {
+	c := open(t, sheettest.Chain(2, "20 dB"))
+	c.Power = reading.PowerOff
+	if f := c.Find(nil); f.Next == nil || !slices.ContainsFunc(f.Next.Facts, func(x Fact) bool {
+		return x.Label == "Set" && strings.HasPrefix(x.Text, "the set is off: switch it on first")
+	}) {
+		t.Errorf("the next probe of a set that is off: %+v", f.Next)
+	}
+}
+
 func TestNextProbeIsASentence(t *testing.T) {
-	s := chain(2, "20 dB")
+	s := sheettest.Chain(2, "20 dB")
 	s.Settings = "level at its click"
 	s.Points[1].Drawing, s.Points[1].Note, s.Points[1].Hazard = "14", "after level", "mains 20 mm to the left"
 	s.Points[1].Expect = []sheet.Expectation{{Quantity: sheet.AC, Value: "100 mV", Picture: "after-level"}}
@@ -319,17 +314,55 @@ func TestTheOtherRouteClearsWhatIsShared(t *testing.T) {
 	if len(problems) > 0 || len(plan.Routes) != 2 {
 		t.Fatal(problems)
 	}
-	left := Case{Bench: Bench{Plan: plan, Route: &plan.Routes[0]}}
-	right := Case{Bench: Bench{Plan: plan, Route: &plan.Routes[1], Injected: &Injection{At: "R"}}}
-	good, err := right.Take(Aim{Point: "out"}, "ok")
+	left := Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[0]}}
+	right := Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[1], Injected: &reading.Injection{At: "R"}}}
+	good, err := right.Take(reading.Aim{Point: "out"}, "ok")
 	if err != nil {
 		t.Fatal(err)
 	}
-	f := left.Find([]Reading{good})
+	f := left.Find([]reading.Reading{good})
 	if f.Stages[0].Standing != Suspect || f.Stages[1].Standing != Cleared || f.Next == nil || f.Next.Purpose != "confirm" {
 		t.Errorf("%s: %+v", f.Headline, f.Stages)
 	}
 	if len(f.Reasons) != 2 || !strings.Contains(f.Reasons[1], "fed in at R") {
 		t.Errorf("reasons: %v", f.Reasons)
+	}
+}
+
+// Points above the rating of the instrument are not proposed, marked, and the
+// one that would do is named.
+func TestPointsAboveTheRatingAreRefused(t *testing.T) {
+	s := sheettest.Chain(4, "0 dB")
+	s.Points[2].Peak = "1.2 kV"
+	c := open(t, s)
+	f := c.Find(nil)
+	if f.Next == nil || f.Next.Point == "p2" {
+		t.Fatalf("next is %+v", f.Next)
+	}
+	all := c.Refusals()
+	if f.Points[2].Refused == "" || len(all) != 1 || all[0].Why != f.Points[2].Refused || !strings.Contains(all[0].Why, "1.2 kV") ||
+		!strings.Contains(all[0].Why, "take the scope, ×100 probe") {
+		t.Errorf("refused: %+v", all)
+	}
+	// With the others read, only that point parts what is left: said, not proposed.
+	readings := []reading.Reading{
+		{ID: "1", Point: "p1", Quantity: sheet.AC, Word: quantity.OK},
+		{ID: "2", Point: "p3", Quantity: sheet.AC, Word: quantity.Nothing},
+	}
+	if f = c.Find(readings); f.Next != nil || f.State != Stuck || !strings.Contains(strings.Join(f.Reasons, " "), "p2: up to 1.2 kV") {
+		t.Errorf("%s, next %+v: %v", f.State, f.Next, f.Reasons)
+	}
+	c.Instrument = "scope100"
+	if f = c.Find(readings); f.Next == nil || f.Next.Point != "p2" {
+		t.Errorf("with the ×100 probe next is %+v", f.Next)
+	}
+	// Whoever reads there all the same is told, and the reading counts.
+	c.Instrument = "scope1"
+	r, err := c.Take(reading.Aim{Point: "p2"}, "10m")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if j := c.Judge(r); j.Verdict != reading.Within || !strings.Contains(j.Note, "bears 150 V") {
+		t.Errorf("%s, %q", j.Verdict, j.Note)
 	}
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -22,7 +23,7 @@ type due struct {
 	reach   *access // of a signal; nil: a line, a fuse, something at a point
 	minutes float64
 	worked  bool // it worked before
-	was     *Judged
+	was     *reading.Judged
 	ways    *sheet.Paths // what a level depends on, which good readings elsewhere show as well
 }
 
@@ -81,18 +82,18 @@ func (f *finder) verifyKey(parts ...string) string {
 
 // lastBefore lists the last reading of each place and condition in earlier rounds, as
 // the set stood: nothing lifted, no finger as the generator.
-func (f *finder) lastBefore() []*Judged {
-	var out []*Judged
-	seen := map[Key]bool{}
+func (f *finder) lastBefore() []*reading.Judged {
+	var out []*reading.Judged
+	seen := map[reading.Key]bool{}
 	for _, past := range slices.Backward(f.past) {
 		for i := range slices.Backward(past.judged) {
 			j := &past.judged[i]
 			r := &j.Reading
-			k := KeyOf(r)
+			k := reading.KeyOf(r)
 			if r.Act != "" {
 				k.Without = string(r.Act) // each thing that was done counts for itself
 			}
-			if r.Struck || j.Superseded || seen[k] || len(r.Without) > 0 || j.touched() {
+			if r.Struck || j.Superseded || seen[k] || len(r.Without) > 0 || j.Touched() {
 				continue
 			}
 			seen[k] = true
@@ -103,20 +104,20 @@ func (f *finder) lastBefore() []*Judged {
 	return out
 }
 
-func (f *finder) wrongBefore() []*Judged {
-	return slices.DeleteFunc(f.lastBefore(), func(j *Judged) bool { return !j.Verdict.Bad() })
+func (f *finder) wrongBefore() []*reading.Judged {
+	return slices.DeleteFunc(f.lastBefore(), func(j *reading.Judged) bool { return !j.Verdict.Bad() })
 }
 
 // workedBefore lists the marks of what worked.
-func (f *finder) workedBefore() []*Judged {
-	return slices.DeleteFunc(f.lastBefore(), func(j *Judged) bool {
+func (f *finder) workedBefore() []*reading.Judged {
+	return slices.DeleteFunc(f.lastBefore(), func(j *reading.Judged) bool {
 		_, mark := f.InMatrix(&j.Reading)
-		return !mark || j.Route == nil || j.Verdict != Within
+		return !mark || j.Route == nil || j.Verdict != reading.Within
 	})
 }
 
 // shortGone: where a rail read as a short, or a fuse had gone, ohms come before power.
-func (f *finder) shortGone(j *Judged) []due {
+func (f *finder) shortGone(j *reading.Judged) []due {
 	r := &j.Reading
 	var rails []int
 	if k, ok := f.Plan.RailIndex(r.Point); ok && r.Quantity == sheet.Resistance && r.Word == quantity.NoWord {
@@ -160,13 +161,13 @@ func (f *finder) shortGone(j *Judged) []due {
 }
 
 // rightAgain: what read wrong reads right.
-func (f *finder) rightAgain(j *Judged) (due, bool) {
+func (f *finder) rightAgain(j *reading.Judged) (due, bool) {
 	r := &j.Reading
 	d := due{Ground: Ground{Point: r.Point, Quantity: r.Quantity, Worked: r.Worked}, minutes: probeMinutes, was: j}
 	before := f.saidBefore(j)
 	if r.Quantity == sheet.Provocation {
 		d.Key = f.verifyKey("provoked", r.Point, string(r.Act))
-		d.Text = fmt.Sprintf("%s changes nothing any more", capital(r.done()))
+		d.Text = fmt.Sprintf("%s changes nothing any more", capital(r.Done()))
 		return d, true
 	}
 	if line, ok := f.Plan.LineIndex(r.Point); ok {
@@ -225,7 +226,7 @@ var quantityWords = map[sheet.Quantity]string{
 }
 
 // saidBefore tells what stood there before: ", it read 12 mV".
-func (f *finder) saidBefore(j *Judged) string {
+func (f *finder) saidBefore(j *reading.Judged) string {
 	if j.Reading.Word != quantity.NoWord {
 		return fmt.Sprintf("; before: %s", j.Reading.Word)
 	}
@@ -240,10 +241,10 @@ func inMode(name, mode string) string {
 }
 
 // fedAt names where the signal of a reading was fed in.
-func (f *finder) fedAt(j *Judged) string { return f.Plan.Points[j.Route.Points[j.From]].Name }
+func (f *finder) fedAt(j *reading.Judged) string { return f.Plan.Points[j.Route.Points[j.From]].Name }
 
 // reaching sets down how a signal is read again as it was, and what that costs.
-func (f *finder) reaching(d *due, j *Judged) {
+func (f *finder) reaching(d *due, j *reading.Judged) {
 	d.reach = &access{route: j.Route, from: j.From, at: j.At, lifted: noStage}
 	if j.Route == f.Route && f.Injected == nil && j.From == 0 {
 		d.reach.now = true
@@ -260,7 +261,7 @@ func (f *finder) reaching(d *due, j *Judged) {
 
 // exitOf: what came out wrong on the way of a reading has to come out right, unless a
 // mark at that exit says so already.
-func (f *finder) exitOf(j *Judged, all []due) (due, bool) {
+func (f *finder) exitOf(j *reading.Judged, all []due) (due, bool) {
 	if j.Route == nil || j.Reading.Quantity != sheet.AC {
 		return due{}, false
 	}
@@ -295,7 +296,7 @@ func (f *finder) atExit(r *sheet.Route) due {
 		},
 		minutes: probeMinutes + point.Minutes,
 	}
-	f.reaching(&d, &Judged{Reading: Reading{Injected: f.entry(r)}, Route: r, At: last})
+	f.reaching(&d, &reading.Judged{Reading: reading.Reading{Injected: f.Entry(r)}, Route: r, At: last})
 	return d
 }
 
@@ -309,7 +310,7 @@ func (f *finder) exitQuantity(r *sheet.Route) sheet.Quantity {
 		return ok
 	}
 	switch {
-	case stated(sheet.Deviation) && !f.carrier(r, 0):
+	case stated(sheet.Deviation) && !f.Carrier(r, 0):
 		return sheet.Deviation
 	case f.comparable(r, last):
 		return sheet.AC
@@ -323,7 +324,7 @@ func (f *finder) exitQuantity(r *sheet.Route) sheet.Quantity {
 }
 
 // stillWorks: what worked before the repair works.
-func (f *finder) stillWorks(j *Judged) due {
+func (f *finder) stillWorks(j *reading.Judged) due {
 	entry, _ := f.InMatrix(&j.Reading)
 	d := due{
 		Ground: Ground{
@@ -349,7 +350,7 @@ func (f *finder) prove(d *due) {
 		if j.Reading.Struck || j.Superseded || !f.shows(d, j) {
 			continue
 		}
-		if j.Verdict == Unjudged && j.Reading.Act == "" && !d.free(&j.Reading) {
+		if j.Verdict == reading.Unjudged && j.Reading.Act == "" && !d.free(&j.Reading) {
 			continue
 		}
 		if d.Proof, d.Because = Shown, j.Told(); j.Verdict.Bad() {
@@ -363,7 +364,7 @@ func (f *finder) prove(d *due) {
 		return
 	}
 	// Good readings further on show it as well.
-	var by *Judged
+	var by *reading.Judged
 	for k, yes := range d.ways.Any {
 		if !yes || k >= len(f.Plan.Stages) {
 			continue
@@ -379,19 +380,19 @@ func (f *finder) prove(d *due) {
 
 // free tells whether ohms that the sheet has no figure for show a short gone, by what was read
 // before.
-func (d *due) free(r *Reading) bool {
+func (d *due) free(r *reading.Reading) bool {
 	if !d.Safety || r.Quantity != sheet.Resistance || r.Word != quantity.NoWord {
 		return false
 	}
-	before := deadShortOhms
+	before := reading.DeadShortOhms
 	if was := &d.was.Reading; was.Point == r.Point && was.Word == quantity.NoWord {
 		before = max(before, was.SI)
 	}
-	return r.SI > ShortGone*before
+	return r.SI > reading.ShortGone*before
 }
 
 // shows tells whether a reading is one of what has to be shown.
-func (f *finder) shows(d *due, j *Judged) bool {
+func (f *finder) shows(d *due, j *reading.Judged) bool {
 	r := &j.Reading
 	if r.Point != d.Point || len(r.Without) > 0 {
 		return false
@@ -400,7 +401,7 @@ func (f *finder) shows(d *due, j *Judged) bool {
 	case d.Quantity == sheet.Provocation:
 		return r.Act == d.was.Reading.Act
 	case d.reach != nil:
-		if j.Route == nil || j.Route.Mode != d.reach.route.Mode || j.touched() || r.Quantity != d.Quantity {
+		if j.Route == nil || j.Route.Mode != d.reach.route.Mode || j.Touched() || r.Quantity != d.Quantity {
 			return false
 		}
 		return j.Route.Points[j.From] == d.reach.route.Points[d.reach.from]
@@ -467,7 +468,7 @@ func depth(d *due) int {
 // first; then it says so.
 func (f *finder) verified() bool {
 	if f.Round == 0 || len(f.bad()) > 0 ||
-		slices.ContainsFunc(f.provocations(), func(j *Judged) bool { return j.Verdict == Intermittent }) {
+		slices.ContainsFunc(f.provocations(), func(j *reading.Judged) bool { return j.Verdict == reading.Intermittent }) {
 		return false
 	}
 	if f.firstBadLine() != noLine {
@@ -599,7 +600,7 @@ func (f *finder) proposeDue(d *due) *Probe {
 
 // BeforePower lists what has to be read before power is applied again after a repair:
 // where there was a short, or a fuse had gone.
-func (c Case) BeforePower(readings []Reading) []string {
+func (c Case) BeforePower(readings []reading.Reading) []string {
 	f := c.begin(readings)
 	f.verification()
 	out := []string{}

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"steptrace/core/exchange"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
 
@@ -306,8 +307,8 @@ func (f *finder) pair() (first, second int, ok bool) {
 	prior := f.prior()
 	var candidates []int
 	for k := range prior {
-		if slices.ContainsFunc(f.bad(), func(j *Judged) bool { return f.waysTo(j).Any[k] }) &&
-			!slices.ContainsFunc(f.evidence, func(j *Judged) bool { return !j.Verdict.Bad() && !f.allows(j, k) }) {
+		if slices.ContainsFunc(f.bad(), func(j *reading.Judged) bool { return f.waysTo(j).Any[k] }) &&
+			!slices.ContainsFunc(f.evidence, func(j *reading.Judged) bool { return !j.Verdict.Bad() && !f.allows(j, k) }) {
 			candidates = append(candidates, k)
 		}
 	}
@@ -315,7 +316,7 @@ func (f *finder) pair() (first, second int, ok bool) {
 	for i, a := range candidates {
 		for _, b := range candidates[:i] {
 			if prior[a]*prior[b] <= best ||
-				slices.ContainsFunc(f.bad(), func(j *Judged) bool { return !f.allows(j, a) && !f.allows(j, b) }) {
+				slices.ContainsFunc(f.bad(), func(j *reading.Judged) bool { return !f.allows(j, a) && !f.allows(j, b) }) {
 				continue
 			}
 			best, first, second, ok = prior[a]*prior[b], b, a, true
@@ -325,8 +326,8 @@ func (f *finder) pair() (first, second int, ok bool) {
 }
 
 // allows tells whether a fault in a block would let a piece of evidence come about.
-func (f *finder) allows(j *Judged, block int) bool {
-	if j.At == j.From || !j.Verdict.Bad() && !f.clears(j, f.asked) {
+func (f *finder) allows(j *reading.Judged, block int) bool {
+	if j.At == j.From || !j.Verdict.Bad() && !f.Clears(j, f.asked) {
 		return true
 	}
 	return allows(f.waysTo(j), j.Verdict, block)

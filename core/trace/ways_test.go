@@ -9,7 +9,9 @@ import (
 	"testing"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/sheet/sheettest"
 )
 
 // tree is a random search: groups with uneven weights, and checks of uneven cost
@@ -197,7 +199,7 @@ func TestPlanIsOptimalAndWaysCostWhatTheySay(t *testing.T) {
 
 // Each way begins where its name says, and each leads to the fault.
 func TestEveryWayOfWorkingFindsTheFault(t *testing.T) {
-	s := chain(8, "0 dB")
+	s := sheettest.Chain(8, "0 dB")
 	s.Rails = []sheet.Rail{{Name: "+9 V", Value: "9 V"}, {Name: "+5 V", Value: "5 V"}}
 	s.Stages[6].Rails = []string{"+9 V"}
 	s.Points[3].Minutes = "0.1"
@@ -212,7 +214,7 @@ func TestEveryWayOfWorkingFindsTheFault(t *testing.T) {
 				t.Fatalf("%s begins at %+v, want %s", way, f.Next, first)
 			}
 			if way == Supplies {
-				b.log = append(b.log, Reading{ID: "rail", Point: "+9 V", Quantity: sheet.DC, SI: 9, Form: quantity.DC})
+				b.log = append(b.log, reading.Reading{ID: "rail", Point: "+9 V", Quantity: sheet.DC, SI: 9, Form: quantity.DC})
 				f = c.Find(b.log)
 			}
 			for f.State == Tracing && b.n < 12 {
@@ -230,8 +232,8 @@ func TestEveryWayOfWorkingFindsTheFault(t *testing.T) {
 
 // What a good and a bad reading would leave is what they do leave.
 func TestWhatIfComesTrue(t *testing.T) {
-	c := open(t, chain(7, "0 dB"))
-	log := []Reading{{ID: "0", Point: "p7", Quantity: sheet.AC, Word: quantity.Weak}}
+	c := open(t, sheettest.Chain(7, "0 dB"))
+	log := []reading.Reading{{ID: "0", Point: "p7", Quantity: sheet.AC, Word: quantity.Weak}}
 	f := c.Find(log)
 	told := 0
 	for i, p := range f.Points {
@@ -240,7 +242,7 @@ func TestWhatIfComesTrue(t *testing.T) {
 		}
 		told++
 		for word, want := range map[quantity.Word]string{quantity.OK: p.IfGood, quantity.Weak: p.IfBad} {
-			after := c.Find(append(slices.Clone(log), Reading{ID: "1", Point: p.Name, Quantity: sheet.AC, Word: word}))
+			after := c.Find(append(slices.Clone(log), reading.Reading{ID: "1", Point: p.Name, Quantity: sheet.AC, Word: word}))
 			var left []string
 			for _, s := range after.Stages {
 				if s.Standing == Suspect || s.Standing == Faulty {
@@ -282,12 +284,13 @@ seeds:
 		if sheet.Blocked(problems) || len(plan.Routes) == 0 {
 			continue
 		}
-		c := Case{Bench: Bench{Plan: plan, Route: &plan.Routes[0]}, History: History{Found: map[string]int{plan.Stages[0].Name: rng.IntN(3)}}}
-		var log []Reading
+		c := Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[0]},
+			History: History{Found: map[string]int{plan.Stages[0].Name: rng.IntN(3)}}}
+		var log []reading.Reading
 		for i := range rng.IntN(6) {
 			r := &plan.Routes[rng.IntN(len(plan.Routes))]
-			log = append(log, Reading{ID: fmt.Sprint(i), Point: plan.Points[r.Points[rng.IntN(len(r.Points))]].Name, Quantity: sheet.AC,
-				Mode: r.Mode, Word: words[rng.IntN(len(words))]})
+			log = append(log, reading.Reading{ID: fmt.Sprint(i), Point: plan.Points[r.Points[rng.IntN(len(r.Points))]].Name,
+				Quantity: sheet.AC, Mode: r.Mode, Word: words[rng.IntN(len(words))]})
 		}
 		f := newFinder(c, log)
 		got := f.belief(f.evidence)
@@ -317,8 +320,8 @@ seeds:
 					switch in := inTheWay(e, j.Verdict); {
 					case w.Every[k]:
 						l = in
-					case w.Any[k] && j.Verdict == Absent:
-						l = misread * mistaken[Absent]
+					case w.Any[k] && j.Verdict == reading.Absent:
+						l = misread * mistaken[reading.Absent]
 					case w.Any[k]:
 						l = wholeWay*good + (1-wholeWay)*max(in, inTheWay(weak, j.Verdict)/2)
 					case k < len(plan.Stages) && plan.Stages[k].From == j.Route.Points[j.At]:
@@ -375,7 +378,7 @@ func TestTablesAreProbabilities(t *testing.T) {
 // Priors: what was found before, a usual fault and a complaint that fits it all
 // make a block likelier; they sum to 1.
 func TestPriorsFollowHistoryAndWeakSpots(t *testing.T) {
-	s := chain(4, "0 dB")
+	s := sheettest.Chain(4, "0 dB")
 	s.Stages[1].Kind, s.Stages[2].Kind = "relay contact", "transformer"
 	s.WeakSpots = []sheet.WeakSpot{{Stage: "s3", What: "usual"}}
 	c := open(t, s)
@@ -401,7 +404,7 @@ func TestPriorsFollowHistoryAndWeakSpots(t *testing.T) {
 func TestTwoFaultsAreNamedAsAPair(t *testing.T) {
 	c := headphones(t)
 	f := c.Find(
-		[]Reading{
+		[]reading.Reading{
 			heard("disc", "disc in", "speakers", quantity.Nothing),
 			heard("aux", "aux in", "phones", quantity.Nothing),
 			heard("aux", "aux in", "speakers", quantity.OK),
@@ -412,7 +415,7 @@ func TestTwoFaultsAreNamedAsAPair(t *testing.T) {
 		t.Fatalf("%s: %s", f.State, f.Headline)
 	}
 	f = c.Find(
-		[]Reading{
+		[]reading.Reading{
 			heard("disc", "disc in", "phones", quantity.Nothing),
 			heard("aux", "aux in", "speakers", quantity.Nothing),
 			heard("aux", "aux in", "phones", quantity.OK),

@@ -9,7 +9,7 @@ import (
 	"sync"
 
 	"steptrace/core/quantity"
-	"steptrace/core/trace"
+	"steptrace/core/reading"
 	"steptrace/core/wave"
 )
 
@@ -174,7 +174,7 @@ func (s *scope) take() {
 			continue
 		}
 		x := set.Waveform(probes[i], stand, rate, s.points, t0)
-		loading := trace.InstrumentFor("scope"+strconv.Itoa(int(ch.factor))).Loading(set.SourceOhms(probes[i]), set.Hz(probes[i], stand))
+		loading := reading.InstrumentFor("scope"+strconv.Itoa(int(ch.factor))).Loading(set.SourceOhms(probes[i]), set.Hz(probes[i], stand))
 		mean := 0.0
 		for _, v := range x {
 			mean += v / float64(len(x))
@@ -215,7 +215,7 @@ func (m meter) do(header, rest string) (string, bool) {
 		}
 		return text(1e-5 * rand.NormFloat64()), is(header, "MEASure:VOLTage:DC?") || is(header, "MEASure:VOLTage:AC?")
 	}
-	in := trace.InstrumentFor("meterrms")
+	in := reading.InstrumentFor("meterrms")
 	hz := set.Hz(probe, stand)
 	ac := 0.0
 	if hz < rate/4 {

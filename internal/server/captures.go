@@ -12,27 +12,27 @@ import (
 
 	"steptrace/core/job"
 	"steptrace/core/quantity"
-	"steptrace/core/trace"
+	"steptrace/core/reading"
 	"steptrace/core/wave"
 	"steptrace/internal/store"
 )
 
 // CaptureHead is a captured waveform of a job, as a list shows it.
 type CaptureHead struct {
-	ID         string           `json:"id"`
-	Name       string           `json:"name"`
-	Taken      time.Time        `json:"taken"`
-	Struck     bool             `json:"struck"`
-	Trouble    string           `json:"trouble"` // why it cannot be worked out; empty: it can
-	Good       bool             `json:"good"`
-	Mode       string           `json:"mode"`
-	Injected   *trace.Injection `json:"injected" jsonschema:"nullable"`
-	Instrument string           `json:"instrument"`
-	Settings   string           `json:"settings"`
-	Rate       float64          `json:"rate"`
-	Samples    int              `json:"samples"`
-	Seconds    float64          `json:"seconds"`
-	Channels   []CaptureChannel `json:"channels"`
+	ID         string             `json:"id"`
+	Name       string             `json:"name"`
+	Taken      time.Time          `json:"taken"`
+	Struck     bool               `json:"struck"`
+	Trouble    string             `json:"trouble"` // why it cannot be worked out; empty: it can
+	Good       bool               `json:"good"`
+	Mode       string             `json:"mode"`
+	Injected   *reading.Injection `json:"injected" jsonschema:"nullable"`
+	Instrument string             `json:"instrument"`
+	Settings   string             `json:"settings"`
+	Rate       float64            `json:"rate"`
+	Samples    int                `json:"samples"`
+	Seconds    float64            `json:"seconds"`
+	Channels   []CaptureChannel   `json:"channels"`
 }
 
 // CaptureChannel is one channel of it, and the point it was taken at.

@@ -10,7 +10,7 @@ import (
 	"testing"
 
 	"steptrace/core/job"
-	"steptrace/core/trace"
+	"steptrace/core/reading"
 	"steptrace/core/wave"
 	"steptrace/internal/server"
 )
@@ -166,7 +166,7 @@ func TestCapturesAreKeptWholeOrNotAtAll(t *testing.T) {
 		"/api/jobs/142/readings",
 		server.Typed{
 			ID:         "r",
-			Aim:        trace.Aim{Point: "Q206 c"},
+			Aim:        reading.Aim{Point: "Q206 c"},
 			Text:       "1.26 Vrms",
 			Capture:    "a",
 			Conditions: server.Conditions{Route: "tape|J2-4|J7-2"},

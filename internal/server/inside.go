@@ -9,8 +9,8 @@ import (
 	"steptrace/core/circuit"
 	"steptrace/core/inside"
 	"steptrace/core/part"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
-	"steptrace/core/trace"
 	"steptrace/internal/store"
 )
 
@@ -21,13 +21,13 @@ type InsideView struct {
 	Stages   []inside.Listed `json:"stages"`
 	View     inside.View     `json:"view"`
 	// Circuit is the stage's circuit as rows of the sheet's table.
-	Circuit  [][]string     `json:"circuit"`
-	Columns  []sheet.Column `json:"columns"` // of that table
-	Families []string       `json:"families"`
-	Kinds    []string       `json:"kinds"` // of parts, with their terminals and other values
-	Checks   []part.Kind    `json:"checks"`
-	Actions  []trace.Action `json:"actions"`
-	Pictures []string       `json:"pictures"` // ids
+	Circuit  [][]string       `json:"circuit"`
+	Columns  []sheet.Column   `json:"columns"` // of that table
+	Families []string         `json:"families"`
+	Kinds    []string         `json:"kinds"` // of parts, with their terminals and other values
+	Checks   []part.Kind      `json:"checks"`
+	Actions  []reading.Action `json:"actions"`
+	Pictures []string         `json:"pictures"` // ids
 }
 
 // inside looks into the stage that is asked for, or into that which the trace names.
@@ -62,7 +62,7 @@ func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideVi
 		Families: []string{},
 		Kinds:    circuit.Kinds(),
 		Checks:   part.Kinds(),
-		Actions:  trace.Actions,
+		Actions:  reading.Actions,
 		Pictures: []string{},
 	}
 	for _, f := range circuit.Families() {

@@ -15,6 +15,7 @@ import (
 
 	"steptrace/core/job"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 	"steptrace/core/wave"
@@ -216,7 +217,7 @@ func (s *Server) takeReading(r *http.Request, req ToTake) (JobView, error) {
 	}
 	t := &taking{Case: c, req: req}
 	q := cmp.Or(req.Quantity, sheet.AC)
-	in := trace.InstrumentFor(c.Instrument)
+	in := reading.InstrumentFor(c.Instrument)
 	switch {
 	case q != sheet.AC && q != sheet.DC && q != sheet.Frequency && q != sheet.Resistance:
 		err = problem(http.StatusUnprocessableEntity, "Not by an instrument", "This is typed in, not taken by an instrument.")
@@ -253,7 +254,7 @@ func (s *Server) takeReading(r *http.Request, req ToTake) (JobView, error) {
 // byScope takes a capture: long and fine enough for what is due, its range made to fit.
 //
 // Long: a conversation, in which each answer is needed for what follows.
-func (s *Server) byScope(ctx context.Context, t *taking, in trace.Instrument, q sheet.Quantity) error {
+func (s *Server) byScope(ctx context.Context, t *taking, in reading.Instrument, q sheet.Quantity) error {
 	scope, err := s.first(instrument.Scope)
 	if err != nil {
 		return err
@@ -262,8 +263,8 @@ func (s *Server) byScope(ctx context.Context, t *taking, in trace.Instrument, q 
 	if err != nil {
 		return err
 	}
-	at := func(point string) trace.Reading {
-		return trace.Reading{Point: point, Mode: t.Route.Mode, Injected: t.Injected, Instrument: t.Instrument}
+	at := func(point string) reading.Reading {
+		return reading.Reading{Point: point, Mode: t.Route.Mode, Injected: t.Injected, Instrument: t.Instrument}
 	}
 	due, unknown := dueAt(t.Case, at(t.req.Point), &site)
 	view := instrument.View{Channels: []instrument.Channel{{Factor: in.Factor}}}

@@ -11,6 +11,7 @@ import (
 
 	"steptrace/core/intake"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 	"steptrace/internal/store"
@@ -61,7 +62,7 @@ func swaps(r *http.Request, plan *sheet.Plan) ([][]string, error) {
 				names = append(names, n)
 			}
 		}
-		if err := trace.CheckWithout(plan, names); err != nil {
+		if err := reading.CheckWithout(plan, names); err != nil {
 			return nil, err
 		}
 		if len(names) > 0 {
@@ -173,17 +174,17 @@ func (s *Server) mark(r *http.Request, req Mark) (IntakeView, error) {
 	if err := sent(req.ID); err != nil {
 		return IntakeView{}, err
 	}
-	if err := trace.CheckWithout(c.Plan, req.Without); err != nil {
+	if err := reading.CheckWithout(c.Plan, req.Without); err != nil {
 		return IntakeView{}, err
 	}
-	reading := trace.Reading{
+	reading := reading.Reading{
 		ID:       req.ID,
 		Point:    req.Exit,
 		Quantity: sheet.AC,
 		Text:     string(req.Word),
 		Word:     req.Word,
 		Mode:     req.Mode,
-		Injected: &trace.Injection{At: req.Entry},
+		Injected: &reading.Injection{At: req.Entry},
 		Power:    c.Power,
 		Taken:    time.Now(),
 		Without:  req.Without,

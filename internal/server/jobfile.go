@@ -11,8 +11,8 @@ import (
 
 	"steptrace/core/exchange"
 	"steptrace/core/job"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
-	"steptrace/core/trace"
 	"steptrace/core/wave"
 	"steptrace/internal/picture"
 	"steptrace/internal/store"
@@ -64,7 +64,7 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 		return 0, blocked(problems, nil, nil)
 	}
 	if f.Injected != nil {
-		if err := trace.CheckInjection(plan, f.Injected); err != nil {
+		if err := reading.CheckInjection(plan, f.Injected); err != nil {
 			return 0, err
 		}
 	}

@@ -14,6 +14,7 @@ import (
 	"steptrace/core/entry"
 	"steptrace/core/intake"
 	"steptrace/core/job"
+	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
 	"steptrace/core/supply"
@@ -32,25 +33,25 @@ type RouteChoice struct {
 // nothing to trace by.
 type JobView struct {
 	Head
-	Outcome     string             `json:"outcome"`
-	Stage       string             `json:"stage"`
-	Route       string             `json:"route"`
-	Injected    *trace.Injection   `json:"injected" jsonschema:"nullable"`
-	Injecting   string             `json:"injecting"` // what is fed in, in words
-	Way         trace.Way          `json:"way"`
-	Instrument  string             `json:"instrument"`
-	Instruments []trace.Instrument `json:"instruments"`
-	Actions     []trace.Action     `json:"actions"` // that may make a fault come or go
-	Routes      []RouteChoice      `json:"routes"`
-	Findings    *trace.Findings    `json:"findings" jsonschema:"nullable"`
-	Spots       []trace.Spot       `json:"spots"`    // all that can be aimed at
-	Struck      map[string]string  `json:"struck"`   // reading id -> reason
-	Supplies    []supply.Rail      `json:"supplies"` // in the order they come up
-	Offers      []intake.Offer     `json:"offers"`   // usual faults, until something was read
-	Condemned   []CondemnedPart    `json:"condemned"`
-	Repairs     []NotedRepair      `json:"repairs"`   // what was done to it, in order
-	StillOpen   []job.Open         `json:"stillOpen"` // before it goes back
-	Round       int                `json:"round"`     // of readings; 0 before any repair
+	Outcome     string               `json:"outcome"`
+	Stage       string               `json:"stage"`
+	Route       string               `json:"route"`
+	Injected    *reading.Injection   `json:"injected" jsonschema:"nullable"`
+	Injecting   string               `json:"injecting"` // what is fed in, in words
+	Way         trace.Way            `json:"way"`
+	Instrument  string               `json:"instrument"`
+	Instruments []reading.Instrument `json:"instruments"`
+	Actions     []reading.Action     `json:"actions"` // that may make a fault come or go
+	Routes      []RouteChoice        `json:"routes"`
+	Findings    *trace.Findings      `json:"findings" jsonschema:"nullable"`
+	Spots       []reading.Spot       `json:"spots"`    // all that can be aimed at
+	Struck      map[string]string    `json:"struck"`   // reading id -> reason
+	Supplies    []supply.Rail        `json:"supplies"` // in the order they come up
+	Offers      []intake.Offer       `json:"offers"`   // usual faults, until something was read
+	Condemned   []CondemnedPart      `json:"condemned"`
+	Repairs     []NotedRepair        `json:"repairs"`   // what was done to it, in order
+	StillOpen   []job.Open           `json:"stillOpen"` // before it goes back
+	Round       int                  `json:"round"`     // of readings; 0 before any repair
 }
 
 // view works a job out, with what is known of its model.
@@ -60,9 +61,9 @@ func view(j *store.Job, history trace.History) JobView {
 		Way: cmp.Or(
 			j.Way,
 			trace.Halve,
-		), Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: trace.InstrumentFor(j.Instrument).Key,
-		Instruments: trace.Instruments(), Actions: trace.Actions,
-		Routes: choices(plan), Spots: trace.Spots(plan), Struck: map[string]string{}}
+		), Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: reading.InstrumentFor(j.Instrument).Key,
+		Instruments: reading.Instruments(), Actions: reading.Actions,
+		Routes: choices(plan), Spots: reading.Spots(plan), Struck: map[string]string{}}
 	for _, r := range j.Readings {
 		if r.Struck {
 			v.Struck[r.ID] = r.StruckReason
@@ -191,9 +192,9 @@ func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
 // Conditions are how the bench stood when a reading was typed: as that tab
 // showed it, so that two tabs do not mix theirs up.
 type Conditions struct {
-	Route      string           `json:"route"`
-	Injected   *trace.Injection `json:"injected" jsonschema:"nullable"`
-	Instrument string           `json:"instrument"`
+	Route      string             `json:"route"`
+	Injected   *reading.Injection `json:"injected" jsonschema:"nullable"`
+	Instrument string             `json:"instrument"`
 }
 
 // under puts conditions into a case, after checking them.
@@ -210,11 +211,11 @@ func (c Conditions) under(base trace.Case) (trace.Case, error) {
 		base.Route = route
 	}
 	if c.Injected != nil {
-		if err := trace.CheckInjection(base.Plan, c.Injected); err != nil {
+		if err := reading.CheckInjection(base.Plan, c.Injected); err != nil {
 			return base, err
 		}
 	}
-	base.Injected, base.Instrument = c.Injected, trace.InstrumentFor(c.Instrument).Key
+	base.Injected, base.Instrument = c.Injected, reading.InstrumentFor(c.Instrument).Key
 	return base, nil
 }
 
@@ -234,7 +235,7 @@ func (s *Server) setBench(r *http.Request, req BenchSetting) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
-	injected, err := trace.ReadInjection(req.At, req.Level, req.Frequency)
+	injected, err := reading.ReadInjection(req.At, req.Level, req.Frequency)
 	if err != nil {
 		return JobView{}, err
 	}
@@ -262,7 +263,7 @@ func (s *Server) setBench(r *http.Request, req BenchSetting) (JobView, error) {
 // made by whoever sends it.
 type Typed struct {
 	ID string `json:"id"`
-	trace.Aim
+	reading.Aim
 	Text       string     `json:"text"`
 	Without    []string   `json:"without,omitempty"`  // swapped for good ones, or lifted
 	Worked     bool       `json:"worked,omitempty"`   // the control is worked meanwhile
@@ -272,15 +273,15 @@ type Typed struct {
 }
 
 // take reads what was typed, with what is in for a while then.
-func (t Typed) take(c trace.Case, repairs []repair.Entry) (trace.Reading, error) {
+func (t Typed) take(c trace.Case, repairs []repair.Entry) (reading.Reading, error) {
 	t.Without = slices.Clone(t.Without)
 	for _, name := range repair.Bypassed(c.Plan, repairs, t.Point) {
 		if !slices.Contains(t.Without, name) {
 			t.Without = append(t.Without, name)
 		}
 	}
-	if err := trace.CheckWithout(c.Plan, t.Without); err != nil {
-		return trace.Reading{}, err
+	if err := reading.CheckWithout(c.Plan, t.Without); err != nil {
+		return reading.Reading{}, err
 	}
 	r, err := c.Take(t.Aim, t.Text)
 	r.Without = t.Without
@@ -297,13 +298,13 @@ func (t Typed) take(c trace.Case, repairs []repair.Entry) (trace.Reading, error)
 // Echo is what a reading would mean, while it is typed. Where the text cannot
 // be read (yet), Problem says why and the rest is empty.
 type Echo struct {
-	Understood string        `json:"understood"`
-	Verdict    trace.Verdict `json:"verdict"`
-	Says       string        `json:"says"`
-	Expected   string        `json:"expected"`
-	Note       string        `json:"note"`
-	Problem    string        `json:"problem"`
-	Without    []string      `json:"without"` // what is lifted, bridged or swapped for it
+	Understood string          `json:"understood"`
+	Verdict    reading.Verdict `json:"verdict"`
+	Says       string          `json:"says"`
+	Expected   string          `json:"expected"`
+	Note       string          `json:"note"`
+	Problem    string          `json:"problem"`
+	Without    []string        `json:"without"` // what is lifted, bridged or swapped for it
 }
 
 func (s *Server) echo(r *http.Request, req Typed) (Echo, error) {
@@ -315,21 +316,21 @@ func (s *Server) echo(r *http.Request, req Typed) (Echo, error) {
 	if err != nil {
 		return Echo{}, err
 	}
-	reading, err := req.take(c, j.Repairs)
+	taken, err := req.take(c, j.Repairs)
 	if err != nil {
 		if p := asProblem(err); p.err == nil {
 			return Echo{Problem: p.Detail}, nil
 		}
 		return Echo{}, err
 	}
-	judged := c.Judge(reading)
-	if judged.Verdict == trace.Unjudged { // its twin may stand in
+	judged := c.Judge(taken)
+	if judged.Verdict == reading.Unjudged { // its twin may stand in
 		whole, err := load(r, s.store.Job)
 		if err != nil {
 			return Echo{}, err
 		}
 		c.Round = len(whole.Rounds())
-		judged = c.JudgeAmong(whole.Plain(), reading)
+		judged = c.JudgeAmong(whole.Plain(), taken)
 	}
 	return Echo{
 		Understood: judged.Understood,
@@ -337,7 +338,7 @@ func (s *Server) echo(r *http.Request, req Typed) (Echo, error) {
 		Says:       judged.Says(),
 		Expected:   judged.Expected,
 		Note:       judged.Note,
-		Without:    reading.Without,
+		Without:    taken.Without,
 	}, nil
 }
 

@@ -21,6 +21,7 @@ import (
 	"steptrace/core/inside"
 	"steptrace/core/intake"
 	"steptrace/core/job"
+	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
@@ -73,7 +74,7 @@ func wholeJob(t *testing.T) *job.File {
 		},
 		Readings: []job.Logged{
 			{
-				Reading: trace.Reading{
+				Reading: reading.Reading{
 					ID:       "r1",
 					Point:    "B",
 					Quantity: sheet.AC,
@@ -82,8 +83,8 @@ func wholeJob(t *testing.T) *job.File {
 					Form:     "rms",
 					Without:  []string{"S"},
 					Capture:  "c1",
-					Injected: &trace.Injection{At: "A", Level: 1.0 / 3, Hz: 1e6 / 7},
-					Power:    trace.PowerOn,
+					Injected: &reading.Injection{At: "A", Level: 1.0 / 3, Hz: 1e6 / 7},
+					Power:    reading.PowerOn,
 					Taken:    at,
 				},
 			},

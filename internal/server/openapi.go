@@ -18,8 +18,19 @@ import (
 
 // prefixes keep types of one name in different packages apart. A package that is not here has
 // its own name before its types.
-var prefixes = map[string]string{"server": "", "trace": "", "sheet": "", "quantity": "", "wave": "", "job": "", "exchange": "",
-	"stripdown": "Strip", "inside": "Stage", "instrument": "Bench"}
+var prefixes = map[string]string{
+	"server":     "",
+	"trace":      "",
+	"reading":    "",
+	"sheet":      "",
+	"quantity":   "",
+	"wave":       "",
+	"job":        "",
+	"exchange":   "",
+	"stripdown":  "Strip",
+	"inside":     "Stage",
+	"instrument": "Bench",
+}
 
 // Schemas describes Go types in JSON Schema.
 type Schemas struct {

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"sync"
 
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/standin"
 	"steptrace/core/trace"
@@ -128,7 +129,7 @@ func (s *Server) connect(r *http.Request, req Connected) (PracticeView, error) {
 			*place.to = c.Plan.Points[point].Name
 		} else if _, line := c.Plan.LineIndex(place.name); !line && !c.Plan.InCircuit(place.name) && !slices.ContainsFunc(c.Plan.Reservoirs,
 			func(r sheet.PlanReservoir) bool { return r.Name == place.name }) {
-			return PracticeView{}, &trace.UnknownPoint{Name: place.name}
+			return PracticeView{}, &reading.UnknownPoint{Name: place.name}
 		}
 	}
 	if req.Generator {
@@ -154,7 +155,7 @@ func (s *Server) connect(r *http.Request, req Connected) (PracticeView, error) {
 }
 
 // on tells whether the set is on: where nothing was said it is taken for on.
-func on(c trace.Case) bool { return c.Power == trace.PowerOn || c.Power == trace.PowerUnsaid }
+func on(c trace.Case) bool { return c.Power == reading.PowerOn || c.Power == reading.PowerUnsaid }
 
 // practiceReady sees to it that a reading that stand-ins are to take is of the job's own
 // set, as it stands now, with the probe where it is said to be.

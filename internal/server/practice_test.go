@@ -8,6 +8,7 @@ import (
 	"strings"
 	"testing"
 
+	"steptrace/core/reading"
 	"steptrace/core/standin"
 	"steptrace/core/trace"
 	"steptrace/core/wave"
@@ -72,7 +73,7 @@ func TestASetIsTracedThroughTheStandIns(t *testing.T) {
 				job+"/take",
 				server.Typed{
 					ID:         fmt.Sprintf("t%d", taken),
-					Aim:        trace.Aim{Point: next.Point, Quantity: next.Quantity},
+					Aim:        reading.Aim{Point: next.Point, Quantity: next.Quantity},
 					Without:    next.Without,
 					Conditions: under,
 				},
@@ -126,7 +127,7 @@ func TestEveryStageIsFoundThroughTheStandIns(t *testing.T) {
 				job+"/take",
 				server.Typed{
 					ID:         fmt.Sprintf("t%d", taken),
-					Aim:        trace.Aim{Point: next.Point, Quantity: next.Quantity},
+					Aim:        reading.Aim{Point: next.Point, Quantity: next.Quantity},
 					Without:    next.Without,
 					Conditions: under,
 				},
@@ -156,7 +157,7 @@ func TestADefectThatIsTakenIsTheReading(t *testing.T) {
 			w,
 			"POST",
 			job+"/take",
-			server.Typed{ID: string(effect), Aim: trace.Aim{Point: "Q206 c"}, Conditions: under},
+			server.Typed{ID: string(effect), Aim: reading.Aim{Point: "Q206 c"}, Conditions: under},
 		)
 		if last := v.Findings.Readings[len(v.Findings.Readings)-1]; last.Reading.Text != reads {
 			t.Errorf("a stage that is %s reads %q", effect, last.Reading.Text)
@@ -176,7 +177,7 @@ func TestADefectThatIsTakenIsTheReading(t *testing.T) {
 		w,
 		"POST",
 		job+"/take",
-		server.Typed{ID: string(standin.Dead), Aim: trace.Aim{Point: "Q206 c"}, Conditions: under},
+		server.Typed{ID: string(standin.Dead), Aim: reading.Aim{Point: "Q206 c"}, Conditions: under},
 	)
 	if n := len(again.Findings.Readings); n != 10 {
 		t.Errorf("%d readings", n)
@@ -187,9 +188,9 @@ func TestADefectThatIsTakenIsTheReading(t *testing.T) {
 		w,
 		"POST",
 		job+"/take",
-		server.Typed{ID: "rail", Aim: trace.Aim{Point: "+24 V", Quantity: "dc"}, Conditions: under},
+		server.Typed{ID: "rail", Aim: reading.Aim{Point: "+24 V", Quantity: "dc"}, Conditions: under},
 	)
-	if last := v.Findings.Readings[len(v.Findings.Readings)-1]; last.Verdict != trace.Within ||
+	if last := v.Findings.Readings[len(v.Findings.Readings)-1]; last.Verdict != reading.Within ||
 		!strings.HasPrefix(last.Reading.Settings, "practice meter") {
 		t.Errorf("%+v", last)
 	}
@@ -206,7 +207,7 @@ func TestTwoProbesAtOnce(t *testing.T) {
 	const job = "/api/jobs/142"
 	under := server.Conditions{Route: "tape|J2-4|J7-2", Instrument: "scope10"}
 	ask[server.PracticeView](w, "POST", job+"/practice", server.Practising{})
-	two := server.ToTake{Typed: server.Typed{ID: "two", Aim: trace.Aim{Point: "Q204 c"}, Conditions: under}, Second: "C209 +"}
+	two := server.ToTake{Typed: server.Typed{ID: "two", Aim: reading.Aim{Point: "Q204 c"}, Conditions: under}, Second: "C209 +"}
 	body, _ := json.Marshal(two)
 	ask[server.PracticeView](w, "POST", job+"/hands", server.Connected{Probe: "Q204 c", Conditions: under})
 	if status, says := w.detail("POST", job+"/take", string(body)); status != http.StatusUnprocessableEntity ||

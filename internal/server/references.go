@@ -11,6 +11,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/trace"
 	"steptrace/core/wave"
 	"steptrace/internal/store"
@@ -96,7 +97,11 @@ func (s *Server) references(r *http.Request, l *looking, q url.Values) error {
 	}
 	l.says = "nothing to compare with: say at which point it was taken"
 	if point != "" {
-		due, why := dueAt(base, trace.Reading{Point: point, Mode: l.Mode, Injected: l.Injected, Instrument: scopeOf(l.Instrument)}, &l.site)
+		due, why := dueAt(
+			base,
+			reading.Reading{Point: point, Mode: l.Mode, Injected: l.Injected, Instrument: scopeOf(l.Instrument)},
+			&l.site,
+		)
 		if l.says = why; why == "" {
 			add("sheet", "the sheet: "+inWords(due), made(due))
 		}
@@ -129,7 +134,7 @@ func (s *Server) references(r *http.Request, l *looking, q url.Values) error {
 // dueAt describes what the sheet has due for a reading, as far as it says, and adds what
 // is known of the place to its site: the supplies, and by how much the level may be off.
 // Why says what keeps the waveform from being made; empty: nothing does.
-func dueAt(c trace.Case, reading trace.Reading, site *wave.Site) (d wave.Description, why string) {
+func dueAt(c trace.Case, reading reading.Reading, site *wave.Site) (d wave.Description, why string) {
 	due, why, ok := c.Due(reading)
 	if !ok {
 		return d, why
@@ -212,10 +217,10 @@ func (s *Server) captured(
 // scopeOf is the instrument where it is a scope, or else the usual one: nothing else
 // takes a waveform.
 func scopeOf(instrument string) string {
-	if in := trace.InstrumentFor(instrument); in.Scope {
+	if in := reading.InstrumentFor(instrument); in.Scope {
 		return in.Key
 	}
-	return trace.Instruments()[0].Key
+	return reading.Instruments()[0].Key
 }
 
 // workKey names what was worked out of a channel.

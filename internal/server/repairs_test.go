@@ -36,7 +36,7 @@ func (x *repairing) id() string {
 
 func (x *repairing) read(point, text string) server.JobView {
 	x.t.Helper()
-	return ask[server.JobView](x.workshop, "POST", x.path("/readings"), json.RawMessage(reading(x.id(), point, text)))
+	return ask[server.JobView](x.workshop, "POST", x.path("/readings"), json.RawMessage(taken(x.id(), point, text)))
 }
 
 func (x *repairing) note(e repair.Entry) server.JobView {

@@ -6,8 +6,8 @@ import (
 	"time"
 
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/safety"
-	"steptrace/core/trace"
 )
 
 // ReservoirView is a reservoir with the sums of its discharge, and what was
@@ -34,14 +34,14 @@ type CautionView struct {
 // the sums were made with, as typed.
 type SafetyView struct {
 	Head
-	Cautions   []CautionView   `json:"cautions"`
-	Deferral   string          `json:"deferral"`
-	Reservoirs []ReservoirView `json:"reservoirs"`
-	Below      string          `json:"below"`
-	Seconds    string          `json:"seconds"`
-	Through    string          `json:"through"`
-	Refused    []trace.Refusal `json:"refused"` // points above the rating of the instrument at hand
-	Instrument string          `json:"instrument"`
+	Cautions   []CautionView     `json:"cautions"`
+	Deferral   string            `json:"deferral"`
+	Reservoirs []ReservoirView   `json:"reservoirs"`
+	Below      string            `json:"below"`
+	Seconds    string            `json:"seconds"`
+	Through    string            `json:"through"`
+	Refused    []reading.Refusal `json:"refused"` // points above the rating of the instrument at hand
+	Instrument string            `json:"instrument"`
 }
 
 // What the sums are made with until the person chooses otherwise.
@@ -73,7 +73,7 @@ func (s *Server) safety(r *http.Request) (SafetyView, error) {
 		Cautions:   []CautionView{},
 		Deferral:   safety.Deferral,
 		Reservoirs: []ReservoirView{},
-		Refused:    []trace.Refusal{},
+		Refused:    []reading.Refusal{},
 	}
 	for _, c := range safety.Cautions(plan) {
 		view := CautionView{Caution: c}
@@ -120,7 +120,7 @@ func (s *Server) safety(r *http.Request) (SafetyView, error) {
 		)
 	}
 	if c, ok := j.Case(plan); ok {
-		v.Instrument = trace.InstrumentFor(c.Instrument).Name
+		v.Instrument = reading.InstrumentFor(c.Instrument).Name
 		v.Refused = c.Refusals()
 	}
 	return v, nil

@@ -87,7 +87,7 @@ func (w *workshop) detail(method, path, body string) (int, string) {
 	return status, p.Detail
 }
 
-func reading(id, point, text string) string {
+func taken(id, point, text string) string {
 	b, _ := json.Marshal(
 		map[string]any{
 			"id":         id,
@@ -106,10 +106,10 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		status                   int
 		says                     string
 	}{
-		{"unreadable number", "POST", "/api/jobs/142/readings", reading("1", "J7-2", "31q"), 422, `"31q", character 3`},
-		{"unknown point", "POST", "/api/jobs/142/readings", reading("1", "TP99", "31m"), 422, "neither a point, a rail nor a control"},
-		{"no id", "POST", "/api/jobs/142/readings", reading("", "J7-2", "31m"), 422, "needs an id"},
-		{"finished job", "POST", "/api/jobs/139/readings", reading("1", "J9-1", "31m"), 409, "back on the bench first"},
+		{"unreadable number", "POST", "/api/jobs/142/readings", taken("1", "J7-2", "31q"), 422, `"31q", character 3`},
+		{"unknown point", "POST", "/api/jobs/142/readings", taken("1", "TP99", "31m"), 422, "neither a point, a rail nor a control"},
+		{"no id", "POST", "/api/jobs/142/readings", taken("", "J7-2", "31m"), 422, "needs an id"},
+		{"finished job", "POST", "/api/jobs/139/readings", taken("1", "J9-1", "31m"), 409, "back on the bench first"},
 		{"unknown job", "GET", "/api/jobs/9", "", 404, "no job number 9"},
 		{"job that is no number", "GET", "/api/jobs/one", "", 404, "is not a number"},
 		{"unknown sheet", "GET", "/api/sheets/99", "", 404, "no service sheet number 99"},
@@ -164,7 +164,7 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		{"no picture", "POST", "/api/jobs/142/pictures?id=p1", "hello", 422, "not a JPEG, PNG or WebP"},
 		{"picture of no step", "GET", "/api/jobs/142/pictures/zz", "", 404, "no such entry"},
 		{"picture too large", "POST", "/api/jobs/142/pictures?id=p1", strings.Repeat("x", 16<<20+1), 413, "More than 16384 kB"},
-		{"ohms while live", "POST", "/api/jobs/142/readings", reading("1", "J7-2", "4k7 ohm"), 422, "this set is live"},
+		{"ohms while live", "POST", "/api/jobs/142/readings", taken("1", "J7-2", "4k7 ohm"), 422, "this set is live"},
 		{"lifted nothing known", "POST", "/api/jobs/142/readings",
 			`{"id":"1","point":"J7-2","text":"31m","without":["C999"],"conditions":{"route":"","injected":null,"instrument":""}}`, 422,
 			"can be swapped or lifted"},
@@ -218,12 +218,12 @@ func TestOtherPagesAndHostsAreKeptOut(t *testing.T) {
 func TestTheSameReadingTwiceIsKeptOnce(t *testing.T) {
 	w := open(t)
 	for range 2 {
-		if status, data := w.call("POST", "/api/jobs/145/readings", reading("same", "LS1", "none")); status != 200 ||
+		if status, data := w.call("POST", "/api/jobs/145/readings", taken("same", "LS1", "none")); status != 200 ||
 			bytes.Count(data, []byte(`"id":"same"`)) != 1 {
 			t.Fatalf("%d %s", status, data)
 		}
 	}
-	if status, says := w.detail("POST", "/api/jobs/145/readings", reading("same", "LS1", "ok")); status != 409 ||
+	if status, says := w.detail("POST", "/api/jobs/145/readings", taken("same", "LS1", "ok")); status != 409 ||
 		!strings.Contains(says, "id of its own") {
 		t.Errorf("another reading under the same id: %d %s", status, says)
 	}
@@ -236,7 +236,7 @@ func TestManyTabsAtOnce(t *testing.T) {
 	for tab := range 20 {
 		wg.Go(func() {
 			for i := range 5 {
-				if status, data := w.call("POST", "/api/jobs/145/readings", reading(fmt.Sprintf("%d-%d", tab, i), "LS1",
+				if status, data := w.call("POST", "/api/jobs/145/readings", taken(fmt.Sprintf("%d-%d", tab, i), "LS1",
 					"none")); status != 200 {
 					t.Errorf("%d %s", status, data)
 				}
@@ -333,12 +333,12 @@ func TestJobOnABrokenSheet(t *testing.T) {
 		len(job.Findings.Readings) != len(before.Findings.Readings) {
 		t.Errorf("what can be worked out is not there: %+v", job.Problems)
 	}
-	if status, says := w.detail("POST", "/api/jobs/145/readings", reading("1", point, "1 V")); status != 422 ||
+	if status, says := w.detail("POST", "/api/jobs/145/readings", taken("1", point, "1 V")); status != 422 ||
 		!strings.Contains(says, "bananas") ||
 		!strings.Contains(says, "Mend that first") {
 		t.Errorf("%d %s", status, says)
 	}
-	if status, data := w.call("POST", "/api/jobs/145/readings", reading("2", before.Supplies[0].Name, "12 V")); status != 200 {
+	if status, data := w.call("POST", "/api/jobs/145/readings", taken("2", before.Supplies[0].Name, "12 V")); status != 200 {
 		t.Errorf("a rail is not read: %s", data)
 	}
 	for _, path := range []string{"intake", "safety", "strip", "captures", "inside"} {
@@ -422,7 +422,7 @@ func chain60(b testing.TB) *workshop {
 		b.Fatalf("%s", data)
 	}
 	for i := range 200 {
-		if status, data := w.call("POST", "/api/jobs/1/readings", reading(fmt.Sprint("r", i), fmt.Sprintf("p%d", i%30),
+		if status, data := w.call("POST", "/api/jobs/1/readings", taken(fmt.Sprint("r", i), fmt.Sprintf("p%d", i%30),
 			"10m")); status != 200 {
 			b.Fatalf("%s", data)
 		}
@@ -446,7 +446,7 @@ func BenchmarkPostReading(b *testing.B) {
 			number++
 			b.StartTimer()
 		}
-		if status, data := w.call("POST", fmt.Sprintf("/api/jobs/%d/readings", number), reading(fmt.Sprint("n", posted), "p45",
+		if status, data := w.call("POST", fmt.Sprintf("/api/jobs/%d/readings", number), taken(fmt.Sprint("n", posted), "p45",
 			"1m")); status != 200 {
 			b.Fatalf("%s", data)
 		}
@@ -456,7 +456,7 @@ func BenchmarkPostReading(b *testing.B) {
 func BenchmarkEcho(b *testing.B) {
 	w := chain60(b)
 	for b.Loop() {
-		if status, data := w.call("POST", "/api/jobs/1/echo", reading("", "p45", "1m")); status != 200 {
+		if status, data := w.call("POST", "/api/jobs/1/echo", taken("", "p45", "1m")); status != 200 {
 			b.Fatalf("%s", data)
 		}
 	}

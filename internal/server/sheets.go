@@ -10,6 +10,7 @@ import (
 
 	"steptrace/core/job"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 	"steptrace/internal/store"
@@ -335,7 +336,7 @@ type Between struct {
 }
 
 // asked works a question out: the case, and its readings as taken.
-func asked(req Question) (trace.Case, []trace.Reading, error) {
+func asked(req Question) (trace.Case, []reading.Reading, error) {
 	if req.Sheet == nil {
 		return trace.Case{}, nil, problem(
 			http.StatusUnprocessableEntity,
@@ -362,7 +363,7 @@ func asked(req Question) (trace.Case, []trace.Reading, error) {
 		}
 		c.Repairs = append(c.Repairs, trace.Renewed{Round: i + 1, Blocks: b.Blocks})
 	}
-	readings := make([]trace.Reading, len(req.Readings))
+	readings := make([]reading.Reading, len(req.Readings))
 	for i, t := range req.Readings {
 		at, err := c, error(nil)
 		c.Round = 0

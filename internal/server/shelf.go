@@ -15,6 +15,7 @@ import (
 
 	"steptrace/core/beside"
 	"steptrace/core/entry"
+	"steptrace/core/reading"
 	"steptrace/core/trace"
 	"steptrace/core/wait"
 	"steptrace/internal/store"
@@ -41,9 +42,9 @@ type ShelfJob struct {
 
 // ShelfPoint is a point of the route in the small chart, in dB against 1 V; what is not known is left out.
 type ShelfPoint struct {
-	Due     *float64      `json:"due,omitempty"`
-	Read    *float64      `json:"read,omitempty"`
-	Verdict trace.Verdict `json:"verdict,omitempty"`
+	Due     *float64        `json:"due,omitempty"`
+	Read    *float64        `json:"read,omitempty"`
+	Verdict reading.Verdict `json:"verdict,omitempty"`
 }
 
 // Shelf is a page of the jobs: those on the bench first, then those that wait, then those that

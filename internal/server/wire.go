@@ -18,8 +18,8 @@ import (
 	"steptrace/core/exchange"
 	"steptrace/core/mend"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/safety"
-	"steptrace/core/trace"
 	"steptrace/internal/store"
 )
 
@@ -44,7 +44,7 @@ func problem(status int, title, detail string) *ProblemDetails {
 func asProblem(err error) *ProblemDetails {
 	var p *ProblemDetails
 	var parse *quantity.ParseError
-	var point *trace.UnknownPoint
+	var point *reading.UnknownPoint
 	var file *exchange.FileError
 	var large *http.MaxBytesError
 	if t := troubled(err); t != nil {

@@ -16,9 +16,9 @@ import (
 	"steptrace/core/intake"
 	"steptrace/core/job"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
-	"steptrace/core/trace"
 	"steptrace/internal/server"
 	"steptrace/internal/store"
 )
@@ -95,7 +95,7 @@ func (y years) fill(t testing.TB, db *store.Store) {
 		for i := range y.readings / y.jobs {
 			at = at.Add(time.Minute)
 			p := 1 + r.IntN(len(set.Points)-1)
-			read := trace.Reading{
+			read := reading.Reading{
 				ID:         fmt.Sprint("r", i),
 				Point:      set.Points[p].Name,
 				Quantity:   sheet.AC,
@@ -234,7 +234,7 @@ func BenchmarkWorkshopOfYears(b *testing.B) {
 					}
 					b.StartTimer()
 				}
-				w.must("POST", fmt.Sprintf("/api/jobs/%d/readings", number), reading(fmt.Sprint("n", posted), "Q2 c", "1m"))
+				w.must("POST", fmt.Sprintf("/api/jobs/%d/readings", number), taken(fmt.Sprint("n", posted), "Q2 c", "1m"))
 			}
 		}
 	}

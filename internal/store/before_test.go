@@ -13,6 +13,7 @@ import (
 	"steptrace/core/intake"
 	"steptrace/core/job"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/stripdown"
@@ -50,13 +51,13 @@ func TestBeforeTheFirstProbeSurvivesReopening(t *testing.T) {
 	x := line(t, "t1", "4 M3×8, cover, washers", at)
 	p := job.Picture{ID: "p1", Step: "t1"}
 	data, preview := []byte("data\x00\xff"), []byte("small")
-	r := trace.Reading{
+	r := reading.Reading{
 		ID:       "r1",
 		Point:    "B",
 		Quantity: "ac",
 		Text:     "ok",
 		Word:     "ok",
-		Power:    trace.PowerStandby,
+		Power:    reading.PowerStandby,
 		Without:  []string{"S", "two\nlines, \"quoted\""},
 	}
 	waived := job.Waived{ID: "w1", Waiver: trace.Waiver{Stage: "S", Key: "load", Reason: "potted"}}
@@ -174,14 +175,14 @@ func TestMarkReplacesWholly(t *testing.T) {
 	must(t, err)
 	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, nil)
 	must(t, err)
-	mark := func(id, word string) trace.Reading {
-		return trace.Reading{
+	mark := func(id, word string) reading.Reading {
+		return reading.Reading{
 			ID:       id,
 			Point:    "B",
 			Quantity: "ac",
 			Text:     word,
 			Word:     quantity.Word(word),
-			Injected: &trace.Injection{At: "A"},
+			Injected: &reading.Injection{At: "A"},
 			Taken:    time.Now(),
 		}
 	}

@@ -10,7 +10,7 @@ import (
 
 	"steptrace/core/entry"
 	"steptrace/core/job"
-	"steptrace/core/trace"
+	"steptrace/core/reading"
 	"steptrace/core/wave"
 )
 
@@ -161,7 +161,7 @@ func (s *Store) MarkCapture(ctx context.Context, number int, id string, good boo
 }
 
 // Take logs a reading with the capture that it was read from, both or neither.
-func (s *Store) Take(ctx context.Context, number int, c *job.Capture, files Files, r trace.Reading) error {
+func (s *Store) Take(ctx context.Context, number int, c *job.Capture, files Files, r reading.Reading) error {
 	return s.change(ctx, number, func(x *change) error {
 		if err := x.note(c, files); err != nil {
 			return err

@@ -9,6 +9,7 @@ import (
 
 	"steptrace/core/job"
 	"steptrace/core/quantity"
+	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
@@ -38,7 +39,7 @@ func scanJob(row scanner) (jobRow, error) {
 	var j jobRow
 	var opened string
 	var finished, at sql.NullString
-	var in trace.Injection
+	var in reading.Injection
 	if err := row.Scan(&j.Number, &j.sheet, &j.revision, &j.Complaint, &opened, &finished, &j.Outcome, &j.Stage, &j.Route, &at, &in.Level,
 		&in.Hz, &in.Touch, &j.Instrument, &j.Way, &j.version, &j.amended); err != nil {
 		return j, noRows(err)
@@ -59,7 +60,7 @@ func scanJob(row scanner) (jobRow, error) {
 }
 
 // injection is what was fed in at a place; nil for the sheet's own signal.
-func injection(at sql.NullString, in trace.Injection) *trace.Injection {
+func injection(at sql.NullString, in reading.Injection) *reading.Injection {
 	if !at.Valid {
 		return nil
 	}
@@ -68,7 +69,7 @@ func injection(at sql.NullString, in trace.Injection) *trace.Injection {
 }
 
 // injectionColumns are the four columns that hold what is fed in.
-func injectionColumns(in *trace.Injection) []any {
+func injectionColumns(in *reading.Injection) []any {
 	if in == nil {
 		return []any{nil, 0, 0, false}
 	}
@@ -176,7 +177,7 @@ func freeNumber(ctx context.Context, q querier, wanted int) (int, error) {
 
 // Mark logs the mark of a cell and strikes out those that stood there before,
 // both or neither. A mark without a word only takes them back.
-func (s *Store) Mark(ctx context.Context, number int, r trace.Reading, before []string) error {
+func (s *Store) Mark(ctx context.Context, number int, r reading.Reading, before []string) error {
 	return s.onOpen(ctx, number, func(c *change) error {
 		for _, id := range before {
 			if err := c.strike("readings", id, "marked anew"); err != nil {
@@ -205,7 +206,7 @@ func changed(res sql.Result, err error) error {
 // read, in which way one works.
 type Bench struct {
 	Route      string
-	Injected   *trace.Injection
+	Injected   *reading.Injection
 	Instrument string
 	Way        trace.Way
 }

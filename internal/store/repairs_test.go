@@ -7,8 +7,8 @@ import (
 	"time"
 
 	"steptrace/core/job"
+	"steptrace/core/reading"
 	"steptrace/core/repair"
-	"steptrace/core/trace"
 )
 
 // What was repaired is there after reopening; and a clock that is set back puts nothing that
@@ -22,7 +22,7 @@ func TestRepairsAreKeptInTheirOrder(t *testing.T) {
 	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil, nil)
 	must(t, err)
 	take := func(id string, at time.Time) {
-		must(t, log(s, n, trace.Reading{ID: id, Point: "B", Quantity: "ac", Text: "1 V", SI: 1, Taken: at}))
+		must(t, log(s, n, reading.Reading{ID: id, Point: "B", Quantity: "ac", Text: "1 V", SI: 1, Taken: at}))
 	}
 	take("1", at)
 	e := repair.Entry{

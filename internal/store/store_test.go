@@ -14,6 +14,7 @@ import (
 	"github.com/pressly/goose/v3"
 
 	"steptrace/core/job"
+	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -37,7 +38,9 @@ func open1(t *testing.T, path string) *Store {
 	return s
 }
 
-func log(s *Store, n int, r trace.Reading) error { return s.Note(ctx, n, &job.Logged{Reading: r}, nil) }
+func log(s *Store, n int, r reading.Reading) error {
+	return s.Note(ctx, n, &job.Logged{Reading: r}, nil)
+}
 
 func must(t *testing.T, err error) {
 	t.Helper()
@@ -56,7 +59,7 @@ func TestEverythingSurvivesReopening(t *testing.T) {
 	opened := time.Date(2026, 11, 24, 9, 0, 0, 123456789, time.UTC)
 	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: opened}, id, nil, nil)
 	must(t, err)
-	r := trace.Reading{
+	r := reading.Reading{
 		ID:         "r1",
 		Point:      "B",
 		Quantity:   sheet.AC,
@@ -64,12 +67,12 @@ func TestEverythingSurvivesReopening(t *testing.T) {
 		SI:         0.0317,
 		Form:       "pp",
 		Mode:       "m",
-		Injected:   &trace.Injection{At: "A", Level: 1.0 / 3, Hz: 1e6 / 7},
+		Injected:   &reading.Injection{At: "A", Level: 1.0 / 3, Hz: 1e6 / 7},
 		Instrument: "meter",
 		Taken:      opened,
 	}
 	must(t, log(s, n, r))
-	must(t, log(s, n, trace.Reading{ID: "r2", Point: "B", Quantity: sheet.AC, Text: "hum", Word: "hum", Taken: opened}))
+	must(t, log(s, n, reading.Reading{ID: "r2", Point: "B", Quantity: sheet.AC, Text: "hum", Word: "hum", Taken: opened}))
 	must(t, s.Strike(ctx, n, "readings", "r2", "another set"))
 	must(t, s.SetBench(ctx, n, Bench{"|A|B", r.Injected, "scope1", trace.Back}))
 	must(t, s.Close())
@@ -99,14 +102,14 @@ func TestRefusals(t *testing.T) {
 	must(t, err)
 	n, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now()}, id, nil, nil)
 	must(t, err)
-	r := trace.Reading{ID: "1", Point: "B", Quantity: sheet.AC, Text: "1", Taken: time.Now()}
+	r := reading.Reading{ID: "1", Point: "B", Quantity: sheet.AC, Text: "1", Taken: time.Now()}
 	must(t, log(s, n, r))
 	must(t, s.ChangeSheet(ctx, id, 1, document("X2")))
 	must(t, s.Finish(ctx, n, "found", "S", nil))
 	for name, c := range map[string]struct{ got, want error }{
 		"sheet changed in between": {s.ChangeSheet(ctx, id, 1, document("X3")), ErrStale},
 		"unknown sheet":            {s.ChangeSheet(ctx, 99, 1, document("X3")), ErrNotFound},
-		"reading on finished job":  {log(s, n, trace.Reading{ID: "2", Point: "B", Taken: time.Now()}), ErrFinished},
+		"reading on finished job":  {log(s, n, reading.Reading{ID: "2", Point: "B", Taken: time.Now()}), ErrFinished},
 		"strike on finished job":   {s.Strike(ctx, n, "readings", "1", ""), ErrFinished},
 		"finish twice":             {s.Finish(ctx, n, "x", "", nil), ErrFinished},
 		"unknown job":              {log(s, 99, r), ErrNotFound},
@@ -121,7 +124,7 @@ func TestRefusals(t *testing.T) {
 	if err := s.Strike(ctx, n, "readings", "zz", ""); !errors.Is(err, ErrNotFound) {
 		t.Errorf("unknown reading: %v", err)
 	}
-	if err := log(s, n, trace.Reading{ID: "1", Point: "B", Text: "other", Taken: time.Now()}); !errors.Is(err, ErrTaken) {
+	if err := log(s, n, reading.Reading{ID: "1", Point: "B", Text: "other", Taken: time.Now()}); !errors.Is(err, ErrTaken) {
 		t.Errorf("id of another reading: %v", err)
 	}
 	if x, err := s.Sheet(ctx, id); err != nil || x.Document.Model != "X2" || x.Revision != 2 || x.Jobs != 1 {
@@ -133,7 +136,7 @@ func TestRefusals(t *testing.T) {
 func TestImportIsAllOrNothing(t *testing.T) {
 	s := open1(t, filepath.Join(t.TempDir(), "w.db"))
 	defer func() { must(t, s.Close()) }()
-	twice := job.Logged{Reading: trace.Reading{ID: "same", Point: "B", Taken: time.Now()}}
+	twice := job.Logged{Reading: reading.Reading{ID: "same", Point: "B", Taken: time.Now()}}
 	if _, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now(), Readings: []job.Logged{twice, twice}}, 0, document("X"),
 		nil); err == nil {
 		t.Fatal("two readings of one id were stored")

@@ -1,4 +1,4 @@
-package trace
+package reading
 
 import (
 	"steptrace/core/quantity"
@@ -14,29 +14,29 @@ import (
 const carrierHz = 100e3
 
 // carrier tells whether the level at a position of a route says nothing of the modulation.
-func (b Bench) carrier(r *sheet.Route, at int) bool {
+func (b Bench) Carrier(r *sheet.Route, at int) bool {
 	_, modulated := b.Plan.Expect(r.Points[at], sheet.Deviation, r.Mode)
 	return modulated || r.Levels[at].Hz >= carrierHz
 }
 
 // levelTells tells whether a good level at a position of a route speaks of an aspect too.
-func (b Bench) levelTells(r *sheet.Route, at int, aspect sheet.Quantity) bool {
+func (b Bench) LevelTells(r *sheet.Route, at int, aspect sheet.Quantity) bool {
 	switch aspect {
 	case sheet.AC:
 		return true
 	case sheet.Deviation:
-		return !b.carrier(r, at)
+		return !b.Carrier(r, at)
 	}
 	return false
 }
 
 // clears tells whether a good reading shows what is on its way good in an aspect.
-func (b Bench) clears(j *Judged, aspect sheet.Quantity) bool {
+func (b Bench) Clears(j *Judged, aspect sheet.Quantity) bool {
 	switch own := j.Reading.Quantity.Aspect(); {
 	case own != sheet.AC:
 		return own == aspect
 	case j.Reading.Word != quantity.NoWord:
 		return true
 	}
-	return b.levelTells(j.Route, j.At, aspect)
+	return b.LevelTells(j.Route, j.At, aspect)
 }

@@ -1,4 +1,4 @@
-package trace
+package reading
 
 import (
 	"fmt"
@@ -34,11 +34,11 @@ func Untouchable(p *sheet.Plan, point int) string {
 
 // touched tells whether the signal of a reading was a touch: what is heard then speaks of the way
 // from there, and is no level of the exit.
-func (j *Judged) touched() bool { return j.Reading.Injected != nil && j.Reading.Injected.Touch }
+func (j *Judged) Touched() bool { return j.Reading.Injected != nil && j.Reading.Injected.Touch }
 
 // touchLeft is how much louder (dB) than the usual level at the exit a touch at a position is
 // to be heard; ok is false where the sheet gives no gains from there on.
-func (b Bench) touchLeft(r *sheet.Route, from, at int) (db float64, ok bool) {
+func (b Bench) TouchLeft(r *sheet.Route, from, at int) (db float64, ok bool) {
 	level, ok := b.Plan.Drive(r, from, quantity.DB(touchVolts, 1), at)
 	return level - r.Levels[at].DBV, ok && r.Levels[at].Known
 }
@@ -65,7 +65,7 @@ func (b Bench) judgeTouch(j *Judged) {
 	if j.Route == nil {
 		return
 	}
-	left, ok := b.touchLeft(j.Route, j.From, j.At)
+	left, ok := b.TouchLeft(j.Route, j.From, j.At)
 	if !ok {
 		if j.Verdict = Absent; word == quantity.Weak {
 			j.Verdict, j.Note = Unjudged, "the sheet gives no gains from there on: whether a touch should be louder is not known"
@@ -73,11 +73,11 @@ func (b Bench) judgeTouch(j *Judged) {
 		return
 	}
 	switch {
-	case word == quantity.Weak && left > loudDB:
+	case word == quantity.Weak && left > LoudDB:
 		j.Verdict = Low
 	case word == quantity.Weak:
 		j.Verdict, j.Note = Within, "so near to the exit a touch is no louder"
-	case left > faintDB:
+	case left > FaintDB:
 		j.Verdict = Absent
 	default:
 		j.Note = "so near to the exit a touch may not be heard at all"

@@ -1,4 +1,4 @@
-package trace
+package reading
 
 import (
 	"fmt"
@@ -17,7 +17,7 @@ type Refusal struct {
 }
 
 // refused tells why an instrument must not go to a point, or "".
-func (b Bench) refused(point int, mode string) string {
+func (b Bench) Refused(point int, mode string) string {
 	p := &b.Plan.Points[point]
 	in := InstrumentFor(b.Instrument)
 	hz := 0.0
@@ -50,7 +50,7 @@ func (b Bench) refused(point int, mode string) string {
 func (b Bench) Refusals() []Refusal {
 	out := []Refusal{}
 	for i := range b.Plan.Points {
-		if why := b.refused(i, b.Route.Mode); why != "" {
+		if why := b.Refused(i, b.Route.Mode); why != "" {
 			out = append(out, Refusal{b.Plan.Points[i].Name, why})
 		}
 	}
@@ -58,7 +58,7 @@ func (b Bench) Refusals() []Refusal {
 }
 
 // joined puts what is said of something into one line.
-func joined(parts ...string) string {
+func Joined(parts ...string) string {
 	parts = slices.DeleteFunc(slices.Clone(parts), func(p string) bool { return p == "" })
 	return strings.Join(parts, "; ")
 }

@@ -1,4 +1,4 @@
-package trace
+package reading
 
 import (
 	"fmt"
@@ -89,8 +89,8 @@ func (b Bench) Judge(r Reading) Judged {
 	j.How = b.how(&r)
 	if point, ok := b.Plan.PointIndex(r.Point); ok && r.Word == quantity.NoWord && r.Power != PowerOff {
 		b.Instrument = r.Instrument
-		if why := b.refused(point, r.Mode); why != "" {
-			j.Note = joined(j.Note, "mind: "+why)
+		if why := b.Refused(point, r.Mode); why != "" {
+			j.Note = Joined(j.Note, "mind: "+why)
 		}
 	}
 	return j
@@ -254,11 +254,11 @@ func (j *Judged) judgeRail(rail *sheet.PlanRail) {
 			j.Verdict = Hum
 			j.Off = fmt.Sprintf("×%.3g", pp/rail.RippleV)
 		}
-	case r.Quantity == sheet.Resistance && (rail.Ohms > 0 || r.SI < deadShortOhms):
+	case r.Quantity == sheet.Resistance && (rail.Ohms > 0 || r.SI < DeadShortOhms):
 		if rail.Ohms > 0 {
 			j.Expected = "at least " + quantity.Rounded(rail.Ohms, quantity.Ohm)
 		}
-		if j.Verdict = Within; r.SI < max(deadShortOhms, railOhmsShare*rail.Ohms) {
+		if j.Verdict = Within; r.SI < max(DeadShortOhms, railOhmsShare*rail.Ohms) {
 			j.Verdict = Low
 		}
 	default:
@@ -348,7 +348,7 @@ func (b Bench) judgeLevel(j *Judged, point int) {
 		return
 	}
 	if rms > 0 {
-		j.LevelDBV = number(quantity.DB(rms, 1))
+		j.LevelDBV = exchange.Finite(quantity.DB(rms, 1))
 	}
 	expected, note, ok := b.expectLevel(j, InstrumentFor(r.Instrument), b.Plan.Points[point].SourceOhms)
 	j.Note = note
@@ -405,19 +405,12 @@ func (b Bench) judgeOffRoute(j *Judged, point int) {
 		return
 	}
 	if rms > 0 {
-		j.LevelDBV = number(quantity.DB(rms, 1))
+		j.LevelDBV = exchange.Finite(quantity.DB(rms, 1))
 	}
 	expected, note, ok := InstrumentFor(r.Instrument).shows(level.DBV, level.Hz, level.Shape, b.Plan.Points[point].SourceOhms)
 	if j.Note = note; ok {
 		j.judgeAgainst(expected, level.Tolerance, level.Shape)
 	}
-}
-
-func number(x float64) *float64 {
-	if math.IsNaN(x) || math.IsInf(x, 0) {
-		return nil
-	}
-	return &x
 }
 
 // opensLoop tells whether a reading was taken with the feedback around its point

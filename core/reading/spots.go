@@ -1,4 +1,4 @@
-package trace
+package reading
 
 import (
 	"slices"
@@ -26,7 +26,7 @@ func Spots(p *sheet.Plan) []Spot {
 		}
 		note := pt.Note
 		if pt.Drawing != "" {
-			note = joined(note, "on the drawing "+pt.Drawing)
+			note = Joined(note, "on the drawing "+pt.Drawing)
 		}
 		s := Spot{Name: pt.Name, Kind: "point", Note: note}
 		stated := func(q sheet.Quantity) bool {

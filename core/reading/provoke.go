@@ -1,4 +1,4 @@
-package trace
+package reading
 
 import (
 	"fmt"
@@ -78,7 +78,7 @@ var outcomes = map[string]quantity.Word{"comes": Comes, "goes": Goes, "nothing":
 func (b Bench) takeProvocation(r Reading) (Reading, error) {
 	words := strings.Fields(strings.ReplaceAll(strings.ToLower(r.Text), ",", " "))
 	example := mend.Errorf("say what was done and what came of it, for example: tap comes at R14; cool goes; wiggle nothing")
-	if len(b.blocksAt(r.Point)) == 0 {
+	if len(b.BlocksAt(r.Point)) == 0 {
 		return r, &UnknownPoint{r.Point}
 	}
 	if len(words) < 2 {
@@ -103,7 +103,7 @@ func (b Bench) takeProvocation(r Reading) (Reading, error) {
 
 // blocksAt lists the blocks that something done at a place is done to: the block
 // of that name, or those that meet at a point.
-func (b Bench) blocksAt(name string) []int {
+func (b Bench) BlocksAt(name string) []int {
 	for k := range b.Plan.Blocks() {
 		if b.Plan.BlockName(k) == name {
 			return []int{k}
@@ -123,7 +123,7 @@ func (b Bench) blocksAt(name string) []int {
 }
 
 // done describes a provocation: "tapping R14 driver".
-func (r *Reading) done() string {
+func (r *Reading) Done() string {
 	for _, a := range Actions {
 		if a.Act == r.Act {
 			return a.doing + " " + r.Point
@@ -134,16 +134,16 @@ func (r *Reading) done() string {
 
 // judgeProvocation: what moves the fault shows that it comes and goes.
 func (b Bench) judgeProvocation(j *Judged) {
-	if len(b.blocksAt(j.Reading.Point)) == 0 {
+	if len(b.BlocksAt(j.Reading.Point)) == 0 {
 		j.Note = "the sheet no longer has this"
 		return
 	}
 	if j.Reading.Word == Unmoved {
-		j.Note = fmt.Sprintf("%s changes nothing", j.Reading.done())
+		j.Note = fmt.Sprintf("%s changes nothing", j.Reading.Done())
 		return
 	}
 	j.Verdict = Intermittent
-	j.Note = fmt.Sprintf("%s makes the fault %s", j.Reading.done(), map[quantity.Word]string{Comes: "come", Goes: "go"}[j.Reading.Word])
+	j.Note = fmt.Sprintf("%s makes the fault %s", j.Reading.Done(), map[quantity.Word]string{Comes: "come", Goes: "go"}[j.Reading.Word])
 	if j.Reading.Act == Cool {
 		j.Note += "; the spray moves a cracked joint as well: tap it too before concluding"
 	}

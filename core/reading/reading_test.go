@@ -1,18 +1,18 @@
-package trace
+package reading
 
 import (
 	"errors"
 	"math"
-	"slices"
 	"strings"
 	"testing"
 
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
+	"steptrace/core/sheet/sheettest"
 )
 
 func TestExpectationFollowsWhatIsFedIn(t *testing.T) {
-	c := open(t, chain(3, "20 dB"))
+	c := open(t, sheettest.Chain(3, "20 dB"))
 	c.Injected = &Injection{At: "p0", Level: 0.01 * quantity.Times(-10), Hz: 1000}
 	take := func(point, text string) Judged {
 		r, err := c.Take(Aim{Point: point}, text)
@@ -65,7 +65,7 @@ func TestInstrumentLoadsThePoint(t *testing.T) {
 	if got := in.Loading(1e4, hz); math.Abs(got-1/math.Hypot(1.01, 1)) > 1e-12 {
 		t.Errorf("10 kΩ with its own reactance across: %g", got)
 	}
-	s := chain(1, "0 dB")
+	s := sheettest.Chain(1, "0 dB")
 	s.Points[1].Source = "1M"
 	c := open(t, s)
 	c.Instrument = "scope1"
@@ -86,7 +86,7 @@ func TestInstrumentLoadsThePoint(t *testing.T) {
 }
 
 func TestAveragingMeterOnASquareWave(t *testing.T) {
-	s := chain(1, "0 dB")
+	s := sheettest.Chain(1, "0 dB")
 	s.Points[1].Expect = []sheet.Expectation{{Quantity: sheet.AC, Value: "1 Vrms", Shape: "square"}}
 	s.Stages[0].Gain = ""
 	c := open(t, s)
@@ -98,7 +98,7 @@ func TestAveragingMeterOnASquareWave(t *testing.T) {
 }
 
 func TestTakeUnderstandsWhatIsTyped(t *testing.T) {
-	s := chain(2, "20 dB")
+	s := sheettest.Chain(2, "20 dB")
 	s.Points[1].Drawing = "14"
 	s.Points[1].Expect = []sheet.Expectation{{Quantity: sheet.AC, Value: "300 mVpp"}, {Quantity: sheet.DC, Value: "-4.2 V"}}
 	s.Stages[0].Gain = ""
@@ -166,7 +166,7 @@ func TestTakeUnderstandsWhatIsTyped(t *testing.T) {
 
 // How the set stood is part of a reading: what can be read then, and what it means.
 func TestPowerIsPartOfAReading(t *testing.T) {
-	s := chain(2, "20 dB")
+	s := sheettest.Chain(2, "20 dB")
 	s.Rails = []sheet.Rail{{Name: "+12 V", Value: "12 V", Up: sheet.WithStart}, {Name: "+5 V", Value: "5 V"}}
 	c := open(t, s)
 	for _, x := range []struct {
@@ -194,55 +194,11 @@ func TestPowerIsPartOfAReading(t *testing.T) {
 			t.Errorf("%q at %s, %s: %s %q", x.text, x.point, x.power, j.Verdict, j.Note)
 		}
 	}
-	c.Power = PowerOff
-	if f := c.Find(nil); f.Next == nil || !slices.ContainsFunc(f.Next.Facts, func(x Fact) bool {
-		return x.Label == "Set" && strings.HasPrefix(x.Text, "the set is off: switch it on first")
-	}) {
-		t.Errorf("the next probe of a set that is off: %+v", f.Next)
-	}
 	for _, live := range []Power{PowerStandby, PowerOn} {
 		c.Power = live
 		if _, err := c.Take(Aim{Point: "p1"}, "4k7 ohm"); err == nil || !strings.Contains(err.Error(), "this set is live") {
 			t.Errorf("ohms while %s: %v", live, err)
 		}
-	}
-}
-
-// Points above the rating of the instrument are not proposed, marked, and the
-// one that would do is named.
-func TestPointsAboveTheRatingAreRefused(t *testing.T) {
-	s := chain(4, "0 dB")
-	s.Points[2].Peak = "1.2 kV"
-	c := open(t, s)
-	f := c.Find(nil)
-	if f.Next == nil || f.Next.Point == "p2" {
-		t.Fatalf("next is %+v", f.Next)
-	}
-	all := c.Refusals()
-	if f.Points[2].Refused == "" || len(all) != 1 || all[0].Why != f.Points[2].Refused || !strings.Contains(all[0].Why, "1.2 kV") ||
-		!strings.Contains(all[0].Why, "take the scope, ×100 probe") {
-		t.Errorf("refused: %+v", all)
-	}
-	// With the others read, only that point parts what is left: said, not proposed.
-	readings := []Reading{
-		{ID: "1", Point: "p1", Quantity: sheet.AC, Word: quantity.OK},
-		{ID: "2", Point: "p3", Quantity: sheet.AC, Word: quantity.Nothing},
-	}
-	if f = c.Find(readings); f.Next != nil || f.State != Stuck || !strings.Contains(strings.Join(f.Reasons, " "), "p2: up to 1.2 kV") {
-		t.Errorf("%s, next %+v: %v", f.State, f.Next, f.Reasons)
-	}
-	c.Instrument = "scope100"
-	if f = c.Find(readings); f.Next == nil || f.Next.Point != "p2" {
-		t.Errorf("with the ×100 probe next is %+v", f.Next)
-	}
-	// Whoever reads there all the same is told, and the reading counts.
-	c.Instrument = "scope1"
-	r, err := c.Take(Aim{Point: "p2"}, "10m")
-	if err != nil {
-		t.Fatal(err)
-	}
-	if j := c.Judge(r); j.Verdict != Within || !strings.Contains(j.Note, "bears 150 V") {
-		t.Errorf("%s, %q", j.Verdict, j.Note)
 	}
 }
 
@@ -260,4 +216,114 @@ func TestRatingFallsWithFrequency(t *testing.T) {
 			t.Errorf("%s below its corner: %g V", in.Name, in.Rating(0))
 		}
 	}
+}
+
+// In what way a reading was taken stands with it where it is not the plain one.
+func TestHowAReadingWasTaken(t *testing.T) {
+	s := sheettest.Stereo()
+	s.Controls = []sheet.Control{{Name: "MUTE", Does: sheet.ControlDoes[0], Value: "4 V", Worked: "0 V", By: "the key held"}}
+	c := open(t, s)
+	for _, x := range []struct {
+		r    Reading
+		want string
+	}{
+		{Reading{Point: "L2", Quantity: sheet.AC}, ""},
+		{Reading{Point: "L2", Quantity: sheet.AC, Injected: &Injection{At: "L0"}}, ""},
+		{Reading{Point: "R2", Quantity: sheet.AC, Injected: &Injection{At: "R0"}}, ""},
+		{Reading{Point: "L2", Quantity: sheet.AC, Injected: &Injection{At: "L1"}}, "fed in at L1"},
+		{Reading{Point: "L2", Quantity: sheet.AC, Injected: &Injection{At: "L0", Level: 0.02, Hz: 400}}, "fed in at L0, 20 mV, 400 Hz"},
+		{Reading{Point: "MUTE", Quantity: sheet.DC, Worked: true}, "with the key held"},
+		{Reading{Point: "L2", Quantity: sheet.AC, Without: []string{"L tone", "L pre"}}, "with L tone and L pre lifted"},
+		{Reading{Point: "L2", Quantity: sheet.AC, Instrument: "meter"}, "by the hand meter"},
+		{Reading{Point: "L2", Quantity: sheet.DC, Instrument: "meter"}, ""},
+	} {
+		j := c.Judge(x.r)
+		if j.How != x.want {
+			t.Errorf("%+v: %q, want %q", x.r, j.How, x.want)
+		}
+		if x.want != "" && !strings.Contains(j.Told(), "("+x.want+")") {
+			t.Errorf("a reason says %q", j.Told())
+		}
+	}
+}
+
+// Everything that the sheet has can be aimed at, what it states there first.
+func TestSpots(t *testing.T) {
+	s := sheettest.Stereo()
+	s.Points = append(s.Points, sheet.Point{Name: "bias pin", Expect: []sheet.Expectation{{Quantity: sheet.Current, Value: "20 mA"}}})
+	s.Rails = []sheet.Rail{{Name: "+9 V", Value: "9 V", Fuse: "F1"}}
+	s.Tracks = []sheet.Track{{Rail: "+9 V", Place: "C1 +"}}
+	kinds := map[string]Spot{}
+	for _, x := range Spots(open(t, s).Plan) {
+		kinds[x.Name] = x
+	}
+	if x := kinds["bias pin"]; x.Kind != "point" || x.Quantities[0] != sheet.Current || len(x.Quantities) != len(sheet.Quantities) {
+		t.Errorf("%+v", x)
+	}
+	if x := kinds["L2"]; x.Quantities[0] != sheet.AC {
+		t.Errorf("%+v", x)
+	}
+	for name, kind := range map[string]string{"+9 V": "rail", "F1": "fuse", "+9 V @ C1 +": "place"} {
+		if kinds[name].Kind != kind {
+			t.Errorf("%s is %+v", name, kinds[name])
+		}
+	}
+}
+
+func TestProvocationsThatCannotBe(t *testing.T) {
+	c := open(t, sheettest.Chain(2, "0 dB"))
+	for text, says := range map[string]string{"": "say what was done", "tap": "say what was done", "kick comes": "say what was done",
+		"tap broke": "say what was done"} {
+		if _, err := c.Take(Aim{Point: "s0", Quantity: sheet.Provocation}, text); err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%q: %v", text, err)
+		}
+	}
+	if _, err := c.Take(Aim{Point: "elsewhere", Quantity: sheet.Provocation}, "tap comes"); err == nil {
+		t.Error("tapping what is not there was taken")
+	}
+}
+
+// A touch brings in 20 mV. Behind 40 dB of gain that is 2 V where 100 mV is
+// usual: weak is a fault. At the last point before the exit it is 14 dB below the
+// usual 100 mV: weak is right. Where the usual level is 1 V it is 34 dB below:
+// nothing heard is no fault either.
+func TestATouchIsHeardTheLessTheNearerToTheExit(t *testing.T) {
+	s := sheettest.Chain(3, "20 dB") // 10 mV, 100 mV, 1 V, 10 V
+	judge := func(at string, text string) Judged {
+		t.Helper()
+		c := open(t, s)
+		in, err := ReadInjection(at, "touch", "")
+		if err != nil {
+			t.Fatal(err)
+		}
+		c.Injected = in
+		r, err := c.Take(Aim{Point: "p3"}, text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return c.Judge(r)
+	}
+	for _, x := range []struct {
+		at, text string
+		want     Verdict
+	}{
+		{"p0", "ok", Within}, {"p0", "hum", Within}, {"p0", "weak", Low}, {"p0", "none", Absent},
+		{"p1", "weak", Within}, {"p1", "none", Absent}, // 20 mV on 100 mV: −14 dB
+		{"p2", "weak", Within}, {"p2", "none", Unjudged}, // 20 mV on 1 V: −34 dB
+		{"p0", "distorted", Distorted}, {"p0", "3 V", Unjudged},
+	} {
+		if j := judge(x.at, x.text); j.Verdict != x.want {
+			t.Errorf("%q heard of a touch at %s is %s (%s), want %s", x.text, x.at, j.Verdict, j.Note, x.want)
+		}
+	}
+}
+
+// open lays a sheet on the bench, its first route to be traced.
+func open(t testing.TB, s *sheet.Sheet) Bench {
+	t.Helper()
+	plan, problems := s.Plan()
+	if sheet.Blocked(problems) {
+		t.Fatal(problems)
+	}
+	return Bench{Plan: plan, Route: FirstRoute(plan)}
 }

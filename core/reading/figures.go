@@ -1,6 +1,8 @@
-package trace
+package reading
 
 import "steptrace/core/quantity"
+
+// All figures that a reading is judged by stand here, each with where it comes from.
 
 // Verdicts.
 
@@ -23,7 +25,7 @@ const (
 	touchVolts = 0.02
 	// A touch is heard loud where it makes more than loudDB of the usual level at
 	// the exit; below faintDB nothing may be heard on a good set.
-	loudDB, faintDB = -10.0, -30.0
+	LoudDB, FaintDB = -10.0, -30.0
 )
 
 const (
@@ -31,7 +33,7 @@ const (
 	// milliamperes have a few ohms, all others less than one.
 	WholeFuseOhms = 20.0
 	// deadShortOhms to ground is a short on any rail, whatever the sheet says.
-	deadShortOhms = 1.0
+	DeadShortOhms = 1.0
 	// ShortGone is how many times its ohms, or those of a dead short, a rail reads at least
 	// once a short on it is gone; where the sheet has its ohms they decide.
 	ShortGone = 5.0
@@ -52,6 +54,6 @@ const wholeGroundOhms = 1.0
 // differ, bias voltages and resistances by what the spread of two sets of parts
 // makes of them.
 var (
-	twinLevels = quantity.Tolerance{Low: 3, High: 3, Unit: quantity.Decibel}
+	TwinLevels = quantity.Tolerance{Low: 3, High: 3, Unit: quantity.Decibel}
 	twinValues = quantity.Tolerance{Low: 0.15, High: 0.15, Unit: quantity.Ratio}
 )

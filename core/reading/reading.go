@@ -1,4 +1,4 @@
-package trace
+package reading
 
 import (
 	"fmt"
@@ -183,7 +183,7 @@ func (b Bench) Take(aim Aim, text string) (Reading, error) {
 	switch what {
 	case atPoint:
 		if r.Injected == nil && b.reached(point) {
-			r.Injected = b.entry(b.Route)
+			r.Injected = b.Entry(b.Route)
 		}
 	case atRail, atControl, atFuse:
 		r.Injected = nil // a supply does not depend on the signal
@@ -244,7 +244,7 @@ var ofAnAspect = []quantity.Word{quantity.Nothing, quantity.Weak}
 
 // entry names where a route's own signal is fed in, where the mode alone does not
 // tell; nil where it does.
-func (b Bench) entry(route *sheet.Route) *Injection {
+func (b Bench) Entry(route *sheet.Route) *Injection {
 	if len(route.Points) == 0 {
 		return nil
 	}

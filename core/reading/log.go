@@ -1,4 +1,4 @@
-package trace
+package reading
 
 import (
 	"fmt"

@@ -1,8 +1,9 @@
-package trace
+package reading
 
 import (
 	"strings"
 
+	"steptrace/core/exchange"
 	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
@@ -10,7 +11,7 @@ import (
 
 // now gives the position of what is fed in now on the route, and its level in
 // dB against 1 V rms (nil: the sheet's own).
-func (b Bench) now() (from int, dbv *float64) {
+func (b Bench) FedNow() (from int, dbv *float64) {
 	if b.Injected == nil {
 		return 0, nil
 	}
@@ -23,25 +24,25 @@ func (b Bench) now() (from int, dbv *float64) {
 		return 0, nil
 	}
 	if b.Injected.Level > 0 {
-		dbv = number(quantity.DB(b.Injected.Level, 1))
+		dbv = exchange.Finite(quantity.DB(b.Injected.Level, 1))
 	}
 	return from, dbv
 }
 
 // expectNow is the level expected at a position under what is fed in now;
 // driven is false before the place where it is fed in.
-func (b Bench) expectNow(at int) (dbv *float64, driven bool) {
-	from, level := b.now()
+func (b Bench) ExpectNow(at int) (dbv *float64, driven bool) {
+	from, level := b.FedNow()
 	l := b.Route.Levels[at]
 	if !l.Known {
 		return nil, at >= from
 	}
 	if at >= from && level != nil {
 		if x, ok := b.Plan.Drive(b.Route, from, *level, at); ok {
-			return number(x), true
+			return exchange.Finite(x), true
 		}
 	}
-	return number(l.DBV), at >= from
+	return exchange.Finite(l.DBV), at >= from
 }
 
 // Feeding says in words what is fed in, with the sheet's own figures where
@@ -50,12 +51,12 @@ func (b Bench) Feeding() string {
 	if len(b.Route.Points) == 0 {
 		return "nothing: this set has no way for a signal"
 	}
-	from, dbv := b.now()
+	from, dbv := b.FedNow()
 	if start := &b.Plan.Points[b.Route.Points[from]]; start.Source {
 		return "nothing: it begins by itself"
 	}
 	if b.Injected != nil && b.Injected.Touch {
-		return "a touch at " + b.pointName(from)
+		return "a touch at " + b.PointName(from)
 	}
 	level := b.Route.Levels[from]
 	hz := level.Hz
@@ -72,7 +73,7 @@ func (b Bench) Feeding() string {
 	case level.Known:
 		parts = append(parts, level.Text())
 	}
-	return strings.TrimSpace(strings.Join(parts, ", ") + " at " + b.pointName(from))
+	return strings.TrimSpace(strings.Join(parts, ", ") + " at " + b.PointName(from))
 }
 
 // ReadInjection reads what is fed in, as typed. An empty point means the
@@ -109,4 +110,4 @@ func ReadInjection(at, level, frequency string) (*Injection, error) {
 }
 
 // pointName is the name of a point of the route being traced, by its position.
-func (b Bench) pointName(at int) string { return b.Plan.Points[b.Route.Points[at]].Name }
+func (b Bench) PointName(at int) string { return b.Plan.Points[b.Route.Points[at]].Name }

@@ -1,9 +1,10 @@
-package trace
+package reading
 
 import (
 	"fmt"
 	"slices"
 
+	"steptrace/core/exchange"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
@@ -38,7 +39,7 @@ func (b Bench) standIn(j *Judged, judged []Judged) {
 	case t == nil:
 		j.Note = fmt.Sprintf("the sheet is silent here: read its twin %s too, and it stands in", name)
 		return
-	case !b.shownGood(twin, r.Mode, judged):
+	case !b.ShownGood(twin, r.Mode, judged):
 		j.Note = fmt.Sprintf("its twin %s reads %s, but nothing shows that channel good: read its exit too", name, t.Understood)
 		return
 	}
@@ -55,9 +56,9 @@ func (b Bench) standIn(j *Judged, judged []Judged) {
 			return
 		}
 		if rms > 0 {
-			j.LevelDBV = number(quantity.DB(rms, 1))
+			j.LevelDBV = exchange.Finite(quantity.DB(rms, 1))
 		}
-		j.judgeAgainst(*t.LevelDBV, twinLevels, j.Route.Levels[j.At].Shape)
+		j.judgeAgainst(*t.LevelDBV, TwinLevels, j.Route.Levels[j.At].Shape)
 	case sheet.DC, sheet.Resistance:
 		j.Note = by
 		j.compare(t.Reading.SI, r.Quantity.Unit(), twinValues)
@@ -96,7 +97,7 @@ func (b Bench) twinReading(twin int, r *Reading, judged []Judged) *Judged {
 
 // shownGood tells whether a good reading at a point or behind it shows the
 // channel good up to there.
-func (b Bench) shownGood(point int, mode string, judged []Judged) bool {
+func (b Bench) ShownGood(point int, mode string, judged []Judged) bool {
 	return slices.ContainsFunc(judged, func(x Judged) bool {
 		if x.Reading.Struck || x.Verdict != Within || x.Twin != "" || x.Route == nil || x.Reading.Mode != mode ||
 			len(x.Reading.Without) > 0 ||
@@ -110,14 +111,14 @@ func (b Bench) shownGood(point int, mode string, judged []Judged) bool {
 
 // judgeAgainst judges a level against what is expected of it, in dB against 1 V rms.
 func (j *Judged) judgeAgainst(expected float64, t quantity.Tolerance, shape quantity.Shape) {
-	j.ExpectedDBV = number(expected)
+	j.ExpectedDBV = exchange.Finite(expected)
 	j.Expected = sheet.LevelText(expected, j.Reading.Form, shape)
 	if j.LevelDBV == nil {
 		j.Verdict = Absent
 		return
 	}
 	off := *j.LevelDBV - expected
-	j.OffDB, j.Off = number(off), quantity.SignedDB(off)
+	j.OffDB, j.Off = exchange.Finite(off), quantity.SignedDB(off)
 	switch {
 	case off > t.High:
 		j.Verdict = High
@@ -134,7 +135,7 @@ func (j *Judged) judgeAgainst(expected float64, t quantity.Tolerance, shape quan
 // against 1 V rms; false where none does.
 func (b Bench) TwinLevel(route *sheet.Route, at int, judged []Judged) (dbv float64, name string, ok bool) {
 	twin := b.Plan.Points[route.Points[at]].Twin
-	if twin < 0 || route.Levels[at].Known || !b.shownGood(twin, route.Mode, judged) {
+	if twin < 0 || route.Levels[at].Known || !b.ShownGood(twin, route.Mode, judged) {
 		return 0, "", false
 	}
 	t := b.twinReading(twin, &Reading{Quantity: sheet.AC, Mode: route.Mode, Injected: b.Injected}, judged)
