@@ -14,6 +14,7 @@ import (
 	"testing"
 	"testing/fstest"
 
+	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
@@ -41,7 +42,7 @@ type patient struct {
 	faults          []fault
 	touched         bool // there is nothing but a finger and the speaker
 	exit            string
-	hunted          []trace.Probe                  // what is read in the search for a short
+	hunted          []planning.Probe               // what is read in the search for a short
 	onSupplies      func(*testing.T, *browser.Tab) // the same on the screen
 }
 
@@ -95,7 +96,7 @@ func (p *patient) level(point string, in *feeding) float64 {
 }
 
 // finds is what a hand writes down for what is asked for, with the first faults gone.
-func (p *patient) finds(t *testing.T, ask *trace.Probe, gone int) string {
+func (p *patient) finds(t *testing.T, ask *planning.Probe, gone int) string {
 	t.Helper()
 	asked := strings.Join(append([]string{ask.Point, string(ask.Quantity)}, ask.Without...), " ")
 	if ask.Worked {
@@ -140,7 +141,7 @@ func (p *patient) finds(t *testing.T, ask *trace.Probe, gone int) string {
 // hands do what is asked for, over the API or on the pages.
 type hands interface {
 	job() server.JobView
-	read(ask *trace.Probe, text string)
+	read(ask *planning.Probe, text string)
 	hunt() // along the copper of a rail that is shorted
 	repair(r *repair.Repair)
 	finish(outcome, stage string)
@@ -148,14 +149,14 @@ type hands interface {
 
 // asked is what comes next: what the bench proposes, or what is missing before the stage that
 // is named is condemned.
-func asked(v *server.JobView) *trace.Probe {
+func asked(v *server.JobView) *planning.Probe {
 	f := v.Findings
 	if f.Next != nil {
 		return f.Next
 	}
 	for _, g := range f.Grounds {
 		if g.Proof == trace.Lacking && g.Point != "" {
-			return &trace.Probe{
+			return &planning.Probe{
 				Point:    g.Point,
 				Quantity: g.Quantity,
 				Without:  g.Without,
@@ -267,7 +268,7 @@ func (s *script) job() (v server.JobView) {
 	return v
 }
 
-func (s *script) read(ask *trace.Probe, text string) {
+func (s *script) read(ask *planning.Probe, text string) {
 	v := s.job()
 	c := map[string]any{"route": v.Route, "injected": v.Injected, "instrument": v.Instrument}
 	if ask.Route != "" {
@@ -372,7 +373,7 @@ func (g *pages) job() (v server.JobView) {
 	return v
 }
 
-func (g *pages) read(ask *trace.Probe, text string) {
+func (g *pages) read(ask *planning.Probe, text string) {
 	g.t.Helper()
 	words := map[string]string{"ok": "1", "weak": "2", "none": "3"}
 	typed := text + "\r"
@@ -472,7 +473,7 @@ func (g *pages) admit() {
 	}
 	if p.way != "" {
 		v := g.job()
-		i := slices.IndexFunc(v.Findings.Ways, func(w trace.WayCost) bool { return string(w.Way) == p.way })
+		i := slices.IndexFunc(v.Findings.Ways, func(w planning.WayCost) bool { return string(w.Way) == p.way })
 		if i >= 0 {
 			must(t, tab.Keys("h"), tab.See("From here, on this route"), tab.Keys(fmt.Sprint(i+1)), tab.Until(noDialog))
 		}

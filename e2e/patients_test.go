@@ -4,9 +4,9 @@ import (
 	"fmt"
 	"testing"
 
+	"steptrace/core/planning"
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
-	"steptrace/core/trace"
 	"steptrace/e2e/browser"
 )
 
@@ -138,7 +138,7 @@ IC601-2,+3.3 V,J6-3,11 mΩ,,IC601;C552
 				repair: replaced("+3.3 V", bad("C545", "100 µF 6.3 V")),
 			},
 		},
-		hunted: []trace.Probe{
+		hunted: []planning.Probe{
 			{Point: "+3.3 V", Quantity: sheet.Resistance},
 			{Point: "+3.3 V", Quantity: sheet.Resistance, Without: []string{"C541"}},
 			{Point: "+3.3 V", Quantity: sheet.Resistance, Without: []string{"C544"}},

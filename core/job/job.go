@@ -15,6 +15,7 @@ import (
 	"steptrace/core/inside"
 	"steptrace/core/intake"
 	"steptrace/core/mend"
+	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/safety"
@@ -46,7 +47,7 @@ type Job struct {
 	Route      string             `json:"route,omitempty" jsonschema:"description=key of the route being traced; empty: the first"`
 	Injected   *reading.Injection `json:"injected,omitempty"`
 	Instrument string             `json:"instrument,omitempty"`
-	Way        trace.Way          `json:"way,omitempty" jsonschema:"description=of working; empty: halve it"`
+	Way        planning.Way       `json:"way,omitempty" jsonschema:"description=of working; empty: halve it"`
 	Readings   []Logged           `json:"readings"`
 	Waivers    []Waived           `json:"waivers,omitempty"`
 	// Before the first probe. Safety is what was switched, measured and ticked.
@@ -256,7 +257,7 @@ func ReadJSON(data []byte) (*File, error) {
 		return nil, exchange.Wrong("a job's number is not below zero")
 	case f.Opened.IsZero():
 		return nil, exchange.Wrong("the job does not say when it was opened")
-	case !trace.KnownWay(f.Way):
+	case !planning.KnownWay(f.Way):
 		return nil, exchange.Wrong("%q is not a way of working", f.Way)
 	case complaint+outcome != "":
 		return nil, exchange.Wrong("%s", cmp.Or(complaint, outcome))

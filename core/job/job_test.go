@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"steptrace/core/intake"
+	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
@@ -36,7 +37,7 @@ func file() *File {
 		Format:  Format,
 		Version: Version,
 		Sheet:   SheetRef{Model: "X"},
-		Job: Job{Number: 7, Complaint: "weak", Opened: at, Finished: &at, Outcome: "C1", Way: trace.Back,
+		Job: Job{Number: 7, Complaint: "weak", Opened: at, Finished: &at, Outcome: "C1", Way: planning.Back,
 			Injected: &reading.Injection{At: "A", Level: 0.5, Hz: 1000}, Readings: []Logged{
 				{Reading: reading.Reading{ID: "1", Point: "B", Quantity: sheet.AC, Text: "0,9 V", SI: 0.9, Form: "rms", Taken: at}},
 				{

@@ -40,3 +40,26 @@ func (b Bench) Clears(j *Judged, aspect sheet.Quantity) bool {
 	}
 	return b.LevelTells(j.Route, j.At, aspect)
 }
+
+// ReadAt is what is read at a position of a route to tell of the aspect asked for; ok is false
+// where nothing is known there to compare it with.
+func (b Bench) ReadAt(r *sheet.Route, at int, asked sheet.Quantity, judged []Judged) (q sheet.Quantity, ok bool) {
+	if asked != sheet.AC {
+		if _, stated := b.Plan.Expect(r.Points[at], asked, r.Mode); stated {
+			return asked, true
+		}
+		if !b.LevelTells(r, at, asked) {
+			return asked, false
+		}
+	}
+	return sheet.AC, b.Comparable(r, at, judged)
+}
+
+// Comparable tells whether something is known to compare a level with.
+func (b Bench) Comparable(r *sheet.Route, at int, judged []Judged) bool {
+	if r.Levels[at].Known {
+		return true
+	}
+	_, _, ok := b.TwinLevel(r, at, judged)
+	return ok
+}

@@ -2,8 +2,6 @@ package reading
 
 import (
 	"fmt"
-	"slices"
-	"strings"
 
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
@@ -55,10 +53,4 @@ func (b Bench) Refusals() []Refusal {
 		}
 	}
 	return out
-}
-
-// joined puts what is said of something into one line.
-func Joined(parts ...string) string {
-	parts = slices.DeleteFunc(slices.Clone(parts), func(p string) bool { return p == "" })
-	return strings.Join(parts, "; ")
 }

@@ -23,6 +23,12 @@ func (p *Plan) BlockTitle(block int) string {
 	return p.BlockName(block)
 }
 
+// None stands where no stage, line or block is meant.
+const None = -1
+
+// Lines counts the rails and the controls of a set.
+func (p *Plan) Lines() int { return len(p.Rails) + len(p.Controls) }
+
 // LineTitle names a rail or control in a sentence: "rail +24 V", "control MUTE", "ground E3".
 func (p *Plan) LineTitle(line int) string { return p.LineKind(line) + " " + p.LineName(line) }
 

@@ -59,17 +59,3 @@ func (f *finder) ask() {
 		f.asked = bad[0]
 	}
 }
-
-// readAt is what is read at a position of a route to tell of the aspect asked for; ok is false
-// where nothing is known there to compare it with.
-func (f *finder) readAt(r *sheet.Route, at int) (q sheet.Quantity, ok bool) {
-	if f.asked != sheet.AC {
-		if _, stated := f.Plan.Expect(r.Points[at], f.asked, r.Mode); stated {
-			return f.asked, true
-		}
-		if !f.LevelTells(r, at, f.asked) {
-			return f.asked, false
-		}
-	}
-	return sheet.AC, f.comparable(r, at)
-}

@@ -7,6 +7,7 @@ import (
 	"testing"
 	"time"
 
+	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/sheet/sheettest"
@@ -253,7 +254,7 @@ func TestDriversBeforeRadioFrequency(t *testing.T) {
 	if f.Next == nil || f.Next.Quantity != sheet.AC || f.Next.Point != "R2" {
 		t.Fatalf("with the drivers good %+v is proposed", f.Next)
 	}
-	mind := slices.IndexFunc(f.Next.Facts, func(x Fact) bool { return x.Label == "Mind" && strings.Contains(x.Text, "12 pF") })
+	mind := slices.IndexFunc(f.Next.Facts, func(x planning.Fact) bool { return x.Label == "Mind" && strings.Contains(x.Text, "12 pF") })
 	if mind < 0 || f.Next.Minutes < 4 {
 		t.Errorf("%v, %g minutes", f.Next.Facts, f.Next.Minutes)
 	}

@@ -213,12 +213,12 @@ func (f *finder) pieces(evidence []*reading.Judged) []piece {
 		if own := j.Reading.Quantity.Aspect(); j.At == j.From || own != sheet.AC && !j.Verdict.Bad() && !slices.Contains(bad, own) {
 			continue
 		}
-		out = append(out, piece{j, noLine, j.Times, f.rows(j, j.Verdict, bad)})
+		out = append(out, piece{j, sheet.None, j.Times, f.rows(j, j.Verdict, bad)})
 		if b := j.Before; b != nil {
-			out = append(out, piece{b, noLine, b.Times, f.rows(j, b.Verdict, bad)})
+			out = append(out, piece{b, sheet.None, b.Times, f.rows(j, b.Verdict, bad)})
 		}
 	}
-	for i := range f.countLines() {
+	for i := range f.Plan.Lines() {
 		feeds := f.Plan.Feeds(i)
 		f.line(i).eachTime(func(v reading.Verdict, times float64) {
 			// Of a line and of those it is made from; against all other blocks a bad
@@ -234,7 +234,7 @@ func (f *finder) pieces(evidence []*reading.Judged) []piece {
 	}
 	out = append(out, f.biasPieces()...)
 	for _, j := range f.provocations() {
-		out = append(out, piece{j, noLine, 1, func(k int) *[effects]float64 {
+		out = append(out, piece{j, sheet.None, 1, func(k int) *[effects]float64 {
 			var row [effects]float64
 			for e := range effects {
 				p := f.moved(j, k, e)

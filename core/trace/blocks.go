@@ -44,7 +44,7 @@ func (f *finder) narrowIn(aspect sheet.Quantity, evidence []*reading.Judged) []b
 
 // lineGood tells whether a line was shown good, or one that is made from it.
 func (f *finder) lineGood(line int) bool {
-	for i := range f.countLines() {
+	for i := range f.Plan.Lines() {
 		if line >= 0 && f.line(i).good() && slices.Contains(f.Plan.Feeds(i), line) {
 			return true
 		}
@@ -111,4 +111,36 @@ func (f *finder) clearing(block int) *reading.Judged {
 		}
 	}
 	return nil
+}
+
+// pair finds the two blocks that together would explain every piece of evidence, the
+// likeliest pair; ok is false where none does.
+func (f *finder) pair() (first, second int, ok bool) {
+	prior := f.prior()
+	var candidates []int
+	for k := range prior {
+		if slices.ContainsFunc(f.bad(), func(j *reading.Judged) bool { return f.waysTo(j).Any[k] }) &&
+			!slices.ContainsFunc(f.evidence, func(j *reading.Judged) bool { return !j.Verdict.Bad() && !f.allows(j, k) }) {
+			candidates = append(candidates, k)
+		}
+	}
+	best := 0.0
+	for i, a := range candidates {
+		for _, b := range candidates[:i] {
+			if prior[a]*prior[b] <= best ||
+				slices.ContainsFunc(f.bad(), func(j *reading.Judged) bool { return !f.allows(j, a) && !f.allows(j, b) }) {
+				continue
+			}
+			best, first, second, ok = prior[a]*prior[b], b, a, true
+		}
+	}
+	return first, second, ok
+}
+
+// allows tells whether a fault in a block would let a piece of evidence come about.
+func (f *finder) allows(j *reading.Judged, block int) bool {
+	if j.At == j.From || !j.Verdict.Bad() && !f.Clears(j, f.asked) {
+		return true
+	}
+	return allows(f.waysTo(j), j.Verdict, block)
 }

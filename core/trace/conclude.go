@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"steptrace/core/planning"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
@@ -40,7 +41,7 @@ func (f *finder) conclude() {
 		f.elsewhere()
 	case n == 0 && slices.Contains(f.left, true) && len(bad) > 0:
 		f.supply()
-	case n == 0 && len(bad) == 0 && f.firstBadLine() != noLine:
+	case n == 0 && len(bad) == 0 && f.firstBadLine() != sheet.None:
 		f.odd(f.firstBadLine())
 	case n == 0 && len(bad) == 0:
 		f.out.State = Clean
@@ -130,25 +131,25 @@ func (f *finder) supply() {
 	names := f.Plan.BlockTitles(f.left)
 	f.out.Headline = fmt.Sprintf("No one stage explains this, but %s does.", strings.Join(names, " or "))
 	f.out.Reasons = append(f.out.Reasons, "What fails together is fed together; what still works is fed otherwise.")
-	for line := range f.countLines() {
+	for line := range f.Plan.Lines() {
 		if f.left[len(f.Plan.Stages)+line] && f.line(line).Read == "" {
 			f.out.Grounds = append(f.out.Grounds, f.lineGround(line))
 		}
 	}
-	if top := f.badLine(); top != noLine && len(f.out.Grounds) == 0 {
+	if top := f.badLine(); top != sheet.None && len(f.out.Grounds) == 0 {
 		f.blameAlone(top)
 	}
 }
 
-// firstBadLine is the first rail or control that was read bad, whatever it explains; noLine where
+// firstBadLine is the first rail or control that was read bad, whatever it explains; sheet.None where
 // there is none.
 func (f *finder) firstBadLine() int {
-	for line := range f.countLines() {
+	for line := range f.Plan.Lines() {
 		if f.line(line).bad() {
 			return line
 		}
 	}
-	return noLine
+	return sheet.None
 }
 
 // odd: a line reads bad, and yet the signal passes what hangs on it. It is read once more before
@@ -162,18 +163,18 @@ func (f *finder) odd(line int) {
 	f.out.Line = f.line(line).Name
 	f.out.Headline = fmt.Sprintf(
 		"%s is not right, though the signal passes: it reads %s where %s is due.",
-		capital(f.lineName(line)),
+		reading.Capital(f.Plan.LineTitle(line)),
 		f.line(line).says(),
 		f.line(line).due(),
 	)
 }
 
 // badLine is the line that is left and was read bad, the one furthest up of
-// several; noLine where there is none.
+// several; sheet.None where there is none.
 func (f *finder) badLine() int {
-	top := noLine
-	for line := range f.countLines() {
-		if f.left[len(f.Plan.Stages)+line] && f.line(line).bad() && (top == noLine || slices.Contains(f.Plan.Feeds(top), line)) {
+	top := sheet.None
+	for line := range f.Plan.Lines() {
+		if f.left[len(f.Plan.Stages)+line] && f.line(line).bad() && (top == sheet.None || slices.Contains(f.Plan.Feeds(top), line)) {
 			top = line
 		}
 	}
@@ -184,12 +185,9 @@ func (f *finder) badLine() int {
 func (f *finder) blameAlone(line int) {
 	if !f.askLineAgain(line) {
 		f.out.Line = f.line(line).Name
-		f.out.Headline = fmt.Sprintf("%s is at fault: what hangs on it fails together.", capital(f.lineName(line)))
+		f.out.Headline = fmt.Sprintf("%s is at fault: what hangs on it fails together.", reading.Capital(f.Plan.LineTitle(line)))
 	}
 }
-
-// noLine stands where no rail or control is meant.
-const noLine = -1
 
 func (f *finder) stageAt(at int) *sheet.PlanStage { return &f.Plan.Stages[f.Route.Stages[at]] }
 
@@ -229,7 +227,7 @@ func (f *finder) conflict() {
 		for i, o := range odd {
 			f.out.Reasons = append(
 				f.out.Reasons,
-				fmt.Sprintf("%s, twice. Without it, %s would be left.", o.Told(), listed(f.Plan.BlockTitles(without[i]))),
+				fmt.Sprintf("%s, twice. Without it, %s would be left.", o.Told(), reading.Listed(f.Plan.BlockTitles(without[i]))),
 			)
 		}
 		f.twoFaults()
@@ -240,7 +238,7 @@ func (f *finder) conflict() {
 	for i, o := range odd {
 		f.out.Reasons = append(
 			f.out.Reasons,
-			fmt.Sprintf("%s. Without it, %s would be left.", o.Told(), listed(f.Plan.BlockTitles(without[i]))),
+			fmt.Sprintf("%s. Without it, %s would be left.", o.Told(), reading.Listed(f.Plan.BlockTitles(without[i]))),
 		)
 	}
 	if a, b, ok := f.pair(); ok {
@@ -289,14 +287,14 @@ func (f *finder) twoFaults() {
 	left[a], left[b] = true, true
 	f.suspect(left)
 	if f.out.Next == nil && len(f.suspects) > 1 {
-		if p := f.split(); p != nil && f.taken(p) < 2 {
-			f.out.Next = p
+		if p, options := f.situation().Next(); p != nil && f.taken(p) < 2 {
+			f.out.Next, f.out.Options = p, options
 		}
 	}
 }
 
 // taken counts how often what is proposed was read already.
-func (f *finder) taken(p *Probe) float64 {
+func (f *finder) taken(p *planning.Probe) float64 {
 	at := func(in *reading.Injection) (string, bool) {
 		if in == nil {
 			return "", false
@@ -316,21 +314,13 @@ func (f *finder) taken(p *Probe) float64 {
 }
 
 // repeat proposes to take a reading once more, as it was taken.
-func (f *finder) repeat(j *reading.Judged, why string) *Probe {
-	p := f.propose(&access{route: j.Route, from: j.From, at: j.At, lifted: noStage}, "again", why)
+func (f *finder) repeat(j *reading.Judged, why string) *planning.Probe {
+	p := f.situation().Propose(&planning.Access{Route: j.Route, From: j.From, At: j.At, Lifted: sheet.None}, "again", why)
 	p.Injected, p.Without = j.Reading.Injected, append([]string{}, j.Reading.Without...)
 	if len(p.Without) > 0 {
-		p.Facts = append([]Fact{{"Without", strings.Join(p.Without, ", ")}}, p.Facts...)
+		p.Facts = append([]planning.Fact{{Label: "Without", Text: strings.Join(p.Without, ", ")}}, p.Facts...)
 	}
 	return p
-}
-
-// listed writes names as a choice: "A", "A or B", "one of 5 from A to E".
-func listed(names []string) string {
-	if n := len(names); n > 3 {
-		return fmt.Sprintf("one of %d from %s to %s", n, names[0], names[n-1])
-	}
-	return strings.Join(names, " or ")
 }
 
 // span names the suspects from the first to the last on the way.
@@ -349,7 +339,8 @@ func (f *finder) single(bad []*reading.Judged) {
 		f.out.State = Tracing
 		f.out.Headline = fmt.Sprintf("Only %s is left. Show that it is bad.", stage.Name)
 		f.out.Reasons = f.between(bad)
-		f.out.Next = f.propose(f.ownAccess(at+1), "confirm", fmt.Sprintf("so far only the complaint speaks against %s", stage.Name))
+		f.out.Next = f.situation().
+			Propose(f.situation().OwnAccess(at+1), "confirm", fmt.Sprintf("so far only the complaint speaks against %s", stage.Name))
 		return
 	}
 	f.out.State, f.out.Stage = Named, stage.Name
@@ -379,7 +370,7 @@ func (f *finder) single(bad []*reading.Judged) {
 			return
 		}
 	}
-	if line := f.badLine(); line != noLine { // of another stage in the same loop, or of what makes a signal it needs
+	if line := f.badLine(); line != sheet.None { // of another stage in the same loop, or of what makes a signal it needs
 		f.out.State, f.out.Stage, f.out.Condemned = Supply, "", false
 		f.blameAlone(line)
 	}
@@ -392,20 +383,25 @@ func (f *finder) orItsLines(at int) string {
 	for _, line := range f.stageAt(at).Lines {
 		k := len(f.Plan.Stages) + line
 		if l := f.line(line); f.left[k] && !l.good() && !l.bad() && f.believed[k] >= nearly*f.believed[f.Route.Stages[at]] {
-			names = append(names, f.lineName(line))
+			names = append(names, f.Plan.LineTitle(line))
 		}
 	}
 	if len(names) == 0 {
 		return ""
 	}
-	return ", or its " + listed(names)
+	return ", or its " + reading.Listed(names)
 }
 
 // linesAlone: the set has no way for a signal on its sheet. Its rails and controls are
 // read in turn, and the one furthest up that is bad is at fault.
 func (f *finder) linesAlone() {
-	if line := f.firstBadLine(); line != noLine {
-		f.out.Headline = fmt.Sprintf("%s reads %s where %s is due.", capital(f.lineName(line)), f.line(line).says(), f.line(line).due())
+	if line := f.firstBadLine(); line != sheet.None {
+		f.out.Headline = fmt.Sprintf(
+			"%s reads %s where %s is due.",
+			reading.Capital(f.Plan.LineTitle(line)),
+			f.line(line).says(),
+			f.line(line).due(),
+		)
 		f.blameLine(line, "")
 		return
 	}
@@ -413,10 +409,10 @@ func (f *finder) linesAlone() {
 	if wanted := f.linesUnread(); len(wanted) > 0 {
 		f.out.Headline = fmt.Sprintf(
 			"%s of the %d supplies and controls have been read.",
-			count(f.countLines()-len(wanted)),
-			f.countLines(),
+			count(f.Plan.Lines()-len(wanted)),
+			f.Plan.Lines(),
 		)
-		f.out.Next = f.proposeLine(wanted[0], "the sheet shows no way for a signal: supplies and controls in turn")
+		f.out.Next = f.situation().ProposeLine(wanted[0], "the sheet shows no way for a signal: supplies and controls in turn")
 		return
 	}
 	f.out.State = Clean
@@ -442,7 +438,7 @@ func (f *finder) blameLine(line int, stage string) {
 		l := f.line(up)
 		switch {
 		case l.Read == "":
-			f.out.Headline = fmt.Sprintf("%s is bad: read %s, which it is made from.", capital(f.lineName(top)), l.Name)
+			f.out.Headline = fmt.Sprintf("%s is bad: read %s, which it is made from.", reading.Capital(f.Plan.LineTitle(top)), l.Name)
 			f.out.Grounds = append([]Ground{f.lineGround(up)}, f.out.Grounds...)
 			return
 		case l.bad():
@@ -458,9 +454,14 @@ func (f *finder) blameLine(line int, stage string) {
 		return
 	}
 	f.out.Line = f.line(top).Name
-	f.out.Headline = fmt.Sprintf("%s is at fault.", capital(f.lineName(top)))
+	f.out.Headline = fmt.Sprintf("%s is at fault.", reading.Capital(f.Plan.LineTitle(top)))
 	if stage != "" {
-		f.out.Headline = fmt.Sprintf("%s is at fault: %s has no %s to work with.", capital(f.lineName(top)), stage, f.lineKind(line))
+		f.out.Headline = fmt.Sprintf(
+			"%s is at fault: %s has no %s to work with.",
+			reading.Capital(f.Plan.LineTitle(top)),
+			stage,
+			f.lineKind(line),
+		)
 	}
 	f.dropOthers()
 	if top >= len(f.Plan.Rails) && f.Plan.Controls[top-len(f.Plan.Rails)].From == "" {
@@ -488,7 +489,11 @@ func (f *finder) askLineAgain(line int) bool {
 	if worked && l.movedTimes >= 2 || !worked && l.times >= 2 {
 		return false
 	}
-	f.out.Headline = fmt.Sprintf("%s reads %s. Read it once more before anything is done about it.", capital(f.lineName(line)), l.says())
+	f.out.Headline = fmt.Sprintf(
+		"%s reads %s. Read it once more before anything is done about it.",
+		reading.Capital(f.Plan.LineTitle(line)),
+		l.says(),
+	)
 	g := f.lineGround(line)
 	g.Key, g.Proof, g.Because = "again "+l.Name, Lacking, ""
 	g.Text, g.Worked = fmt.Sprintf("A second reading of %s agrees", l.Name), worked
@@ -504,15 +509,15 @@ func (f *finder) tracing(bad []*reading.Judged) {
 	n := len(f.suspects)
 	f.out.Headline = fmt.Sprintf("%d stages are suspect, from %s to %s.", n, f.stageAt(f.suspects[0]).Name, f.stageAt(f.suspects[n-1]).Name)
 	f.out.Reasons = f.between(bad)
-	f.out.Next = f.split()
-	if f.out.Next == nil && f.refusedCut() {
-		f.out.State = Stuck
+	if f.out.Next, f.out.Options = f.situation().Next(); f.out.Next != nil {
+		return
+	}
+	f.out.State = Stuck
+	if refused := f.situation().RefusedCuts(); len(refused) > 0 {
+		f.out.Reasons = append(f.out.Reasons, refused...)
 		f.out.Headline = fmt.Sprintf("The points that would part %s are above what this instrument stands.", f.span())
 		return
 	}
-	if f.out.Next == nil {
-		f.out.State = Stuck
-		f.out.Headline = fmt.Sprintf("Within %s the sheet has no point with an expected level.", f.span())
-		f.out.Reasons = append(f.out.Reasons, "Add a level or a gain between these stages to the sheet, or feed a signal in further down.")
-	}
+	f.out.Headline = fmt.Sprintf("Within %s the sheet has no point with an expected level.", f.span())
+	f.out.Reasons = append(f.out.Reasons, "Add a level or a gain between these stages to the sheet, or feed a signal in further down.")
 }

@@ -115,7 +115,7 @@ func (f *finder) signalGround(key string, at int, bad bool) Ground {
 	if bad {
 		want = "bad"
 	}
-	q, _ := f.readAt(f.Route, at)
+	q, _ := f.ReadAt(f.Route, at, f.asked, f.judged)
 	g := Ground{Key: key, Text: fmt.Sprintf("The signal at %s is %s", name, want), Proof: Lacking, Point: name, Quantity: q}
 	if q != sheet.AC {
 		g.Text = fmt.Sprintf("%s at %s is %s", quantityWords[q], name, want)
@@ -198,7 +198,7 @@ func (f *finder) onlyIn(b *reading.Judged, at int) bool {
 // should move when it is worked, that too.
 func (f *finder) lineGround(line int) Ground {
 	l := f.line(line)
-	name := f.lineName(line)
+	name := f.Plan.LineTitle(line)
 	kind, _, _ := strings.Cut(name, " ")
 	g := Ground{Key: name, Text: fmt.Sprintf("Its %s is good", name), Proof: Lacking, Point: l.Name, Quantity: sheet.DC}
 	switch {
@@ -443,7 +443,7 @@ func (f *finder) pivot(stage int) (best again, ok bool) {
 				)
 			}
 		}
-		for i := range f.countLines() {
+		for i := range f.Plan.Lines() {
 			switch l := f.line(i); {
 			case !l.good() && !l.bad() && k == len(f.Plan.Stages)+i: // not shown yet, as it stands or worked
 				offer(again{point: l.Name, quantity: sheet.DC, against: k, worked: f.lineGround(i).Worked})

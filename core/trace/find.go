@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"steptrace/core/exchange"
+	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
@@ -171,19 +172,19 @@ type Findings struct {
 	Rails     []LineFinding    `json:"rails"`
 	Controls  []LineFinding    `json:"controls"`
 	Readings  []reading.Judged `json:"readings"` // in the order given
-	Next      *Probe           `json:"next" jsonschema:"nullable"`
+	Next      *planning.Probe  `json:"next" jsonschema:"nullable"`
 	Manual    []ManualError    `json:"manual"` // errors of the sheet that would make sense of the readings
 	Map       []MapStage       `json:"map"`    // every stage of the set
 	// What can be read next, what was chosen first and then what tells most a minute.
-	Options []Option  `json:"options"`
-	Ways    []WayCost `json:"ways"` // of working, with what each costs from here
+	Options []planning.Option  `json:"options"`
+	Ways    []planning.WayCost `json:"ways"` // of working, with what each costs from here
 }
 
 // Case is what is being traced: a set on the bench, and what is known of it besides readings.
 type Case struct {
 	reading.Bench
-	Open    bool // the set is open already
-	Way     Way  // of working
+	Open    bool         // the set is open already
+	Way     planning.Way // of working
 	History History
 	Waivers []Waiver
 	Repairs []Renewed
@@ -202,7 +203,7 @@ type finder struct {
 	believed []float64                        // the posterior of all blocks
 	suspects []int                            // positions on the route, in order
 	asked    sheet.Quantity                   // the aspect of the signal that has to be read further
-	plan     *search                          // among the suspects; nil until it is asked for
+	stands   *planning.Situation              // for what to read next; nil until it is asked for
 	dues     []due                            // what has to be shown after a repair
 	out      Findings
 }
@@ -219,8 +220,15 @@ func (c Case) Find(readings []reading.Reading) Findings {
 	f.stages()
 	f.weighLines()
 	f.out.Map = f.setMap()
-	f.whatIf()
-	f.out.Ways = f.costs()
+	if len(f.suspects) >= 2 && !f.fleeting() { // a good reading leaves them all, some less likely
+		for i := range f.out.Points {
+			f.out.Points[i].IfGood, f.out.Points[i].IfBad = f.situation().WhatIf(i)
+		}
+	}
+	f.out.Ways = []planning.WayCost{}
+	if len(f.suspects) > 0 && f.out.State != Named {
+		f.out.Ways = f.situation().Costs()
+	}
 	f.manual(pick(readings, at[c.Round]))
 	f.out.Readings = f.told(at)
 	return f.out
@@ -235,8 +243,8 @@ func (c Case) begin(readings []reading.Reading) *finder {
 		before := c
 		before.Round = round
 		f.past = append(f.past, newFinder(before, pick(readings, at[round])))
-		f.Open = f.Open || f.past[round].opened(f.outside())
-		for line := range f.countLines() {
+		f.Open = f.Open || f.past[round].situation().Opened()
+		for line := range f.Plan.Lines() {
 			f.line(line).Was = cmp.Or(f.past[round].line(line).Read, f.line(line).Was)
 		}
 	}
@@ -249,7 +257,7 @@ func newFinder(c Case, readings []reading.Reading) *finder {
 		Case:    c,
 		ways:    map[pathKey]*sheet.Paths{},
 		speakOf: map[*reading.Judged]*sheet.Paths{},
-		out:     Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}, Options: []Option{}},
+		out:     Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}, Options: []planning.Option{}},
 	}
 	f.judged = f.JudgeAll(readings, nil)
 	f.evidence = reading.Evidence(f.judged)
@@ -279,7 +287,7 @@ func (f *finder) remaining() []bool {
 
 // suspect takes over the blocks that are left; those on the route by position.
 func (f *finder) suspect(left []bool) {
-	f.left, f.suspects, f.plan = left, nil, nil
+	f.left, f.suspects, f.stands = left, nil, nil
 	for i, s := range f.Route.Stages {
 		if left[s] {
 			f.suspects = append(f.suspects, i)
@@ -296,6 +304,35 @@ func (f *finder) bad() []*reading.Judged {
 	for _, j := range f.evidence {
 		if j.Verdict.Bad() && j.At > j.From {
 			out = append(out, j)
+		}
+	}
+	return out
+}
+
+// situation is where the trace stands for what to read next.
+func (f *finder) situation() *planning.Situation {
+	if f.stands == nil {
+		f.stands = &planning.Situation{
+			Bench:    f.Bench,
+			Way:      f.Way,
+			Judged:   f.judged,
+			Asked:    f.asked,
+			Suspects: f.suspects,
+			Believed: f.believed,
+			Unread:   f.linesUnread(),
+			Open:     f.Open,
+			Paths:    f.pathsFrom,
+		}
+	}
+	return f.stands
+}
+
+// linesUnread lists the rails and controls that nobody has read.
+func (f *finder) linesUnread() []int {
+	var out []int
+	for i := range f.Plan.Lines() {
+		if f.line(i).Read == "" {
+			out = append(out, i)
 		}
 	}
 	return out

@@ -61,17 +61,17 @@ func (f *finder) loopGround(at int) (Ground, bool) {
 
 // feedbackAlone tells whether a feedback stage is all that is left of the stages.
 func (f *finder) feedbackAlone() (stage int, ok bool) {
-	stage = noStage
+	stage = sheet.None
 	for k, yes := range f.left[:len(f.Plan.Stages)] {
 		if !yes {
 			continue
 		}
-		if stage != noStage || !f.Plan.Stages[k].Returns() {
-			return noStage, false
+		if stage != sheet.None || !f.Plan.Stages[k].Returns() {
+			return sheet.None, false
 		}
 		stage = k
 	}
-	return stage, stage != noStage
+	return stage, stage != sheet.None
 }
 
 // feedback: the loop is bad closed, and good opened.

@@ -79,7 +79,7 @@ func (f *finder) manual(readings []reading.Reading) {
 		e.Text += fmt.Sprintf(": the readings would fit %s times better", grouped(e.Fits))
 		switch names := f.Plan.BlockTitles(e.left); {
 		case len(names) > 0:
-			e.Text += fmt.Sprintf(", and leave %s", listed(names))
+			e.Text += fmt.Sprintf(", and leave %s", reading.Listed(names))
 		default:
 			e.Text += ", though not yet one fault"
 		}

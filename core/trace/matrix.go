@@ -371,7 +371,7 @@ func (f *finder) clash(on []bool) []string {
 	out := []string{fmt.Sprintf("No single fault does all of this: %s.", strings.Join(all, "; "))}
 	for i, j := range set {
 		rest := among(slices.Delete(slices.Clone(set), i, i+1))
-		out = append(out, fmt.Sprintf("If \u201c%s\u201d was misjudged, it is in %s.", where(j), listed(rest)))
+		out = append(out, fmt.Sprintf("If \u201c%s\u201d was misjudged, it is in %s.", where(j), reading.Listed(rest)))
 	}
 	return append(out, "Try these again. If they stay as they are, there are two faults, or the fault comes and goes.")
 }

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"testing"
 
+	"steptrace/core/planning"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
@@ -214,7 +215,7 @@ func TestProposalsAreNearTheOptimum(t *testing.T) {
 		start := stood{c.Route.Mode, c.Plan.Points[c.Route.Points[0]].Name, false}
 		best := expected(all, weight, suspects, start, nil, map[string]float64{})
 		got := played(t, c, all, weight)
-		if said := c.Find(nil).Ways[0]; said.Way != Halve || math.Abs(said.Minutes-best) > 1e-6 {
+		if said := c.Find(nil).Ways[0]; said.Way != planning.Halve || math.Abs(said.Minutes-best) > 1e-6 {
 			t.Errorf("%s is said to take %g minutes, the best plan takes %g\n%s", said.Name, said.Minutes, best, c.Plan.Sheet.WriteJSON())
 		}
 		optimum, proposed = optimum+best, proposed+got

@@ -12,9 +12,6 @@ import (
 	"steptrace/core/sheet"
 )
 
-// capital begins a sentence.
-func capital(text string) string { return strings.ToUpper(text[:1]) + text[1:] }
-
 // measuredGain is the gain of a stage from the levels read on both sides, each
 // against its own expectation, so that it holds whatever was fed in.
 func (f *finder) measuredGain(at int) *float64 {
@@ -131,7 +128,7 @@ func (f *finder) weighLines() {
 	if len(f.suspects) == 0 && f.out.State != Supply {
 		return
 	}
-	for line := range f.countLines() {
+	for line := range f.Plan.Lines() {
 		if k := len(f.Plan.Stages) + line; f.left[k] {
 			f.line(line).Weight = f.believed[k]
 		}
@@ -171,9 +168,6 @@ func (f *finder) suspectReasons(at int) []string {
 	return out
 }
 
-// countLines counts the rails and the controls of the sheet.
-func (f *finder) countLines() int { return len(f.Plan.Rails) + len(f.Plan.Controls) }
-
 // line gives what is found of a line.
 func (f *finder) line(line int) *LineFinding {
 	if line < len(f.out.Rails) {
@@ -181,9 +175,6 @@ func (f *finder) line(line int) *LineFinding {
 	}
 	return &f.out.Controls[line-len(f.out.Rails)]
 }
-
-// lineName names a line in a sentence: "rail +24 V", "control MUTE", "ground E3".
-func (f *finder) lineName(line int) string { return f.Plan.BlockTitle(len(f.Plan.Stages) + line) }
 
 // lineKind is what a stage is without when the line is bad.
 func (f *finder) lineKind(line int) string {
@@ -231,7 +222,7 @@ func (f *finder) lines() {
 			l.Ripple, l.Rippling = j.Understood, j.Verdict
 		}
 	}
-	for line := range f.countLines() {
+	for line := range f.Plan.Lines() {
 		if l := f.line(line); l.bad() || l.Rippling == reading.Hum {
 			f.out.Notices = append(f.out.Notices, f.lineNotice(line))
 		}
@@ -246,7 +237,7 @@ func (f *finder) lineNotice(line int) string {
 			fed = append(fed, f.Plan.Stages[i].Name)
 		}
 	}
-	name := capital(f.lineName(line))
+	name := reading.Capital(f.Plan.LineTitle(line))
 	text := fmt.Sprintf("%s reads %s where %s is due. Put it right first", name, l.says(), l.due())
 	if !l.bad() {
 		text = fmt.Sprintf("%s carries a ripple of %s. Put it right first", name, l.Ripple)

@@ -104,7 +104,7 @@ func (f *finder) speaks() [][]Speak {
 func (f *finder) pieceText(p *piece) string {
 	if p.judged == nil {
 		l := f.line(p.line)
-		return fmt.Sprintf("%s reads %s", f.lineName(p.line), l.says())
+		return fmt.Sprintf("%s reads %s", f.Plan.LineTitle(p.line), l.says())
 	}
 	text := p.judged.Told()
 	if p.times > 1 {

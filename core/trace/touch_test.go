@@ -7,6 +7,7 @@ import (
 	"testing"
 	"time"
 
+	"steptrace/core/planning"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
@@ -37,7 +38,7 @@ func TestTouchFromTheExitFindsTheStage(t *testing.T) {
 	}
 	for fault := range gains {
 		c := open(t, s)
-		c.Way = Touches
+		c.Way = planning.Touches
 		var log []reading.Reading
 		var order []string
 		f := c.Find(log)
@@ -107,9 +108,10 @@ func TestTouchFromTheExitFindsTheStage(t *testing.T) {
 		hurts.Points = slices.Clone(s.Points)
 		change(&hurts)
 		c := open(t, &hurts)
-		c.Way = Touches
+		c.Way = planning.Touches
 		f := c.Find(nil)
-		if f.Next == nil || f.Next.Purpose == "touch" || slices.ContainsFunc(f.Ways, func(w WayCost) bool { return w.Way == Touches }) {
+		if f.Next == nil || f.Next.Purpose == "touch" ||
+			slices.ContainsFunc(f.Ways, func(w planning.WayCost) bool { return w.Way == planning.Touches }) {
 			t.Errorf("%s: %+v", name, f.Next)
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"testing"
 	"time"
 
+	"steptrace/core/planning"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
@@ -128,7 +129,7 @@ func TestWhatDoesNotFitIsAskedForAgain(t *testing.T) {
 }
 
 // sentence is a proposal in plain text.
-func sentence(p *Probe) string {
+func sentence(p *planning.Probe) string {
 	text := ""
 	for _, s := range p.Sentence {
 		text += s.Text
@@ -264,7 +265,7 @@ func TestCondemnedOnlyOnAllGrounds(t *testing.T) {
 func TestASetThatIsOffIsSwitchedOnFirst(t *testing.T) {
 	c := open(t, sheettest.Chain(2, "20 dB"))
 	c.Power = reading.PowerOff
-	if f := c.Find(nil); f.Next == nil || !slices.ContainsFunc(f.Next.Facts, func(x Fact) bool {
+	if f := c.Find(nil); f.Next == nil || !slices.ContainsFunc(f.Next.Facts, func(x planning.Fact) bool {
 		return x.Label == "Set" && strings.HasPrefix(x.Text, "the set is off: switch it on first")
 	}) {
 		t.Errorf("the next probe of a set that is off: %+v", f.Next)

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/planning"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
@@ -20,7 +21,7 @@ import (
 // it is read, in minutes from how the bench stands.
 type due struct {
 	Ground
-	reach   *access // of a signal; nil: a line, a fuse, something at a point
+	reach   *planning.Access // of a signal; nil: a line, a fuse, something at a point
 	minutes float64
 	worked  bool // it worked before
 	was     *reading.Judged
@@ -136,7 +137,7 @@ func (f *finder) shortGone(j *reading.Judged) []due {
 			out,
 			due{
 				Ground:  Ground{Key: f.verifyKey("short", name), Text: text, Point: name, Quantity: sheet.Resistance, Safety: true},
-				minutes: probeMinutes,
+				minutes: planning.ProbeMinutes,
 				was:     j,
 			},
 		)
@@ -152,7 +153,7 @@ func (f *finder) shortGone(j *reading.Judged) []due {
 					Quantity: sheet.Resistance,
 					Safety:   true,
 				},
-				minutes: probeMinutes,
+				minutes: planning.ProbeMinutes,
 				was:     j,
 			},
 		)
@@ -163,11 +164,11 @@ func (f *finder) shortGone(j *reading.Judged) []due {
 // rightAgain: what read wrong reads right.
 func (f *finder) rightAgain(j *reading.Judged) (due, bool) {
 	r := &j.Reading
-	d := due{Ground: Ground{Point: r.Point, Quantity: r.Quantity, Worked: r.Worked}, minutes: probeMinutes, was: j}
+	d := due{Ground: Ground{Point: r.Point, Quantity: r.Quantity, Worked: r.Worked}, minutes: planning.ProbeMinutes, was: j}
 	before := f.saidBefore(j)
 	if r.Quantity == sheet.Provocation {
 		d.Key = f.verifyKey("provoked", r.Point, string(r.Act))
-		d.Text = fmt.Sprintf("%s changes nothing any more", capital(r.Done()))
+		d.Text = fmt.Sprintf("%s changes nothing any more", reading.Capital(r.Done()))
 		return d, true
 	}
 	if line, ok := f.Plan.LineIndex(r.Point); ok {
@@ -179,7 +180,7 @@ func (f *finder) rightAgain(j *reading.Judged) (due, bool) {
 			with = " with " + f.line(line).By
 		}
 		d.Key = f.verifyKey("line", r.Point, string(r.Quantity), with)
-		d.Text = fmt.Sprintf("%s%s is right again%s", capital(f.lineName(line)), with, before)
+		d.Text = fmt.Sprintf("%s%s is right again%s", reading.Capital(f.Plan.LineTitle(line)), with, before)
 		return d, true
 	}
 	point, ok := f.Plan.PointIndex(r.Point)
@@ -245,18 +246,12 @@ func (f *finder) fedAt(j *reading.Judged) string { return f.Plan.Points[j.Route.
 
 // reaching sets down how a signal is read again as it was, and what that costs.
 func (f *finder) reaching(d *due, j *reading.Judged) {
-	d.reach = &access{route: j.Route, from: j.From, at: j.At, lifted: noStage}
+	d.reach = &planning.Access{Route: j.Route, From: j.From, At: j.At, Lifted: sheet.None}
 	if j.Route == f.Route && f.Injected == nil && j.From == 0 {
-		d.reach.now = true
+		d.reach.Now = true
 	}
 	d.Route, d.Injected = j.Route.Key, j.Reading.Injected
-	now, to := f.standing(), f.feedOf(d.reach)
-	if now.mode != to.mode {
-		d.minutes += modeMinutes
-	}
-	if now.point != to.point && to.point != byItself {
-		d.minutes += feedMinutes
-	}
+	d.minutes += f.situation().ChangeMinutes(d.reach)
 }
 
 // exitOf: what came out wrong on the way of a reading has to come out right, unless a
@@ -267,7 +262,7 @@ func (f *finder) exitOf(j *reading.Judged, all []due) (due, bool) {
 	}
 	exit := f.Plan.Points[j.Route.Points[len(j.Route.Points)-1]].Name
 	if slices.ContainsFunc(all, func(d due) bool {
-		return d.reach != nil && d.reach.from == 0 && d.reach.route.Mode == j.Route.Mode && d.Point == exit
+		return d.reach != nil && d.reach.From == 0 && d.reach.Route.Mode == j.Route.Mode && d.Point == exit
 	}) {
 		return due{}, false
 	}
@@ -294,7 +289,7 @@ func (f *finder) atExit(r *sheet.Route) due {
 			Point:    point.Name,
 			Quantity: f.exitQuantity(r),
 		},
-		minutes: probeMinutes + point.Minutes,
+		minutes: planning.ProbeMinutes + point.Minutes,
 	}
 	f.reaching(&d, &reading.Judged{Reading: reading.Reading{Injected: f.Entry(r)}, Route: r, At: last})
 	return d
@@ -312,7 +307,7 @@ func (f *finder) exitQuantity(r *sheet.Route) sheet.Quantity {
 	switch {
 	case stated(sheet.Deviation) && !f.Carrier(r, 0):
 		return sheet.Deviation
-	case f.comparable(r, last):
+	case f.Comparable(r, last, f.judged):
 		return sheet.AC
 	}
 	for _, q := range []sheet.Quantity{sheet.Power, sheet.Deviation, sheet.Frequency, sheet.Distortion} {
@@ -333,7 +328,7 @@ func (f *finder) stillWorks(j *reading.Judged) due {
 			Point:    j.Reading.Point,
 			Quantity: sheet.AC,
 		},
-		minutes: probeMinutes,
+		minutes: planning.ProbeMinutes,
 		worked:  true,
 		was:     j,
 	}
@@ -401,10 +396,10 @@ func (f *finder) shows(d *due, j *reading.Judged) bool {
 	case d.Quantity == sheet.Provocation:
 		return r.Act == d.was.Reading.Act
 	case d.reach != nil:
-		if j.Route == nil || j.Route.Mode != d.reach.route.Mode || j.Touched() || r.Quantity != d.Quantity {
+		if j.Route == nil || j.Route.Mode != d.reach.Route.Mode || j.Touched() || r.Quantity != d.Quantity {
 			return false
 		}
-		return j.Route.Points[j.From] == d.reach.route.Points[d.reach.from]
+		return j.Route.Points[j.From] == d.reach.Route.Points[d.reach.From]
 	case r.Worked != d.Worked:
 		return false
 	case d.was != nil && d.was.Reading.Word != quantity.NoWord && r.Word == quantity.NoWord && r.Quantity == sheet.DC &&
@@ -422,7 +417,7 @@ func (f *finder) order(all []due) {
 		if d.reach == nil {
 			return n
 		}
-		w := f.pathsFrom(d.reach.route.Mode, d.reach.route.Points[d.reach.from], d.reach.point(), nil)
+		w := f.pathsFrom(d.reach.Route.Mode, d.reach.Route.Points[d.reach.From], d.reach.Point(), nil)
 		for i := range all {
 			o := &all[i]
 			if o.Key == d.Key || o.ways == nil || o.Proof != Lacking {
@@ -461,7 +456,7 @@ func depth(d *due) int {
 	if d.reach == nil {
 		return 0
 	}
-	return d.reach.at
+	return d.reach.At
 }
 
 // verified tells whether tracing goes on in this round, or what was wrong is tried
@@ -471,7 +466,7 @@ func (f *finder) verified() bool {
 		slices.ContainsFunc(f.provocations(), func(j *reading.Judged) bool { return j.Verdict == reading.Intermittent }) {
 		return false
 	}
-	if f.firstBadLine() != noLine {
+	if f.firstBadLine() != sheet.None {
 		return false
 	}
 	f.suspects = nil
@@ -526,7 +521,7 @@ func (f *finder) stillWrong(d *due) {
 }
 
 // proposeDue writes out how something is shown after a repair.
-func (f *finder) proposeDue(d *due) *Probe {
+func (f *finder) proposeDue(d *due) *planning.Probe {
 	why := "it was wrong before the repair"
 	switch {
 	case d.worked:
@@ -535,21 +530,21 @@ func (f *finder) proposeDue(d *due) *Probe {
 		why = "the complaint itself: what comes out has to be right"
 	}
 	if d.reach != nil && d.Quantity == sheet.AC {
-		p := f.propose(d.reach, "verify", why)
+		p := f.situation().Propose(d.reach, "verify", why)
 		if d.was != nil {
-			p.Facts = append([]Fact{{"Before", d.was.Understood}}, p.Facts...)
+			p.Facts = append([]planning.Fact{{Label: "Before", Text: d.was.Understood}}, p.Facts...)
 		}
 		p.Injected = d.Injected
 		return p
 	}
-	p := &Probe{
+	p := &planning.Probe{
 		Point:    d.Point,
 		At:       -1,
 		Quantity: d.Quantity,
 		Purpose:  "verify",
 		Minutes:  d.minutes,
 		Without:  []string{},
-		Facts:    []Fact{},
+		Facts:    []planning.Fact{},
 		Worked:   d.Worked,
 	}
 	if point, ok := f.Plan.PointIndex(d.Point); ok {
@@ -557,10 +552,10 @@ func (f *finder) proposeDue(d *due) *Probe {
 			p.At = at
 		}
 	}
-	say := func(text, mark string) { p.Sentence = append(p.Sentence, Span{text, mark}) }
+	say := func(text, mark string) { p.Sentence = append(p.Sentence, planning.Span{Text: text, Mark: mark}) }
 	switch {
 	case d.Quantity == sheet.Provocation:
-		say(capital(string(d.was.Reading.Act))+" ", "")
+		say(reading.Capital(string(d.was.Reading.Act))+" ", "")
 		say(d.Point, "point")
 		say(" again: nothing may change any more.", "")
 	case d.Safety && f.Power.Live():
@@ -575,7 +570,7 @@ func (f *finder) proposeDue(d *due) *Probe {
 		say("Read "+strings.ToLower(quantityWords[d.Quantity][:1])+quantityWords[d.Quantity][1:]+" at ", "")
 		if line, ok := f.Plan.LineIndex(d.Point); ok {
 			p.Sentence = nil
-			say("Read "+strings.TrimSuffix(f.lineName(line), d.Point), "")
+			say("Read "+strings.TrimSuffix(f.Plan.LineTitle(line), d.Point), "")
 			say(d.Point, "point")
 			if d.Worked {
 				say(" with "+f.line(line).By, "")
@@ -589,12 +584,15 @@ func (f *finder) proposeDue(d *due) *Probe {
 	}
 	if d.Safety {
 		why = "a short that is still there takes the new fuse and more with it"
-		p.Facts = append(p.Facts, Fact{"Mind", "bring it up slowly afterwards, through a lamp or a limited supply; never a larger fuse"})
+		p.Facts = append(
+			p.Facts,
+			planning.Fact{Label: "Mind", Text: "bring it up slowly afterwards, through a lamp or a limited supply; never a larger fuse"},
+		)
 	}
 	if d.was != nil && d.was.Reading.Act == "" {
-		p.Facts = append(p.Facts, Fact{"Before", d.was.Understood})
+		p.Facts = append(p.Facts, planning.Fact{Label: "Before", Text: d.was.Understood})
 	}
-	p.Facts = append(p.Facts, Fact{"Why here", why})
+	p.Facts = append(p.Facts, planning.Fact{Label: "Why here", Text: why})
 	return p
 }
 

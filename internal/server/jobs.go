@@ -14,6 +14,7 @@ import (
 	"steptrace/core/entry"
 	"steptrace/core/intake"
 	"steptrace/core/job"
+	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
@@ -38,7 +39,7 @@ type JobView struct {
 	Route       string               `json:"route"`
 	Injected    *reading.Injection   `json:"injected" jsonschema:"nullable"`
 	Injecting   string               `json:"injecting"` // what is fed in, in words
-	Way         trace.Way            `json:"way"`
+	Way         planning.Way         `json:"way"`
 	Instrument  string               `json:"instrument"`
 	Instruments []reading.Instrument `json:"instruments"`
 	Actions     []reading.Action     `json:"actions"` // that may make a fault come or go
@@ -60,7 +61,7 @@ func view(j *store.Job, history trace.History) JobView {
 	v := JobView{Head: head(j), Supplies: []supply.Rail{}, Offers: []intake.Offer{},
 		Way: cmp.Or(
 			j.Way,
-			trace.Halve,
+			planning.Halve,
 		), Outcome: j.Outcome, Stage: j.Stage, Injected: j.Injected, Instrument: reading.InstrumentFor(j.Instrument).Key,
 		Instruments: reading.Instruments(), Actions: reading.Actions,
 		Routes: choices(plan), Spots: reading.Spots(plan), Struck: map[string]string{}}
@@ -222,12 +223,12 @@ func (c Conditions) under(base trace.Case) (trace.Case, error) {
 // BenchSetting is what is fed in, as typed, and on which route. An empty At
 // means the sheet's own signal; empty level and frequency the sheet's own.
 type BenchSetting struct {
-	Way        trace.Way `json:"way,omitempty"` // of working; empty: halve it
-	Route      string    `json:"route"`
-	Instrument string    `json:"instrument"`
-	At         string    `json:"at"`
-	Level      string    `json:"level"`
-	Frequency  string    `json:"frequency"`
+	Way        planning.Way `json:"way,omitempty"` // of working; empty: halve it
+	Route      string       `json:"route"`
+	Instrument string       `json:"instrument"`
+	At         string       `json:"at"`
+	Level      string       `json:"level"`
+	Frequency  string       `json:"frequency"`
 }
 
 func (s *Server) setBench(r *http.Request, req BenchSetting) (JobView, error) {
@@ -243,11 +244,11 @@ func (s *Server) setBench(r *http.Request, req BenchSetting) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
-	if !trace.KnownWay(req.Way) {
+	if !planning.KnownWay(req.Way) {
 		return JobView{}, problem(
 			http.StatusUnprocessableEntity,
 			"No such way",
-			fmt.Sprintf("%q is not a way of working: use %s.", req.Way, trace.WayList()),
+			fmt.Sprintf("%q is not a way of working: use %s.", req.Way, planning.WayList()),
 		)
 	}
 	return s.change(r, func(number int) error {

@@ -8,11 +8,11 @@ import (
 	"time"
 
 	"steptrace/core/job"
+	"steptrace/core/planning"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
-	"steptrace/core/trace"
 )
 
 // Job is a stored job with its sheet: the present one while the job is open,
@@ -208,7 +208,7 @@ type Bench struct {
 	Route      string
 	Injected   *reading.Injection
 	Instrument string
-	Way        trace.Way
+	Way        planning.Way
 }
 
 // SetBench keeps how the bench of a job stands.

@@ -14,9 +14,9 @@ import (
 	"github.com/pressly/goose/v3"
 
 	"steptrace/core/job"
+	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
-	"steptrace/core/trace"
 )
 
 var ctx = context.Background()
@@ -74,7 +74,7 @@ func TestEverythingSurvivesReopening(t *testing.T) {
 	must(t, log(s, n, r))
 	must(t, log(s, n, reading.Reading{ID: "r2", Point: "B", Quantity: sheet.AC, Text: "hum", Word: "hum", Taken: opened}))
 	must(t, s.Strike(ctx, n, "readings", "r2", "another set"))
-	must(t, s.SetBench(ctx, n, Bench{"|A|B", r.Injected, "scope1", trace.Back}))
+	must(t, s.SetBench(ctx, n, Bench{"|A|B", r.Injected, "scope1", planning.Back}))
 	must(t, s.Close())
 
 	s = open1(t, path)
@@ -90,7 +90,7 @@ func TestEverythingSurvivesReopening(t *testing.T) {
 	if !j.Readings[1].Struck || j.Readings[1].StruckReason != "another set" || j.Readings[1].Word != "hum" {
 		t.Errorf("struck reading: %+v", j.Readings[1])
 	}
-	if *j.Injected != *r.Injected || j.Instrument != "scope1" || j.Way != trace.Back || j.Route != "|A|B" || !j.Opened.Equal(opened) {
+	if *j.Injected != *r.Injected || j.Instrument != "scope1" || j.Way != planning.Back || j.Route != "|A|B" || !j.Opened.Equal(opened) {
 		t.Errorf("%+v", j.Job)
 	}
 }

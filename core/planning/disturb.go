@@ -1,4 +1,4 @@
-package trace
+package planning
 
 import (
 	"fmt"
@@ -15,10 +15,10 @@ import (
 
 // disturbed says how the instrument at hand changes what it measures at a position of a
 // route; empty where it hardly does.
-func (f *finder) disturbed(r *sheet.Route, at int) string {
-	in := reading.InstrumentFor(f.Instrument)
+func (t *Situation) disturbed(r *sheet.Route, at int) string {
+	in := reading.InstrumentFor(t.Instrument)
 	hz := r.Levels[at].Hz
-	if ohms := f.Plan.Points[r.Points[at]].SourceOhms; ohms > 0 {
+	if ohms := t.Plan.Points[r.Points[at]].SourceOhms; ohms > 0 {
 		if left := in.Loading(ohms, hz); left < lightLoad {
 			return fmt.Sprintf(
 				"the %s takes %s of the level here; that is allowed for, but it may upset the circuit",
@@ -31,7 +31,7 @@ func (f *finder) disturbed(r *sheet.Route, at int) string {
 	switch {
 	case hz < tunedHz/10:
 		return ""
-	case f.tuned(r.Points[at]):
+	case t.tuned(r.Points[at]):
 		return fmt.Sprintf(
 			"tuned here: the %.0f pF of a %s shift it. Couple loosely, or expect it off tune while the probe hangs there",
 			in.InputF*1e12,
@@ -49,15 +49,15 @@ func (f *finder) disturbed(r *sheet.Route, at int) string {
 }
 
 // tuned tells whether a stage that meets a point is tuned.
-func (f *finder) tuned(point int) bool {
-	return slices.ContainsFunc(f.Plan.Stages, func(s sheet.PlanStage) bool {
+func (t *Situation) tuned(point int) bool {
+	return slices.ContainsFunc(t.Plan.Stages, func(s sheet.PlanStage) bool {
 		return (s.From == point || s.To == point) && slices.Contains([]string{"oscillator", "filter", "aerial"}, s.Kind)
 	})
 }
 
 // lighterMinutes is what a reading costs more where the probe changes what it measures.
-func (f *finder) lighterMinutes(r *sheet.Route, at int) float64 {
-	if f.disturbed(r, at) == "" {
+func (t *Situation) lighterMinutes(r *sheet.Route, at int) float64 {
+	if t.disturbed(r, at) == "" {
 		return 0
 	}
 	return detuneMinutes
@@ -66,18 +66,18 @@ func (f *finder) lighterMinutes(r *sheet.Route, at int) float64 {
 // driversFirst proposes the DC of a control that suspects need, where the reading that would
 // be next is one that the probe disturbs: volts at a driver are read in a minute and shift
 // nothing. The likeliest to be at fault is read first; nil where all were read.
-func (f *finder) driversFirst(c *check) *Probe {
-	if (f.Way != Halve && f.Way != "") || c.probe.read() != sheet.AC || f.disturbed(c.probe.route, c.probe.at) == "" {
+func (t *Situation) driversFirst(c *check) *Probe {
+	if (t.Way != Halve && t.Way != "") || c.probe.read() != sheet.AC || t.disturbed(c.probe.Route, c.probe.At) == "" {
 		return nil
 	}
-	best := noLine
-	for _, line := range f.linesWanted() {
-		if line >= len(f.Plan.Rails) && (best == noLine || f.believed[len(f.Plan.Stages)+line] > f.believed[len(f.Plan.Stages)+best]) {
+	best := sheet.None
+	for _, line := range t.linesWanted() {
+		if line >= len(t.Plan.Rails) && (best == sheet.None || t.Believed[len(t.Plan.Stages)+line] > t.Believed[len(t.Plan.Stages)+best]) {
 			best = line
 		}
 	}
-	if best == noLine {
+	if best == sheet.None {
 		return nil
 	}
-	return f.proposeLine(best, "DC at what switches the suspects comes first: it is quick, and a probe upsets nothing there")
+	return t.ProposeLine(best, "DC at what switches the suspects comes first: it is quick, and a probe upsets nothing there")
 }

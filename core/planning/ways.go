@@ -1,4 +1,4 @@
-package trace
+package planning
 
 import (
 	"cmp"
@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"steptrace/core/exchange"
+	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
@@ -82,11 +83,11 @@ func KnownWay(w Way) bool {
 }
 
 // weights are the suspects' shares of belief on this route; they sum to 1.
-func (f *finder) weights() []float64 {
-	out := make([]float64, len(f.suspects))
+func (t *Situation) weights() []float64 {
+	out := make([]float64, len(t.Suspects))
 	sum := 0.0
-	for i, at := range f.suspects {
-		out[i] = max(f.believed[f.Route.Stages[at]], 1e-9)
+	for i, at := range t.Suspects {
+		out[i] = max(t.Believed[t.Route.Stages[at]], 1e-9)
 		sum += out[i]
 	}
 	for i := range out {
@@ -95,37 +96,37 @@ func (f *finder) weights() []float64 {
 	return out
 }
 
-// split proposes the next probe in the way of working that was chosen; nil
-// where nothing parts the suspects.
-func (f *finder) split() *Probe {
-	if f.Way == Supplies {
-		if p := f.nextLine(); p != nil {
-			return p
+// split proposes the next probe in the way of working that was chosen, and lists what else could be
+// read; nil where nothing parts the suspects.
+func (t *Situation) Next() (*Probe, []Option) {
+	if t.Way == Supplies {
+		if p := t.nextLine(); p != nil {
+			return p, []Option{}
 		}
 	}
-	if f.Way == Touches {
-		if p := f.nextTouch(); p != nil {
-			return p
+	if t.Way == Touches {
+		if p := t.nextTouch(); p != nil {
+			return p, []Option{}
 		}
 	}
-	s := f.searched()
-	i := s.choose(f.Way, s.all(), s.start)
+	s := t.searched()
+	i := s.choose(t.Way, s.all(), s.start)
 	if i < 0 {
-		return nil
+		return nil, []Option{}
 	}
-	f.out.Options = f.options(s, i)
+	options := t.options(s, i)
 	c := &s.checks[i]
-	if p := f.driversFirst(c); p != nil {
-		return p
+	if p := t.driversFirst(c); p != nil {
+		return p, options
 	}
-	o := f.out.Options[0]
-	why := fmt.Sprintf("%s; about %s", f.partsText(c), minutes(o.Minutes))
+	o := options[0]
+	why := fmt.Sprintf("%s; about %s", t.partsText(c), minutes(o.Minutes))
 	if o.Total > o.Minutes+0.25 {
 		why += fmt.Sprintf(", and about %s in all to the faulty stage", minutes(o.Total))
 	}
-	p := f.propose(&c.probe, "split", why)
+	p := t.Propose(&c.probe, "split", why)
 	p.Bits, p.Minutes = o.Bits, o.Minutes
-	return p
+	return p, options
 }
 
 // Option is something that can be read next: what it tells, and what it costs
@@ -145,7 +146,7 @@ const mostOptions = 6
 
 // options ranks what can be read next: what was chosen first, then by what each
 // tells a minute.
-func (f *finder) options(s *search, chosen int) []Option {
+func (t *Situation) options(s *search, chosen int) []Option {
 	order := make([]int, 0, len(s.checks))
 	rate := make([]float64, len(s.checks))
 	for i := range s.checks {
@@ -161,39 +162,28 @@ func (f *finder) options(s *search, chosen int) []Option {
 	for _, i := range order[:min(mostOptions, len(order))] {
 		c := &s.checks[i]
 		m, _ := s.set(s.start, c)
-		good, bad := f.leaves(c.probe.splits)
+		good, bad := t.leaves(c.probe.splits)
 		out = append(
 			out,
 			Option{
-				Point:   f.Plan.Points[c.probe.point()].Name,
-				Does:    f.does(&c.probe),
-				IfGood:  f.counted(good),
-				IfBad:   f.counted(bad),
+				Point:   t.Plan.Points[c.probe.Point()].Name,
+				Does:    t.does(&c.probe),
+				IfGood:  t.counted(good),
+				IfBad:   t.counted(bad),
 				Bits:    s.bits(s.all(), c),
 				Minutes: m,
-				Total:   s.from(f.Way, i, s.all(), s.start).Minutes,
+				Total:   s.from(t.Way, i, s.all(), s.start).Minutes,
 			},
 		)
 	}
 	return out
 }
 
-// linesUnread lists the rails and controls that nobody has read.
-func (f *finder) linesUnread() []int {
+// linesWanted lists the rails and controls that suspects need and nobody has read.
+func (t *Situation) linesWanted() []int {
 	var out []int
-	for i := range f.countLines() {
-		if f.line(i).Read == "" {
-			out = append(out, i)
-		}
-	}
-	return out
-}
-
-// linesWanted lists those of them that suspects need.
-func (f *finder) linesWanted() []int {
-	var out []int
-	for _, i := range f.linesUnread() {
-		if slices.ContainsFunc(f.suspects, func(at int) bool { return slices.Contains(f.stageAt(at).Lines, i) }) {
+	for _, i := range t.Unread {
+		if slices.ContainsFunc(t.Suspects, func(at int) bool { return slices.Contains(t.stageAt(at).Lines, i) }) {
 			out = append(out, i)
 		}
 	}
@@ -201,60 +191,63 @@ func (f *finder) linesWanted() []int {
 }
 
 // nextLine proposes to read a line that suspects need; nil where all are read.
-func (f *finder) nextLine() *Probe {
-	wanted := f.linesWanted()
+func (t *Situation) nextLine() *Probe {
+	wanted := t.linesWanted()
 	if len(wanted) == 0 {
 		return nil
 	}
 	needing := 0
-	for _, at := range f.suspects {
-		if slices.Contains(f.stageAt(at).Lines, wanted[0]) {
+	for _, at := range t.Suspects {
+		if slices.Contains(t.stageAt(at).Lines, wanted[0]) {
 			needing++
 		}
 	}
-	return f.proposeLine(wanted[0], fmt.Sprintf("supplies first: %d of the %d suspects need it", needing, len(f.suspects)))
+	return t.ProposeLine(wanted[0], fmt.Sprintf("supplies first: %d of the %d suspects need it", needing, len(t.Suspects)))
 }
 
 // proposeLine writes out the reading of a line.
-func (f *finder) proposeLine(line int, why string) *Probe {
-	l := f.line(line)
-	p := &Probe{Point: l.Name, At: -1, Quantity: sheet.DC, Purpose: "supply", Minutes: probeMinutes, Without: []string{},
+func (t *Situation) ProposeLine(line int, why string) *Probe {
+	name, volts, point := t.Plan.LineName(line), 0.0, ""
+	if line < len(t.Plan.Rails) {
+		volts, point = t.Plan.Rails[line].Volts, t.Plan.Rails[line].Point
+	} else {
+		c := &t.Plan.Controls[line-len(t.Plan.Rails)]
+		volts, point = c.Volts, c.Point
+	}
+	p := &Probe{Point: name, At: -1, Quantity: sheet.DC, Purpose: "supply", Minutes: ProbeMinutes, Without: []string{},
 		Sentence: []Span{
-			{"Read " + strings.TrimSuffix(f.lineName(line), l.Name), ""},
-			{l.Name, "point"},
+			{"Read " + t.Plan.LineKind(line) + " ", ""},
+			{name, "point"},
 			{" and expect ", ""},
-			{l.Expected, "value"},
+			{quantity.Rounded(volts, quantity.Volt), "value"},
 			{".", ""},
 		}}
-	if l.Point != "" {
-		p.Facts = append(p.Facts, Fact{"Measured at", l.Point})
+	if point != "" {
+		p.Facts = append(p.Facts, Fact{"Measured at", point})
 	}
 	p.Facts = append(p.Facts, Fact{"Why here", why})
 	return p
 }
 
 // costs works out what each way of working costs from here.
-func (f *finder) costs() []WayCost {
+func (t *Situation) Costs() []WayCost {
 	out := []WayCost{}
-	if len(f.suspects) == 0 || f.out.State == Named {
-		return out
-	}
-	s := f.searched()
+	s := t.searched()
 	for _, w := range workingWays {
 		var c WayCost
 		if w.way == Touches {
-			if c = f.touchCost(); c.Probes == 0 {
+			if c = t.touchCost(); c.Probes == 0 {
 				continue // no point of the route may be touched, or nothing would be heard
 			}
 		} else {
 			c = s.run(w.way, s.all(), s.start)
 		}
 		if w.way == Supplies {
-			n := len(f.linesWanted())
+			n := len(t.linesWanted())
 			c.Probes += float64(n)
 			c.WorstProbes += n
-			c.Minutes += float64(n) * probeMinutes
-			c.WorstMinutes += float64(n) * probeMinutes
+			c.Minutes += float64(n) * ProbeMinutes
+			c.WorstMinutes += float64(n) * ProbeMinutes
 		}
 		c.Way, c.Name, c.Note = w.way, w.name, w.note
 		out = append(out, c)
@@ -262,27 +255,23 @@ func (f *finder) costs() []WayCost {
 	return out
 }
 
-// whatIf says for each point of the route which suspects a good and a bad
-// reading there would leave.
-func (f *finder) whatIf() {
-	if len(f.suspects) < 2 || f.fleeting() {
-		return // a good reading leaves them all, some less likely
+// whatIf says which suspects a good and a bad reading at a position of the route would leave; empty
+// where it would tell nothing of them.
+func (t *Situation) WhatIf(at int) (good, bad string) {
+	if at == 0 || t.Plan.Points[t.Route.Points[at]].Source {
+		return "", ""
 	}
-	for i := range f.out.Points {
-		if i == 0 || f.Plan.Points[f.Route.Points[i]].Source {
-			continue
-		}
-		good, bad := f.leaves(f.splits(f.ownAccess(i)))
-		if len(good) > 0 && len(bad) > 0 { // otherwise it would tell nothing of these
-			f.out.Points[i].IfGood, f.out.Points[i].IfBad = f.counted(good), f.counted(bad)
-		}
+	left, rest := t.leaves(t.splits(t.OwnAccess(at)))
+	if len(left) == 0 || len(rest) == 0 {
+		return "", ""
 	}
+	return t.counted(left), t.counted(rest)
 }
 
 // leaves parts the suspects: those that are left if what splits them reads good,
 // and if it reads bad.
-func (f *finder) leaves(splits []bool) (good, bad []int) {
-	for i, at := range f.suspects {
+func (t *Situation) leaves(splits []bool) (good, bad []int) {
+	for i, at := range t.Suspects {
 		if splits[i] {
 			bad = append(bad, at)
 		} else {
@@ -293,42 +282,10 @@ func (f *finder) leaves(splits []bool) (good, bad []int) {
 }
 
 // counted names stages by position as a choice.
-func (f *finder) counted(positions []int) string {
+func (t *Situation) counted(positions []int) string {
 	names := make([]string, len(positions))
 	for i, p := range positions {
-		names[i] = f.stageAt(p).Name
+		names[i] = t.stageAt(p).Name
 	}
-	return listed(names)
-}
-
-// pair finds the two blocks that together would explain every piece of evidence, the
-// likeliest pair; ok is false where none does.
-func (f *finder) pair() (first, second int, ok bool) {
-	prior := f.prior()
-	var candidates []int
-	for k := range prior {
-		if slices.ContainsFunc(f.bad(), func(j *reading.Judged) bool { return f.waysTo(j).Any[k] }) &&
-			!slices.ContainsFunc(f.evidence, func(j *reading.Judged) bool { return !j.Verdict.Bad() && !f.allows(j, k) }) {
-			candidates = append(candidates, k)
-		}
-	}
-	best := 0.0
-	for i, a := range candidates {
-		for _, b := range candidates[:i] {
-			if prior[a]*prior[b] <= best ||
-				slices.ContainsFunc(f.bad(), func(j *reading.Judged) bool { return !f.allows(j, a) && !f.allows(j, b) }) {
-				continue
-			}
-			best, first, second, ok = prior[a]*prior[b], b, a, true
-		}
-	}
-	return first, second, ok
-}
-
-// allows tells whether a fault in a block would let a piece of evidence come about.
-func (f *finder) allows(j *reading.Judged, block int) bool {
-	if j.At == j.From || !j.Verdict.Bad() && !f.Clears(j, f.asked) {
-		return true
-	}
-	return allows(f.waysTo(j), j.Verdict, block)
+	return reading.Listed(names)
 }

@@ -1,4 +1,4 @@
-package trace
+package planning
 
 import (
 	"fmt"
@@ -42,17 +42,16 @@ type Probe struct {
 	Injected *reading.Injection `json:"injected" jsonschema:"nullable"`
 }
 
-// refusedCut tells whether a point that parts the suspects is left out only for
-// what the instrument bears; the reasons then say which.
-func (f *finder) refusedCut() bool {
-	found := false
-	for at := f.suspects[0] + 1; at <= f.suspects[len(f.suspects)-1]; at++ {
-		if why := f.Refused(f.Route.Points[at], f.Route.Mode); why != "" && f.Route.Levels[at].Known {
-			f.out.Reasons = append(f.out.Reasons, f.PointName(at)+": "+why+".")
-			found = true
+// refusedCuts lists the points that part the suspects and are left out only for what the instrument
+// bears, and why.
+func (t *Situation) RefusedCuts() []string {
+	var out []string
+	for at := t.Suspects[0] + 1; at <= t.Suspects[len(t.Suspects)-1]; at++ {
+		if why := t.Refused(t.Route.Points[at], t.Route.Mode); why != "" && t.Route.Levels[at].Known {
+			out = append(out, t.PointName(at)+": "+why+".")
 		}
 	}
-	return found
+	return out
 }
 
 func minutes(m float64) string {
@@ -64,73 +63,73 @@ func minutes(m float64) string {
 }
 
 // propose writes out a reading to take.
-func (f *finder) propose(r *access, purpose, why string) *Probe {
-	point := &f.Plan.Points[r.point()]
-	level := r.route.Levels[r.at]
+func (t *Situation) Propose(r *Access, purpose, why string) *Probe {
+	point := &t.Plan.Points[r.Point()]
+	level := r.Route.Levels[r.At]
 	p := &Probe{
 		Point:    point.Name,
 		At:       -1,
 		Quantity: r.read(),
 		Purpose:  purpose,
-		Minutes:  point.Minutes + probeMinutes + f.lighterMinutes(r.route, r.at),
+		Minutes:  point.Minutes + ProbeMinutes + t.lighterMinutes(r.Route, r.At),
 		Without:  []string{},
-		Route:    r.route.Key,
+		Route:    r.Route.Key,
 	}
-	if at, ok := f.Route.At(r.point()); ok {
+	if at, ok := t.Route.At(r.Point()); ok {
 		p.At = at
 	}
-	if r.now {
-		p.Injected = f.Injected
-	} else if r.from == 0 {
-		p.Injected = f.Entry(r.route)
+	if r.Now {
+		p.Injected = t.Injected
+	} else if r.From == 0 {
+		p.Injected = t.Entry(r.Route)
 	} else {
-		p.Injected = &reading.Injection{At: f.Plan.Points[r.route.Points[r.from]].Name}
+		p.Injected = &reading.Injection{At: t.Plan.Points[r.Route.Points[r.From]].Name}
 	}
-	p.Sentence = f.before(r)
+	p.Sentence = t.before(r)
 	say := func(text, mark string) { p.Sentence = append(p.Sentence, Span{text, mark}) }
 	verb := "probe "
 	if purpose == "again" {
 		verb = "read "
 	}
 	if len(p.Sentence) == 0 {
-		verb = capital(verb)
+		verb = reading.Capital(verb)
 	}
 	say(verb, "")
 	say(point.Name, "point")
 	if purpose == "again" {
 		say(" again", "")
 	}
-	switch dbv := f.expectOf(r); {
+	switch dbv := t.expectOf(r); {
 	case r.read() != sheet.AC:
-		say(fmt.Sprintf(" for its %s", r.quantity), "")
-		if e, ok := f.Plan.Expect(r.point(), r.quantity, r.route.Mode); ok {
+		say(fmt.Sprintf(" for its %s", r.Quantity), "")
+		if e, ok := t.Plan.Expect(r.Point(), r.Quantity, r.Route.Mode); ok {
 			say(" and expect ", "")
 			say(e.Text(), "value")
 		}
-	case r.lifted != noStage:
+	case r.Lifted != sheet.None:
 		say(" and say whether the signal is there", "")
-		p.Without = []string{f.Plan.Stages[r.lifted].Name}
+		p.Without = []string{t.Plan.Stages[r.Lifted].Name}
 	case dbv != nil:
 		say(" and expect ", "")
 		say(sheet.LevelText(*dbv, level.Form, level.Shape), "value")
 		if level.Hz > 0 {
 			say(" at "+quantity.Frequency(level.Hz), "")
 		}
-		p.Facts = f.facts(r, point, level, *dbv)
-		if _, twin, ok := f.TwinLevel(r.route, r.at, f.judged); ok {
+		p.Facts = t.facts(r, point, level, *dbv)
+		if _, twin, ok := t.TwinLevel(r.Route, r.At, t.Judged); ok {
 			p.Facts = append(p.Facts, Fact{"Expected", "as its twin " + twin + " reads; the sheet is silent here"})
 		}
 	default:
 		say(" and say what is there", "")
 	}
 	say(".", "")
-	if needs := f.needs(r); needs != "" {
+	if needs := t.needs(r); needs != "" {
 		p.Facts = append(p.Facts, Fact{"Needs", needs})
 	}
 	p.Facts = append(p.Facts, Fact{"Why here", why})
 	// What can hurt stands before how to do it.
-	mind := reading.Joined(point.Hazard, f.Refused(r.point(), r.route.Mode), f.disturbed(r.route, r.at))
-	if r.lifted != noStage {
+	mind := reading.Joined(point.Hazard, t.Refused(r.Point(), r.Route.Mode), t.disturbed(r.Route, r.At))
+	if r.Lifted != sheet.None {
 		mind = reading.Joined(
 			"without its feedback the gain is far higher, and an output stage may run away: lower the signal, take the loudspeaker off, "+
 				"and keep it short",
@@ -144,7 +143,7 @@ func (f *finder) propose(r *access, purpose, why string) *Probe {
 }
 
 // before says what has to be changed before a reading; it begins the sentence.
-func (f *finder) before(r *access) []Span {
+func (t *Situation) before(r *Access) []Span {
 	var out []Span
 	add := func(first, then string, spans ...Span) {
 		if len(out) == 0 {
@@ -154,82 +153,73 @@ func (f *finder) before(r *access) []Span {
 		}
 		out = append(append(out, spans...), Span{", ", ""})
 	}
-	now, to := f.standing(), f.feedOf(r)
+	now, to := t.standing(), t.feedOf(r)
 	switch {
 	case to.mode != now.mode && to.mode != "":
 		add("Switch to ", "", Span{to.mode, "point"})
-	case to.mode != f.Route.Mode && to.mode != "":
+	case to.mode != t.Route.Mode && to.mode != "":
 		add("Still in ", "", Span{to.mode, "point"})
 	}
 	if to.point != now.point && to.point != byItself {
-		name := Span{f.Plan.Points[to.point].Name, "point"}
-		if l := r.route.Levels[r.from]; l.Known {
+		name := Span{t.Plan.Points[to.point].Name, "point"}
+		if l := r.Route.Levels[r.From]; l.Known {
 			add("Feed ", "feed ", Span{l.Text(), "value"}, Span{" in at ", ""}, name)
 		} else {
 			add("Feed a signal in at ", "feed a signal in at ", name)
 		}
 	}
-	if r.lifted != noStage {
-		add("Open the loop at ", "open the loop at ", Span{f.Plan.Stages[r.lifted].Name, "point"})
+	if r.Lifted != sheet.None {
+		add("Open the loop at ", "open the loop at ", Span{t.Plan.Stages[r.Lifted].Name, "point"})
 	}
 	return out
 }
 
 // does says what is done for a reading, in a few words.
-func (f *finder) does(r *access) string {
+func (t *Situation) does(r *Access) string {
 	text := ""
-	for _, s := range f.before(r) {
+	for _, s := range t.before(r) {
 		text += s.Text
 	}
-	return capital(text + "probe " + f.Plan.Points[r.point()].Name)
+	return reading.Capital(text + "probe " + t.Plan.Points[r.Point()].Name)
 }
 
 // needs says what a reading takes besides the probe.
-func (f *finder) needs(r *access) string {
+func (t *Situation) needs(r *Access) string {
 	var out []string
-	if outside := f.outside(); !f.opened(outside) && (!outside[r.point()] || r.from > 0 && !r.now) {
+	if outside := t.outside(); !t.opened(outside) && (!outside[r.Point()] || r.From > 0 && !r.Now) {
 		out = append(out, fmt.Sprintf("the set open, about %s once", minutes(openMinutes)))
 	}
-	if now, to := f.standing().point, f.feedOf(r).point; to != byItself && to != now {
+	if now, to := t.standing().point, t.feedOf(r).point; to != byItself && to != now {
 		out = append(out, "the generator moved")
 	}
-	if r.lifted != noStage {
-		out = append(out, fmt.Sprintf("the set off and discharged while %s is lifted, then live again", f.Plan.Stages[r.lifted].Name))
+	if r.Lifted != sheet.None {
+		out = append(out, fmt.Sprintf("the set off and discharged while %s is lifted, then live again", t.Plan.Stages[r.Lifted].Name))
 	}
 	return strings.Join(out, "; ")
 }
 
 // expectOf is the level that a reading shows on a good set; nil where nothing is known.
-func (f *finder) expectOf(r *access) *float64 {
-	if r.now && r.route.Levels[r.at].Known {
-		dbv, _ := f.ExpectNow(r.at)
+func (t *Situation) expectOf(r *Access) *float64 {
+	if r.Now && r.Route.Levels[r.At].Known {
+		dbv, _ := t.ExpectNow(r.At)
 		return dbv
 	}
-	if l := r.route.Levels[r.at]; l.Known {
+	if l := r.Route.Levels[r.At]; l.Known {
 		return exchange.Finite(l.DBV)
 	}
-	if dbv, _, ok := f.TwinLevel(r.route, r.at, f.judged); ok {
+	if dbv, _, ok := t.TwinLevel(r.Route, r.At, t.Judged); ok {
 		return exchange.Finite(dbv)
 	}
 	return nil
 }
 
-// comparable tells whether something is known to compare a level with.
-func (f *finder) comparable(r *sheet.Route, at int) bool {
-	if r.Levels[at].Known {
-		return true
-	}
-	_, _, ok := f.TwinLevel(r, at, f.judged)
-	return ok
-}
-
 // partsText says how a check parts the suspects.
-func (f *finder) partsText(c *check) string {
-	good, bad := f.leaves(c.probe.splits)
-	return fmt.Sprintf("splits the %d suspects: bad leaves %d, good %d", len(f.suspects), len(bad), len(good))
+func (t *Situation) partsText(c *check) string {
+	good, bad := t.leaves(c.probe.splits)
+	return fmt.Sprintf("splits the %d suspects: bad leaves %d, good %d", len(t.Suspects), len(bad), len(good))
 }
 
-func (f *finder) facts(r *access, point *sheet.PlanPoint, level sheet.Level, dbv float64) []Fact {
+func (t *Situation) facts(r *Access, point *sheet.PlanPoint, level sheet.Level, dbv float64) []Fact {
 	var out []Fact
 	switch {
 	case point.Drawing != "" && point.Note != "":
@@ -242,15 +232,15 @@ func (f *finder) facts(r *access, point *sheet.PlanPoint, level sheet.Level, dbv
 	if w := waveform(level); w != "" {
 		out = append(out, Fact{"Waveform", w})
 	}
-	out = append(out, Fact{"With", setUp(reading.InstrumentFor(f.Instrument), level, dbv)})
+	out = append(out, Fact{"With", setUp(reading.InstrumentFor(t.Instrument), level, dbv)})
 	set := level.Settings
 	if set == "" {
-		set = f.Plan.Sheet.Settings
+		set = t.Plan.Sheet.Settings
 	}
-	if f.Power == reading.PowerOff {
+	if t.Power == reading.PowerOff {
 		set = reading.Joined("the set is off: switch it on first", set)
 	}
-	if f.feedOf(r).point == byItself && f.standing().point != byItself {
+	if t.feedOf(r).point == byItself && t.standing().point != byItself {
 		set = reading.Joined("feed nothing in", set)
 	}
 	if set != "" {

@@ -1,10 +1,12 @@
-package trace
+package planning
 
 import (
 	"cmp"
 	"math"
 	"math/bits"
 	"slices"
+
+	"steptrace/core/sheet"
 )
 
 // The search for the fault among suspects is a tree of readings: each parts what
@@ -38,12 +40,12 @@ type check struct {
 	cost   float64 // minutes to reach and read it, the bench standing right
 	feed   int     // which signal has to be fed in: an index into the search's feeds
 	inside bool    // the set has to be open
-	lifted int     // feedback stage to lift; noStage
+	lifted int     // feedback stage to lift; sheet.None
 
 	// Along the route being traced as it is; -1 elsewhere. Working front to back
 	// goes by it.
 	along int
-	probe access
+	probe Access
 }
 
 // feed is where a signal comes in, and how the set is switched for it. No point
@@ -175,7 +177,7 @@ func (c *check) parting(left uint64) bool {
 func (c *check) noWorse(other *check) bool {
 	const asItStands = 0 // the feed at the start
 	return c.cost <= other.cost && (!c.inside || other.inside) && (c.feed == other.feed || c.feed == asItStands) &&
-		(c.lifted == other.lifted || c.lifted == noStage)
+		(c.lifted == other.lifted || c.lifted == sheet.None)
 }
 
 // option is a check with what it costs at once and at least in all, and how the

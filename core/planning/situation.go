@@ -1,0 +1,26 @@
+package planning
+
+import (
+	"steptrace/core/reading"
+	"steptrace/core/sheet"
+)
+
+// Situation is where a trace stands when something is to be read next: the bench, what was read on
+// it, and what is suspected. Its search is set up once, so that none of it may change afterwards.
+type Situation struct {
+	reading.Bench
+	Way      Way              // of working
+	Judged   []reading.Judged // the readings of this round
+	Asked    sheet.Quantity   // the aspect of the signal that has to be read further
+	Suspects []int            // positions on the route, in order
+	Believed []float64        // how likely each block of the set is at fault
+	Unread   []int            // rails and controls that nobody has read
+	Open     bool             // the set is open already, whatever was read
+	// Paths gives what the signal depends on between two points in a mode.
+	Paths func(mode string, from, to int, without []string) *sheet.Paths
+
+	searching *search
+}
+
+// stageAt is the stage at a position of the route.
+func (t *Situation) stageAt(at int) *sheet.PlanStage { return &t.Plan.Stages[t.Route.Stages[at]] }
