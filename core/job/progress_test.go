@@ -43,7 +43,7 @@ func TestProgressFollowsTheWork(t *testing.T) {
 	j.Readings[1].Word, j.Readings[1].SI = quantity.NoWord, 0.1
 	j.Readings = j.Readings[1:]
 	expect("probed before all that", nil, "[intake]", "bench")
-	named := &trace.Findings{State: trace.Named}
+	named := &trace.Findings{Conclusion: trace.Conclusion{State: trace.Named}}
 	expect("a stage is named", named, "[intake bench]", "inside")
 	j.Inside = []inside.Entry{{At: at, Condemned: &inside.Condemned{Part: "C1"}}}
 	expect("a part is condemned", named, "[intake inside]", "bench")

@@ -53,9 +53,9 @@ func spoiled(evidence []*reading.Judged) []sheet.Quantity {
 
 // ask settles which aspect has to be read further: another than the level only where no
 // fault of the level would explain the evidence.
-func (f *finder) ask() {
-	f.asked = sheet.AC
+func (f *finder) ask() sheet.Quantity {
 	if bad := spoiled(f.evidence); len(bad) > 0 && !slices.Contains(f.narrowIn(sheet.AC, f.evidence), true) {
-		f.asked = bad[0]
+		return bad[0]
 	}
+	return sheet.AC
 }

@@ -113,30 +113,6 @@ func (f *finder) clearing(block int) *reading.Judged {
 	return nil
 }
 
-// pair finds the two blocks that together would explain every piece of evidence, the
-// likeliest pair; ok is false where none does.
-func (f *finder) pair() (first, second int, ok bool) {
-	prior := f.prior()
-	var candidates []int
-	for k := range prior {
-		if slices.ContainsFunc(f.bad(), func(j *reading.Judged) bool { return f.waysTo(j).Any[k] }) &&
-			!slices.ContainsFunc(f.evidence, func(j *reading.Judged) bool { return !j.Verdict.Bad() && !f.allows(j, k) }) {
-			candidates = append(candidates, k)
-		}
-	}
-	best := 0.0
-	for i, a := range candidates {
-		for _, b := range candidates[:i] {
-			if prior[a]*prior[b] <= best ||
-				slices.ContainsFunc(f.bad(), func(j *reading.Judged) bool { return !f.allows(j, a) && !f.allows(j, b) }) {
-				continue
-			}
-			best, first, second, ok = prior[a]*prior[b], b, a, true
-		}
-	}
-	return first, second, ok
-}
-
 // allows tells whether a fault in a block would let a piece of evidence come about.
 func (f *finder) allows(j *reading.Judged, block int) bool {
 	if j.At == j.From || !j.Verdict.Bad() && !f.Clears(j, f.asked) {

@@ -54,7 +54,7 @@ type Waiver struct {
 }
 
 // grounds lists what has to be shown of the stage at a position of the route.
-func (f *finder) grounds(at int) []Ground {
+func (f *suspicion) grounds(at int) []Ground {
 	stage := f.stageAt(at)
 	var out []Ground
 	if !f.Plan.Points[f.Route.Points[at]].Source {
@@ -109,7 +109,7 @@ func (f *finder) waive(stage string, g *Ground) {
 // signalGround: the signal before the stage is good, behind it bad.
 //
 // Long: what a signal can show, the strongest first.
-func (f *finder) signalGround(key string, at int, bad bool) Ground {
+func (f *suspicion) signalGround(key string, at int, bad bool) Ground {
 	name := f.PointName(at)
 	want := "good"
 	if bad {
@@ -344,7 +344,7 @@ func (f *finder) liftedGround(at int) (Ground, bool) {
 // sureGround: the readings make the stage likely enough, one that decides
 // having been taken twice where that is needed. A single slip of the probe must
 // not condemn a stage.
-func (f *finder) sureGround(at int) Ground {
+func (f *suspicion) sureGround(at int) Ground {
 	stage := f.Route.Stages[at]
 	belief := f.believed[stage]
 	g := Ground{
@@ -415,7 +415,7 @@ type again struct {
 
 // pivot finds the reading that stands between a stage and the likeliest other
 // block; of several the one that was read the fewest times.
-func (f *finder) pivot(stage int) (best again, ok bool) {
+func (f *suspicion) pivot(stage int) (best again, ok bool) {
 	weight := 0.0
 	for k, b := range f.believed {
 		if k == stage || b < max(weight, worthAsking) {
@@ -456,7 +456,7 @@ func (f *finder) pivot(stage int) (best again, ok bool) {
 }
 
 // rival is the likeliest block beside one.
-func (f *finder) rival(block int) int {
+func (f *suspicion) rival(block int) int {
 	best := -1
 	for k, b := range f.believed {
 		if k != block && (best < 0 || b > f.believed[best]) {
@@ -480,22 +480,11 @@ func share(belief float64) string {
 	}
 }
 
-// condemn settles whether the named stage is condemned, and what is missing.
-func (f *finder) condemn(at int) {
-	f.out.Grounds = f.grounds(at)
-	f.settle()
-}
-
 // settle condemns the stage that is named once every ground is shown or waived.
-func (f *finder) settle() {
-	f.out.Condemned = true
-	for _, g := range f.out.Grounds {
-		if g.Proof == Lacking || g.Proof == Against {
-			f.out.Condemned = false
-		}
-	}
-	if f.out.Condemned {
-		f.out.Headline = fmt.Sprintf("%s is condemned.", f.out.Stage)
+func (k *Conclusion) settle() {
+	k.Condemned = !slices.ContainsFunc(k.Grounds, func(g Ground) bool { return g.Proof == Lacking || g.Proof == Against })
+	if k.Condemned {
+		k.Headline = fmt.Sprintf("%s is condemned.", k.Stage)
 	}
 }
 

@@ -11,7 +11,7 @@
 // # What is left
 //
 // The reasoning supposes one fault, in a block: a stage, a rail, a control or a
-// ground (blocks.go). A good reading clears every block on any way between the
+// ground (core/sheet's blocks, narrowed in blocks.go). A good reading clears every block on any way between the
 // place where the signal is fed in and the point; a bad one puts the fault on one
 // of them; where nothing arrives it is on every way. A way depends on its stages,
 // the lines they need with those these are made from, and the signals they need,
@@ -19,7 +19,7 @@
 // Feedback that is not opened makes one block of what it goes around (loop.go). A
 // touch with a finger counts as a crude injection: what may be heard of it falls
 // with the gain left to the exit. Where the sheet is silent the good channel
-// stands in (twin.go).
+// stands in (core/reading).
 //
 // # What is likely
 //
@@ -46,25 +46,20 @@
 // before it. Readings repeated in a row count each. A fault that comes and goes
 // lets good readings pass (shows(comesAndGoes, within)), so that they weaken and
 // do not clear; provocations weigh by how a block of its kind answers to being
-// tapped, flexed, cooled, warmed (provoke.go). A bias voltage weighs for the
+// tapped, flexed, cooled, warmed (fleeting.go). A bias voltage weighs for the
 // stages at its point (bias.go). All figures with their sources stand in
 // figures.go.
 //
 // # What to read next
 //
-// The search is a tree of readings of least expected time, found exactly by
-// dynamic programming for up to sixteen groups of suspects, by information a
-// minute beyond (search.go). What can be read are the points of every route in
-// every mode, signals fed in further down, and loops opened (next.go). Opening
-// the set, moving the generator, switching the mode and lifting a part cost their
-// minutes once. Other ways of working choose otherwise among the same readings
-// (ways.go).
+// core/planning has it: a suspicion gives it the situation.
 //
 // # When it does not fit
 //
 // Where no single fault fits, the reading that stands against the rest is asked
-// for again; then the pair of faults that would explain all is named, and the
-// error of the manual that would (manual.go). A stage is condemned on grounds:
+// for again; then the pair of faults that would explain all is named (conflict.go), and
+// the error of the manual that would (manual.go). A line that reads bad is at fault
+// before what hangs on it (blame.go). A stage is condemned on grounds:
 // input, output, rails, controls, needed signals, load, twin, and little doubt
 // left (condemn.go).
 package trace

@@ -88,73 +88,8 @@ type StageFinding struct {
 	Speaks     []Speak  `json:"speaks"`  // for it and against it, the weightiest first
 }
 
-// LineFinding is a supply rail or a control with its latest reading. Ripple is
-// a rail's; what a control does, and how it reads while it is worked, a control's.
-type LineFinding struct {
-	Name     string          `json:"name"`
-	Does     string          `json:"does"` // empty: a rail
-	Expected string          `json:"expected"`
-	Point    string          `json:"point"`
-	Read     string          `json:"read"` // empty: not read
-	Was      string          `json:"was"`  // as it read before the last repair
-	Verdict  reading.Verdict `json:"verdict"`
-	Off      string          `json:"off"`
-	Note     string          `json:"note"`
-	Ripple   string          `json:"ripple"` // as read; empty: not read
-	Rippling reading.Verdict `json:"rippling"`
-	Moves    string          `json:"moves"` // what it becomes when it is worked; empty: it does not move
-	By       string          `json:"by"`    // how it is worked
-	Moved    string          `json:"moved"` // as read then; empty: not read
-	Moving   reading.Verdict `json:"moving"`
-	Weight   float64         `json:"weight"` // the share of suspicion, 0 to 1; 0 where it is none
-
-	times, movedTimes float64 // how often it was read so in a row, as it stands and worked
-}
-
-// good tells whether the line was shown good: as it stands, and where it should
-// move, that too. A rail that only waits for the start has a note, and is not shown.
-func (l *LineFinding) good() bool {
-	return l.Verdict == reading.Within && l.Note == "" && (l.Moves == "" || l.Moving == reading.Within)
-}
-
-// bad tells whether a reading shows the line bad.
-func (l *LineFinding) bad() bool {
-	return l.Verdict.Bad() || l.Moving.Bad()
-}
-
-// eachTime gives what was read of the line, as it stands and while it is worked,
-// and how often in a row; a good reading counts once the line is shown good.
-func (l *LineFinding) eachTime(tell func(v reading.Verdict, times float64)) {
-	if l.Note == "" && (l.Verdict.Bad() || l.Verdict == reading.Within && l.good()) {
-		tell(l.Verdict, l.times)
-	}
-	if l.Moving.Bad() || l.Moving == reading.Within && l.good() {
-		tell(l.Moving, l.movedTimes)
-	}
-}
-
-// says tells what was read of the line: "0.1 V", "4.8 V, and 4.7 V with MUTE held".
-func (l *LineFinding) says() string {
-	if l.Moved == "" {
-		return l.Read
-	}
-	moved := fmt.Sprintf("%s with %s", l.Moved, l.By)
-	if l.Read == "" {
-		return moved
-	}
-	return l.Read + ", and " + moved
-}
-
-// due tells what should be read of the line.
-func (l *LineFinding) due() string {
-	if l.Moved == "" {
-		return l.Expected
-	}
-	return fmt.Sprintf("%s, and %s", l.Expected, l.Moves)
-}
-
-// Findings is all that follows from the readings. Lists are never nil.
-type Findings struct {
+// Conclusion is how far the trace has come, why, and what to do next. Lists are never nil in Findings.
+type Conclusion struct {
 	State    State    `json:"state"`
 	Headline string   `json:"headline"` // one sentence: where the trace stands
 	Stage    string   `json:"stage"`    // the stage at fault, where State is named
@@ -162,22 +97,32 @@ type Findings struct {
 	Reasons  []string `json:"reasons"`  // for the headline
 	Grounds  []Ground `json:"grounds"`  // for condemning the stage that is named
 	// Condemned: every ground is shown or waived.
-	Condemned bool             `json:"condemned"`
-	Verify    []Ground         `json:"verify"` // what has to be right again after a repair, and what worked
-	GoTo      string           `json:"goTo"`   // key of the route to go on with, where the fault is not on this one
-	Notices   []string         `json:"notices"`
-	Route     string           `json:"route"` // its key
-	Points    []PointFinding   `json:"points"`
-	Stages    []StageFinding   `json:"stages"`
-	Rails     []LineFinding    `json:"rails"`
-	Controls  []LineFinding    `json:"controls"`
-	Readings  []reading.Judged `json:"readings"` // in the order given
-	Next      *planning.Probe  `json:"next" jsonschema:"nullable"`
-	Manual    []ManualError    `json:"manual"` // errors of the sheet that would make sense of the readings
-	Map       []MapStage       `json:"map"`    // every stage of the set
+	Condemned bool            `json:"condemned"`
+	GoTo      string          `json:"goTo"` // key of the route to go on with, where the fault is not on this one
+	Next      *planning.Probe `json:"next" jsonschema:"nullable"`
 	// What can be read next, what was chosen first and then what tells most a minute.
-	Options []planning.Option  `json:"options"`
-	Ways    []planning.WayCost `json:"ways"` // of working, with what each costs from here
+	Options []planning.Option `json:"options"`
+}
+
+// because adds a reason.
+func (k *Conclusion) because(format string, args ...any) {
+	k.Reasons = append(k.Reasons, fmt.Sprintf(format, args...))
+}
+
+// Findings is all that follows from the readings. Lists are never nil.
+type Findings struct {
+	Conclusion
+	Verify   []Ground           `json:"verify"` // what has to be right again after a repair, and what worked
+	Notices  []string           `json:"notices"`
+	Route    string             `json:"route"` // its key
+	Points   []PointFinding     `json:"points"`
+	Stages   []StageFinding     `json:"stages"`
+	Rails    []LineFinding      `json:"rails"`
+	Controls []LineFinding      `json:"controls"`
+	Readings []reading.Judged   `json:"readings"` // in the order given
+	Manual   []ManualError      `json:"manual"`   // errors of the sheet that would make sense of the readings
+	Map      []MapStage         `json:"map"`      // every stage of the set
+	Ways     []planning.WayCost `json:"ways"`     // of working, with what each costs from here
 }
 
 // Case is what is being traced: a set on the bench, and what is known of it besides readings.
@@ -190,48 +135,71 @@ type Case struct {
 	Repairs []Renewed
 }
 
-// finder holds the work of one Find.
+// finder holds what was read in one round, and what it says by itself: the verdicts, the lines, what
+// the round speaks of. It does not change once it is set up.
 type finder struct {
 	Case
-	judged   []reading.Judged  // those of the present round
-	past     []*finder         // of the rounds before
-	evidence []*reading.Judged // that speaks of the signal, latest per place and condition
-	ways     map[pathKey]*sheet.Paths
-	speakOf  map[*reading.Judged]*sheet.Paths // paths that evidence speaks of
+	judged   []reading.Judged
+	past     []*finder                        // of the rounds before
+	evidence []*reading.Judged                // that speaks of the signal, latest per place and condition
+	ways     map[pathKey]*sheet.Paths         // as they are asked for
+	speakOf  map[*reading.Judged]*sheet.Paths // paths that evidence speaks of, as they are asked for
 	priorOf  []float64                        // of all blocks, once they were asked for
-	left     []bool                           // of all blocks: still suspect
-	believed []float64                        // the posterior of all blocks
-	suspects []int                            // positions on the route, in order
 	asked    sheet.Quantity                   // the aspect of the signal that has to be read further
-	stands   *planning.Situation              // for what to read next; nil until it is asked for
-	dues     []due                            // what has to be shown after a repair
-	out      Findings
+	lines    []LineFinding                    // the rails, then the controls
+}
+
+// suspicion is what the evidence leaves of the blocks.
+type suspicion struct {
+	*finder
+	left     []bool              // of all blocks: still suspect
+	believed []float64           // the posterior of all blocks
+	suspects []int               // positions on the route, in order
+	stands   *planning.Situation // for what to read next; nil until it is asked for
+}
+
+// suspecting takes the blocks that are left; those on the route by position.
+func (f *finder) suspecting(left []bool, believed []float64) *suspicion {
+	out := &suspicion{finder: f, left: left, believed: believed}
+	for i, s := range f.Route.Stages {
+		if left[s] {
+			out.suspects = append(out.suspects, i)
+		}
+	}
+	return out
+}
+
+// none is what is left where nothing on the route is suspect any more.
+func (f *suspicion) none() *suspicion {
+	return &suspicion{finder: f.finder, left: f.left, believed: f.believed}
 }
 
 // Find draws the findings from all readings, in the order they were taken.
 func (c Case) Find(readings []reading.Reading) Findings {
 	at := c.part(readings)
 	f := c.begin(readings)
-	f.believed = f.belief(f.evidence)
-	f.suspect(f.remaining())
-	f.verification()
-	f.conclude()
-	f.points()
-	f.stages()
-	f.weighLines()
-	f.out.Map = f.setMap()
-	if len(f.suspects) >= 2 && !f.fleeting() { // a good reading leaves them all, some less likely
-		for i := range f.out.Points {
-			f.out.Points[i].IfGood, f.out.Points[i].IfBad = f.situation().WhatIf(i)
-		}
+	believed := f.belief(f.evidence)
+	s := f.suspecting(f.remaining(believed), believed)
+	dues := s.verification()
+	concluded, s := s.conclude(dues)
+	out := Findings{
+		Conclusion: concluded,
+		Verify:     groundsOf(dues),
+		Notices:    f.notices(),
+		Route:      c.Route.Key,
+		Points:     s.points(),
+		Stages:     s.stages(concluded.State),
+		Manual:     f.manual(pick(readings, at[c.Round])),
+		Readings:   f.told(at),
+		Ways:       []planning.WayCost{},
 	}
-	f.out.Ways = []planning.WayCost{}
-	if len(f.suspects) > 0 && f.out.State != Named {
-		f.out.Ways = f.situation().Costs()
+	out.Map = s.setMap(&out)
+	lines := s.weighed(concluded.State)
+	out.Rails, out.Controls = lines[:len(c.Plan.Rails)], lines[len(c.Plan.Rails):]
+	if len(s.suspects) > 0 && concluded.State != Named {
+		out.Ways = s.situation().Costs()
 	}
-	f.manual(pick(readings, at[c.Round]))
-	f.out.Readings = f.told(at)
-	return f.out
+	return out
 }
 
 // begin judges the readings of the present round, and those of each round before by
@@ -243,7 +211,9 @@ func (c Case) begin(readings []reading.Reading) *finder {
 		before := c
 		before.Round = round
 		f.past = append(f.past, newFinder(before, pick(readings, at[round])))
-		f.Open = f.Open || f.past[round].situation().Opened()
+		was := f.past[round]
+		stood := planning.Situation{Bench: was.Bench, Judged: was.judged, Open: was.Open}
+		f.Open = f.Open || stood.Opened()
 		for line := range f.Plan.Lines() {
 			f.line(line).Was = cmp.Or(f.past[round].line(line).Read, f.line(line).Was)
 		}
@@ -257,42 +227,46 @@ func newFinder(c Case, readings []reading.Reading) *finder {
 		Case:    c,
 		ways:    map[pathKey]*sheet.Paths{},
 		speakOf: map[*reading.Judged]*sheet.Paths{},
-		out:     Findings{Route: c.Route.Key, Reasons: []string{}, Grounds: []Ground{}, Notices: []string{}, Options: []planning.Option{}},
 	}
 	f.judged = f.JudgeAll(readings, nil)
-	f.evidence = reading.Evidence(f.judged)
-	f.lines()
-	f.ask()
+	f.setUp()
 	return f
+}
+
+// setUp works out what the verdicts say by themselves.
+func (f *finder) setUp() {
+	f.evidence = reading.Evidence(f.judged)
+	f.lines = f.readLines()
+	f.asked = f.ask()
 }
 
 // remaining are the blocks that are left. While a fault comes and goes, a block
 // that good readings speak against is left as long as it is likely still.
-func (f *finder) remaining() []bool {
+func (f *finder) remaining(believed []float64) []bool {
 	if !f.fleeting() {
 		return f.narrow(f.evidence)
 	}
 	left := f.narrow(f.bad())
-	most := slices.Max(f.believed)
+	most := slices.Max(believed)
 	for k := range left {
-		left[k] = left[k] && f.believed[k] >= stillLikely*most
+		left[k] = left[k] && believed[k] >= stillLikely*most
 	}
-	f.out.Notices = append(
-		f.out.Notices,
-		"The fault comes and goes: a good reading only makes a block less likely. Tap, flex, cool and warm what is left, and take down "+
-			"what moves it.",
-	)
 	return left
 }
 
-// suspect takes over the blocks that are left; those on the route by position.
-func (f *finder) suspect(left []bool) {
-	f.left, f.suspects, f.stands = left, nil, nil
-	for i, s := range f.Route.Stages {
-		if left[s] {
-			f.suspects = append(f.suspects, i)
+// notices warn of what stands beside the conclusion: lines that are off, a fault that comes and goes.
+func (f *finder) notices() []string {
+	out := []string{}
+	for line := range f.lines {
+		if l := &f.lines[line]; l.bad() || l.Rippling == reading.Hum {
+			out = append(out, f.lineNotice(line))
 		}
 	}
+	if f.fleeting() {
+		out = append(out, "The fault comes and goes: a good reading only makes a block less likely. Tap, flex, cool and warm what is "+
+			"left, and take down what moves it.")
+	}
+	return out
 }
 
 // onRoute tells whether a piece of evidence lies on the route being traced.
@@ -310,7 +284,7 @@ func (f *finder) bad() []*reading.Judged {
 }
 
 // situation is where the trace stands for what to read next.
-func (f *finder) situation() *planning.Situation {
+func (f *suspicion) situation() *planning.Situation {
 	if f.stands == nil {
 		f.stands = &planning.Situation{
 			Bench:    f.Bench,

@@ -60,7 +60,7 @@ func (f *finder) loopGround(at int) (Ground, bool) {
 }
 
 // feedbackAlone tells whether a feedback stage is all that is left of the stages.
-func (f *finder) feedbackAlone() (stage int, ok bool) {
+func (f *suspicion) feedbackAlone() (stage int, ok bool) {
 	stage = sheet.None
 	for k, yes := range f.left[:len(f.Plan.Stages)] {
 		if !yes {
@@ -75,18 +75,21 @@ func (f *finder) feedbackAlone() (stage int, ok bool) {
 }
 
 // feedback: the loop is bad closed, and good opened.
-func (f *finder) feedback(stage int) {
+func (f *finder) feedback(stage int) Conclusion {
 	s := &f.Plan.Stages[stage]
-	f.out.State, f.out.Stage = Named, s.Name
-	f.out.Headline = fmt.Sprintf("The fault is in %s: what it goes around is good without it.", s.Name)
+	k := Conclusion{
+		State:    Named,
+		Stage:    s.Name,
+		Headline: fmt.Sprintf("The fault is in %s: what it goes around is good without it.", s.Name),
+	}
 	for _, line := range s.Lines {
-		f.out.Grounds = append(f.out.Grounds, f.lineGround(line))
+		k.Grounds = append(k.Grounds, f.lineGround(line))
 	}
 	for _, j := range f.evidence {
 		if j.Verdict.Bad() || !slices.Contains(j.Reading.Without, s.Name) {
 			continue
 		}
-		f.out.Reasons = append(f.out.Reasons, j.Told()+".")
+		k.because("%s.", j.Told())
 		g := Ground{
 			Key:      "opened " + j.Reading.Point,
 			Text:     fmt.Sprintf("With it lifted, %s is good a second time", j.Reading.Point),
@@ -98,7 +101,8 @@ func (f *finder) feedback(stage int) {
 		if j.Times >= 2 {
 			g.Proof, g.Because = Shown, j.Told()
 		}
-		f.out.Grounds = append(f.out.Grounds, g)
+		k.Grounds = append(k.Grounds, g)
 	}
-	f.settle()
+	k.settle()
+	return k
 }

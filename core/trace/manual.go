@@ -35,10 +35,10 @@ type ManualError struct {
 
 // manual offers the errors of the sheet that would explain the readings, the
 // likeliest first.
-func (f *finder) manual(readings []reading.Reading) {
-	f.out.Manual = []ManualError{}
+func (f *finder) manual(readings []reading.Reading) []ManualError {
+	out := []ManualError{}
 	if len(f.bad()) == 0 || f.fleeting() {
-		return
+		return out
 	}
 	now := f.logAnyFault(f.evidence)
 	var found []ManualError
@@ -84,8 +84,9 @@ func (f *finder) manual(readings []reading.Reading) {
 			e.Text += ", though not yet one fault"
 		}
 		e.Text += ". Check it on the board and in the manual, then mend the sheet."
-		f.out.Manual = append(f.out.Manual, e)
+		out = append(out, e)
 	}
+	return out
 }
 
 // logAnyFault is the logarithm of how likely the evidence is with any single
@@ -181,9 +182,7 @@ func (f *finder) exchanged(readings []reading.Reading, a, b string) *finder {
 	}
 	out := &finder{Case: f.Case, ways: f.ways, speakOf: map[*reading.Judged]*sheet.Paths{}, priorOf: f.priorOf}
 	out.judged = f.JudgeAll(moved, judged)
-	out.evidence = reading.Evidence(out.judged)
-	out.lines()
-	out.ask()
+	out.setUp()
 	return out
 }
 

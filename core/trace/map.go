@@ -21,7 +21,7 @@ type MapStage struct {
 
 // setMap draws up the whole set: where the route runs, what is cleared, suspect,
 // condemned, and which routes pass each stage.
-func (f *finder) setMap() []MapStage {
+func (f *suspicion) setMap(found *Findings) []MapStage {
 	out := make([]MapStage, len(f.Plan.Stages))
 	for k := range f.Plan.Stages {
 		s := &f.Plan.Stages[k]
@@ -49,8 +49,8 @@ func (f *finder) setMap() []MapStage {
 		}
 		switch at := slices.Index(f.Route.Stages, k); {
 		case at >= 0:
-			m.Standing = f.out.Stages[at].Standing
-		case f.out.Stage == s.Name:
+			m.Standing = found.Stages[at].Standing
+		case found.Stage == s.Name:
 			m.Standing = Faulty
 		case f.clearing(k) != nil:
 			m.Standing = Cleared
@@ -59,7 +59,7 @@ func (f *finder) setMap() []MapStage {
 		case !f.left[k]:
 			m.Standing = Aside
 		}
-		m.Condemned = f.out.Condemned && f.out.Stage == s.Name
+		m.Condemned = found.Condemned && found.Stage == s.Name
 		out[k] = m
 	}
 	return out

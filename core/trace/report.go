@@ -1,10 +1,8 @@
 package trace
 
 import (
-	"cmp"
 	"fmt"
 	"slices"
-	"strings"
 
 	"steptrace/core/exchange"
 	"steptrace/core/quantity"
@@ -47,8 +45,10 @@ func (f *finder) telling(at int) *reading.Judged {
 	return nil
 }
 
-func (f *finder) points() {
-	f.out.Points = make([]PointFinding, len(f.Route.Points))
+// points tells of every point of the route.
+func (f *suspicion) points() []PointFinding {
+	choice := len(f.suspects) > 1 && !f.fleeting() // else a good reading leaves them all, some less likely
+	points := make([]PointFinding, len(f.Route.Points))
 	for i, at := range f.Route.Points {
 		p, l := &f.Plan.Points[at], f.Route.Levels[i]
 		out := PointFinding{
@@ -83,12 +83,17 @@ func (f *finder) points() {
 		if j := f.levelBefore(at); j != nil && out.ExpectedDBV != nil && j.OffDB != nil {
 			out.BeforeDBV = exchange.Finite(*out.ExpectedDBV + *j.OffDB)
 		}
-		f.out.Points[i] = out
+		if choice {
+			out.IfGood, out.IfBad = f.situation().WhatIf(i)
+		}
+		points[i] = out
 	}
+	return points
 }
 
-func (f *finder) stages() {
-	f.out.Stages = make([]StageFinding, len(f.Route.Stages))
+// stages tells of every stage of the route.
+func (f *suspicion) stages(state State) []StageFinding {
+	stages := make([]StageFinding, len(f.Route.Stages))
 	speaks := f.speaks()
 	for i := range f.Route.Stages {
 		s := f.stageAt(i)
@@ -105,7 +110,7 @@ func (f *finder) stages() {
 		case slices.Contains(f.suspects, i):
 			k, _ := slices.BinarySearch(f.suspects, i)
 			out.Standing, out.Weight = Suspect, f.believed[f.Route.Stages[i]]
-			if f.out.State == Named {
+			if state == Named {
 				out.Standing = Faulty
 			}
 			out.Reasons = f.suspectReasons(i)
@@ -115,29 +120,17 @@ func (f *finder) stages() {
 				out.Standing = Cleared
 				out.Reasons = append(out.Reasons, j.Told()+".")
 			} else {
-				out.Reasons = append(out.Reasons, f.asideReason())
+				out.Reasons = append(out.Reasons, asideReason(state))
 			}
 		}
-		f.out.Stages[i] = out
+		stages[i] = out
 	}
-}
-
-// weighLines gives the rails and controls that may be at fault their share of suspicion,
-// as the suspects of the route have theirs.
-func (f *finder) weighLines() {
-	if len(f.suspects) == 0 && f.out.State != Supply {
-		return
-	}
-	for line := range f.Plan.Lines() {
-		if k := len(f.Plan.Stages) + line; f.left[k] {
-			f.line(line).Weight = f.believed[k]
-		}
-	}
+	return stages
 }
 
 // asideReason says why nothing speaks against a stage that is not shown good either.
-func (f *finder) asideReason() string {
-	if f.out.State == Verifying || f.out.State == Repaired {
+func asideReason(state State) string {
+	if state == Verifying || state == Repaired {
 		return "Nothing speaks against it since the repair."
 	}
 	return "The signal is wrong before it already; nothing speaks against it."
@@ -166,84 +159,4 @@ func (f *finder) suspectReasons(at int) []string {
 		}
 	}
 	return out
-}
-
-// line gives what is found of a line.
-func (f *finder) line(line int) *LineFinding {
-	if line < len(f.out.Rails) {
-		return &f.out.Rails[line]
-	}
-	return &f.out.Controls[line-len(f.out.Rails)]
-}
-
-// lineKind is what a stage is without when the line is bad.
-func (f *finder) lineKind(line int) string {
-	if line < len(f.Plan.Rails) {
-		return "supply"
-	}
-	return f.Plan.LineKind(line)
-}
-
-// lines gives each rail and each control its latest reading, and warns of those
-// that are off.
-func (f *finder) lines() {
-	f.out.Rails, f.out.Controls = make([]LineFinding, len(f.Plan.Rails)), make([]LineFinding, len(f.Plan.Controls))
-	for i := range f.Plan.Rails {
-		r := &f.Plan.Rails[i]
-		f.out.Rails[i] = LineFinding{Name: r.Name, Point: r.Point, Expected: quantity.Rounded(r.Volts, quantity.Volt)}
-	}
-	for i := range f.Plan.Controls {
-		c := &f.Plan.Controls[i]
-		f.out.Controls[i] = LineFinding{
-			Name:     c.Name,
-			Does:     c.Does,
-			Point:    c.Point,
-			Expected: quantity.Rounded(c.Volts, quantity.Volt),
-			By:       cmp.Or(c.By, "it worked"),
-		}
-		if c.Moves {
-			f.out.Controls[i].Moves = quantity.Rounded(c.Worked, quantity.Volt)
-		}
-	}
-	for k := range f.judged {
-		j := &f.judged[k]
-		line, ok := f.Plan.LineIndex(j.Reading.Point)
-		if !ok || j.Reading.Struck || j.Superseded || len(j.Reading.Without) > 0 {
-			continue
-		}
-		l := f.line(line)
-		switch q := j.Reading.Quantity; {
-		case j.Reading.Worked:
-			l.Moved, l.Moving, l.movedTimes = j.Understood, j.Verdict, j.Times
-		case q == sheet.DC, q == sheet.Resistance && l.Does != "" && l.Read == "":
-			l.Verdict, l.Off, l.Read, l.Note = j.Verdict, j.Off, j.Understood, j.Note
-			l.times = j.Times
-		case q == sheet.AC:
-			l.Ripple, l.Rippling = j.Understood, j.Verdict
-		}
-	}
-	for line := range f.Plan.Lines() {
-		if l := f.line(line); l.bad() || l.Rippling == reading.Hum {
-			f.out.Notices = append(f.out.Notices, f.lineNotice(line))
-		}
-	}
-}
-
-func (f *finder) lineNotice(line int) string {
-	l := f.line(line)
-	var fed []string
-	for i := range f.Plan.Stages {
-		if slices.Contains(f.Plan.Stages[i].Lines, line) {
-			fed = append(fed, f.Plan.Stages[i].Name)
-		}
-	}
-	name := reading.Capital(f.Plan.LineTitle(line))
-	text := fmt.Sprintf("%s reads %s where %s is due. Put it right first", name, l.says(), l.due())
-	if !l.bad() {
-		text = fmt.Sprintf("%s carries a ripple of %s. Put it right first", name, l.Ripple)
-	}
-	if len(fed) == 0 {
-		return text + "."
-	}
-	return fmt.Sprintf("%s: %s cannot be judged before.", text, strings.Join(fed, ", "))
 }

@@ -30,7 +30,7 @@ const (
 
 // speaks lists what speaks for and against each suspect of the route, by
 // position among the suspects, the weightiest first.
-func (f *finder) speaks() [][]Speak {
+func (f *suspicion) speaks() [][]Speak {
 	out := make([][]Speak, len(f.suspects))
 	pieces := f.pieces(f.evidence)
 	logs := f.logs(f.evidence)

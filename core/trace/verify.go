@@ -29,9 +29,9 @@ type due struct {
 }
 
 // verification lists what has to be shown, and how far it is.
-func (f *finder) verification() {
+func (f *suspicion) verification() []due {
 	if f.Round == 0 {
-		return
+		return nil
 	}
 	var all []due
 	add := func(d due) {
@@ -69,10 +69,16 @@ func (f *finder) verification() {
 		f.waive("", &d.Ground)
 	}
 	f.order(all)
-	f.dues = all
-	for i := range all {
-		f.out.Verify = append(f.out.Verify, all[i].Ground)
+	return all
+}
+
+// groundsOf are the grounds of what has to be shown.
+func groundsOf(dues []due) []Ground {
+	var out []Ground
+	for i := range dues {
+		out = append(out, dues[i].Ground)
 	}
+	return out
 }
 
 // Keys of what is verified begin with the round, so that what was waived after one
@@ -162,7 +168,7 @@ func (f *finder) shortGone(j *reading.Judged) []due {
 }
 
 // rightAgain: what read wrong reads right.
-func (f *finder) rightAgain(j *reading.Judged) (due, bool) {
+func (f *suspicion) rightAgain(j *reading.Judged) (due, bool) {
 	r := &j.Reading
 	d := due{Ground: Ground{Point: r.Point, Quantity: r.Quantity, Worked: r.Worked}, minutes: planning.ProbeMinutes, was: j}
 	before := f.saidBefore(j)
@@ -245,7 +251,7 @@ func inMode(name, mode string) string {
 func (f *finder) fedAt(j *reading.Judged) string { return f.Plan.Points[j.Route.Points[j.From]].Name }
 
 // reaching sets down how a signal is read again as it was, and what that costs.
-func (f *finder) reaching(d *due, j *reading.Judged) {
+func (f *suspicion) reaching(d *due, j *reading.Judged) {
 	d.reach = &planning.Access{Route: j.Route, From: j.From, At: j.At, Lifted: sheet.None}
 	if j.Route == f.Route && f.Injected == nil && j.From == 0 {
 		d.reach.Now = true
@@ -256,7 +262,7 @@ func (f *finder) reaching(d *due, j *reading.Judged) {
 
 // exitOf: what came out wrong on the way of a reading has to come out right, unless a
 // mark at that exit says so already.
-func (f *finder) exitOf(j *reading.Judged, all []due) (due, bool) {
+func (f *suspicion) exitOf(j *reading.Judged, all []due) (due, bool) {
 	if j.Route == nil || j.Reading.Quantity != sheet.AC {
 		return due{}, false
 	}
@@ -271,7 +277,7 @@ func (f *finder) exitOf(j *reading.Judged, all []due) (due, bool) {
 
 // complaint: nothing was read before the repair, so that the exit of the route being
 // traced has to show that the complaint is gone.
-func (f *finder) complaint() (due, bool) {
+func (f *suspicion) complaint() (due, bool) {
 	if len(f.Route.Points) == 0 {
 		return due{}, false
 	}
@@ -279,7 +285,7 @@ func (f *finder) complaint() (due, bool) {
 }
 
 // atExit: what comes out at the end of a route is right.
-func (f *finder) atExit(r *sheet.Route) due {
+func (f *suspicion) atExit(r *sheet.Route) due {
 	last := len(r.Points) - 1
 	point := &f.Plan.Points[r.Points[last]]
 	d := due{
@@ -319,7 +325,7 @@ func (f *finder) exitQuantity(r *sheet.Route) sheet.Quantity {
 }
 
 // stillWorks: what worked before the repair works.
-func (f *finder) stillWorks(j *reading.Judged) due {
+func (f *suspicion) stillWorks(j *reading.Judged) due {
 	entry, _ := f.InMatrix(&j.Reading)
 	d := due{
 		Ground: Ground{
@@ -461,46 +467,40 @@ func depth(d *due) int {
 
 // verified tells whether tracing goes on in this round, or what was wrong is tried
 // first; then it says so.
-func (f *finder) verified() bool {
-	if f.Round == 0 || len(f.bad()) > 0 ||
+func (f *suspicion) verified(dues []due) (k Conclusion, ok bool) {
+	if f.Round == 0 || len(f.bad()) > 0 || f.firstBadLine() != sheet.None ||
 		slices.ContainsFunc(f.provocations(), func(j *reading.Judged) bool { return j.Verdict == reading.Intermittent }) {
-		return false
+		return k, false
 	}
-	if f.firstBadLine() != sheet.None {
-		return false
-	}
-	f.suspects = nil
-	lacking, shown := 0, 0
-	for i := range f.dues {
-		switch d := &f.dues[i]; d.Proof {
-		case Against:
-			f.stillWrong(d)
-			return true
-		case Lacking:
-			lacking++
-		default:
+	missing := sheet.None
+	shown := 0
+	for i := range dues {
+		switch d := &dues[i]; {
+		case d.Proof == Against:
+			return f.stillWrong(d), true
+		case d.Proof != Lacking:
 			shown++
+		case missing == sheet.None:
+			missing = i
 		}
 	}
-	if lacking == 0 {
-		f.out.State = Repaired
-		f.out.Headline = "Shown repaired: what was wrong is right, and what worked still works."
-		if !slices.ContainsFunc(f.dues, func(d due) bool { return d.worked }) {
-			f.out.Headline = "Shown repaired: what was wrong is right again."
+	if missing == sheet.None {
+		k = Conclusion{State: Repaired, Headline: "Shown repaired: what was wrong is right, and what worked still works."}
+		if !slices.ContainsFunc(dues, func(d due) bool { return d.worked }) {
+			k.Headline = "Shown repaired: what was wrong is right again."
 		}
-		return true
+		return k, true
 	}
-	f.out.State = Verifying
-	f.out.Headline = fmt.Sprintf("After %s: %d of %d shown.", f.repairedBlocks(), shown, len(f.dues))
-	i := slices.IndexFunc(f.dues, func(d due) bool { return d.Proof == Lacking })
-	f.out.Next = f.proposeDue(&f.dues[i])
-	return true
+	return Conclusion{
+		State:    Verifying,
+		Headline: fmt.Sprintf("After %s: %d of %d shown.", f.repairedBlocks(), shown, len(dues)),
+		Next:     f.proposeDue(&dues[missing]),
+	}, true
 }
 
 // stillWrong: something beside the signal's way is not right yet.
-func (f *finder) stillWrong(d *due) {
-	f.out.State = Verifying
-	f.out.Headline = fmt.Sprintf("Not right yet: %s.", d.Because)
+func (f *suspicion) stillWrong(d *due) Conclusion {
+	k := Conclusion{State: Verifying, Headline: fmt.Sprintf("Not right yet: %s.", d.Because)}
 	var near []string
 	if point, ok := f.Plan.PointIndex(d.Point); ok {
 		for i := range f.Plan.Stages {
@@ -510,18 +510,19 @@ func (f *finder) stillWrong(d *due) {
 		}
 	}
 	if len(near) > 0 {
-		f.out.Reasons = append(f.out.Reasons, fmt.Sprintf("It speaks of what meets there: look inside %s.", strings.Join(near, " and ")))
+		k.because("It speaks of what meets there: look inside %s.", strings.Join(near, " and "))
 	}
 	for i := range f.judged {
 		if j := &f.judged[i]; !j.Reading.Struck && !j.Superseded && f.shows(d, j) && j.Times < 2 {
-			f.out.Next = f.proposeDue(d)
-			f.out.Next.Purpose = "again"
+			k.Next = f.proposeDue(d)
+			k.Next.Purpose = "again"
 		}
 	}
+	return k
 }
 
 // proposeDue writes out how something is shown after a repair.
-func (f *finder) proposeDue(d *due) *planning.Probe {
+func (f *suspicion) proposeDue(d *due) *planning.Probe {
 	why := "it was wrong before the repair"
 	switch {
 	case d.worked:
@@ -600,9 +601,8 @@ func (f *finder) proposeDue(d *due) *planning.Probe {
 // where there was a short, or a fuse had gone.
 func (c Case) BeforePower(readings []reading.Reading) []string {
 	f := c.begin(readings)
-	f.verification()
 	out := []string{}
-	for _, g := range f.out.Verify {
+	for _, g := range groundsOf((&suspicion{finder: f}).verification()) {
 		if g.Safety && (g.Proof == Lacking || g.Proof == Against) {
 			out = append(out, g.Text)
 		}

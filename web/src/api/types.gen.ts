@@ -304,8 +304,10 @@ line: string
 reasons: string[]
 grounds: Ground[]
 condemned: boolean
-verify: Ground[]
 goTo: string
+next: (Probe | null)
+options: Option[]
+verify: Ground[]
 notices: string[]
 route: string
 points: PointFinding[]
@@ -313,10 +315,8 @@ stages: StageFinding[]
 rails: LineFinding[]
 controls: LineFinding[]
 readings: Judged[]
-next: (Probe | null)
 manual: ManualError[]
 map: MapStage[]
-options: Option[]
 ways: WayCost[]
 }
 /**
@@ -335,6 +335,53 @@ worked: boolean
 safety: boolean
 route: string
 injected: (Injection | null)
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Probe".
+ */
+export interface Probe {
+point: string
+at: number
+quantity: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
+purpose: string
+sentence: Span[]
+facts: Fact[]
+minutes: number
+without: string[]
+worked: boolean
+bits: number
+route: string
+injected: (Injection | null)
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Span".
+ */
+export interface Span {
+text: string
+mark: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Fact".
+ */
+export interface Fact {
+label: string
+text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Option".
+ */
+export interface Option {
+point: string
+does: string
+ifGood: string
+ifBad: string
+bits: number
+minutes: number
+total: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -489,40 +536,6 @@ hz?: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Probe".
- */
-export interface Probe {
-point: string
-at: number
-quantity: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
-purpose: string
-sentence: Span[]
-facts: Fact[]
-minutes: number
-without: string[]
-worked: boolean
-bits: number
-route: string
-injected: (Injection | null)
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Span".
- */
-export interface Span {
-text: string
-mark: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Fact".
- */
-export interface Fact {
-label: string
-text: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "ManualError".
  */
 export interface ManualError {
@@ -545,19 +558,6 @@ here: boolean
 back: boolean
 routes: string[]
 needs: string[]
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Option".
- */
-export interface Option {
-point: string
-does: string
-ifGood: string
-ifBad: string
-bits: number
-minutes: number
-total: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -1,0 +1,171 @@
+package trace
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"steptrace/core/reading"
+	"steptrace/core/sheet"
+)
+
+// A rail or a control that reads bad is at fault before the stages that hang on it. It is read once
+// more before it is believed.
+
+// supply: no stage explains the readings by itself, but a rail does.
+func (f *suspicion) supply() Conclusion {
+	k := Conclusion{
+		State:    Supply,
+		Headline: fmt.Sprintf("No one stage explains this, but %s does.", strings.Join(f.Plan.BlockTitles(f.left), " or ")),
+		Reasons:  []string{"What fails together is fed together; what still works is fed otherwise."},
+	}
+	for line := range f.lines {
+		if f.left[len(f.Plan.Stages)+line] && f.line(line).Read == "" {
+			k.Grounds = append(k.Grounds, f.lineGround(line))
+		}
+	}
+	if top := f.badLine(); top != sheet.None && len(k.Grounds) == 0 {
+		return f.blameAlone(k, top)
+	}
+	return k
+}
+
+// firstBadLine is the first rail or control that was read bad, whatever it explains; sheet.None where
+// there is none.
+func (f *finder) firstBadLine() int {
+	for line := range f.Plan.Lines() {
+		if f.line(line).bad() {
+			return line
+		}
+	}
+	return sheet.None
+}
+
+// odd: a line reads bad, and yet the signal passes what hangs on it.
+func (f *suspicion) odd(line int) Conclusion {
+	k := Conclusion{State: Supply}
+	if f.askLineAgain(&k, line) {
+		k.because("And yet the signal is good from end to end.")
+		return k
+	}
+	k.Line = f.line(line).Name
+	k.Headline = fmt.Sprintf("%s is not right, though the signal passes: it reads %s where %s is due.",
+		f.lineTitle(line), f.line(line).says(), f.line(line).due())
+	return k
+}
+
+// badLine is the line that is left and was read bad, the one furthest up of
+// several; sheet.None where there is none.
+func (f *suspicion) badLine() int {
+	top := sheet.None
+	for line := range f.Plan.Lines() {
+		if f.left[len(f.Plan.Stages)+line] && f.line(line).bad() && (top == sheet.None || slices.Contains(f.Plan.Feeds(top), line)) {
+			top = line
+		}
+	}
+	return top
+}
+
+// blameAlone: a line explains all, and no one stage that hangs on it has to be named.
+func (f *suspicion) blameAlone(k Conclusion, line int) Conclusion {
+	k.State, k.Stage, k.Condemned = Supply, "", false
+	if !f.askLineAgain(&k, line) {
+		k.Line = f.line(line).Name
+		k.Headline = fmt.Sprintf("%s is at fault: what hangs on it fails together.", f.lineTitle(line))
+	}
+	return k
+}
+
+// linesAlone: the set has no way for a signal on its sheet. Its rails and controls are
+// read in turn, and the one furthest up that is bad is at fault.
+func (f *suspicion) linesAlone() Conclusion {
+	if line := f.firstBadLine(); line != sheet.None {
+		k := Conclusion{
+			Headline: fmt.Sprintf("%s reads %s where %s is due.", f.lineTitle(line), f.line(line).says(), f.line(line).due()),
+		}
+		return f.blameLine(k, line, "")
+	}
+	if wanted := f.linesUnread(); len(wanted) > 0 {
+		return Conclusion{
+			State:    Tracing,
+			Headline: fmt.Sprintf("%s of the %d supplies and controls have been read.", count(len(f.lines)-len(wanted)), len(f.lines)),
+			Next:     f.situation().ProposeLine(wanted[0], "the sheet shows no way for a signal: supplies and controls in turn"),
+		}
+	}
+	return Conclusion{
+		State:    Clean,
+		Headline: "Every supply and control of this set reads good.",
+		Reasons:  []string{"The sheet shows no way for a signal. Add the stages that these feed, or finish here."},
+	}
+}
+
+// count writes how many of something, in words where there are none.
+func count(n int) string {
+	if n == 0 {
+		return "None"
+	}
+	return strconv.Itoa(n)
+}
+
+// lineTitle begins a sentence with a line: "Rail +24 V".
+func (f *finder) lineTitle(line int) string { return reading.Capital(f.Plan.LineTitle(line)) }
+
+// blameLine: a line of the named stage was read bad, so the stage may be good. At
+// fault is the line furthest up that is bad, once what it is made from was read. No
+// stage is named where the line was read for itself.
+func (f *finder) blameLine(k Conclusion, line int, stage string) Conclusion {
+	k.State, k.Stage, k.Condemned = Supply, "", false
+	top := line
+	for _, up := range f.Plan.Feeds(line)[1:] {
+		l := f.line(up)
+		if l.Read == "" {
+			k.Headline = fmt.Sprintf("%s is bad: read %s, which it is made from.", f.lineTitle(top), l.Name)
+			k.Grounds = append([]Ground{f.lineGround(up)}, k.Grounds...)
+			return k
+		}
+		if !l.bad() {
+			if f.askLineAgain(&k, up) {
+				return k
+			}
+			break
+		}
+		top = up
+	}
+	if f.askLineAgain(&k, top) {
+		return k
+	}
+	k.Line = f.line(top).Name
+	k.Headline = fmt.Sprintf("%s is at fault.", f.lineTitle(top))
+	if stage != "" {
+		k.Headline = fmt.Sprintf("%s is at fault: %s has no %s to work with.", f.lineTitle(top), stage, f.lineKind(line))
+	}
+	// What is not known of the stage that hangs on it is not asked for any more.
+	k.Grounds = slices.DeleteFunc(k.Grounds, func(g Ground) bool {
+		_, line := f.Plan.LineIndex(g.Point)
+		return g.Proof == Lacking && !line
+	})
+	if top >= len(f.Plan.Rails) && f.Plan.Controls[top-len(f.Plan.Rails)].From == "" {
+		k.because("Nothing on the sheet drives it, so the trace ends here: find what does, and add it to the sheet.")
+	}
+	return k
+}
+
+// askLineAgain asks for a second reading of a line that decides; false where it
+// was read twice already.
+func (f *finder) askLineAgain(k *Conclusion, line int) bool {
+	l := f.line(line)
+	worked := !l.Verdict.Bad() && l.Moving.Bad()
+	if worked && l.movedTimes >= 2 || !worked && l.times >= 2 {
+		return false
+	}
+	k.Headline = fmt.Sprintf("%s reads %s. Read it once more before anything is done about it.", f.lineTitle(line), l.says())
+	g := f.lineGround(line)
+	g.Key, g.Proof, g.Because = "again "+l.Name, Lacking, ""
+	g.Text, g.Worked = fmt.Sprintf("A second reading of %s agrees", l.Name), worked
+	if worked {
+		g.Text += ", with " + l.By
+	}
+	k.Grounds = append([]Ground{g}, k.Grounds...)
+	return true
+}

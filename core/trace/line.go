@@ -1,0 +1,164 @@
+package trace
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"steptrace/core/quantity"
+	"steptrace/core/reading"
+	"steptrace/core/sheet"
+)
+
+// LineFinding is a supply rail or a control with its latest reading. Ripple is
+// a rail's; what a control does, and how it reads while it is worked, a control's.
+type LineFinding struct {
+	Name     string          `json:"name"`
+	Does     string          `json:"does"` // empty: a rail
+	Expected string          `json:"expected"`
+	Point    string          `json:"point"`
+	Read     string          `json:"read"` // empty: not read
+	Was      string          `json:"was"`  // as it read before the last repair
+	Verdict  reading.Verdict `json:"verdict"`
+	Off      string          `json:"off"`
+	Note     string          `json:"note"`
+	Ripple   string          `json:"ripple"` // as read; empty: not read
+	Rippling reading.Verdict `json:"rippling"`
+	Moves    string          `json:"moves"` // what it becomes when it is worked; empty: it does not move
+	By       string          `json:"by"`    // how it is worked
+	Moved    string          `json:"moved"` // as read then; empty: not read
+	Moving   reading.Verdict `json:"moving"`
+	Weight   float64         `json:"weight"` // the share of suspicion, 0 to 1; 0 where it is none
+
+	times, movedTimes float64 // how often it was read so in a row, as it stands and worked
+}
+
+// good tells whether the line was shown good: as it stands, and where it should
+// move, that too. A rail that only waits for the start has a note, and is not shown.
+func (l *LineFinding) good() bool {
+	return l.Verdict == reading.Within && l.Note == "" && (l.Moves == "" || l.Moving == reading.Within)
+}
+
+// bad tells whether a reading shows the line bad.
+func (l *LineFinding) bad() bool {
+	return l.Verdict.Bad() || l.Moving.Bad()
+}
+
+// eachTime gives what was read of the line, as it stands and while it is worked,
+// and how often in a row; a good reading counts once the line is shown good.
+func (l *LineFinding) eachTime(tell func(v reading.Verdict, times float64)) {
+	if l.Note == "" && (l.Verdict.Bad() || l.Verdict == reading.Within && l.good()) {
+		tell(l.Verdict, l.times)
+	}
+	if l.Moving.Bad() || l.Moving == reading.Within && l.good() {
+		tell(l.Moving, l.movedTimes)
+	}
+}
+
+// says tells what was read of the line: "0.1 V", "4.8 V, and 4.7 V with MUTE held".
+func (l *LineFinding) says() string {
+	if l.Moved == "" {
+		return l.Read
+	}
+	moved := fmt.Sprintf("%s with %s", l.Moved, l.By)
+	if l.Read == "" {
+		return moved
+	}
+	return l.Read + ", and " + moved
+}
+
+// due tells what should be read of the line.
+func (l *LineFinding) due() string {
+	if l.Moved == "" {
+		return l.Expected
+	}
+	return fmt.Sprintf("%s, and %s", l.Expected, l.Moves)
+}
+
+// line gives what is found of a line.
+func (f *finder) line(line int) *LineFinding { return &f.lines[line] }
+
+// lineKind is what a stage is without when the line is bad.
+func (f *finder) lineKind(line int) string {
+	if line < len(f.Plan.Rails) {
+		return "supply"
+	}
+	return f.Plan.LineKind(line)
+}
+
+// readLines gives each rail and each control its latest reading.
+func (f *finder) readLines() []LineFinding {
+	out := make([]LineFinding, 0, f.Plan.Lines())
+	for i := range f.Plan.Rails {
+		r := &f.Plan.Rails[i]
+		out = append(out, LineFinding{Name: r.Name, Point: r.Point, Expected: quantity.Rounded(r.Volts, quantity.Volt)})
+	}
+	for i := range f.Plan.Controls {
+		c := &f.Plan.Controls[i]
+		l := LineFinding{
+			Name:     c.Name,
+			Does:     c.Does,
+			Point:    c.Point,
+			Expected: quantity.Rounded(c.Volts, quantity.Volt),
+			By:       cmp.Or(c.By, "it worked"),
+		}
+		if c.Moves {
+			l.Moves = quantity.Rounded(c.Worked, quantity.Volt)
+		}
+		out = append(out, l)
+	}
+	for k := range f.judged {
+		j := &f.judged[k]
+		line, ok := f.Plan.LineIndex(j.Reading.Point)
+		if !ok || !j.Counts() || len(j.Reading.Without) > 0 {
+			continue
+		}
+		l := &out[line]
+		switch q := j.Reading.Quantity; {
+		case j.Reading.Worked:
+			l.Moved, l.Moving, l.movedTimes = j.Understood, j.Verdict, j.Times
+		case q == sheet.DC, q == sheet.Resistance && l.Does != "" && l.Read == "":
+			l.Verdict, l.Off, l.Read, l.Note = j.Verdict, j.Off, j.Understood, j.Note
+			l.times = j.Times
+		case q == sheet.AC:
+			l.Ripple, l.Rippling = j.Understood, j.Verdict
+		}
+	}
+	return out
+}
+
+// weighed gives the lines with the share of suspicion of those that may be at fault, as the
+// suspects of the route have theirs.
+func (f *suspicion) weighed(state State) []LineFinding {
+	out := slices.Clone(f.lines)
+	if len(f.suspects) == 0 && state != Supply {
+		return out
+	}
+	for line := range out {
+		if k := len(f.Plan.Stages) + line; f.left[k] {
+			out[line].Weight = f.believed[k]
+		}
+	}
+	return out
+}
+
+// lineNotice warns of a line that is off.
+func (f *finder) lineNotice(line int) string {
+	l := f.line(line)
+	var fed []string
+	for i := range f.Plan.Stages {
+		if slices.Contains(f.Plan.Stages[i].Lines, line) {
+			fed = append(fed, f.Plan.Stages[i].Name)
+		}
+	}
+	name := reading.Capital(f.Plan.LineTitle(line))
+	text := fmt.Sprintf("%s reads %s where %s is due. Put it right first", name, l.says(), l.due())
+	if !l.bad() {
+		text = fmt.Sprintf("%s carries a ripple of %s. Put it right first", name, l.Ripple)
+	}
+	if len(fed) == 0 {
+		return text + "."
+	}
+	return fmt.Sprintf("%s: %s cannot be judged before.", text, strings.Join(fed, ", "))
+}
