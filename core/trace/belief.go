@@ -184,14 +184,14 @@ func blockShares(p *sheet.Plan, block int) [effects]float64 {
 // Readings of one place under several conditions count each for itself, and so
 // do readings taken again that agree.
 func (f *finder) belief(evidence []*reading.Judged) []float64 {
-	out, _ := normalised(f.logs(evidence))
+	out, _ := normalised(f.logs(f.pieces(evidence)))
 	return out
 }
 
 // logEvidence is the logarithm of how likely the evidence is at all, whatever is
 // at fault.
 func (f *finder) logEvidence(evidence []*reading.Judged) float64 {
-	_, total := normalised(f.logs(evidence))
+	_, total := normalised(f.logs(f.pieces(evidence)))
 	return total
 }
 
@@ -297,8 +297,9 @@ func (f *finder) prior() []float64 {
 	return f.priorOf
 }
 
-// logs are the logarithms of prior times likelihood of every block and effect.
-func (f *finder) logs(evidence []*reading.Judged) [][effects]float64 {
+// logs are the logarithms of prior times likelihood of every block and effect, by some pieces of
+// evidence.
+func (f *finder) logs(pieces []piece) [][effects]float64 {
 	prior := f.prior()
 	logs := make([][effects]float64, len(prior))
 	for k := range logs {
@@ -307,7 +308,7 @@ func (f *finder) logs(evidence []*reading.Judged) [][effects]float64 {
 			logs[k][e] = math.Log(prior[k] * max(share[e], 1e-6))
 		}
 	}
-	for _, p := range f.pieces(evidence) {
+	for _, p := range pieces {
 		for k := range logs {
 			row := p.row(k)
 			for e := range effects {

@@ -178,7 +178,8 @@ func (f *suspicion) none() *suspicion {
 func (c Case) Find(readings []reading.Reading) Findings {
 	at := c.part(readings)
 	f := c.begin(readings)
-	believed := f.belief(f.evidence)
+	logs := f.logs(f.pieces(f.evidence))
+	believed, _ := normalised(logs)
 	s := f.suspecting(f.remaining(believed), believed)
 	dues := s.verification()
 	concluded, s := s.conclude(dues)
@@ -188,7 +189,7 @@ func (c Case) Find(readings []reading.Reading) Findings {
 		Notices:    f.notices(),
 		Route:      c.Route.Key,
 		Points:     s.points(),
-		Stages:     s.stages(concluded.State),
+		Stages:     s.stages(concluded.State, logs),
 		Manual:     f.manual(pick(readings, at[c.Round])),
 		Readings:   f.told(at),
 		Ways:       []planning.WayCost{},

@@ -91,10 +91,10 @@ func (f *suspicion) points() []PointFinding {
 	return points
 }
 
-// stages tells of every stage of the route.
-func (f *suspicion) stages(state State) []StageFinding {
+// stages tells of every stage of the route. Logs weigh all blocks by all the evidence.
+func (f *suspicion) stages(state State, logs [][effects]float64) []StageFinding {
 	stages := make([]StageFinding, len(f.Route.Stages))
-	speaks := f.speaks()
+	speaks := f.speaks(logs)
 	for i := range f.Route.Stages {
 		s := f.stageAt(i)
 		out := StageFinding{

@@ -30,10 +30,9 @@ const (
 
 // speaks lists what speaks for and against each suspect of the route, by
 // position among the suspects, the weightiest first.
-func (f *suspicion) speaks() [][]Speak {
+func (f *suspicion) speaks(logs [][effects]float64) [][]Speak {
 	out := make([][]Speak, len(f.suspects))
 	pieces := f.pieces(f.evidence)
-	logs := f.logs(f.evidence)
 	best := math.Inf(-1)
 	for k := range logs {
 		best = max(best, slices.Max(logs[k][:]))
