@@ -308,7 +308,7 @@ func TestCapturesComeFromTheirFaults(t *testing.T) {
 	}
 	c, _ := f.Case(plan)
 	for _, capture := range f.Captures {
-		read, err := wave.Read(capture.Data, capture.Said)
+		read, err := wave.Read(context.Background(), capture.Data, capture.Said)
 		if err != nil {
 			t.Fatal(err)
 		}

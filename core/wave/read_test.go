@@ -2,6 +2,7 @@ package wave
 
 import (
 	"bytes"
+	"context"
 	"encoding/binary"
 	"errors"
 	"fmt"
@@ -10,6 +11,7 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+	"time"
 
 	"steptrace/core/exchange"
 )
@@ -42,7 +44,7 @@ func TestTablesAsTheyAreWritten(t *testing.T) {
 		"cut off":          {"time,v\n0,0\n0.001,0.5\n0.002,-0.25\n0.003,0.001\n0.00", Options{}, 1000, "v"},
 		"a probe's factor": {"time,v\n0,0\n0.001,0.05\n0.002,-0.025\n0.003,0.0001\n", Options{Factor: 10}, 1000, "v"},
 	} {
-		c, err := Read([]byte(x.text), x.o)
+		c, err := Read(context.Background(), []byte(x.text), x.o)
 		if err != nil {
 			t.Errorf("%s: %v", name, err)
 			continue
@@ -89,7 +91,7 @@ func TestWhatIsNoCapture(t *testing.T) {
 		"RIFF, no wave":     {"RIFF\x04\x00\x00\x00AVI ", Options{}, 1, "holds no WAVE"},
 		"WAV, no samples":   {"RIFF\x04\x00\x00\x00WAVE", Options{}, 1, "no samples"},
 	} {
-		_, err := Read([]byte(x.data), x.o)
+		_, err := Read(context.Background(), []byte(x.data), x.o)
 		var f *exchange.FileError
 		if !errors.As(err, &f) || f.Line != x.line || !strings.Contains(f.Problem, x.says) {
 			t.Errorf("%s: %v, want line %d, %q", name, err, x.line, x.says)
@@ -135,14 +137,14 @@ func TestWAVsOfEveryWidth(t *testing.T) {
 		"odd":  wav(1, 16, 1, 8000, 4, half["odd"], 'L', 'I', 'S', 'T', 3, 0, 0, 0, 1, 2, 3, 0),
 		"lies": wav(1, 16, 1, 8000, 0x7fffffff, half["lies"]),
 	} {
-		c, err := Read(x, Options{})
+		c, err := Read(context.Background(), x, Options{})
 		if err != nil || c.Rate != 8000 || len(c.Channels) != 1 || len(c.Channels[0].Samples) != 2 || c.Channels[0].Samples[0] != 0.5 ||
 			c.Channels[0].Samples[1] != -0.5 ||
 			c.Channels[0].Unit != "FS" {
 			t.Errorf("%s: %v %+v", name, err, c)
 		}
 	}
-	c, err := Read(wav(1, 16, 2, 48000, 8, append(half["16"], half["16"]...)), Options{Unit: "mV"})
+	c, err := Read(context.Background(), wav(1, 16, 2, 48000, 8, append(half["16"], half["16"]...)), Options{Unit: "mV"})
 	if err != nil || len(c.Channels) != 2 || c.Channels[0].Name != "left" || c.Channels[1].Samples[1] != -0.5e-3 ||
 		c.Channels[0].Unit != "V" {
 		t.Errorf("%v %+v", err, c)
@@ -150,7 +152,7 @@ func TestWAVsOfEveryWidth(t *testing.T) {
 	for name, x := range map[string][]byte{"no channels": wav(1, 16, 0, 8000, 4, half["16"]), "no rate": wav(1, 16, 1, 0, 4, half["16"]),
 		"12 bits":      wav(1, 12, 1, 8000, 4, half["16"]),
 		"not a number": wav(3, 32, 1, 8000, 4, le.AppendUint32(nil, math.Float32bits(float32(math.NaN()))))} {
-		if _, err := Read(x, Options{}); err == nil {
+		if _, err := Read(context.Background(), x, Options{}); err == nil {
 			t.Errorf("%s was read", name)
 		}
 	}
@@ -184,7 +186,7 @@ func FuzzRead(f *testing.F) {
 	f.Add([]byte("Sample Interval;1 ms\n\nA;B\nV;mV\n1;2\n3;4\n"), 0.0, "")
 	f.Add(wav(1, 16, 2, 44100, 8, []byte{1, 2, 3, 4, 5, 6, 7, 8}), 0.0, "")
 	f.Fuzz(func(t *testing.T, data []byte, interval float64, decimal string) {
-		c, err := Read(data, Options{Interval: interval, Decimal: decimal})
+		c, err := Read(context.Background(), data, Options{Interval: interval, Decimal: decimal})
 		if err != nil {
 			var fe *exchange.FileError
 			if !errors.As(err, &fe) || fe.Line < 1 || fe.Problem == "" {
@@ -221,7 +223,7 @@ func TestLongTextsAreReadInOrder(t *testing.T) {
 				text.WriteString(end) // empty lines are left out
 			}
 		}
-		c, err := Read(text.Bytes(), Options{})
+		c, err := Read(context.Background(), text.Bytes(), Options{})
 		if err != nil || len(c.Channels[0].Samples) != n {
 			t.Fatal(err)
 		}
@@ -240,11 +242,11 @@ func TestLongTextsAreReadInOrder(t *testing.T) {
 		fmt.Fprintf(&text, "%d.5\n", i)
 	}
 	var fe *exchange.FileError
-	if _, err := Read(text.Bytes(), Options{}); !errors.As(err, &fe) || fe.Line != 300_003 || !strings.Contains(fe.Problem, `"OL"`) {
+	if _, err := Read(context.Background(), text.Bytes(), Options{}); !errors.As(err, &fe) || fe.Line != 300_003 || !strings.Contains(fe.Problem, `"OL"`) {
 		t.Errorf("%v", err)
 	}
 	long := append([]byte("1\n2\n"), bytes.Repeat([]byte("7"), 5<<20)...)
-	if _, err := Read(long, Options{Interval: 1}); !errors.As(err, &fe) || fe.Line != 3 {
+	if _, err := Read(context.Background(), long, Options{Interval: 1}); !errors.As(err, &fe) || fe.Line != 3 {
 		t.Errorf("an endless line: %v", err)
 	}
 }
@@ -258,12 +260,27 @@ func BenchmarkReadAndMeasureTenMillionSamples(b *testing.B) {
 	}
 	b.SetBytes(int64(text.Len()))
 	for b.Loop() {
-		c, err := Read(text.Bytes(), Options{})
+		c, err := Read(context.Background(), text.Bytes(), Options{})
 		if err != nil || len(c.Channels[0].Samples) != 10_000_000 {
 			b.Fatal(err, fmt.Sprint(c.Understood))
 		}
 		if f := c.Channels[0].Measure(c.Rate, Site{Mains: 50}); f.Kind != Tone {
 			b.Fatal(f.Kind)
 		}
+	}
+}
+
+// Whoever goes away while a long table is read stops it: a text that takes far longer is given up
+// soon after.
+func TestReadingStopsWhenNobodyWaits(t *testing.T) {
+	text := bytes.Repeat([]byte("0.123456,1.5,2.5,3.5\n"), 4_000_000)
+	ctx, stop := context.WithTimeout(t.Context(), 20*time.Millisecond)
+	defer stop()
+	began := time.Now()
+	if _, err := Read(ctx, text, Options{}); !errors.Is(err, context.DeadlineExceeded) {
+		t.Fatalf("read on: %v", err)
+	}
+	if took := time.Since(began); took > 500*time.Millisecond {
+		t.Errorf("given up only after %s", took)
 	}
 }

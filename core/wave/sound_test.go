@@ -1,6 +1,7 @@
 package wave
 
 import (
+	"context"
 	"math"
 	"testing"
 )
@@ -85,7 +86,7 @@ func TestWAVsAreWritten(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	c, err := Read(WriteWAV(x, 44100), Options{})
+	c, err := Read(context.Background(), WriteWAV(x, 44100), Options{})
 	if err != nil || c.Rate != 44100 || len(c.Channels) != 1 || len(c.Channels[0].Samples) != len(x) || c.Channels[0].Unit != "FS" {
 		t.Fatal(err, c)
 	}

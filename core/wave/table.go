@@ -2,6 +2,7 @@ package wave
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"math"
 	"runtime"
@@ -37,7 +38,7 @@ type table struct {
 // looked is how many lines are looked at to find out how a table is written.
 const looked = 400
 
-func readTable(data []byte, o Options) (*Capture, error) {
+func readTable(ctx context.Context, data []byte, o Options) (*Capture, error) {
 	data = bytes.TrimPrefix(data, []byte("\ufeff"))
 	if i := bytes.IndexByte(data[:min(len(data), 4096)], 0); i >= 0 {
 		return nil, wrong(1, "byte %d: this is neither text nor a WAV", i)
@@ -53,7 +54,7 @@ func readTable(data []byte, o Options) (*Capture, error) {
 		return nil, err
 	}
 	c := &Capture{from: &t}
-	columns, err := t.samples(c)
+	columns, err := t.samples(ctx, c)
 	if err != nil {
 		return nil, err
 	}
@@ -196,7 +197,7 @@ const leastStretch = 1 << 20
 
 // samples reads all lines from the first of them on, long texts in parts beside each
 // other.
-func (t *table) samples(c *Capture) ([][]float64, error) {
+func (t *table) samples(ctx context.Context, c *Capture) ([][]float64, error) {
 	parts := max(1, min(runtime.GOMAXPROCS(0), (len(t.data)-t.at)/leastStretch))
 	read := make([]stretch, parts)
 	var reading beside.Work
@@ -210,10 +211,13 @@ func (t *table) samples(c *Capture) ([][]float64, error) {
 		}
 		to = max(to, from) // a long line may have gone beyond
 		start := from
-		reading.Go(func() { read[i] = t.stretch(start, to) })
+		reading.Go(func() { read[i] = t.stretch(ctx, start, to) })
 		from = to
 	}
 	reading.Wait()
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	columns := read[0].columns
 	line := t.first
 	for i := range read {
@@ -239,8 +243,11 @@ func (t *table) samples(c *Capture) ([][]float64, error) {
 	return columns, nil
 }
 
-// stretch reads the lines of a part of the text.
-func (t *table) stretch(from, to int) (s stretch) {
+// linesBetween is how many lines are read between two looks at whether anybody waits for them.
+const linesBetween = 4096
+
+// stretch reads the lines of a part of the text, unless the context ends.
+func (t *table) stretch(ctx context.Context, from, to int) (s stretch) {
 	n := t.shape.columns
 	// A guess at the number of lines keeps the columns from being moved about; the first
 	// part has room for all.
@@ -259,7 +266,9 @@ func (t *table) stretch(from, to int) (s stretch) {
 		line, next := t.next(at, to)
 		whole := next < len(t.data) || next > at+len(line)
 		at = next
-		s.lines++
+		if s.lines++; s.lines%linesBetween == 0 && ctx.Err() != nil {
+			return s
+		}
 		if len(line) > maxLine {
 			s.wrong = fmt.Sprintf("the line is longer than %d characters", maxLine)
 			return s

@@ -1,12 +1,13 @@
 // Package wave knows captured waveforms: it reads them from files as scopes,
 // loggers, spreadsheets and sound recorders write them, and measures them.
 //
-//	capture, err := wave.Read(data, wave.Options{})
+//	capture, err := wave.Read(ctx, data, wave.Options{})
 //	figures := capture.Channels[0].Measure(capture.Rate)
 package wave
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"math"
 
@@ -64,9 +65,10 @@ const (
 )
 
 // Read reads a capture from a file, a WAV or a table of text. Errors are
-// *exchange.FileError, naming the line of a table; of a WAV, line 1.
-func Read(data []byte, o Options) (*Capture, error) {
-	c, err := read(data, o)
+// *exchange.FileError, naming the line of a table; of a WAV, line 1. When the context ends, so does
+// the reading, with its error.
+func Read(ctx context.Context, data []byte, o Options) (*Capture, error) {
+	c, err := read(ctx, data, o)
 	if err != nil {
 		return nil, err
 	}
@@ -121,7 +123,7 @@ func (c *Capture) lineOf(sample int) int {
 	return c.from.lineOf(sample)
 }
 
-func read(data []byte, o Options) (*Capture, error) {
+func read(ctx context.Context, data []byte, o Options) (*Capture, error) {
 	switch {
 	case len(data) == 0:
 		return nil, wrong(1, "the file is empty")
@@ -132,7 +134,7 @@ func read(data []byte, o Options) (*Capture, error) {
 	case bytes.HasPrefix(data, []byte{0xff, 0xfe}) || bytes.HasPrefix(data, []byte{0xfe, 0xff}):
 		return nil, wrong(1, "this text is in UTF-16: save it as UTF-8, or as plain CSV")
 	}
-	return readTable(data, o)
+	return readTable(ctx, data, o)
 }
 
 func (c *Capture) say(format string, args ...any) {

@@ -122,7 +122,7 @@ func (s *Server) received(w http.ResponseWriter, r *http.Request) (*job.Capture,
 	if err != nil {
 		return nil, nil, err
 	}
-	read, err := wave.Read(data, said)
+	read, err := wave.Read(r.Context(), data, said)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -165,7 +165,7 @@ func (s *Server) readCapture(w http.ResponseWriter, r *http.Request) (WaveView, 
 		return WaveView{}, err
 	}
 	open := &openCapture{Capture: store.Capture{Capture: *capture, Job: number, Read: *read, Samples: len(read.Channels[0].Samples)}}
-	return waveView(read, func(i int, ch *wave.Channel) (ChannelView, error) {
+	return waveView(r.Context(), read, func(i int, ch *wave.Channel) (ChannelView, error) {
 		l := &looking{openCapture: open, channel: i}
 		q := r.URL.Query()
 		var err error

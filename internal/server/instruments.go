@@ -293,7 +293,7 @@ func (s *Server) byScope(ctx context.Context, t *taking, in reading.Instrument, 
 		}
 	}
 	data := wave.Table(taken.Interval, taken.Samples)
-	if t.read, err = wave.Read(data, wave.Options{}); err != nil {
+	if t.read, err = wave.Read(ctx, data, wave.Options{}); err != nil {
 		return problem(http.StatusBadGateway, "Not a waveform", scope.Name+" sent what is no waveform: "+err.Error())
 	}
 	if err := t.read.Prove(); err != nil {

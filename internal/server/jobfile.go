@@ -71,7 +71,7 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 	if err := f.Take(plan, uuid.NewString); err != nil {
 		return 0, err
 	}
-	brought, err := unpack(&f.Job)
+	brought, err := unpack(ctx, &f.Job)
 	if err != nil {
 		return 0, err
 	}
@@ -82,7 +82,7 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 }
 
 // unpack makes of the files that the entries of a job bring along what is kept of them.
-func unpack(j *job.Job) (store.Brought, error) {
+func unpack(ctx context.Context, j *job.Job) (store.Brought, error) {
 	out := store.Brought{}
 	for _, k := range job.Kinds {
 		for i, e := range k.All(j) {
@@ -92,7 +92,7 @@ func unpack(j *job.Job) (store.Brought, error) {
 			case *job.Picture:
 				files, err = pictureFiles(x.Data)
 			case *job.Capture:
-				files, err = captureFiles(x)
+				files, err = captureFiles(ctx, x)
 			}
 			if err != nil {
 				return nil, exchange.Wrong("%s %d: %w", k.One(), i+1, err)
@@ -111,8 +111,8 @@ func pictureFiles(data []byte) (store.Files, error) {
 }
 
 // captureFiles reads a capture by what was said beside its file.
-func captureFiles(c *job.Capture) (store.Files, error) {
-	read, err := wave.Read(c.Data, c.Said)
+func captureFiles(ctx context.Context, c *job.Capture) (store.Files, error) {
+	read, err := wave.Read(ctx, c.Data, c.Said)
 	if err == nil {
 		err = read.Prove()
 	}

@@ -177,7 +177,7 @@ func (s *Server) calibrateIn(w http.ResponseWriter, r *http.Request) (SoundLevel
 	if err != nil {
 		return SoundLevels{}, err
 	}
-	c, err := wave.Read(data, wave.Options{})
+	c, err := wave.Read(r.Context(), data, wave.Options{})
 	if err != nil {
 		return SoundLevels{}, err
 	}

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"context"
 	"fmt"
 	"io"
 	"mime"
@@ -135,7 +136,7 @@ func (s *Server) waveform(w http.ResponseWriter, r *http.Request) (WaveView, err
 	if err != nil {
 		return WaveView{}, err
 	}
-	c, err := wave.Read(data, o)
+	c, err := wave.Read(r.Context(), data, o)
 	if err != nil {
 		return WaveView{}, err
 	}
@@ -143,7 +144,7 @@ func (s *Server) waveform(w http.ResponseWriter, r *http.Request) (WaveView, err
 	against := ""
 	switch {
 	case reference != nil:
-		read, err := wave.Read(reference, wave.Options{})
+		read, err := wave.Read(r.Context(), reference, wave.Options{})
 		if err != nil {
 			return WaveView{}, problem(http.StatusUnprocessableEntity, "The reference cannot be read", "The reference: "+err.Error())
 		}
@@ -155,13 +156,13 @@ func (s *Server) waveform(w http.ResponseWriter, r *http.Request) (WaveView, err
 		}
 		ref, against = &made, inWords(*described)
 	}
-	return waveView(c, func(_ int, ch *wave.Channel) (ChannelView, error) {
+	return waveView(r.Context(), c, func(_ int, ch *wave.Channel) (ChannelView, error) {
 		return channelView(ch, c.Rate, ref, against, site), nil
 	})
 }
 
-// waveView is a capture with each of its channels.
-func waveView(c *wave.Capture, see func(i int, ch *wave.Channel) (ChannelView, error)) (WaveView, error) {
+// waveView is a capture with each of its channels, unless the context ends.
+func waveView(ctx context.Context, c *wave.Capture, see func(i int, ch *wave.Channel) (ChannelView, error)) (WaveView, error) {
 	v := WaveView{
 		Rate:       c.Rate,
 		Samples:    len(c.Channels[0].Samples),
@@ -171,6 +172,9 @@ func waveView(c *wave.Capture, see func(i int, ch *wave.Channel) (ChannelView, e
 		Between:    []wave.Figure{},
 	}
 	for i := range c.Channels {
+		if err := ctx.Err(); err != nil {
+			return v, err
+		}
 		channel, err := see(i, &c.Channels[i])
 		if err != nil {
 			return v, err
