@@ -354,7 +354,7 @@ func TestInsideEndsAtThePart(t *testing.T) {
 		}
 		var entries []inside.Entry
 		if number == 148 { // as the bench has read it: a fuse that went is a symptom
-			short := circuit.Reading{What: circuit.Ohms, Node: "+12 V"}
+			short := circuit.NodeReading{What: circuit.Ohms, Node: "+12 V"}
 			short.Value, _ = broken.Shows("", short)
 			entries = []inside.Entry{{ID: "short", Stage: fault.Block, Reading: &short}}
 		}
@@ -368,7 +368,7 @@ func TestInsideEndsAtThePart(t *testing.T) {
 				break
 			}
 			p := v.Diagnosis.Next[0]
-			r := circuit.Reading{What: p.What, Node: p.Node, Part: p.Part, Hz: p.Hz}
+			r := circuit.NodeReading{What: p.What, Node: p.Node, Part: p.Part, Hz: p.Hz}
 			if p.What == circuit.Checked {
 				r.Value = circuit.Good
 				if p.Part == fault.Part || number == 148 && p.Part == "F502" {

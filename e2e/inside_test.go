@@ -69,7 +69,7 @@ func follow(t *testing.T, tab *browser.Tab, net *circuit.Net, entry, part string
 			}
 			place, what = aimed[:i], aimed[i+1:]
 		}
-		r := circuit.Reading{Node: strings.TrimSpace(place)}
+		r := circuit.NodeReading{Node: strings.TrimSpace(place)}
 		text := ""
 		switch {
 		case strings.HasPrefix(what, "DC"):

@@ -139,11 +139,11 @@ func TestAsIf(t *testing.T) {
 		if !wrong.stand() {
 			t.Fatal(x.family)
 		}
-		var readings []Reading
+		var readings []NodeReading
 		for _, l := range x.read {
 			l.to, l.part = ground, -1
 			v, _ := wrong.predict(&l, swingShare)
-			readings = append(readings, Reading{What: l.what, Node: n.Nodes[l.node], Value: written(v)})
+			readings = append(readings, NodeReading{What: l.what, Node: n.Nodes[l.node], Value: written(v)})
 		}
 		d, problems := (&Circuit{Parts: n.parts}).Diagnose(context.Background(), readings, Past{})
 		if len(problems) > 0 {
@@ -187,7 +187,7 @@ func TestTwoFaults(t *testing.T) {
 func TestBadReadings(t *testing.T) {
 	n := family(t, "Common emitter")
 	c := &Circuit{Parts: n.parts}
-	for says, r := range map[string]Reading{
+	for says, r := range map[string]NodeReading{
 		"no node \"x\"":           {What: DC, Node: "x", Value: "1"},
 		"no part \"R99\"":         {What: Alone, Part: "R99", Value: "1k"},
 		"to itself":               {What: DC, Node: "out", To: "out", Value: "1"},
@@ -200,7 +200,8 @@ func TestBadReadings(t *testing.T) {
 		"no value of its own":     {What: Alone, Part: "V1", Value: "3"},
 		"cannot be":               {What: DC, Node: "out", Value: "1e30"},
 	} {
-		if _, problems := c.Diagnose(context.Background(), []Reading{r}, Past{}); len(problems) != 1 || problems[0].Where != "reading 1" ||
+		if _, problems := c.Diagnose(context.Background(), []NodeReading{r}, Past{}); len(problems) != 1 ||
+			problems[0].Where != "reading 1" ||
 			!strings.Contains(problems[0].Message, says) {
 			t.Errorf("%v: %v does not say %q", r, problems, says)
 		}
@@ -208,7 +209,7 @@ func TestBadReadings(t *testing.T) {
 	for _, value := range []string{"0", "1e-12", "1e14", "-1e9"} {
 		d, problems := c.Diagnose(
 			context.Background(),
-			[]Reading{
+			[]NodeReading{
 				{What: DC, Node: "out", Value: value},
 				{What: Gain, Node: "out", Hz: "1 GHz", Value: "none"},
 				{What: Ohms, Node: "base", Value: "open"},
@@ -241,8 +242,8 @@ func TestProposalsNameThePart(t *testing.T) {
 			if !set.stand() {
 				continue
 			}
-			answer := func(p Proposal) Reading {
-				r := Reading{What: p.What, Node: p.Node, Part: p.Part, Hz: p.Hz, Value: "0"}
+			answer := func(p Proposal) NodeReading {
+				r := NodeReading{What: p.What, Node: p.Node, Part: p.Part, Hz: p.Hz, Value: "0"}
 				if p.What == Checked {
 					r.Value = Good
 				}
@@ -261,7 +262,7 @@ func TestProposalsNameThePart(t *testing.T) {
 				}
 				return r
 			}
-			readings := []Reading{answer(Proposal{What: DC, Node: "out"})}
+			readings := []NodeReading{answer(Proposal{What: DC, Node: "out"})}
 			switch {
 			case strings.HasPrefix(fam.Name, "Oscillator"):
 				readings = append(readings, answer(Proposal{What: Frequency, Node: "out"}))
@@ -341,12 +342,12 @@ func stage(rng *rand.Rand, family string) *Circuit {
 
 // readOff reads DC and the gain at 1 kHz at every node, behind mains windings the ripple
 // and of what has no signal the frequency, with a meter off by up to 1 %.
-func readOff(rng *rand.Rand, n *Net) (readings []Reading, ok bool) {
+func readOff(rng *rand.Rand, n *Net) (readings []NodeReading, ok bool) {
 	v := n.view(nil)
 	if !v.stand() {
 		return nil, false
 	}
-	read := func(r Reading, l look) {
+	read := func(r NodeReading, l look) {
 		x, _ := v.predict(&l, swingShare)
 		r.Value = written(x * (1 + 0.01*(2*rng.Float64()-1)))
 		readings = append(readings, r)
@@ -356,16 +357,16 @@ func readOff(rng *rand.Rand, n *Net) (readings []Reading, ok bool) {
 		if slices.ContainsFunc(n.parts, func(p Part) bool { return sortOf(p.Kind).role.feeds() && slices.Contains(p.Nodes, node) }) {
 			continue
 		}
-		read(Reading{What: DC, Node: node}, look{what: DC, node: i, to: ground, part: -1})
+		read(NodeReading{What: DC, Node: node}, look{what: DC, node: i, to: ground, part: -1})
 		switch {
 		case has(Signal):
-			read(Reading{What: Gain, Node: node, Hz: "1 kHz"}, look{what: Gain, node: i, to: ground, from: ground, part: -1, hz: 1000})
+			read(NodeReading{What: Gain, Node: node, Hz: "1 kHz"}, look{what: Gain, node: i, to: ground, from: ground, part: -1, hz: 1000})
 		case has(Alternating):
-			read(Reading{What: Ripple, Node: node}, look{what: Ripple, node: i, to: ground, part: -1})
+			read(NodeReading{What: Ripple, Node: node}, look{what: Ripple, node: i, to: ground, part: -1})
 		}
 	}
 	if !has(Signal) && !has(Alternating) {
-		read(Reading{What: Frequency, Node: n.Nodes[0]}, look{what: Frequency, node: 0, to: ground, part: -1})
+		read(NodeReading{What: Frequency, Node: n.Nodes[0]}, look{what: Frequency, node: 0, to: ground, part: -1})
 	}
 	return readings, true
 }
@@ -400,11 +401,11 @@ func benchmarkRank(b *testing.B, times int) {
 	if err != nil {
 		b.Fatal(err)
 	}
-	var readings []Reading
+	var readings []NodeReading
 	for _, node := range n.Nodes[:12] {
-		readings = append(readings, Reading{What: DC, Node: node, Value: written(rest.Volts[node])})
+		readings = append(readings, NodeReading{What: DC, Node: node, Value: written(rest.Volts[node])})
 	}
-	readings = append(readings, Reading{What: Gain, Node: at, Hz: "1 kHz", Value: written(response[0].Gain[at])})
+	readings = append(readings, NodeReading{What: Gain, Node: at, Hz: "1 kHz", Value: written(response[0].Gain[at])})
 	b.Logf("%d parts, %d faults", len(c.Parts), len(n.Faults()))
 	for b.Loop() {
 		if r, _ := c.rank(context.Background(), readings, Past{}); len(r.ranked) == 0 {

@@ -248,7 +248,7 @@ func (v *view) ohms(a, b int) float64 {
 
 // Shows is what a reading would show in this net, as text; gains are told from the entry. Ok is
 // false where there is no such place, or it does not come to rest.
-func (n *Net) Shows(entry string, r Reading) (text string, ok bool) {
+func (n *Net) Shows(entry string, r NodeReading) (text string, ok bool) {
 	from := *n
 	if at, found := n.node(entry); found {
 		from.entry = at

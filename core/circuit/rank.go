@@ -73,7 +73,7 @@ type Diagnosis struct {
 // the readings it tries two. It adds values of parts that would explain them, and the
 // readings that would tell those apart that are left. A circuit or a reading that has problems
 // gives those. When the context ends, so does the work, and that is the problem then.
-func (c *Circuit) Diagnose(ctx context.Context, readings []Reading, past Past) (d *Diagnosis, problems []Problem) {
+func (c *Circuit) Diagnose(ctx context.Context, readings []NodeReading, past Past) (d *Diagnosis, problems []Problem) {
 	defer func() {
 		switch with := recover().(type) {
 		case nil:
@@ -123,7 +123,7 @@ type ranking struct {
 }
 
 // rank works the order out.
-func (c *Circuit) rank(ctx context.Context, readings []Reading, past Past) (*ranking, []Problem) {
+func (c *Circuit) rank(ctx context.Context, readings []NodeReading, past Past) (*ranking, []Problem) {
 	net, problems := c.Read()
 	if len(problems) > 0 {
 		return nil, problems

@@ -27,10 +27,10 @@ const (
 	Checked   What = "checked"
 )
 
-// Reading is what was read, as typed: at a node against ground or another node (to), or of
+// NodeReading is what was read, as typed: at a node against ground or another node (to), or of
 // a part. A gain is a number or in dB, at Hz, from a node (none: the signal source). Error is
 // the meter's, as a share ("2 %").
-type Reading struct {
+type NodeReading struct {
 	What  What   `json:"what" jsonschema:"enum=dc,enum=gain,enum=ripple,enum=frequency,enum=ohms,enum=shape,enum=alone,enum=checked"`
 	Node  string `json:"node,omitempty"`
 	To    string `json:"to,omitempty"`
@@ -58,7 +58,7 @@ type look struct {
 }
 
 // looks reads readings; what cannot be is a problem that names the reading and the node.
-func (n *Net) looks(readings []Reading) (out []look, problems []Problem) {
+func (n *Net) looks(readings []NodeReading) (out []look, problems []Problem) {
 	for i := range readings {
 		l, err := n.look(&readings[i])
 		if err != nil {
@@ -72,7 +72,7 @@ func (n *Net) looks(readings []Reading) (out []look, problems []Problem) {
 var units = map[What]quantity.Unit{DC: quantity.Volt, Ripple: quantity.Volt, Frequency: quantity.Hertz, Ohms: quantity.Ohm}
 
 // Long: what may be wrong with a reading, one thing after the other.
-func (n *Net) look(r *Reading) (l look, err error) {
+func (n *Net) look(r *NodeReading) (l look, err error) {
 	l = look{what: r.What, to: ground, from: n.entry, part: -1, error: usualError}
 	if strings.TrimSpace(r.Error) != "" {
 		t, err := quantity.ParseTolerance(r.Error, quantity.Ratio)
@@ -196,7 +196,7 @@ func (l *look) text(x float64, parts []Part) string {
 const leastShown = 1e-6
 
 // CheckReading tells what is wrong with a reading in this circuit; nil where nothing is.
-func (n *Net) CheckReading(r Reading) error {
+func (n *Net) CheckReading(r NodeReading) error {
 	_, err := n.look(&r)
 	return err
 }

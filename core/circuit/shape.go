@@ -42,7 +42,7 @@ const (
 
 // lookShape reads what was seen, and how hard the stage is driven: volts rms at the entry,
 // from a source that stands before it.
-func (n *Net) lookShape(r *Reading, l *look) error {
+func (n *Net) lookShape(r *NodeReading, l *look) error {
 	k := slices.Index(Shapes, strings.ToLower(strings.TrimSpace(r.Value)))
 	if k < 0 {
 		return fmt.Errorf("%q is none of the shapes %s", r.Value, strings.Join(Shapes, ", "))

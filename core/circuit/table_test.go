@@ -263,7 +263,7 @@ func TestShapes(t *testing.T) {
 	if !set.stand() {
 		t.Fatal("it does not stand")
 	}
-	r := Reading{What: Shape, Node: "out", Hz: "1 kHz", Drive: "0.6 V", Value: "clean"}
+	r := NodeReading{What: Shape, Node: "out", Hz: "1 kHz", Drive: "0.6 V", Value: "clean"}
 	l, err := n.look(&r)
 	if err != nil {
 		t.Fatal(err)
@@ -272,7 +272,7 @@ func TestShapes(t *testing.T) {
 	if r.Value != "clipped on top" {
 		t.Errorf("with too little current it is %s", r.Value)
 	}
-	d, problems := c.Diagnose(context.Background(), []Reading{r}, Past{})
+	d, problems := c.Diagnose(context.Background(), []NodeReading{r}, Past{})
 	if len(problems) > 0 {
 		t.Fatal(problems)
 	}

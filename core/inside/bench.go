@@ -78,14 +78,21 @@ func (l *looking) readings(bench []reading.Reading, own []Entry) []Read {
 		}
 		if k := slices.IndexFunc(l.plan.Parts, func(p circuit.Part) bool { return p.Name == r.Point }); k >= 0 &&
 			r.Quantity == sheet.Resistance { // a fuse
-			put(Read{Reading: circuit.Reading{What: circuit.Alone, Part: r.Point, Value: ohmsText(r)}, ID: r.ID, Bench: true, At: r.Taken})
+			put(
+				Read{
+					NodeReading: circuit.NodeReading{What: circuit.Alone, Part: r.Point, Value: ohmsText(r)},
+					ID:          r.ID,
+					Bench:       true,
+					At:          r.Taken,
+				},
+			)
 			continue
 		}
 		node, ok := l.node(r.Point)
 		if !ok {
 			continue
 		}
-		read := Read{Reading: circuit.Reading{Node: node}, ID: r.ID, Bench: true, At: r.Taken}
+		read := Read{NodeReading: circuit.NodeReading{Node: node}, ID: r.ID, Bench: true, At: r.Taken}
 		if r.Word == quantity.Distorted {
 			if l.distorted(r, &read) {
 				put(read)
@@ -120,7 +127,7 @@ func (l *looking) readings(bench []reading.Reading, own []Entry) []Read {
 	}
 	for _, e := range own {
 		if e.Reading != nil && !e.Struck && l.plan.Net.CheckReading(*e.Reading) == nil {
-			put(Read{Reading: *e.Reading, ID: e.ID, At: e.At})
+			put(Read{NodeReading: *e.Reading, ID: e.ID, At: e.At})
 		}
 	}
 	return out

@@ -16,7 +16,7 @@ import (
 func Judge(c trace.Case, stage string, r Record, check *Check) (part.Verdict, error) {
 	pc, ok := c.Plan.Circuit(stage)
 	if !ok {
-		return part.Check(check.Kind, check.Given)
+		return part.Judge(check.Kind, check.Given)
 	}
 	return judge(r.fitted(pc).Net, check)
 }

@@ -77,7 +77,7 @@ func (l *looking) doubt(v *View) *Doubt {
 
 // doubtDC tells where the manual's DC is not the circuit's; asked are the manual's values as
 // readings, where any is off.
-func (l *looking) doubtDC(v *View, d *Doubt) (asked []circuit.Reading, off []string) {
+func (l *looking) doubtDC(v *View, d *Doubt) (asked []circuit.NodeReading, off []string) {
 	for _, n := range v.Nodes {
 		i, ok := l.Plan.PointIndex(n.Node)
 		if n.Manual == nil || !ok {
@@ -92,7 +92,7 @@ func (l *looking) doubtDC(v *View, d *Doubt) (asked []circuit.Reading, off []str
 		share := math.Max((high-low)/4/math.Max(math.Abs(*n.Manual), 1e-3), 0.01) // a tolerance is two spreads
 		asked = append(
 			asked,
-			circuit.Reading{
+			circuit.NodeReading{
 				What:  circuit.DC,
 				Node:  n.Node,
 				Value: quantity.Value{SI: *n.Manual, Unit: quantity.Volt}.String(),

@@ -26,14 +26,14 @@ import (
 // Entry is one thing noted inside a stage: a reading in its circuit, a check of a part, a
 // provocation, or that a part is condemned. One of them is there.
 type Entry struct {
-	ID        string           `json:"id"`
-	Stage     string           `json:"stage"`
-	At        time.Time        `json:"at"`
-	Struck    bool             `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
-	Reading   *circuit.Reading `json:"reading,omitempty"`
-	Check     *Check           `json:"check,omitempty"`
-	Provoked  *Provoked        `json:"provoked,omitempty"`
-	Condemned *Condemned       `json:"condemned,omitempty"`
+	ID        string               `json:"id"`
+	Stage     string               `json:"stage"`
+	At        time.Time            `json:"at"`
+	Struck    bool                 `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
+	Reading   *circuit.NodeReading `json:"reading,omitempty"`
+	Check     *Check               `json:"check,omitempty"`
+	Provoked  *Provoked            `json:"provoked,omitempty"`
+	Condemned *Condemned           `json:"condemned,omitempty"`
 }
 
 // Check is what meters showed of a part, as typed, by the fields of its kind of check.
@@ -93,7 +93,7 @@ func Take(plan *sheet.Plan, power reading.Power, e *Entry) error {
 		if err := text("part", e.Check.Part); err != nil {
 			return err
 		}
-		_, err := part.Check(e.Check.Kind, e.Check.Given)
+		_, err := part.Judge(e.Check.Kind, e.Check.Given)
 		return err
 	case e.Provoked != nil:
 		p := e.Provoked

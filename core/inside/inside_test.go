@@ -126,7 +126,7 @@ func swing(samples []float64) float64 {
 // A part that was checked speaks: the good one is out of it, the bad one is named.
 func TestChecksSpeak(t *testing.T) {
 	c := amplifier(t, "")
-	dc := Entry{ID: "1", Stage: "first amp", Reading: &circuit.Reading{What: circuit.DC, Node: "Q1 c", Value: "11.9 V"}}
+	dc := Entry{ID: "1", Stage: "first amp", Reading: &circuit.NodeReading{What: circuit.DC, Node: "Q1 c", Value: "11.9 V"}}
 	before := look(t, c, nil, dc)
 	at := func(v *View, name string) Part {
 		for _, p := range v.Parts {
@@ -248,17 +248,17 @@ func TestFollows(t *testing.T) {
 // What cannot be noted is refused in words.
 func TestRefused(t *testing.T) {
 	c := amplifier(t, "")
-	taken := func(r circuit.Reading) Entry { return Entry{Stage: "first amp", Reading: &r} }
+	taken := func(r circuit.NodeReading) Entry { return Entry{Stage: "first amp", Reading: &r} }
 	for says, e := range map[string]Entry{
 		"neither a stage nor a rail": {Stage: "second amp", Condemned: &Condemned{Part: "R1", What: "open", Why: []string{"x"}}},
 		"one reading, one check":     {Stage: "first amp"},
-		"no node \"gate\"":           taken(circuit.Reading{What: circuit.DC, Node: "gate", Value: "1"}),
-		"no part \"R77\"":            taken(circuit.Reading{What: circuit.Alone, Part: "R77", Value: "1k"}),
-		"at which frequency":         taken(circuit.Reading{What: circuit.Gain, Node: "Q1 c", Value: "20 dB"}),
-		"this set is live":           taken(circuit.Reading{What: circuit.Ohms, Node: "Q1 c", Value: "1k"}),
-		"is below zero":              taken(circuit.Reading{What: circuit.Frequency, Node: "Q1 c", Value: "-5 Hz"}),
-		"good or bad":                {Stage: "first amp", Reading: &circuit.Reading{What: circuit.Alone, Part: "Q1", Value: "good"}},
-		"has no circuit":             {Stage: "+12 V", Reading: &circuit.Reading{What: circuit.DC, Node: "base", Value: "1"}},
+		"no node \"gate\"":           taken(circuit.NodeReading{What: circuit.DC, Node: "gate", Value: "1"}),
+		"no part \"R77\"":            taken(circuit.NodeReading{What: circuit.Alone, Part: "R77", Value: "1k"}),
+		"at which frequency":         taken(circuit.NodeReading{What: circuit.Gain, Node: "Q1 c", Value: "20 dB"}),
+		"this set is live":           taken(circuit.NodeReading{What: circuit.Ohms, Node: "Q1 c", Value: "1k"}),
+		"is below zero":              taken(circuit.NodeReading{What: circuit.Frequency, Node: "Q1 c", Value: "-5 Hz"}),
+		"good or bad":                {Stage: "first amp", Reading: &circuit.NodeReading{What: circuit.Alone, Part: "Q1", Value: "good"}},
+		"has no circuit":             {Stage: "+12 V", Reading: &circuit.NodeReading{What: circuit.DC, Node: "base", Value: "1"}},
 		"nothing that is done":       {Stage: "first amp", Provoked: &Provoked{Place: "R1", Act: "kick", Came: Comes}},
 		"on what grounds":            {Stage: "first amp", Condemned: &Condemned{Part: "R1", What: "open", Why: nil}},
 		"it is needed":               {Stage: "first amp", Check: &Check{"Q1", "transistor", nil}},
@@ -276,7 +276,7 @@ func TestRefused(t *testing.T) {
 			t.Errorf("%v does not say %q", err, says)
 		}
 	}
-	ok := taken(circuit.Reading{What: circuit.DC, Node: "base", Value: "1.9"})
+	ok := taken(circuit.NodeReading{What: circuit.DC, Node: "base", Value: "1.9"})
 	if err := Take(c.Plan, reading.PowerOn, &ok); err != nil {
 		t.Error(err)
 	}
@@ -345,7 +345,7 @@ func TestChecksAreHeldAgainstTheCircuit(t *testing.T) {
 // another gain, another DC, a circuit that does not swing. Where it is a little off, no value is
 // fitted.
 func TestNothingIsToldOfADoubtfulCircuit(t *testing.T) {
-	read := Entry{ID: "1", Stage: "first amp", Reading: &circuit.Reading{What: circuit.DC, Node: "Q1 c", Value: "11.9 V"}}
+	read := Entry{ID: "1", Stage: "first amp", Reading: &circuit.NodeReading{What: circuit.DC, Node: "Q1 c", Value: "11.9 V"}}
 	told := func(v *View) bool {
 		for _, p := range v.Parts {
 			if p.Weight > 0 {
@@ -390,7 +390,7 @@ func TestNothingIsToldOfADoubtfulCircuit(t *testing.T) {
 	gain := Entry{
 		ID:      "2",
 		Stage:   "first amp",
-		Reading: &circuit.Reading{What: circuit.Gain, Node: "Q1 c", From: "C1 in", Hz: "1 kHz", Value: "2 dB"},
+		Reading: &circuit.NodeReading{What: circuit.Gain, Node: "Q1 c", From: "C1 in", Hz: "1 kHz", Value: "2 dB"},
 	}
 	if v := look(t, pulses, nil, gain); v.Doubt == nil || !strings.Contains(v.Doubt.Says, "driven by a sine") || v.Diagnosis == nil ||
 		len(v.Diagnosis.AsIf) != 0 ||

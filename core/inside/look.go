@@ -86,7 +86,7 @@ type Gain struct {
 
 // Read is a reading that counts here: from the bench, or taken in the circuit.
 type Read struct {
-	circuit.Reading
+	circuit.NodeReading
 	Text  string    `json:"text"` // what was read, in words
 	ID    string    `json:"id"`
 	Bench bool      `json:"bench"`
@@ -141,7 +141,7 @@ func Look(ctx context.Context, c trace.Case, stage string, r Record) (*View, err
 	l := looking{ctx: ctx, Case: c, plan: pc, stage: stage}
 	v.Readings = l.readings(c.OfRound(r.Readings), own)
 	for i := range v.Readings {
-		v.Readings[i].Text = valueOf(&v.Readings[i].Reading)
+		v.Readings[i].Text = valueOf(&v.Readings[i].NodeReading)
 	}
 	if !l.stand(v, checked) {
 		return v, nil
@@ -198,7 +198,7 @@ func (v *View) note(own []Entry, r *Record, pc *sheet.PlanCircuit) map[string]pa
 }
 
 // valueOf is what was read: a gain always in dB.
-func valueOf(r *circuit.Reading) string {
+func valueOf(r *circuit.NodeReading) string {
 	if x, err := circuit.GainOf(r.Value); r.What == circuit.Gain && err == nil && x > 0 {
 		return quantity.SignedDB(quantity.DB(x, 1))
 	}
@@ -206,7 +206,7 @@ func valueOf(r *circuit.Reading) string {
 }
 
 // Says tells a reading in words: "DC at base: 1.2 V".
-func Says(r *circuit.Reading) string {
+func Says(r *circuit.NodeReading) string {
 	at := r.Node
 	if r.To != "" {
 		at += " against " + r.To
@@ -366,16 +366,16 @@ func (l *looking) diagnose(v *View, checked map[string]part.Verdict, past circui
 		return
 	}
 	driven := l.doubtShape() == ""
-	var asked []circuit.Reading
+	var asked []circuit.NodeReading
 	for _, r := range v.Readings {
 		if driven || r.What != circuit.Gain && r.What != circuit.Shape {
-			asked = append(asked, r.Reading)
+			asked = append(asked, r.NodeReading)
 		}
 	}
 	for i := range v.Parts {
 		p := &v.Parts[i]
 		if p.Checked == part.Good || p.Checked == part.Bad {
-			asked = append(asked, circuit.Reading{What: circuit.Checked, Part: p.Name, Value: string(p.Checked)})
+			asked = append(asked, circuit.NodeReading{What: circuit.Checked, Part: p.Name, Value: string(p.Checked)})
 		}
 	}
 	d, problems := l.circuit.Diagnose(l.ctx, asked, past)

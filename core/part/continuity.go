@@ -12,7 +12,7 @@ import (
 // sees.
 var mostAcross = map[string]float64{"joint": 0.1, "track": 0.3, "wire": 0.3, "contact": 0.5, "plug": 0.2}
 
-var continuityKind = Kind{
+var continuityKind = Check{
 	Name:    "continuity",
 	Title:   "Continuity: joint, track, contact",
 	Caution: isolated + " Touch the meter's leads together first, and subtract what they show.",

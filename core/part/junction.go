@@ -9,7 +9,7 @@ import (
 // fetKind checks a FET by its terminals. A MOS FET's gate is insulated from all else, its
 // body diode conducts from source to drain (n channel), and its channel is opened by a charge
 // on the gate, which a diode test leaves there.
-var fetKind = Kind{
+var fetKind = Check{
 	Name:    "fet",
 	Title:   "Transistor, FET",
 	Caution: isolated + " Touch ground first: a gate is pierced by a charge that nobody feels.",
@@ -115,7 +115,7 @@ var drops = map[string][2]float64{
 	"zener":     {0.5, 0.95},
 }
 
-var diodeKind = Kind{Name: "diode", Title: "Diode, zener, LED", Caution: isolated,
+var diodeKind = Check{Name: "diode", Title: "Diode, zener, LED", Caution: isolated,
 	Fields: []Field{{Name: "kind", Title: "Kind", Choices: []string{"silicon", "schottky", "germanium", "zener", "led"}, Needed: true},
 		diodeTest("forward", "Forward", "red on its anode", true), diodeTest("back", "Backward", "red on its cathode", true),
 		{
@@ -205,7 +205,7 @@ func (g *given) zenerOf(out *Verdict, kind string) {
 	}
 }
 
-var bridgeKind = Kind{Name: "bridge", Title: "Bridge rectifier", Caution: isolated,
+var bridgeKind = Check{Name: "bridge", Title: "Bridge rectifier", Caution: isolated,
 	Fields: []Field{
 		diodeTest("a+", "~1 to +", "red on the first ~", true),
 		diodeTest("b+", "~2 to +", "", true),

@@ -1,6 +1,6 @@
 // Package part judges single parts by what meters show of them.
 //
-//	verdict, err := part.Check("transistor", map[string]string{"1-2": "0.65", "2-1": "OL", …})
+//	verdict, err := part.Judge("transistor", map[string]string{"1-2": "0.65", "2-1": "OL", …})
 //
 // Every check knows its fields, what has to be done before it, the limits of what it can
 // tell, and which further reading would make it sure. Limits are those of standards where
@@ -16,8 +16,8 @@ import (
 	"steptrace/core/quantity"
 )
 
-// Kind is a sort of check: its fields, and the caution that comes before it.
-type Kind struct {
+// Check is a sort of check: its fields, and the caution that comes before it.
+type Check struct {
 	Name    string  `json:"name"`
 	Title   string  `json:"title"`
 	Caution string  `json:"caution"`
@@ -98,8 +98,8 @@ func (e *BadField) Error() string { return e.Field + ": " + e.Problem }
 func (e *BadField) Mendable() {}
 
 // Kinds are all checks.
-func Kinds() []Kind {
-	all := []Kind{
+func Kinds() []Check {
+	all := []Check{
 		transistorKind,
 		fetKind,
 		diodeKind,
@@ -142,14 +142,14 @@ var letters = map[string][]string{
 // Limits on what is typed.
 const maxFieldText = 400
 
-// Check judges a part of a kind by what was given. Errors are *BadField.
-func Check(kind string, texts map[string]string) (Verdict, error) {
+// Judge judges a part of a kind by what was given. Errors are *BadField.
+func Judge(kind string, texts map[string]string) (Verdict, error) {
 	return check(kind, texts, Place{})
 }
 
 func check(kind string, texts map[string]string, place Place) (Verdict, error) {
 	all := Kinds()
-	i := slices.IndexFunc(all, func(k Kind) bool { return k.Name == kind })
+	i := slices.IndexFunc(all, func(k Check) bool { return k.Name == kind })
 	if i < 0 {
 		return Verdict{}, &BadField{"kind", fmt.Sprintf("%q is no check that is known", kind)}
 	}

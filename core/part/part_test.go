@@ -76,7 +76,7 @@ func TestEveryTransistor(t *testing.T) {
 					l.emitter)}},
 			} {
 				back := x.back
-				v, err := Check("transistor", readings(l, npn, x.on, back))
+				v, err := Judge("transistor", readings(l, npn, x.on, back))
 				if err != nil {
 					t.Fatal(err)
 				}
@@ -175,7 +175,7 @@ func TestChecks(t *testing.T) {
 		"only ohms":   {"relay", "ohms 1.1k", Unsure, "whether it is one for this place is not known"},
 		"sealed":      {"relay", "volts 24 V|upper 24 V|lower 0.1 V|clicks cannot be told", Good, "the coil gets 23.9 V"},
 	} {
-		v, err := Check(x.kind, fields(x.given))
+		v, err := Judge(x.kind, fields(x.given))
 		if err != nil {
 			t.Errorf("%s: %v", name, err)
 			continue
@@ -188,7 +188,7 @@ func TestChecks(t *testing.T) {
 			t.Errorf("%s: good, without a reason or a limit", name)
 		}
 	}
-	v, _ := Check("capacitor", fields("kind film|value 100 nF|volts 400 V|measured 100 nF|leakage 0.1 nA|at 9 V"))
+	v, _ := Judge("capacitor", fields("kind film|value 100 nF|volts 400 V|measured 100 nF|leakage 0.1 nA|at 9 V"))
 	if len(v.Limits) == 0 || !strings.Contains(v.Limits[0], "read at 9 V of 400 V") {
 		t.Errorf("the meter's low voltage: %v", v.Limits)
 	}
@@ -286,7 +286,7 @@ func TestBadFields(t *testing.T) {
 		"resistor|value 10k|measured NaN":                                 "Measured",
 	} {
 		kind, rest, _ := strings.Cut(given, "|")
-		_, err := Check(kind, fields(rest))
+		_, err := Judge(kind, fields(rest))
 		var bad *BadField
 		if !errors.As(err, &bad) || !strings.Contains(err.Error(), says) {
 			t.Errorf("%s: %v does not say %q", given, err, says)
@@ -304,7 +304,7 @@ func FuzzCheck(f *testing.F) {
 	f.Add("thermistor", "kind ntc|r25 0|temperature -40|ohms 0|b 1e9")
 	f.Add("winding", "ohms OL|in 0|out 1|ratio 0|henry 0|henryshould 0")
 	f.Fuzz(func(t *testing.T, kind, given string) {
-		v, err := Check(kind, fields(given))
+		v, err := Judge(kind, fields(given))
 		var bad *BadField
 		switch {
 		case err != nil && !errors.As(err, &bad):
@@ -341,7 +341,7 @@ func TestCircuitPartsKnowTheirChecks(t *testing.T) {
 	for _, text := range circuit.Kinds() {
 		kind, _, _ := strings.Cut(text, ":")
 		if check := circuit.CheckOf(circuit.Kind(kind)); check != "" &&
-			!slices.ContainsFunc(Kinds(), func(k Kind) bool { return k.Name == check }) {
+			!slices.ContainsFunc(Kinds(), func(k Check) bool { return k.Name == check }) {
 			t.Errorf("a %s is judged by a check %q, which is not there", kind, check)
 		}
 	}

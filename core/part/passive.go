@@ -7,7 +7,7 @@ import (
 	"steptrace/core/quantity"
 )
 
-var capacitorKind = Kind{
+var capacitorKind = Check{
 	Name:    "capacitor",
 	Title:   "Capacitor",
 	Caution: isolated + " Discharge it through a resistor, and measure that it is empty, before a meter touches it.",
@@ -263,7 +263,7 @@ func (g *given) across(out *Verdict, ohms float64) {
 	}
 }
 
-var resistorKind = Kind{Name: "resistor", Title: "Resistor", Caution: isolated,
+var resistorKind = Check{Name: "resistor", Title: "Resistor", Caution: isolated,
 	Fields: []Field{
 		resistance("value", "Marked", "4k7", true),
 		{Name: "tolerance", Title: "±", Hint: "5 %", unit: quantity.Ratio},
@@ -334,7 +334,7 @@ var resistorKind = Kind{Name: "resistor", Title: "Resistor", Caution: isolated,
 		return out
 	}}
 
-var windingKind = Kind{
+var windingKind = Check{
 	Name:    "winding",
 	Title:   "Winding, coil, transformer",
 	Caution: isolated + " A transformer tested with a voltage gives others at its other windings: they may be dangerous.",
@@ -438,7 +438,7 @@ var windingKind = Kind{
 	},
 }
 
-var speakerKind = Kind{Name: "speaker", Title: "Loudspeaker", Caution: "Disconnect it from the set. Test tones quietly.",
+var speakerKind = Check{Name: "speaker", Title: "Loudspeaker", Caution: "Disconnect it from the set. Test tones quietly.",
 	Fields: []Field{
 		resistance("nominal", "Nominal impedance", "8", true),
 		resistance("ohms", "DC resistance", "", true),
@@ -473,7 +473,7 @@ var speakerKind = Kind{Name: "speaker", Title: "Loudspeaker", Caution: "Disconne
 		return out
 	}}
 
-var fuseKind = Kind{
+var fuseKind = Check{
 	Name:    "fuse",
 	Title:   "Fuse",
 	Caution: isolated + " Renew it by the same rating and kind alone; a fuse that blew had a reason.",
@@ -510,7 +510,7 @@ var fuseKind = Kind{
 	},
 }
 
-var thermistorKind = Kind{Name: "thermistor", Title: "Thermistor", Caution: isolated + " It is hot after the set has run.",
+var thermistorKind = Check{Name: "thermistor", Title: "Thermistor", Caution: isolated + " It is hot after the set has run.",
 	Fields: []Field{
 		{Name: "kind", Title: "Kind", Choices: []string{"ntc", "ptc"}, Needed: true},
 		resistance("r25", "At 25 °C", "marked", true),
@@ -546,7 +546,10 @@ var thermistorKind = Kind{Name: "thermistor", Title: "Thermistor", Caution: isol
 		return out
 	}}
 
-var crystalKind = Kind{Name: "crystal", Title: "Crystal, resonator", Caution: "Out of circuit, by a tester or between generator and scope.",
+var crystalKind = Check{
+	Name:    "crystal",
+	Title:   "Crystal, resonator",
+	Caution: "Out of circuit, by a tester or between generator and scope.",
 	Fields: []Field{
 		{Name: "nominal", Title: "Marked", Hint: "4 MHz", Needed: true, unit: quantity.Hertz},
 		{Name: "hz", Title: "Resonates at", Hint: "where the most passes", unit: quantity.Hertz},
@@ -594,4 +597,5 @@ var crystalKind = Kind{Name: "crystal", Title: "Crystal, resonator", Caution: "O
 			)
 		}
 		return out
-	}}
+	},
+}

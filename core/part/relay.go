@@ -10,7 +10,7 @@ import (
 
 // relayKind finds which of a relay's circle fails: its supply, its driver or the logic before
 // that, its clamp diode, its coil, its contact.
-var relayKind = Kind{
+var relayKind = Check{
 	Name:  "relay",
 	Title: "Relay",
 	Caution: "Coil, diode and contact: power off, mains plug out, reservoirs shown empty. Supply and drive are read live: one hand, " +

@@ -12,7 +12,7 @@ import (
 )
 
 // sweepKind reads a control through its travel, or a switch through its positions.
-var sweepKind = Kind{Name: "sweep", Title: "Control, switch: swept", Caution: isolated,
+var sweepKind = Check{Name: "sweep", Title: "Control, switch: swept", Caution: isolated,
 	Fields: []Field{
 		{Name: "kind", Title: "Kind", Choices: []string{"control", "switch"}, Needed: true},
 		resistance("value", "Marked", "50k, of a control", false),
@@ -119,7 +119,7 @@ func sweep(g *given) Verdict {
 }
 
 // networkKind judges a sealed network of resistances by what its pins show.
-var networkKind = Kind{Name: "network", Title: "Network, sealed", Caution: isolated,
+var networkKind = Check{Name: "network", Title: "Network, sealed", Caution: isolated,
 	Fields: []Field{
 		{Name: "inside", Title: "Inside", Hint: "which pins each resistor joins: 1-2 10k; 2-3 4k7; 3-4 10k", Needed: true, text: true},
 		{Name: "readings", Title: "Readings", Hint: "between pins, all else free: 1-2 10k; 1-3 14.6k", Needed: true, text: true},
@@ -183,9 +183,9 @@ func network(g *given) Verdict {
 			return Verdict{}
 		}
 	}
-	var asked []circuit.Reading
+	var asked []circuit.NodeReading
 	for _, x := range readings {
-		r := circuit.Reading{What: circuit.Ohms, Node: pin(x.a), To: pin(x.b), Value: x.ohms}
+		r := circuit.NodeReading{What: circuit.Ohms, Node: pin(x.a), To: pin(x.b), Value: x.ohms}
 		if r.Node == circuit.Grounds[0] {
 			r.Node, r.To = r.To, r.Node
 		}

@@ -14,7 +14,7 @@ import (
 // leg, black on the second. The junctions' drops at a milliamp are those of textbooks
 // (silicon 0.45 to 0.9 V, germanium 0.08 to 0.4 V); of a good one the emitter's is the larger,
 // since it is doped more.
-var transistorKind = Kind{Name: "transistor", Title: "Transistor, bipolar", Caution: isolated,
+var transistorKind = Check{Name: "transistor", Title: "Transistor, bipolar", Caution: isolated,
 	Fields: []Field{
 		diodeTest("1-2", "1 to 2", "red on 1, black on 2", true),
 		diodeTest("2-1", "2 to 1", "", true),

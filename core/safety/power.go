@@ -14,30 +14,30 @@ import (
 	"steptrace/core/sheet"
 )
 
-// Kind is what an event says.
-type Kind string
+// What is what an event says.
+type What string
 
 // Words implements exchange.Enumerated.
-func (Kind) Words() []string {
-	return exchange.WordsOf([]Kind{SwitchedOn, Standby, Off, Residual, Ticked, Unticked})
+func (What) Words() []string {
+	return exchange.WordsOf([]What{SwitchedOn, Standby, Off, Residual, Ticked, Unticked})
 }
 
 // What can happen: the set is switched, a residual voltage is measured, a
 // caution is ticked off or taken back.
 const (
-	SwitchedOn Kind = "on"
-	Standby    Kind = "standby"
-	Off        Kind = "off" // and unplugged
-	Residual   Kind = "residual"
-	Ticked     Kind = "tick"
-	Unticked   Kind = "untick"
+	SwitchedOn What = "on"
+	Standby    What = "standby"
+	Off        What = "off" // and unplugged
+	Residual   What = "residual"
+	Ticked     What = "tick"
+	Unticked   What = "untick"
 )
 
 // Event is one thing done or measured to make a set safe. Subject is a
 // reservoir or a caution's key; Text is a residual as typed, SI its volts.
 type Event struct {
 	ID      string    `json:"id"`
-	Kind    Kind      `json:"kind" jsonschema:"enum=on,enum=standby,enum=off,enum=residual,enum=tick,enum=untick"`
+	Kind    What      `json:"kind" jsonschema:"enum=on,enum=standby,enum=off,enum=residual,enum=tick,enum=untick"`
 	Subject string    `json:"subject,omitempty"`
 	Text    string    `json:"text,omitempty"`
 	SI      float64   `json:"si,omitempty"`
@@ -99,7 +99,7 @@ func Stand(p *sheet.Plan, events []Event) Power {
 	for _, e := range events {
 		switch e.Kind {
 		case SwitchedOn, Standby, Off:
-			out.State = map[Kind]State{SwitchedOn: Live, Standby: InStandby, Off: OffState}[e.Kind]
+			out.State = map[What]State{SwitchedOn: Live, Standby: InStandby, Off: OffState}[e.Kind]
 			at := e.At
 			out.Since = &at
 			if e.Kind != Off {

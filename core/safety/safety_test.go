@@ -175,7 +175,7 @@ func TestPowerStateFollowsWhatWasDone(t *testing.T) {
 	var events []Event
 	now := time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
 	for _, x := range []struct {
-		kind          Kind
+		kind          What
 		subject, text string
 		state         State
 		power         reading.Power

@@ -18,28 +18,28 @@ import (
 	"steptrace/core/mend"
 )
 
-// Kind is what was undone.
-type Kind string
+// Undone is what was undone.
+type Undone string
 
 // Words implements exchange.Enumerated.
-func (Kind) Words() []string {
-	return exchange.WordsOf([]Kind{Screws, Plug, Wires, Clips, Board, Part, Renew})
+func (Undone) Words() []string {
+	return exchange.WordsOf([]Undone{Screws, Plug, Wires, Clips, Board, Part, Renew})
 }
 
 // The kinds of step, each with the key that begins it.
 const (
-	Screws Kind = "screws" // any fastener
-	Plug   Kind = "plug"
-	Wires  Kind = "wires"
-	Clips  Kind = "clips"
-	Board  Kind = "board" // or what is soldered to the chassis
-	Part   Kind = "part"  // cover, knob, bracket: taken off, nothing to count but itself
-	Renew  Kind = "renew" // paste, pads, seals: not used again
+	Screws Undone = "screws" // any fastener
+	Plug   Undone = "plug"
+	Wires  Undone = "wires"
+	Clips  Undone = "clips"
+	Board  Undone = "board" // or what is soldered to the chassis
+	Part   Undone = "part"  // cover, knob, bracket: taken off, nothing to count but itself
+	Renew  Undone = "renew" // paste, pads, seals: not used again
 )
 
 // Sort describes a kind of step to the person who enters it.
 type Sort struct {
-	Kind Kind   `json:"kind"`
+	Kind Undone `json:"kind"`
 	Key  string `json:"key"`
 	Name string `json:"name"`
 	Hint string `json:"hint"`
@@ -63,7 +63,7 @@ func Sorts() []Sort {
 // plug; Tag is what is written on its flag.
 type Step struct {
 	ID       string     `json:"id"`
-	Kind     Kind       `json:"kind"`
+	Kind     Undone     `json:"kind"`
 	Text     string     `json:"text"` // as typed
 	Count    int        `json:"count"`
 	What     string     `json:"what"`
@@ -111,7 +111,7 @@ var colours = []string{
 // Read reads the line of a step: a number in front is how many, then what it
 // is, and behind commas where, from what to what, a tag, and what to mind.
 // Errors are those a person can mend (mend.Error).
-func Read(kind Kind, text string) (Step, error) {
+func Read(kind Undone, text string) (Step, error) {
 	if !slices.ContainsFunc(Sorts(), func(s Sort) bool { return s.Kind == kind }) {
 		return Step{}, mend.Errorf("%q is not a kind of step", kind)
 	}
@@ -139,7 +139,7 @@ func Read(kind Kind, text string) (Step, error) {
 	return s, nil
 }
 
-func hint(kind Kind) string {
+func hint(kind Undone) string {
 	for _, s := range Sorts() {
 		if s.Kind == kind {
 			return s.Hint
@@ -231,7 +231,7 @@ type Back struct {
 
 // Tally counts one sort of thing out and in.
 type Tally struct {
-	Kind Kind   `json:"kind"`
+	Kind Undone `json:"kind"`
 	What string `json:"what"`
 	Out  int    `json:"out"`
 	In   int    `json:"in"`

@@ -14,7 +14,7 @@ import (
 
 func TestOneLineIsAStep(t *testing.T) {
 	for _, x := range []struct {
-		kind Kind
+		kind Undone
 		text string
 		want Step
 		says string
@@ -45,7 +45,7 @@ func TestOneLineIsAStep(t *testing.T) {
 		}
 	}
 	for _, x := range []struct {
-		kind       Kind
+		kind       Undone
 		text, says string
 	}{
 		{Screws, "", "write what was undone"}, {Screws, "4", "4 of what?"}, {Screws, "0 M3", "cannot be counted"}, {Screws, "9999 M3",
@@ -73,7 +73,7 @@ func steps(t *testing.T) []Step {
 	t.Helper()
 	var out []Step
 	for i, x := range []struct {
-		kind Kind
+		kind Undone
 		text string
 	}{{Screws, "6 M4×10, bottom"}, {Part, "bottom cover"}, {Screws, "4 M3×8 black, rear cover"}, {Plug, "P4, main board to front board"},
 		{Screws, "3 M3×8 black, heat sink"}} {
@@ -163,7 +163,7 @@ func FuzzRead(f *testing.F) {
 		f.Add(string(s.Kind), s.Hint)
 	}
 	f.Fuzz(func(t *testing.T, kind, text string) {
-		s, err := Read(Kind(kind), text)
+		s, err := Read(Undone(kind), text)
 		if err == nil && (s.Count < 1 || s.Count > maxCount || s.Text != text) {
 			t.Errorf("%q: %+v", text, s)
 		}

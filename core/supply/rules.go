@@ -64,7 +64,7 @@ func (x *explainer) judgeElements(i int, out *Rail) {
 }
 
 // cleared marks what other rails and readings show good.
-func (x *explainer) cleared(i int, mark func(Kind, Standing, string) bool) {
+func (x *explainer) cleared(i int, mark func(Sort, Standing, string) bool) {
 	r := &x.plan.Rails[i]
 	for k := range x.plan.Rails {
 		o := &x.plan.Rails[k]
@@ -94,7 +94,7 @@ func (x *explainer) cleared(i int, mark func(Kind, Standing, string) bool) {
 }
 
 // short: something pulls the rail to ground.
-func (x *explainer) short(out *Rail, mark func(Kind, Standing, string) bool, why string) {
+func (x *explainer) short(out *Rail, mark func(Sort, Standing, string) bool, why string) {
 	mark(Load, Suspect, "one of these is shorted, or the copper is")
 	mark(Reservoir, Suspect, "it may be shorted")
 	mark(Rectifier, Suspect, "a diode may be shorted")
@@ -109,7 +109,7 @@ func ask(out *Rail, done bool, point string, q sheet.Quantity, text string) {
 }
 
 // upstream: a rail it is made from is wrong itself.
-func (x *explainer) upstream(i int, out *Rail, mark func(Kind, Standing, string) bool) bool {
+func (x *explainer) upstream(i int, out *Rail, mark func(Sort, Standing, string) bool) bool {
 	parent := x.plan.Rails[i].Parent
 	if parent < 0 {
 		return false
@@ -134,7 +134,7 @@ func (x *explainer) upstream(i int, out *Rail, mark func(Kind, Standing, string)
 	return false
 }
 
-func (x *explainer) missing(i int, out *Rail, mark func(Kind, Standing, string) bool) {
+func (x *explainer) missing(i int, out *Rail, mark func(Sort, Standing, string) bool) {
 	r := &x.plan.Rails[i]
 	s := &x.seen[i]
 	if x.upstream(i, out, mark) {
@@ -186,7 +186,7 @@ func (x *explainer) missing(i int, out *Rail, mark func(Kind, Standing, string) 
 		return
 	}
 	why := "open, it leaves the rail dead"
-	for _, kind := range []Kind{Mains, Winding, Parent, Fuse, Rectifier, Regulator} {
+	for _, kind := range []Sort{Mains, Winding, Parent, Fuse, Rectifier, Regulator} {
 		x.suspect(out, kind, why)
 	}
 	x.suspect(out, Load, "shorted, it pulls the rail down")
@@ -214,7 +214,7 @@ func (x *explainer) missing(i int, out *Rail, mark func(Kind, Standing, string) 
 }
 
 // suspect marks the elements of a kind that nothing has cleared.
-func (x *explainer) suspect(out *Rail, kind Kind, why string) {
+func (x *explainer) suspect(out *Rail, kind Sort, why string) {
 	for k := range out.Elements {
 		if e := &out.Elements[k]; e.Kind == kind && e.Standing == Open {
 			e.Standing, e.Why = Suspect, why
@@ -222,7 +222,7 @@ func (x *explainer) suspect(out *Rail, kind Kind, why string) {
 	}
 }
 
-func (x *explainer) low(i int, out *Rail, mark func(Kind, Standing, string) bool) {
+func (x *explainer) low(i int, out *Rail, mark func(Sort, Standing, string) bool) {
 	s := &x.seen[i]
 	if x.upstream(i, out, mark) || x.ripples(i, out, mark) {
 		return
@@ -253,7 +253,7 @@ func (x *explainer) low(i int, out *Rail, mark func(Kind, Standing, string) bool
 	)
 }
 
-func (x *explainer) high(i int, out *Rail, mark func(Kind, Standing, string) bool) {
+func (x *explainer) high(i int, out *Rail, mark func(Sort, Standing, string) bool) {
 	if x.upstream(i, out, mark) {
 		return
 	}
@@ -274,7 +274,7 @@ func (x *explainer) high(i int, out *Rail, mark func(Kind, Standing, string) boo
 	}
 }
 
-func (x *explainer) rippling(i int, out *Rail, mark func(Kind, Standing, string) bool) {
+func (x *explainer) rippling(i int, out *Rail, mark func(Sort, Standing, string) bool) {
 	if x.upstream(i, out, mark) {
 		return
 	}
@@ -282,7 +282,7 @@ func (x *explainer) rippling(i int, out *Rail, mark func(Kind, Standing, string)
 }
 
 // ripples explains too much ripple; false where there is none.
-func (x *explainer) ripples(i int, out *Rail, mark func(Kind, Standing, string) bool) bool {
+func (x *explainer) ripples(i int, out *Rail, mark func(Sort, Standing, string) bool) bool {
 	r := &x.plan.Rails[i]
 	s := &x.seen[i]
 	if s.ripple == nil || !s.ripple.Verdict.Bad() {

@@ -16,24 +16,24 @@ import (
 	"steptrace/core/trace"
 )
 
-// Kind is a sort of element between the wall and the load.
-type Kind string
+// Sort is a sort of element between the wall and the load.
+type Sort string
 
 // Words implements exchange.Enumerated.
-func (Kind) Words() []string {
-	return exchange.WordsOf([]Kind{Mains, Winding, Parent, Fuse, Rectifier, Reservoir, Regulator, Load})
+func (Sort) Words() []string {
+	return exchange.WordsOf([]Sort{Mains, Winding, Parent, Fuse, Rectifier, Reservoir, Regulator, Load})
 }
 
 // The elements of a rail, from the wall on.
 const (
-	Mains     Kind = "mains"
-	Winding   Kind = "winding"
-	Parent    Kind = "rail"
-	Fuse      Kind = "fuse"
-	Rectifier Kind = "rectifier"
-	Reservoir Kind = "reservoir"
-	Regulator Kind = "regulator"
-	Load      Kind = "load"
+	Mains     Sort = "mains"
+	Winding   Sort = "winding"
+	Parent    Sort = "rail"
+	Fuse      Sort = "fuse"
+	Rectifier Sort = "rectifier"
+	Reservoir Sort = "reservoir"
+	Regulator Sort = "regulator"
+	Load      Sort = "load"
 )
 
 // Standing is what the readings say of an element.
@@ -53,7 +53,7 @@ const (
 // Element is one link of the chain from the wall to the load, with what the
 // readings say of it.
 type Element struct {
-	Kind     Kind     `json:"kind"`
+	Kind     Sort     `json:"kind"`
 	Name     string   `json:"name"`
 	Standing Standing `json:"standing"`
 	Why      string   `json:"why"`
@@ -333,7 +333,7 @@ func (x *explainer) comesBack(i int) *reading.Judged {
 func (x *explainer) chain(i int) []Element {
 	r := &x.plan.Rails[i]
 	var out []Element
-	add := func(kind Kind, name string) {
+	add := func(kind Sort, name string) {
 		if name != "" {
 			out = append(out, Element{Kind: kind, Name: name})
 		}
@@ -357,8 +357,8 @@ func (x *explainer) chain(i int) []Element {
 }
 
 // marker sets the standing of the elements of one kind.
-func marker(elements []Element) func(kind Kind, s Standing, why string) bool {
-	return func(kind Kind, s Standing, why string) bool {
+func marker(elements []Element) func(kind Sort, s Standing, why string) bool {
+	return func(kind Sort, s Standing, why string) bool {
 		found := false
 		for i := range elements {
 			if e := &elements[i]; e.Kind == kind {

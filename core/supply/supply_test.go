@@ -104,7 +104,7 @@ func taken(t *testing.T, c trace.Case, texts ...string) (readings []reading.Read
 	return readings
 }
 
-func standing(r Rail, kind Kind) Standing {
+func standing(r Rail, kind Sort) Standing {
 	for _, e := range r.Elements {
 		if e.Kind == kind {
 			return e.Standing
@@ -122,7 +122,7 @@ func TestWhichElementExplainsARail(t *testing.T) {
 		readings []string
 		rail     string
 		state    State
-		kind     Kind
+		kind     Sort
 		standing Standing
 		says     string
 		next     string

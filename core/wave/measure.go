@@ -37,24 +37,24 @@ func (f *Figure) asReading() {
 	}
 }
 
-// Kind is what a waveform is like; only the figures that make sense for it are given.
-type Kind string
+// Character is what a waveform is like; only the figures that make sense for it are given.
+type Character string
 
 // The kinds.
 const (
-	Steady Kind = "steady" // no signal to speak of
-	Tone   Kind = "tone"   // mostly one sine
-	Pulses Kind = "pulses" // two states with edges between
-	Other  Kind = "other"
+	Steady Character = "steady" // no signal to speak of
+	Tone   Character = "tone"   // mostly one sine
+	Pulses Character = "pulses" // two states with edges between
+	Other  Character = "other"
 
-	Modulated Kind = "modulated" // a carrier whose amplitude or frequency a tone moves
-	Video     Kind = "video"     // composite, with its sync below
+	Modulated Character = "modulated" // a carrier whose amplitude or frequency a tone moves
+	Video     Character = "video"     // composite, with its sync below
 )
 
 // Figures is all that is measured of a channel.
 type Figures struct {
-	Kind Kind     `json:"kind"`
-	List []Figure `json:"list"`
+	Kind Character `json:"kind"`
+	List []Figure  `json:"list"`
 }
 
 // Find gives a figure by its key.
@@ -177,7 +177,7 @@ func (ch *Channel) Measure(rate float64, site Site) Figures {
 
 // seen is what a waveform is like, with what was found out for it.
 type seen struct {
-	kind    Kind
+	kind    Character
 	tone    tone
 	pulses  pulses
 	carrier carrier

@@ -242,7 +242,8 @@ func TestLongTextsAreReadInOrder(t *testing.T) {
 		fmt.Fprintf(&text, "%d.5\n", i)
 	}
 	var fe *exchange.FileError
-	if _, err := Read(context.Background(), text.Bytes(), Options{}); !errors.As(err, &fe) || fe.Line != 300_003 || !strings.Contains(fe.Problem, `"OL"`) {
+	if _, err := Read(context.Background(), text.Bytes(), Options{}); !errors.As(err, &fe) || fe.Line != 300_003 ||
+		!strings.Contains(fe.Problem, `"OL"`) {
 		t.Errorf("%v", err)
 	}
 	long := append([]byte("1\n2\n"), bytes.Repeat([]byte("7"), 5<<20)...)

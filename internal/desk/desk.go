@@ -55,7 +55,7 @@ func Start() (*Desk, []instrument.Instrument, error) {
 	d := &Desk{began: time.Now(), generator: output{shape: "SIN", hz: 1000, rms: 0.01}, conns: map[net.Conn]bool{}}
 	var list []instrument.Instrument
 	for _, x := range []struct {
-		kind instrument.Kind
+		kind instrument.Role
 		name string
 		make func() device
 	}{

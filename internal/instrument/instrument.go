@@ -30,7 +30,7 @@ import (
 type Instrument struct {
 	ID      string `json:"id"`
 	Name    string `json:"name"`
-	Kind    Kind   `json:"kind" jsonschema:"enum=scope,enum=generator,enum=meter,enum=tester"`
+	Kind    Role   `json:"kind" jsonschema:"enum=scope,enum=generator,enum=meter,enum=tester"`
 	Address string `json:"address"`
 	Words   string `json:"words"`
 	StandIn bool   `json:"standIn"`
@@ -102,7 +102,7 @@ func (b *Bench) List() []Instrument {
 }
 
 // First gives the first instrument of a kind.
-func (b *Bench) First(kind Kind) (Instrument, bool) {
+func (b *Bench) First(kind Role) (Instrument, bool) {
 	list := b.List()
 	i := slices.IndexFunc(list, func(x Instrument) bool { return x.Kind == kind })
 	if i < 0 {

@@ -59,7 +59,7 @@ func (p *peer) serve(conn net.Conn) {
 	}
 }
 
-func (p *peer) bench(kind Kind, words string) *Bench {
+func (p *peer) bench(kind Role, words string) *Bench {
 	b := NewBench()
 	b.Put(Instrument{ID: "x", Name: "it", Kind: kind, Address: p.listener.Addr().String(), Words: words})
 	return b
@@ -203,7 +203,7 @@ func TestBlocksThatLie(t *testing.T) {
 
 // A table of messages is checked as it is written.
 func TestTablesOfMessages(t *testing.T) {
-	for _, kind := range Kinds {
+	for _, kind := range Roles {
 		in := Instrument{Name: "x", Kind: kind, Address: "192.0.2.1:5025", Words: Usual(kind)}
 		if err := in.Check(); err != nil {
 			t.Errorf("the usual table of a %s: %v", kind, err)

@@ -11,19 +11,19 @@ import (
 	"strings"
 )
 
-// Kind is what an instrument is.
-type Kind string
+// Role is what an instrument is.
+type Role string
 
 // The kinds. Level and frequency are set on a generator; a tester measures parts.
 const (
-	Scope     Kind = "scope"
-	Generator Kind = "generator"
-	Meter     Kind = "meter"
-	Tester    Kind = "tester"
+	Scope     Role = "scope"
+	Generator Role = "generator"
+	Meter     Role = "meter"
+	Tester    Role = "tester"
 )
 
 // Kinds lists them.
-var Kinds = []Kind{Scope, Generator, Meter, Tester}
+var Roles = []Role{Scope, Generator, Meter, Tester}
 
 // Answer is what comes back for a message.
 type Answer string
@@ -58,7 +58,7 @@ var shipped embed.FS
 
 // Usual is the command table that a kind of instrument begins with, as text: messages
 // in the manner of SCPI-99. Another instrument's differing words go in its place.
-func Usual(kind Kind) string {
+func Usual(kind Role) string {
 	data, err := shipped.ReadFile("words/" + string(kind) + ".csv")
 	if err != nil {
 		return ""
@@ -67,7 +67,7 @@ func Usual(kind Kind) string {
 }
 
 // asked are the actions of each kind that have to be there, and what is filled in.
-var asked = map[Kind][]string{
+var asked = map[Role][]string{
 	Scope:     {"span", "range", "take", "interval", "scale", "offset", "samples"},
 	Generator: {"frequency", "level", "on", "off"},
 	Meter:     {"dc", "ac"},
@@ -84,8 +84,8 @@ const maxWords, maxMessage = 100, 200
 
 // ReadWords reads a command table: CSV with the columns action, message, answer. An
 // error names the line.
-func ReadWords(kind Kind, text string) (Words, error) {
-	if !slices.Contains(Kinds, kind) {
+func ReadWords(kind Role, text string) (Words, error) {
+	if !slices.Contains(Roles, kind) {
 		return nil, fmt.Errorf("%q is no kind of instrument: use scope, generator, meter or tester", string(kind))
 	}
 	r := csv.NewReader(strings.NewReader(text))

@@ -14,11 +14,11 @@ import (
 // its small signals are asked for, how it is driven in time, and what was read in it. Rows
 // stand instead of its parts: part, kind, nodes, value, others, package.
 type CircuitQuestion struct {
-	Circuit     circuit.Circuit   `json:"circuit,omitzero"`
-	Rows        [][]string        `json:"rows,omitempty"`
-	Frequencies []string          `json:"frequencies,omitempty"`
-	Drive       *CircuitDrive     `json:"drive,omitempty"`
-	Readings    []circuit.Reading `json:"readings,omitempty"`
+	Circuit     circuit.Circuit       `json:"circuit,omitzero"`
+	Rows        [][]string            `json:"rows,omitempty"`
+	Frequencies []string              `json:"frequencies,omitempty"`
+	Drive       *CircuitDrive         `json:"drive,omitempty"`
+	Readings    []circuit.NodeReading `json:"readings,omitempty"`
 }
 
 // CircuitDrive is a signal in time: its shape, peak and frequency as typed (no peak: what

@@ -25,7 +25,7 @@ type InsideView struct {
 	Columns  []sheet.Column   `json:"columns"` // of that table
 	Families []string         `json:"families"`
 	Kinds    []string         `json:"kinds"` // of parts, with their terminals and other values
-	Checks   []part.Kind      `json:"checks"`
+	Checks   []part.Check     `json:"checks"`
 	Actions  []reading.Action `json:"actions"`
 	Pictures []string         `json:"pictures"` // ids
 }
@@ -251,7 +251,7 @@ type PartQuestion struct {
 
 func (s *Server) part(r *http.Request, req PartQuestion) (part.Verdict, error) {
 	if req.Job == 0 {
-		return part.Check(req.Kind, req.Given)
+		return part.Judge(req.Kind, req.Given)
 	}
 	j, err := s.store.Job(r.Context(), req.Job)
 	if err != nil {
@@ -267,7 +267,7 @@ func (s *Server) part(r *http.Request, req PartQuestion) (part.Verdict, error) {
 
 // PartKinds are the checks there are.
 type PartKinds struct {
-	Checks []part.Kind `json:"checks"`
+	Checks []part.Check `json:"checks"`
 }
 
 func (s *Server) parts(*http.Request) (PartKinds, error) { return PartKinds{part.Kinds()}, nil }

@@ -36,16 +36,16 @@ func (s *Server) Instruments(ctx context.Context) error {
 // and whether there is a practice bench.
 type InstrumentsView struct {
 	Instruments []instrument.Instrument    `json:"instruments"`
-	Usual       map[instrument.Kind]string `json:"usual"`
+	Usual       map[instrument.Role]string `json:"usual"`
 	Practice    bool                       `json:"practice"`
 }
 
 func (s *Server) instruments(*http.Request) (InstrumentsView, error) {
-	v := InstrumentsView{Instruments: s.bench.List(), Usual: map[instrument.Kind]string{}, Practice: s.practice != nil}
+	v := InstrumentsView{Instruments: s.bench.List(), Usual: map[instrument.Role]string{}, Practice: s.practice != nil}
 	if v.Instruments == nil {
 		v.Instruments = []instrument.Instrument{}
 	}
-	for _, kind := range instrument.Kinds {
+	for _, kind := range instrument.Roles {
 		v.Usual[kind] = instrument.Usual(kind)
 	}
 	return v, nil
@@ -164,7 +164,7 @@ func (s *Server) measure(r *http.Request, req ToMeasure) (Said, error) {
 }
 
 // first gives the first instrument of a kind.
-func (s *Server) first(kind instrument.Kind) (instrument.Instrument, error) {
+func (s *Server) first(kind instrument.Role) (instrument.Instrument, error) {
 	in, ok := s.bench.First(kind)
 	if !ok {
 		return in, problem(

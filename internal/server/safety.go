@@ -130,7 +130,7 @@ func (s *Server) safety(r *http.Request) (SafetyView, error) {
 // that a residual is what was measured of that reservoir.
 type Happening struct {
 	ID        string      `json:"id"`
-	Kind      safety.Kind `json:"kind"`
+	Kind      safety.What `json:"kind"`
 	Subject   string      `json:"subject"`
 	Text      string      `json:"text"`
 	Confirmed bool        `json:"confirmed"`

@@ -39,9 +39,9 @@ func (s *Server) strip(r *http.Request) (StripView, error) {
 
 // Line is a step as typed.
 type Line struct {
-	ID   string         `json:"id"`
-	Kind stripdown.Kind `json:"kind"`
-	Text string         `json:"text"`
+	ID   string           `json:"id"`
+	Kind stripdown.Undone `json:"kind"`
+	Text string           `json:"text"`
 }
 
 func (s *Server) takeApart(r *http.Request, req Line) (StripView, error) {

@@ -23,7 +23,12 @@ func TestInsideIsKept(t *testing.T) {
 	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil, nil)
 	must(t, err)
 	entries := []inside.Entry{
-		{ID: "a", Stage: "amp", At: at, Reading: &circuit.Reading{What: circuit.DC, Node: "base <1> & \"2\"", Value: "4,7 kΩ µ\u2028\n"}},
+		{
+			ID:      "a",
+			Stage:   "amp",
+			At:      at,
+			Reading: &circuit.NodeReading{What: circuit.DC, Node: "base <1> & \"2\"", Value: "4,7 kΩ µ\u2028\n"},
+		},
 		{
 			ID:    "b",
 			Stage: "amp",

@@ -792,20 +792,9 @@ parts: CircuitPart[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "CircuitQuestion".
+ * via the `definition` "CircuitNodeReading".
  */
-export interface CircuitQuestion {
-circuit?: Circuit
-rows?: string[][]
-frequencies?: string[]
-drive?: CircuitDrive
-readings?: CircuitReading[]
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "CircuitReading".
- */
-export interface CircuitReading {
+export interface CircuitNodeReading {
 what: ("dc" | "gain" | "ripple" | "frequency" | "ohms" | "shape" | "alone" | "checked")
 node?: string
 to?: string
@@ -815,6 +804,17 @@ hz?: string
 drive?: string
 value: string
 error?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CircuitQuestion".
+ */
+export interface CircuitQuestion {
+circuit?: Circuit
+rows?: string[][]
+frequencies?: string[]
+drive?: CircuitDrive
+readings?: CircuitNodeReading[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1062,7 +1062,7 @@ circuit: string[][]
 columns: Column[]
 families: string[]
 kinds: string[]
-checks: PartKind[]
+checks: PartCheck[]
 actions: Action[]
 pictures: string[]
 }
@@ -1198,7 +1198,7 @@ at: string
  * withdrawn, but kept
  */
 struck?: boolean
-reading?: CircuitReading
+reading?: CircuitNodeReading
 check?: StageCheck
 provoked?: StageProvoked
 condemned?: StageCondemned
@@ -1263,9 +1263,9 @@ wrong: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "PartKind".
+ * via the `definition` "PartCheck".
  */
-export interface PartKind {
+export interface PartCheck {
 name: string
 title: string
 caution: string
@@ -1772,7 +1772,7 @@ without?: RepairWithout[]
  * via the `definition` "PartKinds".
  */
 export interface PartKinds {
-checks: PartKind[]
+checks: PartCheck[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2416,7 +2416,7 @@ at: string
  * withdrawn, but kept
  */
 struck?: boolean
-reading?: CircuitReading
+reading?: CircuitNodeReading
 check?: StageCheck
 provoked?: StageProvoked
 condemned?: StageCondemned

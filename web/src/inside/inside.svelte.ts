@@ -6,7 +6,7 @@ import type {
   StageWave,
   CircuitProposal,
   CircuitRanked,
-  CircuitReading,
+  CircuitNodeReading,
   InsideView,
   StageEntry,
   StagePart,
@@ -14,7 +14,7 @@ import type {
 
 /** What is noted: everything of an entry but what every entry has. */
 export type Noting = Omit<StageEntry, 'id' | 'stage' | 'at'>;
-export type What = CircuitReading['what'];
+export type What = CircuitNodeReading['what'];
 
 export class Inside {
   view: InsideView | null = $state.raw(null);
@@ -161,7 +161,7 @@ export class Inside {
 
   /** Logs what was typed as a reading of what is aimed at. */
   async log(): Promise<boolean> {
-    const reading: CircuitReading = { what: this.what, value: this.text.trim() };
+    const reading: CircuitNodeReading = { what: this.what, value: this.text.trim() };
     if (this.node === '') reading.part = this.part;
     else reading.node = this.node;
     if (this.against && this.to !== '') reading.to = this.to;
