@@ -85,7 +85,7 @@ func (l *looking) doubtDC(v *View, d *Doubt) (asked []circuit.NodeReading, off [
 		}
 		low, high := *n.Manual, *n.Manual
 		for _, e := range l.Plan.Points[i].Expected {
-			if e.Quantity == sheet.DC && !e.Computed {
+			if e.Quantity == sheet.DC && e.Source != sheet.FromCircuit {
 				low, high = e.Tolerance.Bounds(e.Value.SI)
 			}
 		}
@@ -133,7 +133,7 @@ func (l *looking) doubtSwing() string {
 			continue
 		}
 		for _, e := range l.Plan.Points[i].Expected {
-			if e.Quantity == sheet.Frequency && !e.Computed {
+			if e.Quantity == sheet.Frequency && e.Source != sheet.FromCircuit {
 				at, due = node, e.Value.SI
 			}
 		}

@@ -298,7 +298,7 @@ func (l *looking) at(node string, readings []Read) Node {
 	n := Node{Node: node, Computed: s.Volts, Within: math.Max(s.Within, offShare*math.Abs(s.Volts))}
 	if i, ok := l.Plan.PointIndex(node); ok {
 		for _, e := range l.Plan.Points[i].Expected {
-			if e.Quantity == sheet.DC && !e.Computed {
+			if e.Quantity == sheet.DC && e.Source != sheet.FromCircuit {
 				n.Manual = &e.Value.SI
 			}
 		}

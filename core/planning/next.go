@@ -111,7 +111,7 @@ func (t *Situation) Propose(r *Access, purpose, why string) *Probe {
 		p.Without = []string{t.Plan.Stages[r.Lifted].Name}
 	case dbv != nil:
 		say(" and expect ", "")
-		say(sheet.LevelText(*dbv, level.Form, level.Shape), "value")
+		say(t.levelText(r, *dbv), "value")
 		if level.Hz > 0 {
 			say(" at "+quantity.Frequency(level.Hz), "")
 		}
@@ -198,19 +198,29 @@ func (t *Situation) needs(r *Access) string {
 	return strings.Join(out, "; ")
 }
 
+// levelText writes the level that a reading shows on a good set, by what it is known from.
+func (t *Situation) levelText(r *Access, dbv float64) string {
+	level := r.Route.Levels[r.At]
+	if _, _, ok := t.TwinLevel(r.Route, r.At, t.Judged); ok {
+		level.Source = sheet.FromGood
+	}
+	return level.TextAt(dbv)
+}
+
 // expectOf is the level that a reading shows on a good set; nil where nothing is known.
 func (t *Situation) expectOf(r *Access) *float64 {
-	if r.Now && r.Route.Levels[r.At].Known {
-		dbv, _ := t.ExpectNow(r.At)
-		return dbv
-	}
-	if l := r.Route.Levels[r.At]; l.Known {
-		return exchange.Finite(l.DBV)
-	}
 	if dbv, _, ok := t.TwinLevel(r.Route, r.At, t.Judged); ok {
 		return exchange.Finite(dbv)
 	}
-	return nil
+	level := r.Route.Levels[r.At]
+	switch {
+	case !level.Known:
+		return nil
+	case r.Now:
+		dbv, _ := t.ExpectNow(r.At)
+		return dbv
+	}
+	return exchange.Finite(level.DBV)
 }
 
 // partsText says how a check parts the suspects.

@@ -1,7 +1,5 @@
 package reading
 
-import "steptrace/core/quantity"
-
 // All figures that a reading is judged by stand here, each with where it comes from.
 
 // Verdicts.
@@ -49,11 +47,3 @@ const overload = 1.25
 // wholeGroundOhms is the most between a ground and the chassis: more drops tens
 // of millivolts at the currents of a small stage.
 const wholeGroundOhms = 1.0
-
-// Tolerances between twins: levels as DIN 45500 lets the channels of a set
-// differ, bias voltages and resistances by what the spread of two sets of parts
-// makes of them.
-var (
-	TwinLevels = quantity.Tolerance{Low: 3, High: 3, Unit: quantity.Decibel}
-	twinValues = quantity.Tolerance{Low: 0.15, High: 0.15, Unit: quantity.Ratio}
-)

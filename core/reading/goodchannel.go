@@ -28,7 +28,8 @@ func (b Bench) JudgeAmong(readings []Reading, r Reading) Judged {
 func (b Bench) standIn(j *Judged, judged []Judged) {
 	r := &j.Reading
 	point, ok := b.Plan.PointIndex(r.Point)
-	if !ok || j.Verdict != Unjudged || r.Word != quantity.NoWord || len(r.Without) > 0 || b.Plan.Points[point].Twin < 0 ||
+	vague := j.Source == sheet.Usual // what a twin reads says more
+	if !ok || j.Verdict != Unjudged && !vague || r.Word != quantity.NoWord || len(r.Without) > 0 || b.Plan.Points[point].Twin < 0 ||
 		b.stated(point, r.Quantity, j) {
 		return
 	}
@@ -36,6 +37,8 @@ func (b Bench) standIn(j *Judged, judged []Judged) {
 	name := b.Plan.Points[twin].Name
 	t := b.twinReading(twin, r, judged)
 	switch {
+	case vague && (t == nil || !b.ShownGood(twin, r.Mode, judged)):
+		return
 	case t == nil:
 		j.Note = fmt.Sprintf("the sheet is silent here: read its twin %s too, and it stands in", name)
 		return
@@ -45,6 +48,9 @@ func (b Bench) standIn(j *Judged, judged []Judged) {
 	}
 	j.Twin = name
 	by := fmt.Sprintf("the sheet is silent here: judged by its twin %s", name)
+	if vague {
+		by = fmt.Sprintf("the sheet has only what is usual: judged by its twin %s", name)
+	}
 	switch r.Quantity {
 	case sheet.AC:
 		if t.LevelDBV == nil || j.Route == nil {
@@ -58,10 +64,12 @@ func (b Bench) standIn(j *Judged, judged []Judged) {
 		if rms > 0 {
 			j.LevelDBV = exchange.Finite(quantity.DB(rms, 1))
 		}
-		j.judgeAgainst(*t.LevelDBV, TwinLevels, j.Route.Levels[j.At].Shape)
+		level := j.Route.Levels[j.At]
+		level.Tolerance, level.Source = sheet.TwinLevels, sheet.FromGood
+		j.judgeAgainst(*t.LevelDBV, level)
 	case sheet.DC, sheet.Resistance:
 		j.Note = by
-		j.compare(t.Reading.SI, r.Quantity.Unit(), twinValues)
+		j.compare(t.Reading.SI, r.Quantity.Unit(), sheet.TwinValues, sheet.FromGood)
 	}
 }
 
@@ -69,11 +77,14 @@ func (b Bench) standIn(j *Judged, judged []Judged) {
 // conditions kept it from being judged.
 func (b Bench) stated(point int, q sheet.Quantity, j *Judged) bool {
 	if q == sheet.AC {
-		return j.Route == nil || j.Route.Levels[j.At].Known
+		return j.Route == nil || firm(j.Route.Levels[j.At])
 	}
-	_, ok := b.Plan.Expect(point, q, j.Reading.Mode)
-	return ok
+	e, ok := b.Plan.Expect(point, q, j.Reading.Mode)
+	return ok && e.Source != sheet.Usual
 }
+
+// firm tells whether the sheet knows a level, and not only what is usual.
+func firm(l sheet.Level) bool { return l.Known && l.Source != sheet.Usual }
 
 // twinReading is the latest reading of a twin under the same conditions.
 func (b Bench) twinReading(twin int, r *Reading, judged []Judged) *Judged {
@@ -109,10 +120,12 @@ func (b Bench) ShownGood(point int, mode string, judged []Judged) bool {
 	})
 }
 
-// judgeAgainst judges a level against what is expected of it, in dB against 1 V rms.
-func (j *Judged) judgeAgainst(expected float64, t quantity.Tolerance, shape quantity.Shape) {
-	j.ExpectedDBV = exchange.Finite(expected)
-	j.Expected = sheet.LevelText(expected, j.Reading.Form, shape)
+// judgeAgainst judges a level against what is expected of it, in dB against 1 V rms. What is no more
+// than usual can show a level far off, and never by how much.
+func (j *Judged) judgeAgainst(expected float64, l sheet.Level) {
+	j.ExpectedDBV, j.Source = exchange.Finite(expected), l.Source
+	l.Form = j.Reading.Form
+	j.Expected = l.TextAt(expected)
 	if j.LevelDBV == nil {
 		j.Verdict = Absent
 		return
@@ -120,22 +133,31 @@ func (j *Judged) judgeAgainst(expected float64, t quantity.Tolerance, shape quan
 	off := *j.LevelDBV - expected
 	j.OffDB, j.Off = exchange.Finite(off), quantity.SignedDB(off)
 	switch {
-	case off > t.High:
+	case off > l.Tolerance.High:
 		j.Verdict = High
 	case off < -absentDB:
 		j.Verdict = Absent
-	case off < -t.Low:
+	case off < -l.Tolerance.Low:
 		j.Verdict = Low
 	default:
 		j.Verdict = Within
 	}
+	j.vaguely()
+}
+
+// vaguely says how far off a usual value is.
+func (j *Judged) vaguely() {
+	if j.Source != sheet.Usual {
+		return
+	}
+	j.Off = map[Verdict]string{High: "far too high", Low: "far too low"}[j.Verdict]
 }
 
 // TwinLevel stands in for a level: what a twin reads at a position of a route, in dB
 // against 1 V rms; false where none does.
 func (b Bench) TwinLevel(route *sheet.Route, at int, judged []Judged) (dbv float64, name string, ok bool) {
 	twin := b.Plan.Points[route.Points[at]].Twin
-	if twin < 0 || route.Levels[at].Known || !b.ShownGood(twin, route.Mode, judged) {
+	if twin < 0 || firm(route.Levels[at]) || !b.ShownGood(twin, route.Mode, judged) {
 		return 0, "", false
 	}
 	t := b.twinReading(twin, &Reading{Quantity: sheet.AC, Mode: route.Mode, Injected: b.Injected}, judged)

@@ -30,7 +30,7 @@ func Spots(p *sheet.Plan) []Spot {
 		}
 		s := Spot{Name: pt.Name, Kind: "point", Note: note}
 		stated := func(q sheet.Quantity) bool {
-			return slices.ContainsFunc(pt.Expected, func(e sheet.Expected) bool { return e.Quantity == q && !e.Computed })
+			return slices.ContainsFunc(pt.Expected, func(e sheet.Expected) bool { return e.Quantity == q && e.Source != sheet.FromCircuit })
 		}
 		onRoute := slices.ContainsFunc(p.Routes, func(r sheet.Route) bool { return slices.Contains(r.Points, i) })
 		if onRoute || stated(sheet.AC) || !slices.ContainsFunc(sheet.Quantities, stated) {

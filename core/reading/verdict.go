@@ -40,21 +40,22 @@ func (v Verdict) Bad() bool { return v != "" && v != Within && v != Unjudged }
 // Judged is a reading with its verdict. Levels are in dB against 1 V rms, as
 // this instrument would show them; they are nil where there are none.
 type Judged struct {
-	Reading     Reading  `json:"reading"`
-	Understood  string   `json:"understood"` // the reading as it was read: "174 mV"
-	Verdict     Verdict  `json:"verdict"`
-	Expected    string   `json:"expected"` // "200 mV"; empty where nothing is known
-	Off         string   `json:"off"`      // "−17.2 dB"
-	How         string   `json:"how"`      // in what way it was taken, where it is not the plain one
-	Note        string   `json:"note"`     // why it is not judged, or what to mind
-	Twin        string   `json:"twin"`     // the point of the good channel that stood in, where the sheet is silent
-	Superseded  bool     `json:"superseded"`
-	Round       int      `json:"round"`   // how many rounds repairs had begun before it
-	Earlier     bool     `json:"earlier"` // of a round before the last repair
-	Was         string   `json:"was"`     // what was read there before the last repair
-	LevelDBV    *float64 `json:"levelDBV" jsonschema:"nullable"`
-	ExpectedDBV *float64 `json:"expectedDBV" jsonschema:"nullable"`
-	OffDB       *float64 `json:"offDB" jsonschema:"nullable"`
+	Reading     Reading      `json:"reading"`
+	Understood  string       `json:"understood"` // the reading as it was read: "174 mV"
+	Verdict     Verdict      `json:"verdict"`
+	Expected    string       `json:"expected"` // "200 mV"; empty where nothing is known
+	Off         string       `json:"off"`      // "−17.2 dB"
+	How         string       `json:"how"`      // in what way it was taken, where it is not the plain one
+	Note        string       `json:"note"`     // why it is not judged, or what to mind
+	Source      sheet.Source `json:"source"`   // of what was expected
+	Twin        string       `json:"twin"`     // the point of the good channel that stood in, where the sheet is silent
+	Superseded  bool         `json:"superseded"`
+	Round       int          `json:"round"`   // how many rounds repairs had begun before it
+	Earlier     bool         `json:"earlier"` // of a round before the last repair
+	Was         string       `json:"was"`     // what was read there before the last repair
+	LevelDBV    *float64     `json:"levelDBV" jsonschema:"nullable"`
+	ExpectedDBV *float64     `json:"expectedDBV" jsonschema:"nullable"`
+	OffDB       *float64     `json:"offDB" jsonschema:"nullable"`
 
 	// How it is reasoned with; none of it goes over the wire.
 	Route    *sheet.Route `json:"-"` // the route it was judged on; nil where none
@@ -62,6 +63,9 @@ type Judged struct {
 	Times    float64      `json:"-"` // how often it was read so in a row
 	Before   *Judged      `json:"-"` // what was read there before, and otherwise
 }
+
+// Vague tells whether it is a number held against what is no more than usual of such sets.
+func (j *Judged) Vague() bool { return j.Source == sheet.Usual && j.Reading.Word == quantity.NoWord }
 
 // Says is the verdict in short: "low, −17.2 dB", "heard good".
 func (j *Judged) Says() string {
@@ -158,7 +162,7 @@ func (b Bench) verdict(r Reading) Judged {
 		// A probe on a high resistance pulls the voltage down.
 		nominal *= InstrumentFor(r.Instrument).Loading(b.Plan.Points[point].SourceOhms, 0)
 	}
-	j.compare(nominal, e.Value.Unit, e.Tolerance)
+	j.compare(nominal, e.Value.Unit, e.Tolerance, e.Source)
 	switch {
 	case r.Quantity == sheet.Distortion:
 		j.Expected = "at most " + j.Expected
@@ -241,9 +245,9 @@ func (j *Judged) judgeRail(rail *sheet.PlanRail) {
 			j.Verdict, j.Off = High, fmt.Sprintf("×%.3g", r.SI/rail.LoadA)
 		}
 	case r.Quantity == sheet.DC:
-		j.compare(rail.Volts, quantity.Volt, rail.Tolerance)
+		j.compare(rail.Volts, quantity.Volt, rail.Tolerance, rail.Source)
 	case r.Quantity == sheet.Frequency && rail.RippleHz > 0:
-		j.compare(rail.RippleHz, quantity.Hertz, quantity.Tolerance{Low: sameHz, High: sameHz, Unit: quantity.Ratio})
+		j.compare(rail.RippleHz, quantity.Hertz, quantity.Tolerance{Low: sameHz, High: sameHz, Unit: quantity.Ratio}, sheet.FromManual)
 		if j.Verdict.Bad() {
 			j.Verdict = OffFrequency
 		}
@@ -281,9 +285,9 @@ func (j *Judged) judgeControl(control *sheet.PlanControl) {
 	case r.Worked && !control.Moves:
 		j.Note = "the sheet does not say what it becomes when it is worked"
 	case r.Worked:
-		j.compare(control.Worked, quantity.Volt, control.WorkedTolerance)
+		j.compare(control.Worked, quantity.Volt, control.WorkedTolerance, control.Source)
 	default:
-		j.compare(control.Volts, quantity.Volt, control.Tolerance)
+		j.compare(control.Volts, quantity.Volt, control.Tolerance, control.Source)
 	}
 }
 
@@ -298,13 +302,17 @@ func (r *Reading) RippleV() float64 {
 }
 
 // compare judges a number against a nominal in the same unit.
-func (j *Judged) compare(nominal float64, unit quantity.Unit, t quantity.Tolerance) {
-	j.Expected = quantity.Rounded(nominal, unit)
+func (j *Judged) compare(nominal float64, unit quantity.Unit, t quantity.Tolerance, from sheet.Source) {
+	j.Expected, j.Source = quantity.Rounded(nominal, unit), from
 	if unit == quantity.Hertz {
 		j.Expected = quantity.Frequency(nominal)
 	}
 	x := j.Reading.SI
 	low, high := t.Bounds(nominal)
+	if from == sheet.Usual {
+		j.Expected = "usually " + sheet.Between(low, high, quantity.Unstated, unit)
+	}
+	defer j.vaguely()
 	toward := x
 	if nominal < 0 { // −11 V is low where −12 V is due
 		toward, low, high = -x, -high, -low
@@ -355,7 +363,7 @@ func (b Bench) judgeLevel(j *Judged, point int) {
 	if !ok {
 		return
 	}
-	j.judgeAgainst(expected, level.Tolerance, shape)
+	j.judgeAgainst(expected, level)
 }
 
 // expectLevel is the level (dB against 1 V rms) that the instrument would show
@@ -409,7 +417,7 @@ func (b Bench) judgeOffRoute(j *Judged, point int) {
 	}
 	expected, note, ok := InstrumentFor(r.Instrument).shows(level.DBV, level.Hz, level.Shape, b.Plan.Points[point].SourceOhms)
 	if j.Note = note; ok {
-		j.judgeAgainst(expected, level.Tolerance, level.Shape)
+		j.judgeAgainst(expected, level)
 	}
 }
 

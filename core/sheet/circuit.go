@@ -81,7 +81,7 @@ func (w *planner) crystals(c *Circuit) {
 			continue
 		}
 		for k := range p.Expected {
-			if e := &p.Expected[k]; e.Quantity == Frequency && e.Usual {
+			if e := &p.Expected[k]; e.Quantity == Frequency && e.Untold {
 				e.Tolerance = resonators["crystal"]
 			}
 		}
@@ -119,7 +119,7 @@ func (w *planner) stands(c *PlanCircuit, path, where string) {
 					Quantity:  DC,
 					Value:     quantity.Value{SI: s.Volts, Unit: quantity.Volt},
 					Tolerance: quantity.Tolerance{Low: within, High: within, Unit: quantity.Volt},
-					Computed:  true,
+					Source:    FromCircuit,
 				},
 			)
 			continue

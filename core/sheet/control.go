@@ -37,6 +37,7 @@ type PlanControl struct {
 	*Control
 	Volts     float64
 	Tolerance quantity.Tolerance
+	Source    Source
 	Moves     bool // the sheet says what it becomes when it is worked
 	Worked    float64
 	// Of the voltage while it is worked.
@@ -151,7 +152,9 @@ func (w *planner) controls() {
 		}
 		pc.Volts = w.number(where, path+"/value", c.Value, quantity.Volt, 0)
 		pc.Worked = w.number(where, path+"/worked", c.Worked, quantity.Volt, 0)
-		t := w.tolerance(where, path+"/tolerance", c.Tolerance, quantity.Volt, biasTolerance)
+		from, stated := sourceOf(c.Tolerance)
+		pc.Source = from
+		t := w.tolerance(where, path+"/tolerance", stated, quantity.Volt, toleranceFrom(from, biasTolerance, quantity.Volt))
 		pc.Tolerance, pc.WorkedTolerance = at(t, pc.Volts), at(t, pc.Worked)
 		if strings.TrimSpace(c.From) == "" && c.Does != groundControl {
 			w.add(

@@ -86,24 +86,26 @@ type Expected struct {
 	Quantity  Quantity
 	Value     quantity.Value
 	Tolerance quantity.Tolerance
-	Usual     bool // the sheet gives no tolerance: it is the usual one
+	Source    Source
+	Untold    bool // the sheet gives no tolerance: it is the usual one
 	Shape     quantity.Shape
 	Mode      string
 	Settings  string
 	Picture   string
 	DriveV    float64
 	DriveHz   float64
-	// Computed: it comes from a stage's circuit, since the manual has none.
-	Computed bool
 }
 
 // Text writes what is expected, as it is read aloud: a frequency with all its digits, of
 // distortion the most.
 func (e *Expected) Text() string {
-	switch e.Quantity {
-	case Frequency:
+	switch {
+	case e.Source == Usual && e.Quantity != Distortion:
+		low, high := e.Tolerance.Bounds(e.Value.SI)
+		return "usually " + Between(min(low, high), max(low, high), e.Value.Form, e.Value.Unit)
+	case e.Quantity == Frequency:
 		return quantity.Frequency(e.Value.SI)
-	case Distortion:
+	case e.Quantity == Distortion:
 		return "at most " + e.Value.Short(3)
 	}
 	return e.Value.Short(3)
@@ -115,6 +117,7 @@ type PlanStage struct {
 	From, To  int
 	GainDB    float64
 	GainKnown bool
+	GainFrom  Source
 	ClipDBV   float64 // highest output, dB against 1 V rms; +Inf where it does not clip
 	AGCdB     float64 // range over which it holds its output; 0 where it does not
 	Rails     []int   // into Plan.Rails
@@ -416,11 +419,13 @@ func (w *planner) expectation(where, path string, x *Expectation) (Expected, boo
 			return Expected{}, false
 		}
 	}
-	if usual, ok := resonators[strings.ToLower(strings.TrimSpace(x.Tolerance))]; ok && x.Quantity == Frequency {
-		e.Tolerance = usual
+	var stated string
+	e.Source, stated = sourceOf(x.Tolerance)
+	if made, ok := resonators[strings.ToLower(stated)]; ok && x.Quantity == Frequency {
+		e.Tolerance = made
 	} else {
-		e.Tolerance = w.tolerance(where, path+"/tolerance", x.Tolerance, unit, tolerance)
-		e.Usual = strings.TrimSpace(x.Tolerance) == ""
+		e.Tolerance = w.tolerance(where, path+"/tolerance", stated, unit, toleranceFrom(e.Source, tolerance, unit))
+		e.Untold = strings.TrimSpace(x.Tolerance) == ""
 	}
 	if v.SI == 0 && e.Tolerance.Unit == quantity.Ratio {
 		e.Tolerance = zeroTolerance
@@ -479,11 +484,12 @@ func (w *planner) stages() {
 			)
 		}
 		if strings.TrimSpace(s.Gain) != "" {
-			db, err := quantity.ParseGain(s.Gain)
+			from, gain := sourceOf(s.Gain)
+			db, err := quantity.ParseGain(gain)
 			if err != nil {
 				w.add(Blocking, where, path+"/gain", "gain: %v", err)
 			} else {
-				ps.GainDB, ps.GainKnown = db, true
+				ps.GainDB, ps.GainKnown, ps.GainFrom = db, true, from
 			}
 		}
 		w.limit(&ps, where, path+"/limit")

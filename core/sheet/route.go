@@ -28,6 +28,7 @@ type Level struct {
 	Stated    bool    // printed on the sheet, not worked out from gains
 	DBV       float64 // dB against 1 V rms
 	Tolerance quantity.Tolerance
+	Source    Source
 	Form      quantity.Form // as the sheet states it; rms where worked out
 	Shape     quantity.Shape
 	Hz        float64 // 0 where unknown
@@ -36,7 +37,25 @@ type Level struct {
 }
 
 // Text writes the level as a person would read it off.
-func (l Level) Text() string { return LevelText(l.DBV, l.Form, l.Shape) }
+func (l Level) Text() string { return l.TextAt(l.DBV) }
+
+// TextAt writes it as it is under another drive, or to another instrument (dB against 1 V rms): a
+// usual level as the band in which it lies.
+func (l Level) TextAt(dbv float64) string {
+	if l.Source != Usual {
+		return LevelText(dbv, l.Form, l.Shape)
+	}
+	low, errLow := l.Shape.Convert(quantity.Times(dbv-l.Tolerance.Low), quantity.RMS, l.Form)
+	high, errHigh := l.Shape.Convert(quantity.Times(dbv+l.Tolerance.High), quantity.RMS, l.Form)
+	form := l.Form
+	if errLow != nil || errHigh != nil {
+		low, high, form = quantity.Times(dbv-l.Tolerance.Low), quantity.Times(dbv+l.Tolerance.High), quantity.RMS
+	}
+	if form == quantity.RMS {
+		form = quantity.Unstated
+	}
+	return "usually " + Between(low, high, form, quantity.Volt)
+}
 
 // LevelText writes a level in dB against 1 V rms in another form, to three
 // figures.
@@ -397,7 +416,7 @@ func (p *Plan) stated(point int, mode string) (l Level, driveV float64) {
 	l.DBV = quantity.DB(rms, 1)
 	l.Form, l.Shape = e.Value.Form, e.Shape
 	l.Tolerance = inDecibels(e.Tolerance, e.Value.SI)
-	l.Settings, l.Picture = e.Settings, e.Picture
+	l.Settings, l.Picture, l.Source = e.Settings, e.Picture, e.Source
 	return l, e.DriveV
 }
 
@@ -443,6 +462,7 @@ func (w *planner) compareGains(r *Route, said map[string]bool) {
 func (w *planner) compareSpan(r *Route, a, b int, said map[string]bool) {
 	p := w.plan
 	level, unknown := r.Levels[a].DBV, -1
+	vague := r.Levels[a].Source == Usual || r.Levels[b].Source == Usual // which contradicts nothing
 	sum := 0.0
 	for i := a; i < b; i++ {
 		if math.IsNaN(r.Gains[i]) {
@@ -453,6 +473,7 @@ func (w *planner) compareSpan(r *Route, a, b int, said map[string]bool) {
 			continue
 		}
 		sum += r.Gains[i]
+		vague = vague || p.Stages[r.Stages[i]].GainFrom == Usual
 		level = p.Stages[r.Stages[i]].after(level, r.Gains[i])
 	}
 	stated := r.Levels[b].DBV - r.Levels[a].DBV
@@ -461,7 +482,7 @@ func (w *planner) compareSpan(r *Route, a, b int, said map[string]bool) {
 		return
 	}
 	off := r.Levels[b].DBV - level
-	if math.Abs(off) <= contradiction {
+	if math.Abs(off) <= contradiction || vague {
 		return
 	}
 	stage := &p.Stages[r.Stages[b-1]]
@@ -495,14 +516,13 @@ func (w *planner) compareSpan(r *Route, a, b int, said map[string]bool) {
 func (w *planner) deriveLevels(r *Route) {
 	for i := 1; i < len(r.Levels); i++ {
 		if g := r.Gains[i-1]; !r.Levels[i].Known && r.Levels[i-1].Known && !math.IsNaN(g) {
-			r.Levels[i].Known = true
-			r.Levels[i].DBV = w.plan.Stages[r.Stages[i-1]].after(r.Levels[i-1].DBV, g)
+			r.Levels[i].derive(w.plan.Stages[r.Stages[i-1]].after(r.Levels[i-1].DBV, g),
+				vaguer(r.Levels[i-1].Source, w.plan.Stages[r.Stages[i-1]].GainFrom))
 		}
 	}
 	for i := len(r.Levels) - 2; i >= 0; i-- {
 		if g := r.Gains[i]; !r.Levels[i].Known && r.Levels[i+1].Known && !math.IsNaN(g) {
-			r.Levels[i].Known = true
-			r.Levels[i].DBV = r.Levels[i+1].DBV - g
+			r.Levels[i].derive(r.Levels[i+1].DBV-g, vaguer(r.Levels[i+1].Source, w.plan.Stages[r.Stages[i]].GainFrom))
 		}
 	}
 	for i := range r.Gains {
@@ -510,6 +530,12 @@ func (w *planner) deriveLevels(r *Route) {
 			r.Gains[i] = r.Levels[i+1].DBV - r.Levels[i].DBV
 		}
 	}
+}
+
+// derive sets a level that is worked out from others.
+func (l *Level) derive(dbv float64, from Source) {
+	l.Known, l.DBV, l.Source = true, dbv, from
+	l.Tolerance = toleranceFrom(from, levelTolerance, quantity.Volt)
 }
 
 // Drive gives the level expected at point to of the route (dB against 1 V rms)

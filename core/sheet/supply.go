@@ -18,6 +18,7 @@ type PlanRail struct {
 	*Rail
 	Volts     float64 // DC
 	Tolerance quantity.Tolerance
+	Source    Source
 	RippleV   float64 // highest peak to peak on a good set
 	RippleHz  float64
 	LoadA     float64
@@ -86,7 +87,9 @@ func (w *planner) rail(where, path string, r *Rail) PlanRail {
 		w.add(Blocking, where, path+"/value", "a rail of 0 V is ground: leave it out")
 	}
 	pr.Volts = v.SI
-	pr.Tolerance = w.tolerance(where, path+"/tolerance", r.Tolerance, quantity.Volt, railTolerance)
+	from, stated := sourceOf(r.Tolerance)
+	pr.Source = from
+	pr.Tolerance = w.tolerance(where, path+"/tolerance", stated, quantity.Volt, toleranceFrom(from, railTolerance, quantity.Volt))
 	pr.RippleV = w.ripple(where, path, r.Ripple)
 	pr.RippleHz = w.positive(where, path+"/rippleFrequency", r.RippleFrequency, quantity.Hertz)
 	pr.LoadA = w.positive(where, path+"/load", r.Load, quantity.Ampere)

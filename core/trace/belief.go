@@ -53,10 +53,31 @@ func isContact(kind string) bool {
 	return slices.Contains([]string{"switch", "relay contact", "connector", "cable", "joint", "wire"}, kind)
 }
 
-// inTheWay is the likelihood of a verdict with the faulty block in the way.
-func inTheWay(e effect, v reading.Verdict) float64 {
+// said is what a reading says, as far as its likelihood goes. Vague is a number against what is no
+// more than usual.
+type said struct {
+	verdict reading.Verdict
+	vague   bool
+}
+
+// saidBy is what a reading says.
+func saidBy(j *reading.Judged) said { return said{j.Verdict, j.Vague()} }
+
+// inTheWay is the likelihood of what a reading says with the faulty block in the way.
+func inTheWay(e effect, what said) float64 {
+	v := what.verdict
 	if v == reading.Partly {
 		v = reading.Low // another word for the same
+	}
+	if what.vague && (e == weak || e == strong) {
+		// A level that is off and still usual is told as within.
+		off := map[effect]reading.Verdict{weak: reading.Low, strong: reading.High}[e]
+		switch v {
+		case reading.Within:
+			return (1-misread)*shows[e][off]*usualHides + misread*overlooked
+		case off:
+			return (1-misread)*shows[e][off]*(1-usualHides) + misread*(1-overlooked)*mistaken[v]
+		}
 	}
 	if !v.Bad() {
 		return (1-misread)*shows[e][v] + misread*overlooked
@@ -213,9 +234,9 @@ func (f *finder) pieces(evidence []*reading.Judged) []piece {
 		if own := j.Reading.Quantity.Aspect(); j.At == j.From || own != sheet.AC && !j.Verdict.Bad() && !slices.Contains(bad, own) {
 			continue
 		}
-		out = append(out, piece{j, sheet.None, j.Times, f.rows(j, j.Verdict, bad)})
+		out = append(out, piece{j, sheet.None, j.Times, f.rows(j, saidBy(j), bad)})
 		if b := j.Before; b != nil {
-			out = append(out, piece{b, sheet.None, b.Times, f.rows(j, b.Verdict, bad)})
+			out = append(out, piece{b, sheet.None, b.Times, f.rows(j, saidBy(b), bad)})
 		}
 	}
 	for i := range f.Plan.Lines() {
@@ -223,7 +244,7 @@ func (f *finder) pieces(evidence []*reading.Judged) []piece {
 		f.line(i).eachTime(func(v reading.Verdict, times float64) {
 			// Of a line and of those it is made from; against all other blocks a bad
 			// one speaks as a misreading would.
-			l := likelihoodsOf[v]
+			l := likelihoodsOf[said{verdict: v}]
 			out = append(out, piece{nil, i, times, func(k int) *[effects]float64 {
 				if slices.Contains(feeds, k-len(f.Plan.Stages)) {
 					return &l.every
@@ -251,9 +272,9 @@ func (f *finder) pieces(evidence []*reading.Judged) []piece {
 
 // rows gives the likelihoods of a verdict at the place of a piece of evidence, with the
 // aspects that are bad somewhere: where it is good, it speaks of some effects only.
-func (f *finder) rows(j *reading.Judged, v reading.Verdict, bad []sheet.Quantity) func(block int) *[effects]float64 {
+func (f *finder) rows(j *reading.Judged, what said, bad []sheet.Quantity) func(block int) *[effects]float64 {
 	w := f.waysTo(j)
-	l := likelihoodsOf[v]
+	l := likelihoodsOf[what]
 	plain := func(k int) *[effects]float64 {
 		switch {
 		case w.Every[k]:
@@ -265,7 +286,7 @@ func (f *finder) rows(j *reading.Judged, v reading.Verdict, bad []sheet.Quantity
 		}
 		return &l.besides
 	}
-	if v.Bad() || len(bad) == 0 {
+	if what.verdict.Bad() || len(bad) == 0 {
 		return plain
 	}
 	return func(k int) *[effects]float64 {
@@ -347,29 +368,32 @@ func normalised(logs [][effects]float64) (out []float64, logTotal float64) {
 // right behind the point that was read. Logarithms.
 type logLikelihoods struct{ besides, every, any, behind [effects]float64 }
 
-// likelihoodsOf are those of every verdict, worked out once.
-var likelihoodsOf = func() map[reading.Verdict]*logLikelihoods {
-	out := map[reading.Verdict]*logLikelihoods{}
+// likelihoodsOf are those of all that readings say, worked out once.
+var likelihoodsOf = func() map[said]*logLikelihoods {
+	out := map[said]*logLikelihoods{}
 	for _, v := range reading.Verdicts {
-		l := likelihoods(v)
-		out[v] = &l
+		for _, vague := range []bool{false, true} {
+			l := likelihoods(said{v, vague})
+			out[said{v, vague}] = &l
+		}
 	}
 	return out
 }()
 
 // likelihoods works them out for a verdict.
-func likelihoods(v reading.Verdict) logLikelihoods {
+func likelihoods(what said) logLikelihoods {
 	var l logLikelihoods
+	v := what.verdict
 	good := besides(v)
 	for e := range effects {
-		in := inTheWay(e, v)
+		in := inTheWay(e, what)
 		l.besides[e] = math.Log(good)
 		l.every[e] = math.Log(in)
-		l.behind[e] = math.Log((1-loading)*good + loading*inTheWay(weak, v))
+		l.behind[e] = math.Log((1-loading)*good + loading*inTheWay(weak, what))
 		if v == reading.Absent {
 			l.any[e] = math.Log(misread * mistaken[reading.Absent])
 		} else {
-			l.any[e] = math.Log(wholeWay*good + (1-wholeWay)*max(in, inTheWay(weak, v)/2))
+			l.any[e] = math.Log(wholeWay*good + (1-wholeWay)*max(in, inTheWay(weak, what)/2))
 		}
 	}
 	return l

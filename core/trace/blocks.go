@@ -27,12 +27,13 @@ func (f *finder) narrowIn(aspect sheet.Quantity, evidence []*reading.Judged) []b
 	for i := range left {
 		left[i] = !f.lineGood(i - len(f.Plan.Stages))
 	}
+	partial := partial(evidence)
 	for _, j := range evidence {
 		if j.At == j.From {
 			continue // nothing lies between
 		}
-		if !j.Verdict.Bad() && !f.Clears(j, aspect) {
-			continue // a right frequency says nothing of the level
+		if !j.Verdict.Bad() && (!f.Clears(j, aspect) || partial && j.Vague()) {
+			continue // a right frequency says nothing of the level, a usual level nothing of what is merely weak
 		}
 		w := f.waysTo(j)
 		for k := range left {
@@ -103,10 +104,21 @@ func (f *finder) pathsFrom(mode string, from, to int, without []string) *sheet.P
 	return w
 }
 
+// partial tells whether evidence shows a fault that lets some of the signal through. What is no more
+// than usual then clears nothing.
+func partial(evidence []*reading.Judged) bool {
+	return slices.ContainsFunc(evidence, func(j *reading.Judged) bool { return j.Verdict.Bad() && j.Verdict != reading.Absent })
+}
+
+// clears tells whether a good piece of evidence shows what is on its way good.
+func (f *finder) clears(j *reading.Judged) bool {
+	return f.Clears(j, f.asked) && !(j.Vague() && partial(f.evidence))
+}
+
 // clearing finds the first piece of evidence that shows a block good.
 func (f *finder) clearing(block int) *reading.Judged {
 	for _, j := range f.evidence {
-		if !j.Verdict.Bad() && f.Clears(j, f.asked) && j.At > j.From && f.waysTo(j).Any[block] {
+		if !j.Verdict.Bad() && f.clears(j) && j.At > j.From && f.waysTo(j).Any[block] {
 			return j
 		}
 	}
@@ -115,7 +127,7 @@ func (f *finder) clearing(block int) *reading.Judged {
 
 // allows tells whether a fault in a block would let a piece of evidence come about.
 func (f *finder) allows(j *reading.Judged, block int) bool {
-	if j.At == j.From || !j.Verdict.Bad() && !f.Clears(j, f.asked) {
+	if j.At == j.From || !j.Verdict.Bad() && !f.clears(j) {
 		return true
 	}
 	return allows(f.waysTo(j), j.Verdict, block)

@@ -117,6 +117,11 @@ var mistaken = map[reading.Verdict]float64{
 // well where it is not; otherwise it shows the wrong fault.
 const overlooked = 0.8
 
+// usualHides is how often a block that is weak or too strong leaves a level within what is usual of
+// such sets: a fault of x dB stays inside a band of 28 dB from 1 − x/28 of all places in it, and from
+// none beyond that; the mean over faults of 6 to 30 dB.
+const usualHides = 0.36
+
 // wholeWay is how likely a set with several ways shows nothing of one that is
 // bad: the other carries on.
 const wholeWay = 0.3

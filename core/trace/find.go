@@ -63,8 +63,9 @@ type PointFinding struct {
 	Stated      bool            `json:"stated"`
 	Driven      bool            `json:"driven"` // the signal fed in now comes past
 	Expected    string          `json:"expected"`
-	Twin        string          `json:"twin"` // the point of the good channel that the expectation comes from
-	Hz          float64         `json:"hz"`   // of the signal; 0 where unknown
+	Source      sheet.Source    `json:"source"` // of what is expected
+	Twin        string          `json:"twin"`   // the point of the good channel that the expectation comes from
+	Hz          float64         `json:"hz"`     // of the signal; 0 where unknown
 	ExpectedDBV *float64        `json:"expectedDBV" jsonschema:"nullable"`
 	LowDBV      *float64        `json:"lowDBV" jsonschema:"nullable"`
 	HighDBV     *float64        `json:"highDBV" jsonschema:"nullable"`

@@ -63,10 +63,11 @@ func (f *suspicion) points() []PointFinding {
 		out.ExpectedDBV, out.Driven = f.ExpectNow(i)
 		tolerance := l.Tolerance
 		if dbv, twin, ok := f.TwinLevel(f.Route, i, f.judged); ok {
-			out.ExpectedDBV, out.Twin, tolerance = exchange.Finite(dbv), twin, reading.TwinLevels
+			out.ExpectedDBV, out.Twin, tolerance = exchange.Finite(dbv), twin, sheet.TwinLevels
+			l.Source = sheet.FromGood
 		}
 		if out.ExpectedDBV != nil {
-			out.Expected = sheet.LevelText(*out.ExpectedDBV, l.Form, l.Shape)
+			out.Expected, out.Source = l.TextAt(*out.ExpectedDBV), l.Source
 			out.LowDBV, out.HighDBV = exchange.Finite(*out.ExpectedDBV-tolerance.Low), exchange.Finite(*out.ExpectedDBV+tolerance.High)
 		}
 		if j := f.latest(i); j != nil {

@@ -137,15 +137,15 @@ seeds:
 						continue seeds // such readings have a test of their own
 					}
 					l := good
-					switch in := inTheWay(e, j.Verdict); {
+					switch in := inTheWay(e, said{verdict: j.Verdict}); {
 					case w.Every[k]:
 						l = in
 					case w.Any[k] && j.Verdict == reading.Absent:
 						l = misread * mistaken[reading.Absent]
 					case w.Any[k]:
-						l = wholeWay*good + (1-wholeWay)*max(in, inTheWay(weak, j.Verdict)/2)
+						l = wholeWay*good + (1-wholeWay)*max(in, inTheWay(weak, said{verdict: j.Verdict})/2)
 					case k < len(plan.Stages) && plan.Stages[k].From == j.Route.Points[j.At]:
-						l = (1-loading)*good + loading*inTheWay(weak, j.Verdict)
+						l = (1-loading)*good + loading*inTheWay(weak, said{verdict: j.Verdict})
 					}
 					p *= math.Pow(l, j.Times)
 				}

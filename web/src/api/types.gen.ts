@@ -398,6 +398,7 @@ ifBad: string
 stated: boolean
 driven: boolean
 expected: string
+source: ("" | "good" | "circuit" | "usual")
 twin: string
 hz: number
 expectedDBV: (number | null)
@@ -465,6 +466,7 @@ expected: string
 off: string
 how: string
 note: string
+source: ("" | "good" | "circuit" | "usual")
 twin: string
 superseded: boolean
 round: number
