@@ -215,12 +215,27 @@ func Offers(p *sheet.Plan, told string, earlier Ends) []Offer {
 // History is what the reasoning takes from the story of a set: how often jobs of
 // its model ended where, which usual faults fit, what the set went through, and
 // which blocks the note of earlier repairs names.
-func History(p *sheet.Plan, notes map[string]string, offers []Offer) trace.History {
-	h := trace.History{Found: map[string]int{}, Fits: map[string]bool{}, Past: split(notes[PastField]), Worked: map[string]bool{}}
+//
+// Told is the complaint with all that was noted.
+func History(p *sheet.Plan, told string, notes map[string]string, offers []Offer) trace.History {
+	h := trace.History{
+		Found:  map[string]int{},
+		Fits:   map[string]bool{},
+		Past:   split(notes[PastField]),
+		Worked: map[string]bool{},
+		Told:   map[string]string{},
+	}
+	for _, c := range p.Sheet.Complaints {
+		if says, ok := fitting(c.Says, told); ok {
+			for _, block := range c.PointsAt {
+				h.Told[block] = says
+			}
+		}
+	}
 	for _, o := range offers {
 		h.Found[o.Stage], h.Fits[o.Stage] = o.Times, h.Fits[o.Stage] || o.Fits
 	}
-	told := words(notes["repairs"])
+	mended := words(notes["repairs"])
 	names := make([]string, 0, len(p.Stages)+len(p.Rails))
 	for i := range p.Stages {
 		names = append(names, p.Stages[i].Name)
@@ -231,7 +246,7 @@ func History(p *sheet.Plan, notes map[string]string, offers []Offer) trace.Histo
 	for _, name := range names {
 		// By a part in its name: "Q204 make-up" by Q204, and not by make.
 		h.Worked[name] = slices.ContainsFunc(words(name), func(w string) bool {
-			return len(w) > 1 && unicode.IsLetter(rune(w[0])) && strings.ContainsAny(w, "0123456789") && slices.Contains(told, w)
+			return len(w) > 1 && unicode.IsLetter(rune(w[0])) && strings.ContainsAny(w, "0123456789") && slices.Contains(mended, w)
 		})
 	}
 	return h
@@ -268,6 +283,12 @@ const stem = 5
 // fits tells whether one of the ways a symptom is told has all its words, or
 // forms of them, in what was told.
 func fits(symptom, told string) bool {
+	_, ok := fitting(symptom, told)
+	return ok
+}
+
+// fitting is the first of the ways that does.
+func fitting(symptom, told string) (string, bool) {
 	heard := words(told)
 	for _, way := range split(symptom) {
 		need := words(way)
@@ -278,10 +299,10 @@ func fits(symptom, told string) bool {
 			need,
 			func(w string) bool { return !slices.ContainsFunc(heard, func(h string) bool { return same(w, h) }) },
 		) {
-			return true
+			return way, true
 		}
 	}
-	return false
+	return "", false
 }
 
 func same(a, b string) bool {
@@ -305,8 +326,6 @@ var filler = []string{
 	"at",
 	"to",
 	"or",
-	"no",
-	"not",
 	"when",
 	"after",
 	"with",

@@ -94,6 +94,7 @@ func TestHistoryIsTakenFromTheStory(t *testing.T) {
 	p, _ := s.Plan()
 	h := History(
 		p,
+		"",
 		map[string]string{"repairs": "owner changed Q204 in 2019, and did not make it better", PastField: "damp; repair"},
 		[]Offer{{Stage: "K1 mute", Fits: true, Times: 2}},
 	)

@@ -1,6 +1,8 @@
 package reading
 
 import (
+	"slices"
+
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
@@ -55,9 +57,19 @@ func (b Bench) ReadAt(r *sheet.Route, at int, asked sheet.Quantity, judged []Jud
 	return sheet.AC, b.Comparable(r, at, judged)
 }
 
+// byWords tells whether every point of a route is judged by eye and ear: nothing is known of any level
+// on its way, and what enters it begins by itself or is only known as usual of such sets. (Where a
+// generator feeds a set of unknown levels, feeding it in further down tells more.)
+func (b Bench) byWords(r *sheet.Route) bool {
+	if !b.Plan.Points[r.Points[0]].Source && r.Levels[0].Source != sheet.Usual {
+		return false
+	}
+	return !slices.ContainsFunc(r.Levels[1:], func(l sheet.Level) bool { return l.Known })
+}
+
 // Comparable tells whether something is known to compare a level with.
 func (b Bench) Comparable(r *sheet.Route, at int, judged []Judged) bool {
-	if r.Levels[at].Known {
+	if r.Levels[at].Known || b.byWords(r) {
 		return true
 	}
 	_, _, ok := b.TwinLevel(r, at, judged)

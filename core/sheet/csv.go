@@ -26,7 +26,7 @@ var aliases = map[string]string{
 	"access": "minutes", "min": "minutes", "measured at": "railpoint", "volts": "value", "drive frequency": "drivefrequency",
 	"generator":   "drive",
 	"capacitance": "farads", "on rail": "onrail", "charged to": "volts", "controls": "also", "also needs": "also", "driven from": "driven",
-	"worked by": "by", "usual fault": "weak", "told by": "symptom",
+	"worked by": "by", "usual fault": "weak", "told by": "symptom", "points at": "pointsat", "told as": "says",
 }
 
 // keyColumns mark the heading row of each table: all of them must be there.
@@ -43,6 +43,7 @@ var keyColumns = []struct {
 	{tracksTable, []string{"place", "onrail"}, 2},
 	{hazardsTable, []string{"danger", "where"}, 2},
 	{weakTable, []string{"weak", "in"}, 2},
+	{complaintsTable, []string{"says", "pointsat"}, 2},
 	{circuitsTable, []string{"part", "nodes"}, 3},
 	{routesTable, []string{"route", "from", "to"}, 3},
 	{stagesTable, []string{"stage", "from", "to"}, 3},

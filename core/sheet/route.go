@@ -71,6 +71,24 @@ func LevelText(dbv float64, form quantity.Form, shape quantity.Shape) string {
 	return v.Short(3)
 }
 
+// EntryName names where a route begins: its first point, or the stage that makes a signal by itself.
+func (p *Plan) EntryName(r *Route) string {
+	if len(r.Stages) > 0 && p.Points[r.Points[0]].Source {
+		return p.Stages[r.Stages[0]].Name
+	}
+	return p.Points[r.Points[0]].Name
+}
+
+// EntryIndex finds the point where a route of an entry begins, by that entry's name.
+func (p *Plan) EntryIndex(name string) (int, bool) {
+	for i := range p.Routes {
+		if p.EntryName(&p.Routes[i]) == name {
+			return p.Routes[i].Points[0], true
+		}
+	}
+	return 0, false
+}
+
 // Route finds a route by its key.
 func (p *Plan) Route(key string) (*Route, bool) {
 	for i := range p.Routes {

@@ -44,6 +44,7 @@ type Sheet struct {
 	Tracks     []Track     `json:"tracks,omitempty"`
 	Hazards    []Hazard    `json:"hazards,omitempty"`
 	WeakSpots  []WeakSpot  `json:"weakSpots,omitempty"`
+	Complaints []Complaint `json:"complaints,omitempty"`
 	Circuits   []Circuit   `json:"circuits,omitempty"`
 }
 
@@ -219,6 +220,13 @@ type WeakSpot struct {
 	What    string `json:"what"`
 	Symptom string `json:"symptom,omitempty"`
 	Check   string `json:"check,omitempty" jsonschema:"description=the cheap check that shows it"`
+}
+
+// Complaint is what owners say of such a set, several ways with ; between, and the stages, rails and
+// controls that it points at.
+type Complaint struct {
+	Says     string   `json:"says"`
+	PointsAt []string `json:"pointsAt"`
 }
 
 // Circuit is what a stage, or a rail's supply, is made of. A node that has the name of a

@@ -323,9 +323,23 @@ func (w *planner) care() {
 			)
 		}
 	}
+	isBlock := func(name string) bool {
+		_, isLine := w.plan.lineIndex[name]
+		return isLine || slices.ContainsFunc(w.plan.Stages, func(st PlanStage) bool { return st.Name == name })
+	}
+	for i, c := range w.plan.Sheet.Complaints {
+		where := fmt.Sprintf("complaint %q", c.Says)
+		if strings.TrimSpace(c.Says) == "" {
+			w.add(Blocking, where, fmt.Sprintf("complaints/%d/says", i), "say how owners tell it")
+		}
+		for _, name := range c.PointsAt {
+			if !isBlock(name) {
+				w.add(Blocking, where, fmt.Sprintf("complaints/%d/pointsAt", i), "%q is neither a stage, a rail nor a control of this sheet", name)
+			}
+		}
+	}
 	for i, s := range w.plan.Sheet.WeakSpots {
-		_, isLine := w.plan.lineIndex[s.Stage]
-		if !isLine && !slices.ContainsFunc(w.plan.Stages, func(st PlanStage) bool { return st.Name == s.Stage }) {
+		if !isBlock(s.Stage) {
 			w.add(
 				Blocking,
 				"weak spot "+s.What,

@@ -103,6 +103,7 @@ const (
 	tracksTable     = "tracks"
 	hazardsTable    = "hazards"
 	weakTable       = "weak"
+	complaintsTable = "complaints"
 	circuitsTable   = "circuits"
 )
 
@@ -271,6 +272,10 @@ var tableColumns = []struct {
 				36,
 			}, {"in", "In", "stage or rail", 24}, {"symptom", "Told by", "what owners say; several with ; " +
 				"between", 40}, {"check", "Cheap check", "", 40}}},
+	{complaintsTable, "Complaints",
+		"What owners say of such a set, and where it points.", []Column{
+			{"says", "Told as", "what owners say; several with ; between", 40},
+			{"pointsat", "Points at", "stages, rails, controls; with ; between", 40}}},
 	{circuitsTable, "Circuits",
 		"What a stage, or a rail’s supply, is made of: its parts, and between which nodes they lie.", []Column{
 			{
@@ -454,6 +459,9 @@ func (s *Sheet) Tables() Tables {
 	}
 	for _, w := range s.WeakSpots {
 		add(weakTable, map[string]string{"weak": w.What, "in": w.Stage, "symptom": w.Symptom, "check": w.Check})
+	}
+	for _, c := range s.Complaints {
+		add(complaintsTable, map[string]string{"says": c.Says, "pointsat": strings.Join(c.PointsAt, "; ")})
 	}
 	for _, c := range s.Circuits {
 		for i := range c.Parts {
@@ -679,6 +687,9 @@ func (b *tableReader) read(t *Table) {
 				b.sheet.WeakSpots,
 				WeakSpot{Stage: c.text["in"], What: c.text["weak"], Symptom: c.text["symptom"], Check: c.text["check"]},
 			)
+		case complaintsTable:
+			b.mark(fmt.Sprintf("complaints/%d", len(b.sheet.Complaints)), c, map[string]string{"says": "says", "pointsAt": "pointsat"})
+			b.sheet.Complaints = append(b.sheet.Complaints, Complaint{Says: c.text["says"], PointsAt: names(c.text["pointsat"])})
 		case circuitsTable:
 			b.part(c)
 		}

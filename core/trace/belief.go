@@ -1,6 +1,7 @@
 package trace
 
 import (
+	"fmt"
 	"math"
 	"slices"
 
@@ -106,6 +107,7 @@ type History struct {
 	Fits   map[string]bool
 	Past   []string
 	Worked map[string]bool
+	Told   map[string]string // by block: the words of the complaint that point at it
 }
 
 // priors gives the prior of every block, summing to 1.
@@ -155,6 +157,9 @@ func (c Case) lived(block int) []life {
 		if times, ok := pasts[past][kindOf(c.Plan, block)]; ok {
 			out = append(out, life{past, times})
 		}
+	}
+	if says := c.History.Told[c.Plan.BlockName(block)]; says != "" {
+		out = append(out, life{fmt.Sprintf("\u201c%s\u201d points at it", says), toldOf})
 	}
 	if c.History.Worked[c.Plan.BlockName(block)] {
 		out = append(out, life{"worked on before", workedOn})

@@ -75,7 +75,8 @@ type Matrix struct {
 }
 
 // InMatrix tells whether a reading is the mark of a cell, and of which entry:
-// a word at the end of a route, with the sheet's own signal at its beginning.
+// a word at the end of a route, with the sheet's own signal at its beginning, or with what begins
+// there by itself.
 func (c Case) InMatrix(r *reading.Reading) (entry string, ok bool) {
 	if r.Word == quantity.NoWord {
 		return "", false
@@ -86,7 +87,10 @@ func (c Case) InMatrix(r *reading.Reading) (entry string, ok bool) {
 		if route.Mode != r.Mode || last.Name != r.Point {
 			continue
 		}
-		if in := r.Injected; in != nil && in.At == first.Name && in.Level == 0 && in.Hz == 0 {
+		switch in := r.Injected; {
+		case first.Source && in == nil:
+			return c.Plan.EntryName(route), true
+		case in != nil && in.At == first.Name && in.Level == 0 && in.Hz == 0:
 			return first.Name, true
 		}
 	}
@@ -189,19 +193,20 @@ func (m *Matrix) rows(p *sheet.Plan, swaps [][]string) {
 		}
 		return i
 	}
-	heard := slices.DeleteFunc(
-		slices.Clone(p.Routes),
-		func(r sheet.Route) bool { return p.Points[r.Points[0]].Source },
-	) // an oscillator is not fed
+	// What only other stages hear, an oscillator's, is no exit.
+	heard := slices.DeleteFunc(slices.Clone(p.Routes), func(r sheet.Route) bool {
+		last := r.Points[len(r.Points)-1]
+		return slices.ContainsFunc(p.Stages, func(s sheet.PlanStage) bool { return slices.Contains(s.Signals, last) })
+	})
 	for i := range heard {
 		r := &heard[i]
-		place(&m.Entries, r.Points[0])
+		m.enter(p, r)
 		place(&m.Exits, r.Points[len(r.Points)-1])
 	}
 	for _, without := range swaps {
 		for i := range heard {
 			r := &heard[i]
-			entry := p.Points[r.Points[0]].Name
+			entry := p.EntryName(r)
 			k := slices.IndexFunc(m.Rows, func(x Row) bool {
 				return x.Mode == r.Mode && x.Entry == entry && slices.Equal(x.Without, without)
 			})
@@ -218,6 +223,19 @@ func (m *Matrix) rows(p *sheet.Plan, swaps [][]string) {
 	}
 }
 
+// enter lists the entry of a route, once.
+func (m *Matrix) enter(p *sheet.Plan, r *sheet.Route) {
+	name := p.EntryName(r)
+	if slices.ContainsFunc(m.Entries, func(e Exit) bool { return e.Name == name }) {
+		return
+	}
+	e := Exit{name, p.Points[r.Points[0]].Note}
+	if p.Points[r.Points[0]].Source {
+		e.Note = "begins by itself"
+	}
+	m.Entries = append(m.Entries, e)
+}
+
 // fill works out what each answer in a cell would leave of the suspects. The
 // three answers are taken as likely as the suspects that allow them; a block on
 // every way may show either as nothing or as partly.
@@ -225,7 +243,7 @@ func (f *finder) fill(row *Row, cell *Trial, left []bool) {
 	if !cell.There {
 		return
 	}
-	from, _ := f.Plan.PointIndex(row.Entry)
+	from, _ := f.Plan.EntryIndex(row.Entry)
 	to, _ := f.Plan.PointIndex(cell.Exit)
 	w := f.Plan.Paths(row.Mode, from, to, row.Without)
 	total, works, nothing := 0.0, 0.0, 0.0
@@ -361,7 +379,7 @@ func (f *finder) clash(on []bool) []string {
 		}
 	}
 	where := func(j *reading.Judged) string {
-		row := Row{Mode: j.Reading.Mode, Entry: f.Plan.Points[j.Route.Points[j.From]].Name, Without: j.Reading.Without}
+		row := Row{Mode: j.Reading.Mode, Entry: f.Plan.EntryName(j.Route), Without: j.Reading.Without}
 		return fmt.Sprintf("%s %s, from %s", j.Reading.Point, j.Says(), row.describe())
 	}
 	all := make([]string, len(set))

@@ -124,11 +124,16 @@ func (s *Server) offers(r *http.Request, j *store.Job) ([]intake.Offer, error) {
 	if err != nil {
 		return nil, err
 	}
-	told, notes := j.Complaint, j.Intake.Texts()
+	return intake.Offers(j.Sheet.Plan, told(j), ends), nil
+}
+
+// told is the complaint with all that was noted at intake.
+func told(j *store.Job) string {
+	out, notes := j.Complaint, j.Intake.Texts()
 	for _, f := range intake.Fields() {
-		told += ". " + notes[f.Key]
+		out += ". " + notes[f.Key]
 	}
-	return intake.Offers(j.Sheet.Plan, told, ends), nil
+	return out
 }
 
 // Noted is a field of the intake as written.
@@ -188,6 +193,9 @@ func (s *Server) mark(r *http.Request, req Mark) (IntakeView, error) {
 		Power:    c.Power,
 		Taken:    time.Now(),
 		Without:  req.Without,
+	}
+	if at, ok := c.Plan.EntryIndex(req.Entry); ok && c.Plan.Points[at].Source {
+		reading.Injected = nil // it begins by itself
 	}
 	if req.Word != quantity.NoWord && !slices.Contains(trace.MarkWords, req.Word) {
 		return IntakeView{}, problem(http.StatusUnprocessableEntity, "No mark", "A cell is marked ok, weak, partly, none or cuts out.")

@@ -830,6 +830,14 @@ wide: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Complaint".
+ */
+export interface Complaint {
+says: string
+pointsAt: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "CondemnedPart".
  */
 export interface CondemnedPart {
@@ -1937,6 +1945,7 @@ reservoirs?: Reservoir[]
 tracks?: Track[]
 hazards?: Hazard[]
 weakSpots?: WeakSpot[]
+complaints?: Complaint[]
 circuits?: SheetCircuit[]
 }
 /**

@@ -1,0 +1,112 @@
+package pattern
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+	"unicode"
+)
+
+// Found is a pattern that words point at, with what they choose of its options. Score orders
+// several.
+type Found struct {
+	Pattern *Pattern
+	Chosen  Chosen
+	Score   float64
+}
+
+// Nearest lists the patterns nearest to what somebody says a set is, the nearest first, at most so
+// many. A word counts by how much of it is typed, more in a pattern's name than in the words beside
+// it, and a name or phrase that is wholly there most; what many patterns have counts little.
+func Nearest(text string, most int) []Found {
+	typed := wordsOf(text)
+	var out []Found
+	for _, p := range all {
+		score := 0.0
+		for i, w := range typed {
+			best := 0.0
+			for k, phrase := range append([]string{p.Name}, p.Words...) {
+				for _, have := range wordsOf(phrase) {
+					x := alike(w, have, i == len(typed)-1)
+					if k > 0 {
+						x *= 0.8
+					}
+					best = max(best, x)
+				}
+			}
+			score += best * rarity(w)
+		}
+		for k, phrase := range append([]string{p.Name}, p.Words...) {
+			if within(wordsOf(phrase), typed) {
+				whole := float64(len(wordsOf(phrase)))
+				if k > 0 {
+					whole *= 0.9
+				}
+				score += whole
+			}
+		}
+		if score > 0 {
+			out = append(out, Found{p, p.choices(typed), score})
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Found) int { return cmp.Compare(b.Score, a.Score) })
+	return out[:min(len(out), most)]
+}
+
+// alike is how much of a word is another: all of it, or the beginning while it is being typed.
+func alike(typed, have string, last bool) float64 {
+	switch {
+	case typed == have:
+		return 1
+	case len(typed) >= 3 && strings.HasPrefix(have, typed), len(have) >= 3 && strings.HasPrefix(typed, have):
+		return 0.7
+	case last && strings.HasPrefix(have, typed):
+		return 0.3
+	}
+	return 0
+}
+
+// rarity is how much a word tells: one in so many patterns.
+func rarity(w string) float64 {
+	n := 0
+	for _, p := range all {
+		if slices.ContainsFunc(append([]string{p.Name}, p.Words...), func(phrase string) bool {
+			return slices.ContainsFunc(wordsOf(phrase), func(have string) bool { return alike(w, have, false) > 0 })
+		}) {
+			n++
+		}
+	}
+	return 1 / float64(max(n, 1))
+}
+
+// within tells whether all words are among others.
+func within(words, among []string) bool {
+	return len(words) > 0 && !slices.ContainsFunc(words, func(w string) bool { return !slices.Contains(among, w) })
+}
+
+// choices are what words choose of the options: the choice itself, or one of the words for it.
+func (p *Pattern) choices(typed []string) Chosen {
+	out := Chosen{}
+	for i := range p.Options {
+		o := &p.Options[i]
+		for _, choice := range o.Choices {
+			for _, phrase := range o.words[choice] {
+				if within(wordsOf(phrase), typed) {
+					out[o.Key] = choice
+				}
+			}
+		}
+		if o.To > 0 { // "6 voice", "six voices": the number before what is asked
+			for k, w := range typed[:max(len(typed)-1, 0)] {
+				if slices.Contains(o.Choices, w) && alike(typed[k+1], strings.ToLower(o.Ask), false) > 0 {
+					out[o.Key] = w
+				}
+			}
+		}
+	}
+	return out
+}
+
+func wordsOf(text string) []string {
+	return strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+}
