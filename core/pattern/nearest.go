@@ -53,6 +53,16 @@ func Nearest(text string, most int) []Found {
 	return out[:min(len(out), most)]
 }
 
+// Says tells whether a text is no more than a way to call the pattern, so that it names no set of its
+// own: all of its words are words of the pattern, or their beginnings.
+func (p *Pattern) Says(text string) bool {
+	return !slices.ContainsFunc(wordsOf(text), func(w string) bool {
+		return !slices.ContainsFunc(append([]string{p.Name}, p.Words...), func(phrase string) bool {
+			return slices.ContainsFunc(wordsOf(phrase), func(have string) bool { return strings.HasPrefix(have, w) })
+		})
+	})
+}
+
 // alike is how much of a word is another: all of it, or the beginning while it is being typed.
 func alike(typed, have string, last bool) float64 {
 	switch {

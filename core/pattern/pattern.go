@@ -85,6 +85,9 @@ var all = func() []*Pattern {
 	return out
 }()
 
+// Unknown is the pattern of a set of which nothing is known: what goes in, what comes out, a supply.
+const Unknown = "any set: in, out, supply"
+
 // All lists the patterns, those of a group together.
 func All() []*Pattern { return slices.Clone(all) }
 

@@ -163,7 +163,7 @@ func (t *Situation) before(r *Access) []Span {
 	if to.point != now.point && to.point != byItself {
 		name := Span{t.Plan.Points[to.point].Name, "point"}
 		if l := r.Route.Levels[r.From]; l.Known {
-			add("Feed ", "feed ", Span{l.Text(), "value"}, Span{" in at ", ""}, name)
+			add("Feed ", "feed ", Span{l.Nominal(), "value"}, Span{" in at ", ""}, name)
 		} else {
 			add("Feed a signal in at ", "feed a signal in at ", name)
 		}

@@ -71,7 +71,7 @@ func (b Bench) Feeding() string {
 	case dbv != nil:
 		parts = append(parts, sheet.LevelText(*dbv, level.Form, level.Shape))
 	case level.Known:
-		parts = append(parts, level.Text())
+		parts = append(parts, level.Nominal())
 	}
 	return strings.TrimSpace(strings.Join(parts, ", ") + " at " + b.PointName(from))
 }

@@ -39,6 +39,9 @@ type Level struct {
 // Text writes the level as a person would read it off.
 func (l Level) Text() string { return l.TextAt(l.DBV) }
 
+// Nominal writes its middle: what a generator is set to, even where the sheet knows only what is usual.
+func (l Level) Nominal() string { return LevelText(l.DBV, l.Form, l.Shape) }
+
 // TextAt writes it as it is under another drive, or to another instrument (dB against 1 V rms): a
 // usual level as the band in which it lies.
 func (l Level) TextAt(dbv float64) string {

@@ -85,6 +85,14 @@ func (f *suspicion) clean() Conclusion {
 		Reasons: []string{"Every stage on it is cleared by a good reading behind it.",
 			"The complaint then lies on another route or in another mode, or it comes and goes."},
 	}
+	// What is left, as long as something is at fault at all, lies elsewhere.
+	for i := range f.Plan.Routes {
+		if r := &f.Plan.Routes[i]; slices.ContainsFunc(r.Stages, func(s int) bool { return f.left[s] }) {
+			k.GoTo = r.Key
+			k.because("Not shown good yet: %s. Go on with the route %s.", reading.Listed(f.Plan.BlockTitles(f.left)), r.Name)
+			break
+		}
+	}
 	if j := f.clearedAt(len(f.Route.Stages) - 1); j != nil && j.Times < 2 && f.onRoute(j) {
 		k.Next = f.repeat(j, "the complaint says otherwise: once more, before it is taken for good")
 	}

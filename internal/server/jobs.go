@@ -14,6 +14,7 @@ import (
 	"steptrace/core/entry"
 	"steptrace/core/intake"
 	"steptrace/core/job"
+	"steptrace/core/pattern"
 	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/repair"
@@ -155,10 +156,15 @@ func (s *Server) traced(r *http.Request) (store.Job, trace.Case, error) {
 	return j, c, nil
 }
 
-// NewJob opens a job on a stored sheet.
+// NewJob opens a job: on a stored sheet, on that of an earlier job of the model, or on one that is made
+// for it from a pattern with what was chosen of its options. Set is what was typed of the set.
 type NewJob struct {
-	Sheet     int64  `json:"sheet"`
-	Complaint string `json:"complaint"`
+	Sheet     int64          `json:"sheet,omitempty"`
+	Like      int            `json:"like,omitempty"`
+	Pattern   string         `json:"pattern,omitempty"`
+	Chosen    pattern.Chosen `json:"chosen,omitempty"`
+	Set       string         `json:"set,omitempty"`
+	Complaint string         `json:"complaint"`
 }
 
 // Opened is the number of a job just opened.
@@ -170,9 +176,30 @@ func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
 	if wrong := job.Text("complaint", req.Complaint, true); wrong != "" {
 		return Opened{}, problem(http.StatusUnprocessableEntity, "No complaint", "Write down what is wrong with the set: "+wrong+".")
 	}
+	opened := &job.Job{Complaint: strings.TrimSpace(req.Complaint), Opened: time.Now()}
+	if req.Pattern != "" {
+		document, err := req.made()
+		if err != nil {
+			return Opened{}, err
+		}
+		number, err := s.store.AddJobOfItsOwn(r.Context(), opened, document)
+		return Opened{number}, err
+	}
+	if req.Like != 0 {
+		like, err := s.store.Job(r.Context(), req.Like)
+		if err == store.ErrNotFound {
+			return Opened{}, problem(http.StatusUnprocessableEntity, "No such job", fmt.Sprintf("There is no job number %d to begin like.", req.Like))
+		}
+		if err == nil { // what was made for that job is for its model now
+			req.Sheet, err = like.Sheet.ID, s.store.KeepSheet(r.Context(), like.Sheet.ID)
+		}
+		if err != nil {
+			return Opened{}, err
+		}
+	}
 	found, err := s.store.Sheet(r.Context(), req.Sheet)
 	if err == store.ErrNotFound {
-		return Opened{}, problem(http.StatusUnprocessableEntity, "No such sheet", "Pick a service sheet for the set, or make one first.")
+		return Opened{}, problem(http.StatusUnprocessableEntity, "No such sheet", "Say what the set is, or pick its service sheet.")
 	}
 	if err != nil {
 		return Opened{}, err
@@ -180,13 +207,7 @@ func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
 	if sheet.Blocked(found.Problems) {
 		return Opened{}, blocked(found.Problems, nil, nil)
 	}
-	number, err := s.store.AddJob(
-		r.Context(),
-		&job.Job{Complaint: strings.TrimSpace(req.Complaint), Opened: time.Now()},
-		req.Sheet,
-		nil,
-		store.Brought{},
-	)
+	number, err := s.store.AddJob(r.Context(), opened, req.Sheet, nil, store.Brought{})
 	return Opened{number}, err
 }
 

@@ -183,6 +183,7 @@ func init() { // the description is of the routes, and one of them
 
 var table = []Route{
 	asks("/jobs", "shelf", (*Server).shelf, "q", "after", "place"),
+	asks("/begin", "begin", (*Server).begin, "q"),
 	sends(postIt, "/jobs", "openJob", (*Server).openJob),
 	uploads("/jobs/import", "importJob", (*Server).importJobFile),
 	asks("/jobs/{number}", "job", (*Server).job),

@@ -113,55 +113,73 @@ type EntryKey struct{ Kind, ID string }
 func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document *sheet.Sheet, brought Brought) (number int, err error) {
 	err = s.inTx(ctx, func(tx runner) error {
 		if document != nil {
-			if sheetID, err = addSheet(ctx, tx, document); err != nil {
+			if sheetID, err = addSheet(ctx, tx, document, forModel); err != nil {
 				return err
 			}
 		}
-		var revision int
-		if err := tx.QueryRowContext(ctx, "SELECT revision FROM sheet WHERE id = ?", sheetID).Scan(&revision); err != nil {
-			return noRows(err)
-		}
-		if number, err = freeNumber(ctx, tx, j.Number); err != nil {
-			return err
-		}
-		c := change{ctx: ctx, tx: tx, number: number}
-		var finished, pinned any
-		if j.Finished != nil {
-			finished, pinned = stamp(*j.Finished), revision
-		}
-		_, err := tx.ExecContext(
-			ctx,
-			`INSERT INTO job (number, sheet, sheet_revision, complaint, opened, finished, outcome, stage, route,
-			instrument, way, last, injected_at, injected_level, injected_hz, injected_touch) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
-			append(
-				[]any{
-					number,
-					sheetID,
-					pinned,
-					j.Complaint,
-					stamp(j.Opened),
-					finished,
-					j.Outcome,
-					j.Stage,
-					j.Route,
-					j.Instrument,
-					j.Way,
-					lastNoted(j),
-				},
-				injectionColumns(j.Injected)...)...)
-		if err != nil {
-			return err
-		}
-		for _, k := range job.Kinds {
-			for _, e := range k.All(j) {
-				if err := c.add(k, e, brought[EntryKey{k.Name(), *e.Head().ID}]); err != nil {
-					return err
-				}
-			}
-		}
-		return noteEnd(ctx, tx, number)
+		number, err = addJob(ctx, tx, j, sheetID, brought)
+		return err
 	})
 	return number, err
+}
+
+// AddJobOfItsOwn stores a job with a sheet that was made for it, both or neither.
+func (s *Store) AddJobOfItsOwn(ctx context.Context, j *job.Job, document *sheet.Sheet) (number int, err error) {
+	err = s.inTx(ctx, func(tx runner) error {
+		id, err := addSheet(ctx, tx, document, ofOneJob)
+		if err == nil {
+			number, err = addJob(ctx, tx, j, id, nil)
+		}
+		return err
+	})
+	return number, err
+}
+
+func addJob(ctx context.Context, tx runner, j *job.Job, sheetID int64, brought Brought) (int, error) {
+	var revision int
+	if err := tx.QueryRowContext(ctx, "SELECT revision FROM sheet WHERE id = ?", sheetID).Scan(&revision); err != nil {
+		return 0, noRows(err)
+	}
+	number, err := freeNumber(ctx, tx, j.Number)
+	if err != nil {
+		return 0, err
+	}
+	c := change{ctx: ctx, tx: tx, number: number}
+	var finished, pinned any
+	if j.Finished != nil {
+		finished, pinned = stamp(*j.Finished), revision
+	}
+	_, err = tx.ExecContext(
+		ctx,
+		`INSERT INTO job (number, sheet, sheet_revision, complaint, opened, finished, outcome, stage, route,
+			instrument, way, last, injected_at, injected_level, injected_hz, injected_touch) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+		append(
+			[]any{
+				number,
+				sheetID,
+				pinned,
+				j.Complaint,
+				stamp(j.Opened),
+				finished,
+				j.Outcome,
+				j.Stage,
+				j.Route,
+				j.Instrument,
+				j.Way,
+				lastNoted(j),
+			},
+			injectionColumns(j.Injected)...)...)
+	if err != nil {
+		return 0, err
+	}
+	for _, k := range job.Kinds {
+		for _, e := range k.All(j) {
+			if err := c.add(k, e, brought[EntryKey{k.Name(), *e.Head().ID}]); err != nil {
+				return 0, err
+			}
+		}
+	}
+	return number, noteEnd(ctx, tx, number)
 }
 
 func freeNumber(ctx context.Context, q querier, wanted int) (int, error) {

@@ -87,14 +87,20 @@ func (s *Store) Sheet(ctx context.Context, id int64) (Sheet, error) {
 // AddSheet stores a new sheet as its revision 1.
 func (s *Store) AddSheet(ctx context.Context, document *sheet.Sheet) (id int64, err error) {
 	err = s.inTx(ctx, func(tx runner) error {
-		id, err = addSheet(ctx, tx, document)
+		id, err = addSheet(ctx, tx, document, forModel)
 		return err
 	})
 	return id, err
 }
 
-func addSheet(ctx context.Context, tx runner, document *sheet.Sheet) (int64, error) {
-	res, err := tx.ExecContext(ctx, "INSERT INTO sheet (revision) VALUES (1)")
+// A sheet is for a model, or was made for one job from a pattern; then it stands in no list.
+const (
+	forModel = false
+	ofOneJob = true
+)
+
+func addSheet(ctx context.Context, tx runner, document *sheet.Sheet, own bool) (int64, error) {
+	res, err := tx.ExecContext(ctx, "INSERT INTO sheet (revision, own) VALUES (1, ?)", own)
 	if err != nil {
 		return 0, err
 	}
@@ -115,6 +121,14 @@ func addRevision(ctx context.Context, tx runner, id int64, revision int, documen
 		return err
 	}
 	return sayOfSheet(ctx, tx, id, document, text, saved)
+}
+
+// KeepSheet lets a sheet that was made for one job stand in the lists, for its model.
+func (s *Store) KeepSheet(ctx context.Context, id int64) error {
+	return s.inTx(ctx, func(tx runner) error {
+		_, err := tx.ExecContext(ctx, "UPDATE sheet SET own = 0 WHERE id = ?", id)
+		return err
+	})
 }
 
 // ChangeSheet stores a new revision of a sheet, if it still stands at the

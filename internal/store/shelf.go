@@ -238,7 +238,7 @@ type SheetRow struct {
 // SheetList gives a page of the sheets, by their names. Next is where the next page begins;
 // empty after the last. Total is how many there are that the search finds.
 func (s *Store) SheetList(ctx context.Context, p Page) (list []SheetRow, next string, total int, err error) {
-	where, args := " FROM sheet WHERE 1", []any{}
+	where, args := " FROM sheet WHERE own = 0", []any{}
 	if m := match(p.Words); m != "" {
 		where += " AND id IN (SELECT rowid FROM sheet_words WHERE sheet_words MATCH ?)"
 		args = append(args, m)
@@ -281,11 +281,11 @@ func (s *Store) SheetList(ctx context.Context, p Page) (list []SheetRow, next st
 
 // FindSheet finds a sheet whose document is the same, or, without one, by maker and model.
 func (s *Store) FindSheet(ctx context.Context, document *sheet.Sheet, maker, model string) (Sheet, error) {
-	query, arg := "SELECT min(id) FROM sheet WHERE digest = ?", ""
+	query, arg := "SELECT min(id) FROM sheet WHERE own = 0 AND digest = ?", ""
 	if document != nil {
 		arg = digest(document.WriteJSON())
 	} else {
-		query, arg = "SELECT min(id) FROM sheet WHERE name = ?", (&sheet.Sheet{Maker: maker, Model: model}).Name()
+		query, arg = "SELECT min(id) FROM sheet WHERE own = 0 AND name = ?", (&sheet.Sheet{Maker: maker, Model: model}).Name()
 	}
 	var id sql.NullInt64
 	if err := s.reads.QueryRowContext(ctx, query, arg).Scan(&id); err != nil {

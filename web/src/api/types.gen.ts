@@ -24,6 +24,63 @@ text: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Beginnings".
+ */
+export interface Beginnings {
+patterns: PatternRow[]
+sheets: Sheeted[]
+jobs: Earlier[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PatternRow".
+ */
+export interface PatternRow {
+name: string
+group: string
+options: PatternOption[]
+chosen: PatternChosen
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PatternOption".
+ */
+export interface PatternOption {
+key: string
+ask: string
+choices: string[]
+usual: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PatternChosen".
+ */
+export interface PatternChosen {
+[k: string]: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Sheeted".
+ */
+export interface Sheeted {
+id: number
+name: string
+kind: string
+blocked: boolean
+jobs: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Earlier".
+ */
+export interface Earlier {
+number: number
+set: string
+complaint: string
+headline: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "BenchInstrument".
  */
 export interface BenchInstrument {
@@ -1714,7 +1771,11 @@ word: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "d
  * via the `definition` "NewJob".
  */
 export interface NewJob {
-sheet: number
+sheet?: number
+like?: number
+pattern?: string
+chosen?: PatternChosen
+set?: string
 complaint: string
 }
 /**

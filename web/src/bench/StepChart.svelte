@@ -69,9 +69,26 @@
         {#if wash}
           <rect x={wash.x} y={top - 4} width={wash.width} height={plot - top - 4} class="fill-wash" />
         {/if}
-        <path d={ribbon(points, layout)} class="fill-ribbon" />
+        <path d={ribbon(points, layout, false)} class="fill-ribbon" />
+        <path
+          d={ribbon(points, layout, true)}
+          class="fill-ribbon stroke-expect"
+          fill-opacity="0.45"
+          stroke-opacity="0.35"
+          stroke-dasharray="2 6"
+        >
+          <title>what is usual in such sets: far off is bad, the rest says little</title>
+        </path>
         <path
           d={staircase(points, layout)}
+          fill="none"
+          class="stroke-expect"
+          stroke-width="1.5"
+          stroke-dasharray="6 5"
+          stroke-opacity="0.7"
+        />
+        <path
+          d={staircase(points, layout, true)}
           fill="none"
           class="stroke-expect"
           stroke-width="2.5"

@@ -6,7 +6,7 @@ import type { PointFinding } from '../api/types.gen';
 /** What the chart needs of a point. */
 export type Drawn = Pick<
   PointFinding,
-  'expectedDBV' | 'lowDBV' | 'highDBV' | 'measuredDBV' | 'beforeDBV' | 'verdict' | 'off'
+  'expectedDBV' | 'lowDBV' | 'highDBV' | 'measuredDBV' | 'beforeDBV' | 'verdict' | 'off' | 'source'
 >;
 
 export const gutter = 84; // left of the plot, for the level figures
@@ -53,19 +53,19 @@ function corners(points: Drawn[], l: Layout): Corner[] {
   ]);
 }
 
-/** The staircase of what is expected; it breaks where nothing is known. */
-export function staircase(points: Drawn[], l: Layout): string {
+/** The staircase of what is expected; it breaks where nothing is known. Firm leaves out what is no more than usual. */
+export function staircase(points: Drawn[], l: Layout, firm = false): string {
   const path = line<Corner>()
-    .defined((c) => c.point.expectedDBV !== null)
+    .defined((c) => c.point.expectedDBV !== null && !(firm && c.point.source === 'usual'))
     .x((c) => c.x)
     .y((c) => l.y(c.point.expectedDBV ?? 0));
   return path(corners(points, l)) ?? '';
 }
 
-/** The tolerance around it, tread by tread. */
-export function ribbon(points: Drawn[], l: Layout): string {
+/** The tolerance around it, tread by tread: of what is no more than usual, or of all else. */
+export function ribbon(points: Drawn[], l: Layout, usual: boolean): string {
   const band = area<Corner>()
-    .defined((c) => c.point.expectedDBV !== null)
+    .defined((c) => c.point.expectedDBV !== null && (c.point.source === 'usual') === usual)
     .x((c) => c.x)
     .y0((c) => l.y(c.point.lowDBV ?? c.point.expectedDBV ?? 0))
     .y1((c) => l.y(c.point.highDBV ?? c.point.expectedDBV ?? 0));

@@ -13,6 +13,7 @@
       beforeDBV: null,
       verdict: p.verdict ?? '',
       off: '',
+      source: '' as const,
     })),
   );
 

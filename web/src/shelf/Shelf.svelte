@@ -10,6 +10,7 @@
   import Page from '../shared/Page.svelte';
   import { Paged } from '../shared/paged.svelte';
   import Search from '../shared/Search.svelte';
+  import Begin from './Begin.svelte';
   import MiniChart from './MiniChart.svelte';
 
   let place = $state(''); // alone; empty: all
@@ -117,11 +118,14 @@
       {:else if place}
         <p class="text-say font-semibold">No job stands there.</p>
       {:else}
-        <p class="text-say font-semibold">The shelf is empty.</p>
-        <p class="mt-2">
-          Make a <a use:link href="/sheets" class="text-measured underline">service sheet</a> for the set first, then open
-          a job with the owner's complaint.
-        </p>
+        <div class="mx-auto max-w-2xl py-4">
+          <ol class="mb-5 list-decimal space-y-1 pl-6 text-lg">
+            <li>Say what the set is, in your own words: no manual is needed.</li>
+            <li>Say what is wrong. What to try first is proposed at once.</li>
+            <li>Type what you read, hear or see; Step Trace says what it means, and what to try next.</li>
+          </ol>
+          <Begin />
+        </div>
       {/if}
     {/if}
     {#each groups as group (group.title)}
