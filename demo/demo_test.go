@@ -143,7 +143,7 @@ func TestJobsComeFromTheirFaults(t *testing.T) {
 			}
 		}
 		c.Power = reading.PowerOn // switched on to go on
-		log := f.Plain()
+		log := f.Plain(plan)
 		found := c.Find(log)
 		for range 10 {
 			if found.State != trace.Tracing {
@@ -212,7 +212,7 @@ func TestRepairsAreShown(t *testing.T) {
 		if err := f.Take(plan, uuid.NewString); err != nil {
 			t.Errorf("%s: %v", name, err)
 		}
-		found := c.Find(f.Plain())
+		found := c.Find(f.Plain(plan))
 		if found.State != want {
 			t.Errorf("%s: %s: %s", name, found.State, found.Headline)
 		}
@@ -233,12 +233,12 @@ func TestRepairsAreShown(t *testing.T) {
 func TestJobsBeforeTheFirstProbe(t *testing.T) {
 	plans := sheets(t)
 	f, c := opened(t, plans, "0147-tavrin-sa-22.json")
-	m := c.Matrix(f.Plain(), nil)
+	m := c.Matrix(f.Plain(c.Plan), nil)
 	if len(m.Left) != 2 || m.Left[0].Name != "K1 contact, left" || m.Left[1].Name != "S2 speaker switch, left" {
 		t.Errorf("the matrix leaves %v", m.Left)
 	}
 	f, c = opened(t, plans, "0148-wexlow-pt-9.json")
-	found := c.Find(f.Plain())
+	found := c.Find(f.Plain(c.Plan))
 	for _, r := range supply.Explain(c.Plan, &found) {
 		if r.Name != "+12 V" {
 			continue

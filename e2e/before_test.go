@@ -57,7 +57,7 @@ func openJob(t *testing.T, p *program, tab *browser.Tab) {
 		tab.Button("Save"),
 		tab.See("Saved."),
 		tab.Button("New job"),
-		tab.See("What the owner says is wrong"),
+		tab.See("Begins with your sheet"),
 		tab.Fill(
 			"textarea",
 			"The loudspeaker is dead, with records.",

@@ -454,7 +454,7 @@ func (g *pages) admit() {
 		tab.See("Saved."),
 		tab.Button("New job"),
 	)
-	must(t, tab.See("What the owner says is wrong"), tab.Fill("textarea", p.complaint), tab.Button("Open the job"), tab.See("No. 1"))
+	must(t, tab.See("Begins with your sheet"), tab.Fill("textarea", p.complaint), tab.Button("Open the job"), tab.See("No. 1"))
 	for _, m := range p.marks {
 		cell := fmt.Sprintf(`[aria-label=%q]`, fmt.Sprintf("%s  to %s: not tried", m.entry, m.exit))
 		must(

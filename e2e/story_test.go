@@ -109,7 +109,7 @@ const sheetText = "Point\tDrawing\tDescription\tStage\tKind\tGain\tSignal\tFrequ
 func TestFromPastedSheetToNamedStage(t *testing.T) {
 	p := start(t)
 	tab := open(t, 1280, 800)
-	must(t, tab.Go(p.url), tab.See("The shelf is empty"))
+	must(t, tab.Go(p.url), tab.See("no manual is needed"))
 
 	// The sheet.
 	must(t, tab.Go(p.url+"/#/sheets/new"), tab.Button("Paste a table"), tab.Fill("dialog textarea", sheetText), tab.Button("Take it over"),
@@ -123,7 +123,7 @@ func TestFromPastedSheetToNamedStage(t *testing.T) {
 	must(t, tab.Button("Save"), tab.See("Saved."), tab.Button("New job"))
 
 	// The job: refused without a complaint, then opened.
-	must(t, tab.See("What the owner says is wrong"), tab.Button("Open the job"), tab.See("Write down what is wrong with the set"))
+	must(t, tab.See("Begins with your sheet"), tab.Button("Open the job"), tab.See("Write down what is wrong with the set"))
 	must(t, tab.Fill("textarea", "One side of the record plays very low."), tab.Button("Open the job"))
 	must(
 		t,

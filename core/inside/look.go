@@ -118,7 +118,7 @@ func Look(ctx context.Context, c trace.Case, stage string, r Record) (*View, err
 		Grounds:  []Ground{},
 		Figure:   circuit.Figure{Lines: []circuit.Line{}, Columns: []circuit.Column{}},
 	}
-	all := slices.DeleteFunc(slices.Clone(r.Entries), func(e Entry) bool { return e.Stage != stage })
+	all := slices.DeleteFunc(slices.Clone(r.Entries), func(e Entry) bool { return c.Plan.NowOf(e.Stage) != stage })
 	pc, ok := c.Plan.Circuit(stage)
 	checked := v.note(all, &r, pc)
 	own := slices.DeleteFunc(all, func(e Entry) bool { return !r.now(&e) })

@@ -233,7 +233,8 @@ func History(p *sheet.Plan, told string, notes map[string]string, offers []Offer
 		}
 	}
 	for _, o := range offers {
-		h.Found[o.Stage], h.Fits[o.Stage] = o.Times, h.Fits[o.Stage] || o.Fits
+		stage := p.NowOf(o.Stage)
+		h.Found[stage], h.Fits[stage] = max(h.Found[stage], o.Times), h.Fits[stage] || o.Fits
 	}
 	mended := words(notes["repairs"])
 	names := make([]string, 0, len(p.Stages)+len(p.Rails))

@@ -77,13 +77,22 @@ type Logged struct {
 	StruckReason string `json:"struckReason,omitempty"`
 }
 
-// Plain gives the readings alone, in order, each in the round that it was taken in.
-func (j *Job) Plain() []reading.Reading {
+// Plain gives the readings alone, in order, each in the round that it was taken in, and under the names
+// that the sheet has now for what was read and lifted.
+func (j *Job) Plain(plan *sheet.Plan) []reading.Reading {
 	rounds := j.Rounds()
 	out := make([]reading.Reading, len(j.Readings))
 	for i := range j.Readings {
-		out[i] = j.Readings[i].Reading
-		out[i].Round = repair.Of(rounds, out[i].Taken)
+		r := j.Readings[i].Reading
+		r.Round = repair.Of(rounds, r.Taken)
+		r.Point = plan.NowOf(r.Point)
+		if in := r.Injected; in != nil {
+			now := *in
+			now.At = plan.NowOf(in.At)
+			r.Injected = &now
+		}
+		r.Without = plan.Now(r.Without)
+		out[i] = r
 	}
 	return out
 }
@@ -131,11 +140,12 @@ func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
 	waivers := make([]trace.Waiver, len(j.Waivers))
 	for i := range j.Waivers {
 		waivers[i] = j.Waivers[i].Waiver
+		waivers[i].Stage = plan.NowOf(waivers[i].Stage)
 	}
 	rounds := j.Rounds()
 	repairs := make([]trace.Renewed, len(rounds))
 	for i := range rounds {
-		repairs[i] = trace.Renewed{Round: i + 1, Blocks: rounds[i].Touched()}
+		repairs[i] = trace.Renewed{Round: i + 1, Blocks: plan.Now(rounds[i].Touched())}
 	}
 	return trace.Case{
 		Bench: reading.Bench{

@@ -73,7 +73,7 @@ func (j *Job) madeSafe(plan *sheet.Plan) bool {
 
 // suppliesRead tells whether every rail was read in volts since the last repair.
 func (j *Job) suppliesRead(plan *sheet.Plan) bool {
-	now, readings := len(j.Rounds()), j.Plain()
+	now, readings := len(j.Rounds()), j.Plain(plan)
 	for i := range plan.Rails {
 		name := plan.Rails[i].Name
 		if !slices.ContainsFunc(readings, func(r reading.Reading) bool {

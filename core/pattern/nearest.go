@@ -117,6 +117,10 @@ func (p *Pattern) choices(typed []string) Chosen {
 	return out
 }
 
+// filler are words that tell nothing of a set.
+var filler = []string{"a", "an", "the", "with", "of", "and", "for", "in", "on", "or", "my", "old", "set", "no"}
+
 func wordsOf(text string) []string {
-	return strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	words := strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	return slices.DeleteFunc(words, func(w string) bool { return slices.Contains(filler, w) })
 }

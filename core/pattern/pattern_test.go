@@ -85,6 +85,9 @@ func TestWordsFindThePattern(t *testing.T) {
 	if found := Nearest("mono integrated", 1); found[0].Chosen["channels"] != "one" {
 		t.Errorf("mono chooses %v", found[0].Chosen)
 	}
+	if found := Nearest("plastic thing with knobs", 3); len(found) != 0 {
+		t.Errorf("words that tell nothing find %v", found)
+	}
 	if found := Nearest("zzz qqq", 3); len(found) != 0 {
 		t.Errorf("nonsense finds %v", found)
 	}

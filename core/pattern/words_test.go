@@ -176,7 +176,8 @@ func (p *patient) follow(c trace.Case) (named string, condemned bool, readings i
 		with := c
 		for i := range c.Plan.Routes {
 			r := &c.Plan.Routes[i]
-			if r.Mode == row.Mode && c.Plan.EntryName(r) == row.Entry && c.Plan.Points[r.Points[len(r.Points)-1]].Name == row.Cells[m.Best.Cell].Exit {
+			if r.Mode == row.Mode && c.Plan.EntryName(r) == row.Entry &&
+				c.Plan.Points[r.Points[len(r.Points)-1]].Name == row.Cells[m.Best.Cell].Exit {
 				with.Route = r
 			}
 		}
@@ -199,7 +200,10 @@ func (p *patient) follow(c trace.Case) (named string, condemned bool, readings i
 		case f.Line != "":
 			return f.Line, true, len(log)
 		case f.Next != nil:
-			log = append(log, p.read(stand(f.Next.Route, f.Next.Injected), len(log), f.Next.Point, f.Next.Quantity, f.Next.Without, f.Next.Worked))
+			log = append(
+				log,
+				p.read(stand(f.Next.Route, f.Next.Injected), len(log), f.Next.Point, f.Next.Quantity, f.Next.Without, f.Next.Worked),
+			)
 			continue
 		case f.GoTo != "" && f.GoTo != c.Route.Key:
 			c.Route, _ = c.Plan.Route(f.GoTo)
@@ -260,7 +264,14 @@ func TestWordsAloneAreEnough(t *testing.T) {
 			t.Logf("%s: %v", kind.Name, missed)
 		}
 	}
-	t.Logf("%d of %d named, %d condemned, %d condemned wrongly, %.1f readings each", right, all, condemned, wrong, float64(probes)/float64(all))
+	t.Logf(
+		"%d of %d named, %d condemned, %d condemned wrongly, %.1f readings each",
+		right,
+		all,
+		condemned,
+		wrong,
+		float64(probes)/float64(all),
+	)
 	if float64(right) < 0.97*float64(all) || float64(wrong) > 0.005*float64(all) {
 		t.Error("words alone are not enough")
 	}

@@ -61,7 +61,7 @@ func (b Bench) ReadAt(r *sheet.Route, at int, asked sheet.Quantity, judged []Jud
 // on its way, and what enters it begins by itself or is only known as usual of such sets. (Where a
 // generator feeds a set of unknown levels, feeding it in further down tells more.)
 func (b Bench) byWords(r *sheet.Route) bool {
-	if !b.Plan.Points[r.Points[0]].Source && r.Levels[0].Source != sheet.Usual {
+	if len(r.Levels) == 0 || !b.Plan.Points[r.Points[0]].Source && r.Levels[0].Source != sheet.Usual {
 		return false
 	}
 	return !slices.ContainsFunc(r.Levels[1:], func(l sheet.Level) bool { return l.Known })

@@ -318,6 +318,17 @@ func TestATouchIsHeardTheLessTheNearerToTheExit(t *testing.T) {
 	}
 }
 
+// A set without any way for a signal has nothing to compare a level with, and says so.
+func TestASetWithoutAWay(t *testing.T) {
+	b := open(t, &sheet.Sheet{Model: "X", Rails: []sheet.Rail{{Name: "+5 V", Value: "5 V"}}})
+	if got := b.Feeding(); got != "nothing: this set has no way for a signal" {
+		t.Errorf("fed: %s", got)
+	}
+	if b.byWords(b.Route) {
+		t.Error("a route of nothing is judged by words")
+	}
+}
+
 // open lays a sheet on the bench, its first route to be traced.
 func open(t testing.TB, s *sheet.Sheet) Bench {
 	t.Helper()

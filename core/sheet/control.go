@@ -15,15 +15,16 @@ import (
 // somebody does what By says. From is the rail or the control it is made from,
 // or, in words, what drives it.
 type Control struct {
-	Name      string `json:"name"`
-	Does      string `json:"does"`
-	Value     string `json:"value,omitempty" jsonschema:"description=DC voltage while the signal passes; a ground may leave it out"`
-	Tolerance string `json:"tolerance,omitempty"`
-	Point     string `json:"point,omitempty" jsonschema:"description=where it is measured"`
-	Worked    string `json:"worked,omitempty" jsonschema:"description=DC voltage while it is worked"`
-	By        string `json:"by,omitempty" jsonschema:"description=how it is worked\\, for example MUTE held"`
-	From      string `json:"from,omitempty" jsonschema:"description=rail or control it is made from\\, or what drives it"`
-	Note      string `json:"note,omitempty"`
+	Name      string   `json:"name"`
+	Does      string   `json:"does"`
+	Value     string   `json:"value,omitempty" jsonschema:"description=DC voltage while the signal passes; a ground may leave it out"`
+	Tolerance string   `json:"tolerance,omitempty"`
+	Point     string   `json:"point,omitempty" jsonschema:"description=where it is measured"`
+	Worked    string   `json:"worked,omitempty" jsonschema:"description=DC voltage while it is worked"`
+	By        string   `json:"by,omitempty" jsonschema:"description=how it is worked\\, for example MUTE held"`
+	From      string   `json:"from,omitempty" jsonschema:"description=rail or control it is made from\\, or what drives it"`
+	Note      string   `json:"note,omitempty"`
+	Was       []string `json:"was,omitempty" jsonschema:"description=names that it had before"`
 }
 
 // ControlDoes are the things a control may do to the stages that need it.

@@ -92,14 +92,23 @@ func (p *Plan) EntryIndex(name string) (int, bool) {
 	return 0, false
 }
 
-// Route finds a route by its key.
+// Route finds a route by its key, or by one that it had when its ends were called otherwise.
 func (p *Plan) Route(key string) (*Route, bool) {
-	for i := range p.Routes {
-		if p.Routes[i].Key == key {
-			return &p.Routes[i], true
+	find := func(key string) (*Route, bool) {
+		i := slices.IndexFunc(p.Routes, func(r Route) bool { return r.Key == key })
+		if i < 0 {
+			return nil, false
 		}
+		return &p.Routes[i], true
 	}
-	return nil, false
+	if r, ok := find(key); ok {
+		return r, true
+	}
+	parts := strings.Split(key, "|")
+	for i := 1; i < len(parts); i++ {
+		parts[i] = p.NowOf(parts[i])
+	}
+	return find(strings.Join(parts, "|"))
 }
 
 // At finds a point (index into Plan.Points) on the route.

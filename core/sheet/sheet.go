@@ -67,6 +67,7 @@ type Point struct {
 	Hazard  string        `json:"hazard,omitempty" jsonschema:"description=what to beware of at this point"`
 	Twin    string        `json:"twin,omitempty" jsonschema:"description=the same place in the other channel"`
 	Peak    string        `json:"peak,omitempty" jsonschema:"description=highest voltage to ground with pulses\\, for example 1.2 kV\\, where it is above what is expected here"`
+	Was     []string      `json:"was,omitempty" jsonschema:"description=names that it had before"`
 	Expect  []Expectation `json:"expect"`
 }
 
@@ -128,6 +129,7 @@ type Stage struct {
 	Needs []string `json:"needs,omitempty" jsonschema:"description=controls\\, grounds\\, and points whose signal it needs"`
 	Modes []string `json:"modes,omitempty"`
 	Note  string   `json:"note,omitempty"`
+	Was   []string `json:"was,omitempty" jsonschema:"description=names that it had before"`
 }
 
 // Kinds are the sorts of stage a sheet may name.
@@ -140,21 +142,22 @@ const oscillator, feedbackKind = "oscillator", "feedback"
 // Rail is a supply line. Point says where it is measured. From is the winding
 // it comes from, or the rail it is made from by a regulator of its own.
 type Rail struct {
-	Name            string  `json:"name"`
-	Value           string  `json:"value"`
-	Tolerance       string  `json:"tolerance,omitempty"`
-	Point           string  `json:"point,omitempty"`
-	Ripple          string  `json:"ripple,omitempty" jsonschema:"description=highest on a good set\\, peak to peak"`
-	RippleFrequency string  `json:"rippleFrequency,omitempty"`
-	Load            string  `json:"load,omitempty" jsonschema:"description=current it gives\\, for example 350 mA"`
-	Ohms            string  `json:"ohms,omitempty" jsonschema:"description=least resistance to ground on a good set that is off"`
-	From            string  `json:"from,omitempty" jsonschema:"description=winding\\, or another rail"`
-	Fuse            string  `json:"fuse,omitempty"`
-	Rectifier       string  `json:"rectifier,omitempty" jsonschema:"description=half wave\\, full wave or switching; the parts' names may follow"`
-	Regulator       string  `json:"regulator,omitempty"`
-	Up              Arrival `json:"up,omitempty" jsonschema:"enum=mains,enum=start"`
-	Order           string  `json:"order,omitempty" jsonschema:"description=1 for the first to come up"`
-	Note            string  `json:"note,omitempty"`
+	Name            string   `json:"name"`
+	Value           string   `json:"value"`
+	Tolerance       string   `json:"tolerance,omitempty"`
+	Point           string   `json:"point,omitempty"`
+	Ripple          string   `json:"ripple,omitempty" jsonschema:"description=highest on a good set\\, peak to peak"`
+	RippleFrequency string   `json:"rippleFrequency,omitempty"`
+	Load            string   `json:"load,omitempty" jsonschema:"description=current it gives\\, for example 350 mA"`
+	Ohms            string   `json:"ohms,omitempty" jsonschema:"description=least resistance to ground on a good set that is off"`
+	From            string   `json:"from,omitempty" jsonschema:"description=winding\\, or another rail"`
+	Fuse            string   `json:"fuse,omitempty"`
+	Rectifier       string   `json:"rectifier,omitempty" jsonschema:"description=half wave\\, full wave or switching; the parts' names may follow"`
+	Regulator       string   `json:"regulator,omitempty"`
+	Up              Arrival  `json:"up,omitempty" jsonschema:"enum=mains,enum=start"`
+	Order           string   `json:"order,omitempty" jsonschema:"description=1 for the first to come up"`
+	Note            string   `json:"note,omitempty"`
+	Was             []string `json:"was,omitempty" jsonschema:"description=names that it had before"`
 }
 
 // Arrival says when a rail comes up.

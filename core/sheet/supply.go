@@ -334,7 +334,13 @@ func (w *planner) care() {
 		}
 		for _, name := range c.PointsAt {
 			if !isBlock(name) {
-				w.add(Blocking, where, fmt.Sprintf("complaints/%d/pointsAt", i), "%q is neither a stage, a rail nor a control of this sheet", name)
+				w.add(
+					Blocking,
+					where,
+					fmt.Sprintf("complaints/%d/pointsAt", i),
+					"%q is neither a stage, a rail nor a control of this sheet",
+					name,
+				)
 			}
 		}
 	}

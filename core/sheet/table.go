@@ -150,7 +150,9 @@ var tableColumns = []struct {
 				"to reach it",
 				usualWide,
 			}, {"hazard", "Beware of", "what can hurt here", 30}, {"peak", "Peak volts", "with pulses: 1.2 kV", usualWide},
-			{"twin", "Twin", "the same place in the other channel", usualWide}}},
+			{"twin", "Twin", "the same place in the other channel", usualWide},
+			{"was", "Point was", "its names before; with ; between", usualWide},
+			{"stagewas", "Stage was", "its names before; with ; between", usualWide}}},
 	{stagesTable, "Further stages",
 		"Stages that do not fit the first table: where several lead to one point.", []Column{
 			{
@@ -165,7 +167,8 @@ var tableColumns = []struct {
 				"28 dB or ×25",
 				usualWide,
 			}, {"limit", "Limit", "7 V, or agc 40 dB", usualWide}, {"needs", "Rails", "names, with ; between", 14}, alsoColumn,
-			{"modes", "Modes", "names, with ; between", 16}, {"note", "Note", "", 25}}},
+			{"modes", "Modes", "names, with ; between", 16}, {"note", "Note", "", 25},
+			{"stagewas", "Stage was", "its names before; with ; between", usualWide}}},
 	{expectedTable, "Further values",
 		"Values that hold under other conditions: in one mode only, at another generator level, of another shape.", []Column{
 			{
@@ -214,7 +217,7 @@ var tableColumns = []struct {
 				"name",
 				12,
 			}, {"up", "Comes up", "mains, or start", usualWide}, {"order", "Order", "1 for the first", usualWide}, {"note", "Note", "",
-				25}}},
+				25}, {"was", "Was", "its names before; with ; between", usualWide}}},
 	{controlsTable, "Controls and grounds",
 		"What stages need besides supply: lines that let them pass, mute, tune, select or set the gain, and the grounds they " +
 			"stand on.", []Column{
@@ -231,7 +234,8 @@ var tableColumns = []struct {
 				"place",
 				usualWide,
 			}, {"worked", "Worked", "volts then", usualWide}, {"by", "Worked by", "MUTE held", usualWide},
-			{"driven", "Driven from", "rail, control, or what makes it", usualWide}, {"note", "Note", "", 25}}},
+			{"driven", "Driven from", "rail, control, or what makes it", usualWide}, {"note", "Note", "", 25},
+			{"was", "Was", "its names before; with ; between", usualWide}}},
 	{routesTable, "Names of routes",
 		"Names for the ways through the set, from an entry to an exit.", []Column{
 			{"route", "Route", "name", 24}, {"from", "From", "entry", 12}, {"to", "To", "exit", 12}, {"mode", "Mode", "", usualWide}}},
@@ -343,6 +347,7 @@ func (s *Sheet) Tables() Tables {
 			"hazard":  p.Hazard,
 			"peak":    p.Peak,
 			"twin":    p.Twin,
+			"was":     strings.Join(p.Was, "; "),
 		}
 		rest := p.Expect
 		for _, q := range []Quantity{AC, DC, Frequency, Resistance} {
@@ -405,6 +410,7 @@ func (s *Sheet) Tables() Tables {
 				"up":        string(r.Up),
 				"order":     r.Order,
 				"note":      r.Note,
+				"was":       strings.Join(r.Was, "; "),
 			},
 		)
 	}
@@ -421,6 +427,7 @@ func (s *Sheet) Tables() Tables {
 				"by":           c.By,
 				"driven":       c.From,
 				"note":         c.Note,
+				"was":          strings.Join(c.Was, "; "),
 			},
 		)
 	}
@@ -492,7 +499,8 @@ func (s *Sheet) Tables() Tables {
 
 func stageCells(st *Stage) map[string]string {
 	return map[string]string{"stage": st.Name, "kind": st.Kind, "from": st.From, "gain": st.Gain, "limit": st.Limit,
-		"needs": strings.Join(st.Rails, "; "), "also": strings.Join(st.Needs, "; "), "modes": strings.Join(st.Modes, "; ")}
+		"needs": strings.Join(st.Rails, "; "), "also": strings.Join(st.Needs, "; "), "modes": strings.Join(st.Modes, "; "),
+		"stagewas": strings.Join(st.Was, "; ")}
 }
 
 // inlineStages picks the stages that can stand in the row of the point they
@@ -604,6 +612,7 @@ func (b *tableReader) read(t *Table) {
 					Up:              Arrival(strings.ToLower(c.text["up"])),
 					Order:           c.text["order"],
 					Note:            c.text["note"],
+					Was:             names(c.text["was"]),
 				},
 			)
 		case controlsTable:
@@ -632,6 +641,7 @@ func (b *tableReader) read(t *Table) {
 					By:        c.text["by"],
 					From:      c.text["driven"],
 					Note:      c.text["note"],
+					Was:       names(c.text["was"]),
 				},
 			)
 		case routesTable:
@@ -742,6 +752,7 @@ func (b *tableReader) path(c cells) {
 		Hazard:  c.text["hazard"],
 		Peak:    c.text["peak"],
 		Twin:    c.text["twin"],
+		Was:     names(c.text["was"]),
 	}
 	for _, x := range []struct {
 		q            Quantity
@@ -800,6 +811,7 @@ func (b *tableReader) stage(c cells, from, to string) {
 			Needs: names(c.text["also"]),
 			Modes: names(c.text["modes"]),
 			Note:  stageNote(c),
+			Was:   names(c.text["stagewas"]),
 		},
 	)
 }

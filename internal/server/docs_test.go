@@ -14,6 +14,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"steptrace/core/job"
+	"steptrace/core/pattern"
 	"steptrace/core/sheet"
 )
 
@@ -271,6 +272,20 @@ func TestFormatExamplesAreRead(t *testing.T) {
 			if plan, problems := s.Plan(); len(problems) > 0 || len(plan.Routes) != 1 {
 				t.Errorf("the example table has problems: %v", problems)
 			}
+		case "csv pattern":
+			p, err := pattern.Read([]byte(b.text))
+			if err != nil {
+				t.Fatal(err)
+			}
+			for channels, routes := range map[string]int{"two": 2, "one": 1} {
+				s, err := p.Sheet(pattern.Chosen{"channels": channels})
+				if err != nil {
+					t.Fatal(err)
+				}
+				if plan, problems := s.Plan(); len(problems) > 0 || len(plan.Routes) != routes {
+					t.Errorf("the example pattern has problems: %v", problems)
+				}
+			}
 		case "json job":
 			if _, err := job.ReadJSON([]byte(b.text)); err != nil {
 				t.Fatal(err)
@@ -292,7 +307,7 @@ func TestFormatExamplesAreRead(t *testing.T) {
 			}
 		}
 	}
-	if len(read) != 3 {
+	if len(read) != 4 {
 		t.Errorf("examples found: %v", read)
 	}
 }

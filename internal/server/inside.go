@@ -261,7 +261,7 @@ func (s *Server) part(r *http.Request, req PartQuestion) (part.Verdict, error) {
 	if !ok {
 		return part.Verdict{}, blocked(j.Sheet.Problems, nil, nil)
 	}
-	record := inside.Record{Readings: j.Plain(), Entries: j.Inside, Rounds: j.Rounds()}
+	record := inside.Record{Readings: j.Plain(j.Sheet.Plan), Entries: j.Inside, Rounds: j.Rounds()}
 	return inside.Judge(c, req.Stage, record, &inside.Check{Part: req.Part, Kind: req.Kind, Given: req.Given})
 }
 

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"steptrace/core/intake"
+	"steptrace/core/planning"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
@@ -39,6 +40,8 @@ type IntakeView struct {
 	Matrix   *trace.Matrix  `json:"matrix" jsonschema:"nullable"`
 	Stages   []string       `json:"stages"` // that a good unit can stand in for
 	Offers   []intake.Offer `json:"offers"`
+	// Probe is what is read first on the bench, once no trial from outside parts what is left.
+	Probe *planning.Probe `json:"probe" jsonschema:"nullable"`
 }
 
 // maxSwaps is how many swaps are laid out that were not tried yet.
@@ -113,8 +116,12 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 	if err != nil {
 		return v, err
 	}
-	m := c.Matrix(j.Plain(), rows)
+	m := c.Matrix(j.Plain(j.Sheet.Plan), rows)
 	v.Matrix = &m
+	if m.Best == nil && len(m.Left) > 1 {
+		c.History = intake.History(plan, told(&j), texts, v.Offers)
+		v.Probe = c.Find(j.Plain(j.Sheet.Plan)).Next
+	}
 	return v, nil
 }
 
@@ -214,7 +221,7 @@ func (s *Server) mark(r *http.Request, req Mark) (IntakeView, error) {
 			),
 		)
 	}
-	if err := s.store.Mark(r.Context(), j.Number, reading, c.MarksOf(&cell, j.Plain())); err != nil {
+	if err := s.store.Mark(r.Context(), j.Number, reading, c.MarksOf(&cell, j.Plain(j.Sheet.Plan))); err != nil {
 		return IntakeView{}, err
 	}
 	return s.intake(r)

@@ -48,7 +48,7 @@ func head(j *store.Job) Head {
 		}
 	}
 	if c, ok := j.Case(j.Sheet.Plan); ok && c.Round > 0 && j.Finished == nil {
-		h.Before = c.BeforePower(j.Plain())
+		h.Before = c.BeforePower(j.Plain(j.Sheet.Plan))
 	}
 	return h
 }

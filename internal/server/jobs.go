@@ -35,6 +35,7 @@ type RouteChoice struct {
 // nothing to trace by.
 type JobView struct {
 	Head
+	Revision    int                  `json:"revision"` // of its sheet
 	Outcome     string               `json:"outcome"`
 	Stage       string               `json:"stage"`
 	Route       string               `json:"route"`
@@ -59,7 +60,7 @@ type JobView struct {
 // view works a job out, with what is known of its model.
 func view(j *store.Job, history trace.History) JobView {
 	plan := j.Sheet.Plan
-	v := JobView{Head: head(j), Supplies: []supply.Rail{}, Offers: []intake.Offer{},
+	v := JobView{Head: head(j), Revision: j.Sheet.Revision, Supplies: []supply.Rail{}, Offers: []intake.Offer{},
 		Way: cmp.Or(
 			j.Way,
 			planning.Halve,
@@ -79,7 +80,7 @@ func view(j *store.Job, history trace.History) JobView {
 	}
 	v.Route, v.Injecting = c.Route.Key, c.Feeding()
 	c.History = history
-	findings := c.Find(j.Plain())
+	findings := c.Find(j.Plain(j.Sheet.Plan))
 	v.Findings = &findings
 	v.Done, v.Next = j.Progress(plan, &findings)
 	v.Round = c.Round
@@ -188,7 +189,11 @@ func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
 	if req.Like != 0 {
 		like, err := s.store.Job(r.Context(), req.Like)
 		if err == store.ErrNotFound {
-			return Opened{}, problem(http.StatusUnprocessableEntity, "No such job", fmt.Sprintf("There is no job number %d to begin like.", req.Like))
+			return Opened{}, problem(
+				http.StatusUnprocessableEntity,
+				"No such job",
+				fmt.Sprintf("There is no job number %d to begin like.", req.Like),
+			)
 		}
 		if err == nil { // what was made for that job is for its model now
 			req.Sheet, err = like.Sheet.ID, s.store.KeepSheet(r.Context(), like.Sheet.ID)
@@ -352,7 +357,7 @@ func (s *Server) echo(r *http.Request, req Typed) (Echo, error) {
 			return Echo{}, err
 		}
 		c.Round = len(whole.Rounds())
-		judged = c.JudgeAmong(whole.Plain(), taken)
+		judged = c.JudgeAmong(whole.Plain(c.Plan), taken)
 	}
 	return Echo{
 		Understood: judged.Understood,

@@ -43,7 +43,7 @@ func (s *Server) lookInto(ctx context.Context, j *store.Job, stage string) (*loo
 	if !ok {
 		return nil, nil, blocked(j.Sheet.Problems, nil, nil)
 	}
-	found := c.Find(j.Plain())
+	found := c.Find(j.Plain(j.Sheet.Plan))
 	stages := inside.Stages(c, &found)
 	if stage == "" && len(stages) > 0 {
 		stage = stages[0].Stage
@@ -58,7 +58,7 @@ func (s *Server) lookInto(ctx context.Context, j *store.Job, stage string) (*loo
 	if x.view != nil {
 		return x, stages, nil
 	}
-	record := inside.Record{Readings: j.Plain(), Entries: j.Inside, Rounds: j.Rounds(), Failed: failed, Found: &found}
+	record := inside.Record{Readings: j.Plain(j.Sheet.Plan), Entries: j.Inside, Rounds: j.Rounds(), Failed: failed, Found: &found}
 	view, err := inside.Look(ctx, c, stage, record)
 	if err == nil {
 		err = ctx.Err() // then it is not the whole

@@ -193,6 +193,8 @@ var table = []Route{
 	strikes("/jobs/{number}/readings/{id}/strike", "strike", "readings", (*Server).job),
 	sends(postIt, "/jobs/{number}/waive", "waive", (*Server).waive),
 	sends(postIt, "/jobs/{number}/hangs", "hang", (*Server).hang),
+	sends(postIt, "/jobs/{number}/grow", "grow", (*Server).grow, "preview"),
+	sends(postIt, "/jobs/{number}/takeback", "takeBack", (*Server).takeBack),
 	asks("/jobs/{number}/repairs", "repairForm", (*Server).repairForm),
 	notes[repair.Entry]("/jobs/{number}/repairs", "noteRepair", (*Server).job),
 	strikes("/jobs/{number}/repairs/{id}/strike", "strikeRepair", "repairs", (*Server).job),

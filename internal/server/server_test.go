@@ -119,7 +119,7 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		{"half a body", "POST", "/api/jobs", `{"sheet": 1, "comp`, 400, "ends in the middle"},
 		{"unknown field", "POST", "/api/jobs", `{"sheet": 1, "colour": 2}`, 400, "colour"},
 		{"no complaint", "POST", "/api/jobs", `{"sheet": 1, "complaint": "  "}`, 422, "what is wrong with the set"},
-		{"no such sheet for a job", "POST", "/api/jobs", `{"sheet": 77, "complaint": "x"}`, 422, "Pick a service sheet"},
+		{"no such sheet for a job", "POST", "/api/jobs", `{"sheet": 77, "complaint": "x"}`, 422, "Say what the set is"},
 		{"complaint too long", "POST", "/api/jobs", fmt.Sprintf(`{"sheet": 1, "complaint": %q}`, strings.Repeat("x", 2001)), 422,
 			"shorten it"},
 		{"body too large", "POST", "/api/jobs", strings.Repeat(" ", 1<<20+1), 413, "More than 1024 kB"},

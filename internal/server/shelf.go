@@ -208,7 +208,7 @@ func (row *ShelfJob) trace(j *store.Job) {
 	if !ok {
 		return
 	}
-	findings := c.Find(j.Plain())
+	findings := c.Find(j.Plain(j.Sheet.Plan))
 	row.Headline, row.State = findings.Headline, findings.State
 	for i := range findings.Points {
 		p := &findings.Points[i]

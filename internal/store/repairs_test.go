@@ -51,7 +51,7 @@ func TestRepairsAreKeptInTheirOrder(t *testing.T) {
 		t.Errorf("kept %+v", j.Repairs)
 	}
 	rounds := []int{}
-	for _, r := range j.Plain() {
+	for _, r := range j.Plain(j.Sheet.Plan) {
 		rounds = append(rounds, r.Round)
 	}
 	if !reflect.DeepEqual(rounds, []int{0, 1, 2}) {

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"sync"
@@ -134,17 +135,46 @@ func (s *Store) KeepSheet(ctx context.Context, id int64) error {
 // ChangeSheet stores a new revision of a sheet, if it still stands at the
 // revision that was changed; otherwise ErrStale.
 func (s *Store) ChangeSheet(ctx context.Context, id int64, revision int, document *sheet.Sheet) error {
+	return s.inTx(ctx, func(tx runner) error { return changeSheet(ctx, tx, id, revision, document) })
+}
+
+func changeSheet(ctx context.Context, tx runner, id int64, revision int, document *sheet.Sheet) error {
+	var now int
+	if err := tx.QueryRowContext(ctx, "SELECT revision FROM sheet WHERE id = ?", id).Scan(&now); err != nil {
+		return noRows(err)
+	}
+	if now != revision {
+		return ErrStale
+	}
+	if _, err := tx.ExecContext(ctx, "UPDATE sheet SET revision = ? WHERE id = ?", revision+1, id); err != nil {
+		return err
+	}
+	return addRevision(ctx, tx, id, revision+1, document)
+}
+
+// TakeBack makes a sheet as it was before the last change that was not taken back yet: a revision of its
+// own, so that nothing is lost. ErrNotFound: it has always been like that.
+func (s *Store) TakeBack(ctx context.Context, id int64, revision int) error {
 	return s.inTx(ctx, func(tx runner) error {
-		var now int
-		if err := tx.QueryRowContext(ctx, "SELECT revision FROM sheet WHERE id = ?", id).Scan(&now); err != nil {
+		var back int
+		err := tx.QueryRowContext(ctx, "SELECT back FROM sheet_revision WHERE sheet = ? AND revision = ?", id, revision).Scan(&back)
+		if err != nil {
 			return noRows(err)
 		}
-		if now != revision {
-			return ErrStale
+		to := cmp.Or(back, revision) - 1
+		var text string
+		err = tx.QueryRowContext(ctx, "SELECT document FROM sheet_revision WHERE sheet = ? AND revision = ?", id, to).Scan(&text)
+		if err != nil {
+			return noRows(err)
 		}
-		if _, err := tx.ExecContext(ctx, "UPDATE sheet SET revision = ? WHERE id = ?", revision+1, id); err != nil {
+		document, err := sheet.ReadJSON([]byte(text))
+		if err != nil {
 			return err
 		}
-		return addRevision(ctx, tx, id, revision+1, document)
+		if err := changeSheet(ctx, tx, id, revision, document); err != nil {
+			return err
+		}
+		_, err = tx.ExecContext(ctx, "UPDATE sheet_revision SET back = ? WHERE sheet = ? AND revision = ?", to, id, revision+1)
+		return err
 	})
 }

@@ -1,5 +1,5 @@
 // Code generated from the API's routes by "make types". DO NOT EDIT.
-import type { Beginnings, BenchInstrument, BenchSetting, Calibration, CapturesView, Check, CircuitAnswer, CircuitQuestion, Conditions, Connected, Count, DischargeQuestion, Echo, FamilyList, Findings, GoodCapture, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, Line, LineRead, Mark, Matrix, NewJob, Noted, Opened, Outcome, PartKinds, PartQuestion, PartVerdict, PracticeView, Practising, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, SupplyFound, TablesToCheck, ToMeasure, ToTake, Typed, WaitEntry, WaitsView, Waiver, WaveView } from './types.gen';
+import type { Beginnings, BenchInstrument, BenchSetting, Calibration, CapturesView, Check, CircuitAnswer, CircuitQuestion, Conditions, Connected, Count, DischargeQuestion, Echo, FamilyList, Findings, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, Line, LineRead, Mark, Matrix, NewJob, Noted, Opened, Outcome, PartKinds, PartQuestion, PartVerdict, PracticeView, Practising, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, SupplyFound, TablesToCheck, ToGrow, ToMeasure, ToTake, Typed, WaitEntry, WaitsView, Waiver, WaveView } from './types.gen';
 
 type Id = string | number;
 /** What an address carries; what is empty is left out. */
@@ -41,6 +41,7 @@ export const routes = (call: Call) => ({
   feed: (number: Id, body: Conditions, signal?: AbortSignal) => call<Said>('POST', `jobs/${at(number)}/feed`, JSON.stringify(body), 'application/json', signal),
   jobFile: (number: Id) => `./api/jobs/${at(number)}/file.json`,
   finish: (number: Id, body: Outcome, signal?: AbortSignal) => call<JobView>('POST', `jobs/${at(number)}/finish`, JSON.stringify(body), 'application/json', signal),
+  grow: (number: Id, body: ToGrow, query: Query<'preview'> = {}, signal?: AbortSignal) => call<Grown>('POST', `jobs/${at(number)}/grow${asked(query)}`, JSON.stringify(body), 'application/json', signal),
   hands: (number: Id, body: Connected, signal?: AbortSignal) => call<PracticeView>('POST', `jobs/${at(number)}/hands`, JSON.stringify(body), 'application/json', signal),
   hang: (number: Id, body: Hangs, signal?: AbortSignal) => call<JobView>('POST', `jobs/${at(number)}/hangs`, JSON.stringify(body), 'application/json', signal),
   inside: (number: Id, query: Query<'stage'> = {}, signal?: AbortSignal) => call<InsideView>('GET', `jobs/${at(number)}/inside${asked(query)}`, undefined, 'application/json', signal),
@@ -69,6 +70,7 @@ export const routes = (call: Call) => ({
   putBack: (number: Id, id: Id, body: Count, signal?: AbortSignal) => call<StripView>('POST', `jobs/${at(number)}/strip/${at(id)}/back`, JSON.stringify(body), 'application/json', signal),
   strikeStep: (number: Id, id: Id, body: Reason, signal?: AbortSignal) => call<StripView>('POST', `jobs/${at(number)}/strip/${at(id)}/strike`, JSON.stringify(body), 'application/json', signal),
   take: (number: Id, body: ToTake, signal?: AbortSignal) => call<JobView>('POST', `jobs/${at(number)}/take`, JSON.stringify(body), 'application/json', signal),
+  takeBack: (number: Id, body: Revised, signal?: AbortSignal) => call<JobView>('POST', `jobs/${at(number)}/takeback`, JSON.stringify(body), 'application/json', signal),
   waits: (number: Id, signal?: AbortSignal) => call<WaitsView>('GET', `jobs/${at(number)}/waits`, undefined, 'application/json', signal),
   noteWait: (number: Id, body: WaitEntry, signal?: AbortSignal) => call<WaitsView>('POST', `jobs/${at(number)}/waits`, JSON.stringify(body), 'application/json', signal),
   strikeWait: (number: Id, id: Id, body: Reason, signal?: AbortSignal) => call<WaitsView>('POST', `jobs/${at(number)}/waits/${at(id)}/strike`, JSON.stringify(body), 'application/json', signal),

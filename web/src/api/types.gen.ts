@@ -951,6 +951,10 @@ by?: string
  */
 from?: string
 note?: string
+/**
+ * names that it had before
+ */
+was?: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1053,6 +1057,273 @@ parts: FittedPart[]
  */
 export interface GoodCapture {
 good: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Grown".
+ */
+export interface Grown {
+job: (JobView | null)
+added: string[]
+gone: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "JobView".
+ */
+export interface JobView {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+problems: Problem[]
+before: string[]
+done: string[]
+next: string
+counts: {
+[k: string]: number
+}
+revision: number
+outcome: string
+stage: string
+route: string
+injected: (Injection | null)
+injecting: string
+way: ("halve" | "front" | "back" | "supplies" | "reach" | "weak" | "touch")
+instrument: string
+instruments: Instrument[]
+actions: Action[]
+routes: RouteChoice[]
+findings: (Findings | null)
+spots: Spot[]
+struck: {
+[k: string]: string
+}
+supplies: SupplyRail[]
+offers: IntakeOffer[]
+condemned: CondemnedPart[]
+repairs: NotedRepair[]
+stillOpen: Open[]
+round: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Instrument".
+ */
+export interface Instrument {
+key: string
+name: string
+inputOhms: number
+inputF: number
+maxHz: number
+averaging: boolean
+scope: boolean
+factor: number
+maxVolts: number
+derateHz: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Spot".
+ */
+export interface Spot {
+name: string
+kind: ("point" | "rail" | "control" | "fuse" | "place")
+note: string
+quantities: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyRail".
+ */
+export interface SupplyRail {
+name: string
+expected: string
+up: string
+needed: string[]
+read: string
+ripple: string
+ohms: string
+state: ("" | "good" | "waiting" | "missing" | "low" | "high" | "rippling" | "shorted")
+says: string
+elements: SupplyElement[]
+next: SupplyCheck[]
+hunt: (SupplyHunt | null)
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyElement".
+ */
+export interface SupplyElement {
+kind: ("mains" | "winding" | "rail" | "fuse" | "rectifier" | "reservoir" | "regulator" | "load")
+name: string
+standing: ("" | "good" | "suspect" | "faulty")
+why: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyCheck".
+ */
+export interface SupplyCheck {
+point: string
+quantity: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
+text: string
+without: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyHunt".
+ */
+export interface SupplyHunt {
+hangs: SupplyHanging[]
+lift: (SupplyLift | null)
+says: string
+proved: boolean
+places: SupplyPlace[]
+found: (SupplyFound | null)
+doubt: string
+warm: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyHanging".
+ */
+export interface SupplyHanging {
+name: string
+place: string
+behind: string
+left: boolean
+felt: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyLift".
+ */
+export interface SupplyLift {
+names: string[]
+sentence: string
+why: string
+minutes: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyPlace".
+ */
+export interface SupplyPlace {
+name: string
+label: string
+read: string
+volts: (number | null)
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SupplyFound".
+ */
+export interface SupplyFound {
+from: number
+to: number
+share: number
+residual: number
+sentence: string
+near: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "IntakeOffer".
+ */
+export interface IntakeOffer {
+stage: string
+what: string
+check: string
+point: string
+fits: boolean
+times: number
+of: number
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NotedRepair".
+ */
+export interface NotedRepair {
+id: string
+at: string
+/**
+ * withdrawn, but kept
+ */
+struck?: boolean
+repair?: Repair
+temporary?: RepairTemporary
+removed?: RepairRemoved
+without?: RepairWithout
+says: string
+round: number
+in: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Repair".
+ */
+export interface Repair {
+did: ("replaced" | "re-soldered" | "cleaned" | "track mended" | "adjusted" | "wiring put right" | "modified")
+stage?: string
+parts?: RepairPart[]
+where?: string
+note?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RepairPart".
+ */
+export interface RepairPart {
+name: string
+found: ("bad" | "wrong" | "precaution")
+/**
+ * value or type as fitted now
+ */
+fitted?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RepairTemporary".
+ */
+export interface RepairTemporary {
+what: ("fuse bridged" | "jumper" | "lifted" | "fed from outside" | "good one swapped in")
+/**
+ * the fuse, stage or part
+ */
+subject: string
+note?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RepairRemoved".
+ */
+export interface RepairRemoved {
+entry?: string
+subject?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "RepairWithout".
+ */
+export interface RepairWithout {
+key: string
+text: string
+why: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Open".
+ */
+export interface Open {
+key: string
+text: string
+view: string
+waived: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1374,22 +1645,6 @@ measured: number[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Instrument".
- */
-export interface Instrument {
-key: string
-name: string
-inputOhms: number
-inputF: number
-maxHz: number
-averaging: boolean
-scope: boolean
-factor: number
-maxVolts: number
-derateHz: number
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "InstrumentsView".
  */
 export interface InstrumentsView {
@@ -1398,20 +1653,6 @@ usual: {
 [k: string]: string
 }
 practice: boolean
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "IntakeOffer".
- */
-export interface IntakeOffer {
-stage: string
-what: string
-check: string
-point: string
-fits: boolean
-times: number
-of: number
-says: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1438,6 +1679,7 @@ pictures: string[]
 matrix: (Matrix | null)
 stages: string[]
 offers: IntakeOffer[]
+probe: (Probe | null)
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1494,233 +1736,6 @@ bits: number
 export interface Suspected {
 name: string
 rail: boolean
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "JobView".
- */
-export interface JobView {
-number: number
-set: string
-sheetId: number
-complaint: string
-opened: string
-finished: (string | null)
-power: SafetyPower
-problems: Problem[]
-before: string[]
-done: string[]
-next: string
-counts: {
-[k: string]: number
-}
-outcome: string
-stage: string
-route: string
-injected: (Injection | null)
-injecting: string
-way: ("halve" | "front" | "back" | "supplies" | "reach" | "weak" | "touch")
-instrument: string
-instruments: Instrument[]
-actions: Action[]
-routes: RouteChoice[]
-findings: (Findings | null)
-spots: Spot[]
-struck: {
-[k: string]: string
-}
-supplies: SupplyRail[]
-offers: IntakeOffer[]
-condemned: CondemnedPart[]
-repairs: NotedRepair[]
-stillOpen: Open[]
-round: number
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Spot".
- */
-export interface Spot {
-name: string
-kind: ("point" | "rail" | "control" | "fuse" | "place")
-note: string
-quantities: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")[]
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SupplyRail".
- */
-export interface SupplyRail {
-name: string
-expected: string
-up: string
-needed: string[]
-read: string
-ripple: string
-ohms: string
-state: ("" | "good" | "waiting" | "missing" | "low" | "high" | "rippling" | "shorted")
-says: string
-elements: SupplyElement[]
-next: SupplyCheck[]
-hunt: (SupplyHunt | null)
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SupplyElement".
- */
-export interface SupplyElement {
-kind: ("mains" | "winding" | "rail" | "fuse" | "rectifier" | "reservoir" | "regulator" | "load")
-name: string
-standing: ("" | "good" | "suspect" | "faulty")
-why: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SupplyCheck".
- */
-export interface SupplyCheck {
-point: string
-quantity: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
-text: string
-without: string[]
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SupplyHunt".
- */
-export interface SupplyHunt {
-hangs: SupplyHanging[]
-lift: (SupplyLift | null)
-says: string
-proved: boolean
-places: SupplyPlace[]
-found: (SupplyFound | null)
-doubt: string
-warm: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SupplyHanging".
- */
-export interface SupplyHanging {
-name: string
-place: string
-behind: string
-left: boolean
-felt: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SupplyLift".
- */
-export interface SupplyLift {
-names: string[]
-sentence: string
-why: string
-minutes: number
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SupplyPlace".
- */
-export interface SupplyPlace {
-name: string
-label: string
-read: string
-volts: (number | null)
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SupplyFound".
- */
-export interface SupplyFound {
-from: number
-to: number
-share: number
-residual: number
-sentence: string
-near: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "NotedRepair".
- */
-export interface NotedRepair {
-id: string
-at: string
-/**
- * withdrawn, but kept
- */
-struck?: boolean
-repair?: Repair
-temporary?: RepairTemporary
-removed?: RepairRemoved
-without?: RepairWithout
-says: string
-round: number
-in: boolean
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Repair".
- */
-export interface Repair {
-did: ("replaced" | "re-soldered" | "cleaned" | "track mended" | "adjusted" | "wiring put right" | "modified")
-stage?: string
-parts?: RepairPart[]
-where?: string
-note?: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "RepairPart".
- */
-export interface RepairPart {
-name: string
-found: ("bad" | "wrong" | "precaution")
-/**
- * value or type as fitted now
- */
-fitted?: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "RepairTemporary".
- */
-export interface RepairTemporary {
-what: ("fuse bridged" | "jumper" | "lifted" | "fed from outside" | "good one swapped in")
-/**
- * the fuse, stage or part
- */
-subject: string
-note?: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "RepairRemoved".
- */
-export interface RepairRemoved {
-entry?: string
-subject?: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "RepairWithout".
- */
-export interface RepairWithout {
-key: string
-text: string
-why: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Open".
- */
-export interface Open {
-key: string
-text: string
-view: string
-waived: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1860,6 +1875,15 @@ part?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Piece".
+ */
+export interface Piece {
+name: string
+kind?: string
+point?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Point".
  */
 export interface Point {
@@ -1889,6 +1913,10 @@ twin?: string
  * highest voltage to ground with pulses, for example 1.2 kV, where it is above what is expected here
  */
 peak?: string
+/**
+ * names that it had before
+ */
+was?: string[]
 expect: Expectation[]
 }
 /**
@@ -2027,6 +2055,10 @@ rails?: string[]
 needs?: string[]
 modes?: string[]
 note?: string
+/**
+ * names that it had before
+ */
+was?: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2066,6 +2098,10 @@ up?: ("mains" | "start")
  */
 order?: string
 note?: string
+/**
+ * names that it had before
+ */
+was?: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2229,6 +2265,13 @@ meanWatts: number
 ratedWatts: number
 bleederSeconds: number
 throughSeconds: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Revised".
+ */
+export interface Revised {
+revision: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2623,6 +2666,21 @@ assembly: StripAssembly
 export interface TablesToCheck {
 tables: Tables
 route: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ToGrow".
+ */
+export interface ToGrow {
+revision: number
+do: ("name" | "divide" | "remove" | "expect" | "entry" | "exit" | "rail" | "control" | "alike")
+at: string
+name?: string
+into?: Piece[]
+quantity?: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
+value?: string
+mode?: string
+from?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -157,6 +157,18 @@
       when: open,
       act: () => (striking = bench.log.find((j) => !j.reading.struck) ?? null),
     },
+    grow: {
+      keys: ['G'],
+      title: 'change the sheet: name, divide, take out, add, what is due',
+      when: open,
+      act: () => (on.growing = true),
+    },
+    back: {
+      keys: ['z'],
+      title: 'take the last change of the sheet back',
+      when: open,
+      act: () => void bench.takeBack(),
+    },
     finish: { keys: ['f'], title: 'finish the job', when: open, act: () => (on.finishing = true) },
   });
 
@@ -229,6 +241,7 @@
           <Suspects
             {bench}
             onmap={() => (on.mapping = true)}
+            ongrow={() => (on.growing = true)}
             onprovoke={provoke}
             onwaive={(ground) => (waiving = ground)}
           />

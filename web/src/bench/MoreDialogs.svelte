@@ -12,6 +12,7 @@
     waving: false, // a captured waveform
     listing: false, // the instruments
     sounding: false, // the computer's sound
+    growing: false, // a change of the sheet
   };
   export type Opened = typeof closedAll;
 </script>
@@ -45,6 +46,11 @@
   onchosen={(stages) => bench.lift(stages)}
 />
 <WaysDialog {bench} bind:open={on.choosing} />
+{#if on.growing}
+  {#await import('./GrowDialog.svelte') then { default: GrowDialog }}
+    <GrowDialog {bench} bind:open={on.growing} />
+  {/await}
+{/if}
 {#if on.aiming}<AimDialog {bench} bind:open={on.aiming} />{/if}
 {#if on.waving}
   {#await import('./WaveDialog.svelte') then { default: WaveDialog }}

@@ -9,10 +9,11 @@
   interface Props {
     bench: Bench;
     onmap: () => void;
+    ongrow: () => void;
     onprovoke: (place: string, act: string) => void;
     onwaive: (ground: Ground) => void;
   }
-  let { bench, onmap, onprovoke, onwaive }: Props = $props();
+  let { bench, onmap, ongrow, onprovoke, onwaive }: Props = $props();
 
   const findings = $derived(bench.findings);
   const suspects = $derived(
@@ -52,11 +53,18 @@
 <section class="flex min-h-0 min-w-0 flex-col p-[14px_18px]">
   <div class="flex items-baseline gap-3">
     <h2 class="lead">{title}</h2>
-    {#if mapped}
-      <button type="button" class="text-small text-soft ml-auto" onclick={onmap}
-        ><Key of="map" /> <span class="underline decoration-dotted">map of the set</span></button
-      >
-    {/if}
+    <span class="ml-auto flex flex-wrap justify-end gap-x-3">
+      {#if bench.view?.finished === null}
+        <button type="button" class="text-small text-soft" onclick={ongrow}
+          ><Key of="grow" /> <span class="underline decoration-dotted">change the sheet</span></button
+        >
+      {/if}
+      {#if mapped}
+        <button type="button" class="text-small text-soft" onclick={onmap}
+          ><Key of="map" /> <span class="underline decoration-dotted">map</span></button
+        >
+      {/if}
+    </span>
   </div>
   <Scroll>
     {#if verifying && findings}

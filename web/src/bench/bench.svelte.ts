@@ -4,6 +4,7 @@ import { api, newId, now, Refusal, told } from '../api/client';
 import { Entry } from '../shared/entry';
 import { Fresh } from '../shared/fresh';
 import { site } from '../shared/site.svelte';
+import type { Growth } from './grow';
 import type {
   BenchSetting,
   Conditions,
@@ -541,6 +542,21 @@ export class Bench {
   }
 
   /** Does something that changes the job; true where it worked. */
+  /** Changes the sheet; the aim follows what got another name. */
+  async grow(growth: Growth): Promise<boolean> {
+    const done = await this.change(async () => {
+      const { job } = await api.grow(this.number, { revision: this.view?.revision ?? 0, ...growth }, { preview: '' });
+      if (!job) throw new Error('the sheet was not changed');
+      return job;
+    }, false);
+    if (done && growth.do === 'name' && this.aim === growth.at) this.aim = growth.name ?? this.aim;
+    return done;
+  }
+
+  takeBack() {
+    return this.change(() => api.takeBack(this.number, { revision: this.view?.revision ?? 0 }), false);
+  }
+
   private async change(act: () => Promise<JobView>, follow: boolean): Promise<boolean> {
     this.busy = true;
     try {

@@ -141,11 +141,20 @@
             <p class="text-say font-semibold text-pretty" data-test="try">{matrix.best.sentence}</p>
             <p class="text-soft -mt-1">{matrix.best.why}.</p>
           {:else if matrix.left.length > 0}
-            <p class="text-say font-semibold text-pretty" data-test="try">
-              {suspects.length === 1
-                ? `Only ${suspects[0] ?? ''} is left.`
-                : `${suspects.length} are left, and now it takes a probe.`}
-            </p>
+            {#if suspects.length === 1}
+              <p class="text-say font-semibold text-pretty" data-test="try">Only {suspects[0] ?? ''} is left.</p>
+            {:else}
+              <p class="text-say font-semibold text-pretty" data-test="try">
+                {view?.probe
+                  ? view.probe.sentence.map((s) => s.text).join('')
+                  : `${suspects.length} are left, and now it takes a probe.`}
+              </p>
+              {#if view?.probe}
+                <p class="text-soft -mt-1">
+                  {suspects.length} are left, and no trial from outside parts them: on the bench, once the set is safe.
+                </p>
+              {/if}
+            {/if}
           {/if}
         {/if}
         <div class="min-h-0 flex-none overflow-auto lg:max-h-[52%]"><MatrixTable {intake} {closed} /></div>
