@@ -43,3 +43,47 @@ func TestFromNothingToTheFirstProposal(t *testing.T) {
 		p.kill()
 	}
 }
+
+// What a set is like is found out while it is traced: by keys alone a point gets the board's name, a
+// stage falls into its parts with what was read kept, and the change is taken back; another tab that still
+// shows the sheet as it was loses nothing.
+func TestTheSheetGrowsByKeys(t *testing.T) {
+	p := start(t)
+	var opened struct{ Number int }
+	if !postJSON(t, p.url+"/api/jobs", `{"pattern":"subwoofer plate","set":"cellar box","complaint":"no sound"}`, &opened) {
+		t.Fatal("the job was not opened")
+	}
+	tab := open(t, 1280, 800)
+	bench := fmt.Sprintf("%s/#/jobs/%d", p.url, opened.Number)
+	must(t, tab.Go(bench), tab.See("Next probe"), tab.See("cellar box"))
+	other, err := tab.Another()
+	must(t, err)
+	must(t, other.Go(bench), other.See("Next probe"))
+
+	// The proposed point, by the name on the board.
+	must(t, tab.Keys("n"), tab.Keys("G"), tab.See("Change the sheet, at limited"), tab.Keys("1"), tab.See("Its name"))
+	must(t, tab.Fill("dialog input", "TP 12"), tab.Keys("\r"), tab.Until(noDialog), tab.See("TP 12"))
+	must(t, tab.Fill("#entry", "ok"), tab.Click("#entry"), tab.Keys("\r"), tab.Until(`document.querySelector("#entry").value === ""`))
+
+	// The other tab reads on meanwhile, under the name that it shows.
+	must(t, other.Keys("n"), other.Fill("#entry", "none"), other.Click("#entry"), other.Keys("\r"), other.Until(`document.querySelector("#entry").value === ""`))
+
+	// What is left falls into its parts.
+	must(t, tab.Reload(), tab.See("Next probe"), tab.Keys("G"), tab.See("Change the sheet"), tab.Keys("4"), tab.See("one a line"))
+	must(t, tab.Choose("dialog select", "bass amplifier"), tab.Fill("dialog textarea", "coupling capacitor\ndriver board\noutput transistors"),
+		tab.See("behind coupling capacitor"), tab.Button("Change the sheet"), tab.Until(noDialog), tab.See("output transistors"))
+	must(t, tab.Keys("z"), tab.Until(`!document.body.innerText.includes('output transistors')`), tab.See("bass amplifier"))
+	var v struct {
+		Findings struct{ Readings []struct{ Reading struct{ Point, Word string } } }
+	}
+	must(t, tab.Keys("?"), tab.See("take the last change of the sheet back"))
+	getJSON(t, fmt.Sprintf("%s/api/jobs/%d", p.url, opened.Number), &v)
+	for _, r := range v.Findings.Readings {
+		if r.Reading.Point != "TP 12" {
+			t.Errorf("%+v", r)
+		}
+	}
+	if len(v.Findings.Readings) != 2 {
+		t.Errorf("%d readings", len(v.Findings.Readings))
+	}
+}

@@ -132,3 +132,22 @@ func TestBrokenPatternsAreRefused(t *testing.T) {
 		}
 	}
 }
+
+// Every option that is asked makes a difference.
+func TestEveryOptionMatters(t *testing.T) {
+	for _, p := range All() {
+		for _, o := range p.Options {
+			made := map[string]bool{}
+			for _, choice := range o.Choices {
+				s, err := p.Sheet(Chosen{o.Key: choice})
+				if err != nil {
+					t.Fatal(err)
+				}
+				made[string(s.WriteJSON())] = true
+			}
+			if len(made) != len(o.Choices) {
+				t.Errorf("%s: %q makes %d sheets of %d choices", p.Name, o.Ask, len(made), len(o.Choices))
+			}
+		}
+	}
+}

@@ -11,7 +11,7 @@ import (
 
 // CheckInjection tells whether a signal can be fed in as described.
 func CheckInjection(plan *sheet.Plan, in *Injection) error {
-	_, isPoint := plan.PointIndex(in.At)
+	_, isPoint := plan.PointCalled(in.At)
 	_, isRail := plan.RailIndex(in.At)
 	if _, isPlace := plan.PlaceIndex(in.At); !isPoint && !isPlace && !isRail {
 		return &UnknownPoint{Name: in.At}
@@ -27,7 +27,7 @@ func CheckInjection(plan *sheet.Plan, in *Injection) error {
 
 // checkTouch tells whether a point may be touched with a finger or a bare tip.
 func checkTouch(plan *sheet.Plan, in *Injection) error {
-	at, isPoint := plan.PointIndex(in.At)
+	at, isPoint := plan.PointCalled(in.At)
 	switch {
 	case in.Level != 0 || in.Hz != 0:
 		return mend.Errorf("a touch has neither level nor frequency")

@@ -152,6 +152,7 @@ func (b Bench) spotOf(name string) (what spot, point int, ok bool) {
 //
 // Long: a text is read as what it can be, the likeliest first.
 func (b Bench) Take(aim Aim, text string) (Reading, error) {
+	aim.Point = b.Plan.NowOf(aim.Point) // by a name that it had, where somebody still reads it off another screen
 	r := Reading{
 		Point:      aim.Point,
 		Quantity:   aim.Quantity,

@@ -211,7 +211,8 @@ func (p *Plan) PlaceIndex(name string) (int, bool) {
 // CanBeOut tells whether something of this name can be swapped for a good one,
 // lifted or opened: a stage, a reservoir, a link, or what hangs on a track.
 func (p *Plan) CanBeOut(name string) bool {
-	return slices.ContainsFunc(p.Stages, func(s PlanStage) bool { return s.Name == name }) || len(p.FuseRails(name)) > 0 ||
+	return slices.ContainsFunc(p.Stages, func(s PlanStage) bool { return s.Name == name || slices.Contains(s.Was, name) }) ||
+		len(p.FuseRails(name)) > 0 ||
 		slices.ContainsFunc(p.Reservoirs, func(c PlanReservoir) bool { return c.Name == name }) ||
 		slices.ContainsFunc(p.Places, func(t Place) bool { return t.Opens == name && name != "" || slices.Contains(t.Hangs, name) })
 }
