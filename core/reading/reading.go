@@ -193,6 +193,9 @@ func (b Bench) Take(aim Aim, text string) (Reading, error) {
 	case onPart:
 		r.Quantity = sheet.Temperature
 	}
+	if r.Quantity == sheet.TrackVolts && what != onTrack {
+		return r, mend.Errorf("volts along a track are read at a place on the copper of a rail")
+	}
 	if r.Quantity != sheet.TrackVolts && !r.Quantity.Known() {
 		return r, mend.Errorf("%q is not a quantity: use %s", r.Quantity, sheet.QuantityList())
 	}

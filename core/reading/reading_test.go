@@ -318,6 +318,19 @@ func TestATouchIsHeardTheLessTheNearerToTheExit(t *testing.T) {
 	}
 }
 
+// Volts along a track are read on a rail's copper, and nowhere else: a word for them at a control was
+// taken once, and nothing knew what to make of it after a repair.
+func TestTrackVoltsAreOfATrack(t *testing.T) {
+	s := sheettest.Chain(2, "20 dB")
+	s.Rails = []sheet.Rail{{Name: "+9 V", Value: "9 V"}}
+	b := open(t, s)
+	for _, at := range []string{"p1", "+9 V"} {
+		if _, err := b.Take(Aim{Point: at, Quantity: sheet.TrackVolts}, "weak"); err == nil || !strings.Contains(err.Error(), "on the copper") {
+			t.Errorf("at %s: %v", at, err)
+		}
+	}
+}
+
 // A set without any way for a signal has nothing to compare a level with, and says so.
 func TestASetWithoutAWay(t *testing.T) {
 	b := open(t, &sheet.Sheet{Model: "X", Rails: []sheet.Rail{{Name: "+5 V", Value: "5 V"}}})

@@ -177,6 +177,9 @@ func (f *suspicion) rightAgain(j *reading.Judged) (due, bool) {
 		d.Text = fmt.Sprintf("%s changes nothing any more", reading.Capital(r.Done()))
 		return d, true
 	}
+	if _, known := quantityWords[r.Quantity]; !known {
+		return d, false // of a kind that shows nothing there
+	}
 	if line, ok := f.Plan.LineIndex(r.Point); ok {
 		if r.Quantity == sheet.Resistance && line < len(f.Plan.Rails) {
 			return d, false // asked for before power
