@@ -325,7 +325,8 @@ func TestTrackVoltsAreOfATrack(t *testing.T) {
 	s.Rails = []sheet.Rail{{Name: "+9 V", Value: "9 V"}}
 	b := open(t, s)
 	for _, at := range []string{"p1", "+9 V"} {
-		if _, err := b.Take(Aim{Point: at, Quantity: sheet.TrackVolts}, "weak"); err == nil || !strings.Contains(err.Error(), "on the copper") {
+		if _, err := b.Take(Aim{Point: at, Quantity: sheet.TrackVolts}, "weak"); err == nil ||
+			!strings.Contains(err.Error(), "on the copper") {
 			t.Errorf("at %s: %v", at, err)
 		}
 	}

@@ -61,7 +61,7 @@ func (s *Sheet) Grown(g Growth) (*Sheet, error) {
 	if err != nil {
 		return nil, err
 	}
-	plan, before := out.Plan()
+	plan, _ := out.Plan()
 	x := &grower{s: out, plan: plan}
 	if g.Name = strings.Join(strings.Fields(g.Name), " "); len(g.Name) > mostName {
 		return nil, mend.Errorf("a name has up to %d characters", mostName)
@@ -74,11 +74,10 @@ func (s *Sheet) Grown(g Growth) (*Sheet, error) {
 	if err := does(g); err != nil {
 		return nil, err
 	}
-	_, after := out.Plan()
-	for _, p := range after {
-		known := slices.ContainsFunc(before, func(b Problem) bool { return b.Severity == Blocking && b.Message == p.Message })
-		if p.Severity == Blocking && !known {
-			return nil, mend.Errorf("%s: %s", p.Where, strings.TrimSuffix(p.Message, "."))
+	known := blockingOf(s)
+	for _, p := range blockingOf(out) {
+		if !slices.Contains(known, p) {
+			return nil, mend.Errorf("%s", p)
 		}
 	}
 	return out, nil

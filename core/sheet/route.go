@@ -155,7 +155,7 @@ func (w *planner) routes() {
 		into[s.To]++
 	}
 	for i := range p.Points {
-		if len(out[i]) == 0 && into[i] == 0 && p.Points[i].Name != "" && len(p.Points) > 1 {
+		if len(out[i]) == 0 && into[i] == 0 && p.Points[i].Name != "" && len(p.Points) > 1 && p.PartOf(i) == "" {
 			w.add(
 				Doubtful,
 				"point "+p.Points[i].Name,

@@ -24,12 +24,7 @@ func (f *finder) biasPieces() []piece {
 		if !ok || q.OfSignal() || q == sheet.Provocation || j.Reading.Struck || j.Superseded || j.Verdict == reading.Unjudged {
 			continue
 		}
-		var own []int
-		for k := range f.Plan.Stages {
-			if s := &f.Plan.Stages[k]; s.From == point || s.To == point {
-				own = append(own, k)
-			}
-		}
+		own := f.Plan.StagesAt(point)
 		row := func(share float64) *[effects]float64 {
 			var l [effects]float64
 			for e := range effects {

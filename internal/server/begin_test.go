@@ -8,6 +8,7 @@ import (
 	"strings"
 	"testing"
 
+	"steptrace/core/reading"
 	"steptrace/internal/server"
 )
 
@@ -204,5 +205,58 @@ func TestTheOtherChannelAlike(t *testing.T) {
 	v, _, said := w.grow(t, n, 6, `"do":"alike","from":"L","name":"R"`)
 	if said != "" || len(v.Routes) != 2 || !slices.Contains(stageNames(v), "R Q103 driver") || len(v.Findings.Rails) != 1 {
 		t.Errorf("%s %v %v", said, v.Routes, stageNames(v))
+	}
+}
+
+// A chart is taken over as a revision that can be taken back; a leg's voltage speaks of the stage that is
+// named by its part, and what cannot be is refused with nothing changed.
+func TestAChartIsTakenOver(t *testing.T) {
+	w := open(t)
+	v := begun(t, w, `{"pattern":"phono stage","chosen":{"channels":"one"},"set":"grey box","complaint":"faint"}`)
+	n := v.Number
+	w.grow(t, n, 1, `"do":"name","at":"first stage","name":"Q101 first stage"`)
+	cell := func(leg, value, condition string) string {
+		return fmt.Sprintf(
+			`{"part":"Q101","leg":%q,"name":"","condition":%q,"text":"","value":%q,"line":1,"doubt":"","likely":""}`,
+			leg,
+			condition,
+			value,
+		)
+	}
+	take := func(revision int, condition string, cells ...string) (int, string) {
+		status, data := w.call("POST", fmt.Sprintf("/api/jobs/%d/chart", n),
+			fmt.Sprintf(`{"revision":%d,"condition":%q,"mode":"","cells":[%s]}`, revision, condition, strings.Join(cells, ",")))
+		return status, string(data)
+	}
+	for said, cells := range map[string][]string{
+		"nothing to take over": {cell("e", "1.2 V", "signal")},
+		"Point Q101 e":         {cell("e", "many", "")},
+	} {
+		if status, data := take(2, "", cells...); status != http.StatusUnprocessableEntity || !strings.Contains(data, said) {
+			t.Errorf("%d %s, want %s", status, data, said)
+		}
+	}
+	if status, data := take(1, "", cell("e", "1.2 V", "")); status != http.StatusConflict {
+		t.Errorf("of an older sheet: %d %s", status, data)
+	}
+	if status, data := take(2, "", cell("e", "1.2 V", ""), cell("b", "1.8 V", ""), cell("c", "9 V", "signal")); status != http.StatusOK {
+		t.Fatalf("%d %s", status, data)
+	}
+	before := w.job(t, n)
+	body := `{"id":"e1","point":"Q101 e","quantity":"dc","text":"0.05","conditions":{"route":"","injected":null,"instrument":""}}`
+	if status, data := w.call("POST", fmt.Sprintf("/api/jobs/%d/readings", n), body); status != http.StatusOK {
+		t.Fatalf("%d %s", status, data)
+	}
+	after := w.job(t, n)
+	r := after.Findings.Readings[0]
+	if r.Verdict != "absent" || r.Expected != "1.2 V" || r.Source != "" {
+		t.Errorf("%+v", r)
+	}
+	if after.Findings.Stages[0].Weight <= before.Findings.Stages[0].Weight {
+		t.Errorf("an emitter at nothing leaves %s at %g, before %g", after.Findings.Stages[0].Name, after.Findings.Stages[0].Weight,
+			before.Findings.Stages[0].Weight)
+	}
+	if slices.ContainsFunc(after.Spots, func(s reading.Spot) bool { return s.Name == "Q101 c" }) {
+		t.Error("a value under another condition was taken over")
 	}
 }

@@ -195,6 +195,8 @@ var table = []Route{
 	sends(postIt, "/jobs/{number}/hangs", "hang", (*Server).hang),
 	sends(postIt, "/jobs/{number}/grow", "grow", (*Server).grow, "preview"),
 	sends(postIt, "/jobs/{number}/takeback", "takeBack", (*Server).takeBack),
+	sends(postIt, "/chart", "readChart", (*Server).readChart),
+	sends(postIt, "/jobs/{number}/chart", "takeChart", (*Server).takeChart),
 	asks("/jobs/{number}/repairs", "repairForm", (*Server).repairForm),
 	notes[repair.Entry]("/jobs/{number}/repairs", "noteRepair", (*Server).job),
 	strikes("/jobs/{number}/repairs/{id}/strike", "strikeRepair", "repairs", (*Server).job),

@@ -1,5 +1,5 @@
 // Code generated from the API's routes by "make types". DO NOT EDIT.
-import type { Beginnings, BenchInstrument, BenchSetting, Calibration, CapturesView, Check, CircuitAnswer, CircuitQuestion, Conditions, Connected, Count, DischargeQuestion, Echo, FamilyList, Findings, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, Line, LineRead, Mark, Matrix, NewJob, Noted, Opened, Outcome, PartKinds, PartQuestion, PartVerdict, PracticeView, Practising, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, SupplyFound, TablesToCheck, ToGrow, ToMeasure, ToTake, Typed, WaitEntry, WaitsView, Waiver, WaveView } from './types.gen';
+import type { Beginnings, BenchInstrument, BenchSetting, Calibration, CapturesView, Chart, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, Conditions, Connected, Count, DischargeQuestion, Echo, FamilyList, Findings, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, Line, LineRead, Mark, Matrix, NewJob, Noted, Opened, Outcome, PartKinds, PartQuestion, PartVerdict, PracticeView, Practising, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, SupplyFound, TablesToCheck, ToGrow, ToMeasure, ToTake, Typed, WaitEntry, WaitsView, Waiver, WaveView } from './types.gen';
 
 type Id = string | number;
 /** What an address carries; what is empty is left out. */
@@ -15,6 +15,7 @@ const asked = (query: Query<string>) => {
 /** A function for each route; where a file comes out, its address. */
 export const routes = (call: Call) => ({
   begin: (query: Query<'q'> = {}, signal?: AbortSignal) => call<Beginnings>('GET', `begin${asked(query)}`, undefined, 'application/json', signal),
+  readChart: (body: ChartText, signal?: AbortSignal) => call<Chart>('POST', `chart`, JSON.stringify(body), 'application/json', signal),
   solveCircuit: (body: CircuitQuestion, signal?: AbortSignal) => call<CircuitAnswer>('POST', `circuit`, JSON.stringify(body), 'application/json', signal),
   discharge: (body: DischargeQuestion, signal?: AbortSignal) => call<SafetyDischarge>('POST', `discharge`, JSON.stringify(body), 'application/json', signal),
   families: (signal?: AbortSignal) => call<FamilyList>('GET', `families`, undefined, 'application/json', signal),
@@ -37,6 +38,7 @@ export const routes = (call: Call) => ({
   stretch: (number: Id, id: Id, query: Query<'a' | 'b' | 'channel' | 'against' | 'shape' | 'level' | 'frequency' | 'mains' | 'pilot' | 'rail'> = {}, signal?: AbortSignal) => call<Stretch>('GET', `jobs/${at(number)}/captures/${at(id)}/stretch${asked(query)}`, undefined, 'application/json', signal),
   strikeCapture: (number: Id, id: Id, body: Reason, signal?: AbortSignal) => call<CapturesView>('POST', `jobs/${at(number)}/captures/${at(id)}/strike`, JSON.stringify(body), 'application/json', signal),
   cut: (number: Id, id: Id, query: Query<'from' | 'to' | 'parts' | 'channel' | 'against' | 'shape' | 'level' | 'frequency' | 'mains' | 'pilot' | 'rail'> = {}, signal?: AbortSignal) => call<Strip>('GET', `jobs/${at(number)}/captures/${at(id)}/strip${asked(query)}`, undefined, 'application/json', signal),
+  takeChart: (number: Id, body: ChartTaken, signal?: AbortSignal) => call<JobView>('POST', `jobs/${at(number)}/chart`, JSON.stringify(body), 'application/json', signal),
   echo: (number: Id, body: Typed, signal?: AbortSignal) => call<Echo>('POST', `jobs/${at(number)}/echo`, JSON.stringify(body), 'application/json', signal),
   feed: (number: Id, body: Conditions, signal?: AbortSignal) => call<Said>('POST', `jobs/${at(number)}/feed`, JSON.stringify(body), 'application/json', signal),
   jobFile: (number: Id) => `./api/jobs/${at(number)}/file.json`,

@@ -332,6 +332,56 @@ dots: number[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Chart".
+ */
+export interface Chart {
+cells: ChartCell[]
+conditions: string[]
+missed: ChartMissed[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ChartCell".
+ */
+export interface ChartCell {
+part: string
+leg: string
+name: string
+condition: string
+text: string
+value: string
+line: number
+doubt: string
+likely: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ChartMissed".
+ */
+export interface ChartMissed {
+line: number
+text: string
+why: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ChartTaken".
+ */
+export interface ChartTaken {
+revision: number
+cells: ChartCell[]
+condition: string
+mode: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ChartText".
+ */
+export interface ChartText {
+text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Check".
  */
 export interface Check {

@@ -10,8 +10,9 @@
   interface Props {
     bench: Bench;
     open: boolean;
+    onchart: () => void;
   }
-  let { bench, open = $bindable() }: Props = $props();
+  let { bench, open = $bindable(), onchart }: Props = $props();
 
   const at = untrack(() => bench.aim || bench.next?.point || '');
   const f = untrack(() => bench.findings);
@@ -58,8 +59,13 @@
     value = '';
     from = w.key === '6' ? '' : 'usual';
   }
+  function chart() {
+    open = false;
+    onchart();
+  }
   function press(event: KeyboardEvent) {
     if (way) return;
+    if (event.key === 'c') chart();
     const w = offered.find((x) => x.key === event.key);
     if (!w) return;
     event.preventDefault();
@@ -92,6 +98,16 @@
           </button>
         </li>
       {/each}
+      <li>
+        <button
+          type="button"
+          class="hover:bg-ground flex w-full items-baseline gap-3 rounded-md px-2 py-1.5 text-left"
+          onclick={chart}
+        >
+          <kbd class="border-line figure bg-panel rounded border px-1.5">c</kbd>
+          <span>Voltages from the manual: paste or type its chart</span>
+        </button>
+      </li>
     </ul>
   {:else}
     <form class="text-ink flex flex-col gap-3" onsubmit={submit} {@attach focus}>

@@ -13,6 +13,7 @@
     listing: false, // the instruments
     sounding: false, // the computer's sound
     growing: false, // a change of the sheet
+    charting: false, // a voltage chart from the manual
   };
   export type Opened = typeof closedAll;
 </script>
@@ -48,7 +49,12 @@
 <WaysDialog {bench} bind:open={on.choosing} />
 {#if on.growing}
   {#await import('./GrowDialog.svelte') then { default: GrowDialog }}
-    <GrowDialog {bench} bind:open={on.growing} />
+    <GrowDialog {bench} bind:open={on.growing} onchart={() => (on.charting = true)} />
+  {/await}
+{/if}
+{#if on.charting}
+  {#await import('./ChartDialog.svelte') then { default: ChartDialog }}
+    <ChartDialog {bench} bind:open={on.charting} />
   {/await}
 {/if}
 {#if on.aiming}<AimDialog {bench} bind:open={on.aiming} />{/if}

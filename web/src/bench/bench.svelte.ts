@@ -7,6 +7,7 @@ import { site } from '../shared/site.svelte';
 import type { Growth } from './grow';
 import type {
   BenchSetting,
+  ChartTaken,
   Conditions,
   Echo,
   Ground,
@@ -551,6 +552,10 @@ export class Bench {
     }, false);
     if (done && growth.do === 'name' && this.aim === growth.at) this.aim = growth.name ?? this.aim;
     return done;
+  }
+
+  takeChart(taken: Omit<ChartTaken, 'revision'>) {
+    return this.change(() => api.takeChart(this.number, { revision: this.view?.revision ?? 0, ...taken }), false);
   }
 
   takeBack() {
