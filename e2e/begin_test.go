@@ -74,7 +74,9 @@ func TestTheSheetGrowsByKeys(t *testing.T) {
 		tab.See("behind coupling capacitor"), tab.Button("Change the sheet"), tab.Until(noDialog), tab.See("output transistors"))
 	must(t, tab.Keys("z"), tab.Until(`!document.body.innerText.includes('output transistors')`), tab.See("bass amplifier"))
 	var v struct {
-		Findings struct{ Readings []struct{ Reading struct{ Point, Word string } } }
+		Findings struct {
+			Readings []struct{ Reading struct{ Point, Word string } }
+		}
 	}
 	must(t, tab.Keys("?"), tab.See("take the last change of the sheet back"))
 	getJSON(t, fmt.Sprintf("%s/api/jobs/%d", p.url, opened.Number), &v)
@@ -85,5 +87,70 @@ func TestTheSheetGrowsByKeys(t *testing.T) {
 	}
 	if len(v.Findings.Readings) != 2 {
 		t.Errorf("%d readings", len(v.Findings.Readings))
+	}
+}
+
+// Both channels of a stereo chain, eight points in each, with rails and controls, from a pattern and the
+// manual's chart: some keys besides pasting. The clipboard is what the chart's field is filled with.
+func TestAStereoChainFromAChart(t *testing.T) {
+	const most = 150
+	p := start(t)
+	tab := open(t, 1280, 800)
+	struck := 0
+	keys := func(text string) error {
+		struck += utf8.RuneCountInString(text)
+		return tab.Keys(text)
+	}
+	must(t, tab.Go(p.url), tab.See("no manual is needed"), keys("stereo amp"), tab.Until(
+		`document.querySelector('[role=option][aria-selected=true] b')?.innerText === 'stereo amplifier'`))
+	must(t, keys("\r"), tab.Until(`document.activeElement.id === 'complaint'`), keys("left faint"), keys("\r"), tab.See("With no probe at all"))
+	must(t, keys("g5"), tab.See("Next probe"), keys("G"), tab.See("Change the sheet"), keys("c"), tab.See("Take them over"))
+	var chart strings.Builder
+	chart.WriteString("\tE\tB\tC\n")
+	for side := 1; side <= 2; side++ {
+		for n := range 8 {
+			e := 0.5 + float64(n)
+			fmt.Fprintf(&chart, "Q%d0%d\t%.2f\t%.2f\t%.1f\n", side, n+1, e, e+0.64, e+5)
+		}
+	}
+	spoiled := strings.Replace(chart.String(), "1.50\t2.14", "1.50\t214", 1) // a lost point
+	must(t, tab.Fill("dialog textarea", spoiled), tab.See("48 voltages of 16 parts, 1 in doubt"))
+	must(t, tab.Button("2.14 V?"), tab.Until(`!document.body.innerText.includes("in doubt")`))
+	struck++
+	must(t, tab.Button("Take them over"), tab.Until(noDialog))
+	struck++
+	must(t, keys("j"), tab.See("Aim at"), keys("Q203 b"), keys("\r"), tab.Until(noDialog), tab.Fill("#entry", "2.0"), tab.Click("#entry"))
+	must(t, tab.Until(`document.querySelector('[data-test=echo]')?.innerText.includes('low')`))
+	struck += 3
+	// What is usual at a point is what the manual says, by three keys; and a reading that is right is due.
+	const away = `(document.activeElement.blur(), true)` // from the field, so that keys are commands
+	must(t, tab.Fill("#entry", ""), tab.Click(`[aria-label^="Aim at L volume"]`), tab.Until(away), keys("G"),
+		tab.See("Change the sheet, at L volume"), keys("m"), tab.See("so too"))
+	must(t, tab.Button("Change the sheet"), tab.Until(noDialog))
+	must(t, tab.Fill("#entry", "0.02"), tab.Click("#entry"), keys("\r"), tab.Until(`document.querySelector('#entry').value === ''`))
+	must(t, tab.Click(`[aria-label^="Aim at L volume"]`), tab.Until(away), keys("G"), tab.See("Change the sheet, at L volume"),
+		keys("r"), tab.See("This reading is right"))
+	must(t, tab.Button("Change the sheet"), tab.Until(noDialog))
+	struck += 8
+	var v struct {
+		Findings struct {
+			Points []struct{ Name, Expected, Source string }
+		}
+		Routes []struct{ Key string }
+		Spots  []struct{ Name, Kind string }
+	}
+	getJSON(t, p.url+"/api/jobs/1", &v)
+	kinds := map[string]int{}
+	for _, s := range v.Spots {
+		kinds[s.Kind]++
+	}
+	t.Logf("%d keys: %d points, %d rails, %d controls, %d ways", struck, kinds["point"], kinds["rail"], kinds["control"], len(v.Routes))
+	for _, p := range v.Findings.Points {
+		if p.Name == "L volume" && (p.Expected != "20 mV" || p.Source != "good") {
+			t.Errorf("%+v", p)
+		}
+	}
+	if struck > most || kinds["point"] < 48+16 || kinds["rail"] < 4 || kinds["control"] < 2 {
+		t.Errorf("%d keys for %v", struck, kinds)
 	}
 }

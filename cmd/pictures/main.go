@@ -121,15 +121,14 @@ func run(folder string) (err error) {
 			tab.Until(`document.querySelector('[data-test=heard]')?.innerText.includes('1 kHz')`),
 		),
 		take(
-			"ways.png",
+			"map.png",
 			tab.Keys("\x1b"),
 			tab.Until(closed),
 			tab.Go(site.URL+"/#/jobs/145"),
 			tab.See("Suspects, 12"),
-			tab.Keys("h"),
-			tab.See("Way of working"),
+			tab.Keys("m"),
+			tab.See("The whole set"),
 		),
-		take("map.png", tab.Keys("\x1b"), tab.Until(closed), tab.Keys("m"), tab.See("The whole set")),
 		take(
 			"intake.png",
 			tab.Keys("\x1b"),
@@ -149,12 +148,6 @@ func run(folder string) (err error) {
 		take("supplies.png", tab.Go(site.URL+"/#/jobs/148/supplies"), tab.See("find the short")),
 		take("sheet.png", tab.Go(site.URL+"/#/sheets/5"), tab.See("Points and stages")),
 		take(
-			"sheet-checked.png",
-			tab.Fill(`input[data-cell="5.6"]`, "350 mV"),
-			tab.Fill(`input[data-cell="3.9"]`, "7.8 W"),
-			tab.See("contradict by"),
-		),
-		take(
 			"inside.png",
 			tab.Go(site.URL+"/#/jobs/142/inside"),
 			tab.See("Inside"),
@@ -172,8 +165,35 @@ func run(folder string) (err error) {
 			six(tab),
 			tab.See("NPN, silicon"),
 		),
+		// From nothing: begun with a pattern, and the manual's voltages pasted.
+		take(
+			"begin.png",
+			tab.Keys("\x1b"),
+			tab.Go(site.URL+"/#/jobs/new"),
+			tab.See("What is it?"),
+			tab.Keys("valve guitar amp"),
+			tab.See("tube guitar combo"),
+			tab.Keys("\r"),
+			tab.See("Begins with what is usual"),
+			tab.Keys("hums loud, and the reverb is gone"),
+		),
+		take(
+			"chart.png",
+			tab.Keys("\r"),
+			tab.See("With no probe at all"),
+			tab.Keys("g5"),
+			tab.See("Next probe"),
+			tab.Keys("G"),
+			tab.See("Change the sheet"),
+			tab.Keys("c"),
+			tab.Fill("dialog textarea", voltages),
+			tab.See("voltages of 4 parts"),
+		),
 	)
 }
+
+// voltages are a chart as it is printed, with a point that was lost.
+const voltages = "\tP\tG1\tK\nV1\t182\t0\t1.5\nV2\t176\t0\t15\n\tE\tB\tC\nQ1\t2.1\t27\t14.5\nQ2\t0\t0.62\t9.8"
 
 // inner reads DC at the second node from the top, inside a stage.
 func inner(tab *browser.Tab, typed string) error {

@@ -278,16 +278,34 @@ func (x *grower) expect(g Growth) error {
 	}
 	e := Expectation{Quantity: g.Quantity, Value: g.Value, Tolerance: from.Written(""), Mode: g.Mode}
 	i := slices.IndexFunc(p.Expect, func(o Expectation) bool { return o.Quantity == g.Quantity && o.Mode == g.Mode })
+	switch { // nothing said: the same, from somewhere else
+	case g.Value == "" && i >= 0:
+		e.Value = p.Expect[i].Value
+	case g.Value == "" && g.Quantity == AC:
+		e.Value = x.workedOut(g.At)
+	}
+	if e.Value == "" {
+		return mend.Errorf("say what is due at %s: nothing is known there yet", g.At)
+	}
 	if i < 0 {
 		p.Expect = append(p.Expect, e)
 		return nil
 	}
-	if g.Value == "" {
-		e.Value = p.Expect[i].Value // the same, from somewhere else
-	}
 	e.Shape, e.Picture, e.Settings = p.Expect[i].Shape, p.Expect[i].Picture, p.Expect[i].Settings
 	p.Expect[i] = e
 	return nil
+}
+
+// workedOut is the level at a point as the gains give it; empty where they do not.
+func (x *grower) workedOut(point string) string {
+	i, _ := x.plan.PointIndex(point)
+	for k := range x.plan.Routes {
+		r := &x.plan.Routes[k]
+		if at, ok := r.At(i); ok && r.Levels[at].Known {
+			return r.Levels[at].Nominal()
+		}
+	}
+	return ""
 }
 
 // entry adds a further way in, that leads to a point.

@@ -20,7 +20,18 @@
   const before = f?.stages[position - 1]?.name ?? '';
   const behind = f?.stages[position]?.name ?? '';
   const line = [...(f?.rails ?? []), ...(f?.controls ?? [])].find((l) => l.name === at);
-  const offered = ways.filter((w) => w.fits({ at, before, behind, line: line !== undefined, onRoute: position >= 0 }));
+  const last = untrack(() =>
+    bench.log.find((j) => j.reading.point === at && !j.reading.struck && !j.reading.word && !j.reading.act),
+  );
+  const read = last && {
+    text: last.reading.text,
+    says: last.understood,
+    quantity: last.reading.quantity,
+    mode: last.reading.mode ?? '',
+  };
+  const where = { at, before, behind, read: read ?? null };
+  const usual = f?.points[position]?.source === 'usual';
+  const offered = ways.filter((w) => w.fits({ ...where, usual, line: line !== undefined, onRoute: position >= 0 }));
 
   let way = $state.raw<Way | null>(null);
   const likeliest = [...(f?.stages ?? [])].sort((a, b) => b.weight - a.weight)[0]?.name ?? '';
@@ -36,7 +47,7 @@
   const quantity = $derived(line ? 'dc' : (bench.next?.point === at ? bench.next.quantity : bench.quantity) || 'ac');
 
   function growth(): Growth | null {
-    return way ? way.growth({ at, stage, before, behind, name, value, from, lines, quantity }) : null;
+    return way ? way.growth({ ...where, stage, name, value, from, lines, quantity }) : null;
   }
   async function preview() {
     const g = growth();
@@ -94,7 +105,7 @@
             onclick={() => pick(w)}
           >
             <kbd class="border-line figure bg-panel rounded border px-1.5">{w.key}</kbd>
-            <span>{w.says({ at, stage, before, behind })}</span>
+            <span>{w.says({ ...where, stage })}</span>
           </button>
         </li>
       {/each}
@@ -111,7 +122,7 @@
     </ul>
   {:else}
     <form class="text-ink flex flex-col gap-3" onsubmit={submit} {@attach focus}>
-      <p class="font-semibold">{way.says({ at, stage, before, behind })}</p>
+      <p class="font-semibold">{way.says({ ...where, stage })}</p>
       {#if way.asks.includes('stage')}
         <label>
           Stage

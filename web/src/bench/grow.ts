@@ -9,6 +9,15 @@ export interface Where {
   before: string; // the stage that leads there on the route
   behind: string; // the stage that leads on
   stage: string; // that is picked
+  read: Read | null; // what was read there last, as a number
+}
+
+/** A reading that may be right. */
+export interface Read {
+  text: string;
+  says: string;
+  quantity: Growth['quantity'];
+  mode: string;
 }
 
 export interface Given extends Where {
@@ -28,7 +37,7 @@ export interface Way {
   named: string;
   /** What the name begins with. */
   begins?: 'aim';
-  fits: (w: Omit<Where, 'stage'> & { line: boolean; onRoute: boolean }) => boolean;
+  fits: (w: Omit<Where, 'stage'> & { line: boolean; onRoute: boolean; usual: boolean }) => boolean;
   growth: (g: Given) => Growth;
 }
 
@@ -93,6 +102,29 @@ export const ways: Way[] = [
     named: '',
     fits: ({ at }) => at !== '',
     growth: ({ at, value, from, quantity }) => ({ do: 'expect', at, value, from, quantity }),
+  },
+  {
+    key: 'm',
+    says: ({ at }) => `The manual says so too: what is usual at ${at} is due there`,
+    asks: [],
+    named: '',
+    fits: ({ usual }) => usual,
+    growth: ({ at, quantity }) => ({ do: 'expect', at, value: '', from: '', quantity }),
+  },
+  {
+    key: 'r',
+    says: ({ at, read }) => `This reading is right: ${read?.says ?? ''} is due at ${at}`,
+    asks: [],
+    named: '',
+    fits: ({ read }) => read !== null,
+    growth: ({ at, read, quantity }) => ({
+      do: 'expect',
+      at,
+      value: read?.text ?? '',
+      from: 'good',
+      quantity: read?.quantity ?? quantity,
+      mode: read?.mode ?? '',
+    }),
   },
   {
     key: '7',

@@ -160,6 +160,7 @@
                     ? ': needs mending'
                     : ''}
                 {:else if c.of === 'job'}as in job {c.job.number}: “{c.job.complaint}”
+                {:else if c.pattern.group === 'unknown'}nothing is known of it: divided as it is traced
                 {:else}what is usual in such a set{/if}
               </span>
             </button>
