@@ -66,12 +66,26 @@ func TestTheSheetGrowsByKeys(t *testing.T) {
 	must(t, tab.Fill("#entry", "ok"), tab.Click("#entry"), tab.Keys("\r"), tab.Until(`document.querySelector("#entry").value === ""`))
 
 	// The other tab reads on meanwhile, under the name that it shows.
-	must(t, other.Keys("n"), other.Fill("#entry", "none"), other.Click("#entry"), other.Keys("\r"), other.Until(`document.querySelector("#entry").value === ""`))
+	must(
+		t,
+		other.Keys("n"),
+		other.Fill("#entry", "none"),
+		other.Click("#entry"),
+		other.Keys("\r"),
+		other.Until(`document.querySelector("#entry").value === ""`),
+	)
 
 	// What is left falls into its parts.
 	must(t, tab.Reload(), tab.See("Next probe"), tab.Keys("G"), tab.See("Change the sheet"), tab.Keys("4"), tab.See("one a line"))
-	must(t, tab.Choose("dialog select", "bass amplifier"), tab.Fill("dialog textarea", "coupling capacitor\ndriver board\noutput transistors"),
-		tab.See("behind coupling capacitor"), tab.Button("Change the sheet"), tab.Until(noDialog), tab.See("output transistors"))
+	must(
+		t,
+		tab.Choose("dialog select", "bass amplifier"),
+		tab.Fill("dialog textarea", "coupling capacitor\ndriver board\noutput transistors"),
+		tab.See("behind coupling capacitor"),
+		tab.Button("Change the sheet"),
+		tab.Until(noDialog),
+		tab.See("output transistors"),
+	)
 	must(t, tab.Keys("z"), tab.Until(`!document.body.innerText.includes('output transistors')`), tab.See("bass amplifier"))
 	var v struct {
 		Findings struct {
@@ -103,7 +117,14 @@ func TestAStereoChainFromAChart(t *testing.T) {
 	}
 	must(t, tab.Go(p.url), tab.See("no manual is needed"), keys("stereo amp"), tab.Until(
 		`document.querySelector('[role=option][aria-selected=true] b')?.innerText === 'stereo amplifier'`))
-	must(t, keys("\r"), tab.Until(`document.activeElement.id === 'complaint'`), keys("left faint"), keys("\r"), tab.See("With no probe at all"))
+	must(
+		t,
+		keys("\r"),
+		tab.Until(`document.activeElement.id === 'complaint'`),
+		keys("left faint"),
+		keys("\r"),
+		tab.See("With no probe at all"),
+	)
 	must(t, keys("g5"), tab.See("Next probe"), keys("G"), tab.See("Change the sheet"), keys("c"), tab.See("Take them over"))
 	var chart strings.Builder
 	chart.WriteString("\tE\tB\tC\n")

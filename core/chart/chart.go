@@ -137,26 +137,7 @@ func split(line string) []string {
 	if strings.TrimSpace(line) == "" {
 		return nil
 	}
-	var out []string
-	switch {
-	case comma.MatchString(line) && (strings.Contains(line, ".") || !strings.ContainsAny(line, "0123456789") || strings.Count(line, ",") > 2):
-		out = strings.Split(line, ",")
-	case strings.ContainsAny(line, "|;"):
-		out = strings.FieldsFunc(strings.Trim(line, "| "), func(c rune) bool { return c == '|' || c == ';' })
-		if strings.Contains(line, "| |") || strings.Contains(line, "||") {
-			out = strings.Split(strings.Trim(strings.TrimSpace(line), "|"), "|")
-		}
-	case strings.Contains(line, "\t"):
-		out = strings.Split(line, "\t")
-	case gap.MatchString(strings.TrimSpace(line)):
-		out = gap.Split(strings.TrimSpace(line), -1)
-		if strings.HasPrefix(line, "  ") || strings.HasPrefix(line, "\t") {
-			out = append([]string{""}, out...)
-		}
-		out = loose(out)
-	default:
-		out = strings.Fields(line)
-	}
+	out := cut(line)
 	if len(out) > 2 && len(out[0]) < 4 && pinName.MatchString(out[1]) && isPart(out[0]+out[1]) && !isPart(out[0]) {
 		out = append([]string{out[0] + out[1]}, out[2:]...) // Q 101
 	}
@@ -167,6 +148,28 @@ func split(line string) []string {
 		out = out[:len(out)-1]
 	}
 	return out
+}
+
+// cut is what a line is cut into, whatever it is.
+func cut(line string) []string {
+	letters := !strings.ContainsAny(line, "0123456789")
+	switch bare := strings.Trim(strings.TrimSpace(line), "|"); {
+	case comma.MatchString(line) && (letters || strings.Contains(line, ".") || strings.Count(line, ",") > 2):
+		return strings.Split(line, ",")
+	case strings.Contains(line, "| |"), strings.Contains(line, "||"):
+		return strings.Split(bare, "|")
+	case strings.ContainsAny(line, "|;"):
+		return strings.FieldsFunc(bare, func(c rune) bool { return c == '|' || c == ';' })
+	case strings.Contains(line, "\t"):
+		return strings.Split(line, "\t")
+	case gap.MatchString(bare):
+		out := gap.Split(strings.TrimSpace(line), -1)
+		if strings.HasPrefix(line, "  ") {
+			out = append([]string{""}, out...)
+		}
+		return loose(out)
+	}
+	return strings.Fields(line)
 }
 
 // loose takes cells apart that hold several numbers, or a name and numbers, with one space between.

@@ -235,7 +235,8 @@ func make60(rng *rand.Rand, n int) (string, []printed) {
 			fmt.Fprintln(&b, d.name)
 			fmt.Fprintln(&b, strings.Join([]string{"Pin", "Name", "Volts"}, sep))
 			for _, leg := range d.legs {
-				fmt.Fprintln(&b, strings.Join([]string{leg, []string{"VCC", "IN+", "OUT", "GND"}[rng.IntN(4)], says(d, 0, "", leg)}, sep))
+				called := []string{"VCC", "IN+", "OUT", "GND"}[rng.IntN(4)]
+				fmt.Fprintln(&b, strings.Join([]string{leg, called, says(d, 0, "", leg)}, sep))
 			}
 		}
 	case 5: // collector first, with empty cells
@@ -268,7 +269,8 @@ func TestWaysToWriteAChart(t *testing.T) {
 		"Q3 S 0.8 G 0 D −7.2":                                                "Q3 s 0.8, Q3 g 0, Q3 d -7.2",
 		"IC5\n1  VCC  12.0\n2  IN+  6,1":                                     "IC5 1 12, IC5 2 6.1",
 		"IC5 1 2 3\nV 12.0 6.1 6.0":                                          "IC5 1 12, IC5 2 6.1, IC5 3 6",
-		"\tPLAY\t\tREC\n\tE\tB\tE\tB\nQ1\t1.0\t1.6\t1.1\t1.7":                "Q1 e (PLAY) 1, Q1 b (PLAY) 1.6, Q1 e (REC) 1.1, Q1 b (REC) 1.7",
+		"\tPLAY\t\tREC\n\tE\tB\tE\tB\nQ1\t1.0\t1.6\t1.1\t1.7": "Q1 e (PLAY) 1, Q1 b (PLAY) 1.6, Q1 e (REC) 1.1, Q1 b (REC) " +
+			"1.7",
 	} {
 		got := Read(text)
 		var said []string
