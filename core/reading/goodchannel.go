@@ -12,16 +12,11 @@ import (
 // Where the manual is silent the good channel stands in: what its twin reads is
 // what a point should read, as long as something else shows that channel good.
 
-// JudgeAmong judges a reading beside those that were taken: a twin's may stand in.
+// JudgeAmong judges a reading beside those that were taken: a twin's may stand in, the other legs of its
+// part say more.
 func (b Bench) JudgeAmong(readings []Reading, r Reading) Judged {
-	readings = b.OfRound(readings)
-	judged := make([]Judged, 0, len(readings)+1)
-	for _, x := range append(slices.Clone(readings), r) {
-		judged = append(judged, b.Judge(x))
-	}
-	j := &judged[len(readings)]
-	b.standIn(j, judged)
-	return *j
+	all := append(b.OfRound(readings), r)
+	return b.JudgeAll(all, nil)[len(all)-1]
 }
 
 // standIn judges a reading that the sheet has no value for by its twin.

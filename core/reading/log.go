@@ -81,6 +81,7 @@ func (b Bench) JudgeAll(readings []Reading, known []Judged) []Judged {
 		}
 		latest[k] = i
 	}
+	b.withLegs(judged)
 	return judged
 }
 

@@ -318,6 +318,66 @@ func TestATouchIsHeardTheLessTheNearerToTheExit(t *testing.T) {
 	}
 }
 
+// What three legs say together: each case a textbook fault of a stage with 1.2, 1.85 and 8.4 V, and of
+// its mirror in PNP.
+func TestLegsSayTogether(t *testing.T) {
+	s := sheettest.Chain(2, "20 dB")
+	for leg, v := range map[string]string{
+		"Q1 e": "1.2 V", "Q1 b": "1.85 V", "Q1 c": "8.4 V",
+		"Q2 e": "-1.2 V", "Q2 b": "-1.85 V", "Q2 c": "-8.4 V",
+	} {
+		s.Points = append(s.Points, sheet.Point{Name: leg, Expect: []sheet.Expectation{{Quantity: sheet.DC, Value: v}}})
+	}
+	b := open(t, s)
+	for _, x := range []struct {
+		e, b, c float64
+		says    string
+	}{
+		{1.2, 1.85, 8.4, "stands as it should"},
+		{0, 1.8, 12, "that junction of Q"},
+		{0, 2.4, 12, "that junction of Q"},
+		{4.1, 0.1, 4.1, "is shorted"},
+		{4.1, 4.75, 4.2, "driven fully"},
+		{0.3, 0.35, 12, "not driven, or shorted between them"},
+		{2.4, 3.05, 5.1, "what feeds it"},
+	} {
+		for part, sign := range map[string]float64{"Q1": 1, "Q2": -1} {
+			var log []Reading
+			for _, leg := range []struct {
+				name string
+				v    float64
+			}{{"e", x.e}, {"b", x.b}, {"c", x.c}} {
+				log = append(
+					log,
+					Reading{ID: leg.name, Point: part + " " + leg.name, Quantity: sheet.DC, SI: sign * leg.v, Form: quantity.DC},
+				)
+			}
+			if note := b.JudgeAll(log, nil)[2].Note; !strings.Contains(note, x.says) {
+				t.Errorf("%s at %g, %g, %g: %q, want %q", part, x.e, x.b, x.c, note, x.says)
+			}
+			if j := b.JudgeAll(log[:1], nil)[0]; j.Verdict.Bad() != strings.Contains(j.Note, "read b and c of") {
+				t.Errorf("%s, one leg %s: %q", part, j.Verdict, j.Note)
+			}
+		}
+	}
+}
+
+// A base that is good above an emitter at nothing: no current comes through.
+func TestNoCurrentThroughAPart(t *testing.T) {
+	s := sheettest.Chain(2, "20 dB")
+	for leg, v := range map[string]string{"Q3 e": "0.3 V", "Q3 b": "0.95 V", "Q3 c": "8 V"} {
+		s.Points = append(s.Points, sheet.Point{Name: leg, Expect: []sheet.Expectation{{Quantity: sheet.DC, Value: v}}})
+	}
+	log := []Reading{
+		{ID: "1", Point: "Q3 e", Quantity: sheet.DC, SI: 0, Form: quantity.DC},
+		{ID: "2", Point: "Q3 b", Quantity: sheet.DC, SI: 0.95, Form: quantity.DC},
+		{ID: "3", Point: "Q3 c", Quantity: sheet.DC, SI: 12, Form: quantity.DC},
+	}
+	if note := open(t, s).JudgeAll(log, nil)[2].Note; !strings.Contains(note, "no current through Q3") {
+		t.Error(note)
+	}
+}
+
 // Volts along a track are read on a rail's copper, and nowhere else: a word for them at a control was
 // taken once, and nothing knew what to make of it after a repair.
 func TestTrackVoltsAreOfATrack(t *testing.T) {
