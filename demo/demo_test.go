@@ -112,6 +112,9 @@ func TestJobsComeFromTheirFaults(t *testing.T) {
 			t.Fatal(err)
 		}
 		fault := Faults[f.Number]
+		if d := f.Sheet.Document; d != nil { // begun from a pattern
+			plans[f.Sheet.Maker+"|"+f.Sheet.Model], _ = d.Plan()
+		}
 		if err := f.Take(plans[f.Sheet.Maker+"|"+f.Sheet.Model], uuid.NewString); err != nil {
 			t.Errorf("%s: %v", entry.Name(), err)
 		}

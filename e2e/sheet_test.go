@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp/kb"
@@ -119,7 +120,7 @@ func TestReceiverByKeyboardAlone(t *testing.T) {
 		t,
 		tab.Go(p.url),
 		tab.Until(`document.querySelector('a[data-job="145"]') !== null`),
-		tab.Keys(kb.ArrowDown+kb.ArrowDown+kb.ArrowDown+kb.ArrowDown+kb.ArrowDown),
+		tab.Keys(strings.Repeat(kb.ArrowDown, 6)),
 		tab.Until(`document.activeElement.dataset.job === '145'`),
 		tab.Keys("\r"),
 		tab.See("Suspects, 12"),

@@ -113,7 +113,8 @@ type EntryKey struct{ Kind, ID string }
 func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document *sheet.Sheet, brought Brought) (number int, err error) {
 	err = s.inTx(ctx, func(tx runner) error {
 		if document != nil {
-			if sheetID, err = addSheet(ctx, tx, document, forModel); err != nil {
+			// What a job brings along without a maker was made for it alone.
+			if sheetID, err = addSheet(ctx, tx, document, document.Maker == ""); err != nil {
 				return err
 			}
 		}
