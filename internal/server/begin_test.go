@@ -8,7 +8,11 @@ import (
 	"strings"
 	"testing"
 
+	"steptrace/core/quantity"
 	"steptrace/core/reading"
+	"steptrace/core/repair"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
 	"steptrace/internal/server"
 )
 
@@ -258,5 +262,122 @@ func TestAChartIsTakenOver(t *testing.T) {
 	}
 	if slices.ContainsFunc(after.Spots, func(s reading.Spot) bool { return s.Name == "Q101 c" }) {
 		t.Error("a value under another condition was taken over")
+	}
+}
+
+// wordsFrom is a set with one dead block: what is heard or seen at a point, by the mode it is in and
+// what is fed in where. It is worked out by hand for each.
+type wordsFrom func(point, mode, fed string) string
+
+// Three sets begun from patterns, of different kinds, followed by words alone from the complaint to the
+// hand-back: what is proposed is answered, the repair noted, what was wrong and what worked tried again,
+// the job finished with nothing open.
+func TestFromAPatternToTheHandBackByWords(t *testing.T) {
+	for _, x := range []struct {
+		pattern, chosen, complaint, dead string
+		says                             wordsFrom
+	}{
+		{"subwoofer plate", `{}`, "no sound", "limiter", func(point, _, fed string) string {
+			if (point == "limited" || point == "woofer") && fed != "limited" {
+				return "none"
+			}
+			return "ok"
+		}},
+		{"flat television", `{}`, "light but no picture", "timing board's receiver", func(point, mode, fed string) string {
+			behind := []string{"received", "driven", "picture"}
+			if mode == "picture" && slices.Contains(behind, point) && !slices.Contains(behind, fed) {
+				return "none"
+			}
+			return "ok"
+		}},
+		{"analogue synthesizer", `{"voices":"3"}`, "voice 2 silent", "amplifier 2", func(point, mode, fed string) string {
+			behind := []string{"amp 2", "sum", "volume", "out"}
+			if mode == "voice 2" && slices.Contains(behind, point) && !slices.Contains(behind, fed) {
+				return "none"
+			}
+			return "ok"
+		}},
+	} {
+		w := open(t)
+		n := begun(t, w, fmt.Sprintf(`{"pattern":%q,"chosen":%s,"complaint":%q}`, x.pattern, x.chosen, x.complaint)).Number
+		path := func(rest string) string { return fmt.Sprintf("/api/jobs/%d%s", n, rest) }
+		readings, repaired := 0, false
+		read := func(v server.JobView, point, route string, in *reading.Injection, q sheet.Quantity, without []string, worked bool) {
+			t.Helper()
+			readings++
+			if route == "" {
+				route = v.Route
+			}
+			mode, fed := strings.Split(route, "|")[0], ""
+			if in != nil {
+				fed = in.At
+			}
+			text := "ok"
+			if !repaired {
+				text = x.says(point, mode, fed)
+			}
+			ask[server.JobView](w, "POST", path("/readings"), server.Typed{
+				ID:         fmt.Sprint("r", readings),
+				Aim:        reading.Aim{Point: point, Quantity: q},
+				Text:       text,
+				Without:    without,
+				Worked:     worked,
+				Conditions: server.Conditions{Route: route, Injected: in},
+			})
+		}
+		// At intake what the matrix proposes.
+		for range 8 {
+			v := ask[server.IntakeView](w, "GET", path("/intake"), nil)
+			if v.Matrix.Best == nil {
+				break
+			}
+			row := v.Matrix.Rows[v.Matrix.Best.Row]
+			cell := row.Cells[v.Matrix.Best.Cell]
+			ask[server.IntakeView](w, "POST", path("/marks"), server.Mark{ID: fmt.Sprint("m", readings), Mode: row.Mode, Entry: row.Entry,
+				Exit: cell.Exit, Without: row.Without, Word: quantity.Word(x.says(cell.Exit, row.Mode, row.Entry))})
+			readings++
+		}
+		var v server.JobView
+		for range 60 {
+			v = w.job(t, n)
+			f := v.Findings
+			switch i := slices.IndexFunc(f.Grounds, func(g trace.Ground) bool { return g.Proof == trace.Lacking && g.Point != "" }); {
+			case f.State == trace.Repaired:
+			case f.Condemned && !repaired:
+				if f.Stage != x.dead {
+					t.Fatalf("%s: %s is condemned", x.pattern, f.Stage)
+				}
+				ask[server.JobView](
+					w,
+					"POST",
+					path("/repairs"),
+					repair.Entry{ID: "fix", Repair: &repair.Repair{Did: repair.Replaced, Stage: x.dead,
+						Parts: []repair.Part{{Name: "its chip", Found: "bad", Fitted: "the same"}}}},
+				)
+				repaired = true
+				continue
+			case f.Next != nil:
+				read(v, f.Next.Point, f.Next.Route, f.Next.Injected, f.Next.Quantity, f.Next.Without, f.Next.Worked)
+				continue
+			case f.GoTo != "" && f.GoTo != v.Route:
+				ask[server.JobView](w, "PUT", path("/bench"), server.BenchSetting{Route: f.GoTo})
+				continue
+			case i >= 0:
+				g := f.Grounds[i]
+				read(v, g.Point, g.Route, g.Injected, g.Quantity, g.Without, g.Worked)
+				continue
+			}
+			break
+		}
+		if v.Findings.State != trace.Repaired {
+			t.Fatalf("%s: %s after %d readings: %s %+v", x.pattern, v.Findings.State, readings, v.Findings.Headline, v.Findings.Grounds)
+		}
+		if len(v.StillOpen) > 0 {
+			t.Errorf("%s: still open: %+v", x.pattern, v.StillOpen)
+		}
+		t.Logf("%s: %d words from the complaint to shown repaired", x.pattern, readings)
+		if status, data := w.call("POST", path("/finish"), fmt.Sprintf(`{"outcome":"new chip","stage":%q,"without":[]}`, x.dead)); status != http.StatusOK {
+			t.Errorf("%d %s", status, data)
+		}
 	}
 }
