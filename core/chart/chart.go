@@ -10,12 +10,14 @@
 package chart
 
 import (
+	"cmp"
 	"regexp"
 	"slices"
 	"strings"
 	"unicode"
 
 	"steptrace/core/quantity"
+	"steptrace/core/sheet"
 )
 
 // Cell is a value of a leg under a condition. Text is as it stood, Value as it is understood, with its
@@ -36,6 +38,24 @@ type Cell struct {
 
 // Point is what the leg is called as a point of a sheet.
 func (c *Cell) Point() string { return c.Part + " " + c.Leg }
+
+// legWords say which leg a point is.
+var legWords = map[string]string{"e": "emitter", "b": "base", "c": "collector", "s": "source", "g": "gate", "d": "drain",
+	"k": "cathode", "a": "anode", "g1": "control grid", "g2": "screen grid", "g3": "suppressor grid"}
+
+// Due are the values of cells under one of the chart's conditions, as a sheet takes them over; mode is
+// that of the sheet which the condition is.
+func Due(cells []Cell, condition, mode string) []sheet.Due {
+	var out []sheet.Due
+	for i := range cells {
+		c := &cells[i]
+		if c.Condition == condition && strings.TrimSpace(c.Value) != "" {
+			note := cmp.Or(c.Name, legWords[c.Leg])
+			out = append(out, sheet.Due{At: c.Point(), Note: note, Quantity: sheet.DC, Value: c.Value, Mode: mode})
+		}
+	}
+	return out
+}
 
 // Missed is a line of which something was not understood.
 type Missed struct {

@@ -6,8 +6,8 @@ import (
 	"slices"
 )
 
-// What cannot be on a part in order, so that it is a slip of the scanner, of the print, or a condition
-// that the chart does not say.
+// What cannot be on a part in order (volts DC, by the junctions' textbook figures), so that it is a slip of
+// the scanner, of the print, or a condition that the chart does not say.
 
 const (
 	// mostDrop is the most between base and emitter of a transistor that conducts, germanium to silicon

@@ -79,7 +79,7 @@ func Check(field, text string) error {
 		return mend.Errorf("longer than %d characters: shorten it", maxText)
 	}
 	if field == PastField {
-		for _, key := range split(text) {
+		for _, key := range sheet.ListOf(text) {
 			if !slices.ContainsFunc(Pasts(), func(p Past) bool { return p.Key == key }) {
 				return mend.Errorf("%q is not among what a set may have behind it", key)
 			}
@@ -124,17 +124,6 @@ func (n *Notes) UnmarshalJSON(data []byte) error {
 	d := json.NewDecoder(bytes.NewReader(data))
 	d.DisallowUnknownFields()
 	return d.Decode((*[]Note)(n))
-}
-
-// split parts a list at its semicolons.
-func split(text string) []string {
-	var out []string
-	for _, part := range strings.Split(text, ";") {
-		if part = strings.TrimSpace(part); part != "" {
-			out = append(out, part)
-		}
-	}
-	return out
 }
 
 // Ends is how the finished jobs of a model ended: in which stages, of how many jobs that
@@ -221,7 +210,7 @@ func History(p *sheet.Plan, told string, notes map[string]string, offers []Offer
 	h := trace.History{
 		Found:  map[string]int{},
 		Fits:   map[string]bool{},
-		Past:   split(notes[PastField]),
+		Past:   sheet.ListOf(notes[PastField]),
 		Worked: map[string]bool{},
 		Told:   map[string]string{},
 	}
@@ -291,7 +280,7 @@ func fits(symptom, told string) bool {
 // fitting is the first of the ways that does.
 func fitting(symptom, told string) (string, bool) {
 	heard := words(told)
-	for _, way := range split(symptom) {
+	for _, way := range sheet.ListOf(symptom) {
 		need := words(way)
 		if len(need) == 0 {
 			continue

@@ -20,6 +20,10 @@ type Found struct {
 // it, and a name or phrase that is wholly there most; what many patterns have counts little.
 func Nearest(text string, most int) []Found {
 	typed := wordsOf(text)
+	tells := make([]float64, len(typed))
+	for i, w := range typed {
+		tells[i] = rarity(w)
+	}
 	var out []Found
 	for _, p := range all {
 		score := 0.0
@@ -34,7 +38,7 @@ func Nearest(text string, most int) []Found {
 					best = max(best, x)
 				}
 			}
-			score += best * rarity(w)
+			score += best * tells[i]
 		}
 		for k, phrase := range append([]string{p.Name}, p.Words...) {
 			if within(wordsOf(phrase), typed) {

@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"steptrace/core/exchange"
+	"steptrace/core/sheet"
 )
 
 // reader reads a pattern's file line by line.
@@ -125,7 +126,7 @@ func (x *reader) headLine(cells []string) error {
 	case "group":
 		x.p.Group = value
 	case "words":
-		x.p.Words = list(value)
+		x.p.Words = sheet.ListOf(value)
 	case "note", "settings":
 		x.p.head = append(x.p.head, [2]string{cells[0], value})
 	case "option":
@@ -148,7 +149,7 @@ func (x *reader) optionLine(cells []string) error {
 	if len(cells) < 4 {
 		return fmt.Errorf("an option has a key, what is asked, and choices")
 	}
-	o := Option{Key: cells[1], Ask: cells[2], Choices: list(cells[3]), words: map[string][]string{}}
+	o := Option{Key: cells[1], Ask: cells[2], Choices: sheet.ListOf(cells[3]), words: map[string][]string{}}
 	if m := counted.FindStringSubmatch(cells[3]); m != nil {
 		o.From, _ = strconv.Atoi(m[1])
 		o.To, _ = strconv.Atoi(m[2])
@@ -179,7 +180,7 @@ func (x *reader) chooseLine(cells []string) error {
 	if !ok || !slices.Contains(o.Choices, cells[2]) {
 		return fmt.Errorf("there is no option %s with %s", cells[1], cells[2])
 	}
-	o.words[cells[2]] = list(cells[3])
+	o.words[cells[2]] = sheet.ListOf(cells[3])
 	return nil
 }
 
@@ -207,7 +208,7 @@ func (x *reader) eachLine(cells []string) error {
 	}
 	for _, cell := range cells[4:] {
 		item := vars{}
-		for _, part := range list(cell) {
+		for _, part := range sheet.ListOf(cell) {
 			k, v, ok := strings.Cut(part, "=")
 			if !ok {
 				return fmt.Errorf("%q is no item: write name=text", part)
@@ -217,14 +218,4 @@ func (x *reader) eachLine(cells []string) error {
 		e.items[choice] = append(e.items[choice], item)
 	}
 	return nil
-}
-
-func list(text string) []string {
-	var out []string
-	for _, part := range strings.Split(text, ";") {
-		if part = strings.TrimSpace(part); part != "" {
-			out = append(out, part)
-		}
-	}
-	return out
 }

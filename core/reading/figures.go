@@ -21,8 +21,8 @@ const (
 	// ten kilohms, in volts rms: mains hum by the body's capacitance. It may well
 	// be ten times more or less.
 	touchVolts = 0.02
-	// A touch is heard loud where it makes more than loudDB of the usual level at
-	// the exit; below faintDB nothing may be heard on a good set.
+	// A touch is heard loud where it makes more than LoudDB of the usual level at
+	// the exit; below FaintDB nothing may be heard on a good set.
 	LoudDB, FaintDB = -10.0, -30.0
 )
 
@@ -30,7 +30,7 @@ const (
 	// WholeFuseOhms is the most a whole fuse reads: those of some tens of
 	// milliamperes have a few ohms, all others less than one.
 	WholeFuseOhms = 20.0
-	// deadShortOhms to ground is a short on any rail, whatever the sheet says.
+	// DeadShortOhms to ground is a short on any rail, whatever the sheet says.
 	DeadShortOhms = 1.0
 	// ShortGone is how many times its ohms, or those of a dead short, a rail reads at least
 	// once a short on it is gone; where the sheet has its ohms they decide.
@@ -47,3 +47,17 @@ const overload = 1.25
 // wholeGroundOhms is the most between a ground and the chassis: more drops tens
 // of millivolts at the currents of a small stage.
 const wholeGroundOhms = 1.0
+
+// The legs of a transistor, in volts DC between them. A silicon junction that conducts has 0.55 to 0.75 V
+// at small and 0.9 V at full current (Shockley's equation at the currents of such stages), a germanium one
+// 0.2 to 0.4 V.
+const (
+	// noDrop is the most between base and emitter of a transistor that is not driven, or shorted there.
+	noDrop = 0.2
+	// openDrop is from where on a junction in the forward direction conducts nothing: it is open.
+	openDrop = 1.1
+	// noSpan is the most between collector and emitter of one that is saturated or shorted.
+	noSpan = 0.3
+	// atNothing is as much as counts as no voltage at an emitter.
+	atNothing = 0.05
+)

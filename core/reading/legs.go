@@ -13,18 +13,6 @@ import (
 // The legs of a part belong together: one voltage that is off says little, two or three say what the
 // part does.
 
-const (
-	// noDrop is the most between base and emitter of a transistor that is not driven, or shorted there.
-	noDrop = 0.2
-	// openDrop is from where on a junction in the forward direction conducts nothing: it is open. A power
-	// transistor at full current has 0.9 V.
-	openDrop = 1.1
-	// noSpan is the most between collector and emitter of one that is saturated or shorted.
-	noSpan = 0.3
-	// atNothing is as much as counts as no voltage at an emitter.
-	atNothing = 0.05
-)
-
 // withLegs says beside the last reading of each part what its legs say together, or which of them are
 // missing for that.
 func (b Bench) withLegs(judged []Judged) {

@@ -49,7 +49,7 @@ func boundary(name string, at, n int) bool {
 // place, and what both share stays shared. Two of a kind are twins.
 func (x *grower) alike(g Growth) error {
 	copied := map[string]string{}
-	for _, name := range x.names() {
+	for _, name := range x.s.Names() {
 		if other, ok := Becomes(name, g.From, g.Name); ok && name != "" {
 			copied[name] = other
 		}
@@ -86,18 +86,6 @@ func (x *grower) alike(g Growth) error {
 		x.s.Stages = append(x.s.Stages, st)
 	}
 	return nil
-}
-
-// names lists the names of all that may be repeated.
-func (x *grower) names() []string {
-	var out []string
-	for i := range x.s.Points {
-		out = append(out, x.s.Points[i].Name)
-	}
-	for k := range x.plan.Blocks() {
-		out = append(out, x.plan.BlockName(k))
-	}
-	return out
 }
 
 // twin adds a point like another.

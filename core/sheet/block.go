@@ -1,5 +1,7 @@
 package sheet
 
+import "slices"
+
 // A block is what may be at fault: a stage, a rail or a control. Blocks are numbered with the
 // stages first, in the order of the plan, then the rails, then the controls.
 
@@ -41,4 +43,28 @@ func (p *Plan) BlockTitles(marked []bool) []string {
 		}
 	}
 	return out
+}
+
+// Names lists the names of all that a sheet has: points, stages, rails, controls.
+func (s *Sheet) Names() []string {
+	var out []string
+	for i := range s.Points {
+		out = append(out, s.Points[i].Name)
+	}
+	for i := range s.Stages {
+		out = append(out, s.Stages[i].Name)
+	}
+	for i := range s.Rails {
+		out = append(out, s.Rails[i].Name)
+	}
+	for i := range s.Controls {
+		out = append(out, s.Controls[i].Name)
+	}
+	return out
+}
+
+// Beyond lists the names that a sheet has and another has not.
+func (s *Sheet) Beyond(other *Sheet) []string {
+	known := other.Names()
+	return append([]string{}, slices.DeleteFunc(s.Names(), func(name string) bool { return slices.Contains(known, name) })...)
 }

@@ -41,6 +41,9 @@ func (x *grower) divide(g Growth) error {
 		return err
 	}
 	old := x.s.Stages[at]
+	if len(g.Into) == 0 && g.Name != "" { // in two, at a new point
+		g.Into = []Piece{{Name: old.Name + ", first part", Point: g.Name}, {Name: old.Name + ", second part"}}
+	}
 	switch {
 	case len(g.Into) < 2 || len(g.Into) > mostPieces:
 		return mend.Errorf("a stage is divided into two to %d", mostPieces)

@@ -13,19 +13,22 @@ type Growing string
 
 // Words implements exchange.Enumerated.
 func (Growing) Words() []string {
-	return exchange.WordsOf([]Growing{Naming, Dividing, Removing, Expecting, AddingEntry, AddingExit, AddingRail, AddingControl, Alike})
+	return exchange.WordsOf(
+		[]Growing{Naming, Dividing, Removing, Expecting, AddingEntry, AddingExit, AddingRail, AddingControl, Alike, Taking},
+	)
 }
 
 // What can be done.
 const (
 	Naming        Growing = "name"    // a point, stage, rail or control gets the name that the set has for it
-	Dividing      Growing = "divide"  // a stage falls into several
+	Dividing      Growing = "divide"  // a stage falls into several; without these in two, at a point of that name
 	Removing      Growing = "remove"  // a stage that this set does not have: its two points are one
 	Expecting     Growing = "expect"  // what is due somewhere
 	AddingEntry   Growing = "entry"   // a further way in
 	AddingExit    Growing = "exit"    // a further way out
 	AddingRail    Growing = "rail"    // a supply that a stage needs
 	AddingControl Growing = "control" // a control that a stage needs
+	Taking        Growing = "take"    // values of the manual, many at a time
 	Alike         Growing = "alike"   // another channel, board or voice like one that there is
 )
 
@@ -40,6 +43,7 @@ type Growth struct {
 	Value    string   `json:"value,omitempty"`
 	Mode     string   `json:"mode,omitempty"`
 	From     string   `json:"from,omitempty"`
+	Values   []Due    `json:"values,omitempty"` // of Taking
 }
 
 // Piece is a part of a divided stage, and the point behind it; of the last piece that is the stage's own.
@@ -52,6 +56,7 @@ type Piece struct {
 const (
 	mostPieces = 12
 	mostName   = 80
+	mostValues = 2000
 )
 
 // Grown gives the sheet with a change made; the sheet itself stays as it is. Errors are those a person
@@ -67,7 +72,7 @@ func (s *Sheet) Grown(g Growth) (*Sheet, error) {
 		return nil, mend.Errorf("a name has up to %d characters", mostName)
 	}
 	does := map[Growing]func(Growth) error{Naming: x.name, Dividing: x.divide, Removing: x.remove, Expecting: x.expect,
-		AddingEntry: x.entry, AddingExit: x.exit, AddingRail: x.line, AddingControl: x.line, Alike: x.alike}[g.Do]
+		AddingEntry: x.entry, AddingExit: x.exit, AddingRail: x.line, AddingControl: x.line, Alike: x.alike, Taking: x.take}[g.Do]
 	if does == nil {
 		return nil, mend.Errorf("%q is nothing that can be done to a sheet at the bench", g.Do)
 	}
@@ -81,6 +86,18 @@ func (s *Sheet) Grown(g Growth) (*Sheet, error) {
 		}
 	}
 	return out, nil
+}
+
+// blockingOf lists what keeps a sheet from being used.
+func blockingOf(s *Sheet) []string {
+	_, problems := s.Plan()
+	var out []string
+	for _, p := range problems {
+		if p.Severity == Blocking {
+			out = append(out, p.Where+": "+strings.TrimSuffix(p.Message, "."))
+		}
+	}
+	return out
 }
 
 // grower changes a sheet.

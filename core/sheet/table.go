@@ -612,7 +612,7 @@ func (b *tableReader) read(t *Table) {
 					Up:              Arrival(strings.ToLower(c.text["up"])),
 					Order:           c.text["order"],
 					Note:            c.text["note"],
-					Was:             names(c.text["was"]),
+					Was:             ListOf(c.text["was"]),
 				},
 			)
 		case controlsTable:
@@ -641,7 +641,7 @@ func (b *tableReader) read(t *Table) {
 					By:        c.text["by"],
 					From:      c.text["driven"],
 					Note:      c.text["note"],
-					Was:       names(c.text["was"]),
+					Was:       ListOf(c.text["was"]),
 				},
 			)
 		case routesTable:
@@ -681,7 +681,7 @@ func (b *tableReader) read(t *Table) {
 					After:   c.text["after"],
 					Ohms:    c.text["trackohms"],
 					Opens:   c.text["opens"],
-					Hangs:   names(c.text["hangs"]),
+					Hangs:   ListOf(c.text["hangs"]),
 					Minutes: c.text["minutes"],
 				},
 			)
@@ -699,7 +699,7 @@ func (b *tableReader) read(t *Table) {
 			)
 		case complaintsTable:
 			b.mark(fmt.Sprintf("complaints/%d", len(b.sheet.Complaints)), c, map[string]string{"says": "says", "pointsAt": "pointsat"})
-			b.sheet.Complaints = append(b.sheet.Complaints, Complaint{Says: c.text["says"], PointsAt: names(c.text["pointsat"])})
+			b.sheet.Complaints = append(b.sheet.Complaints, Complaint{Says: c.text["says"], PointsAt: ListOf(c.text["pointsat"])})
 		case circuitsTable:
 			b.part(c)
 		}
@@ -752,7 +752,7 @@ func (b *tableReader) path(c cells) {
 		Hazard:  c.text["hazard"],
 		Peak:    c.text["peak"],
 		Twin:    c.text["twin"],
-		Was:     names(c.text["was"]),
+		Was:     ListOf(c.text["was"]),
 	}
 	for _, x := range []struct {
 		q            Quantity
@@ -807,11 +807,11 @@ func (b *tableReader) stage(c cells, from, to string) {
 			To:    to,
 			Gain:  c.text["gain"],
 			Limit: c.text["limit"],
-			Rails: names(c.text["needs"]),
-			Needs: names(c.text["also"]),
-			Modes: names(c.text["modes"]),
+			Rails: ListOf(c.text["needs"]),
+			Needs: ListOf(c.text["also"]),
+			Modes: ListOf(c.text["modes"]),
 			Note:  stageNote(c),
-			Was:   names(c.text["stagewas"]),
+			Was:   ListOf(c.text["stagewas"]),
 		},
 	)
 }
@@ -856,8 +856,8 @@ func (b *tableReader) expected(c cells) {
 	)
 }
 
-// names splits a list of names at semicolons.
-func names(text string) []string {
+// ListOf takes a list apart at its semicolons; what is empty goes.
+func ListOf(text string) []string {
 	var out []string
 	for _, n := range strings.Split(text, ";") {
 		if n = strings.TrimSpace(n); n != "" {

@@ -23,6 +23,11 @@ type Grown struct {
 }
 
 func (s *Server) grow(r *http.Request, req ToGrow) (Grown, error) {
+	return s.grown(r, req, r.URL.Query().Get("preview") == "")
+}
+
+// grown makes a change; where keep is not set, only to say what would become of it.
+func (s *Server) grown(r *http.Request, req ToGrow, keep bool) (Grown, error) {
 	out := Grown{Added: []string{}, Gone: []string{}}
 	j, err := s.growing(r)
 	if err != nil {
@@ -32,8 +37,8 @@ func (s *Server) grow(r *http.Request, req ToGrow) (Grown, error) {
 	if err != nil {
 		return out, err
 	}
-	out.Added, out.Gone = missing(document, j.Sheet.Document), missing(j.Sheet.Document, document)
-	if r.URL.Query().Get("preview") != "" {
+	out.Added, out.Gone = document.Beyond(j.Sheet.Document), j.Sheet.Document.Beyond(document)
+	if !keep {
 		return out, nil
 	}
 	if err := s.store.ChangeSheet(r.Context(), j.Sheet.ID, req.Revision, document); err != nil {
@@ -51,38 +56,6 @@ func (s *Server) growing(r *http.Request) (store.Job, error) {
 		err = problem(http.StatusConflict, "Finished", "This job is finished and keeps the sheet it was worked with. Reopen it first.")
 	}
 	return j, err
-}
-
-// missing lists the names in a sheet that another does not have.
-func missing(in, other *sheet.Sheet) []string {
-	has := map[string]bool{}
-	for _, name := range namesOf(other) {
-		has[name] = true
-	}
-	out := []string{}
-	for _, name := range namesOf(in) {
-		if !has[name] {
-			out = append(out, name)
-		}
-	}
-	return out
-}
-
-func namesOf(s *sheet.Sheet) []string {
-	var out []string
-	for i := range s.Points {
-		out = append(out, s.Points[i].Name)
-	}
-	for i := range s.Stages {
-		out = append(out, s.Stages[i].Name)
-	}
-	for i := range s.Rails {
-		out = append(out, s.Rails[i].Name)
-	}
-	for i := range s.Controls {
-		out = append(out, s.Controls[i].Name)
-	}
-	return out
 }
 
 // Revised names the revision of the sheet that a screen showed.

@@ -19,9 +19,10 @@ import (
 // prefixes keep types of one name in different packages apart. A package that is not here has
 // its own name before its types.
 var prefixes = map[string]string{
-	"server":  "",
-	"trace":   "",
-	"reading": "", "planning": "",
+	"server":     "",
+	"trace":      "",
+	"reading":    "",
+	"planning":   "",
 	"sheet":      "",
 	"quantity":   "",
 	"wave":       "",

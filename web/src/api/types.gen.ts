@@ -1027,6 +1027,17 @@ through: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Due".
+ */
+export interface Due {
+at: string
+note?: string
+quantity: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
+value: string
+mode?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Echo".
  */
 export interface Echo {
@@ -2723,7 +2734,7 @@ route: string
  */
 export interface ToGrow {
 revision: number
-do: ("name" | "divide" | "remove" | "expect" | "entry" | "exit" | "rail" | "control" | "alike")
+do: ("name" | "divide" | "remove" | "expect" | "entry" | "exit" | "rail" | "control" | "alike" | "take")
 at: string
 name?: string
 into?: Piece[]
@@ -2731,6 +2742,7 @@ quantity?: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "de
 value?: string
 mode?: string
 from?: string
+values?: Due[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -41,11 +41,6 @@ export interface Way {
   growth: (g: Given) => Growth;
 }
 
-const halves = (stage: string, point: string) => [
-  { name: `${stage}, first part`, point },
-  { name: `${stage}, second part` },
-];
-
 export const ways: Way[] = [
   {
     key: '1',
@@ -62,7 +57,7 @@ export const ways: Way[] = [
     asks: ['name'],
     named: 'The new point',
     fits: ({ before }) => before !== '',
-    growth: ({ before, name }) => ({ do: 'divide', at: before, into: halves(before, name) }),
+    growth: ({ before, name }) => ({ do: 'divide', at: before, name }),
   },
   {
     key: '3',
@@ -70,7 +65,7 @@ export const ways: Way[] = [
     asks: ['name'],
     named: 'The new point',
     fits: ({ behind }) => behind !== '',
-    growth: ({ behind, name }) => ({ do: 'divide', at: behind, into: halves(behind, name) }),
+    growth: ({ behind, name }) => ({ do: 'divide', at: behind, name }),
   },
   {
     key: '4',
