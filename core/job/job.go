@@ -244,10 +244,11 @@ func (c *Capture) Check(plan *sheet.Plan) error {
 	return nil
 }
 
-// SheetRef names a sheet, and may bring it along.
+// SheetRef names a sheet, and may bring it along. Own says that it was made for this job alone.
 type SheetRef struct {
 	Maker    string       `json:"maker,omitempty"`
 	Model    string       `json:"model"`
+	Own      bool         `json:"own,omitempty"`
 	Document *sheet.Sheet `json:"document,omitempty"`
 }
 

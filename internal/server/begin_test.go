@@ -91,6 +91,27 @@ func TestAJobBegunFromAPattern(t *testing.T) {
 	}
 }
 
+// What a job file brings along stands in the list of sheets, with a maker or without, unless the file says
+// that it was made for that job alone.
+func TestASheetBroughtByAJobIsListed(t *testing.T) {
+	w := open(t)
+	f := w.file(begun(t, w, `{"pattern":"phono stage","chosen":{},"set":"Brannock grey box","complaint":"faint"}`).Number)
+	if !f.Sheet.Own {
+		t.Fatal("the file does not say that the sheet was made for its job")
+	}
+	for _, own := range []bool{true, false} {
+		f.Sheet.Own = own
+		there := empty(t)
+		if _, err := there.server.ImportJob(t.Context(), f.WriteJSON()); err != nil {
+			t.Fatal(err)
+		}
+		_, data := there.call("GET", "/api/sheets", "")
+		if strings.Contains(string(data), "Brannock grey box") == own {
+			t.Errorf("made for the job alone %t: %s", own, data)
+		}
+	}
+}
+
 // The sheet grows at the bench: evidence is kept, a change made of an older sheet is refused with nothing
 // lost, each can be taken back, and a finished job keeps what it was worked with.
 func TestTheSheetGrowsAtTheBench(t *testing.T) {

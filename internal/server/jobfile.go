@@ -34,7 +34,7 @@ func (s *Server) jobFile(w http.ResponseWriter, r *http.Request) error {
 // file is the job with all that belongs to it, pictures and captures included.
 func (s *Server) file(ctx context.Context, j *store.Job) (*job.File, error) {
 	d := j.Sheet.Document
-	f := &job.File{Sheet: job.SheetRef{Maker: d.Maker, Model: d.Model, Document: d}, Job: j.Job}
+	f := &job.File{Sheet: job.SheetRef{Maker: d.Maker, Model: d.Model, Own: j.Sheet.Own, Document: d}, Job: j.Job}
 	return f, s.store.Received(ctx, &f.Job)
 }
 
@@ -75,10 +75,10 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 	if err != nil {
 		return 0, err
 	}
-	if id != 0 {
-		document = nil
+	if id == 0 {
+		return s.store.AddJobWithSheet(ctx, &f.Job, document, f.Sheet.Own, brought)
 	}
-	return s.store.AddJob(ctx, &f.Job, id, document, brought)
+	return s.store.AddJob(ctx, &f.Job, id, brought)
 }
 
 // unpack makes of the files that the entries of a job bring along what is kept of them.

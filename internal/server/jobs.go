@@ -183,7 +183,7 @@ func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
 		if err != nil {
 			return Opened{}, err
 		}
-		number, err := s.store.AddJobOfItsOwn(r.Context(), opened, document)
+		number, err := s.store.AddJobWithSheet(r.Context(), opened, document, true, nil)
 		return Opened{number}, err
 	}
 	if req.Like != 0 {
@@ -195,12 +195,10 @@ func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
 				fmt.Sprintf("There is no job number %d to begin like.", req.Like),
 			)
 		}
-		if err == nil { // what was made for that job is for its model now
-			req.Sheet, err = like.Sheet.ID, s.store.KeepSheet(r.Context(), like.Sheet.ID)
-		}
 		if err != nil {
 			return Opened{}, err
 		}
+		req.Sheet = like.Sheet.ID
 	}
 	found, err := s.store.Sheet(r.Context(), req.Sheet)
 	if err == store.ErrNotFound {
@@ -212,7 +210,7 @@ func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
 	if sheet.Blocked(found.Problems) {
 		return Opened{}, blocked(found.Problems, nil, nil)
 	}
-	number, err := s.store.AddJob(r.Context(), opened, req.Sheet, nil, store.Brought{})
+	number, err := s.store.AddJob(r.Context(), opened, req.Sheet, nil)
 	return Opened{number}, err
 }
 

@@ -224,10 +224,7 @@ func (s *Server) changeSheet(r *http.Request, req SavedSheet) (SheetView, error)
 	if err != nil {
 		return SheetView{}, err
 	}
-	if err := s.store.ChangeSheet(r.Context(), int64(id), req.Revision, d); err != nil {
-		return SheetView{}, err
-	}
-	if err := s.store.KeepSheet(r.Context(), int64(id)); err != nil { // somebody took the trouble: it is for the model
+	if err := s.store.SaveSheet(r.Context(), int64(id), req.Revision, d); err != nil {
 		return SheetView{}, err
 	}
 	return s.storedSheet(r.Context(), int64(id))

@@ -128,7 +128,7 @@ func (y years) fill(t testing.TB, db *store.Store) {
 			done := at
 			j.Finished, j.Outcome = &done, part+" open in "+j.Stage
 		}
-		if _, err := db.AddJob(ctx, &j, ids[k], nil, nil); err != nil {
+		if _, err := db.AddJob(ctx, &j, ids[k], nil); err != nil {
 			t.Fatal(err)
 		}
 	}

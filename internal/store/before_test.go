@@ -42,7 +42,7 @@ func TestBeforeTheFirstProbeSurvivesReopening(t *testing.T) {
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
 	at := time.Date(2026, 11, 24, 9, 0, 0, 987654321, time.UTC)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil, nil)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil)
 	must(t, err)
 
 	note(t, s, n, &intake.Note{ID: "n1", Field: "works", Text: "left side", At: at}, nil)
@@ -138,7 +138,7 @@ func TestFinishedJobTakesNothing(t *testing.T) {
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
 	for range 2 {
-		_, err = s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, nil)
+		_, err = s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil)
 		must(t, err)
 	}
 	t1, t2 := line(t, "t1", "4 M3", time.Now()), line(t, "t2", "4 M3", time.Now())
@@ -173,7 +173,7 @@ func TestMarkReplacesWholly(t *testing.T) {
 	defer func() { must(t, s.Close()) }()
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, nil)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil)
 	must(t, err)
 	mark := func(id, word string) reading.Reading {
 		return reading.Reading{

@@ -20,7 +20,7 @@ func TestInsideIsKept(t *testing.T) {
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
 	at := time.Date(2026, 11, 25, 9, 0, 0, 123456789, time.UTC)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil, nil)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil)
 	must(t, err)
 	entries := []inside.Entry{
 		{
@@ -85,7 +85,7 @@ func TestInsideIsKept(t *testing.T) {
 		t.Errorf("kept %+v", got.Inside)
 	}
 	// A job that is brought in with them has them too.
-	m, err := s.AddJob(ctx, &job.Job{Complaint: "again", Opened: at, Finished: &at, Inside: entries}, id, nil, nil)
+	m, err := s.AddJob(ctx, &job.Job{Complaint: "again", Opened: at, Finished: &at, Inside: entries}, id, nil)
 	must(t, err)
 	if got, err = s.Job(ctx, m); err != nil || !reflect.DeepEqual(got.Inside, entries) {
 		t.Errorf("brought %+v, %v", got.Inside, err)

@@ -107,16 +107,13 @@ type Brought map[EntryKey]Files
 // EntryKey names an entry of a job.
 type EntryKey struct{ Kind, ID string }
 
-// AddJob stores a job with all that belongs to it, all or nothing. Where document is
-// given, the sheet comes along and is stored too. A number that is zero or
-// taken is replaced by the next free one, which is returned.
-func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document *sheet.Sheet, brought Brought) (number int, err error) {
+// AddJob stores a job of a sheet with all that belongs to it, all or nothing. A number that is zero or
+// taken is replaced by the next free one, which is returned. A sheet that was made for another job is for
+// its model from here on.
+func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, brought Brought) (number int, err error) {
 	err = s.inTx(ctx, func(tx runner) error {
-		if document != nil {
-			// What a job brings along without a maker was made for it alone.
-			if sheetID, err = addSheet(ctx, tx, document, document.Maker == ""); err != nil {
-				return err
-			}
+		if err := keepSheet(ctx, tx, sheetID); err != nil {
+			return err
 		}
 		number, err = addJob(ctx, tx, j, sheetID, brought)
 		return err
@@ -124,12 +121,12 @@ func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, document 
 	return number, err
 }
 
-// AddJobOfItsOwn stores a job with a sheet that was made for it, both or neither.
-func (s *Store) AddJobOfItsOwn(ctx context.Context, j *job.Job, document *sheet.Sheet) (number int, err error) {
+// AddJobWithSheet stores a job and its sheet, both or neither; own where the sheet was made for this job.
+func (s *Store) AddJobWithSheet(ctx context.Context, j *job.Job, document *sheet.Sheet, own bool, brought Brought) (number int, err error) {
 	err = s.inTx(ctx, func(tx runner) error {
-		id, err := addSheet(ctx, tx, document, ofOneJob)
+		id, err := addSheet(ctx, tx, document, own)
 		if err == nil {
-			number, err = addJob(ctx, tx, j, id, nil)
+			number, err = addJob(ctx, tx, j, id, brought)
 		}
 		return err
 	})

@@ -19,7 +19,7 @@ func TestRepairsAreKeptInTheirOrder(t *testing.T) {
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
 	at := time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil, nil)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: at}, id, nil)
 	must(t, err)
 	take := func(id string, at time.Time) {
 		must(t, log(s, n, reading.Reading{ID: id, Point: "B", Quantity: "ac", Text: "1 V", SI: 1, Taken: at}))

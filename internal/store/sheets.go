@@ -59,16 +59,18 @@ type Sheet struct {
 	Plan     *sheet.Plan
 	Problems []sheet.Problem
 	Saved    time.Time
-	Jobs     int // that use it
+	Jobs     int  // that use it
+	Own      bool // made for one job: in no list until it is kept
 }
 
-const sheetColumns = `SELECT s.id, r.revision, r.document, r.saved, (SELECT count(*) FROM job j WHERE j.sheet = s.id)
+const sheetColumns = `SELECT s.id, r.revision, r.document, r.saved, (SELECT count(*) FROM job j WHERE j.sheet = s.id),
+	s.own
 	FROM sheet s JOIN sheet_revision r ON r.sheet = s.id `
 
 func (s *Store) scanSheet(row scanner) (Sheet, error) {
 	var x Sheet
 	var document, saved string
-	if err := row.Scan(&x.ID, &x.Revision, &document, &saved, &x.Jobs); err != nil {
+	if err := row.Scan(&x.ID, &x.Revision, &document, &saved, &x.Jobs, &x.Own); err != nil {
 		return x, noRows(err)
 	}
 	done, err := s.worked.out(sheetKey{x.ID, x.Revision}, document)
@@ -88,18 +90,13 @@ func (s *Store) Sheet(ctx context.Context, id int64) (Sheet, error) {
 // AddSheet stores a new sheet as its revision 1.
 func (s *Store) AddSheet(ctx context.Context, document *sheet.Sheet) (id int64, err error) {
 	err = s.inTx(ctx, func(tx runner) error {
-		id, err = addSheet(ctx, tx, document, forModel)
+		id, err = addSheet(ctx, tx, document, false)
 		return err
 	})
 	return id, err
 }
 
-// A sheet is for a model, or was made for one job from a pattern; then it stands in no list.
-const (
-	forModel = false
-	ofOneJob = true
-)
-
+// addSheet stores a new sheet; own where it was made for one job.
 func addSheet(ctx context.Context, tx runner, document *sheet.Sheet, own bool) (int64, error) {
 	res, err := tx.ExecContext(ctx, "INSERT INTO sheet (revision, own) VALUES (1, ?)", own)
 	if err != nil {
@@ -124,18 +121,26 @@ func addRevision(ctx context.Context, tx runner, id int64, revision int, documen
 	return sayOfSheet(ctx, tx, id, document, text, saved)
 }
 
-// KeepSheet lets a sheet that was made for one job stand in the lists, for its model.
-func (s *Store) KeepSheet(ctx context.Context, id int64) error {
-	return s.inTx(ctx, func(tx runner) error {
-		_, err := tx.ExecContext(ctx, "UPDATE sheet SET own = 0 WHERE id = ?", id)
-		return err
-	})
+// keepSheet lets a sheet that was made for one job stand in the lists, for its model.
+func keepSheet(ctx context.Context, tx runner, id int64) error {
+	_, err := tx.ExecContext(ctx, "UPDATE sheet SET own = 0 WHERE id = ?", id)
+	return err
 }
 
 // ChangeSheet stores a new revision of a sheet, if it still stands at the
 // revision that was changed; otherwise ErrStale.
 func (s *Store) ChangeSheet(ctx context.Context, id int64, revision int, document *sheet.Sheet) error {
 	return s.inTx(ctx, func(tx runner) error { return changeSheet(ctx, tx, id, revision, document) })
+}
+
+// SaveSheet is ChangeSheet of somebody who took the trouble to write a sheet: it is for the model.
+func (s *Store) SaveSheet(ctx context.Context, id int64, revision int, document *sheet.Sheet) error {
+	return s.inTx(ctx, func(tx runner) error {
+		if err := changeSheet(ctx, tx, id, revision, document); err != nil {
+			return err
+		}
+		return keepSheet(ctx, tx, id)
+	})
 }
 
 func changeSheet(ctx context.Context, tx runner, id int64, revision int, document *sheet.Sheet) error {

@@ -58,7 +58,7 @@ func TestHistoryIsCountedAsTheJobsTellIt(t *testing.T) {
 			j.Finished = &at
 		}
 		id := ids[r.IntN(2)]
-		n, err := s.AddJob(ctx, &j, id, nil, nil)
+		n, err := s.AddJob(ctx, &j, id, nil)
 		must(t, err)
 		if !open && k%2 == 1 {
 			must(t, s.Finish(ctx, n, j.Outcome, j.Stage, nil))
@@ -118,7 +118,7 @@ func TestPagesOfTheShelf(t *testing.T) {
 	must(t, err)
 	var said []Said
 	for k := range 57 {
-		n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil, nil)
+		n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil)
 		must(t, err)
 		words := "Hörnig RX-5 crackles"
 		if k%3 == 0 {

@@ -57,7 +57,7 @@ func TestEverythingSurvivesReopening(t *testing.T) {
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
 	opened := time.Date(2026, 11, 24, 9, 0, 0, 123456789, time.UTC)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: opened}, id, nil, nil)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: opened}, id, nil)
 	must(t, err)
 	r := reading.Reading{
 		ID:         "r1",
@@ -100,7 +100,7 @@ func TestRefusals(t *testing.T) {
 	defer func() { must(t, s.Close()) }()
 	id, err := s.AddSheet(ctx, document("X"))
 	must(t, err)
-	n, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now()}, id, nil, nil)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now()}, id, nil)
 	must(t, err)
 	r := reading.Reading{ID: "1", Point: "B", Quantity: sheet.AC, Text: "1", Taken: time.Now()}
 	must(t, log(s, n, r))
@@ -137,8 +137,8 @@ func TestImportIsAllOrNothing(t *testing.T) {
 	s := open1(t, filepath.Join(t.TempDir(), "w.db"))
 	defer func() { must(t, s.Close()) }()
 	twice := job.Logged{Reading: reading.Reading{ID: "same", Point: "B", Taken: time.Now()}}
-	if _, err := s.AddJob(ctx, &job.Job{Complaint: "c", Opened: time.Now(), Readings: []job.Logged{twice, twice}}, 0, document("X"),
-		nil); err == nil {
+	if _, err := s.AddJobWithSheet(ctx, &job.Job{Complaint: "c", Opened: time.Now(), Readings: []job.Logged{twice, twice}},
+		document("X"), false, nil); err == nil {
 		t.Fatal("two readings of one id were stored")
 	}
 	jobs, err := s.Unsaid(ctx, 10)
