@@ -12,6 +12,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp/kb"
 
@@ -459,4 +460,24 @@ func TestPhoneWidthBeforeTheProbe(t *testing.T) {
 		}
 	}
 	must(t, tab.Go(p.url+"/#/jobs/142/open"), tab.Button("Together again"), tab.See("Steps to go"))
+}
+
+// A screen that shows what there is comes to rest: it does not go on asking the server.
+func TestScreensComeToRest(t *testing.T) {
+	const asked = `performance.getEntriesByType('resource').filter((e) => e.name.includes('/api/')).length`
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	for _, page := range []string{"", "sheets", "jobs/141", "jobs/147/intake", "jobs/148/safe", "jobs/142/open", "jobs/141/inside", "jobs/141/signals",
+		"jobs/148/supplies", "jobs/141/waiting"} {
+		must(t, tab.Go(p.url+"/#/"+page), tab.Reload(), tab.Until(`document.querySelector('main') !== null && `+asked+` > 0`))
+		time.Sleep(time.Second)
+		before, err := browser.Ask[int](tab, asked)
+		must(t, err)
+		time.Sleep(time.Second)
+		after, err := browser.Ask[int](tab, asked)
+		must(t, err)
+		if after > before+2 { // what takes longer may come in between
+			t.Errorf("%q asked %d times in a second that nobody did anything", page, after-before)
+		}
+	}
 }

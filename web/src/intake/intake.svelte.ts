@@ -1,6 +1,6 @@
 // What the intake screen knows: the job as it came in, and the matrix with its cursor.
-import { api, newId, told } from '../api/client';
-import { Fresh } from '../shared/fresh';
+import { api, newId } from '../api/client';
+import { Kept } from '../shared/kept.svelte';
 import type { IntakeView, Mark, Row, Trial } from '../api/types.gen';
 
 /** What a cell is marked with: its key, and how that is said. */
@@ -13,18 +13,16 @@ export const marks: { key: string; word: Mark['word']; says: string; long: strin
 ];
 export const saidOf = (word: string): string => marks.find((m) => m.word === word)?.says ?? word;
 
-export class Intake {
-  view: IntakeView | null = $state.raw(null);
-  missing = $state('');
-  trouble = $state('');
+export class Intake extends Kept<IntakeView> {
   swaps: string[][] = $state([]); // rows added here, not tried yet
   drafts: Record<string, string> = $state({}); // what is typed and not written down yet
   row = $state(0);
   cell = $state(0);
+  private begun = false; // the cursor has gone to what tells most
 
-  private readonly fresh = new Fresh();
-
-  constructor(readonly number: number) {}
+  constructor(readonly number: number) {
+    super(() => api.intake(number, this.swapped()));
+  }
 
   get rows(): Row[] {
     return this.view?.matrix?.rows ?? [];
@@ -33,18 +31,11 @@ export class Intake {
     return this.rows[this.row]?.cells[this.cell] ?? null;
   }
 
-  async load() {
-    try {
-      const first = this.view === null;
-      const view = await this.fresh.ask(() => api.intake(this.number, this.swapped()));
-      if (!view) return;
-      this.view = view;
-      this.trouble = '';
-      if (first) this.toBest();
-    } catch (error) {
-      if (this.view === null) this.missing = told(error);
-      else this.trouble = told(error);
-    }
+  override async load() {
+    await super.load();
+    if (this.begun || !this.view) return;
+    this.begun = true;
+    this.toBest();
   }
 
   toBest() {
@@ -82,7 +73,7 @@ export class Intake {
     const cell = this.at;
     if (!row || !cell?.there) return;
     const mark = { id: newId(), mode: row.mode, entry: row.entry, exit: cell.exit, without: row.without, word };
-    if (await this.change(() => api.mark(this.number, mark, this.swapped()))) if (word !== '') this.toBest();
+    if (await this.keep(() => api.mark(this.number, mark, this.swapped()))) if (word !== '') this.toBest();
   }
 
   /** Writes a field down as it is typed; where that fails the text stays. */
@@ -90,7 +81,7 @@ export class Intake {
     const text = this.drafts[field];
     if (text === undefined) return;
     const was = this.view?.fields.find((f) => f.key === field)?.text;
-    if (was === text.trim() || (await this.change(() => api.note(this.number, { field, text })))) {
+    if (was === text.trim() || (await this.keep(() => api.note(this.number, { field, text })))) {
       if (this.drafts[field] === text)
         this.drafts = Object.fromEntries(Object.entries(this.drafts).filter(([k]) => k !== field));
     }
@@ -98,7 +89,7 @@ export class Intake {
 
   async toggle(past: string) {
     const on = (this.view?.pasts ?? []).filter((p) => (p.key === past ? !p.on : p.on)).map((p) => p.key);
-    await this.change(() => api.note(this.number, { field: 'past', text: on.join(';') }));
+    await this.keep(() => api.note(this.number, { field: 'past', text: on.join(';') }));
   }
 
   async swap(stages: string[]) {
@@ -106,16 +97,5 @@ export class Intake {
     await this.load();
     const at = this.rows.findIndex((r) => r.without.join() === stages.join());
     if (at >= 0) [this.row, this.cell] = [at, this.rows[at]?.cells.findIndex((c) => c.there) ?? 0];
-  }
-
-  private async change(act: () => Promise<IntakeView>): Promise<boolean> {
-    try {
-      this.view = await this.fresh.change(act);
-      this.trouble = '';
-      return true;
-    } catch (error) {
-      this.trouble = told(error);
-      return false;
-    }
   }
 }

@@ -1,3 +1,4 @@
+import { untrack } from 'svelte';
 import { told } from '../api/client';
 import { Fresh } from './fresh';
 
@@ -12,14 +13,17 @@ export class Kept<View> {
 
   constructor(private readonly ask: () => Promise<View>) {}
 
-  load = async () => {
+  async load(): Promise<void> {
     try {
-      this.view = (await this.fresh.ask(this.ask)) ?? this.view;
+      const view = await this.fresh.ask(() => untrack(this.ask)); // what it reads is no reason to look again
+      if (!view) return;
+      this.view = view;
+      this.trouble = '';
     } catch (error) {
       if (this.view === null) this.missing = told(error);
       else this.trouble = told(error);
     }
-  };
+  }
 
   /** Changes something; true where it was taken. */
   async keep(act: () => Promise<View>): Promise<boolean> {
