@@ -467,8 +467,8 @@ func TestScreensComeToRest(t *testing.T) {
 	const asked = `performance.getEntriesByType('resource').filter((e) => e.name.includes('/api/')).length`
 	p := start(t, "-demo")
 	tab := open(t, 1280, 800)
-	for _, page := range []string{"", "sheets", "jobs/141", "jobs/147/intake", "jobs/148/safe", "jobs/142/open", "jobs/141/inside", "jobs/141/signals",
-		"jobs/148/supplies", "jobs/141/waiting"} {
+	for _, page := range []string{"", "sheets", "jobs/141", "jobs/147/intake", "jobs/148/safe", "jobs/142/open", "jobs/141/inside",
+		"jobs/141/signals", "jobs/148/supplies", "jobs/141/waiting"} {
 		must(t, tab.Go(p.url+"/#/"+page), tab.Reload(), tab.Until(`document.querySelector('main') !== null && `+asked+` > 0`))
 		time.Sleep(time.Second)
 		before, err := browser.Ask[int](tab, asked)
