@@ -47,6 +47,9 @@ func TestSetAsideAndFoundAgain(t *testing.T) {
 		tab.See("It waits for nothing"),
 	)
 	must(t, tab.See("Before"), tab.Go(p.url+"/#/"), tab.Until(jobs("Waiting")+` === '145'`))
+	// The key that opens a new job does not stand in its first field.
+	must(t, tab.Keys("n"), tab.Until(`document.activeElement.id === 'set'`), tab.Keys("tape"))
+	must(t, tab.Until(`document.activeElement.value === 'tape'`))
 }
 
 // The tray shows what is done and what is next; where there is no room for all names it keeps

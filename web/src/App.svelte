@@ -4,6 +4,7 @@
   import { told } from './api/client';
   import Broken from './shared/Broken.svelte';
   import { controls } from './shared/controls';
+  import { spent } from './shared/keys.svelte';
   import Nowhere from './shared/Nowhere.svelte';
   import { places } from './shared/views';
   import NewJob from './shelf/NewJob.svelte';
@@ -34,6 +35,9 @@
   }}
   onunhandledrejection={(event) => tell(event.reason)}
   onhashchange={() => (broke = '')}
+  onkeypress={(event) => spent.press(event)}
+  onbeforeinput={(event) => spent.input(event)}
+  onkeyup={() => spent.up()}
   onkeydown={(event) => {
     const field = event.target instanceof Element && event.target.closest('input, textarea, select') !== null;
     if (sound.playing === '' || event.key !== 'z' || field || event.ctrlKey || event.metaKey) return;

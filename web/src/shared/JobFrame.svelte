@@ -3,7 +3,7 @@
   import { link, push } from 'svelte-spa-router';
   import type { Head, SafetyPower } from '../api/types.gen';
   import { helpOf, press, type Commands } from './commands';
-  import { Going, taken } from './keys.svelte';
+  import { Going, spent, taken } from './keys.svelte';
   import KeysHelp from './KeysHelp.svelte';
   import Logo from './Logo.svelte';
   import PowerDialog from './PowerDialog.svelte';
@@ -33,26 +33,15 @@
     () => theme.toggle(),
   );
 
-  // A key that did something must not go into a field it has opened, even where its character comes late.
-  let swallow = '';
   function onkeydown(event: KeyboardEvent) {
     if (taken(event)) return;
     if (event.key === 'o') powering = true;
     else if (!going.press(event) && !press(commands, event)) return;
-    swallow = event.key;
-    event.preventDefault();
-  }
-  /** In a list the same key would choose an entry. */
-  function onkeypress(event: KeyboardEvent) {
-    if (swallow !== '' && event.key === swallow) event.preventDefault();
-  }
-  function onbeforeinput(event: InputEvent) {
-    if (swallow !== '' && event.data === swallow) event.preventDefault();
-    swallow = '';
+    spent.by(event);
   }
 </script>
 
-<svelte:window {onkeydown} {onbeforeinput} {onkeypress} onkeyup={() => (swallow = '')} />
+<svelte:window {onkeydown} />
 
 <div class="flex min-h-full flex-col lg:h-full lg:overflow-hidden">
   <header

@@ -2,7 +2,7 @@
   import type { Snippet } from 'svelte';
   import { link, push } from 'svelte-spa-router';
   import { helpOf, press, type Commands } from './commands';
-  import { Going, taken } from './keys.svelte';
+  import { Going, spent, taken } from './keys.svelte';
   import KeysHelp from './KeysHelp.svelte';
   import Logo from './Logo.svelte';
   import { theme } from './theme.svelte';
@@ -30,7 +30,7 @@
 
   function onkeydown(event: KeyboardEvent) {
     if (taken(event)) return;
-    if (going.press(event) || press(commands, event)) event.preventDefault();
+    if (going.press(event) || press(commands, event)) spent.by(event);
   }
 </script>
 

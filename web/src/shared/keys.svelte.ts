@@ -27,6 +27,30 @@ export function typeFirst(event: KeyboardEvent, field: HTMLInputElement | undefi
   return digit ? 'digit' : 'open';
 }
 
+/** A key that did something must not go into a field it has opened, even where its character comes late. */
+export class Spent {
+  private key = '';
+
+  /** The key press did something. */
+  by(event: KeyboardEvent) {
+    this.key = event.key;
+    event.preventDefault();
+  }
+  /** In a list the same key would choose an entry. */
+  press(event: KeyboardEvent) {
+    if (this.key !== '' && event.key === this.key) event.preventDefault();
+  }
+  input(event: InputEvent) {
+    if (this.key !== '' && event.data === this.key) event.preventDefault();
+    this.key = '';
+  }
+  up() {
+    this.key = '';
+  }
+}
+/** One for all screens: the field may be on the next one. */
+export const spent = new Spent();
+
 /** Follows "g" and then a view's key, and the keys that every screen has. */
 export class Going {
   private armed = false;
