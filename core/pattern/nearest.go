@@ -67,6 +67,15 @@ func (p *Pattern) Says(text string) bool {
 	})
 }
 
+// Names tells whether words say some of a set's name itself, and not only what kind of set it is.
+func Names(words, name string) bool {
+	has := wordsOf(name)
+	return slices.ContainsFunc(wordsOf(words), func(w string) bool {
+		return slices.ContainsFunc(has, func(x string) bool { return strings.HasPrefix(x, w) }) &&
+			!slices.ContainsFunc(all, func(p *Pattern) bool { return p.Says(w) })
+	})
+}
+
 // alike is how much of a word is another: all of it, or the beginning while it is being typed.
 func alike(typed, have string, last bool) float64 {
 	switch {

@@ -151,3 +151,24 @@ func TestEveryOptionMatters(t *testing.T) {
 		}
 	}
 }
+
+// A maker, a model or a nickname names a set; what kind of set it is does not, though a name has it too.
+func TestWordsThatNameASet(t *testing.T) {
+	for _, x := range []struct {
+		words, name string
+		want        bool
+	}{
+		{"ostrel", "Ostrel RT-7", true},
+		{"the ost", "Ostrel RT-7", true},
+		{"rt 7", "Ostrel RT-7", true},
+		{"stereo amplifier ostrel", "Ostrel RT-7", true},
+		{"stereo amp", "Ostrel stereo amplifier", false},
+		{"cassette", "Ostrel cassette deck", false},
+		{"marrow", "Ostrel RT-7", false},
+		{"", "Ostrel RT-7", false},
+	} {
+		if got := Names(x.words, x.name); got != x.want {
+			t.Errorf("%q of %q: %t", x.words, x.name, got)
+		}
+	}
+}

@@ -35,6 +35,7 @@ type Sheeted struct {
 	Kind    string `json:"kind"`
 	Blocked bool   `json:"blocked"`
 	Jobs    int    `json:"jobs"`
+	Named   bool   `json:"named"` // the words say some of its name, not only what it is
 }
 
 // Earlier is a job that there was before, whose sheet a new one can begin with.
@@ -43,6 +44,7 @@ type Earlier struct {
 	Set       string `json:"set"`
 	Complaint string `json:"complaint"`
 	Headline  string `json:"headline"`
+	Named     bool   `json:"named"`
 }
 
 const mostBeginnings = 5 // of each
@@ -72,7 +74,7 @@ func (s *Server) begin(r *http.Request) (Beginnings, error) {
 		return out, err
 	}
 	for _, x := range sheets {
-		out.Sheets = append(out.Sheets, Sheeted{x.ID, x.Name, x.Kind, x.Blocked, x.Jobs})
+		out.Sheets = append(out.Sheets, Sheeted{x.ID, x.Name, x.Kind, x.Blocked, x.Jobs, pattern.Names(p.Words, x.Name)})
 	}
 	jobs, _, err := s.store.Shelf(r.Context(), p, nil)
 	if err != nil {
@@ -83,7 +85,7 @@ func (s *Server) begin(r *http.Request) (Beginnings, error) {
 		if err := json.Unmarshal(x.Row, &row); err != nil {
 			return out, err
 		}
-		out.Jobs = append(out.Jobs, Earlier{row.Number, row.Set, row.Complaint, row.Headline})
+		out.Jobs = append(out.Jobs, Earlier{row.Number, row.Set, row.Complaint, row.Headline, pattern.Names(p.Words, row.Set)})
 	}
 	return out, nil
 }

@@ -68,6 +68,7 @@ name: string
 kind: string
 blocked: boolean
 jobs: number
+named: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -78,6 +79,7 @@ number: number
 set: string
 complaint: string
 headline: string
+named: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

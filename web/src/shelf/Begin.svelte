@@ -31,18 +31,24 @@
   let setAt: HTMLInputElement | undefined = $state();
   const fresh = new Fresh();
   const meant = $derived(taken ?? choices[at] ?? null);
+  const named = (c: Choice) => (c.of === 'sheet' ? c.sheet.named : c.of === 'job' && c.job.named);
   const name = (c: Choice) => (c.of === 'sheet' ? c.sheet.name : c.of === 'job' ? c.job.set : c.pattern.name);
 
   async function look(words: string) {
     try {
       const got = await fresh.last(() => api.begin({ q: words }));
       if (got === undefined) return;
-      // Words that a sheet or a job has all of mean that one; a pattern is only the nearest.
-      choices = [
+      const here: Choice[] = [
         ...got.sheets.map((sheet): Choice => ({ of: 'sheet', key: `s${sheet.id}`, sheet })),
         ...got.jobs.map((job): Choice => ({ of: 'job', key: `j${job.number}`, job })),
-        ...(words.trim() ? got.patterns : []).map((pattern): Choice => ({ of: 'pattern', key: pattern.name, pattern })),
       ];
+      const patterns = words.trim() ? got.patterns : [];
+      const usual = (known: boolean) =>
+        patterns
+          .filter((p) => (p.group !== 'unknown') === known)
+          .map((pattern): Choice => ({ of: 'pattern', key: pattern.name, pattern }));
+      // A name means that set; where only its kind was said, the sheet of one model is not meant before what is usual.
+      choices = [...here.filter(named), ...usual(true), ...here.filter((c) => !named(c)), ...usual(false)];
       at = 0;
       trouble = '';
     } catch (error) {
@@ -56,7 +62,11 @@
     api.sheet(String(id)).then(
       ({ tables: t, check }) => {
         const name = `${t.maker} ${t.model}`.trim();
-        take({ of: 'sheet', key: `s${id}`, sheet: { id, name, kind: t.kind, blocked: check.blocked, jobs: 0 } });
+        take({
+          of: 'sheet',
+          key: `s${id}`,
+          sheet: { id, name, kind: t.kind, blocked: check.blocked, jobs: 0, named: true },
+        });
       },
       (error: unknown) => (trouble = told(error)),
     );
