@@ -8,7 +8,7 @@ step = @printf '\n== %s\n'
 export npm_config_loglevel = error
 
 web_sources := $(shell find web/src web/public -type f) web/index.html web/package.json web/package-lock.json web/vite.config.ts web/svelte.config.js
-go_sources := $(shell find cmd core internal demo web -name '*.go' -not -path '*/node_modules/*') $(wildcard demo/*/*.json internal/store/migrations/*.sql core/pattern/sets/* core/circuit/families/* internal/instrument/words/*) go.mod go.sum
+go_sources := $(shell find cmd core internal demo web -name '*.go' -not -path '*/node_modules/*') $(wildcard demo/*/*.json demo/pictures/*/* internal/store/migrations/*.sql core/pattern/sets/* core/circuit/families/* internal/instrument/words/*) go.mod go.sum
 
 ## Fetch, build and start Step Trace with the demo workshop.
 demo: bin/steptrace

@@ -4,15 +4,20 @@
 package demo
 
 import (
+	"archive/zip"
+	"bytes"
 	"context"
 	"embed"
+	"errors"
 	"fmt"
 	"io/fs"
+	"path"
+	"strings"
 
 	"steptrace/core/standin"
 )
 
-//go:embed sheets/*.json jobs/*.json
+//go:embed sheets/*.json jobs/*.json pictures
 var files embed.FS
 
 // Faults are what is wrong with the sets of the demo's jobs, by the jobs' numbers: their
@@ -35,21 +40,52 @@ type Importer interface {
 
 // Fill imports the demo workshop into an empty store.
 func Fill(ctx context.Context, in Importer) error {
-	err := each("sheets", func(data []byte) error {
-		_, err := in.ImportSheet(ctx, data)
+	err := each("sheets", func(name string, data []byte) error {
+		data, err := pictured(name, data)
+		if err == nil {
+			_, err = in.ImportSheet(ctx, data)
+		}
 		return err
 	})
 	if err != nil {
 		return err
 	}
-	return each("jobs", func(data []byte) error {
+	return each("jobs", func(_ string, data []byte) error {
 		_, err := in.ImportJob(ctx, data)
 		return err
 	})
 }
 
+// pictured is a sheet as it stands, or where there are pictures of its set, bundled with them.
+func pictured(name string, data []byte) ([]byte, error) {
+	folder := path.Join("pictures", strings.TrimSuffix(name, ".json"))
+	entries, err := fs.ReadDir(files, folder)
+	if errors.Is(err, fs.ErrNotExist) {
+		return data, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	var out bytes.Buffer
+	z := zip.NewWriter(&out)
+	put := func(name string, data []byte) error {
+		f, err := z.Create(name)
+		if err == nil {
+			_, err = f.Write(data)
+		}
+		return err
+	}
+	err = put("sheet.json", data)
+	for _, e := range entries {
+		data, readErr := files.ReadFile(path.Join(folder, e.Name()))
+		err = errors.Join(err, readErr, put(e.Name(), data))
+	}
+	err = errors.Join(err, z.Close())
+	return out.Bytes(), err
+}
+
 // each hands over the files of a folder in the order of their names.
-func each(folder string, take func(data []byte) error) error {
+func each(folder string, take func(name string, data []byte) error) error {
 	entries, err := fs.ReadDir(files, folder)
 	if err != nil {
 		return err
@@ -57,7 +93,7 @@ func each(folder string, take func(data []byte) error) error {
 	for _, e := range entries {
 		data, err := files.ReadFile(folder + "/" + e.Name())
 		if err == nil {
-			err = take(data)
+			err = take(e.Name(), data)
 		}
 		if err != nil {
 			return fmt.Errorf("demo file %s: %w", e.Name(), err)

@@ -25,7 +25,7 @@ import (
 func sheets(t *testing.T) map[string]*sheet.Plan {
 	t.Helper()
 	out := map[string]*sheet.Plan{}
-	err := each("sheets", func(data []byte) error {
+	err := each("sheets", func(_ string, data []byte) error {
 		s, err := sheet.ReadJSON(data)
 		if err != nil {
 			return err

@@ -1,9 +1,21 @@
 import { svelte } from '@sveltejs/vite-plugin-svelte';
 import tailwindcss from '@tailwindcss/vite';
 import { defineConfig } from 'vite';
+import { viteStaticCopy } from 'vite-plugin-static-copy';
 
 export default defineConfig({
-  plugins: [tailwindcss(), svelte()],
+  plugins: [
+    tailwindcss(),
+    svelte(),
+    // What the PDF library fetches by name when a page needs it.
+    viteStaticCopy({
+      targets: [
+        { src: 'node_modules/pdfjs-dist/standard_fonts/*', dest: 'pdf/fonts' },
+        { src: 'node_modules/pdfjs-dist/cmaps/*', dest: 'pdf/cmaps' },
+        { src: 'node_modules/pdfjs-dist/wasm/*', dest: 'pdf/wasm' },
+      ],
+    }),
+  ],
   base: './',
   build: {
     assetsInlineLimit: 0,

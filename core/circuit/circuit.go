@@ -43,6 +43,16 @@ type Part struct {
 // Outside is the In of what is no part of the stage.
 const Outside = "outside"
 
+// There tells whether it is a part of the set that can be put a finger on: no source that stands for what
+// comes in, nothing outside.
+func (p *Part) There() bool {
+	switch p.Kind {
+	case Voltage, Current, Alternating, Signal:
+		return false
+	}
+	return p.In != Outside
+}
+
 // Problem is one thing wrong with a circuit, named by its part or its node.
 type Problem struct {
 	Where   string `json:"where"`

@@ -1,58 +1,197 @@
-// Package picture checks photographs that come from a phone or a file, and
-// makes the small previews that lists show.
+// Package picture checks photographs that come from a phone or a file, makes the small previews that lists
+// show, and makes of a photograph of a board what is kept for its sheet: of a sensible size, the right
+// way up, with nothing in it but the picture.
 package picture
 
 import (
 	"bytes"
+	"encoding/binary"
 	"fmt"
 	"image"
-	_ "image/jpeg" // what a phone sends
-	_ "image/png"
+	"image/jpeg"
+	"image/png"
 
+	"steptrace/core/beside"
 	"steptrace/core/mend"
 
-	"github.com/kovidgoyal/imaging"
+	"github.com/rwcarlsen/goexif/exif"
+	"golang.org/x/image/draw"
+	"golang.org/x/image/math/f64"
 	_ "golang.org/x/image/webp"
 )
 
 const (
-	// MaxBytes is the largest picture taken in; a phone's are 2 to 8 MB.
-	MaxBytes = 16 << 20
+	// MaxBytes is the largest picture taken in; a phone's are 2 to 25 MB, at 50 megapixels.
+	MaxBytes = 32 << 20
 	// maxPixels keeps a small file from unfolding into gigabytes.
-	maxPixels = 60e6
+	maxPixels = 64e6
 	// previewSide is the longer side of a preview, in pixels.
 	previewSide = 360
+	// boardSide is the longer side of what is kept for a sheet: a board of 40 cm has 10 pixels to the
+	// millimetre then, enough for the print on its smallest parts.
+	boardSide = 4096
 )
 
 // Picture is a checked picture with its preview, a JPEG the right way up.
 type Picture struct {
 	Type          string // "image/jpeg"
-	Width, Height int
+	Width, Height int    // of Data, as it is stored
 	Data, Preview []byte
 }
 
-// Read checks a file and makes its preview. Errors are those a person can mend (mend.Error).
-func Read(data []byte) (Picture, error) {
+// turns holds one picture at a time: one of 64 megapixels takes half a gigabyte while it is worked on.
+var turns = make(chan struct{}, 1)
+
+// opened is a picture unfolded, how it has to be turned to stand upright, and its kind.
+type opened struct {
+	image.Image
+	way  int // EXIF orientation, 1 to 8
+	kind string
+}
+
+// open checks a file and unfolds it. Only Go's own decoders: no other program is called on what comes from
+// outside.
+func open(data []byte) (opened, error) {
 	c, kind, err := image.DecodeConfig(bytes.NewReader(data))
 	switch {
 	case len(data) == 0:
-		return Picture{}, mend.Errorf("nothing arrived: choose the picture again")
+		return opened{}, mend.Errorf("nothing arrived: choose the picture again")
 	case err != nil:
-		return Picture{}, mend.Errorf(
+		return opened{}, mend.Errorf(
 			"this is not a JPEG, PNG or WebP picture. A phone that keeps its photographs in another format can be set to save JPEG",
 		)
 	case c.Width <= 0 || c.Height <= 0 || float64(c.Width)*float64(c.Height) > maxPixels:
-		return Picture{}, mend.Errorf("%d × %d pixels are more than can be kept: save it smaller", c.Width, c.Height)
+		return opened{}, mend.Errorf("%d × %d pixels are more than can be kept: save it smaller", c.Width, c.Height)
 	}
-	// Only Go's own decoders: no other program is called on what comes from outside.
-	whole, err := imaging.Decode(bytes.NewReader(data), imaging.AutoOrientation(true), imaging.Backends(imaging.GO_IMAGE))
+	whole, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {
-		return Picture{}, mend.Errorf("the picture breaks off or is damaged: send it again")
+		return opened{}, mend.Errorf("the picture breaks off or is damaged: send it again")
 	}
-	small := imaging.Fit(whole, previewSide, previewSide, imaging.Lanczos)
-	var preview bytes.Buffer
-	if err := imaging.Encode(&preview, small, imaging.JPEG, imaging.JPEGQuality(80)); err != nil {
-		return Picture{}, fmt.Errorf("preview: %w", err)
+	return opened{whole, orientation(data), kind}, nil
+}
+
+// orientation reads how a camera was held: EXIF 2.3, tag 274. What cannot be read means upright.
+func orientation(data []byte) int {
+	way := 1
+	_ = beside.Try(func() { // what a file says of itself can be anything
+		x, err := exif.Decode(bytes.NewReader(data))
+		if err != nil {
+			return
+		}
+		tag, err := x.Get(exif.Orientation)
+		if err != nil {
+			return
+		}
+		if v, err := tag.Int(0); err == nil && v >= 1 && v <= 8 {
+			way = v
+		}
+	})
+	return way
+}
+
+// upright gives the picture the right way up, its longer side at most so many pixels.
+func (o opened) upright(most int) image.Image {
+	w, h := o.Bounds().Dx(), o.Bounds().Dy()
+	k := min(1, float64(most)/float64(max(w, h)))
+	if k == 1 && o.way == 1 {
+		return o.Image
 	}
-	return Picture{Type: "image/" + kind, Width: c.Width, Height: c.Height, Data: data, Preview: preview.Bytes()}, nil
+	sw, sh := k*float64(w), k*float64(h) // as stored, scaled
+	// Where x and y as stored go: EXIF 2.3, table of orientations.
+	to := map[int]f64.Aff3{
+		1: {k, 0, 0, 0, k, 0},
+		2: {-k, 0, sw, 0, k, 0},
+		3: {-k, 0, sw, 0, -k, sh},
+		4: {k, 0, 0, 0, -k, sh},
+		5: {0, k, 0, k, 0, 0},
+		6: {0, -k, sh, k, 0, 0},
+		7: {0, -k, sh, -k, 0, sw},
+		8: {0, k, 0, -k, 0, sw},
+	}[o.way]
+	if o.way >= 5 {
+		sw, sh = sh, sw
+	}
+	out := image.NewRGBA(image.Rect(0, 0, max(1, int(sw+0.5)), max(1, int(sh+0.5))))
+	from := o.Bounds().Min
+	to[2] -= to[0]*float64(from.X) + to[1]*float64(from.Y)
+	to[5] -= to[3]*float64(from.X) + to[4]*float64(from.Y)
+	draw.BiLinear.Transform(out, to, o.Image, o.Bounds(), draw.Over, nil)
+	return out
+}
+
+func asJPEG(m image.Image, quality int) ([]byte, error) {
+	var b bytes.Buffer
+	if err := jpeg.Encode(&b, m, &jpeg.Options{Quality: quality}); err != nil {
+		return nil, fmt.Errorf("picture: %w", err)
+	}
+	return b.Bytes(), nil
+}
+
+// bare tells whether a file has nothing in it but a picture, as those have that are made here.
+func bare(data []byte, kind string) bool {
+	switch kind {
+	case "jpeg":
+		// ITU-T T.81, B.1.1: marker, length, what it says; the picture itself begins at SOS.
+		for at := 2; at+4 <= len(data) && data[at] == 0xff; at += 2 + int(binary.BigEndian.Uint16(data[at+2:])) {
+			switch m := data[at+1]; {
+			case m == 0xda:
+				return bytes.HasSuffix(data, []byte{0xff, 0xd9})
+			case m >= 0xe0 && m <= 0xef || m == 0xfe:
+				return false // what programs and cameras say besides
+			}
+		}
+	case "png":
+		// PNG, 5.3: length, type, data, check sum.
+		for at := 8; at+12 <= len(data); at += 12 + int(binary.BigEndian.Uint32(data[at:])) {
+			switch string(data[at+4 : at+8]) {
+			case "IHDR", "PLTE", "IDAT", "tRNS":
+			case "IEND":
+				return at+12 == len(data)
+			default:
+				return false
+			}
+		}
+	}
+	return false
+}
+
+// Read checks a file, kept as it is, and makes its preview. Errors are those a person can mend (mend.Error).
+func Read(data []byte) (Picture, error) {
+	turns <- struct{}{}
+	defer func() { <-turns }()
+	o, err := open(data)
+	if err != nil {
+		return Picture{}, err
+	}
+	preview, err := asJPEG(o.upright(previewSide), 80)
+	return Picture{Type: "image/" + o.kind, Width: o.Bounds().Dx(), Height: o.Bounds().Dy(), Data: data, Preview: preview}, err
+}
+
+// Board checks a file and makes of it what is kept for a sheet: upright, its longer side at most 4096
+// pixels, a PNG where it was one (drawings have sharp lines) and a JPEG otherwise, without what the camera wrote
+// beside it: where, when, with what. Errors are those a person can mend.
+func Board(data []byte) (Picture, error) {
+	turns <- struct{}{}
+	defer func() { <-turns }()
+	o, err := open(data)
+	if err != nil {
+		return Picture{}, err
+	}
+	m := o.upright(boardSide)
+	p := Picture{Type: "image/jpeg", Width: m.Bounds().Dx(), Height: m.Bounds().Dy()}
+	switch {
+	case m == o.Image && bare(data, o.kind): // read back from a bundle it stays the same
+		p.Type, p.Data = "image/"+o.kind, data
+	case o.kind == "png":
+		var b bytes.Buffer
+		err = png.Encode(&b, m)
+		p.Type, p.Data = "image/png", b.Bytes()
+	default:
+		p.Data, err = asJPEG(m, 88)
+	}
+	if err != nil {
+		return Picture{}, err
+	}
+	p.Preview, err = asJPEG(opened{Image: m, way: 1}.upright(previewSide), 80)
+	return p, err
 }

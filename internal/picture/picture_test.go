@@ -30,7 +30,7 @@ func photo(width, height int) image.Image {
 	return m
 }
 
-func asJPEG(t *testing.T, m image.Image) []byte {
+func jpegOf(t *testing.T, m image.Image) []byte {
 	t.Helper()
 	var b bytes.Buffer
 	if err := jpeg.Encode(&b, m, nil); err != nil {
@@ -57,9 +57,9 @@ func TestPreviewIsSmallAndTheRightWayUp(t *testing.T) {
 		width, height int
 		kind          string
 	}{
-		{"landscape", asJPEG(t, photo(1200, 900)), 360, 270, "image/jpeg"},
-		{"held upright", turned(asJPEG(t, photo(1200, 900)), 6), 270, 360, "image/jpeg"},
-		{"small already", asJPEG(t, photo(100, 80)), 100, 80, "image/jpeg"},
+		{"landscape", jpegOf(t, photo(1200, 900)), 360, 270, "image/jpeg"},
+		{"held upright", turned(jpegOf(t, photo(1200, 900)), 6), 270, 360, "image/jpeg"},
+		{"small already", jpegOf(t, photo(100, 80)), 100, 80, "image/jpeg"},
 	} {
 		p, err := Read(x.data)
 		if err != nil {
@@ -86,7 +86,7 @@ func TestPreviewIsSmallAndTheRightWayUp(t *testing.T) {
 }
 
 func TestWhatIsNoPictureSaysWhy(t *testing.T) {
-	whole := asJPEG(t, photo(400, 300))
+	whole := jpegOf(t, photo(400, 300))
 	var huge bytes.Buffer
 	if err := png.Encode(&huge, image.NewGray(image.Rect(0, 0, 1, 1))); err != nil {
 		t.Fatal(err)
@@ -110,6 +110,100 @@ func TestWhatIsNoPictureSaysWhy(t *testing.T) {
 		var bad mend.Error
 		if _, err := Read(x.data); !errors.As(err, &bad) || !strings.Contains(err.Error(), x.says) {
 			t.Errorf("%s: %v, want %q", x.name, err, x.says)
+		}
+	}
+}
+
+// Every way a camera can be held gives the same upright picture: red on the left, and on top the marker.
+func TestABoardIsUprightSmallAndBare(t *testing.T) {
+	scene := image.NewRGBA(image.Rect(0, 0, 120, 80))
+	for y := range 80 {
+		for x := range 120 {
+			c := color.RGBA{20, 20, 200, 255}
+			if x < 60 {
+				c.R, c.B = 200, 20
+			}
+			if y < 40 {
+				c.G = 180
+			}
+			scene.SetRGBA(x, y, c)
+		}
+	}
+	// How each orientation stores it: where the pixel at x, y of the upright picture stands in the file.
+	stored := map[uint16]func(x, y int) (int, int){
+		1: func(x, y int) (int, int) { return x, y },
+		2: func(x, y int) (int, int) { return 119 - x, y },
+		3: func(x, y int) (int, int) { return 119 - x, 79 - y },
+		4: func(x, y int) (int, int) { return x, 79 - y },
+		5: func(x, y int) (int, int) { return y, x },
+		6: func(x, y int) (int, int) { return y, 119 - x },
+		7: func(x, y int) (int, int) { return 79 - y, 119 - x },
+		8: func(x, y int) (int, int) { return 79 - y, x },
+	}
+	for way, at := range stored {
+		size := image.Rect(0, 0, 120, 80)
+		if way >= 5 {
+			size = image.Rect(0, 0, 80, 120)
+		}
+		held := image.NewRGBA(size)
+		for y := range 80 {
+			for x := range 120 {
+				i, j := at(x, y)
+				held.Set(i, j, scene.At(x, y))
+			}
+		}
+		p, err := Board(turned(jpegOf(t, held), way))
+		if err != nil || p.Width != 120 || p.Height != 80 || p.Type != "image/jpeg" || bytes.Contains(p.Data, []byte("Exif")) {
+			t.Fatalf("held way %d: %v, %d × %d %s", way, err, p.Width, p.Height, p.Type)
+		}
+		m, err := jpeg.Decode(bytes.NewReader(p.Data))
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, at := range []image.Point{{20, 15}, {100, 15}, {20, 65}, {100, 65}} {
+			r, g, b, _ := m.At(at.X, at.Y).RGBA()
+			wr, wg, wb, _ := scene.At(at.X, at.Y).RGBA()
+			if (r > b) != (wr > wb) || (g > 0x6000) != (wg > 0x6000) {
+				t.Errorf("held way %d, at %v: %x %x %x", way, at, r, g, b)
+			}
+		}
+	}
+	first, err := Board(turned(jpegOf(t, scene), 6))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if again, err := Board(first.Data); err != nil || !bytes.Equal(again.Data, first.Data) {
+		t.Errorf("taken in again it is another: %v", err)
+	}
+	if hidden, err := Board(append(jpegOf(t, scene), "51.5 N"...)); err != nil || bytes.Contains(hidden.Data, []byte("51.5")) {
+		t.Errorf("what hangs behind is kept: %v", err)
+	}
+	large, err := Board(jpegOf(t, photo(6000, 3000)))
+	if err != nil || large.Width != 4096 || large.Height != 2048 {
+		t.Errorf("large: %d × %d, %v", large.Width, large.Height, err)
+	}
+	one, err := Board(jpegOf(t, photo(1, 1)))
+	if err != nil || one.Width != 1 || one.Height != 1 {
+		t.Errorf("one pixel: %d × %d, %v", one.Width, one.Height, err)
+	}
+	var b bytes.Buffer
+	if err := png.Encode(&b, photo(50, 40)); err != nil {
+		t.Fatal(err)
+	}
+	if p, err := Board(b.Bytes()); err != nil || p.Type != "image/png" || !bytes.Equal(p.Data, b.Bytes()) {
+		t.Errorf("PNG: %s, %v", p.Type, err)
+	}
+}
+
+// A phone's largest photograph: 50 megapixels.
+func BenchmarkBoard(b *testing.B) {
+	var large bytes.Buffer
+	if err := jpeg.Encode(&large, photo(8192, 6144), nil); err != nil {
+		b.Fatal(err)
+	}
+	for b.Loop() {
+		if _, err := Board(large.Bytes()); err != nil {
+			b.Fatal(err)
 		}
 	}
 }

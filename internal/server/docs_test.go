@@ -272,6 +272,10 @@ func TestFormatExamplesAreRead(t *testing.T) {
 			if plan, problems := s.Plan(); len(problems) > 0 || len(plan.Routes) != 1 {
 				t.Errorf("the example table has problems: %v", problems)
 			}
+		case "json pictures":
+			_, sheet := w.call("GET", "/api/sheets/4/file.json", "")
+			w.must("POST", "/api/sheets/import",
+				bundled(t, map[string]string{"sheet.json": string(sheet), "pictures.json": b.text, "pictures/1.jpg": snapshot(t, 200, 150)}))
 		case "csv pattern":
 			p, err := pattern.Read([]byte(b.text))
 			if err != nil {
@@ -307,7 +311,7 @@ func TestFormatExamplesAreRead(t *testing.T) {
 			}
 		}
 	}
-	if len(read) != 4 {
+	if len(read) != 5 {
 		t.Errorf("examples found: %v", read)
 	}
 }

@@ -258,6 +258,20 @@ var table = []Route{
 	fetches("/sheets/{id}/file.json", "sheetFile", (*Server).sheetFile),
 	fetches("/sheets/{id}/file.csv", "sheetTable", (*Server).sheetFile),
 
+	// Its pictures, with the pins on them.
+	fetches("/sheets/{id}/file.zip", "sheetBundle", (*Server).sheetFile),
+	asks("/sheets/{id}/board", "board", (*Server).boardOfSheet, "route"),
+	asks("/jobs/{number}/board", "jobBoard", (*Server).boardOfJob),
+	uploads("/sheets/{id}/board", "addBoard", (*Server).addBoard, "id", "name", "seen", "route"),
+	sends(putIt, "/sheets/{id}/board/{picture}", "lookAtBoard", (*Server).lookAtBoard, "route"),
+	uploads("/sheets/{id}/board/{picture}", "replaceBoard", (*Server).replaceBoard, "route"),
+	sends(postIt, "/sheets/{id}/board/{picture}/pins", "placePin", (*Server).placePin, "route"),
+	fetches("/sheets/{id}/board/{picture}", "boardPicture", (*Server).boardPicture, "changes"),
+	fetches("/sheets/{id}/board/{picture}/preview", "boardPreview", (*Server).boardPicture, "changes"),
+	asks("/sheets/{id}/phone", "invitePhone", (*Server).invitePhone),
+	asks("/send/{code}", "phoneSet", (*Server).phoneSet),
+	uploads("/send/{code}", "phoneSends", (*Server).phoneSends, "id", "name", "seen"),
+
 	fetches("/sound", "sound", (*Server).sound, "shape", "frequency", "second", "level", "rate", "device"),
 	asks("/sound/levels", "soundLevels", (*Server).soundLevels),
 	sends(postIt, "/sound/levels/out", "calibrateOut", (*Server).calibrateOut),

@@ -163,7 +163,7 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		{"unknown step", "POST", "/api/jobs/142/strip/zz/back", `{"count":1}`, 422, "did not come out"},
 		{"no picture", "POST", "/api/jobs/142/pictures?id=p1", "hello", 422, "not a JPEG, PNG or WebP"},
 		{"picture of no step", "GET", "/api/jobs/142/pictures/zz", "", 404, "no such entry"},
-		{"picture too large", "POST", "/api/jobs/142/pictures?id=p1", strings.Repeat("x", 16<<20+1), 413, "More than 16384 kB"},
+		{"picture too large", "POST", "/api/jobs/142/pictures?id=p1", strings.Repeat("x", 32<<20+1), 413, "More than 32768 kB"},
 		{"ohms while live", "POST", "/api/jobs/142/readings", taken("1", "J7-2", "4k7 ohm"), 422, "this set is live"},
 		{"lifted nothing known", "POST", "/api/jobs/142/readings",
 			`{"id":"1","point":"J7-2","text":"31m","without":["C999"],"conditions":{"route":"","injected":null,"instrument":""}}`, 422,

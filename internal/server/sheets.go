@@ -1,9 +1,11 @@
 package server
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"fmt"
+	"io"
 	"net/http"
 	"strings"
 	"time"
@@ -271,8 +273,21 @@ func (s *Server) readTable(w http.ResponseWriter, r *http.Request) (SheetView, e
 	return SheetView{Tables: x.tables, Check: c}, nil
 }
 
+// readCloser reads what was looked at before, and closes what that is of.
+type readCloser struct {
+	io.Reader
+	io.Closer
+}
+
 func (s *Server) importSheetFile(w http.ResponseWriter, r *http.Request) (SheetView, error) {
-	data, err := body(w, r, maxFile)
+	// A bundle has pictures in it; what else arrives is text.
+	limit := int64(maxFile)
+	head := bufio.NewReader(r.Body)
+	if first, _ := head.Peek(len(zipped)); isBundle(first) { // what cannot be read will be found below
+		limit = maxJobFile
+	}
+	r.Body = readCloser{head, r.Body}
+	data, err := body(w, r, limit)
 	if err != nil {
 		return SheetView{}, err
 	}
@@ -283,9 +298,17 @@ func (s *Server) importSheetFile(w http.ResponseWriter, r *http.Request) (SheetV
 	return s.storedSheet(r.Context(), id)
 }
 
-// ImportSheet stores a sheet file, JSON or CSV. One that cannot be traced by
-// is refused whole.
+// ImportSheet stores a sheet file, JSON or CSV, or a bundle of one with its pictures. One that cannot be
+// traced by is refused whole.
 func (s *Server) ImportSheet(ctx context.Context, data []byte) (int64, error) {
+	var pictures []store.Pictured
+	if isBundle(data) {
+		b, err := readBundle(data)
+		if err != nil {
+			return 0, err
+		}
+		data, pictures = b.sheet, b.pictures
+	}
 	x, err := decodeSheet(data)
 	if err != nil {
 		return 0, err
@@ -293,7 +316,7 @@ func (s *Server) ImportSheet(ctx context.Context, data []byte) (int64, error) {
 	if _, problems := x.document.Plan(); sheet.Blocked(problems) {
 		return 0, blocked(problems, x.origin, &x.tables)
 	}
-	return s.store.AddSheet(ctx, x.document)
+	return s.store.AddSheet(ctx, x.document, pictures...)
 }
 
 func (s *Server) sheetFile(w http.ResponseWriter, r *http.Request) error {
@@ -305,12 +328,10 @@ func (s *Server) sheetFile(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	name := strings.Map(func(c rune) rune {
-		if c < '-' || c > 'z' || strings.ContainsRune(`/:;<=>?@[\]^`+"`", c) {
-			return '-'
-		}
-		return c
-	}, x.Document.Name())
+	name := sheetName(x.Document)
+	if strings.HasSuffix(r.URL.Path, ".zip") {
+		return s.sheetBundle(w, r, &x)
+	}
 	if strings.HasSuffix(r.URL.Path, ".csv") {
 		attach(w, "text/csv; charset=utf-8", name+".csv", x.Document.WriteCSV())
 		return nil

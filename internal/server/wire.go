@@ -80,6 +80,8 @@ func asProblem(err error) *ProblemDetails {
 			"The sheet was saved elsewhere, perhaps in another tab. Load it again, then repeat the change; what you typed stays on the "+
 				"screen.",
 		)
+	case errors.Is(err, store.ErrFull):
+		return problem(http.StatusConflict, "Full", "200 pictures are kept with one sheet. Replace one of them by the new one.")
 	case errors.Is(err, store.ErrFinished):
 		return problem(http.StatusConflict, "Job is finished", "A finished job takes no changes. Put it back on the bench first.")
 	case errors.Is(err, store.ErrTaken):

@@ -87,10 +87,15 @@ func (s *Store) Sheet(ctx context.Context, id int64) (Sheet, error) {
 	return s.scanSheet(s.reads.QueryRowContext(ctx, sheetColumns+"WHERE r.revision = s.revision AND s.id = ?", id))
 }
 
-// AddSheet stores a new sheet as its revision 1.
-func (s *Store) AddSheet(ctx context.Context, document *sheet.Sheet) (id int64, err error) {
+// AddSheet stores a new sheet as its revision 1, with the pictures it brings along.
+func (s *Store) AddSheet(ctx context.Context, document *sheet.Sheet, pictures ...Pictured) (id int64, err error) {
 	err = s.inTx(ctx, func(tx runner) error {
 		id, err = addSheet(ctx, tx, document, false)
+		for _, p := range pictures {
+			if err == nil {
+				err = addPicture(ctx, tx, id, p.Picture, p.Files)
+			}
+		}
 		return err
 	})
 	return id, err

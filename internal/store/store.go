@@ -26,6 +26,9 @@ var ErrNotFound = errors.New("not found")
 // ErrStale says that somebody else saved the sheet in between.
 var ErrStale = errors.New("changed in between")
 
+// ErrFull says that no more of a kind is kept at one place.
+var ErrFull = errors.New("full")
+
 // ErrFinished says that a finished job takes no more readings.
 var ErrFinished = errors.New("job is finished")
 

@@ -2,6 +2,8 @@
   import { Kbd, ThemeProvider } from 'flowbite-svelte';
   import Router from 'svelte-spa-router';
   import { told } from './api/client';
+  import Send from './board/Send.svelte';
+  import SheetBoard from './board/SheetBoard.svelte';
   import Broken from './shared/Broken.svelte';
   import { controls } from './shared/controls';
   import { spent } from './shared/keys.svelte';
@@ -17,6 +19,8 @@
     '/jobs/new': NewJob,
     ...Object.fromEntries(places.map((p) => [p.route, p.screen])),
     '/sheets': SheetList,
+    '/sheets/:id/pictures': SheetBoard,
+    '/send/:code': Send,
     '*': Nowhere,
   };
 

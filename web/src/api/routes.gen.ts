@@ -1,5 +1,5 @@
 // Code generated from the API's routes by "make types". DO NOT EDIT.
-import type { Beginnings, BenchInstrument, BenchSetting, Calibration, CapturesView, Chart, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, Conditions, Connected, Count, DischargeQuestion, Echo, FamilyList, Findings, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, Line, LineRead, Mark, Matrix, NewJob, Noted, Opened, Outcome, PartKinds, PartQuestion, PartVerdict, PracticeView, Practising, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, SupplyFound, TablesToCheck, ToGrow, ToMeasure, ToTake, Typed, WaitEntry, WaitsView, Waiver, WaveView } from './types.gen';
+import type { Beginnings, BenchInstrument, BenchSetting, Board, Calibration, CapturesView, Chart, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, Conditions, Connected, Count, DischargeQuestion, Echo, FamilyList, Findings, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, Line, LineRead, LookedAt, Mark, Matrix, NewJob, Noted, Opened, Outcome, PartKinds, PartQuestion, PartVerdict, PhoneSet, PhoneView, Pinned, PracticeView, Practising, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, SupplyFound, TablesToCheck, ToGrow, ToMeasure, ToTake, Typed, WaitEntry, WaitsView, Waiver, WaveView } from './types.gen';
 
 type Id = string | number;
 /** What an address carries; what is empty is left out. */
@@ -29,6 +29,7 @@ export const routes = (call: Call) => ({
   importJob: (body: BodyInit, signal?: AbortSignal) => call<Opened>('POST', `jobs/import`, body, 'application/octet-stream', signal),
   job: (number: Id, signal?: AbortSignal) => call<JobView>('GET', `jobs/${at(number)}`, undefined, 'application/json', signal),
   setBench: (number: Id, body: BenchSetting, signal?: AbortSignal) => call<JobView>('PUT', `jobs/${at(number)}/bench`, JSON.stringify(body), 'application/json', signal),
+  jobBoard: (number: Id, signal?: AbortSignal) => call<Board>('GET', `jobs/${at(number)}/board`, undefined, 'application/json', signal),
   captures: (number: Id, signal?: AbortSignal) => call<CapturesView>('GET', `jobs/${at(number)}/captures`, undefined, 'application/json', signal),
   keepCapture: (number: Id, body: BodyInit, query: Query<'id' | 'name' | 'point' | 'settings' | 'conditions' | 'channel' | 'against' | 'interval' | 'factor' | 'unit' | 'decimal' | 'shape' | 'level' | 'frequency' | 'mains' | 'pilot' | 'rail'> = {}, signal?: AbortSignal) => call<Kept>('POST', `jobs/${at(number)}/captures${asked(query)}`, body, 'application/octet-stream', signal),
   readCapture: (number: Id, body: BodyInit, query: Query<'id' | 'name' | 'point' | 'settings' | 'conditions' | 'channel' | 'against' | 'interval' | 'factor' | 'unit' | 'decimal' | 'shape' | 'level' | 'frequency' | 'mains' | 'pilot' | 'rail'> = {}, signal?: AbortSignal) => call<WaveView>('POST', `jobs/${at(number)}/captures/read${asked(query)}`, body, 'application/octet-stream', signal),
@@ -83,6 +84,8 @@ export const routes = (call: Call) => ({
   checkPart: (body: PartQuestion, signal?: AbortSignal) => call<PartVerdict>('POST', `part`, JSON.stringify(body), 'application/json', signal),
   quantity: (body: QuantityText, signal?: AbortSignal) => call<QuantityView>('POST', `quantity`, JSON.stringify(body), 'application/json', signal),
   ripple: (body: RippleQuestion, signal?: AbortSignal) => call<RippleAnswer>('POST', `ripple`, JSON.stringify(body), 'application/json', signal),
+  phoneSet: (code: Id, signal?: AbortSignal) => call<PhoneSet>('GET', `send/${at(code)}`, undefined, 'application/json', signal),
+  phoneSends: (code: Id, body: BodyInit, query: Query<'id' | 'name' | 'seen'> = {}, signal?: AbortSignal) => call<PhoneSet>('POST', `send/${at(code)}${asked(query)}`, body, 'application/octet-stream', signal),
   sheets: (query: Query<'q' | 'after'> = {}, signal?: AbortSignal) => call<SheetList>('GET', `sheets${asked(query)}`, undefined, 'application/json', signal),
   addSheet: (body: SavedSheet, signal?: AbortSignal) => call<SheetView>('POST', `sheets`, JSON.stringify(body), 'application/json', signal),
   checkSheet: (body: TablesToCheck, signal?: AbortSignal) => call<Check>('POST', `sheets/check`, JSON.stringify(body), 'application/json', signal),
@@ -91,9 +94,18 @@ export const routes = (call: Call) => ({
   readTable: (body: BodyInit, signal?: AbortSignal) => call<SheetView>('POST', `sheets/read`, body, 'application/octet-stream', signal),
   sheet: (id: Id, signal?: AbortSignal) => call<SheetView>('GET', `sheets/${at(id)}`, undefined, 'application/json', signal),
   changeSheet: (id: Id, body: SavedSheet, signal?: AbortSignal) => call<SheetView>('PUT', `sheets/${at(id)}`, JSON.stringify(body), 'application/json', signal),
+  board: (id: Id, query: Query<'route'> = {}, signal?: AbortSignal) => call<Board>('GET', `sheets/${at(id)}/board${asked(query)}`, undefined, 'application/json', signal),
+  addBoard: (id: Id, body: BodyInit, query: Query<'id' | 'name' | 'seen' | 'route'> = {}, signal?: AbortSignal) => call<Board>('POST', `sheets/${at(id)}/board${asked(query)}`, body, 'application/octet-stream', signal),
+  boardPicture: (id: Id, picture: Id, query: Query<'changes'> = {}) => `./api/sheets/${at(id)}/board/${at(picture)}${asked(query)}`,
+  replaceBoard: (id: Id, picture: Id, body: BodyInit, query: Query<'route'> = {}, signal?: AbortSignal) => call<Board>('POST', `sheets/${at(id)}/board/${at(picture)}${asked(query)}`, body, 'application/octet-stream', signal),
+  lookAtBoard: (id: Id, picture: Id, body: LookedAt, query: Query<'route'> = {}, signal?: AbortSignal) => call<Board>('PUT', `sheets/${at(id)}/board/${at(picture)}${asked(query)}`, JSON.stringify(body), 'application/json', signal),
+  placePin: (id: Id, picture: Id, body: Pinned, query: Query<'route'> = {}, signal?: AbortSignal) => call<Board>('POST', `sheets/${at(id)}/board/${at(picture)}/pins${asked(query)}`, JSON.stringify(body), 'application/json', signal),
+  boardPreview: (id: Id, picture: Id, query: Query<'changes'> = {}) => `./api/sheets/${at(id)}/board/${at(picture)}/preview${asked(query)}`,
   keepCircuit: (id: Id, body: StageCircuit, signal?: AbortSignal) => call<KeptCircuit>('PUT', `sheets/${at(id)}/circuit`, JSON.stringify(body), 'application/json', signal),
   sheetTable: (id: Id) => `./api/sheets/${at(id)}/file.csv`,
   sheetFile: (id: Id) => `./api/sheets/${at(id)}/file.json`,
+  sheetBundle: (id: Id) => `./api/sheets/${at(id)}/file.zip`,
+  invitePhone: (id: Id, signal?: AbortSignal) => call<PhoneView>('GET', `sheets/${at(id)}/phone`, undefined, 'application/json', signal),
   short: (body: ShortQuestion, signal?: AbortSignal) => call<SupplyFound>('POST', `short`, JSON.stringify(body), 'application/json', signal),
   sound: (query: Query<'shape' | 'frequency' | 'second' | 'level' | 'rate' | 'device'> = {}) => `./api/sound${asked(query)}`,
   soundLevels: (signal?: AbortSignal) => call<SoundLevels>('GET', `sound/levels`, undefined, 'application/json', signal),

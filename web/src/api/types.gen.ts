@@ -125,6 +125,118 @@ blocks: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Board".
+ */
+export interface Board {
+sheet: number
+set: string
+pictures: PictureView[]
+struck: PinPicture[]
+places: PinPlace[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PictureView".
+ */
+export interface PictureView {
+id: string
+name: string
+seen: ("parts" | "copper" | "drawing" | "other")
+/**
+ * image/jpeg, image/png or application/pdf
+ */
+type: string
+/**
+ * in pixels; 0 for a PDF
+ */
+width?: number
+height?: number
+turn?: number
+mirror?: boolean
+added: string
+changes?: number
+/**
+ * taken out, but kept
+ */
+struck?: boolean
+pins: PinView[]
+asked: PinAsked[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PinView".
+ */
+export interface PinView {
+name: string
+page?: number
+x: number
+y: number
+doubt?: boolean
+is: string
+mark: ("good" | "bad" | "suspect" | "unread" | "known")
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PinAsked".
+ */
+export interface PinAsked {
+name: string
+what: string
+elsewhere: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PinPicture".
+ */
+export interface PinPicture {
+id: string
+name: string
+seen: ("parts" | "copper" | "drawing" | "other")
+/**
+ * image/jpeg, image/png or application/pdf
+ */
+type: string
+/**
+ * in pixels; 0 for a PDF
+ */
+width?: number
+height?: number
+turn?: number
+mirror?: boolean
+added: string
+changes?: number
+/**
+ * taken out, but kept
+ */
+struck?: boolean
+pins: Pin[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Pin".
+ */
+export interface Pin {
+name: string
+page?: number
+x: number
+y: number
+doubt?: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PinPlace".
+ */
+export interface PinPlace {
+name: string
+picture: string
+of: string
+page?: number
+x: number
+y: number
+doubt?: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Calibration".
  */
 export interface Calibration {
@@ -1834,6 +1946,17 @@ problem: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LookedAt".
+ */
+export interface LookedAt {
+name: string
+seen: ("parts" | "copper" | "drawing" | "other")
+turn: number
+mirror: boolean
+struck: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Mark".
  */
 export interface Mark {
@@ -1938,12 +2061,48 @@ part?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PhoneSet".
+ */
+export interface PhoneSet {
+set: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PhoneView".
+ */
+export interface PhoneView {
+ways: PhoneWay[]
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PhoneWay".
+ */
+export interface PhoneWay {
+address: string
+qr: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Piece".
  */
 export interface Piece {
 name: string
 kind?: string
 point?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Pinned".
+ */
+export interface Pinned {
+changes: number
+name: string
+page?: number
+x: number
+y: number
+doubt?: boolean
+out?: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

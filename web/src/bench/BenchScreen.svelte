@@ -13,6 +13,7 @@
 
 <script lang="ts">
   import { Button } from 'flowbite-svelte';
+  import { push } from 'svelte-spa-router';
   import type { Ground, Judged } from '../api/types.gen';
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
@@ -24,6 +25,7 @@
   import Suspects from './Suspects.svelte';
   import SupplyStrip from './SupplyStrip.svelte';
   import { Bench, touches } from './bench.svelte';
+  import { readingKeys } from './keys';
   import MoreDialogs, { closedAll, type Opened } from './MoreDialogs.svelte';
   import { declare, typing } from '../shared/commands';
 
@@ -42,7 +44,6 @@
 
   $effect(() => void bench.load());
   $effect(() => void bench.loadTools());
-
   const view = $derived(bench.view);
 
   const open = () => view?.finished === null;
@@ -72,7 +73,7 @@
       title: '',
       act: (key) => bench.step(key === 'Home' ? -bench.points.length : bench.points.length),
     },
-    next: { keys: ['n'], title: 'aim at the proposed probe', act: () => bench.aimNext() },
+    ...readingKeys(() => bench, open),
     supply: {
       keys: ['s'],
       title: 'aim at the next supply rail not read yet',
@@ -84,16 +85,6 @@
       act: () => bench.aimNextOf(bench.findings?.controls ?? []),
     },
     aim: { keys: ['j'], title: 'aim at any point, rail, control or fuse by its name', act: () => (on.aiming = true) },
-    worked: {
-      keys: ['k'],
-      title: 'the aimed control is worked while it is read; again: as it stands',
-      act: () => bench.turnWorked(),
-    },
-    quantity: {
-      keys: ['q'],
-      title: 'what is read: signal, DC volts, frequency, ohms, current and more',
-      act: () => bench.turnQuantity(),
-    },
     inject: { keys: ['i'], title: 'what is fed in', when: open, act: () => (on.injecting = true) },
     way: { keys: ['h'], title: 'the way of working, and what each costs', when: open, act: () => (on.choosing = true) },
     swap: {
@@ -112,19 +103,6 @@
       title: 'a captured waveform from a file (or drop it): its figures, one taken as the reading',
       when: open,
       act: () => wave(null, ''),
-    },
-    take: {
-      keys: ['t'],
-      title: 'take the aimed reading with an instrument (a foot switch that types t will do)',
-      when: open,
-      act: () => bench.takeIt(),
-    },
-    feed: { keys: ['e'], title: 'set the generator to what is fed in', when: open, act: () => bench.feedIt() },
-    hands: {
-      keys: ['b'],
-      title: 'the practice bench: the probe on the aim, the generator where it is fed in',
-      when: () => open() && bench.practice !== null,
-      act: () => bench.hands(),
     },
     sound: {
       keys: ['y'],
@@ -149,6 +127,11 @@
       keys: ['m'],
       title: 'the map of the whole set; a click there goes to another route',
       act: () => (on.mapping = true),
+    },
+    whole: {
+      keys: ['P'],
+      title: 'the pictures: where everything is, and how every place stands',
+      act: () => void push(`/jobs/${bench.number}/pictures`),
     },
     route: { keys: ['r'], title: 'the next route', when: open, act: () => bench.nextRoute() },
     strike: {

@@ -3,6 +3,7 @@
   import { Button } from 'flowbite-svelte';
   import { link } from 'svelte-spa-router';
   import type { Ground } from '../api/types.gen';
+  import Placed from '../board/Placed.svelte';
   import Scroll from '../shared/Scroll.svelte';
   import Grounds from './Grounds.svelte';
   import type { Bench } from './bench.svelte';
@@ -93,6 +94,15 @@
         <p class="border-measured mt-2 border-l-4 pl-3" data-test="manual"><b>The sheet?</b> {error.text}</p>
       {/each}
       {#if next}
+        {#if view}
+          <Placed
+            class="mt-2 lg:float-right lg:mb-1 lg:ml-3 lg:w-[210px]"
+            sheet={view.sheetId}
+            revision={view.revision}
+            names={[next.point]}
+            href="/jobs/{view.number}/pictures"
+          />
+        {/if}
         <dl class="mt-2 grid grid-cols-[max-content_1fr] gap-x-3.5 gap-y-0.5">
           {#each next.facts as fact (fact.label)}
             {@const mind = fact.label === 'Mind'}

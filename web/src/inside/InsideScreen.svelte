@@ -19,6 +19,7 @@
   import { engineering } from '../shared/format';
   import JobFrame from '../shared/JobFrame.svelte';
   import RepairDialog from '../shared/RepairDialog.svelte';
+  import Placed from '../board/Placed.svelte';
   import { declare, typing } from '../shared/commands';
   import Key from '../shared/Key.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
@@ -167,6 +168,12 @@
         {#if looked.circuit && !closed}<Entry {inside} {looked} bind:field bind:against />{/if}
         {#if inside.trouble}<p id="trouble" class="text-fault mt-1 font-semibold" role="alert">{inside.trouble}</p>{/if}
 
+        <Placed
+          class="mt-2"
+          sheet={view.sheetId}
+          names={[inside.part || inside.node]}
+          href="/jobs/{view.number}/pictures"
+        />
         {#if chosen}
           <div class="bg-chip mt-2 rounded-md px-2 py-1.5" aria-label="Part {chosen.name}">
             <p>

@@ -58,7 +58,7 @@
       <a
         use:link
         href={view.href}
-        class={['-mt-px flex h-[50px] items-center gap-1.5 border-t-3 px-2.5 whitespace-nowrap', looks(view)]}
+        class={['-mt-px flex h-[50px] items-center gap-1 border-t-3 px-2 whitespace-nowrap', looks(view)]}
         aria-current={view.name === here ? 'page' : undefined}
         title={[named(view) ? '' : view.name, view.count ? `${view.count} noted` : ''].filter(Boolean).join(', ') ||
           undefined}
@@ -69,14 +69,14 @@
   </span>
   <button
     type="button"
-    class="text-soft flex h-[50px] flex-none items-center gap-1.5 px-2 whitespace-nowrap"
+    class="text-soft flex h-[50px] flex-none items-center gap-1 px-2 whitespace-nowrap"
     onclick={() => theme.toggle()}
   >
     <Kbd>d</Kbd>{theme.dark ? 'Light' : 'Dark'}
   </button>
   <button
     type="button"
-    class="text-soft flex h-[50px] flex-none items-center gap-1.5 px-2 whitespace-nowrap"
+    class="text-soft flex h-[50px] flex-none items-center gap-1 px-2 whitespace-nowrap"
     onclick={() => (help.shown = true)}
   >
     <Kbd>?</Kbd>Keys

@@ -48,6 +48,12 @@
     const id = await draft.save();
     if (id && params.id === 'new') await replace(`/sheets/${id}`);
   }
+  /** One with its pictures is a sheet of its own; any other is read into this one. */
+  async function read(file: File) {
+    if (!file.name.toLowerCase().endsWith('.zip')) return draft.read(file);
+    const id = await draft.unpack(file);
+    if (id) await push(`/sheets/${id}`);
+  }
   const commands = declare({
     paste: { keys: ['p'], title: 'paste a whole table', act: () => (pasting = true) },
     save: { keys: ['s'], shown: 's or Ctrl+s', title: 'save', act: () => save() },
@@ -73,10 +79,11 @@
   <Page title={tables.model ? `${tables.maker} ${tables.model}`.trim() : 'New service sheet'} here="Sheets" {commands}>
     {#snippet actions()}
       <Button color="alternative" onclick={() => (pasting = true)}>Paste a table</Button>
-      <FileButton accept=".json,.csv,.tsv,.txt" onfile={(file) => void draft.read(file)}>Read a file</FileButton>
+      <FileButton accept=".json,.csv,.tsv,.txt,.zip" onfile={(file) => void read(file)}>Read a file</FileButton>
       {#if draft.id}
         <Button color="alternative" href="./api/sheets/{draft.id}/file.json" download>JSON</Button>
         <Button color="alternative" href="./api/sheets/{draft.id}/file.csv" download>CSV</Button>
+        <Button color="alternative" href="#/sheets/{draft.id}/pictures">Pictures</Button>
         {#if !draft.changed && !draft.check.blocked}
           <Button color="alternative" onclick={() => push(`/jobs/new?sheet=${draft.id}`)}>New job</Button>
         {/if}

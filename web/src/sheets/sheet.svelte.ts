@@ -84,6 +84,16 @@ export class SheetDraft {
       this.trouble = told(error);
     }
   }
+  /** Takes a sheet with its pictures in as a sheet of its own; its number, or 0 where that failed. */
+  async unpack(bundle: File): Promise<number> {
+    this.trouble = '';
+    try {
+      return (await api.importSheet(bundle)).id;
+    } catch (error) {
+      this.trouble = told(error);
+      return 0;
+    }
+  }
   private takeOver(view: SheetView) {
     const now = this.tables;
     this.tables = view.tables;

@@ -1,19 +1,21 @@
 <script lang="ts">
   import type { StepView } from '../api/types.gen';
   import { when } from '../shared/format';
+  import Placed from '../board/Placed.svelte';
   import Pictures from '../shared/Pictures.svelte';
 
   /** The steps apart, the last one first, with their pictures. */
   interface Props {
     steps: StepView[];
     number: number;
+    sheet: number;
     closed: boolean;
     /** How to take a picture of each, by its id. */
     pictures: Record<string, { choose: () => void }>;
     onstrike: (id: string) => void;
     onchange: () => void;
   }
-  let { steps, number, closed, pictures = $bindable(), onstrike, onchange }: Props = $props();
+  let { steps, number, sheet, closed, pictures = $bindable(), onstrike, onchange }: Props = $props();
 </script>
 
 <ol class="min-h-0 flex-1 lg:overflow-y-auto" aria-label="Steps">
@@ -36,6 +38,7 @@
         {/if}
       </div>
       {#if !step.struck}
+        <Placed class="mt-1 ml-9 max-w-[300px]" {sheet} text={step.says} height={84} />
         <div class="mt-1 pl-9">
           <Pictures
             bind:this={pictures[step.id]}

@@ -187,6 +187,7 @@
         <Steps
           {steps}
           {number}
+          sheet={view.sheetId}
           {closed}
           bind:pictures
           onstrike={(id) => void kept.keep(() => api.strikeStep(number, id, {}))}

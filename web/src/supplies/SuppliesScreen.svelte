@@ -17,6 +17,8 @@
   import type { JobView, Judged, SupplyRail } from '../api/types.gen';
   import { Bench, type Quantity } from '../bench/bench.svelte';
   import Dialogs from '../bench/Dialogs.svelte';
+  import { readingKeys } from '../bench/keys';
+  import Placed from '../board/Placed.svelte';
   import ReadingPanel from '../bench/ReadingPanel.svelte';
   import JobFrame from '../shared/JobFrame.svelte';
   import { declare, typing } from '../shared/commands';
@@ -83,25 +85,7 @@
       title: 'along the rails, in the order they come up',
       act: (key) => step(key === 'ArrowUp' ? -1 : 1),
     },
-    quantity: {
-      keys: ['q'],
-      title: 'what is read: DC volts, ripple, its frequency, ohms',
-      act: () => bench.turnQuantity(),
-    },
-    worked: {
-      keys: ['k'],
-      title: 'a control is worked while it is read; again: as it stands',
-      act: () => bench.turnWorked(),
-    },
-    next: { keys: ['n'], title: 'aim at what is asked for next', act: () => bench.aimNext() },
-    take: { keys: ['t'], title: 'take it with the meter', when: open, act: () => bench.takeIt() },
-    feed: { keys: ['e'], title: 'set the generator to what is fed in', when: open, act: () => bench.feedIt() },
-    hands: {
-      keys: ['b'],
-      title: 'the practice probe on the aim',
-      when: () => open() && bench.practice !== null,
-      act: () => bench.hands(),
-    },
+    ...readingKeys(() => bench, open),
     repair: {
       keys: ['a'],
       title: 'what was done: a repair, a bridged fuse, something lifted',
@@ -187,6 +171,15 @@
         </Scroll>
       </section>
       <div class="flex min-h-0 min-w-0 flex-col [&>section]:border-r-0">
+        {#if view}
+          <Placed
+            class="p-[12px_18px_0]"
+            sheet={view.sheetId}
+            revision={view.revision}
+            names={[bench.aim]}
+            href="/jobs/{view.number}/pictures"
+          />
+        {/if}
         <ReadingPanel {bench} bind:field lists={ofSupplies} onstrike={(reading) => (striking = reading)} />
         <p class="text-small text-soft p-[0_18px_12px]">
           Ohms with the set off and discharged only. Never fit a larger fuse.
