@@ -98,7 +98,14 @@ func TestThePictureKnowsWhereThePointsAre(t *testing.T) {
 	must(t, tab.Keys("/"), tab.Keys("ok\r"), tab.Until(fmt.Sprintf(`document.querySelector('%s')?.dataset.mark === 'good'`,
 		strings.ReplaceAll(pin(names[1]), `"`, `\"`))))
 	// Tapped somewhere: the nearest place that a reading can speak of.
-	must(t, tab.Keys("p"), tab.See("Click where it was tapped"), tab.Click(pin(names[2])), tab.See("What moves the fault"), tab.Keys("\x1b"))
+	must(
+		t,
+		tab.Keys("p"),
+		tab.See("Click where it was tapped"),
+		tab.Click(pin(names[2])),
+		tab.See("What moves the fault"),
+		tab.Keys("\x1b"),
+	)
 	// The same picture beside the sentence of the bench, and the place kept through a reload.
 	must(t, tab.Keys("P"), tab.See("Suspects"))
 	for range 8 {
@@ -129,7 +136,12 @@ func TestAManualsPages(t *testing.T) {
 	}
 	upload(t, tab, file(t, "long.pdf", pdf(900, "")))
 	must(t, tab.Until(`document.querySelector('[data-test=pages]')?.innerText === '900'`))
-	must(t, tab.Fill(`input[aria-label=Page]`, "871"), tab.Keys("\r"), tab.Until(`document.querySelector('canvas')?.dataset.drawn === '871'`))
+	must(
+		t,
+		tab.Fill(`input[aria-label=Page]`, "871"),
+		tab.Keys("\r"),
+		tab.Until(`document.querySelector('canvas')?.dataset.drawn === '871'`),
+	)
 	locked := "/Encrypt 4 0 R /ID [<00112233445566778899aabbccddeeff> <00112233445566778899aabbccddeeff>]"
 	key := strings.Repeat("a7", 32)
 	upload(t, tab, file(t, "locked.pdf", pdf(1, locked, fmt.Sprintf("<</Filter /Standard /V 1 /R 2 /P -4 /O <%s> /U <%s>>>", key, key))))

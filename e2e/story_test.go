@@ -390,7 +390,7 @@ func TestBenchByKeyAndClick(t *testing.T) {
 	// The other route, and the dark version; both still there after a reload.
 	must(t, tab.Choose("header select", "Left channel, tape"), tab.See("Q101 pair"), tab.Keys("d"), tab.Reload(), tab.See("Q101 pair"),
 		tab.Until(`document.documentElement.classList.contains('dark')`))
-	must(t, tab.Keys("?"), tab.See("aim at the proposed probe"))
+	must(t, tab.Keys("?"), tab.See("aim at what is asked for next"))
 }
 
 // Two tabs log at once: both readings are kept, and each tab comes to see both.

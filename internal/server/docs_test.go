@@ -274,8 +274,14 @@ func TestFormatExamplesAreRead(t *testing.T) {
 			}
 		case "json pictures":
 			_, sheet := w.call("GET", "/api/sheets/4/file.json", "")
-			w.must("POST", "/api/sheets/import",
-				bundled(t, map[string]string{"sheet.json": string(sheet), "pictures.json": b.text, "pictures/1.jpg": snapshot(t, 200, 150)}))
+			w.must(
+				"POST",
+				"/api/sheets/import",
+				bundled(
+					t,
+					map[string]string{"sheet.json": string(sheet), "pictures.json": b.text, "pictures/1.jpg": snapshot(t, 200, 150)},
+				),
+			)
 		case "csv pattern":
 			p, err := pattern.Read([]byte(b.text))
 			if err != nil {
