@@ -21,6 +21,7 @@ import (
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
+	"steptrace/core/symptom"
 	"steptrace/core/trace"
 	"steptrace/core/wait"
 	"steptrace/core/wave"
@@ -51,13 +52,14 @@ type Job struct {
 	Readings   []Logged           `json:"readings"`
 	Waivers    []Waived           `json:"waivers,omitempty"`
 	// Before the first probe. Safety is what was switched, measured and ticked.
-	Intake  intake.Notes       `json:"intake,omitempty" jsonschema:"description=what was noted when the set came in; a later note of a field replaces an earlier one"`
-	Safety  []safety.Event     `json:"safety,omitempty"`
-	Steps   []stripdown.Step   `json:"steps,omitempty" jsonschema:"description=how the set came apart"`
-	Returns []stripdown.Return `json:"returns,omitempty" jsonschema:"description=what went back in"`
-	Inside  []inside.Entry     `json:"inside,omitempty" jsonschema:"description=what was read\\, checked\\, provoked and condemned inside stages"`
-	Repairs []repair.Entry     `json:"repairs,omitempty" jsonschema:"description=what was done to the set\\, what was put in for a while\\, what was done without at the end"`
-	Waits   []wait.Entry       `json:"waits,omitempty" jsonschema:"description=what it waits for\\, and that it has come"`
+	Intake   intake.Notes       `json:"intake,omitempty" jsonschema:"description=what was noted when the set came in; a later note of a field replaces an earlier one"`
+	Safety   []safety.Event     `json:"safety,omitempty"`
+	Steps    []stripdown.Step   `json:"steps,omitempty" jsonschema:"description=how the set came apart"`
+	Returns  []stripdown.Return `json:"returns,omitempty" jsonschema:"description=what went back in"`
+	Inside   []inside.Entry     `json:"inside,omitempty" jsonschema:"description=what was read\\, checked\\, provoked and condemned inside stages"`
+	Repairs  []repair.Entry     `json:"repairs,omitempty" jsonschema:"description=what was done to the set\\, what was put in for a while\\, what was done without at the end"`
+	Symptoms []symptom.Entry    `json:"symptoms,omitempty" jsonschema:"description=what it shows by itself: seen\\, heard\\, by its lamps"`
+	Waits    []wait.Entry       `json:"waits,omitempty" jsonschema:"description=what it waits for\\, and that it has come"`
 	// Photographs and captured waveforms; their files are there in a file alone.
 	Pictures []Picture `json:"pictures,omitempty"`
 	Captures []Capture `json:"captures,omitempty"`
@@ -123,6 +125,11 @@ func (j *Job) Rounds() []repair.Round {
 			taken = append(taken, e.At)
 		}
 	}
+	for i := range j.Symptoms {
+		if e := &j.Symptoms[i]; !e.Struck {
+			taken = append(taken, e.At)
+		}
+	}
 	return repair.Rounds(j.Repairs, taken)
 }
 
@@ -160,7 +167,19 @@ func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
 		Waivers: waivers,
 		Open:    len(j.Steps) > 0,
 		Repairs: repairs,
+		Noticed: j.noticed(rounds),
 	}, true
+}
+
+// noticed is what the set has shown by itself since the last repair.
+func (j *Job) noticed(rounds []repair.Round) []symptom.Noticed {
+	var out []symptom.Noticed
+	for _, e := range j.Symptoms {
+		if !e.Struck && (len(rounds) == 0 || e.At.After(rounds[len(rounds)-1].At)) {
+			out = append(out, e.Noticed)
+		}
+	}
+	return out
 }
 
 // Power is how the set stands.

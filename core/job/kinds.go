@@ -17,6 +17,7 @@ import (
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
+	"steptrace/core/symptom"
 	"steptrace/core/wait"
 )
 
@@ -32,6 +33,7 @@ var Kinds = []Kind{
 	declare("captures", "capture", func(j *Job) *[]Capture { return &j.Captures }, checkCapture).most(1000),
 	declare("readings", "reading", func(j *Job) *[]Logged { return &j.Readings }, checkReading),
 	declare("inside", "entry inside a stage", func(j *Job) *[]inside.Entry { return &j.Inside }, checkInside),
+	declare("symptoms", "symptom", func(j *Job) *[]symptom.Entry { return &j.Symptoms }, checkSymptom),
 	declare("waivers", "waiver", func(j *Job) *[]Waived { return &j.Waivers }, checkWaived),
 	declare("repairs", "entry of repairs", func(j *Job) *[]repair.Entry { return &j.Repairs }, checkRepair).late((*repair.Entry).Ends),
 	declare("waits", "entry of waiting", func(j *Job) *[]wait.Entry { return &j.Waits }, checkWait).late((*wait.Entry).Ends),
@@ -325,5 +327,7 @@ func checkWaived(_ *sheet.Plan, _ *Job, w *Waived) error {
 func checkRepair(plan *sheet.Plan, before *Job, e *repair.Entry) error {
 	return repair.Take(plan, before.Repairs, e)
 }
+
+func checkSymptom(_ *sheet.Plan, _ *Job, e *symptom.Entry) error { return e.Check() }
 
 func checkWait(_ *sheet.Plan, before *Job, e *wait.Entry) error { return wait.Take(before.Waits, e) }

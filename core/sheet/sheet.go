@@ -136,6 +136,11 @@ type Stage struct {
 var Kinds = []string{"amplifier", "filter", "equaliser", "mixer", "oscillator", "detector", "control", "switch", "relay contact",
 	"connector", "cable", "joint", "wire", "transformer", "speaker", "head", "aerial", feedbackKind, "other"}
 
+// IsContact tells whether a kind of stage is made of contacts and joints.
+func IsContact(kind string) bool {
+	return slices.Contains([]string{"switch", "relay contact", "connector", "cable", "joint", "wire"}, kind)
+}
+
 // Kinds that the path treats otherwise: one begins by itself, one leads back.
 const oscillator, feedbackKind = "oscillator", "feedback"
 

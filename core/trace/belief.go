@@ -35,7 +35,7 @@ const (
 
 // shareOf picks the row of a kind of stage.
 func shareOf(kind string) [effects]float64 {
-	if isContact(kind) {
+	if sheet.IsContact(kind) {
 		return shares["contact"]
 	}
 	switch kind {
@@ -47,11 +47,6 @@ func shareOf(kind string) [effects]float64 {
 		return shares["tuned"]
 	}
 	return shares["passive"]
-}
-
-// isContact tells whether a kind of stage is made of contacts and joints.
-func isContact(kind string) bool {
-	return slices.Contains([]string{"switch", "relay contact", "connector", "cable", "joint", "wire"}, kind)
 }
 
 // said is what a reading says, as far as its likelihood goes. Vague is a number against what is no
@@ -229,6 +224,7 @@ type piece struct {
 	line   int
 	times  float64
 	row    func(block int) *[effects]float64
+	says   string // what it is, where it is neither a reading nor a line
 }
 
 // pieces lists what the belief goes by.
@@ -239,9 +235,9 @@ func (f *finder) pieces(evidence []*reading.Judged) []piece {
 		if own := j.Reading.Quantity.Aspect(); j.At == j.From || own != sheet.AC && !j.Verdict.Bad() && !slices.Contains(bad, own) {
 			continue
 		}
-		out = append(out, piece{j, sheet.None, j.Times, f.rows(j, saidBy(j), bad)})
+		out = append(out, piece{judged: j, times: j.Times, row: f.rows(j, saidBy(j), bad)})
 		if b := j.Before; b != nil {
-			out = append(out, piece{b, sheet.None, b.Times, f.rows(j, saidBy(b), bad)})
+			out = append(out, piece{judged: b, times: b.Times, row: f.rows(j, saidBy(b), bad)})
 		}
 	}
 	for i := range f.Plan.Lines() {
@@ -250,7 +246,7 @@ func (f *finder) pieces(evidence []*reading.Judged) []piece {
 			// Of a line and of those it is made from; against all other blocks a bad
 			// one speaks as a misreading would.
 			l := likelihoodsOf[said{verdict: v}]
-			out = append(out, piece{nil, i, times, func(k int) *[effects]float64 {
+			out = append(out, piece{line: i, times: times, row: func(k int) *[effects]float64 {
 				if slices.Contains(feeds, k-len(f.Plan.Stages)) {
 					return &l.every
 				}
@@ -259,8 +255,9 @@ func (f *finder) pieces(evidence []*reading.Judged) []piece {
 		})
 	}
 	out = append(out, f.biasPieces()...)
+	out = append(out, f.noticedPieces()...)
 	for _, j := range f.provocations() {
-		out = append(out, piece{j, sheet.None, 1, func(k int) *[effects]float64 {
+		out = append(out, piece{judged: j, times: 1, row: func(k int) *[effects]float64 {
 			var row [effects]float64
 			for e := range effects {
 				p := f.moved(j, k, e)
@@ -271,6 +268,25 @@ func (f *finder) pieces(evidence []*reading.Judged) []piece {
 			}
 			return &row
 		}})
+	}
+	return out
+}
+
+// noticedPieces lists what the set shows by itself, in its screen, its sound and its lamps, of this round.
+func (f *finder) noticedPieces() []piece {
+	var out []piece
+	for _, n := range f.Noticed {
+		likely := n.Likely(f.Plan)
+		if likely == nil {
+			continue
+		}
+		rows := make([][effects]float64, len(likely))
+		for k := range rows {
+			for e := range rows[k] {
+				rows[k][e] = math.Log(likely[k][e])
+			}
+		}
+		out = append(out, piece{says: n.Says(), times: 1, row: func(k int) *[effects]float64 { return &rows[k] }})
 	}
 	return out
 }

@@ -37,7 +37,7 @@ func (f *finder) biasPieces() []piece {
 			return &l
 		}
 		here, near, far := row(1), row(coupled), row(0)
-		out = append(out, piece{j, sheet.None, j.Times, func(block int) *[effects]float64 {
+		out = append(out, piece{judged: j, times: j.Times, row: func(block int) *[effects]float64 {
 			switch line := block - len(f.Plan.Stages); {
 			case slices.Contains(own, block):
 				return here

@@ -9,6 +9,7 @@ import (
 	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/symptom"
 )
 
 // State is how far a trace has come.
@@ -134,6 +135,7 @@ type Case struct {
 	History History
 	Waivers []Waiver
 	Repairs []Renewed
+	Noticed []symptom.Noticed // of this round
 }
 
 // finder holds what was read in one round, and what it says by itself: the verdicts, the lines, what

@@ -36,7 +36,7 @@ func (f *finder) moved(j *reading.Judged, block int, e effect) float64 {
 	p := chance
 	switch {
 	case slices.Contains(at, block):
-		contact := block < len(f.Plan.Stages) && isContact(f.Plan.Stages[block].Kind)
+		contact := block < len(f.Plan.Stages) && sheet.IsContact(f.Plan.Stages[block].Kind)
 		p = reactions[contact][act]
 	case slices.ContainsFunc(at, func(k int) bool { return f.beside(k, block) }):
 		if p = travels; act == reading.Cool || act == reading.Heat {

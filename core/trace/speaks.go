@@ -101,6 +101,9 @@ func (f *suspicion) speaks(logs [][effects]float64) [][]Speak {
 
 // pieceText says what a piece of evidence is.
 func (f *finder) pieceText(p *piece) string {
+	if p.says != "" {
+		return p.says
+	}
 	if p.judged == nil {
 		l := f.line(p.line)
 		return fmt.Sprintf("%s reads %s", f.Plan.LineTitle(p.line), l.says())

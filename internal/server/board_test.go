@@ -224,7 +224,7 @@ func TestHostilePictures(t *testing.T) {
 			"pictures.json": list(fmt.Sprintf(one, `{"name":"A","x":-1,"y":0}`))}), 422, "beside the picture"},
 		{"of another format", "POST", "/api/sheets/import",
 			bundled(t, map[string]string{"sheet.json": string(sheet),
-			"pictures.json": `{"format":"album","version":1,"pictures":[]}`}), 422, "album"},
+				"pictures.json": `{"format":"album","version":1,"pictures":[]}`}), 422, "album"},
 		{"a thousand files", "POST", "/api/sheets/import", bundled(t, thousand()), 422, "up to 220"},
 		{"a bomb", "POST", "/api/sheets/import", bundled(t, map[string]string{"sheet.json": strings.Repeat(" ", 200<<20)}), 422, "unfolds to"},
 	} {

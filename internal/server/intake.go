@@ -14,6 +14,7 @@ import (
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/symptom"
 	"steptrace/core/trace"
 	"steptrace/internal/store"
 )
@@ -40,6 +41,7 @@ type IntakeView struct {
 	Matrix   *trace.Matrix  `json:"matrix" jsonschema:"nullable"`
 	Stages   []string       `json:"stages"` // that a good unit can stand in for
 	Offers   []intake.Offer `json:"offers"`
+	Symptoms []NotedSymptom `json:"symptoms"`
 	// Probe is what is read first on the bench, once no trial from outside parts what is left.
 	Probe *planning.Probe `json:"probe" jsonschema:"nullable"`
 }
@@ -89,6 +91,7 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 		Pictures: []string{},
 		Stages:   []string{},
 		Offers:   []intake.Offer{},
+		Symptoms: notedSymptoms(&j),
 	}
 	for _, f := range intake.Fields() {
 		v.Fields = append(v.Fields, Asked{f, texts[f.Key]})
@@ -139,6 +142,12 @@ func told(j *store.Job) string {
 	out, notes := j.Complaint, j.Intake.Texts()
 	for _, f := range intake.Fields() {
 		out += ". " + notes[f.Key]
+	}
+	for _, e := range j.Symptoms {
+		// What the set says itself, in lamps, is told as its papers have it.
+		if of, ok := symptom.Of(e.Key); ok && of.Sense == symptom.Lit && !e.Struck {
+			out += ". " + e.Says()
+		}
 	}
 	return out
 }

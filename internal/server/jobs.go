@@ -53,6 +53,7 @@ type JobView struct {
 	Offers      []intake.Offer       `json:"offers"`   // usual faults, until something was read
 	Condemned   []CondemnedPart      `json:"condemned"`
 	Repairs     []NotedRepair        `json:"repairs"`   // what was done to it, in order
+	Symptoms    []NotedSymptom       `json:"symptoms"`  // what it shows by itself
 	StillOpen   []job.Open           `json:"stillOpen"` // before it goes back
 	Round       int                  `json:"round"`     // of readings; 0 before any repair
 }
@@ -72,7 +73,7 @@ func view(j *store.Job, history trace.History) JobView {
 			v.Struck[r.ID] = r.StruckReason
 		}
 	}
-	v.Condemned, v.Repairs = condemned(j.Inside), notedRepairs(j)
+	v.Condemned, v.Repairs, v.Symptoms = condemned(j.Inside), notedRepairs(j), notedSymptoms(j)
 	v.StillOpen = j.StillOpen(plan, nil)
 	c, ok := j.Case(plan)
 	if !ok {
@@ -184,6 +185,9 @@ func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
 			return Opened{}, err
 		}
 		number, err := s.store.AddJobWithSheet(r.Context(), opened, document, true, nil)
+		if err == nil {
+			err = s.toLikeliest(r, number)
+		}
 		return Opened{number}, err
 	}
 	if req.Like != 0 {
@@ -211,6 +215,9 @@ func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
 		return Opened{}, blocked(found.Problems, nil, nil)
 	}
 	number, err := s.store.AddJob(r.Context(), opened, req.Sheet, nil)
+	if err == nil {
+		err = s.toLikeliest(r, number)
+	}
 	return Opened{number}, err
 }
 

@@ -26,6 +26,7 @@ import (
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
+	"steptrace/core/symptom"
 	"steptrace/core/trace"
 	"steptrace/core/wait"
 	"steptrace/internal/server"
@@ -102,6 +103,9 @@ func wholeJob(t *testing.T) *job.File {
 		Repairs: []repair.Entry{
 			{ID: "q1", At: at, Temporary: &repair.Temporary{What: repair.Jumper, Subject: "S"}},
 			{ID: "q2", At: at, Removed: &repair.Removed{Entry: "q1"}},
+		},
+		Symptoms: []symptom.Entry{
+			{ID: "y1", At: at, Noticed: symptom.Noticed{Key: "blinks", Count: 3, When: []symptom.When{symptom.Warm}}},
 		},
 		Waits: []wait.Entry{
 			{ID: "v1", At: at, Wait: &wait.Wait{For: wait.Part, What: "C2, 10 µF", Until: "2026-12-03"}},

@@ -13,6 +13,7 @@ import (
 	"steptrace/core/exchange"
 	"steptrace/core/job"
 	"steptrace/core/repair"
+	"steptrace/core/symptom"
 	"steptrace/core/wait"
 )
 
@@ -200,6 +201,9 @@ var table = []Route{
 	asks("/jobs/{number}/repairs", "repairForm", (*Server).repairForm),
 	notes[repair.Entry]("/jobs/{number}/repairs", "noteRepair", (*Server).job),
 	strikes("/jobs/{number}/repairs/{id}/strike", "strikeRepair", "repairs", (*Server).job),
+	asks("/jobs/{number}/symptoms", "symptoms", (*Server).symptoms),
+	notes[symptom.Entry]("/jobs/{number}/symptoms", "noteSymptom", (*Server).noteSymptom),
+	strikes("/jobs/{number}/symptoms/{id}/strike", "strikeSymptom", "symptoms", (*Server).symptoms),
 	asks("/jobs/{number}/waits", "waits", (*Server).waits),
 	notes[wait.Entry]("/jobs/{number}/waits", "noteWait", (*Server).waits),
 	strikes("/jobs/{number}/waits/{id}/strike", "strikeWait", "waits", (*Server).waits),

@@ -1281,6 +1281,7 @@ supplies: SupplyRail[]
 offers: IntakeOffer[]
 condemned: CondemnedPart[]
 repairs: NotedRepair[]
+symptoms: NotedSymptom[]
 stillOpen: Open[]
 round: number
 }
@@ -1489,6 +1490,34 @@ export interface RepairWithout {
 key: string
 text: string
 why: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NotedSymptom".
+ */
+export interface NotedSymptom {
+id: string
+at: string
+/**
+ * withdrawn, but kept
+ */
+struck?: boolean
+key: string
+count?: number
+when?: ("cold" | "warm" | "knock" | "turned" | "source")[]
+says: string
+shows: string
+look: string[]
+pointsAt: SymptomPointed[]
+earlier: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SymptomPointed".
+ */
+export interface SymptomPointed {
+block: string
+share: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1854,6 +1883,7 @@ pictures: string[]
 matrix: (Matrix | null)
 stages: string[]
 offers: IntakeOffer[]
+symptoms: NotedSymptom[]
 probe: (Probe | null)
 }
 /**
@@ -2880,6 +2910,57 @@ counts: {
 sorts: StripSort[]
 steps: StepView[]
 assembly: StripAssembly
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SymptomChoice".
+ */
+export interface SymptomChoice {
+key: string
+sense: ("seen" | "heard" | "lit")
+name: string
+shows: string
+look: string[]
+pointsAt: SymptomPointed[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SymptomEntry".
+ */
+export interface SymptomEntry {
+id: string
+at: string
+/**
+ * withdrawn, but kept
+ */
+struck?: boolean
+key: string
+count?: number
+when?: ("cold" | "warm" | "knock" | "turned" | "source")[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SymptomsView".
+ */
+export interface SymptomsView {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+problems: Problem[]
+before: string[]
+done: string[]
+next: string
+counts: {
+[k: string]: number
+}
+choices: SymptomChoice[]
+noted: NotedSymptom[]
+first: ("seen" | "heard" | "lit")
+whens: ("cold" | "warm" | "knock" | "turned" | "source")[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -98,6 +98,11 @@
       title: 'something that makes the fault come or go: tap, flex, cool, heat, wiggle, work',
       act: () => provoke(bench.next?.quantity === 'provocation' ? bench.next.point : '', ''),
     },
+    notice: {
+      keys: ['S'],
+      title: 'what the set shows by itself: on its screen, by its sound, by its lamps',
+      act: () => (on.noticing = true),
+    },
     wave: {
       keys: ['v'],
       title: 'a captured waveform from a file (or drop it): its figures, one taken as the reading',
@@ -220,6 +225,7 @@
             bind:field
             onstrike={(reading) => (striking = reading)}
             oninstruments={() => (on.listing = true)}
+            onnotice={() => (on.noticing = true)}
           />
           <Suspects
             {bench}

@@ -14,6 +14,7 @@
     sounding: false, // the computer's sound
     growing: false, // a change of the sheet
     charting: false, // a voltage chart from the manual
+    noticing: false, // what the set shows by itself
   };
   export type Opened = typeof closedAll;
 </script>
@@ -55,6 +56,11 @@
 {#if on.charting}
   {#await import('./ChartDialog.svelte') then { default: ChartDialog }}
     <ChartDialog {bench} bind:open={on.charting} />
+  {/await}
+{/if}
+{#if on.noticing}
+  {#await import('../symptom/SymptomDialog.svelte') then { default: SymptomDialog }}
+    <SymptomDialog number={bench.number} bind:open={on.noticing} onnoted={() => void bench.load()} />
   {/await}
 {/if}
 {#if on.aiming}<AimDialog {bench} bind:open={on.aiming} />{/if}

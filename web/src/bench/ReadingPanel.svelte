@@ -17,8 +17,10 @@
     /** Which readings are listed; all where left out. */
     lists?: (reading: Judged) => boolean;
     oninstruments?: () => void;
+    /** Opens what the set shows by itself. */
+    onnotice?: () => void;
   }
-  let { bench, field = $bindable(), onstrike, lists = () => true, oninstruments }: Props = $props();
+  let { bench, field = $bindable(), onstrike, lists = () => true, oninstruments, onnotice }: Props = $props();
 
   const words = ['ok', 'none', 'weak', 'partly', 'hum', 'noisy', 'crackle', 'distorted', 'cuts out'];
   const bad = (verdict: string) => !['', 'within', 'unjudged'].includes(verdict);
@@ -170,11 +172,34 @@
     {/if}
   </div>
   {#if !closed}<TakeRow {bench} {oninstruments} />{/if}
+  {#if !closed && onnotice}
+    <p class="text-small">
+      <button type="button" class="underline decoration-dotted" onclick={onnotice}
+        ><Key of="notice" /> what it shows by itself</button
+      >
+    </p>
+  {/if}
   <Scroll>
     <ul class="mt-1" aria-label="Evidence">
       {#each bench.story.filter((t) => !t.reading || lists(t.reading)) as line (line.key)}
         {#if line.repair}
           <RepairLine {bench} repair={line.repair} {closed} />
+        {:else if line.symptom}
+          <li
+            class={[
+              'border-rule grid grid-cols-[50px_minmax(0,1fr)] items-baseline gap-1.5 border-t py-1 first:border-0',
+              (line.symptom.struck || line.symptom.earlier) && 'text-soft',
+            ]}
+            title={[moment(line.symptom.at), line.symptom.shows].filter(Boolean).join('; ')}
+            data-test="noticed"
+          >
+            <span class="figure text-small text-soft">{when(line.symptom.at)}</span>
+            <button
+              type="button"
+              class={['truncate text-left', line.symptom.struck && 'line-through']}
+              onclick={() => onnotice?.()}>{line.symptom.says}</button
+            >
+          </li>
         {:else if line.reading}
           {@render reading(line.reading)}
         {/if}

@@ -17,6 +17,7 @@ import type {
   Judged,
   LineFinding,
   NotedRepair,
+  NotedSymptom,
   Outcome,
   PracticeView,
   Probe,
@@ -75,12 +76,13 @@ export function levelText(injected: Injection | null): string {
   return injected?.level ? `${injected.level} Vrms` : '';
 }
 
-/** A line of the log: a reading, or what was done to the set between readings. */
+/** A line of the log: a reading, what was done to the set between readings, or what it showed by itself. */
 export interface Told {
   key: string;
   at: string;
   reading?: Judged;
   repair?: NotedRepair;
+  symptom?: NotedSymptom;
 }
 
 export class Bench {
@@ -179,11 +181,12 @@ export class Bench {
     return (this.findings?.readings ?? []).toReversed();
   }
 
-  /** Readings and repairs, the newest first. */
+  /** Readings, repairs and what was noticed, the newest first. */
   get story(): Told[] {
     const readings = this.log.map((j): Told => ({ key: `r${j.reading.id}`, at: j.reading.taken, reading: j }));
     const repairs = (this.view?.repairs ?? []).map((r): Told => ({ key: `d${r.id}`, at: r.at, repair: r }));
-    return [...readings, ...repairs.toReversed()].sort((a, b) => Date.parse(b.at) - Date.parse(a.at));
+    const symptoms = (this.view?.symptoms ?? []).map((s): Told => ({ key: `y${s.id}`, at: s.at, symptom: s }));
+    return [...readings, ...repairs.toReversed(), ...symptoms].sort((a, b) => Date.parse(b.at) - Date.parse(a.at));
   }
 
   /** Which instruments there are, and how the practice bench stands. */
@@ -542,7 +545,6 @@ export class Bench {
     return this.change(() => api.reopen(this.number), true);
   }
 
-  /** Does something that changes the job; true where it worked. */
   /** Changes the sheet; the aim follows what got another name. */
   async grow(growth: Growth): Promise<boolean> {
     const done = await this.change(async () => {
@@ -562,6 +564,7 @@ export class Bench {
     return this.change(() => api.takeBack(this.number, { revision: this.view?.revision ?? 0 }), false);
   }
 
+  /** Does something that changes the job; true where it worked. */
   private async change(act: () => Promise<JobView>, follow: boolean): Promise<boolean> {
     this.busy = true;
     try {

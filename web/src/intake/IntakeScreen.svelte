@@ -21,6 +21,7 @@
   import Pictures from '../shared/Pictures.svelte';
   import SwapDialog from '../shared/SwapDialog.svelte';
   import MatrixTable from './MatrixTable.svelte';
+  import SymptomDialog from '../symptom/SymptomDialog.svelte';
   import { Intake, marks } from './intake.svelte';
 
   let { params }: { params: { number: string } } = $props();
@@ -30,6 +31,7 @@
 
   let first: HTMLElement | undefined = $state();
   let swapping = $state(false);
+  let noticing = $state(false);
 
   const view = $derived(intake.view);
   const matrix = $derived(view?.matrix ?? null);
@@ -64,6 +66,12 @@
       title: 'try it with a known good unit swapped in',
       when: open,
       act: () => (swapping = true),
+    },
+    notice: {
+      keys: ['s', 'S'],
+      shown: 's',
+      title: 'what the set shows by itself: on its screen, by its sound, by its lamps',
+      act: () => (noticing = true),
     },
     write: {
       keys: ['e'],
@@ -131,7 +139,21 @@
       </section>
 
       <section class="flex min-h-0 min-w-0 flex-col gap-2 p-[12px_18px] lg:overflow-y-auto">
-        <h2 class="lead">With no probe at all</h2>
+        <h2 class="lead flex flex-wrap items-baseline gap-x-4">
+          With no probe at all
+          <button type="button" class="font-normal" onclick={() => (noticing = true)}
+            ><Key of="notice" /> <span class="underline decoration-dotted">what it shows by itself</span></button
+          >
+        </h2>
+        {#if view.symptoms.some((s) => !s.struck && !s.earlier)}
+          <p data-test="noticed">
+            <b>It shows:</b>
+            {view.symptoms
+              .filter((s) => !s.struck && !s.earlier)
+              .map((s) => s.says)
+              .join('; ')}.
+          </p>
+        {/if}
         {#if matrix && !closed}
           {#if matrix.clash.length > 0}
             <div class="border-fault border-l-4 pl-3" data-test="clash">
@@ -218,6 +240,9 @@
       </section>
     </main>
   </JobFrame>
+  {#if noticing}
+    <SymptomDialog number={view.number} bind:open={noticing} onnoted={() => void intake.load()} />
+  {/if}
   <SwapDialog
     stages={view.stages}
     bind:open={swapping}
