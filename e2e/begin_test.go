@@ -60,15 +60,19 @@ func TestTheSheetGrowsByKeys(t *testing.T) {
 	must(t, err)
 	must(t, other.Go(bench), other.See("Next probe"))
 
-	// The proposed point, by the name on the board.
-	must(t, tab.Keys("n"), tab.Keys("G"), tab.See("Change the sheet, at limited"), tab.Keys("1"), tab.See("Its name"))
+	// A point, by the name on the board.
+	must(t, tab.Keys("j"), tab.See("Aim at"), tab.Keys("limited\r"), tab.Until(noDialog))
+	must(t, tab.Keys("G"), tab.See("Change the sheet, at limited"), tab.Keys("1"), tab.See("Its name"))
 	must(t, tab.Fill("dialog input", "TP 12"), tab.Keys("\r"), tab.Until(noDialog), tab.See("TP 12"))
 	must(t, tab.Fill("#entry", "ok"), tab.Click("#entry"), tab.Keys("\r"), tab.Until(`document.querySelector("#entry").value === ""`))
 
 	// The other tab reads on meanwhile, under the name that it shows.
 	must(
 		t,
-		other.Keys("n"),
+		other.Keys("j"),
+		other.See("Aim at"),
+		other.Keys("limited\r"),
+		other.Until(noDialog),
 		other.Fill("#entry", "none"),
 		other.Click("#entry"),
 		other.Keys("\r"),

@@ -186,6 +186,11 @@ func (p *patient) follow(c trace.Case) (named string, condemned bool, readings i
 	}
 	for range 50 {
 		f := c.Find(log)
+		for i, g := range f.Grounds { // a screen lists them by their keys
+			if slices.ContainsFunc(f.Grounds[:i], func(x trace.Ground) bool { return x.Key == g.Key }) {
+				return "two grounds " + g.Key, true, len(log)
+			}
+		}
 		stand := func(route string, in *reading.Injection) trace.Case {
 			with := c
 			with.Injected = in

@@ -104,6 +104,9 @@ func (t *Situation) Next() (*Probe, []Option) {
 			return p, []Option{}
 		}
 	}
+	if line := t.likeliestLine(); line != sheet.None {
+		return t.ProposeLine(line, "by what is known so far it is the likeliest of all, and read at once"), []Option{}
+	}
 	if t.Way == Touches {
 		if p := t.nextTouch(); p != nil {
 			return p, []Option{}
@@ -188,6 +191,23 @@ func (t *Situation) linesWanted() []int {
 		}
 	}
 	return out
+}
+
+// likeliestLine is a rail or control that nobody has read and that is likelier at fault than any stage, and
+// likely enough to be looked at before the suspects are parted; None where there is none, or the person
+// goes by another order.
+func (t *Situation) likeliestLine() int {
+	best := sheet.None
+	if t.Way != Halve && t.Way != "" {
+		return best
+	}
+	most := max(lineFirst, slices.Max(t.Believed[:len(t.Plan.Stages)]))
+	for _, line := range t.linesWanted() {
+		if b := t.Believed[len(t.Plan.Stages)+line]; b > most {
+			best, most = line, b
+		}
+	}
+	return best
 }
 
 // nextLine proposes to read a line that suspects need; nil where all are read.

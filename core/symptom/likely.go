@@ -93,11 +93,13 @@ func (n Noticed) PointsAt(plan *sheet.Plan) []Pointed {
 	return out
 }
 
-// namesOf are the names of all blocks as words between spaces, small.
+// namesOf are the names of all blocks as words between spaces, small; what stands behind a comma says which
+// of several it is, or for what: "input switch, aerial".
 func namesOf(plan *sheet.Plan) []string {
 	out := make([]string, plan.Blocks())
 	for k := range out {
-		out[k] = spaced(plan.BlockName(k))
+		name, _, _ := strings.Cut(plan.BlockName(k), ",")
+		out[k] = spaced(name)
 	}
 	return out
 }

@@ -121,7 +121,9 @@ func (f *finder) blameLine(k Conclusion, line int, stage string) Conclusion {
 		l := f.line(up)
 		if l.Read == "" {
 			k.Headline = fmt.Sprintf("%s is bad: read %s, which it is made from.", f.lineTitle(top), l.Name)
-			k.Grounds = append([]Ground{f.lineGround(up)}, k.Grounds...)
+			first := f.lineGround(up)
+			rest := slices.DeleteFunc(k.Grounds, func(g Ground) bool { return g.Key == first.Key }) // the stage may need it too
+			k.Grounds = append([]Ground{first}, rest...)
 			return k
 		}
 		if !l.bad() {

@@ -226,7 +226,8 @@ func TestHostilePictures(t *testing.T) {
 			bundled(t, map[string]string{"sheet.json": string(sheet),
 				"pictures.json": `{"format":"album","version":1,"pictures":[]}`}), 422, "album"},
 		{"a thousand files", "POST", "/api/sheets/import", bundled(t, thousand()), 422, "up to 220"},
-		{"a bomb", "POST", "/api/sheets/import", bundled(t, map[string]string{"sheet.json": strings.Repeat(" ", 200<<20)}), 422, "unfolds to"},
+		{"a bomb", "POST", "/api/sheets/import",
+			bundled(t, map[string]string{"sheet.json": strings.Repeat(" ", 200<<20)}), 422, "unfolds to"},
 	} {
 		if status, says := w.detail(x.method, x.path, x.body); status != x.status || !strings.Contains(says, x.says) {
 			t.Errorf("%s: %d %q; want %d %q", x.name, status, says, x.status, x.says)

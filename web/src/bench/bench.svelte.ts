@@ -547,13 +547,13 @@ export class Bench {
 
   /** Changes the sheet; the aim follows what got another name. */
   async grow(growth: Growth): Promise<boolean> {
-    const done = await this.change(async () => {
+    const renamed = growth.do === 'name' && this.aim === growth.at ? growth.name : undefined;
+    return this.change(async () => {
       const { job } = await api.grow(this.number, { revision: this.view?.revision ?? 0, ...growth }, { preview: '' });
       if (!job) throw new Error('the sheet was not changed');
+      if (renamed !== undefined) this.aim = renamed;
       return job;
     }, false);
-    if (done && growth.do === 'name' && this.aim === growth.at) this.aim = growth.name ?? this.aim;
-    return done;
   }
 
   takeChart(taken: Omit<ChartTaken, 'revision'>) {
