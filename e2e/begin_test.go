@@ -179,3 +179,35 @@ func TestAStereoChainFromAChart(t *testing.T) {
 		t.Errorf("%d keys for %v", struck, kinds)
 	}
 }
+
+// A level diagram: levels go to the places of the sheet that have their blocks' names, the others where the
+// person says; a chart of two conditions goes to the two modes that are called so.
+func TestLevelsAndModesFromTheManual(t *testing.T) {
+	p := start(t)
+	var opened struct{ Number int }
+	if !postJSON(t, p.url+"/api/jobs", `{"pattern":"cassette deck","set":"grey deck","complaint":"right faint"}`, &opened) {
+		t.Fatal("the job was not opened")
+	}
+	tab := open(t, 1280, 800)
+	must(t, tab.Go(fmt.Sprintf("%s/#/jobs/%d", p.url, opened.Number)), tab.See("Next probe"))
+	must(t, tab.Keys("G"), tab.See("Change the sheet"), tab.Keys("c"), tab.See("Volts or ohms of parts"))
+	must(t, tab.Fill("dialog[open] textarea", "      play          record\n      E  B  C   E  B  C\nQ301  1.0 1.6 8   2.0 2.6 7"))
+	must(t, tab.See("6 voltages of 1 parts"), tab.Button("Take them over"), tab.Until(noDialog))
+	must(t, tab.Keys("G"), tab.See("Change the sheet"), tab.Keys("c"), tab.Button("Levels of blocks"))
+	must(
+		t,
+		tab.Fill(`[aria-label^="The level diagram"]`, "left playback amplifier  bias trap\n-20 dB  1.2 V"),
+		tab.See("Its decibels count from"),
+	)
+	must(t, tab.See("1 of 2 levels have their place"), tab.Button("Take them over"), tab.Until(noDialog))
+	var v struct {
+		Tables struct{ Tables []struct{ Rows [][]string } }
+	}
+	getJSON(t, fmt.Sprintf("%s/api/sheets/1", p.url), &v)
+	text := fmt.Sprint(v)
+	for _, want := range []string{"-20 dBu", "Q301 e", "1 V", "2 V"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("the sheet has no %s: %s", want, text)
+		}
+	}
+}

@@ -1,6 +1,6 @@
-// Package chart reads voltage charts as manuals print them: rows of parts with the legs of each, or the
-// other way about, several conditions side by side, parts on a line, the pins of a circuit; pasted from a
-// text that a scanner read, or typed.
+// Package chart reads voltage and resistance charts as manuals print them: rows of parts with the legs of
+// each, or the other way about, several conditions side by side, parts on a line, the pins of a circuit;
+// and level diagrams (level.go); pasted from a text that a scanner read, or typed.
 //
 //	c := chart.Read("      E    B    C\nQ101  1.2  1.8  8.4")
 //	c.Cells // Q101 e 1.2 V, Q101 b 1.8 V, Q101 c 8.4 V
@@ -16,6 +16,7 @@ import (
 	"strings"
 	"unicode"
 
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
@@ -27,13 +28,16 @@ type Cell struct {
 	Leg       string `json:"leg"`  // e, b, c; s, g, d; k, a, g1; a pin's number
 	Name      string `json:"name"` // of a pin
 	Condition string `json:"condition"`
-	Text      string `json:"text"`
-	Value     string `json:"value"`
-	Line      int    `json:"line"`
-	Doubt     string `json:"doubt"`
-	Likely    string `json:"likely"`
+	// Quantity is DC, or the resistance to ground with the set off.
+	Quantity sheet.Quantity `json:"quantity"`
 
-	volts float64
+	Text   string `json:"text"`
+	Value  string `json:"value"`
+	Line   int    `json:"line"`
+	Doubt  string `json:"doubt"`
+	Likely string `json:"likely"`
+
+	si float64
 }
 
 // Point is what the leg is called as a point of a sheet.
@@ -43,18 +47,43 @@ func (c *Cell) Point() string { return c.Part + " " + c.Leg }
 var legWords = map[string]string{"e": "emitter", "b": "base", "c": "collector", "s": "source", "g": "gate", "d": "drain",
 	"k": "cathode", "a": "anode", "g1": "control grid", "g2": "screen grid", "g3": "suppressor grid"}
 
-// Due are the values of cells under one of the chart's conditions, as a sheet takes them over; mode is
-// that of the sheet which the condition is.
-func Due(cells []Cell, condition, mode string) []sheet.Due {
+// Under is a condition of a chart that is taken over, and the mode of the sheet which it is; none where it
+// holds in all.
+type Under struct {
+	Condition string `json:"condition"`
+	Mode      string `json:"mode"`
+}
+
+// Due are the values of cells under some of the chart's conditions, as a sheet takes them over. Errors are
+// those a person can mend (mend.Error).
+func Due(cells []Cell, under []Under) ([]sheet.Due, error) {
 	var out []sheet.Due
-	for i := range cells {
-		c := &cells[i]
-		if c.Condition == condition && strings.TrimSpace(c.Value) != "" {
-			note := cmp.Or(c.Name, legWords[c.Leg])
-			out = append(out, sheet.Due{At: c.Point(), Note: note, Quantity: sheet.DC, Value: c.Value, Mode: mode})
+	for i, u := range under {
+		for _, before := range under[:i] {
+			if before.Mode == u.Mode {
+				return nil, mend.Errorf("%q and %q cannot both be what is due %s: say in which mode each holds, or leave one out",
+					before.Condition, u.Condition, inMode(u.Mode))
+			}
+		}
+		for i := range cells {
+			c := &cells[i]
+			if c.Condition == u.Condition && strings.TrimSpace(c.Value) != "" {
+				note := cmp.Or(c.Name, legWords[c.Leg])
+				out = append(
+					out,
+					sheet.Due{At: c.Point(), Note: note, Quantity: cmp.Or(c.Quantity, sheet.DC), Value: c.Value, Mode: u.Mode},
+				)
+			}
 		}
 	}
-	return out
+	return out, nil
+}
+
+func inMode(mode string) string {
+	if mode == "" {
+		return "in all modes"
+	}
+	return "in the mode " + mode
 }
 
 // Missed is a line of which something was not understood.
@@ -76,7 +105,7 @@ const mostLines, mostWide = 2000, 2000
 
 // Read reads a chart.
 func Read(text string) Chart {
-	r := &reader{out: Chart{Cells: []Cell{}, Conditions: []string{}, Missed: []Missed{}}}
+	r := &reader{ohms: inOhms(text), out: Chart{Cells: []Cell{}, Conditions: []string{}, Missed: []Missed{}}}
 	lines := strings.Split(strings.ReplaceAll(strings.ReplaceAll(text, "\r\n", "\n"), "\r", "\n"), "\n")
 	for i, line := range lines[:min(len(lines), mostLines)] {
 		r.line = i + 1
@@ -101,6 +130,7 @@ func Read(text string) Chart {
 type reader struct {
 	out      Chart
 	line     int
+	ohms     bool     // it is a chart of resistances
 	above    []column // of the heading in force
 	kind     heading
 	part     string   // of which pins are listed
@@ -355,7 +385,8 @@ func (r *reader) isPins(fields []string) bool {
 		return false
 	}
 	last := low(len(fields) - 1)
-	if !strings.HasPrefix(last, "v") && !strings.HasPrefix(last, "dc") {
+	if !strings.HasPrefix(last, "v") && !strings.HasPrefix(last, "dc") && !strings.HasPrefix(last, "ohm") &&
+		!strings.HasPrefix(last, "res") {
 		return false
 	}
 	r.kind, r.above = pins, make([]column, len(fields))
@@ -365,7 +396,11 @@ func (r *reader) isPins(fields []string) bool {
 // row takes a part with the values of its legs.
 func (r *reader) row(fields []string) bool {
 	part := r.part
-	if part == "" || !slices.Contains([]string{"", "v", "volts", "dc", "voltage"}, strings.ToLower(strings.Trim(fields[0], " .:"))) {
+	if part == "" ||
+		!slices.Contains(
+			[]string{"", "v", "volts", "dc", "voltage", "ohms", "resistance"},
+			strings.ToLower(strings.Trim(fields[0], " .:")),
+		) {
 		if !isPart(fields[0]) || len(fields) < 2 {
 			return false
 		}
@@ -411,7 +446,9 @@ func (r *reader) pin(fields []string) bool {
 
 var (
 	lineHead = regexp.MustCompile(`^\s*([A-Za-z]{1,4}[-. ]?\d{1,4}[A-Za-z]?)\s*[:,]?\s+(.*)$`)
-	lineLeg  = regexp.MustCompile(`([A-Za-z]{1,9}\d?|\bpin\s*\d{1,3})\s*[=:]?\s*([-+−]?[0-9OoIl|SB][0-9OoIl|SB.,]*\s*m?V?)\b`)
+	lineLeg  = regexp.MustCompile(
+		`([A-Za-z]{1,9}\d?|\bpin\s*\d{1,3})\s*[=:]?\s*([-+−]?[0-9OoIl|SB][0-9OoIl|SB.,]*(?:\s*m?V|[kKMR]\d*)?(?:\s*[ΩΩ])?)(?:\b|\s|$)`,
+	)
 )
 
 // onALine takes "Q101 E 1.2 B 1.8 C 8.4", "Q101: E=1.2V, B=1.8V".
@@ -444,10 +481,13 @@ var slips = strings.NewReplacer("O", "0", "o", "0", "l", "1", "I", "1", "|", "1"
 
 var number = regexp.MustCompile(`^[-+−–]?\d*[.,]?\d+$`)
 
-// isValue tells whether a text is a voltage, as it may have been read by a scanner.
+// isValue tells whether a text is a voltage or a resistance, as it may have been read by a scanner.
 func isValue(text string) bool {
 	_, _, ok := volts(text)
-	return ok
+	if !ok {
+		_, _, ok = ohms(text)
+	}
+	return ok || isOpen(text)
 }
 
 // volts reads a voltage: a number, with a unit or without; slipped where letters stood for digits.
@@ -488,12 +528,26 @@ func (r *reader) cell(part, leg, called, condition, text string) {
 	if slices.Contains(empty, strings.ToLower(text)) {
 		return
 	}
-	x, slipped, ok := volts(text)
-	if !ok {
-		r.miss(part+" "+leg+": "+text, "not a voltage")
-		return
+	c := Cell{Part: part, Leg: leg, Name: called, Condition: condition, Text: text, Line: r.line, Quantity: sheet.DC}
+	var slipped, ok bool
+	if r.ohms {
+		if isOpen(text) {
+			r.miss(part+" "+leg+": "+text, "more than a meter shows: a sheet states no such resistance")
+			return
+		}
+		c.Quantity = sheet.Resistance
+		if c.si, slipped, ok = ohms(text); !ok {
+			r.miss(part+" "+leg+": "+text, "not a resistance")
+			return
+		}
+		c.Value = quantity.Value{SI: c.si, Unit: quantity.Ohm}.Short(4)
+	} else {
+		if c.si, slipped, ok = volts(text); !ok {
+			r.miss(part+" "+leg+": "+text, "not a voltage")
+			return
+		}
+		c.Value = written(c.si)
 	}
-	c := Cell{Part: part, Leg: leg, Name: called, Condition: condition, Text: text, Line: r.line, volts: x, Value: written(x)}
 	if slipped {
 		c.Doubt = "letters stood for digits: read as " + c.Value
 	}

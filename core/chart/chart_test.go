@@ -107,7 +107,7 @@ func TestVoltageChartsAreRead(t *testing.T) {
 				if c.Part != want.part || c.Leg != strings.ToLower(want.leg) || c.Condition != want.condition {
 					continue
 				}
-				found = math.Abs(c.volts-want.volts) < 1e-9
+				found = math.Abs(c.si-want.volts) < 1e-9
 				if want.wrong {
 					lost++
 					ok := false
@@ -280,7 +280,7 @@ func TestWaysToWriteAChart(t *testing.T) {
 			if c.Condition != "" {
 				under = " (" + c.Condition + ")"
 			}
-			said = append(said, fmt.Sprintf("%s%s %g", c.Point(), under, c.volts))
+			said = append(said, fmt.Sprintf("%s%s %g", c.Point(), under, c.si))
 		}
 		if strings.Join(said, ", ") != want || len(got.Missed) > 0 {
 			t.Errorf("%q reads as %s, missed %+v", text, strings.Join(said, ", "), got.Missed)
@@ -335,7 +335,7 @@ func FuzzRead(f *testing.F) {
 	}
 	f.Fuzz(func(t *testing.T, text string) {
 		for _, c := range Read(text).Cells {
-			if c.Part == "" || c.Leg == "" || math.IsNaN(c.volts) || math.IsInf(c.volts, 0) {
+			if c.Part == "" || c.Leg == "" || math.IsNaN(c.si) || math.IsInf(c.si, 0) {
 				t.Errorf("%+v", c)
 			}
 		}

@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"math"
 	"slices"
+
+	"steptrace/core/sheet"
 )
 
 // What cannot be on a part in order (volts DC, by the junctions' textbook figures), so that it is a slip of
@@ -30,6 +32,9 @@ func (r *reader) finish() {
 	var order []key
 	for i := range r.out.Cells {
 		c := &r.out.Cells[i]
+		if c.Quantity != sheet.DC {
+			continue
+		}
 		k := key{c.Part, c.Condition}
 		if of[k] == nil {
 			of[k] = map[string]*Cell{}
@@ -84,7 +89,7 @@ func tube(v []float64) string {
 func doubt(impossible func([]float64) string, cells ...*Cell) {
 	values := make([]float64, len(cells))
 	for i, c := range cells {
-		values[i] = c.volts
+		values[i] = c.si
 	}
 	why := impossible(values)
 	if why == "" {

@@ -242,7 +242,7 @@ func TestAChartIsTakenOver(t *testing.T) {
 	w.grow(t, n, 1, `"do":"name","at":"first stage","name":"Q101 first stage"`)
 	cell := func(leg, value, condition string) string {
 		return fmt.Sprintf(
-			`{"part":"Q101","leg":%q,"name":"","condition":%q,"text":"","value":%q,"line":1,"doubt":"","likely":""}`,
+			`{"part":"Q101","leg":%q,"name":"","condition":%q,"quantity":"dc","text":"","value":%q,"line":1,"doubt":"","likely":""}`,
 			leg,
 			condition,
 			value,
@@ -250,7 +250,7 @@ func TestAChartIsTakenOver(t *testing.T) {
 	}
 	take := func(revision int, condition string, cells ...string) (int, string) {
 		status, data := w.call("POST", fmt.Sprintf("/api/jobs/%d/chart", n),
-			fmt.Sprintf(`{"revision":%d,"condition":%q,"mode":"","cells":[%s]}`, revision, condition, strings.Join(cells, ",")))
+			fmt.Sprintf(`{"revision":%d,"under":[{"condition":%q,"mode":""}],"cells":[%s]}`, revision, condition, strings.Join(cells, ",")))
 		return status, string(data)
 	}
 	for said, cells := range map[string][]string{

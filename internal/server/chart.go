@@ -1,7 +1,9 @@
 package server
 
 import (
+	"fmt"
 	"net/http"
+	"slices"
 
 	"steptrace/core/chart"
 	"steptrace/core/sheet"
@@ -18,17 +20,45 @@ func (s *Server) readChart(_ *http.Request, req ChartText) (chart.Chart, error) 
 	return chart.Read(req.Text), nil
 }
 
-// ChartTaken are the cells of a chart to be taken over into the sheet of a job, as they were mended. Of
-// several conditions one is taken; Mode is that of the sheet which it is.
+// LevelText is a level diagram as it was pasted, and what plain decibels in it count from.
+type LevelText struct {
+	Text      string          `json:"text"`
+	Reference chart.Reference `json:"reference"`
+}
+
+// readLevels reads a level diagram by the names that the sheet of a job has.
+func (s *Server) readLevels(r *http.Request, req LevelText) (chart.Levels, error) {
+	j, err := load(r, s.store.Job)
+	if err != nil {
+		return chart.Levels{}, err
+	}
+	if !slices.Contains(chart.References, req.Reference) {
+		return chart.Levels{}, problem(http.StatusUnprocessableEntity, "No such reference",
+			fmt.Sprintf("%q is nothing that decibels count from: use %v.", req.Reference, chart.References))
+	}
+	return chart.ReadLevels(req.Text, j.Sheet.Plan, req.Reference), nil
+}
+
+// ChartTaken are the cells of a chart, or the levels of a diagram, to be taken over into the sheet of a job, as
+// they were mended. Of a chart's conditions those are taken that are named, each for a mode of the sheet.
 type ChartTaken struct {
-	Revision  int          `json:"revision"`
-	Cells     []chart.Cell `json:"cells"`
-	Condition string       `json:"condition"`
-	Mode      string       `json:"mode"`
+	Revision int           `json:"revision"`
+	Cells    []chart.Cell  `json:"cells,omitempty"`
+	Under    []chart.Under `json:"under,omitempty"`
+	Levels   []chart.Level `json:"levels,omitempty"`
+	Mode     string        `json:"mode,omitempty"` // that the levels hold in
 }
 
 func (s *Server) takeChart(r *http.Request, req ChartTaken) (JobView, error) {
-	values := chart.Due(req.Cells, req.Condition, req.Mode)
+	values, err := chart.Due(req.Cells, req.Under)
+	if err != nil {
+		return JobView{}, err
+	}
+	for _, l := range req.Levels {
+		if l.At != "" && l.Value != "" {
+			values = append(values, sheet.Due{At: l.At, Quantity: sheet.AC, Value: l.Value, Mode: req.Mode})
+		}
+	}
 	grown, err := s.grown(r, ToGrow{req.Revision, sheet.Growth{Do: sheet.Taking, Values: values}}, true)
 	if err != nil {
 		return JobView{}, err

@@ -197,6 +197,7 @@ var table = []Route{
 	sends(postIt, "/jobs/{number}/grow", "grow", (*Server).grow, "preview"),
 	sends(postIt, "/jobs/{number}/takeback", "takeBack", (*Server).takeBack),
 	sends(postIt, "/chart", "readChart", (*Server).readChart),
+	sends(postIt, "/jobs/{number}/levels/read", "readLevels", (*Server).readLevels),
 	sends(postIt, "/jobs/{number}/chart", "takeChart", (*Server).takeChart),
 	asks("/jobs/{number}/repairs", "repairForm", (*Server).repairForm),
 	notes[repair.Entry]("/jobs/{number}/repairs", "noteRepair", (*Server).job),

@@ -462,6 +462,7 @@ part: string
 leg: string
 name: string
 condition: string
+quantity: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
 text: string
 value: string
 line: number
@@ -479,11 +480,41 @@ why: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ChartLevel".
+ */
+export interface ChartLevel {
+block: string
+at: string
+text: string
+value: string
+line: number
+doubt: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ChartLevels".
+ */
+export interface ChartLevels {
+levels: ChartLevel[]
+missed: ChartMissed[]
+plain: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "ChartTaken".
  */
 export interface ChartTaken {
 revision: number
-cells: ChartCell[]
+cells?: ChartCell[]
+under?: ChartUnder[]
+levels?: ChartLevel[]
+mode?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ChartUnder".
+ */
+export interface ChartUnder {
 condition: string
 mode: string
 }
@@ -1955,6 +1986,14 @@ id: string
  */
 export interface KeptCircuit {
 revision: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LevelText".
+ */
+export interface LevelText {
+text: string
+reference: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

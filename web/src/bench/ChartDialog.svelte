@@ -5,8 +5,9 @@
   import { Fresh } from '../shared/fresh';
   import Modal from '../shared/Modal.svelte';
   import type { Bench } from './bench.svelte';
+  import LevelForm from './LevelForm.svelte';
 
-  /** Takes the voltage chart of a manual over, once it is shown as it was understood and mended. */
+  /** Takes what a manual states over, once it is shown as it was understood and mended: volts or ohms of parts, levels. */
   interface Props {
     bench: Bench;
     open: boolean;
@@ -16,13 +17,20 @@
   let text = $state('');
   let chart = $state.raw<Chart | null>(null);
   let cells = $state<ChartCell[]>([]);
-  let condition = $state('');
-  let mode = $state('');
+  let of: 'parts' | 'levels' = $state('parts');
+  let under = $state<Record<string, string>>({}); // the mode that each condition is; leaving out is a mode of its own
   let wrong = $state('');
   const fresh = new Fresh();
 
   const modes = $derived([...new Set((bench.view?.routes ?? []).map((r) => r.mode))].filter((m) => m !== ''));
-  const shown = $derived(cells.filter((c) => c.condition === condition));
+  const leftOut = 'left out';
+  const conditions = $derived(chart && chart.conditions.length > 0 ? chart.conditions : ['']);
+  const modeOf = (condition: string) =>
+    under[condition] ?? sameAs(condition) ?? (condition === conditions[0] ? '' : leftOut);
+  /** A condition that is called like a mode is that. */
+  const sameAs = (condition: string) =>
+    modes.find((m) => m !== '' && condition.toLowerCase().includes(m.toLowerCase()));
+  const shown = $derived(cells.filter((c) => modeOf(c.condition) !== leftOut));
   const parts = $derived([...new Set(shown.map((c) => c.part))]);
   const doubted = $derived(shown.filter((c) => c.doubt !== '').length);
 
@@ -32,7 +40,6 @@
       if (got === undefined) return;
       chart = got;
       cells = got.cells.map((c) => ({ ...c }));
-      if (!got.conditions.includes(condition)) condition = got.conditions[0] ?? '';
       wrong = '';
     } catch (error) {
       wrong = told(error);
@@ -40,14 +47,33 @@
   }
   async function submit(event: SubmitEvent) {
     event.preventDefault();
-    if (await bench.takeChart({ cells: shown, condition, mode })) open = false;
+    const taken = [...new Set(shown.map((c) => c.condition))].map((condition) => ({
+      condition,
+      mode: modeOf(condition),
+    }));
+    if (await bench.takeChart({ cells: shown, under: taken })) open = false;
     else wrong = bench.trouble;
   }
   const focus = (node: HTMLElement) => node.querySelector<HTMLElement>('textarea')?.focus();
 </script>
 
-<Modal title="Voltages from the manual" bind:open size="lg">
-  <form class="text-ink flex flex-col gap-3" onsubmit={submit} {@attach focus}>
+<Modal title="From the manual" bind:open size="lg">
+  <div class="mb-2 flex gap-2" role="tablist">
+    {#each [{ tab: 'parts' as const, says: 'Volts or ohms of parts' }, { tab: 'levels' as const, says: 'Levels of blocks' }] as t (t.tab)}
+      <button
+        type="button"
+        role="tab"
+        class={[
+          'border-b-3 px-2 py-1',
+          of === t.tab ? 'border-measured text-ink font-semibold' : 'text-soft border-transparent',
+        ]}
+        aria-selected={of === t.tab}
+        onclick={() => (of = t.tab)}>{t.says}</button
+      >
+    {/each}
+  </div>
+  {#if of === 'levels'}<div class="text-ink"><LevelForm {bench} {modes} onclose={() => (open = false)} /></div>{/if}
+  <form class={['text-ink flex-col gap-3', of === 'parts' ? 'flex' : 'hidden']} onsubmit={submit} {@attach focus}>
     <Textarea
       class="figure bg-panel dark:bg-panel w-full text-base"
       rows={parts.length > 0 ? 4 : 8}
@@ -56,20 +82,23 @@
       aria-label="The chart, as it is printed"
       placeholder="      E     B     C&#10;Q101  1.2   1.8   8.4&#10;&#10;or  Q101 E 1.2 B 1.8 C 8.4"
     />
-    {#if chart && chart.conditions.length > 1}
-      <label class="flex flex-wrap items-center gap-2">
-        Under
-        <select class="border-line bg-panel h-9 rounded-md border-2 py-0 pl-2" bind:value={condition}>
-          {#each chart.conditions as c (c)}<option value={c}>{c}</option>{/each}
-        </select>
-        {#if modes.length > 0}
-          which is the set on
-          <select class="border-line bg-panel h-9 rounded-md border-2 py-0 pl-2" bind:value={mode}>
-            <option value="">any</option>
-            {#each modes as m (m)}<option value={m}>{m}</option>{/each}
-          </select>
-        {/if}
-      </label>
+    {#if conditions.length > 1}
+      <div class="flex flex-wrap items-center gap-x-4 gap-y-1" data-test="conditions">
+        {#each conditions as c (c)}
+          <label class="flex items-center gap-2">
+            <b>{c || 'first'}</b> holds
+            <select
+              class="border-line bg-panel h-9 rounded-md border-2 py-0 pl-2"
+              value={modeOf(c)}
+              onchange={(e) => (under = { ...under, [c]: e.currentTarget.value })}
+            >
+              <option value={leftOut}>nowhere: left out</option>
+              <option value="">always</option>
+              {#each modes as m (m)}<option value={m}>with the set on {m}</option>{/each}
+            </select>
+          </label>
+        {/each}
+      </div>
     {/if}
     {#if parts.length > 0}
       <div class="max-h-[38vh] overflow-auto" data-test="chart">
@@ -78,34 +107,43 @@
             {#each parts as part (part)}
               <tr class="border-rule border-t first:border-0">
                 <th scope="row" class="figure pr-4 text-left align-top">{part}</th>
-                <td class="flex flex-wrap gap-x-3 gap-y-1 py-1">
-                  {#each shown.filter((c) => c.part === part) as c (c.leg + c.line)}
-                    <label class="flex flex-col">
-                      <span class="flex items-center gap-1.5">
-                        <span class="figure text-soft min-w-4 text-right" title={c.name}>{c.leg}</span>
-                        <input
-                          class={[
-                            'figure h-9 w-24 rounded-md border-2 px-1.5',
-                            c.doubt ? 'border-hazard bg-wash' : 'border-line bg-panel',
-                          ]}
-                          bind:value={c.value}
-                        />
-                      </span>
-                      {#if c.doubt}
-                        <span class="text-small max-w-64">
-                          <span class="text-hazard" aria-hidden="true">▲</span>
-                          {c.doubt}
-                          {#if c.likely}
-                            <button
-                              type="button"
-                              class="underline"
-                              onclick={() => Object.assign(c, { value: c.likely, doubt: '', likely: '' })}
-                              >{c.likely}?</button
-                            >
-                          {/if}
-                        </span>
+                <td class="py-1">
+                  {#each conditions as condition (condition)}
+                    <div class="flex flex-wrap gap-x-3 gap-y-1 py-0.5">
+                      {#if conditions.length > 1 && modeOf(condition) !== leftOut}
+                        <span class="text-small text-soft w-24 self-center truncate" title={condition}
+                          >{condition || 'first'}</span
+                        >
                       {/if}
-                    </label>
+                      {#each shown.filter((c) => c.part === part && c.condition === condition) as c, i (i)}
+                        <label class="flex flex-col">
+                          <span class="flex items-center gap-1.5">
+                            <span class="figure text-soft min-w-4 text-right" title={c.name}>{c.leg}</span>
+                            <input
+                              class={[
+                                'figure h-9 w-24 rounded-md border-2 px-1.5',
+                                c.doubt ? 'border-hazard bg-wash' : 'border-line bg-panel',
+                              ]}
+                              bind:value={c.value}
+                            />
+                          </span>
+                          {#if c.doubt}
+                            <span class="text-small max-w-64">
+                              <span class="text-hazard" aria-hidden="true">▲</span>
+                              {c.doubt}
+                              {#if c.likely}
+                                <button
+                                  type="button"
+                                  class="underline"
+                                  onclick={() => Object.assign(c, { value: c.likely, doubt: '', likely: '' })}
+                                  >{c.likely}?</button
+                                >
+                              {/if}
+                            </span>
+                          {/if}
+                        </label>
+                      {/each}
+                    </div>
                   {/each}
                 </td>
               </tr>
@@ -114,14 +152,17 @@
         </table>
       </div>
     {/if}
-    {#each chart?.missed ?? [] as m (m.line + m.text)}
+    {#each chart?.missed ?? [] as m, i (i)}
       <p class="text-small">Line {m.line}, <span class="figure">{m.text}</span>: {m.why}.</p>
     {/each}
     {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
     <div class="flex flex-wrap items-center justify-end gap-3">
       {#if shown.length > 0}
         <span class="text-soft mr-auto"
-          >{shown.length} voltages of {parts.length} parts{doubted > 0 ? `, ${doubted} in doubt` : ''}</span
+          >{shown.length}
+          {shown[0]?.quantity === 'resistance' ? 'resistances' : 'voltages'} of {parts.length} parts{doubted > 0
+            ? `, ${doubted} in doubt`
+            : ''}</span
         >
       {/if}
       <Button color="alternative" type="button" onclick={() => (open = false)}>Cancel</Button>

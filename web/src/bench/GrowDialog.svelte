@@ -116,7 +116,7 @@
           onclick={chart}
         >
           <kbd class="border-line figure bg-panel rounded border px-1.5">c</kbd>
-          <span>Voltages from the manual: paste or type its chart</span>
+          <span>What the manual says: paste or type its chart or level diagram</span>
         </button>
       </li>
     </ul>

@@ -16,6 +16,11 @@
     fill: var(--ink);
     stroke: none;
   }
+  /* Dark whatever the page is. */
+  svg :global(.night) {
+    fill: #0b1110;
+    stroke: none;
+  }
   svg :global(.soft) {
     opacity: 0.45;
   }

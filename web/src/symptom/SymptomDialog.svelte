@@ -136,7 +136,14 @@
       {/each}
     </div>
     {#if choice}
-      <div class="bg-chip mt-2 rounded-md px-3 py-2" data-test="symptom">
+      <div
+        class="bg-chip mt-2 rounded-md px-3 py-2"
+        data-test="symptom"
+        {@attach (node) => {
+          void choice.key;
+          node.scrollIntoView({ block: 'nearest' });
+        }}
+      >
         <p>
           <b>{choice.name}.</b>
           {choice.shows ? `${choice.shows[0]?.toUpperCase()}${choice.shows.slice(1)}.` : ''}

@@ -9,7 +9,7 @@ const scene = house(19, 20, 1);
 const sound = (d: string) => `<path d="${d}" stroke-width="2"/>`;
 
 export const drawings: Record<string, string> = {
-  dark: '<path d="M8 6h40v28h-40z" class="f"/>',
+  dark: '<path d="M8 6h40v28h-40z" class="night"/>',
   lit: '<path d="M10 9h36M10 14h36M10 19h36M10 24h36M10 29h36" class="soft"/>',
   'line flat': '<path d="M8 20h40" stroke-width="3"/>',
   'line upright': '<path d="M28 6v28" stroke-width="3"/>',
