@@ -18,6 +18,7 @@ type patient struct {
 	s     *sheet.Sheet
 	fault string
 	word  quantity.Word // what the fault makes of a signal
+	told  func(readings int, f *trace.Findings)
 }
 
 // line is how a rail or control is.
@@ -186,6 +187,9 @@ func (p *patient) follow(c trace.Case) (named string, condemned bool, readings i
 	}
 	for range 50 {
 		f := c.Find(log)
+		if p.told != nil {
+			p.told(len(log), &f)
+		}
 		for i, g := range f.Grounds { // a screen lists them by their keys
 			if slices.ContainsFunc(f.Grounds[:i], func(x trace.Ground) bool { return x.Key == g.Key }) {
 				return "two grounds " + g.Key, true, len(log)
@@ -247,7 +251,7 @@ func TestWordsAloneAreEnough(t *testing.T) {
 				continue
 			}
 			for _, word := range []quantity.Word{quantity.Nothing, quantity.Weak, quantity.Noisy, quantity.CutsOut} {
-				p := &patient{s, plan.BlockName(block), word}
+				p := &patient{s: s, fault: plan.BlockName(block), word: word}
 				got, sure, n := p.follow(trace.Case{Bench: reading.Bench{Plan: plan, Route: reading.FirstRoute(plan)}})
 				all++
 				probes += n

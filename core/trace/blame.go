@@ -1,7 +1,9 @@
 package trace
 
 import (
+	"cmp"
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -20,15 +22,40 @@ func (f *suspicion) supply() Conclusion {
 		Headline: fmt.Sprintf("No one stage explains this, but %s does.", strings.Join(f.Plan.BlockTitles(f.left), " or ")),
 		Reasons:  []string{"What fails together is fed together; what still works is fed otherwise."},
 	}
-	for line := range f.lines {
-		if f.left[len(f.Plan.Stages)+line] && f.line(line).Read == "" {
-			k.Grounds = append(k.Grounds, f.lineGround(line))
-		}
+	for _, line := range f.linesToRead() {
+		k.Grounds = append(k.Grounds, f.lineGround(line))
 	}
 	if top := f.badLine(); top != sheet.None && len(k.Grounds) == 0 {
 		return f.blameAlone(k, top)
 	}
 	return k
+}
+
+// linesToRead lists the lines that are left and nobody has read, the one first that parts them best: where it
+// is good so is what it is made from, where it is not it or what it is made from is at fault.
+func (f *suspicion) linesToRead() []int {
+	var out []int
+	total := 0.0
+	for line := range f.lines {
+		if f.left[len(f.Plan.Stages)+line] && f.line(line).Read == "" {
+			out = append(out, line)
+			total += f.believed[len(f.Plan.Stages)+line]
+		}
+	}
+	uneven := func(line int) float64 {
+		sum := 0.0
+		for _, up := range f.Plan.Feeds(line) {
+			if slices.Contains(out, up) {
+				sum += f.believed[len(f.Plan.Stages)+up]
+			}
+		}
+		return math.Abs(2*sum - total)
+	}
+	if len(out) > 1 {
+		best := slices.MinFunc(out, func(a, b int) int { return cmp.Compare(uneven(a), uneven(b)) })
+		out = slices.Insert(slices.DeleteFunc(out, func(x int) bool { return x == best }), 0, best)
+	}
+	return out
 }
 
 // firstBadLine is the first rail or control that was read bad, whatever it explains; sheet.None where
