@@ -24,6 +24,7 @@ var files embed.FS
 // readings come from them, and so do those of the simulated sets.
 var Faults = map[int]standin.Fault{
 	139: {Block: "Q8 mute gate", Part: "C61", What: "leaky"},
+	140: {Block: "field output stage", Effect: standin.Dead},
 	141: {Block: "limiter", Effect: standin.Dead}, // begun from a pattern, with no sheet
 	142: {Block: "Q204 make-up", Part: "C212", What: "open"},
 	145: {Block: "S1 medium wave contact", Part: "S1a", What: "open"},

@@ -99,7 +99,9 @@ func run(folder string) (err error) {
 		take("bench.png", tab.Go(bench), tab.See("Suspects, 5"), tab.Keys("195m"), tab.See("where 1.26 V is due")),
 		take("bench-dark.png", tab.Keys("\x1b"), tab.Keys("d")),
 		take("bench-phone.png", tab.Keys("d"), tab.Resize(390, 844), tab.Reload(), tab.See("Suspects, 5")),
-		take("found.png", tab.Resize(1280, 800), tab.Reload(), tab.See("Suspects, 5"), traced(tab), tab.See("The fault is in")),
+		take("where.png", tab.Resize(1280, 800), tab.Go(bench+"/pictures"), tab.See("Next probe, where it is"), tab.Until(
+			`['picture', 'where'].every((of) => document.querySelector('[data-test=' + of + '] img')?.complete === true)`)),
+		take("found.png", tab.Go(bench), tab.Reload(), tab.See("Suspects, 5"), traced(tab), tab.See("The fault is in")),
 		take("verify.png", tab.Go(site.URL+"/#/jobs/146"), tab.See("To be right after the repair")),
 		take(
 			"signals.png",
@@ -111,15 +113,6 @@ func run(folder string) (err error) {
 			tab.See("time between"),
 		),
 		take("instruments.png", tab.Go(site.URL+"/#/jobs/147"), tab.See("take it"), tab.Keys("l"), tab.See("The practice set")),
-		take(
-			"sound.png",
-			tab.Keys("\x1b"),
-			tab.Until(closed),
-			tab.Keys("y"),
-			tab.See("Through a coupling capacitor"),
-			tab.Click("[aria-label=Listen] button"),
-			tab.Until(`document.querySelector('[data-test=heard]')?.innerText.includes('1 kHz')`),
-		),
 		take(
 			"map.png",
 			tab.Keys("\x1b"),
@@ -157,13 +150,15 @@ func run(folder string) (err error) {
 			tab.See("C212 open"),
 			tab.Until(`document.querySelector('svg[aria-label^="Computed signal"]') !== null`),
 		),
+		// What a set shows by itself.
 		take(
-			"part.png",
+			"shows.png",
+			tab.Go(site.URL+"/#/jobs/140/intake"),
+			tab.See("It shows: one bright line"),
+			tab.Keys("s"),
+			tab.See("it tears, lines slant"),
 			tab.Keys("c"),
-			tab.See("Check a part"),
-			tab.Choose("dialog[open] label:nth-of-type(2) select", "Transistor, bipolar"),
-			six(tab),
-			tab.See("NPN, silicon"),
+			tab.See("Of their faults so many show it"),
 		),
 		// From nothing: begun with a pattern, and the manual's voltages pasted.
 		take(

@@ -122,7 +122,8 @@ func TestWhatALevelDiagramDoesNotSay(t *testing.T) {
 // A resistance chart is told from one of voltages, and read with the multipliers of ohms.
 func TestResistanceCharts(t *testing.T) {
 	for text, want := range map[string]string{
-		"Ohms to ground, set off\n      E    B     C\nQ101  680  4.7K  2k2\nQ102  0.5  1M    inf": "Q101 e 680 Ω, Q101 b 4.7 kΩ, Q101 c 2.2 kΩ, Q102 e 500 mΩ, Q102 b 1 MΩ",
+		"Ohms to ground, set off\n      E    B     C\nQ101  680  4.7K  2k2\nQ102  0.5  1M    inf"://
+		"Q101 e 680 Ω, Q101 b 4.7 kΩ, Q101 c 2.2 kΩ, Q102 e 500 mΩ, Q102 b 1 MΩ",
 		"IC3 1 2 3 4\nohms 10k 220 0 47K":          "IC3 1 10 kΩ, IC3 2 220 Ω, IC3 3 0 Ω, IC3 4 47 kΩ",
 		"      E    B     C\nQ7    1K5  l2k   33k": "Q7 e 1.5 kΩ, Q7 b 12 kΩ, Q7 c 33 kΩ",
 	} {
