@@ -105,7 +105,7 @@ func (t *Situation) Next() (*Probe, []Option) {
 		}
 	}
 	if line := t.likeliestLine(); line != sheet.None {
-		return t.ProposeLine(line, "by what is known so far it is the likeliest of all, and read at once"), []Option{}
+		return t.ProposeLine(line, t.whyLine(line)), []Option{}
 	}
 	if t.Way == Touches {
 		if p := t.nextTouch(); p != nil {
@@ -193,9 +193,10 @@ func (t *Situation) linesWanted() []int {
 	return out
 }
 
-// likeliestLine is a rail or control that nobody has read and that is likelier at fault than any stage, and
-// likely enough to be looked at before the suspects are parted; None where there is none, or the person
-// goes by another order.
+// likeliestLine is a rail or control that nobody has read and that, with what it is made from, is likelier at
+// fault than any stage, and likely enough to be looked at before the suspects are parted; None where there is
+// none, or the person goes by another order. Of several it is the one that stands for most: where it reads
+// good, so is what it is made from.
 func (t *Situation) likeliestLine() int {
 	best := sheet.None
 	if t.Way != Halve && t.Way != "" {
@@ -203,11 +204,31 @@ func (t *Situation) likeliestLine() int {
 	}
 	most := max(lineFirst, slices.Max(t.Believed[:len(t.Plan.Stages)]))
 	for _, line := range t.linesWanted() {
-		if b := t.Believed[len(t.Plan.Stages)+line]; b > most {
-			best, most = line, b
+		sum := 0.0
+		for _, up := range t.Plan.Feeds(line) {
+			if slices.Contains(t.Unread, up) {
+				sum += t.Believed[len(t.Plan.Stages)+up]
+			}
+		}
+		if sum > most {
+			best, most = line, sum
 		}
 	}
 	return best
+}
+
+// whyLine says why a line is read before the suspects are parted.
+func (t *Situation) whyLine(line int) string {
+	var also []string
+	for _, up := range t.Plan.Feeds(line)[1:] {
+		if slices.Contains(t.Unread, up) {
+			also = append(also, t.Plan.LineName(up))
+		}
+	}
+	if len(also) == 0 {
+		return "by what is known so far it is the likeliest of all, and read at once"
+	}
+	return "with " + strings.Join(also, " and ") + ", which it is made from, the likeliest of all; good, it shows those good too"
 }
 
 // nextLine proposes to read a line that suspects need; nil where all are read.

@@ -97,9 +97,9 @@ func (f *suspicion) badLine() int {
 // blameAlone: a line explains all, and no one stage that hangs on it has to be named.
 func (f *suspicion) blameAlone(k Conclusion, line int) Conclusion {
 	k.State, k.Stage, k.Condemned = Supply, "", false
-	if !f.askLineAgain(&k, line) {
-		k.Line = f.line(line).Name
-		k.Headline = fmt.Sprintf("%s is at fault: what hangs on it fails together.", f.lineTitle(line))
+	if top, asked := f.furthestUp(&k, line); !asked {
+		k.Line = f.line(top).Name
+		k.Headline = fmt.Sprintf("%s is at fault: what hangs on it fails together.", f.lineTitle(top))
 	}
 	return k
 }
@@ -138,12 +138,10 @@ func count(n int) string {
 // lineTitle begins a sentence with a line: "Rail +24 V".
 func (f *finder) lineTitle(line int) string { return reading.Capital(f.Plan.LineTitle(line)) }
 
-// blameLine: a line of the named stage was read bad, so the stage may be good. At
-// fault is the line furthest up that is bad, once what it is made from was read. No
-// stage is named where the line was read for itself.
-func (f *finder) blameLine(k Conclusion, line int, stage string) Conclusion {
-	k.State, k.Stage, k.Condemned = Supply, "", false
-	top := line
+// furthestUp finds the line furthest up that is bad, of one that reads bad and those it is made from. Asked: one
+// of them has to be read first, or once more, and the conclusion says so.
+func (f *finder) furthestUp(k *Conclusion, line int) (top int, asked bool) {
+	top = line
 	for _, up := range f.Plan.Feeds(line)[1:] {
 		l := f.line(up)
 		if l.Read == "" {
@@ -151,17 +149,26 @@ func (f *finder) blameLine(k Conclusion, line int, stage string) Conclusion {
 			first := f.lineGround(up)
 			rest := slices.DeleteFunc(k.Grounds, func(g Ground) bool { return g.Key == first.Key }) // the stage may need it too
 			k.Grounds = append([]Ground{first}, rest...)
-			return k
+			return top, true
 		}
 		if !l.bad() {
-			if f.askLineAgain(&k, up) {
-				return k
+			if f.askLineAgain(k, up) {
+				return top, true
 			}
 			break
 		}
 		top = up
 	}
-	if f.askLineAgain(&k, top) {
+	return top, f.askLineAgain(k, top)
+}
+
+// blameLine: a line of the named stage was read bad, so the stage may be good. At
+// fault is the line furthest up that is bad, once what it is made from was read. No
+// stage is named where the line was read for itself.
+func (f *finder) blameLine(k Conclusion, line int, stage string) Conclusion {
+	k.State, k.Stage, k.Condemned = Supply, "", false
+	top, asked := f.furthestUp(&k, line)
+	if asked {
 		return k
 	}
 	k.Line = f.line(top).Name

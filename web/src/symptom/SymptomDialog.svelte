@@ -33,6 +33,7 @@
 
   const kept = new Kept<SymptomsView>(() => api.symptoms(number));
   let sense: Sense = $state('heard');
+  let begun = false;
   let chosen = $state('');
   let when: When[] = $state([]);
   let count = $state(0);
@@ -42,7 +43,8 @@
     untrack(() => {
       chosen = '';
       void kept.load().then(() => {
-        if (kept.view) sense = kept.view.first;
+        if (kept.view && !begun) sense = kept.view.first;
+        begun = true;
       });
     });
   });

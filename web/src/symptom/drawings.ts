@@ -22,8 +22,8 @@ export const drawings: Record<string, string> = {
   'one bar': scene + bars([16], 7),
   'two bars': scene + bars([10, 24], 5),
   snow: Array.from(
-    { length: 70 },
-    (_, i) => `<path d="M${9 + ((i * i * 7 + i * 13) % 38)} ${8 + ((i * i * 3 + i * 17) % 25)}h1.8"/>`,
+    { length: 64 },
+    (_, i) => `<path d="M${9 + ((i * 29) % 38)} ${8 + ((i * i * 11 + i * 7) % 25)}h1.8"/>`,
   ).join(''),
   smear: scene + '<path d="M38 16h9M38 20h10M38 24h9M38 28h8" class="soft"/>',
   echoes: scene + '<path d="M25 20l9-8l9 8v10h-18z" class="soft"/>',
