@@ -44,18 +44,26 @@ func TestFromNothingToTheFirstProposal(t *testing.T) {
 	}
 }
 
+// begun opens a job from a pattern.
+func begun(t *testing.T, p *program, pattern, complaint string) (number int) {
+	t.Helper()
+	var opened struct{ Number int }
+	body := fmt.Sprintf(`{"pattern":%q,"set":"a set","complaint":%q}`, pattern, complaint)
+	if !postJSON(t, p.url+"/api/jobs", body, &opened) {
+		t.Fatal("the job was not opened")
+	}
+	return opened.Number
+}
+
 // What a set is like is found out while it is traced: by keys alone a point gets the board's name, a
 // stage falls into its parts with what was read kept, and the change is taken back; another tab that still
 // shows the sheet as it was loses nothing.
 func TestTheSheetGrowsByKeys(t *testing.T) {
 	p := start(t)
-	var opened struct{ Number int }
-	if !postJSON(t, p.url+"/api/jobs", `{"pattern":"subwoofer plate","set":"cellar box","complaint":"no sound"}`, &opened) {
-		t.Fatal("the job was not opened")
-	}
+	number := begun(t, p, "subwoofer plate", "no sound")
 	tab := open(t, 1280, 800)
-	bench := fmt.Sprintf("%s/#/jobs/%d", p.url, opened.Number)
-	must(t, tab.Go(bench), tab.See("Next probe"), tab.See("cellar box"))
+	bench := fmt.Sprintf("%s/#/jobs/%d", p.url, number)
+	must(t, tab.Go(bench), tab.See("Next probe"), tab.See("a set"))
 	other, err := tab.Another()
 	must(t, err)
 	must(t, other.Go(bench), other.See("Next probe"))
@@ -97,7 +105,7 @@ func TestTheSheetGrowsByKeys(t *testing.T) {
 		}
 	}
 	must(t, tab.Keys("?"), tab.See("take the last change of the sheet back"))
-	getJSON(t, fmt.Sprintf("%s/api/jobs/%d", p.url, opened.Number), &v)
+	getJSON(t, fmt.Sprintf("%s/api/jobs/%d", p.url, number), &v)
 	for _, r := range v.Findings.Readings {
 		if r.Reading.Point != "TP 12" {
 			t.Errorf("%+v", r)
@@ -184,12 +192,9 @@ func TestAStereoChainFromAChart(t *testing.T) {
 // person says; a chart of two conditions goes to the two modes that are called so.
 func TestLevelsAndModesFromTheManual(t *testing.T) {
 	p := start(t)
-	var opened struct{ Number int }
-	if !postJSON(t, p.url+"/api/jobs", `{"pattern":"cassette deck","set":"grey deck","complaint":"right faint"}`, &opened) {
-		t.Fatal("the job was not opened")
-	}
+	number := begun(t, p, "cassette deck", "right faint")
 	tab := open(t, 1280, 800)
-	must(t, tab.Go(fmt.Sprintf("%s/#/jobs/%d", p.url, opened.Number)), tab.See("Next probe"))
+	must(t, tab.Go(fmt.Sprintf("%s/#/jobs/%d", p.url, number)), tab.See("Next probe"))
 	must(t, tab.Keys("G"), tab.See("Change the sheet"), tab.Keys("c"), tab.See("Volts or ohms of parts"))
 	must(t, tab.Fill("dialog[open] textarea", "      play          record\n      E  B  C   E  B  C\nQ301  1.0 1.6 8   2.0 2.6 7"))
 	must(t, tab.See("6 voltages of 1 parts"), tab.Button("Take them over"), tab.Until(noDialog))

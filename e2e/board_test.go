@@ -63,10 +63,7 @@ func upload(t *testing.T, tab *browser.Tab, path string) {
 // other; then the bench shows where to probe, a click on a place aims there, and each shows how it stands.
 func TestThePictureKnowsWhereThePointsAre(t *testing.T) {
 	p := start(t)
-	var opened struct{ Number int }
-	if !postJSON(t, p.url+"/api/jobs", `{"pattern":"subwoofer plate","set":"cellar box","complaint":"no sound"}`, &opened) {
-		t.Fatal("the job was not opened")
-	}
+	number := begun(t, p, "subwoofer plate", "no sound")
 	board := image.NewRGBA(image.Rect(0, 0, 900, 600))
 	for i := range board.Pix {
 		board.Pix[i] = uint8(i * 7)
@@ -76,7 +73,7 @@ func TestThePictureKnowsWhereThePointsAre(t *testing.T) {
 	must(t, jpeg.Encode(&data, board, nil))
 
 	tab := open(t, 1280, 800)
-	job := fmt.Sprintf("%s/#/jobs/%d", p.url, opened.Number)
+	job := fmt.Sprintf("%s/#/jobs/%d", p.url, number)
 	must(t, tab.Go(job), tab.See("Next probe"), tab.Keys("P"), tab.See("No picture of this set yet"))
 	upload(t, tab, file(t, "board.jpg", data.Bytes()))
 	must(t, tab.Until(`document.querySelector('[data-test=picture] img')?.naturalWidth === 900`))

@@ -10,12 +10,9 @@ import (
 // and the bench begins where that points; it stands among what was read, and is taken back.
 func TestWhatIsSeenIsEvidence(t *testing.T) {
 	p := start(t)
-	var opened struct{ Number int }
-	if !postJSON(t, p.url+"/api/jobs", `{"pattern":"transistor colour television","set":"hall set","complaint":"faulty"}`, &opened) {
-		t.Fatal("the job was not opened")
-	}
+	number := begun(t, p, "transistor colour television", "faulty")
 	tab := open(t, 1280, 800)
-	job := fmt.Sprintf("%s/#/jobs/%d", p.url, opened.Number)
+	job := fmt.Sprintf("%s/#/jobs/%d", p.url, number)
 	must(t, tab.Go(job+"/intake"), tab.See("what it shows by itself"))
 	const typed = "sc2\r" // the dialog, the third drawing, once warm, noted
 	must(t, tab.Keys(typed[:1]), tab.See("Seen on the screen"), tab.See("one bright line, flat"))

@@ -207,16 +207,6 @@ func inner(tab *browser.Tab, typed string) error {
 	)
 }
 
-// six are the readings of a good transistor.
-func six(tab *browser.Tab) error {
-	out := tab.Write("Part", "Q204")
-	for label, text := range map[string]string{"1 to 2": "OL", "2 to 1": "0.652", "1 to 3": "OL", "3 to 1": "OL", "2 to 3": "0.665",
-		"3 to 2": "OL"} {
-		out = errors.Join(out, tab.Write(label, text))
-	}
-	return out
-}
-
 // closed tells that no dialog is open.
 const closed = `document.querySelector('dialog[open]') === null`
 

@@ -1,11 +1,13 @@
 <script lang="ts">
-  import { Button, Textarea } from 'flowbite-svelte';
+  import { Textarea } from 'flowbite-svelte';
   import { api, told } from '../api/client';
   import type { Chart, ChartCell } from '../api/types.gen';
   import { Fresh } from '../shared/fresh';
   import Modal from '../shared/Modal.svelte';
+  import Tabs from '../shared/Tabs.svelte';
   import type { Bench } from './bench.svelte';
   import LevelForm from './LevelForm.svelte';
+  import ManualFoot from './ManualFoot.svelte';
 
   /** Takes what a manual states over, once it is shown as it was understood and mended: volts or ohms of parts, levels. */
   interface Props {
@@ -33,6 +35,9 @@
   const shown = $derived(cells.filter((c) => modeOf(c.condition) !== leftOut));
   const parts = $derived([...new Set(shown.map((c) => c.part))]);
   const doubted = $derived(shown.filter((c) => c.doubt !== '').length);
+  const counted = $derived(
+    `${shown.length} ${shown[0]?.quantity === 'resistance' ? 'resistances' : 'voltages'} of ${parts.length} parts${doubted > 0 ? `, ${doubted} in doubt` : ''}`,
+  );
 
   async function read() {
     try {
@@ -58,19 +63,14 @@
 </script>
 
 <Modal title="From the manual" bind:open size="lg">
-  <div class="mb-2 flex gap-2" role="tablist">
-    {#each [{ tab: 'parts' as const, says: 'Volts or ohms of parts' }, { tab: 'levels' as const, says: 'Levels of blocks' }] as t (t.tab)}
-      <button
-        type="button"
-        role="tab"
-        class={[
-          'border-b-3 px-2 py-1',
-          of === t.tab ? 'border-measured text-ink font-semibold' : 'text-soft border-transparent',
-        ]}
-        aria-selected={of === t.tab}
-        onclick={() => (of = t.tab)}>{t.says}</button
-      >
-    {/each}
+  <div class="mb-2">
+    <Tabs
+      tabs={[
+        { of: 'parts', says: 'Volts or ohms of parts' },
+        { of: 'levels', says: 'Levels of blocks' },
+      ]}
+      bind:at={of}
+    />
   </div>
   {#if of === 'levels'}<div class="text-ink"><LevelForm {bench} {modes} onclose={() => (open = false)} /></div>{/if}
   <form class={['text-ink flex-col gap-3', of === 'parts' ? 'flex' : 'hidden']} onsubmit={submit} {@attach focus}>
@@ -152,21 +152,12 @@
         </table>
       </div>
     {/if}
-    {#each chart?.missed ?? [] as m, i (i)}
-      <p class="text-small">Line {m.line}, <span class="figure">{m.text}</span>: {m.why}.</p>
-    {/each}
-    {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
-    <div class="flex flex-wrap items-center justify-end gap-3">
-      {#if shown.length > 0}
-        <span class="text-soft mr-auto"
-          >{shown.length}
-          {shown[0]?.quantity === 'resistance' ? 'resistances' : 'voltages'} of {parts.length} parts{doubted > 0
-            ? `, ${doubted} in doubt`
-            : ''}</span
-        >
-      {/if}
-      <Button color="alternative" type="button" onclick={() => (open = false)}>Cancel</Button>
-      <Button type="submit" disabled={bench.busy || shown.length === 0}>Take them over</Button>
-    </div>
+    <ManualFoot
+      missed={chart?.missed ?? []}
+      {wrong}
+      says={shown.length > 0 ? counted : ''}
+      ready={!bench.busy && shown.length > 0}
+      onclose={() => (open = false)}
+    />
   </form>
 </Modal>

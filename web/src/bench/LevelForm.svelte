@@ -1,9 +1,10 @@
 <script lang="ts">
-  import { Button, Textarea } from 'flowbite-svelte';
+  import { Textarea } from 'flowbite-svelte';
   import { api, told } from '../api/client';
   import type { ChartLevel, ChartLevels, LevelText } from '../api/types.gen';
   import { Fresh } from '../shared/fresh';
   import type { Bench } from './bench.svelte';
+  import ManualFoot from './ManualFoot.svelte';
 
   /** A level diagram, shown as it was understood, each level at the place of the sheet where it is read. */
   let { bench, modes, onclose }: { bench: Bench; modes: string[]; onclose: () => void } = $props();
@@ -109,15 +110,11 @@
       </table>
     </div>
   {/if}
-  {#each read?.missed ?? [] as m, i (i)}
-    <p class="text-small">Line {m.line}, <span class="figure">{m.text}</span>: {m.why}.</p>
-  {/each}
-  {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
-  <div class="flex flex-wrap items-center justify-end gap-3">
-    {#if levels.length > 0}<span class="text-soft mr-auto"
-        >{taken.length} of {levels.length} levels have their place</span
-      >{/if}
-    <Button color="alternative" type="button" onclick={onclose}>Cancel</Button>
-    <Button type="submit" disabled={bench.busy || taken.length === 0}>Take them over</Button>
-  </div>
+  <ManualFoot
+    missed={read?.missed ?? []}
+    {wrong}
+    says={levels.length > 0 ? `${taken.length} of ${levels.length} levels have their place` : ''}
+    ready={!bench.busy && taken.length > 0}
+    {onclose}
+  />
 </form>

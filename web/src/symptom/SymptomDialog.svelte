@@ -5,6 +5,7 @@
   import type { NotedSymptom, SymptomChoice, SymptomsView } from '../api/types.gen';
   import { Kept } from '../shared/kept.svelte';
   import Modal from '../shared/Modal.svelte';
+  import Tabs from '../shared/Tabs.svelte';
   import Drawing from './Drawing.svelte';
 
   /** What the set shows by itself, chosen by a key from small drawings. */
@@ -18,10 +19,10 @@
 
   type Sense = SymptomChoice['sense'];
   type When = SymptomsView['whens'][number];
-  const senses: { sense: Sense; says: string }[] = [
-    { sense: 'seen', says: 'Seen on the screen' },
-    { sense: 'heard', says: 'Heard' },
-    { sense: 'lit', says: 'Lamps' },
+  const senses: { of: Sense; says: string }[] = [
+    { of: 'seen', says: 'Seen on the screen' },
+    { of: 'heard', says: 'Heard' },
+    { of: 'lit', says: 'Lamps' },
   ];
   const circumstances: Record<When, string> = {
     cold: 'while cold',
@@ -77,11 +78,11 @@
   }
   function onkeydown(e: KeyboardEvent) {
     if (e.ctrlKey || e.metaKey || e.altKey) return;
-    const at = senses.findIndex((s) => s.sense === sense);
+    const at = senses.findIndex((s) => s.of === sense);
     const digit = Number(e.key);
     const whens = view?.whens ?? [];
     if (e.key === 'ArrowRight' || e.key === 'ArrowLeft') {
-      sense = senses[(at + (e.key === 'ArrowRight' ? 1 : senses.length - 1)) % senses.length]?.sense ?? sense;
+      sense = senses[(at + (e.key === 'ArrowRight' ? 1 : senses.length - 1)) % senses.length]?.of ?? sense;
       chosen = '';
     } else if (choice && e.key === 'Enter' && !(e.target instanceof HTMLButtonElement && e.target.dataset.own))
       void note();
@@ -100,24 +101,9 @@
 <Modal title="What it shows by itself" bind:open size="lg" {onkeydown}>
   <div class="text-ink">
     {#if kept.trouble}<p class="text-fault font-semibold" role="alert">{kept.trouble}</p>{/if}
-    <div class="flex flex-wrap items-baseline gap-2" role="tablist">
-      {#each senses as s (s.sense)}
-        <button
-          type="button"
-          role="tab"
-          class={[
-            'border-b-3 px-2 py-1',
-            sense === s.sense ? 'border-measured font-semibold' : 'text-soft border-transparent',
-          ]}
-          aria-selected={sense === s.sense}
-          onclick={() => {
-            sense = s.sense;
-            chosen = '';
-          }}>{s.says}</button
-        >
-      {/each}
+    <Tabs tabs={senses} bind:at={sense} onturn={() => (chosen = '')}>
       <span class="text-soft text-small"><Kbd>←</Kbd> <Kbd>→</Kbd></span>
-    </div>
+    </Tabs>
     <div class="mt-2 grid grid-cols-3 gap-1.5 sm:grid-cols-6" aria-label="What is noticed">
       {#each offered as c, i (c.key)}
         <button
