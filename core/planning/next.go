@@ -242,6 +242,9 @@ func (t *Situation) facts(r *Access, point *sheet.PlanPoint, level sheet.Level, 
 	if w := waveform(level); w != "" {
 		out = append(out, Fact{"Waveform", w})
 	}
+	if level.Known && level.Source != sheet.Usual && t.byWord() {
+		out = append(out, Fact{"Now measure", "so far it was said in words, and a word does not tell half a level from all of it"})
+	}
 	out = append(out, Fact{"With", setUp(reading.InstrumentFor(t.Instrument), level, dbv)})
 	set := level.Settings
 	if set == "" {
@@ -257,6 +260,16 @@ func (t *Situation) facts(r *Access, point *sheet.PlanPoint, level sheet.Level, 
 		out = append(out, Fact{"Set", set})
 	}
 	return out
+}
+
+// byWord tells whether the last that was read of the signal was a word, where a figure could have been.
+func (t *Situation) byWord() bool {
+	for i := range slices.Backward(t.Judged) {
+		if r := &t.Judged[i].Reading; !r.Struck && r.Quantity == sheet.AC && (r.Injected == nil || !r.Injected.Touch) {
+			return r.Word != quantity.NoWord
+		}
+	}
+	return false
 }
 
 // waveform describes what is not a plain sine, or has a picture.

@@ -50,6 +50,7 @@ type RepairForm struct {
 	Fuses    []string         `json:"fuses"`
 	Places   []FittedPlace    `json:"places"`
 	Stage    string           `json:"stage"` // where it most probably is
+	Sheet    int64            `json:"sheet"`
 }
 
 // FittedPlace is a stage, a rail, a control or a fuse, with the parts of its circuit.
@@ -76,7 +77,7 @@ func (s *Server) repairForm(r *http.Request) (RepairForm, error) {
 		return RepairForm{}, err
 	}
 	plan := j.Sheet.Plan
-	f := RepairForm{Dids: repair.Dids, Stopgaps: repair.Stopgaps}
+	f := RepairForm{Dids: repair.Dids, Stopgaps: repair.Stopgaps, Sheet: j.Sheet.ID}
 	if v.Findings != nil {
 		f.Stage = cmp.Or(v.Findings.Stage, v.Findings.Line)
 	}

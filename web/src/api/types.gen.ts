@@ -2526,6 +2526,7 @@ stopgaps: ("fuse bridged" | "jumper" | "lifted" | "fed from outside" | "good one
 fuses: string[]
 places: FittedPlace[]
 stage: string
+sheet: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

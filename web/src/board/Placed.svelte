@@ -30,7 +30,13 @@
     );
     return () => (gone = true);
   });
-  const said = (name: string) => ` ${text.toLowerCase()} `.includes(` ${name.toLowerCase()} `);
+  const words = (of: string) =>
+    ` ${of
+      .toLowerCase()
+      .split(/[\s.,;:()]+/)
+      .filter(Boolean)
+      .join(' ')} `;
+  const said = (name: string) => words(text).includes(words(name));
   const all = $derived([...names, ...(board?.places ?? []).map((p) => p.name).filter(said)]);
   const there = $derived(all.some((n) => board?.places.some((p) => p.name === n)));
 </script>

@@ -4,6 +4,7 @@
   import Modal from './Modal.svelte';
   import { api, now, told } from '../api/client';
   import type { JobView, Repair, RepairForm, RepairPart as Part, RepairTemporary as Temporary } from '../api/types.gen';
+  import Placed from '../board/Placed.svelte';
   import { Entry } from './entry';
 
   /** What was done to the set: a repair, which begins a new round of readings; or something put in for a while. */
@@ -159,6 +160,7 @@
           />
         {/each}
       </div>
+      {#if form && open}<Placed sheet={form.sheet} names={parts.map((p) => p.name.trim())} height={104} />{/if}
       <datalist id="repair-parts">
         {#each place?.parts ?? [] as p (p.name)}<option value={p.name}></option>{/each}
       </datalist>
