@@ -48,7 +48,7 @@ func TestFromNothingToTheFirstProposal(t *testing.T) {
 func begun(t *testing.T, p *program, pattern, complaint string) (number int) {
 	t.Helper()
 	var opened struct{ Number int }
-	body := fmt.Sprintf(`{"pattern":%q,"set":"a set","complaint":%q}`, pattern, complaint)
+	body := fmt.Sprintf(`{"pattern":%q,"set":"cellar box","complaint":%q}`, pattern, complaint)
 	if !postJSON(t, p.url+"/api/jobs", body, &opened) {
 		t.Fatal("the job was not opened")
 	}
@@ -63,7 +63,7 @@ func TestTheSheetGrowsByKeys(t *testing.T) {
 	number := begun(t, p, "subwoofer plate", "no sound")
 	tab := open(t, 1280, 800)
 	bench := fmt.Sprintf("%s/#/jobs/%d", p.url, number)
-	must(t, tab.Go(bench), tab.See("Next probe"), tab.See("a set"))
+	must(t, tab.Go(bench), tab.See("Next probe"), tab.See("cellar box"))
 	other, err := tab.Another()
 	must(t, err)
 	must(t, other.Go(bench), other.See("Next probe"))

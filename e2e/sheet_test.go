@@ -120,7 +120,7 @@ func TestReceiverByKeyboardAlone(t *testing.T) {
 		t,
 		tab.Go(p.url),
 		tab.Until(`document.querySelector('a[data-job="145"]') !== null`),
-		tab.Keys(strings.Repeat(kb.ArrowDown, 6)),
+		tab.Keys(strings.Repeat(kb.ArrowDown, 7)),
 		tab.Until(`document.activeElement.dataset.job === '145'`),
 		tab.Keys("\r"),
 		tab.See("Suspects, 12"),
