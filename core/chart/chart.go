@@ -134,6 +134,7 @@ type reader struct {
 	above    []column // of the heading in force
 	kind     heading
 	part     string   // of which pins are listed
+	last     string   // the part of the last value
 	over     []string // conditions that stood above a heading, and their line
 	overLine int
 }
@@ -250,6 +251,8 @@ func (r *reader) read(line string, fields []string) {
 		r.part, r.kind = name(fields[0]), pins
 	case r.kind == legs && r.row(fields):
 	case r.kind == parts && r.legRow(fields):
+	case r.merged(fields):
+	case columns(fields):
 	case r.isOver(fields):
 		r.unused()
 		r.over, r.overLine = fields, r.line
@@ -416,6 +419,41 @@ func (r *reader) row(fields []string) bool {
 	return true
 }
 
+// merged takes a leg with its value, a row each, of a part that stands before the first of them.
+func (r *reader) merged(fields []string) bool {
+	fields = slices.DeleteFunc(slices.Clone(fields), func(f string) bool { return f == "" })
+	part := r.last
+	if len(fields) == 3 && isPart(fields[0]) {
+		part, fields = name(fields[0]), fields[1:]
+	}
+	if part == "" || len(fields) != 2 || legOf(fields[0]) == "" || !isValue(fields[1]) {
+		return false
+	}
+	r.cell(part, legOf(fields[0]), "", "", fields[1])
+	return true
+}
+
+// columns tells whether a line only says what the columns below it are.
+func columns(fields []string) bool {
+	says := []string{
+		"part",
+		"ref",
+		"device",
+		"transistor",
+		"tr",
+		"leg",
+		"terminal",
+		"electrode",
+		"pin",
+		"volts",
+		"voltage",
+		"v",
+		"dc",
+		"ohms",
+	}
+	return !slices.ContainsFunc(fields, func(f string) bool { return !slices.Contains(says, strings.ToLower(strings.Trim(f, " .:"))) })
+}
+
 // legRow takes a leg with its values at all parts.
 func (r *reader) legRow(fields []string) bool {
 	leg := legOf(fields[0])
@@ -554,6 +592,7 @@ func (r *reader) cell(part, leg, called, condition, text string) {
 	if condition != "" && !slices.Contains(r.out.Conditions, condition) {
 		r.out.Conditions = append(r.out.Conditions, condition)
 	}
+	r.last = part
 	r.out.Cells = append(r.out.Cells, c)
 }
 

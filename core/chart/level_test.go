@@ -167,3 +167,45 @@ func TestConditionsAreModes(t *testing.T) {
 		t.Errorf("%+v, %v", due, err)
 	}
 }
+
+// A part's cell that spans the rows of its legs, as tables from a scanner have it.
+func TestMergedCells(t *testing.T) {
+	for _, text := range []string{
+		"Part\tLeg\tVolts\nQ101\tE\t1.2\n\tB\t1.8\n\tC\t8.4\nQ102\tE\t0.5\n\tB\t1.1",
+		"Q101 | E | 1.2\n     | B | 1.8\n     | C | 8.4\nQ102 | E | 0.5\n     | B | 1.1",
+	} {
+		c := Read(text)
+		var got []string
+		for _, x := range c.Cells {
+			got = append(got, x.Point()+" "+x.Value)
+		}
+		if want := "Q101 e 1.2 V, Q101 b 1.8 V, Q101 c 8.4 V, Q102 e 500 mV, Q102 b 1.1 V"; strings.Join(got, ", ") != want ||
+			len(c.Missed) > 0 {
+			t.Errorf("%q: %v, missed %v", text, got, c.Missed)
+		}
+	}
+	// Nothing stands above it: it is not taken for some part's.
+	if c := Read("  B  1.8"); len(c.Cells) > 0 || len(c.Missed) != 1 {
+		t.Errorf("%+v", c)
+	}
+}
+
+// Whatever is pasted for a level diagram, each level has a block and each doubt a reason, and nothing breaks.
+func FuzzReadLevels(f *testing.F) {
+	for _, seed := range []string{
+		"a  b\n-20 dB  3 mV", "preamp → tone\n1 mV -> 3 V", "a 1,5 V b 2 Vpp", "left driver | 1 V\n----\nmixer;2 V", "\t\t-3dBm", "x -500 dB",
+	} {
+		f.Add(seed)
+	}
+	s := sheet.Sheet{Model: "X", Points: []sheet.Point{{Name: "a"}, {Name: "b"}}, Stages: []sheet.Stage{{Name: "driver", From: "a", To: "b"}}}
+	plan, _ := s.Plan()
+	f.Fuzz(func(t *testing.T, text string) {
+		for _, of := range References {
+			for _, l := range ReadLevels(text, plan, of).Levels {
+				if l.Block == "" || l.Value == "" && l.Doubt == "" {
+					t.Errorf("%q: %+v", text, l)
+				}
+			}
+		}
+	})
+}
