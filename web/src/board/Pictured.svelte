@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { Button } from 'flowbite-svelte';
   import { api } from '../api/client';
   import Key from '../shared/Key.svelte';
   import Large from './Large.svelte';
@@ -132,12 +133,8 @@
         bench shows where to probe. Drop them here, paste them, or take them in:
       </p>
       <div class="flex flex-wrap justify-center gap-2">
-        <button type="button" class="bg-expect text-panel rounded-md px-4 py-2 font-semibold" onclick={() => choose()}
-          >Take pictures in <Key of="add" /></button
-        >
-        <button type="button" class="border-line rounded-md border-2 px-4 py-2" onclick={() => (phoning = true)}
-          >From a phone</button
-        >
+        <Button type="button" onclick={() => choose()}>Take pictures in <Key of="add" /></Button>
+        <Button color="alternative" type="button" onclick={() => (phoning = true)}>From a phone</Button>
       </div>
     </div>
   {/if}
