@@ -14,8 +14,23 @@ import (
 
 // answers are what each of a set's dead blocks would make of everything that can be read, by words.
 type answers struct {
-	faults []string
-	of     [][]quantity.Word // by question, by fault
+	faults  []string
+	of      [][]quantity.Word // by question, by fault
+	minutes []float64         // that each question takes
+}
+
+// takes is what a reading takes at the bench, in minutes: a supply one; a point one and what the sheet says of
+// its place; two more at a radio frequency, for the lighter probe and the second look.
+func takes(plan *sheet.Plan, r *sheet.Route, point string) float64 {
+	i, ok := plan.PointIndex(point)
+	if !ok {
+		return 1
+	}
+	out := 1 + plan.Points[i].Minutes
+	if at, ok := r.At(i); ok && r.Levels[at].Hz >= 1e6 {
+		out += 2
+	}
+	return out
 }
 
 // everything asks all there is: each point of each route, and every supply and control.
@@ -28,6 +43,7 @@ func everything(s *sheet.Sheet, plan *sheet.Plan, faults []string) answers {
 			row[i] = p.read(c, 0, point, sheet.AC, nil, false).Word
 		}
 		out.of = append(out.of, row)
+		out.minutes = append(out.minutes, takes(plan, c.Route, point))
 	}
 	for i := range plan.Routes {
 		r := &plan.Routes[i]
@@ -41,49 +57,49 @@ func everything(s *sheet.Sheet, plan *sheet.Plan, faults []string) answers {
 	return out
 }
 
-// best is the mean number of questions to tell the faults apart as far as they can be, each time asking what
-// tells most: within a few in a hundred of the best tree of all, which nobody can work out for so many.
-func (a answers) best(left []int, weight []float64) float64 {
-	total := 0.0
-	for _, f := range left {
-		total += weight[f]
-	}
+// best is the mean of what it takes to tell the faults apart as far as they can be, in questions and minutes, each
+// time asking what tells most, or most a minute: within a few in a hundred of the best tree of all, which nobody can
+// work out for so many.
+func (a answers) best(left []int, byMinutes bool) (questions, minutes float64) {
 	pick, most := -1, 1e-9
 	for q, row := range a.of {
-		by := map[quantity.Word]float64{}
+		by := map[quantity.Word]int{}
 		for _, f := range left {
-			by[row[f]] += weight[f]
+			by[row[f]]++
 		}
-		bits := 0.0
-		for _, w := range by {
-			bits -= w / total * math.Log2(w/total)
+		tells := 0.0
+		for _, n := range by {
+			p := float64(n) / float64(len(left))
+			tells -= p * math.Log2(p)
 		}
-		if bits > most {
-			pick, most = q, bits
+		if byMinutes {
+			tells /= a.minutes[q]
+		}
+		if tells > most {
+			pick, most = q, tells
 		}
 	}
 	if pick < 0 {
-		return 0
+		return 0, 0
 	}
 	parts := map[quantity.Word][]int{}
 	for _, f := range left {
 		parts[a.of[pick][f]] = append(parts[a.of[pick][f]], f)
 	}
-	mean := 1.0
+	questions, minutes = 1, a.minutes[pick]
 	for _, part := range parts {
-		w := 0.0
-		for _, f := range part {
-			w += weight[f]
-		}
-		mean += w / total * a.best(part, weight)
+		share := float64(len(part)) / float64(len(left))
+		q, m := a.best(part, byMinutes)
+		questions, minutes = questions+share*q, minutes+share*m
 	}
-	return mean
+	return questions, minutes
 }
 
 // How many readings the proposals take, in every pattern, until a dead block is named, against the fewest that
 // would tell it if nothing were ever read wrongly. Those that make sure of it come on top, and are told too.
 func TestReadingsAgainstTheFewest(t *testing.T) {
 	sum, fewest, sure, n := 0.0, 0.0, 0.0, 0
+	spent, least := 0.0, 0.0 // minutes
 	for _, kind := range pattern.All() {
 		s, err := kind.Sheet(nil)
 		if err != nil {
@@ -104,22 +120,27 @@ func TestReadingsAgainstTheFewest(t *testing.T) {
 		if len(faults) < 4 {
 			continue
 		}
-		weight := make([]float64, len(faults))
-		for i := range weight {
-			weight[i] = 1
-		}
 		left := make([]int, len(faults))
 		for i := range left {
 			left[i] = i
 		}
-		best := everything(s, plan, faults).best(left, weight)
-		took, all := 0, 0
+		all := everything(s, plan, faults)
+		best, _ := all.best(left, false)
+		_, quickest := all.best(left, true)
+		took, toBeSure, minutes := 0, 0, 0.0
 		for _, fault := range faults {
 			p := &patient{s: s, fault: fault, word: quantity.Nothing}
 			named := 0
 			p.told = func(at int, f *trace.Findings) {
 				if named == 0 && found(f, fault) {
 					named = at
+					for i := range f.Readings {
+						r, _ := plan.Route(f.Route)
+						if f.Readings[i].Route != nil {
+							r = f.Readings[i].Route
+						}
+						minutes += takes(plan, r, f.Readings[i].Reading.Point)
+					}
 				}
 			}
 			_, _, readings := p.follow(trace.Case{Bench: reading.Bench{Plan: plan, Route: reading.FirstRoute(plan)}})
@@ -127,18 +148,21 @@ func TestReadingsAgainstTheFewest(t *testing.T) {
 				named = readings
 			}
 			took += named
-			all += readings
+			toBeSure += readings
 		}
 		mean := float64(took) / float64(len(faults))
 		t.Logf("%s: %d blocks, %.1f readings to its name, %.1f to be sure, %.1f at least", kind.Name, len(faults), mean,
-			float64(all)/float64(len(faults)), best)
+			float64(toBeSure)/float64(len(faults)), best)
 		sum += mean
-		sure += float64(all) / float64(len(faults))
+		sure += float64(toBeSure) / float64(len(faults))
 		fewest += best
+		spent += minutes / float64(len(faults))
+		least += quickest
 		n++
 	}
 	t.Logf("mean of %d patterns: %.2f to the name, %.2f to be sure, %.2f at least: %.0f %% more", n, sum/float64(n), sure/float64(n),
 		fewest/float64(n), 100*(sum/fewest-1))
+	t.Logf("%.1f minutes against %.1f: %.0f %% more", spent/float64(n), least/float64(n), 100*(spent/least-1))
 	// They go by minutes: a supply is read before a stage that costs four times as long, a contact before a point inside.
 	if sum > 1.2*fewest {
 		t.Error("readings are wasted")
