@@ -197,7 +197,11 @@ func FuzzReadLevels(f *testing.F) {
 	} {
 		f.Add(seed)
 	}
-	s := sheet.Sheet{Model: "X", Points: []sheet.Point{{Name: "a"}, {Name: "b"}}, Stages: []sheet.Stage{{Name: "driver", From: "a", To: "b"}}}
+	s := sheet.Sheet{
+		Model:  "X",
+		Points: []sheet.Point{{Name: "a"}, {Name: "b"}},
+		Stages: []sheet.Stage{{Name: "driver", From: "a", To: "b"}},
+	}
 	plan, _ := s.Plan()
 	f.Fuzz(func(t *testing.T, text string) {
 		for _, of := range References {

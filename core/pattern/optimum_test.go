@@ -17,6 +17,7 @@ type answers struct {
 	faults  []string
 	of      [][]quantity.Word // by question, by fault
 	minutes []float64         // that each question takes
+	outside []bool            // it is asked from outside, without a probe
 }
 
 // takes is what a reading takes at the bench, in minutes: a supply one; a point one and what the sheet says of
@@ -36,7 +37,7 @@ func takes(plan *sheet.Plan, r *sheet.Route, point string) float64 {
 // everything asks all there is: each point of each route, and every supply and control.
 func everything(s *sheet.Sheet, plan *sheet.Plan, faults []string) answers {
 	out := answers{faults: faults}
-	ask := func(c trace.Case, point string) {
+	ask := func(c trace.Case, point string, outside bool) {
 		row := make([]quantity.Word, len(faults))
 		for i, fault := range faults {
 			p := &patient{s: s, fault: fault, word: quantity.Nothing}
@@ -44,15 +45,16 @@ func everything(s *sheet.Sheet, plan *sheet.Plan, faults []string) answers {
 		}
 		out.of = append(out.of, row)
 		out.minutes = append(out.minutes, takes(plan, c.Route, point))
+		out.outside = append(out.outside, outside)
 	}
 	for i := range plan.Routes {
 		r := &plan.Routes[i]
-		for _, at := range r.Points[1:] {
-			ask(trace.Case{Bench: reading.Bench{Plan: plan, Route: r}}, plan.Points[at].Name)
+		for k, at := range r.Points[1:] {
+			ask(trace.Case{Bench: reading.Bench{Plan: plan, Route: r}}, plan.Points[at].Name, k == len(r.Points)-2)
 		}
 	}
 	for line := range plan.Lines() {
-		ask(trace.Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[0]}}, plan.LineName(line))
+		ask(trace.Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[0]}}, plan.LineName(line), false)
 	}
 	return out
 }
@@ -95,11 +97,32 @@ func (a answers) best(left []int, byMinutes bool) (questions, minutes float64) {
 	return questions, minutes
 }
 
+// probes is the mean number of questions once all is known that can be tried from outside, which costs nothing.
+func (a answers) probes(left []int) float64 {
+	parts := map[string][]int{}
+	for _, f := range left {
+		said := ""
+		for q, row := range a.of {
+			if a.outside[q] {
+				said += string(row[f]) + ";"
+			}
+		}
+		parts[said] = append(parts[said], f)
+	}
+	mean := 0.0
+	for _, part := range parts {
+		q, _ := a.best(part, false)
+		mean += q * float64(len(part)) / float64(len(left))
+	}
+	return mean
+}
+
 // How many readings the proposals take, in every pattern, until a dead block is named, against the fewest that
 // would tell it if nothing were ever read wrongly. Those that make sure of it come on top, and are told too.
 func TestReadingsAgainstTheFewest(t *testing.T) {
 	sum, fewest, sure, n := 0.0, 0.0, 0.0, 0
-	spent, least := 0.0, 0.0 // minutes
+	spent, least := 0.0, 0.0         // minutes
+	probed, fewestProbes := 0.0, 0.0 // readings behind the trials from outside
 	for _, kind := range pattern.All() {
 		s, err := kind.Sheet(nil)
 		if err != nil {
@@ -127,7 +150,7 @@ func TestReadingsAgainstTheFewest(t *testing.T) {
 		all := everything(s, plan, faults)
 		best, _ := all.best(left, false)
 		_, quickest := all.best(left, true)
-		took, toBeSure, minutes := 0, 0, 0.0
+		took, toBeSure, minutes, probes := 0, 0, 0.0, 0
 		for _, fault := range faults {
 			p := &patient{s: s, fault: fault, word: quantity.Nothing}
 			named := 0
@@ -148,6 +171,7 @@ func TestReadingsAgainstTheFewest(t *testing.T) {
 				named = readings
 			}
 			took += named
+			probes += max(0, named-p.tries)
 			toBeSure += readings
 		}
 		mean := float64(took) / float64(len(faults))
@@ -158,11 +182,15 @@ func TestReadingsAgainstTheFewest(t *testing.T) {
 		fewest += best
 		spent += minutes / float64(len(faults))
 		least += quickest
+		probed += float64(probes) / float64(len(faults))
+		fewestProbes += all.probes(left)
 		n++
 	}
 	t.Logf("mean of %d patterns: %.2f to the name, %.2f to be sure, %.2f at least: %.0f %% more", n, sum/float64(n), sure/float64(n),
 		fewest/float64(n), 100*(sum/fewest-1))
 	t.Logf("%.1f minutes against %.1f: %.0f %% more", spent/float64(n), least/float64(n), 100*(spent/least-1))
+	t.Logf("behind what is tried from outside %.2f probes against %.2f: %.0f %% more", probed/float64(n), fewestProbes/float64(n),
+		100*(probed/fewestProbes-1))
 	// They go by minutes: a supply is read before a stage that costs four times as long, a contact before a point inside.
 	if sum > 1.2*fewest {
 		t.Error("readings are wasted")

@@ -19,6 +19,7 @@ type patient struct {
 	fault string
 	word  quantity.Word // what the fault makes of a signal
 	told  func(readings int, f *trace.Findings)
+	tries int // how many of the readings were trials from outside, before the first probe
 }
 
 // line is how a rail or control is.
@@ -185,6 +186,7 @@ func (p *patient) follow(c trace.Case) (named string, condemned bool, readings i
 		with.Injected = in
 		log = append(log, p.read(with, len(log), row.Cells[m.Best.Cell].Exit, sheet.AC, nil, false))
 	}
+	p.tries = len(log)
 	for range 50 {
 		f := c.Find(log)
 		if p.told != nil {
