@@ -193,7 +193,8 @@ func TestMergedCells(t *testing.T) {
 // Whatever is pasted for a level diagram, each level has a block and each doubt a reason, and nothing breaks.
 func FuzzReadLevels(f *testing.F) {
 	for _, seed := range []string{
-		"a  b\n-20 dB  3 mV", "preamp → tone\n1 mV -> 3 V", "a 1,5 V b 2 Vpp", "left driver | 1 V\n----\nmixer;2 V", "\t\t-3dBm", "x -500 dB",
+		"a  b\n-20 dB  3 mV", "preamp → tone\n1 mV -> 3 V", "a 1,5 V b 2 Vpp", "left driver | 1 V\n----\nmixer;2 V",
+		"\t\t-3dBm", "x -500 dB",
 	} {
 		f.Add(seed)
 	}

@@ -86,7 +86,8 @@
       chosen = '';
     } else if (choice && e.key === 'Enter' && !(e.target instanceof HTMLButtonElement && e.target.dataset.own))
       void note();
-    else if (choice && digit >= 1 && sense === 'lit') count = digit; // more than nine are typed into the field
+    else if (choice && digit >= 1 && sense === 'lit')
+      count = digit; // more than nine are typed into the field
     else if (choice && digit >= 1 && whens[digit - 1]) toggle(whens[digit - 1] as When);
     else {
       const found = offered.find((_, i) => letter(i) === e.key);
