@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"bytes"
+	"encoding/base64"
 	"fmt"
 	"image"
 	"image/color"
@@ -113,6 +114,17 @@ func TestThePictureKnowsWhereThePointsAre(t *testing.T) {
 		must(t, tab.Keys("n"))
 	}
 	must(t, tab.Go(job+"/pictures"), tab.Reload(), tab.Until(`document.querySelectorAll('[data-test=pin]').length === 3`))
+	// Pasted, and dropped: two more, and what was there stays.
+	held := fmt.Sprintf(`const held = new DataTransfer();
+		held.items.add(new File([Uint8Array.from(atob(%q), (c) => c.charCodeAt(0))], 'b.jpg', { type: 'image/jpeg' }));`,
+		base64.StdEncoding.EncodeToString(data.Bytes()))
+	for i, event := range []string{
+		`window.dispatchEvent(new ClipboardEvent('paste', { clipboardData: held }))`,
+		`document.querySelector('[aria-label=Pictures]').dispatchEvent(new DragEvent('drop', { dataTransfer: held, bubbles: true }))`,
+	} {
+		_, err := browser.Ask[bool](tab, fmt.Sprintf(`(() => { %s return %s })()`, held, event))
+		must(t, err, tab.Until(fmt.Sprintf(`document.querySelectorAll('[aria-label=Pictures] [aria-pressed]').length === %d`, i+2)))
+	}
 }
 
 // A manual's pages: the library is fetched when one is opened; 900 pages, a locked file, one that is broken.
