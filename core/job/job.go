@@ -15,6 +15,7 @@ import (
 	"steptrace/core/inside"
 	"steptrace/core/intake"
 	"steptrace/core/mend"
+	"steptrace/core/pin"
 	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/repair"
@@ -263,12 +264,14 @@ func (c *Capture) Check(plan *sheet.Plan) error {
 	return nil
 }
 
-// SheetRef names a sheet, and may bring it along. Own says that it was made for this job alone.
+// SheetRef names a sheet, and may bring it along, with the photographs of the set; a manual stays in the
+// workshop that has it. Own says that it was made for this job alone.
 type SheetRef struct {
 	Maker    string       `json:"maker,omitempty"`
 	Model    string       `json:"model"`
 	Own      bool         `json:"own,omitempty"`
 	Document *sheet.Sheet `json:"document,omitempty"`
+	Pictures []pin.Held   `json:"pictures,omitempty"`
 }
 
 // ReadJSON reads a job file; what its entries are worth is for Take to tell. Errors are

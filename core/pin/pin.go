@@ -52,6 +52,12 @@ type Picture struct {
 	Pins    []Pin     `json:"pins"`
 }
 
+// Held is a picture with its file, as a job's file brings it along.
+type Held struct {
+	Picture
+	Data []byte `json:"data"`
+}
+
 // Pin is a place on a picture: X from its left, Y from its top, of the file as it is, each 0 to 1. Page
 // is of a PDF, from 1; 0 for an image. Doubt: the picture was replaced by one of another shape since.
 type Pin struct {

@@ -159,6 +159,29 @@ func TestABundleReadsBackTheSame(t *testing.T) {
 	}
 }
 
+// A job's copy brings the photographs of the set along, with their pins; the manual stays. Where the sheet is
+// here already its own pictures stand.
+func TestAJobsCopyBringsThePictures(t *testing.T) {
+	w := open(t)
+	_, file := w.call("GET", "/api/jobs/142/file.json", "")
+	there := empty(t)
+	there.must("POST", "/api/jobs/import", string(file))
+	a, b := w.board("/api/jobs/142/board"), there.board("/api/jobs/142/board")
+	if len(b.Pictures) != 2 || len(b.Pictures[0].Pins) != len(a.Pictures[0].Pins) ||
+		b.Pictures[0].Pins[0].Mark != a.Pictures[0].Pins[0].Mark {
+		t.Errorf("%d pictures came", len(b.Pictures))
+	}
+	there.must("POST", "/api/jobs/import", string(file))
+	if again := there.board("/api/sheets/1/board"); len(again.Pictures) != 2 {
+		t.Errorf("brought twice: %d pictures", len(again.Pictures))
+	}
+	spoilt := strings.Replace(string(file), `"data": "`, `"data": "AAAA`, 1)
+	if status, says := empty(t).detail("POST", "/api/jobs/import", spoilt); status != http.StatusUnprocessableEntity ||
+		!strings.Contains(says, "icture 1 of its sheet") {
+		t.Errorf("%d %s", status, says)
+	}
+}
+
 func bundled(t *testing.T, files map[string]string) string {
 	t.Helper()
 	var b bytes.Buffer

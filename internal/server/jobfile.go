@@ -11,6 +11,7 @@ import (
 
 	"steptrace/core/exchange"
 	"steptrace/core/job"
+	"steptrace/core/pin"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/wave"
@@ -35,6 +36,20 @@ func (s *Server) jobFile(w http.ResponseWriter, r *http.Request) error {
 func (s *Server) file(ctx context.Context, j *store.Job) (*job.File, error) {
 	d := j.Sheet.Document
 	f := &job.File{Sheet: job.SheetRef{Maker: d.Maker, Model: d.Model, Own: j.Sheet.Own, Document: d}, Job: j.Job}
+	pictures, err := s.store.Pictures(ctx, j.Sheet.ID)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range pictures {
+		if p.Struck || p.Type == pin.PDF {
+			continue
+		}
+		data, err := s.store.SheetPicture(ctx, j.Sheet.ID, p.ID, false)
+		if err != nil {
+			return nil, err
+		}
+		f.Sheet.Pictures = append(f.Sheet.Pictures, pin.Held{Picture: p, Data: data})
+	}
 	return f, s.store.Received(ctx, &f.Job)
 }
 
@@ -76,9 +91,38 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 		return 0, err
 	}
 	if id == 0 {
-		return s.store.AddJobWithSheet(ctx, &f.Job, document, f.Sheet.Own, brought)
+		// Where the sheet is here already, so are the workshop's own pictures of it.
+		pictures, err := held(f.Sheet.Pictures)
+		if err != nil {
+			return 0, err
+		}
+		return s.store.AddJobWithSheet(ctx, &f.Job, document, f.Sheet.Own, brought, pictures...)
 	}
 	return s.store.AddJob(ctx, &f.Job, id, brought)
+}
+
+// held checks the pictures of a set that a job file brings along.
+func held(all []pin.Held) ([]store.Pictured, error) {
+	var out []store.Pictured
+	for i, h := range all {
+		err := sent(h.ID)
+		if err == nil {
+			err = h.Check()
+		}
+		var files store.Files
+		var kind string
+		if err == nil {
+			kind, h.Width, h.Height, files, err = boardFile(h.Data)
+		}
+		if err == nil && kind != h.Type {
+			err = fmt.Errorf("it is %s, though the file says %s", kind, h.Type)
+		}
+		if err != nil {
+			return nil, exchange.Wrong("picture %d of its sheet: %w", i+1, err)
+		}
+		out = append(out, store.Pictured{Picture: h.Picture, Files: files})
+	}
+	return out, nil
 }
 
 // unpack makes of the files that the entries of a job bring along what is kept of them.

@@ -122,9 +122,10 @@ func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, brought B
 }
 
 // AddJobWithSheet stores a job and its sheet, both or neither; own where the sheet was made for this job.
-func (s *Store) AddJobWithSheet(ctx context.Context, j *job.Job, document *sheet.Sheet, own bool, brought Brought) (number int, err error) {
+func (s *Store) AddJobWithSheet(ctx context.Context, j *job.Job, document *sheet.Sheet, own bool, brought Brought,
+	pictures ...Pictured) (number int, err error) {
 	err = s.inTx(ctx, func(tx runner) error {
-		id, err := addSheet(ctx, tx, document, own)
+		id, err := addPictured(ctx, tx, document, own, pictures)
 		if err == nil {
 			number, err = addJob(ctx, tx, j, id, brought)
 		}

@@ -90,14 +90,20 @@ func (s *Store) Sheet(ctx context.Context, id int64) (Sheet, error) {
 // AddSheet stores a new sheet as its revision 1, with the pictures it brings along.
 func (s *Store) AddSheet(ctx context.Context, document *sheet.Sheet, pictures ...Pictured) (id int64, err error) {
 	err = s.inTx(ctx, func(tx runner) error {
-		id, err = addSheet(ctx, tx, document, false)
-		for _, p := range pictures {
-			if err == nil {
-				err = addPicture(ctx, tx, id, p.Picture, p.Files)
-			}
-		}
+		id, err = addPictured(ctx, tx, document, false, pictures)
 		return err
 	})
+	return id, err
+}
+
+// addPictured stores a new sheet with its pictures.
+func addPictured(ctx context.Context, tx runner, document *sheet.Sheet, own bool, pictures []Pictured) (int64, error) {
+	id, err := addSheet(ctx, tx, document, own)
+	for _, p := range pictures {
+		if err == nil {
+			err = addPicture(ctx, tx, id, p.Picture, p.Files)
+		}
+	}
 	return id, err
 }
 
