@@ -54,6 +54,25 @@ type Under struct {
 	Mode      string `json:"mode"`
 }
 
+// Likely says in which of a sheet's modes each condition of a chart holds most probably: in the one it is called
+// like; else the first holds in all, and the others are left out.
+func Likely(conditions, modes []string) []Under {
+	if len(conditions) == 0 {
+		return []Under{{}} // a chart that says none
+	}
+	out := []Under{}
+	for i, c := range conditions {
+		called := slices.IndexFunc(modes, func(m string) bool { return m != "" && strings.Contains(strings.ToLower(c), strings.ToLower(m)) })
+		switch {
+		case called >= 0:
+			out = append(out, Under{c, modes[called]})
+		case i == 0:
+			out = append(out, Under{c, ""})
+		}
+	}
+	return out
+}
+
 // Due are the values of cells under some of the chart's conditions, as a sheet takes them over. Errors are
 // those a person can mend (mend.Error).
 func Due(cells []Cell, under []Under) ([]sheet.Due, error) {
@@ -93,7 +112,8 @@ type Missed struct {
 	Why  string `json:"why"`
 }
 
-// Chart is what was read.
+// Chart is what was read. Conditions are those under which it states values, none where it says none; one
+// may be without a name.
 type Chart struct {
 	Cells      []Cell   `json:"cells"`
 	Conditions []string `json:"conditions"`

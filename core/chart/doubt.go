@@ -27,6 +27,9 @@ const (
 
 // finish looks at each part under each condition as a whole.
 func (r *reader) finish() {
+	if len(r.out.Conditions) > 0 && slices.ContainsFunc(r.out.Cells, func(c Cell) bool { return c.Condition == "" }) {
+		r.out.Conditions = slices.Insert(r.out.Conditions, 0, "")
+	}
 	type key struct{ part, condition string }
 	of := map[key]map[string]*Cell{}
 	var order []key

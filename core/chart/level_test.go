@@ -156,6 +156,18 @@ func TestConditionsAreModes(t *testing.T) {
 	if len(c.Conditions) != 2 {
 		t.Fatalf("%v", c.Conditions)
 	}
+	if got := Likely([]string{"no signal", "Record, mono"}, []string{"play", "record"}); len(got) != 2 || got[0].Mode != "" ||
+		got[1] != (Under{"Record, mono", "record"}) {
+		t.Errorf("%+v", got)
+	}
+	// Two rounds of legs and nothing said above them: the first has no name, and is taken.
+	bare := Read("      E  B  C   E  B  C\nQ1  1.0 1.6 8   2.0 2.6 7")
+	if got := Likely(bare.Conditions, nil); len(bare.Conditions) != 2 || len(got) != 1 || got[0] != (Under{}) {
+		t.Errorf("%q: %+v", bare.Conditions, got)
+	}
+	if got := Likely([]string{"no signal", "signal"}, nil); len(got) != 1 || got[0].Condition != "no signal" {
+		t.Errorf("two that are called like no mode: %+v", got)
+	}
 	due, err := Due(c.Cells, []Under{{"play", "tape"}, {"record", "record"}})
 	if err != nil || len(due) != 6 || due[0].Mode != "tape" || due[5].Mode != "record" || due[5].Value != "7 V" {
 		t.Errorf("%+v, %v", due, err)

@@ -172,11 +172,16 @@ func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
 	}, true
 }
 
+// Earlier tells whether something was noted of the set as it was before the last round of repairs.
+func Earlier(rounds []repair.Round, at time.Time) bool {
+	return len(rounds) > 0 && !at.After(rounds[len(rounds)-1].At)
+}
+
 // noticed is what the set has shown by itself since the last repair.
 func (j *Job) noticed(rounds []repair.Round) []symptom.Noticed {
 	var out []symptom.Noticed
 	for _, e := range j.Symptoms {
-		if !e.Struck && (len(rounds) == 0 || e.At.After(rounds[len(rounds)-1].At)) {
+		if !e.Struck && !Earlier(rounds, e.At) {
 			out = append(out, e.Noticed)
 		}
 	}

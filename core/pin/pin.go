@@ -155,7 +155,11 @@ func (p *Picture) Replaced(kind string, width, height int) {
 	if kind == PDF || p.Type == PDF || math.Abs(was-is) > sameShape*was {
 		for i := range p.Pins {
 			p.Pins[i].Doubt = true
-			p.Pins[i].Page = map[bool]int{true: max(p.Pins[i].Page, 1), false: 0}[kind == PDF]
+			if kind != PDF {
+				p.Pins[i].Page = 0
+			} else if p.Pins[i].Page == 0 {
+				p.Pins[i].Page = 1
+			}
 		}
 		p.Pins = firstOfName(p.Pins)
 	}

@@ -31,7 +31,7 @@ var at = map[When]map[string]float64{
 }
 
 // Row is how likely a symptom is with a block at fault, by effect.
-type Row [8]float64
+type Row [len(Effects)]float64
 
 // Likely tells how likely what was noticed is with each block of a set at fault; nil where it points at
 // nothing that the sheet has.
@@ -91,6 +91,21 @@ func (n Noticed) PointsAt(plan *sheet.Plan) []Pointed {
 	}
 	slices.SortStableFunc(out, func(a, b Pointed) int { return cmp.Compare(b.Share, a.Share) })
 	return out
+}
+
+// screens is from which share on a symptom of a screen is no accident of names: a symptom that points at a
+// supply for one stage among many has less.
+const screens = 0.5
+
+// First is what is looked at first of a set: the screen, where it has one.
+func First(plan *sheet.Plan) Sense {
+	// These point at blocks that only sets with a screen have: field deflection, a panel.
+	for _, key := range []string{"line flat", "bands"} {
+		if slices.ContainsFunc((Noticed{Key: key}).PointsAt(plan), func(p Pointed) bool { return p.Share > screens }) {
+			return Seen
+		}
+	}
+	return Heard
 }
 
 // namesOf are the names of all blocks as words between spaces, small; what stands behind a comma says which

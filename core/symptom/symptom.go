@@ -58,8 +58,11 @@ var whenSays = map[When]string{
 	Cold: "while cold", Warm: "once warm", Knock: "after a knock", Turned: "while a control is turned", Source: "with one source only",
 }
 
-// Effects are how a block misbehaves, in the table's words, in the order of the likelihoods.
-var Effects = []string{"dead", "weak", "strong", "distorted", "noisy", "hum", "off-frequency", "cuts out"}
+// Says tells it in words.
+func (w When) Says() string { return whenSays[w] }
+
+// Effects are how a block misbehaves, in the table's words, in the order of a Row; core/trace has the same.
+var Effects = [...]string{"dead", "weak", "strong", "distorted", "noisy", "hum", "off-frequency", "cuts out"}
 
 // Symptom is one thing that can be noticed.
 type Symptom struct {
@@ -75,7 +78,7 @@ type Symptom struct {
 // pointer is at which blocks a symptom points: those that a term fits, with some effects.
 type pointer struct {
 	of    []string
-	by    [8]bool
+	by    [len(Effects)]bool
 	share float64
 }
 
@@ -102,7 +105,7 @@ func read(data []byte) []Symptom {
 		}
 		p.share = share
 		for _, effect := range sheet.ListOf(r[6]) {
-			at := slices.Index(Effects, effect)
+			at := slices.Index(Effects[:], effect)
 			if at < 0 && effect != "any" {
 				panic(fmt.Sprintf("symptoms.csv, row %d: %q is no effect", i+2, effect))
 			}
@@ -143,7 +146,7 @@ func (n Noticed) Says() string {
 		out = fmt.Sprintf("a lamp blinks %d times", n.Count)
 	}
 	for _, w := range n.When {
-		out += ", " + whenSays[w]
+		out += ", " + w.Says()
 	}
 	return out
 }

@@ -7,6 +7,7 @@ import (
 
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/symptom"
 )
 
 // Which block is at fault is a matter of belief: a hypothesis is a block with an
@@ -271,6 +272,9 @@ func (f *finder) pieces(evidence []*reading.Judged) []piece {
 	}
 	return out
 }
+
+// Its rows are in the order of the effects here.
+var _ = [1]struct{}{}[len(symptom.Row{})-int(effects)]
 
 // noticedPieces lists what the set shows by itself, in its screen, its sound and its lamps, of this round.
 func (f *finder) noticedPieces() []piece {

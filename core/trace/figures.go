@@ -234,3 +234,7 @@ var slips = []struct {
 	{100, "a slip of the decimal point by two places", "a slip of the decimal point by two places"},
 	{1000, "milli printed for micro", "micro printed for milli"},
 }
+
+// worthAnother is how many times likelier the stages of another route have to be at fault before that is
+// traced first: routes of a sheet stand in the order of what the set is for.
+const worthAnother = 1.5

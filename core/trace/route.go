@@ -5,10 +5,6 @@ import (
 	"steptrace/core/sheet"
 )
 
-// worthAnother is how many times likelier the stages of another route have to be at fault before that is
-// traced first: routes of a sheet stand in the order of what the set is for.
-const worthAnother = 1.5
-
 // Likeliest is the route to begin with: the one whose stages are most likely at fault by all that is known
 // before anything is read, the complaint and what the set shows by itself.
 func (c Case) Likeliest(readings []reading.Reading) *sheet.Route {

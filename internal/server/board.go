@@ -2,7 +2,6 @@ package server
 
 import (
 	"net/http"
-	"strconv"
 	"strings"
 	"time"
 
@@ -11,7 +10,6 @@ import (
 	"steptrace/core/mend"
 	"steptrace/core/pin"
 	"steptrace/core/sheet"
-	"steptrace/core/trace"
 	"steptrace/internal/picture"
 	"steptrace/internal/store"
 )
@@ -88,17 +86,15 @@ func (s *Server) boardOfJob(r *http.Request) (Board, error) {
 	if err != nil || len(pictures) == 0 {
 		return Board{Sheet: j.Sheet.ID, Set: j.Sheet.Document.Name()}, err
 	}
-	var found *trace.Findings
-	route := ""
-	if c, ok := j.Case(j.Sheet.Plan); ok {
-		f := c.Find(j.Plain(j.Sheet.Plan))
-		found, route = &f, c.Route.Key
+	v, err := s.job(r)
+	if err != nil {
+		return Board{}, err
 	}
 	var parts []string
-	for _, p := range condemned(j.Inside) {
+	for _, p := range v.Condemned {
 		parts = append(parts, p.Part)
 	}
-	return board(&j.Sheet, route, pictures, pin.MarksOf(j.Sheet.Plan, found, parts)), nil
+	return board(&j.Sheet, v.Route, pictures, pin.MarksOf(j.Sheet.Plan, v.Findings, parts)), nil
 }
 
 // maxPDF is the largest manual taken in: 900 scanned pages.
@@ -114,6 +110,23 @@ func boardFile(data []byte) (kind string, width, height int, files store.Files, 
 	}
 	p, err := picture.Board(data)
 	return p.Type, p.Width, p.Height, store.OfPicture(p.Data, p.Preview), err
+}
+
+// brought checks a picture that comes along by what is said of it there, and makes of its file what is kept.
+func brought(p pin.Picture, data []byte, there string) (store.Pictured, error) {
+	err := sent(p.ID)
+	if err == nil {
+		err = p.Check()
+	}
+	said := p.Type
+	var files store.Files
+	if err == nil {
+		p.Type, p.Width, p.Height, files, err = boardFile(data)
+	}
+	if err == nil && p.Type != said {
+		err = mend.Errorf("it is %s, though %s says %s", p.Type, there, said)
+	}
+	return store.Pictured{Picture: p, Files: files}, err
 }
 
 // named is the sheet in the address, and the picture, if any.
@@ -242,10 +255,7 @@ func (s *Server) boardPicture(w http.ResponseWriter, r *http.Request) error {
 		// Read by the page's own script, never opened by the browser itself.
 		kind = "application/octet-stream"
 	}
-	w.Header().Set("Content-Type", kind)
-	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable") // the address counts its changes
-	w.Header().Set("Content-Length", strconv.Itoa(len(data)))
-	_, _ = w.Write(data) // the client may be gone
+	keepable(w, kind, data) // the address counts its changes
 	return nil
 }
 

@@ -103,24 +103,14 @@ func readBundle(data []byte) (b bundle, err error) {
 	}
 	for _, p := range list.Pictures {
 		data, err := unfold(p.File)
-		if err == nil {
-			err = sent(p.ID)
-		}
-		if err == nil {
-			err = p.Check()
-		}
 		if err != nil {
 			return b, err
 		}
-		kind, width, height, files, err := boardFile(data)
+		one, err := brought(p.Picture, data, "pictures.json")
 		if err != nil {
 			return b, mend.Errorf("in this zip, %s: %v", p.File, err)
 		}
-		if kind != p.Type {
-			return b, mend.Errorf("in this zip, %s is %s, though pictures.json says %s", p.File, kind, p.Type)
-		}
-		p.Width, p.Height = width, height
-		b.pictures = append(b.pictures, store.Pictured{Picture: p.Picture, Files: files})
+		b.pictures = append(b.pictures, one)
 	}
 	return b, nil
 }

@@ -11,13 +11,21 @@ import (
 
 // A voltage chart from the manual is pasted, shown as it is understood, mended, and taken over.
 
-// ChartText is what was pasted.
+// ChartText is what was pasted, and the modes that the sheet has which it is read for.
 type ChartText struct {
-	Text string `json:"text"`
+	Text  string   `json:"text"`
+	Modes []string `json:"modes,omitempty"`
 }
 
-func (s *Server) readChart(_ *http.Request, req ChartText) (chart.Chart, error) {
-	return chart.Read(req.Text), nil
+// ChartRead is a chart as it is understood, with the conditions that are taken over if nobody says otherwise.
+type ChartRead struct {
+	chart.Chart
+	Under []chart.Under `json:"under"`
+}
+
+func (s *Server) readChart(_ *http.Request, req ChartText) (ChartRead, error) {
+	c := chart.Read(req.Text)
+	return ChartRead{c, chart.Likely(c.Conditions, req.Modes)}, nil
 }
 
 // LevelText is a level diagram as it was pasted, and what plain decibels in it count from.

@@ -122,7 +122,7 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 	m := c.Matrix(j.Plain(j.Sheet.Plan), rows)
 	v.Matrix = &m
 	if m.Best == nil && len(m.Left) > 1 {
-		c.History = intake.History(plan, told(&j), texts, v.Offers)
+		c.History = known(&j, v.Offers)
 		v.Probe = c.Find(j.Plain(j.Sheet.Plan)).Next
 	}
 	return v, nil
@@ -135,6 +135,11 @@ func (s *Server) offers(r *http.Request, j *store.Job) ([]intake.Offer, error) {
 		return nil, err
 	}
 	return intake.Offers(j.Sheet.Plan, told(j), ends), nil
+}
+
+// known is what is known of a set besides what was read of it, with the usual faults that were looked up.
+func known(j *store.Job, offers []intake.Offer) trace.History {
+	return intake.History(j.Sheet.Plan, told(j), j.Intake.Texts(), offers)
 }
 
 // told is the complaint with all that was noted at intake.

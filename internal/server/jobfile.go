@@ -105,22 +105,11 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 func held(all []pin.Held) ([]store.Pictured, error) {
 	var out []store.Pictured
 	for i, h := range all {
-		err := sent(h.ID)
-		if err == nil {
-			err = h.Check()
-		}
-		var files store.Files
-		var kind string
-		if err == nil {
-			kind, h.Width, h.Height, files, err = boardFile(h.Data)
-		}
-		if err == nil && kind != h.Type {
-			err = fmt.Errorf("it is %s, though the file says %s", kind, h.Type)
-		}
+		one, err := brought(h.Picture, h.Data, "the file")
 		if err != nil {
 			return nil, exchange.Wrong("picture %d of its sheet: %w", i+1, err)
 		}
-		out = append(out, store.Pictured{Picture: h.Picture, Files: files})
+		out = append(out, one)
 	}
 	return out, nil
 }

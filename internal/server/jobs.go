@@ -120,7 +120,7 @@ func (s *Server) job(r *http.Request) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
-	v := view(&j, intake.History(j.Sheet.Plan, told(&j), j.Intake.Texts(), offers))
+	v := view(&j, known(&j, offers))
 	if len(j.Readings) == 0 && j.Finished == nil {
 		v.Offers = offers
 	}

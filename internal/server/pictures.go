@@ -49,11 +49,16 @@ func (s *Server) picture(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	w.Header().Set("Content-Type", http.DetectContentType(data))
-	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable") // a picture never changes
+	keepable(w, http.DetectContentType(data), data)
+	return nil
+}
+
+// keepable sends a file whose address never means another one.
+func keepable(w http.ResponseWriter, kind string, data []byte) {
+	w.Header().Set("Content-Type", kind)
+	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
 	w.Header().Set("Content-Length", strconv.Itoa(len(data)))
 	_, _ = w.Write(data) // the client may be gone
-	return nil
 }
 
 func (s *Server) struckPicture(r *http.Request) (Kept, error) {

@@ -2,10 +2,8 @@ package server
 
 import (
 	"net/http"
-	"slices"
 
-	"steptrace/core/intake"
-	"steptrace/core/sheet"
+	"steptrace/core/job"
 	"steptrace/core/symptom"
 	"steptrace/internal/store"
 )
@@ -32,7 +30,13 @@ type SymptomsView struct {
 	Choices []SymptomChoice `json:"choices"`
 	Noted   []NotedSymptom  `json:"noted"`
 	First   symptom.Sense   `json:"first"`
-	Whens   []symptom.When  `json:"whens"`
+	Whens   []Circumstance  `json:"whens"`
+}
+
+// Circumstance is one under which something is noticed, in words.
+type Circumstance struct {
+	When symptom.When `json:"when"`
+	Says string       `json:"says"`
 }
 
 func (s *Server) symptoms(r *http.Request) (SymptomsView, error) {
@@ -41,7 +45,10 @@ func (s *Server) symptoms(r *http.Request) (SymptomsView, error) {
 		return SymptomsView{}, err
 	}
 	plan := j.Sheet.Plan
-	v := SymptomsView{Head: head(&j), First: firstSense(plan), Whens: symptom.Whens}
+	v := SymptomsView{Head: head(&j), First: symptom.First(plan), Whens: []Circumstance{}}
+	for _, w := range symptom.Whens {
+		v.Whens = append(v.Whens, Circumstance{w, w.Says()})
+	}
 	for _, x := range symptom.All {
 		v.Choices = append(v.Choices, SymptomChoice{x, symptom.Noticed{Key: x.Key}.PointsAt(plan)})
 	}
@@ -76,7 +83,7 @@ func (s *Server) toLikeliest(r *http.Request, number int) error {
 	if err != nil {
 		return err
 	}
-	c.History = intake.History(j.Sheet.Plan, told(&j), j.Intake.Texts(), offers)
+	c.History = known(&j, offers)
 	route := c.Likeliest(nil)
 	if route == c.Route {
 		return nil
@@ -89,27 +96,17 @@ func notedSymptoms(j *store.Job) []NotedSymptom {
 	out := []NotedSymptom{}
 	rounds := j.Rounds()
 	for _, e := range j.Symptoms {
-		n := NotedSymptom{Entry: e, Says: e.Says(), Look: []string{}, PointsAt: e.PointsAt(j.Sheet.Plan),
-			Earlier: len(rounds) > 0 && !e.At.After(rounds[len(rounds)-1].At)}
+		n := NotedSymptom{
+			Entry:    e,
+			Says:     e.Says(),
+			Look:     []string{},
+			PointsAt: e.PointsAt(j.Sheet.Plan),
+			Earlier:  job.Earlier(rounds, e.At),
+		}
 		if of, ok := symptom.Of(e.Key); ok {
 			n.Shows, n.Look = of.Shows, of.Look
 		}
 		out = append(out, n)
 	}
 	return out
-}
-
-// screens is from which share on a symptom of a screen is no accident of names.
-const screens = 0.5
-
-// firstSense is what is looked at first: the screen where the set has one.
-func firstSense(plan *sheet.Plan) symptom.Sense {
-	// These point at blocks that only sets with a screen have: field deflection, a panel.
-	for _, key := range []string{"line flat", "bands"} {
-		at := symptom.Noticed{Key: key}.PointsAt(plan)
-		if slices.ContainsFunc(at, func(p symptom.Pointed) bool { return p.Share > screens }) {
-			return symptom.Seen
-		}
-	}
-	return symptom.Heard
 }

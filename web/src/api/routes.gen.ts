@@ -1,5 +1,5 @@
 // Code generated from the API's routes by "make types". DO NOT EDIT.
-import type { Beginnings, BenchInstrument, BenchSetting, Board, Calibration, CapturesView, Chart, ChartLevels, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, Conditions, Connected, Count, DischargeQuestion, Echo, FamilyList, Findings, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, LevelText, Line, LineRead, LookedAt, Mark, Matrix, NewJob, Noted, Opened, Outcome, PartKinds, PartQuestion, PartVerdict, PhoneSet, PhoneView, Pinned, PracticeView, Practising, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, SupplyFound, SymptomEntry, SymptomsView, TablesToCheck, ToGrow, ToMeasure, ToTake, Typed, WaitEntry, WaitsView, Waiver, WaveView } from './types.gen';
+import type { Beginnings, BenchInstrument, BenchSetting, Board, Calibration, CapturesView, ChartLevels, ChartRead, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, Conditions, Connected, Count, DischargeQuestion, Echo, FamilyList, Findings, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, LevelText, Line, LineRead, LookedAt, Mark, Matrix, NewJob, Noted, Opened, Outcome, PartKinds, PartQuestion, PartVerdict, PhoneSet, PhoneView, Pinned, PracticeView, Practising, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, SupplyFound, SymptomEntry, SymptomsView, TablesToCheck, ToGrow, ToMeasure, ToTake, Typed, WaitEntry, WaitsView, Waiver, WaveView } from './types.gen';
 
 type Id = string | number;
 /** What an address carries; what is empty is left out. */
@@ -15,7 +15,7 @@ const asked = (query: Query<string>) => {
 /** A function for each route; where a file comes out, its address. */
 export const routes = (call: Call) => ({
   begin: (query: Query<'q'> = {}, signal?: AbortSignal) => call<Beginnings>('GET', `begin${asked(query)}`, undefined, 'application/json', signal),
-  readChart: (body: ChartText, signal?: AbortSignal) => call<Chart>('POST', `chart`, JSON.stringify(body), 'application/json', signal),
+  readChart: (body: ChartText, signal?: AbortSignal) => call<ChartRead>('POST', `chart`, JSON.stringify(body), 'application/json', signal),
   solveCircuit: (body: CircuitQuestion, signal?: AbortSignal) => call<CircuitAnswer>('POST', `circuit`, JSON.stringify(body), 'application/json', signal),
   discharge: (body: DischargeQuestion, signal?: AbortSignal) => call<SafetyDischarge>('POST', `discharge`, JSON.stringify(body), 'application/json', signal),
   families: (signal?: AbortSignal) => call<FamilyList>('GET', `families`, undefined, 'application/json', signal),

@@ -446,15 +446,6 @@ dots: number[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Chart".
- */
-export interface Chart {
-cells: ChartCell[]
-conditions: string[]
-missed: ChartMissed[]
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "ChartCell".
  */
 export interface ChartCell {
@@ -468,15 +459,6 @@ value: string
 line: number
 doubt: string
 likely: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "ChartMissed".
- */
-export interface ChartMissed {
-line: number
-text: string
-why: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -501,14 +483,22 @@ plain: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "ChartTaken".
+ * via the `definition` "ChartMissed".
  */
-export interface ChartTaken {
-revision: number
-cells?: ChartCell[]
-under?: ChartUnder[]
-levels?: ChartLevel[]
-mode?: string
+export interface ChartMissed {
+line: number
+text: string
+why: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ChartRead".
+ */
+export interface ChartRead {
+cells: ChartCell[]
+conditions: string[]
+missed: ChartMissed[]
+under: ChartUnder[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -520,10 +510,22 @@ mode: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ChartTaken".
+ */
+export interface ChartTaken {
+revision: number
+cells?: ChartCell[]
+under?: ChartUnder[]
+levels?: ChartLevel[]
+mode?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "ChartText".
  */
 export interface ChartText {
 text: string
+modes?: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1069,6 +1071,14 @@ rows?: string[][]
 frequencies?: string[]
 drive?: CircuitDrive
 readings?: CircuitNodeReading[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Circumstance".
+ */
+export interface Circumstance {
+when: ("cold" | "warm" | "knock" | "turned" | "source")
+says: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3000,7 +3010,7 @@ counts: {
 choices: SymptomChoice[]
 noted: NotedSymptom[]
 first: ("seen" | "heard" | "lit")
-whens: ("cold" | "warm" | "knock" | "turned" | "source")[]
+whens: Circumstance[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

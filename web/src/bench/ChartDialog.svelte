@@ -1,7 +1,7 @@
 <script lang="ts">
   import { Textarea } from 'flowbite-svelte';
   import { api, told } from '../api/client';
-  import type { Chart, ChartCell } from '../api/types.gen';
+  import type { ChartCell, ChartRead } from '../api/types.gen';
   import { Fresh } from '../shared/fresh';
   import Modal from '../shared/Modal.svelte';
   import Tabs from '../shared/Tabs.svelte';
@@ -17,10 +17,10 @@
   let { bench, open = $bindable() }: Props = $props();
 
   let text = $state('');
-  let chart = $state.raw<Chart | null>(null);
+  let chart = $state.raw<ChartRead | null>(null);
   let cells = $state<ChartCell[]>([]);
   let of: 'parts' | 'levels' = $state('parts');
-  let under = $state<Record<string, string>>({}); // the mode that each condition is; leaving out is a mode of its own
+  let under = $state<Record<string, string>>({}); // as the person said: the mode of a condition, or that it is left out
   let wrong = $state('');
   const fresh = new Fresh();
 
@@ -28,10 +28,7 @@
   const leftOut = 'left out';
   const conditions = $derived(chart && chart.conditions.length > 0 ? chart.conditions : ['']);
   const modeOf = (condition: string) =>
-    under[condition] ?? sameAs(condition) ?? (condition === conditions[0] ? '' : leftOut);
-  /** A condition that is called like a mode is that. */
-  const sameAs = (condition: string) =>
-    modes.find((m) => m !== '' && condition.toLowerCase().includes(m.toLowerCase()));
+    under[condition] ?? chart?.under.find((u) => u.condition === condition)?.mode ?? leftOut;
   const shown = $derived(cells.filter((c) => modeOf(c.condition) !== leftOut));
   const parts = $derived([...new Set(shown.map((c) => c.part))]);
   const doubted = $derived(shown.filter((c) => c.doubt !== '').length);
@@ -41,7 +38,7 @@
 
   async function read() {
     try {
-      const got = await fresh.last(() => api.readChart({ text }));
+      const got = await fresh.last(() => api.readChart({ text, modes }));
       if (got === undefined) return;
       chart = got;
       cells = got.cells.map((c) => ({ ...c }));

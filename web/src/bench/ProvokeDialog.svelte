@@ -24,12 +24,7 @@
   let act = $state('tap');
   let wrong = $state('');
 
-  const places = $derived([
-    ...(bench.findings?.stages ?? []).map((s) => s.name),
-    ...bench.points.map((p) => p.name),
-    ...(bench.findings?.rails ?? []).map((r) => r.name),
-    ...(bench.findings?.controls ?? []).map((c) => c.name),
-  ]);
+  const places = $derived(bench.provokable);
   // Opens at the likeliest stage.
   $effect(() => {
     if (open) {

@@ -181,6 +181,13 @@ export class Bench {
     return (this.findings?.readings ?? []).toReversed();
   }
 
+  /** Where something can be done to make the fault come or go: stages first. */
+  get provokable(): string[] {
+    const f = this.findings;
+    const lines = [...(f?.rails ?? []), ...(f?.controls ?? [])];
+    return [...(f?.stages ?? []), ...this.points, ...lines].map((x) => x.name);
+  }
+
   /** Readings, repairs and what was noticed, the newest first. */
   get story(): Told[] {
     const readings = this.log.map((j): Told => ({ key: `r${j.reading.id}`, at: j.reading.taken, reading: j }));

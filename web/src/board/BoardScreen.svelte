@@ -31,7 +31,7 @@
   const bench = $derived(new Bench(number));
   const pictures = $derived.by(() => {
     const of = number;
-    return new Pictures(() => api.jobBoard(of));
+    return new Pictures(() => api.jobBoard(of), true);
   });
   let field: HTMLInputElement | undefined = $state();
   let large: Large | undefined = $state();
@@ -64,14 +64,7 @@
     if (tapping) provoke(name);
     else if (spots.has(name)) bench.aimFor(name);
   }
-  const provokable = $derived(
-    new Set([
-      ...(bench.findings?.stages ?? []).map((s) => s.name),
-      ...bench.points.map((p) => p.name),
-      ...(bench.findings?.rails ?? []).map((r) => r.name),
-      ...(bench.findings?.controls ?? []).map((c) => c.name),
-    ]),
-  );
+  const provokable = $derived(new Set(bench.provokable));
   function provoke(name: string) {
     if (!provokable.has(name)) return;
     tapping = false;

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Button } from 'flowbite-svelte';
   import { api } from '../api/client';
+  import Files from '../shared/Files.svelte';
   import Key from '../shared/Key.svelte';
   import Large from './Large.svelte';
   import PhoneDialog from './PhoneDialog.svelte';
@@ -32,7 +33,7 @@
     large = $bindable(),
   }: Props = $props();
 
-  let input: HTMLInputElement | undefined = $state();
+  let asking: Files | undefined = $state();
   let over = $state(false);
   let phoning = $state(false);
   let replacing = false; // the file that comes next stands in for the one shown
@@ -53,7 +54,7 @@
 
   export function choose(instead = false) {
     replacing = instead;
-    input?.click();
+    asking?.choose();
   }
   export function turnPage(by: number) {
     if (pages.n > 0) pictures.page = Math.min(Math.max(pictures.page + by, 1), pages.n);
@@ -94,19 +95,7 @@
     void took([...(e.dataTransfer?.files ?? [])]);
   }}
 >
-  <input
-    bind:this={input}
-    type="file"
-    accept="image/jpeg,image/png,image/webp,application/pdf"
-    multiple
-    class="hidden"
-    data-test="board-file"
-    onchange={async (e) => {
-      const field = e.currentTarget;
-      await took([...(field.files ?? [])]);
-      field.value = '';
-    }}
-  />
+  <Files bind:this={asking} accept="image/jpeg,image/png,image/webp,application/pdf" test="board-file" onfiles={took} />
   {#if picture}
     <div class="min-h-[46vh] flex-1 lg:min-h-0">
       <Large

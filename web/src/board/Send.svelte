@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Button } from 'flowbite-svelte';
   import { api, newId, told } from '../api/client';
+  import Files from '../shared/Files.svelte';
   import Logo from '../shared/Logo.svelte';
   import { sides, type Seen } from './board.svelte';
 
@@ -12,7 +13,7 @@
   let sending = $state(0);
   let sent: string[] = $state([]);
   let seen: Seen = $state('parts');
-  let input: HTMLInputElement | undefined = $state();
+  let asking: Files | undefined = $state();
 
   $effect(() => {
     api.phoneSet(params.code).then(
@@ -21,9 +22,9 @@
     );
   });
 
-  async function send(files: FileList | null) {
+  async function send(files: File[]) {
     trouble = '';
-    for (const file of files ?? []) {
+    for (const file of files) {
       sending++;
       const says = sides.find((s) => s.seen === seen)?.says ?? 'picture';
       const name = sent.length === 0 ? says : `${says}, phone ${sent.length + 1}`;
@@ -57,22 +58,10 @@
         >
       {/each}
     </fieldset>
-    <Button type="button" class="h-16" onclick={() => input?.click()}
+    <Button type="button" class="h-16" onclick={() => asking?.choose()}
       >{sending > 0 ? 'Sending…' : 'Take or choose a photograph'}</Button
     >
-    <input
-      bind:this={input}
-      type="file"
-      accept="image/jpeg,image/png,image/webp"
-      multiple
-      class="hidden"
-      data-test="phone-file"
-      onchange={async (e) => {
-        const field = e.currentTarget;
-        await send(field.files);
-        field.value = '';
-      }}
-    />
+    <Files bind:this={asking} accept="image/jpeg,image/png,image/webp" test="phone-file" onfiles={send} />
     <ul aria-label="Sent">
       {#each sent as name (name)}<li>✓ {name} is at the bench.</li>{/each}
     </ul>

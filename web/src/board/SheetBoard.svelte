@@ -16,7 +16,7 @@
 
   const pictures = $derived.by(() => {
     const of = Number(params.id);
-    return new Pictures(() => api.board(of));
+    return new Pictures(() => api.board(of), false);
   });
   let large: Large | undefined = $state();
   let desk: Pictured | undefined = $state();

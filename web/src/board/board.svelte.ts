@@ -23,8 +23,11 @@ export class Pictures {
   private put: { picture: string; name: string; page: number }[] = $state([]); // pins placed, to be taken back
   private readonly fresh = new Fresh();
 
-  /** What is shown: of a job with how each place stands, else of the sheet. */
-  constructor(private readonly get: () => Promise<Board>) {}
+  /** What is shown: of a job with how each place stands, asked for anew after a change; else of the sheet. */
+  constructor(
+    private readonly get: () => Promise<Board>,
+    private readonly ofJob: boolean,
+  ) {}
 
   readonly picture = $derived(
     this.board?.pictures.find((p) => p.id === this.chosen) ?? this.board?.pictures[0] ?? null,
@@ -155,13 +158,14 @@ export class Pictures {
     const sheet = this.board?.sheet;
     if (sheet === undefined) return false;
     try {
-      await this.fresh.change(() => act(sheet));
+      const board = await this.fresh.change(() => act(sheet));
+      if (!this.ofJob) this.board = board;
       this.trouble = '';
     } catch (error) {
       this.trouble = told(error);
       return false;
     }
-    await this.load();
+    if (this.ofJob) await this.load();
     return true;
   }
 }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Files from './Files.svelte';
   import Modal from './Modal.svelte';
   import { api, newId, told } from '../api/client';
 
@@ -13,7 +14,7 @@
   }
   let { job, step = '', ids, closed = false, onchange }: Props = $props();
 
-  let input: HTMLInputElement | undefined = $state();
+  let asking: Files | undefined = $state();
   let over = $state(false);
   let sending = $state(0);
   let trouble = $state('');
@@ -21,12 +22,12 @@
 
   /** Opens the choice of a file; on a phone, the camera. */
   export function choose() {
-    input?.click();
+    asking?.choose();
   }
 
-  async function take(files: FileList | null | undefined) {
+  async function take(files: Iterable<File>) {
     trouble = '';
-    for (const file of files ?? []) {
+    for (const file of files) {
       sending++;
       try {
         await api.addPicture(job, file, { id: newId(), step });
@@ -61,7 +62,7 @@
   ondrop={(e) => {
     e.preventDefault();
     over = false;
-    if (!closed) void take(e.dataTransfer?.files);
+    if (!closed) void take(e.dataTransfer?.files ?? []);
   }}
 >
   {#each ids as id (id)}
@@ -77,19 +78,7 @@
     >
       {sending > 0 ? 'Sending…' : '+ Picture'}
     </button>
-    <input
-      bind:this={input}
-      type="file"
-      accept="image/jpeg,image/png,image/webp"
-      multiple
-      class="hidden"
-      data-test="picture"
-      onchange={async (e) => {
-        const field = e.currentTarget;
-        await take(field.files);
-        field.value = '';
-      }}
-    />
+    <Files bind:this={asking} accept="image/jpeg,image/png,image/webp" test="picture" onfiles={take} />
   {/if}
   {#if trouble}<p class="text-fault basis-full font-semibold" role="alert">{trouble}</p>{/if}
 </div>

@@ -18,20 +18,12 @@
   let { number, open = $bindable(), onnoted }: Props = $props();
 
   type Sense = SymptomChoice['sense'];
-  type When = SymptomsView['whens'][number];
+  type When = SymptomsView['whens'][number]['when'];
   const senses: { of: Sense; says: string }[] = [
     { of: 'seen', says: 'Seen on the screen' },
     { of: 'heard', says: 'Heard' },
     { of: 'lit', says: 'Lamps' },
   ];
-  const circumstances: Record<When, string> = {
-    cold: 'while cold',
-    warm: 'once warm',
-    knock: 'after a knock',
-    turned: 'while a control is turned',
-    source: 'with one source only',
-  };
-
   const kept = new Kept<SymptomsView>(() => api.symptoms(number));
   let sense: Sense = $state('heard');
   let begun = false;
@@ -88,7 +80,7 @@
       void note();
     else if (choice && digit >= 1 && sense === 'lit')
       count = digit; // more than nine are typed into the field
-    else if (choice && digit >= 1 && whens[digit - 1]) toggle(whens[digit - 1] as When);
+    else if (choice && digit >= 1 && whens[digit - 1]) toggle(whens[digit - 1]!.when);
     else {
       const found = offered.find((_, i) => letter(i) === e.key);
       if (!found) return;
@@ -163,15 +155,15 @@
               /> times, where it was counted</label
             >
           {:else}
-            {#each view?.whens ?? [] as w, i (w)}
+            {#each view?.whens ?? [] as w, i (w.when)}
               <button
                 type="button"
                 class={[
                   'rounded-md border-2 px-2 py-0.5',
-                  when.includes(w) ? 'border-ink font-semibold' : 'border-line',
+                  when.includes(w.when) ? 'border-ink font-semibold' : 'border-line',
                 ]}
-                aria-pressed={when.includes(w)}
-                onclick={() => toggle(w)}><Kbd>{i + 1}</Kbd> {circumstances[w]}</button
+                aria-pressed={when.includes(w.when)}
+                onclick={() => toggle(w.when)}><Kbd>{i + 1}</Kbd> {w.says}</button
               >
             {/each}
           {/if}
