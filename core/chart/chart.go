@@ -10,13 +10,11 @@
 package chart
 
 import (
-	"cmp"
 	"regexp"
 	"slices"
 	"strings"
 	"unicode"
 
-	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
@@ -42,68 +40,6 @@ type Cell struct {
 
 // Point is what the leg is called as a point of a sheet.
 func (c *Cell) Point() string { return c.Part + " " + c.Leg }
-
-// legWords say which leg a point is.
-var legWords = map[string]string{"e": "emitter", "b": "base", "c": "collector", "s": "source", "g": "gate", "d": "drain",
-	"k": "cathode", "a": "anode", "g1": "control grid", "g2": "screen grid", "g3": "suppressor grid"}
-
-// Under is a condition of a chart that is taken over, and the mode of the sheet which it is; none where it
-// holds in all.
-type Under struct {
-	Condition string `json:"condition"`
-	Mode      string `json:"mode"`
-}
-
-// Likely says in which of a sheet's modes each condition of a chart holds most probably: in the one it is called
-// like; else the first holds in all, and the others are left out.
-func Likely(conditions, modes []string) []Under {
-	if len(conditions) == 0 {
-		return []Under{{}} // a chart that says none
-	}
-	out := []Under{}
-	for i, c := range conditions {
-		called := slices.IndexFunc(modes, func(m string) bool { return m != "" && strings.Contains(strings.ToLower(c), strings.ToLower(m)) })
-		switch {
-		case called >= 0:
-			out = append(out, Under{c, modes[called]})
-		case i == 0:
-			out = append(out, Under{c, ""})
-		}
-	}
-	return out
-}
-
-// Due are the values of cells under some of the chart's conditions, as a sheet takes them over. Errors are
-// those a person can mend (mend.Error).
-func Due(cells []Cell, under []Under) ([]sheet.Due, error) {
-	var out []sheet.Due
-	for i, u := range under {
-		for _, before := range under[:i] {
-			if before.Mode == u.Mode {
-				return nil, mend.Errorf("%q and %q cannot both be what is due %s: say in which mode each holds, or leave one out",
-					before.Condition, u.Condition, inMode(u.Mode))
-			}
-		}
-		for i := range cells {
-			c := &cells[i]
-			if c.Condition == u.Condition && strings.TrimSpace(c.Value) != "" {
-				note := cmp.Or(c.Name, legWords[c.Leg])
-				out = append(
-					out,
-					sheet.Due{At: c.Point(), Note: note, Quantity: cmp.Or(c.Quantity, sheet.DC), Value: c.Value, Mode: u.Mode},
-				)
-			}
-		}
-	}
-	return out, nil
-}
-
-func inMode(mode string) string {
-	if mode == "" {
-		return "in all modes"
-	}
-	return "in the mode " + mode
-}
 
 // Missed is a line of which something was not understood.
 type Missed struct {
@@ -517,7 +453,10 @@ func (r *reader) onALine(line string) bool {
 	}
 	found := lineLeg.FindAllStringSubmatch(m[2], -1)
 	if len(found) == 0 ||
-		slices.ContainsFunc(found, func(f []string) bool { return legOf(f[1]) == "" && !strings.HasPrefix(strings.ToLower(f[1]), "pin") }) {
+		slices.ContainsFunc(
+			found,
+			func(f []string) bool { return legOf(f[1]) == "" && !strings.HasPrefix(strings.ToLower(f[1]), "pin") },
+		) {
 		return false
 	}
 	rest := lineLeg.ReplaceAllString(m[2], "")
@@ -532,50 +471,6 @@ func (r *reader) onALine(line string) bool {
 		r.cell(name(m[1]), leg, "", "", f[2])
 	}
 	return true
-}
-
-// slips are the letters that scanners read for digits.
-var slips = strings.NewReplacer("O", "0", "o", "0", "l", "1", "I", "1", "|", "1", "S", "5", "B", "8")
-
-var number = regexp.MustCompile(`^[-+−–]?\d*[.,]?\d+$`)
-
-// isValue tells whether a text is a voltage or a resistance, as it may have been read by a scanner.
-func isValue(text string) bool {
-	_, _, ok := volts(text)
-	if !ok {
-		_, _, ok = ohms(text)
-	}
-	return ok || isOpen(text)
-}
-
-// volts reads a voltage: a number, with a unit or without; slipped where letters stood for digits.
-func volts(text string) (x float64, slipped, ok bool) {
-	t := strings.TrimSpace(text)
-	unit := ""
-	for _, u := range []string{"mV", "mv", "V", "v"} {
-		if rest, had := strings.CutSuffix(t, u); had {
-			t, unit = strings.TrimSpace(rest), strings.ToLower(u)
-			break
-		}
-	}
-	if !strings.ContainsAny(t, "0123456789OoIl") || strings.Count(t, ".")+strings.Count(t, ",") > 1 {
-		return 0, false, false
-	}
-	if !number.MatchString(t) {
-		t, slipped = slips.Replace(t), true
-	}
-	t = strings.NewReplacer("−", "-", "–", "-", ",", ".").Replace(t)
-	if !number.MatchString(t) {
-		return 0, false, false
-	}
-	v, err := quantity.ParseAs(t, quantity.Volt)
-	if err != nil {
-		return 0, false, false
-	}
-	if unit == "mv" {
-		v.SI /= 1000
-	}
-	return v.SI, slipped, true
 }
 
 // empty are what manuals write where there is nothing to say.
@@ -614,9 +509,4 @@ func (r *reader) cell(part, leg, called, condition, text string) {
 	}
 	r.last = part
 	r.out.Cells = append(r.out.Cells, c)
-}
-
-// written is a voltage as it is typed.
-func written(x float64) string {
-	return quantity.Value{SI: x, Unit: quantity.Volt}.Short(4)
 }

@@ -181,7 +181,10 @@ func (l *Levels) work(plan *sheet.Plan, reference Reference) {
 		x.db, x.Value = db, value
 		if i > 0 && l.Levels[i-1].Value != "" {
 			if step := db - l.Levels[i-1].db; math.Abs(step) > mostGain {
-				x.Doubt = fmt.Sprintf("%.0f dB from the block before are more than one makes: a lost decimal point, or another unit?", step)
+				x.Doubt = fmt.Sprintf(
+					"%.0f dB from the block before are more than one makes: a lost decimal point, or another unit?",
+					step,
+				)
 			}
 		}
 		for _, before := range l.Levels[:i] {

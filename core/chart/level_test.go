@@ -98,7 +98,8 @@ func TestLevelDiagrams(t *testing.T) {
 func TestWhatALevelDiagramDoesNotSay(t *testing.T) {
 	plan := lined(t, "left driver", "right driver", "mixer")
 	got := ReadLevels("mixer 100 mV\ndriver 1 V\nmixer 2 V\nlimiter, 3 V\nsee page 4\n-20 dB", plan, DBV)
-	if got.Levels[0].At != "TP3" || got.Levels[1].At != "" || !strings.Contains(got.Levels[2].Doubt, "already") || got.Levels[3].At != "" {
+	if got.Levels[0].At != "TP3" || got.Levels[1].At != "" || !strings.Contains(got.Levels[2].Doubt, "already") ||
+		got.Levels[3].At != "" {
 		t.Errorf("%+v", got.Levels)
 	}
 	// A lost decimal point: 60 dB and more from one block to the next.
