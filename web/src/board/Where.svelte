@@ -65,7 +65,7 @@
           <circle cx={box.x} cy={box.y} r="16" fill="none" stroke="#ffffff" stroke-width="2.5" />
         </svg>
         <span
-          class="figure absolute rounded-sm bg-white/90 px-1.5 font-semibold text-[#101a17]"
+          class="figure absolute rounded-sm bg-white/90 px-1.5 font-semibold whitespace-nowrap text-[#101a17]"
           style={box.x < width / 2 ? `left:${box.x + 24}px` : `right:${width - box.x + 24}px`}
           style:top="{box.y - 11}px">{place.of || place.name}{place.doubt ? ' ?' : ''}</span
         >
