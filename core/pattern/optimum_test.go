@@ -12,19 +12,23 @@ import (
 	"steptrace/core/trace"
 )
 
-// answers are what each of a set's dead blocks would make of everything that can be read, by words.
+// answers are what each fault of a set makes of everything that can be read, by words. A fault is a block that is
+// dead, or weak, or noisy; to be told is the block.
 type answers struct {
-	faults  []string
+	s       *sheet.Sheet
+	plan    *sheet.Plan
+	faults  []patient
+	block   []int             // of each fault
 	of      [][]quantity.Word // by question, by fault
 	minutes []float64         // that each question takes
 	outside []bool            // it is asked from outside, without a probe
 }
 
-// takes is what a reading takes at the bench, in minutes: a supply one; a point one and what the sheet says of
-// its place; two more at a radio frequency, for the lighter probe and the second look.
+// takes is what a reading takes at the bench, in minutes: a supply one, and what is heard or seen at an exit; a point
+// one and what the sheet says of its place; two more at a radio frequency, for the lighter probe and the second look.
 func takes(plan *sheet.Plan, r *sheet.Route, point string) float64 {
 	i, ok := plan.PointIndex(point)
-	if !ok {
+	if !ok || isExit(plan, i) {
 		return 1
 	}
 	out := 1 + plan.Points[i].Minutes
@@ -34,45 +38,96 @@ func takes(plan *sheet.Plan, r *sheet.Route, point string) float64 {
 	return out
 }
 
-// everything asks all there is: each point of each route, and every supply and control.
-func everything(s *sheet.Sheet, plan *sheet.Plan, faults []string) answers {
-	out := answers{faults: faults}
-	ask := func(c trace.Case, point string, outside bool) {
-		row := make([]quantity.Word, len(faults))
-		for i, fault := range faults {
-			p := &patient{s: s, fault: fault, word: quantity.Nothing}
-			row[i] = p.read(c, 0, point, sheet.AC, nil, false).Word
+func isExit(plan *sheet.Plan, point int) bool {
+	return slices.ContainsFunc(plan.Routes, func(r sheet.Route) bool { return r.Points[len(r.Points)-1] == point })
+}
+
+// everything asks all there is of a set's blocks: each point of each route, and every supply and control.
+func everything(s *sheet.Sheet) *answers {
+	plan, _ := s.Plan()
+	a := &answers{s: s, plan: plan}
+	needed := make([]bool, plan.Blocks())
+	for i := range plan.Routes {
+		r := &plan.Routes[i]
+		for k, on := range plan.Paths(r.Mode, r.Points[0], r.Points[len(r.Points)-1], nil).Any {
+			needed[k] = needed[k] || on
 		}
-		out.of = append(out.of, row)
-		out.minutes = append(out.minutes, takes(plan, c.Route, point))
-		out.outside = append(out.outside, outside)
+	}
+	for k, on := range needed {
+		for _, word := range []quantity.Word{quantity.Nothing, quantity.Weak, quantity.Noisy} {
+			if on {
+				a.faults = append(a.faults, patient{s: s, fault: plan.BlockName(k), word: word})
+				a.block = append(a.block, k)
+			}
+		}
+	}
+	ask := func(r *sheet.Route, point string, outside bool) {
+		row := make([]quantity.Word, len(a.faults))
+		for i := range a.faults {
+			row[i] = a.faults[i].read(trace.Case{Bench: reading.Bench{Plan: plan, Route: r}}, 0, point, sheet.AC, nil, false).Word
+		}
+		a.of = append(a.of, row)
+		a.minutes = append(a.minutes, takes(plan, r, point))
+		a.outside = append(a.outside, outside)
 	}
 	for i := range plan.Routes {
 		r := &plan.Routes[i]
-		for k, at := range r.Points[1:] {
-			ask(trace.Case{Bench: reading.Bench{Plan: plan, Route: r}}, plan.Points[at].Name, k == len(r.Points)-2)
+		for _, at := range r.Points[1:] {
+			ask(r, plan.Points[at].Name, isExit(plan, at))
 		}
 	}
 	for line := range plan.Lines() {
-		ask(trace.Case{Bench: reading.Bench{Plan: plan, Route: &plan.Routes[0]}}, plan.LineName(line), false)
+		ask(&plan.Routes[0], plan.LineName(line), false)
+	}
+	return a
+}
+
+// all is every fault.
+func (a *answers) all() []int {
+	out := make([]int, len(a.faults))
+	for i := range out {
+		out[i] = i
 	}
 	return out
 }
 
-// best is the mean of what it takes to tell the faults apart as far as they can be, in questions and minutes, each
-// time asking what tells most, or most a minute: within a few in a hundred of the best tree of all, which nobody can
-// work out for so many.
-func (a answers) best(left []int, byMinutes bool) (questions, minutes float64) {
-	pick, most := -1, 1e-9
-	for q, row := range a.of {
-		by := map[quantity.Word]int{}
-		for _, f := range left {
-			by[row[f]]++
+// doubt is the entropy of the blocks of some faults, in bits.
+func (a *answers) doubt(left []int) float64 {
+	of := map[int]float64{}
+	for _, f := range left {
+		of[a.block[f]]++
+	}
+	bits := 0.0
+	for _, n := range of {
+		p := n / float64(len(left))
+		bits -= p * math.Log2(p)
+	}
+	return bits
+}
+
+// parts sorts faults by what some questions would be answered.
+func (a *answers) parts(left []int, questions ...int) map[string][]int {
+	out := map[string][]int{}
+	for _, f := range left {
+		said := ""
+		for _, q := range questions {
+			said += string(a.of[q][f]) + ";"
 		}
-		tells := 0.0
-		for _, n := range by {
-			p := float64(n) / float64(len(left))
-			tells -= p * math.Log2(p)
+		out[said] = append(out[said], f)
+	}
+	return out
+}
+
+// least is the mean of what it takes to tell the blocks apart as far as they can be, in questions and minutes, each
+// time asking what tells most of the block, or most a minute: within a few in a hundred of the best tree of all, which
+// nobody can work out for so many.
+func (a *answers) least(left []int, byMinutes bool) (questions, minutes float64) {
+	pick, most := -1, 1e-9
+	doubt := a.doubt(left)
+	for q := range a.of {
+		tells := doubt
+		for _, part := range a.parts(left, q) {
+			tells -= a.doubt(part) * float64(len(part)) / float64(len(left))
 		}
 		if byMinutes {
 			tells /= a.minutes[q]
@@ -84,115 +139,109 @@ func (a answers) best(left []int, byMinutes bool) (questions, minutes float64) {
 	if pick < 0 {
 		return 0, 0
 	}
-	parts := map[quantity.Word][]int{}
-	for _, f := range left {
-		parts[a.of[pick][f]] = append(parts[a.of[pick][f]], f)
-	}
 	questions, minutes = 1, a.minutes[pick]
-	for _, part := range parts {
+	for _, part := range a.parts(left, pick) {
 		share := float64(len(part)) / float64(len(left))
-		q, m := a.best(part, byMinutes)
+		q, m := a.least(part, byMinutes)
 		questions, minutes = questions+share*q, minutes+share*m
 	}
 	return questions, minutes
 }
 
-// probes is the mean number of questions once all is known that can be tried from outside, which costs nothing.
-func (a answers) probes(left []int) float64 {
-	parts := map[string][]int{}
-	for _, f := range left {
-		said := ""
-		for q, row := range a.of {
-			if a.outside[q] {
-				said += string(row[f]) + ";"
-			}
+// leastBehind is the same once all is known that can be tried from outside.
+func (a *answers) leastBehind() (probes, minutes float64) {
+	var tried []int
+	for q, outside := range a.outside {
+		if outside {
+			tried = append(tried, q)
 		}
-		parts[said] = append(parts[said], f)
 	}
-	mean := 0.0
-	for _, part := range parts {
-		q, _ := a.best(part, false)
-		mean += q * float64(len(part)) / float64(len(left))
+	for _, part := range a.parts(a.all(), tried...) {
+		share := float64(len(part)) / float64(len(a.faults))
+		q, m := a.least(part, true)
+		probes, minutes = probes+share*q, minutes+share*m
 	}
-	return mean
+	return probes, minutes
 }
 
-// How many readings the proposals take, in every pattern, until a dead block is named, against the fewest that
-// would tell it if nothing were ever read wrongly. Those that make sure of it come on top, and are told too.
-func TestReadingsAgainstTheFewest(t *testing.T) {
-	sum, fewest, sure, n := 0.0, 0.0, 0.0, 0
-	spent, least := 0.0, 0.0         // minutes
-	probed, fewestProbes := 0.0, 0.0 // readings behind the trials from outside
+// spent are readings and the minutes that they take.
+type spent struct{ readings, minutes float64 }
+
+func (s *spent) add(o spent, share float64) {
+	s.readings += share * o.readings
+	s.minutes += share * o.minutes
+}
+
+// followed is what the proposals take until a fault is named, how much of it behind the trials from outside, and
+// what they take until it is sure.
+func (a *answers) followed(p patient) (named, behind, sure spent) {
+	p.told = func(_ int, f *trace.Findings) {
+		if named.readings > 0 || !found(f, p.fault) {
+			return
+		}
+		for i := range f.Readings {
+			r := f.Readings[i].Route
+			if r == nil {
+				r = &a.plan.Routes[0]
+			}
+			named.add(spent{1, takes(a.plan, r, f.Readings[i].Reading.Point)}, 1)
+		}
+	}
+	_, _, n := p.follow(trace.Case{Bench: reading.Bench{Plan: a.plan, Route: reading.FirstRoute(a.plan)}})
+	sure.readings = float64(n)
+	if named.readings == 0 {
+		named = sure
+	}
+	tries := float64(p.tries)
+	behind = spent{max(0, named.readings-tries), max(0, named.minutes-tries)}
+	return named, behind, sure
+}
+
+// What the proposals take, in every pattern, until a block is named that is dead, weak or noisy, against the least
+// that would tell it if nothing were ever read wrongly. Those that make sure of it come on top, and are told too.
+// The proposals go by minutes, so that the tree to hold them against is the quickest; the one of fewest readings,
+// which takes longer, is told beside it.
+func TestReadingsAgainstTheLeast(t *testing.T) {
+	var named, behind, sure, quickest, fewest, quickestBehind spent
+	n := 0.0
 	for _, kind := range pattern.All() {
 		s, err := kind.Sheet(nil)
 		if err != nil {
 			t.Fatal(err)
 		}
-		plan, _ := s.Plan()
-		var faults []string
-		needed := map[string]bool{}
-		for i := range plan.Routes {
-			r := &plan.Routes[i]
-			for k, on := range plan.Paths(r.Mode, r.Points[0], r.Points[len(r.Points)-1], nil).Any {
-				if name := plan.BlockName(k); on && !needed[name] {
-					needed[name] = true
-					faults = append(faults, name)
-				}
-			}
-		}
-		if len(faults) < 4 {
+		a := everything(s)
+		if len(a.faults) < 12 {
 			continue
 		}
-		left := make([]int, len(faults))
-		for i := range left {
-			left[i] = i
+		var mine spent
+		for i := range a.faults {
+			share := 1 / float64(len(a.faults))
+			m, b, u := a.followed(a.faults[i])
+			mine.add(m, share)
+			behind.add(b, share)
+			sure.add(u, share)
 		}
-		all := everything(s, plan, faults)
-		best, _ := all.best(left, false)
-		_, quickest := all.best(left, true)
-		took, toBeSure, minutes, probes := 0, 0, 0.0, 0
-		for _, fault := range faults {
-			p := &patient{s: s, fault: fault, word: quantity.Nothing}
-			named := 0
-			p.told = func(at int, f *trace.Findings) {
-				if named == 0 && found(f, fault) {
-					named = at
-					for i := range f.Readings {
-						r, _ := plan.Route(f.Route)
-						if f.Readings[i].Route != nil {
-							r = f.Readings[i].Route
-						}
-						minutes += takes(plan, r, f.Readings[i].Reading.Point)
-					}
-				}
-			}
-			_, _, readings := p.follow(trace.Case{Bench: reading.Bench{Plan: plan, Route: reading.FirstRoute(plan)}})
-			if named == 0 {
-				named = readings
-			}
-			took += named
-			probes += max(0, named-p.tries)
-			toBeSure += readings
-		}
-		mean := float64(took) / float64(len(faults))
-		t.Logf("%s: %d blocks, %.1f readings to its name, %.1f to be sure, %.1f at least", kind.Name, len(faults), mean,
-			float64(toBeSure)/float64(len(faults)), best)
-		sum += mean
-		sure += float64(toBeSure) / float64(len(faults))
-		fewest += best
-		spent += minutes / float64(len(faults))
-		least += quickest
-		probed += float64(probes) / float64(len(faults))
-		fewestProbes += all.probes(left)
+		var quick, few, free spent
+		quick.readings, quick.minutes = a.least(a.all(), true)
+		few.readings, few.minutes = a.least(a.all(), false)
+		free.readings, free.minutes = a.leastBehind()
+		t.Logf("%s: %d faults, %.1f readings in %.1f min to the name; quickest %.1f in %.1f, fewest %.1f in %.1f", kind.Name,
+			len(a.faults), mine.readings, mine.minutes, quick.readings, quick.minutes, few.readings, few.minutes)
+		named.add(mine, 1)
+		quickest.add(quick, 1)
+		fewest.add(few, 1)
+		quickestBehind.add(free, 1)
 		n++
 	}
-	t.Logf("mean of %d patterns: %.2f to the name, %.2f to be sure, %.2f at least: %.0f %% more", n, sum/float64(n), sure/float64(n),
-		fewest/float64(n), 100*(sum/fewest-1))
-	t.Logf("%.1f minutes against %.1f: %.0f %% more", spent/float64(n), least/float64(n), 100*(spent/least-1))
-	t.Logf("behind what is tried from outside %.2f probes against %.2f: %.0f %% more", probed/float64(n), fewestProbes/float64(n),
-		100*(probed/fewestProbes-1))
-	// They go by minutes: a supply is read before a stage that costs four times as long, a contact before a point inside.
-	if sum > 1.2*fewest {
+	more := func(a, b float64) float64 { return 100 * (a/b - 1) }
+	t.Logf("mean of %.0f patterns: %.2f readings to the name, %.2f to be sure", n, named.readings/n, sure.readings/n)
+	t.Logf("the quickest tree takes %.2f (%.0f %% more here), the one of fewest readings %.2f (%.0f %% more)",
+		quickest.readings/n, more(named.readings, quickest.readings), fewest.readings/n, more(named.readings, fewest.readings))
+	t.Logf("%.2f minutes against %.2f: %.0f %% more", named.minutes/n, quickest.minutes/n, more(named.minutes, quickest.minutes))
+	t.Logf("behind what is tried from outside %.2f probes against %.2f (%.0f %% more), %.2f minutes against %.2f (%.0f %%)",
+		behind.readings/n, quickestBehind.readings/n, more(behind.readings, quickestBehind.readings),
+		behind.minutes/n, quickestBehind.minutes/n, more(behind.minutes, quickestBehind.minutes))
+	if named.readings > 1.1*quickest.readings || named.minutes > 1.1*quickest.minutes {
 		t.Error("readings are wasted")
 	}
 }

@@ -19,7 +19,8 @@ type patient struct {
 	fault string
 	word  quantity.Word // what the fault makes of a signal
 	told  func(readings int, f *trace.Findings)
-	tries int // how many of the readings were trials from outside, before the first probe
+	asked map[string]bool // points of signals that lines are made from, while they are worked out
+	tries int             // how many of the readings were trials from outside, before the first probe
 }
 
 // line is how a rail or control is.
@@ -38,10 +39,36 @@ func (p *patient) line(name string, seen int) int {
 			from = p.s.Controls[i].From
 		}
 	}
-	if seen > 9 || !p.isLine(from) {
+	if seen > 9 || from == "" {
 		return 2
 	}
+	if !p.isLine(from) { // a winding or the like, unless it is called as a point is: then made from its signal
+		if p.asked[from] {
+			return 2 // it keeps itself going, once it has started
+		}
+		if p.asked == nil {
+			p.asked = map[string]bool{}
+		}
+		p.asked[from] = true
+		defer delete(p.asked, from)
+		v := 2
+		for _, mode := range append([]string{""}, p.modes()...) {
+			if x, _ := p.at(from, "", mode, nil, 0); x >= 0 {
+				v = min(v, x)
+			}
+		}
+		return v
+	}
 	return p.line(from, seen+1)
+}
+
+// modes are those that any stage of the set names.
+func (p *patient) modes() []string {
+	var out []string
+	for i := range p.s.Stages {
+		out = append(out, p.s.Stages[i].Modes...)
+	}
+	return out
 }
 
 func (p *patient) isLine(name string) bool {

@@ -43,16 +43,26 @@ func (r *Access) read() sheet.Quantity {
 	return r.Quantity
 }
 
-// splits tells which suspects a reading parts from the rest: what it depends on.
+// splits tells which blocks a reading parts from the rest: what it depends on.
 func (t *Situation) splits(r *Access) []bool {
 	without := []string{}
 	if r.Lifted != sheet.None {
 		without = append(without, t.Plan.Stages[r.Lifted].Name)
 	}
 	w := t.Paths(r.Route.Mode, r.Route.Points[r.From], r.Point(), without)
-	out := make([]bool, len(t.Suspects))
-	for i, at := range t.Suspects {
-		out[i] = w.Any[t.Route.Stages[at]]
+	out := make([]bool, len(t.blocks()))
+	for i, block := range t.blocks() {
+		out[i] = w.Any[block]
+	}
+	return out
+}
+
+// lineSplits tells which blocks the reading of a line parts from the rest: itself and all that it is made from.
+func (t *Situation) lineSplits(line int) []bool {
+	w := t.Plan.LinePaths(line)
+	out := make([]bool, len(t.blocks()))
+	for i, block := range t.blocks() {
+		out[i] = w.Any[block]
 	}
 	return out
 }
@@ -131,6 +141,7 @@ func (t *Situation) search() *search {
 		c := check{
 			cost:   t.Plan.Points[r.Point()].Minutes + ProbeMinutes + t.lighterMinutes(r.Route, r.At),
 			lifted: r.Lifted,
+			line:   sheet.None,
 			inside: !outside[r.Point()],
 			along:  -1,
 			probe:  *r,
@@ -153,6 +164,19 @@ func (t *Situation) search() *search {
 		}
 		same[key] = append(same[key], len(checks))
 		checks = append(checks, c)
+	}
+	for _, line := range t.linesWanted() {
+		splits := t.lineSplits(line)
+		if slices.Contains(splits, false) {
+			minutes := ProbeMinutes
+			if point, ok := t.Plan.PointIndex(t.linePoint(line)); ok {
+				minutes += t.Plan.Points[point].Minutes
+			}
+			checks = append(
+				checks,
+				check{cost: minutes, lifted: sheet.None, line: line, inside: true, along: -1, probe: Access{splits: splits}},
+			)
+		}
 	}
 	weights, places := t.group(checks)
 	return newSearch(weights, places, checks, feeds, setup{lifted: sheet.None, open: t.opened(outside)})
@@ -229,13 +253,13 @@ func (t *Situation) opened(outside []bool) bool {
 	})
 }
 
-// group puts suspects together that no check parts, and gives the checks their
+// group puts blocks together that no check parts, and gives the checks their
 // groups. Where there are too many, neighbours go together.
 func (t *Situation) group(checks []check) (weights, places []float64) {
-	of := make([]int, len(t.Suspects)) // group of each suspect
+	of := make([]int, len(t.blocks())) // group of each block
 	groups := map[string]int{}
 	key := make([]byte, len(checks))
-	for i := range t.Suspects {
+	for i := range of {
 		for k := range checks {
 			key[k] = '0'
 			if checks[k].probe.splits[i] {
@@ -256,14 +280,19 @@ func (t *Situation) group(checks []check) (weights, places []float64) {
 		n = max(n, of[i]+1)
 	}
 	weights, places = make([]float64, n), make([]float64, n)
-	members := make([]int, n)
+	members, along := make([]int, n), make([]int, n)
 	for i, x := range t.weights() {
 		weights[of[i]] += x
-		places[of[i]] += float64(t.Suspects[i])
 		members[of[i]]++
+		if i < len(t.Suspects) {
+			places[of[i]] += float64(t.Suspects[i])
+			along[of[i]]++
+		}
 	}
 	for g := range places {
-		places[g] /= float64(members[g])
+		if places[g] /= float64(along[g]); along[g] == 0 {
+			places[g] = nowhere
+		}
 	}
 	for k := range checks {
 		whole := make([]int, n) // members of each group that the check's parts hold

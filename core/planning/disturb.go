@@ -63,21 +63,23 @@ func (t *Situation) lighterMinutes(r *sheet.Route, at int) float64 {
 	return detuneMinutes
 }
 
-// driversFirst proposes the DC of a control that suspects need, where the reading that would
-// be next is one that the probe disturbs: volts at a driver are read in a minute and shift
-// nothing. The likeliest to be at fault is read first; nil where all were read.
-func (t *Situation) driversFirst(c *check) *Probe {
-	if (t.Way != Halve && t.Way != "") || c.probe.read() != sheet.AC || t.disturbed(c.probe.Route, c.probe.At) == "" {
-		return nil
+// driversFirst puts the DC of a control before a reading that the probe disturbs: volts at a driver are read in a
+// minute and shift nothing. The likeliest to be at fault is read first; the check itself where all were read.
+func (t *Situation) driversFirst(s *search, chosen int) int {
+	c := &s.checks[chosen]
+	if (t.Way != Halve && t.Way != "") || c.line != sheet.None || c.probe.read() != sheet.AC ||
+		t.disturbed(c.probe.Route, c.probe.At) == "" {
+		return chosen
 	}
-	best := sheet.None
-	for _, line := range t.linesWanted() {
-		if line >= len(t.Plan.Rails) && (best == sheet.None || t.Believed[len(t.Plan.Stages)+line] > t.Believed[len(t.Plan.Stages)+best]) {
-			best = line
+	best, most := chosen, 0.0
+	for i := range s.checks {
+		line := s.checks[i].line
+		if line < len(t.Plan.Rails) { // a rail, or none
+			continue
+		}
+		if b := t.Believed[len(t.Plan.Stages)+line]; b > most {
+			best, most = i, b
 		}
 	}
-	if best == sheet.None {
-		return nil
-	}
-	return t.ProposeLine(best, "DC at what switches the suspects comes first: it is quick, and a probe upsets nothing there")
+	return best
 }

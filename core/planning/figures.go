@@ -27,7 +27,3 @@ const (
 	openMinutes = 5.0 // opening the set
 	liftMinutes = 6.0 // lifting a part or putting it back: off, discharge, solder, live again
 )
-
-// lineFirst is from which belief on a supply or control is read before the suspects are parted: a reading
-// of it costs a minute where a probe of a stage costs several, so that one time in four pays.
-const lineFirst = 0.25

@@ -223,10 +223,14 @@ func (t *Situation) expectOf(r *Access) *float64 {
 	return exchange.Finite(level.DBV)
 }
 
-// partsText says how a check parts the suspects.
+// partsText says how a check parts the blocks.
 func (t *Situation) partsText(c *check) string {
 	good, bad := t.leaves(c.probe.splits)
-	return fmt.Sprintf("splits the %d suspects: bad leaves %d, good %d", len(t.Suspects), len(bad), len(good))
+	what := fmt.Sprintf("%d suspects", len(t.blocks()))
+	if here := len(t.Suspects); here < len(t.blocks()) {
+		what += fmt.Sprintf(", %d of them on this route", here)
+	}
+	return fmt.Sprintf("splits the %s: bad leaves %d, good %d", what, len(bad), len(good))
 }
 
 func (t *Situation) facts(r *Access, point *sheet.PlanPoint, level sheet.Level, dbv float64) []Fact {

@@ -41,12 +41,16 @@ type check struct {
 	feed   int     // which signal has to be fed in: an index into the search's feeds
 	inside bool    // the set has to be open
 	lifted int     // feedback stage to lift; sheet.None
+	line   int     // a rail or control to read; sheet.None: a point of a route
 
 	// Along the route being traced as it is; -1 elsewhere. Working front to back
 	// goes by it.
 	along int
 	probe Access
 }
+
+// nowhere is the place of what is not on the route.
+const nowhere = -1
 
 // feed is where a signal comes in, and how the set is switched for it. No point
 // means that it begins by itself.
@@ -65,7 +69,7 @@ type setup struct {
 type search struct {
 	weights []float64 // of the groups; they sum to 1
 	logs    []float64 // of each weight w: w·log2 w
-	places  []float64 // of the groups along the route: the mean position of their stages
+	places  []float64 // of the groups along the route: the mean position of their stages; nowhere for those off it
 	checks  []check
 	feeds   []feed
 	start   setup
@@ -281,11 +285,11 @@ func (s *search) bits(left uint64, c *check) float64 {
 // choose picks the check for what is left in a way of working; -1 where none
 // parts it. Where a way along the route has no check there, the best of all is taken.
 func (s *search) choose(w Way, left uint64, at setup) int {
-	best := func(along bool, score func(c *check) float64) int {
+	best := func(of func(c *check) bool, score func(c *check) float64) int {
 		found, most := -1, math.Inf(-1)
 		for i := range s.checks {
 			c := &s.checks[i]
-			if c.parting(left) && (!along || c.along >= 0) {
+			if c.parting(left) && of(c) {
 				if x := score(c); found < 0 || x > most+1e-12 {
 					found, most = i, x
 				}
@@ -293,14 +297,17 @@ func (s *search) choose(w Way, left uint64, at setup) int {
 		}
 		return found
 	}
+	along := func(c *check) bool { return c.along >= 0 }
 	got := -1
 	switch w {
 	case Front:
-		got = best(true, func(c *check) float64 { return -float64(c.along) })
+		got = best(along, func(c *check) float64 { return -float64(c.along) })
 	case Back:
-		got = best(true, func(c *check) float64 { return float64(c.along) })
+		got = best(along, func(c *check) float64 { return float64(c.along) })
+	case Supplies:
+		got = best(func(c *check) bool { return c.line != sheet.None }, func(*check) float64 { return 0 }) // in the sheet's order
 	case Reach:
-		got = best(false, func(c *check) float64 {
+		got = best(func(*check) bool { return true }, func(c *check) float64 {
 			m, _ := s.set(at, c)
 			return -m + s.bits(left, c)/1e3
 		})
@@ -311,8 +318,12 @@ func (s *search) choose(w Way, left uint64, at setup) int {
 				heavy, most = g, x
 			}
 		}
+		if s.places[heavy] == nowhere { // what shows it with as little else as can be
+			got = best(func(c *check) bool { return c.parts&(1<<heavy) != 0 }, func(c *check) float64 { return -s.weight(left & c.parts) })
+			break
+		}
 		// The point right behind the likeliest suspect, or else the one nearest to it.
-		got = best(true, func(c *check) float64 { return -math.Abs(float64(c.along) - s.places[heavy] - 0.9) })
+		got = best(along, func(c *check) float64 { return -math.Abs(float64(c.along) - s.places[heavy] - 0.9) })
 	}
 	if got >= 0 {
 		return got

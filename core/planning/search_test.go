@@ -29,7 +29,14 @@ func tree(rng *rand.Rand) *search {
 		if rng.IntN(6) > 0 || len(checks) == 0 {
 			checks = append(
 				checks,
-				check{parts: 1<<g - 1, cost: float64(1 + rng.IntN(8)), along: g, inside: rng.IntN(2) == 0, lifted: sheet.None},
+				check{
+					parts:  1<<g - 1,
+					cost:   float64(1 + rng.IntN(8)),
+					along:  g,
+					inside: rng.IntN(2) == 0,
+					lifted: sheet.None,
+					line:   sheet.None,
+				},
 			)
 		}
 	}
@@ -41,6 +48,7 @@ func tree(rng *rand.Rand) *search {
 			feed:   rng.IntN(3),
 			inside: rng.IntN(2) == 0,
 			lifted: sheet.None,
+			line:   sheet.None,
 		}
 		if rng.IntN(4) == 0 {
 			c.lifted = 3

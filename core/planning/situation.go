@@ -1,6 +1,8 @@
 package planning
 
 import (
+	"slices"
+
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
@@ -14,13 +16,32 @@ type Situation struct {
 	Asked    sheet.Quantity   // the aspect of the signal that has to be read further
 	Suspects []int            // positions on the route, in order
 	Believed []float64        // how likely each block of the set is at fault
+	Left     []bool           // the blocks of the set that are suspect still
 	Unread   []int            // rails and controls that nobody has read
 	Open     bool             // the set is open already, whatever was read
 	// Paths gives what the signal depends on between two points in a mode.
 	Paths func(mode string, from, to int, without []string) *sheet.Paths
 
 	searching *search
+	suspected []int
 }
 
 // stageAt is the stage at a position of the route.
 func (t *Situation) stageAt(at int) *sheet.PlanStage { return &t.Plan.Stages[t.Route.Stages[at]] }
+
+// blocks are what is searched among: the suspects of the route, and all else that is left, off the route and among
+// the lines that nobody has read.
+func (t *Situation) blocks() []int {
+	if t.suspected == nil {
+		for _, at := range t.Suspects {
+			t.suspected = append(t.suspected, t.Route.Stages[at])
+		}
+		for k, left := range t.Left {
+			line := k - len(t.Plan.Stages)
+			if left && !slices.Contains(t.suspected, k) && (line < 0 || slices.Contains(t.Unread, line)) {
+				t.suspected = append(t.suspected, k)
+			}
+		}
+	}
+	return t.suspected
+}

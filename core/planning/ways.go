@@ -82,12 +82,12 @@ func KnownWay(w Way) bool {
 	return w == "" || slices.Contains(Ways(), w)
 }
 
-// weights are the suspects' shares of belief on this route; they sum to 1.
+// weights are the blocks' shares of belief; they sum to 1.
 func (t *Situation) weights() []float64 {
-	out := make([]float64, len(t.Suspects))
+	out := make([]float64, len(t.blocks()))
 	sum := 0.0
-	for i, at := range t.Suspects {
-		out[i] = max(t.Believed[t.Route.Stages[at]], 1e-9)
+	for i, block := range t.blocks() {
+		out[i] = max(t.Believed[block], 1e-9)
 		sum += out[i]
 	}
 	for i := range out {
@@ -96,16 +96,11 @@ func (t *Situation) weights() []float64 {
 	return out
 }
 
-// split proposes the next probe in the way of working that was chosen, and lists what else could be
+// Next proposes what to read next in the way of working that was chosen, and lists what else could be
 // read; nil where nothing parts the suspects.
 func (t *Situation) Next() (*Probe, []Option) {
-	if t.Way == Supplies {
-		if p := t.nextLine(); p != nil {
-			return p, []Option{}
-		}
-	}
-	if line := t.likeliestLine(); line != sheet.None {
-		return t.ProposeLine(line, t.whyLine(line)), []Option{}
+	if shown := t.linesShown(); t.Way == Supplies && len(shown) > 0 {
+		return t.ProposeLine(shown[0], "supplies first: suspects need it, and nobody has read it"), []Option{}
 	}
 	if t.Way == Touches {
 		if p := t.nextTouch(); p != nil {
@@ -117,23 +112,26 @@ func (t *Situation) Next() (*Probe, []Option) {
 	if i < 0 {
 		return nil, []Option{}
 	}
+	i = t.driversFirst(s, i)
 	options := t.options(s, i)
 	c := &s.checks[i]
-	if p := t.driversFirst(c); p != nil {
-		return p, options
-	}
 	o := options[0]
 	why := fmt.Sprintf("%s; about %s", t.partsText(c), minutes(o.Minutes))
 	if o.Total > o.Minutes+0.25 {
-		why += fmt.Sprintf(", and about %s in all to the faulty stage", minutes(o.Total))
+		why += fmt.Sprintf(", and about %s in all to what is at fault", minutes(o.Total))
 	}
-	p := t.Propose(&c.probe, "split", why)
+	var p *Probe
+	if c.line == sheet.None {
+		p = t.Propose(&c.probe, "split", why)
+	} else {
+		p = t.ProposeLine(c.line, why)
+	}
 	p.Bits, p.Minutes = o.Bits, o.Minutes
 	return p, options
 }
 
 // Option is something that can be read next: what it tells, and what it costs
-// from here. Total is the time to expect to the faulty stage when it is taken first.
+// from here. Total is the time to expect to what is at fault when it is taken first.
 type Option struct {
 	Point   string  `json:"point"`
 	Does    string  `json:"does"` // the whole of it, in a few words
@@ -166,11 +164,17 @@ func (t *Situation) options(s *search, chosen int) []Option {
 		c := &s.checks[i]
 		m, _ := s.set(s.start, c)
 		good, bad := t.leaves(c.probe.splits)
+		point, does := "", ""
+		if c.line == sheet.None {
+			point, does = t.Plan.Points[c.probe.Point()].Name, t.does(&c.probe)
+		} else {
+			point, does = t.Plan.LineName(c.line), "Read "+t.Plan.LineTitle(c.line)
+		}
 		out = append(
 			out,
 			Option{
-				Point:   t.Plan.Points[c.probe.Point()].Name,
-				Does:    t.does(&c.probe),
+				Point:   point,
+				Does:    does,
 				IfGood:  t.counted(good),
 				IfBad:   t.counted(bad),
 				Bits:    s.bits(s.all(), c),
@@ -182,78 +186,45 @@ func (t *Situation) options(s *search, chosen int) []Option {
 	return out
 }
 
-// linesWanted lists the rails and controls that suspects need and nobody has read.
+// linesWanted lists the rails and controls among the blocks.
 func (t *Situation) linesWanted() []int {
 	var out []int
-	for _, i := range t.Unread {
-		if slices.ContainsFunc(t.Suspects, func(at int) bool { return slices.Contains(t.stageAt(at).Lines, i) }) {
-			out = append(out, i)
+	for _, block := range t.blocks() {
+		if line := block - len(t.Plan.Stages); line >= 0 {
+			out = append(out, line)
 		}
 	}
 	return out
 }
 
-// likeliestLine is a rail or control that nobody has read and that, with what it is made from, is likelier at
-// fault than any stage, and likely enough to be looked at before the suspects are parted; None where there is
-// none, or the person goes by another order. Of several it is the one that stands for most: where it reads
-// good, so is what it is made from.
-func (t *Situation) likeliestLine() int {
-	best := sheet.None
-	if t.Way != Halve && t.Way != "" {
-		return best
-	}
-	most := max(lineFirst, slices.Max(t.Believed[:len(t.Plan.Stages)]))
-	for _, line := range t.linesWanted() {
-		sum := 0.0
-		for _, up := range t.Plan.Feeds(line) {
-			if slices.Contains(t.Unread, up) {
-				sum += t.Believed[len(t.Plan.Stages)+up]
-			}
-		}
-		if sum > most {
-			best, most = line, sum
+// linesShown lists the lines that suspects need and nobody has read, and that a signal has shown good: who begins
+// with the supplies reads these too.
+func (t *Situation) linesShown() []int {
+	var out []int
+	for _, line := range t.Unread {
+		if !slices.Contains(t.blocks(), len(t.Plan.Stages)+line) &&
+			slices.ContainsFunc(t.Suspects, func(at int) bool { return slices.Contains(t.stageAt(at).Lines, line) }) {
+			out = append(out, line)
 		}
 	}
-	return best
+	return out
 }
 
-// whyLine says why a line is read before the suspects are parted.
-func (t *Situation) whyLine(line int) string {
-	var also []string
-	for _, up := range t.Plan.Feeds(line)[1:] {
-		if slices.Contains(t.Unread, up) {
-			also = append(also, t.Plan.LineName(up))
-		}
-	}
-	if len(also) == 0 {
-		return "by what is known so far it is the likeliest of all, and read at once"
-	}
-	return "with " + strings.Join(also, " and ") + ", which it is made from, the likeliest of all; good, it shows those good too"
-}
-
-// nextLine proposes to read a line that suspects need; nil where all are read.
-func (t *Situation) nextLine() *Probe {
-	wanted := t.linesWanted()
-	if len(wanted) == 0 {
-		return nil
-	}
-	needing := 0
-	for _, at := range t.Suspects {
-		if slices.Contains(t.stageAt(at).Lines, wanted[0]) {
-			needing++
-		}
-	}
-	return t.ProposeLine(wanted[0], fmt.Sprintf("supplies first: %d of the %d suspects need it", needing, len(t.Suspects)))
-}
-
-// proposeLine writes out the reading of a line.
-func (t *Situation) ProposeLine(line int, why string) *Probe {
-	name, volts, point := t.Plan.LineName(line), 0.0, ""
+// linePoint is where a line is measured; empty where nothing is said.
+func (t *Situation) linePoint(line int) string {
 	if line < len(t.Plan.Rails) {
-		volts, point = t.Plan.Rails[line].Volts, t.Plan.Rails[line].Point
+		return t.Plan.Rails[line].Point
+	}
+	return t.Plan.Controls[line-len(t.Plan.Rails)].Point
+}
+
+// ProposeLine writes out the reading of a line.
+func (t *Situation) ProposeLine(line int, why string) *Probe {
+	name, volts, point := t.Plan.LineName(line), 0.0, t.linePoint(line)
+	if line < len(t.Plan.Rails) {
+		volts = t.Plan.Rails[line].Volts
 	} else {
-		c := &t.Plan.Controls[line-len(t.Plan.Rails)]
-		volts, point = c.Volts, c.Point
+		volts = t.Plan.Controls[line-len(t.Plan.Rails)].Volts
 	}
 	p := &Probe{Point: name, At: -1, Quantity: sheet.DC, Purpose: "supply", Minutes: ProbeMinutes, Without: []string{},
 		Sentence: []Span{
@@ -284,7 +255,7 @@ func (t *Situation) Costs() []WayCost {
 			c = s.run(w.way, s.all(), s.start)
 		}
 		if w.way == Supplies {
-			n := len(t.linesWanted())
+			n := len(t.linesShown())
 			c.Probes += float64(n)
 			c.WorstProbes += n
 			c.Minutes += float64(n) * ProbeMinutes
@@ -309,24 +280,24 @@ func (t *Situation) WhatIf(at int) (good, bad string) {
 	return t.counted(left), t.counted(rest)
 }
 
-// leaves parts the suspects: those that are left if what splits them reads good,
+// leaves parts the blocks: those that are left if what splits them reads good,
 // and if it reads bad.
 func (t *Situation) leaves(splits []bool) (good, bad []int) {
-	for i, at := range t.Suspects {
+	for i, block := range t.blocks() {
 		if splits[i] {
-			bad = append(bad, at)
+			bad = append(bad, block)
 		} else {
-			good = append(good, at)
+			good = append(good, block)
 		}
 	}
 	return good, bad
 }
 
-// counted names stages by position as a choice.
-func (t *Situation) counted(positions []int) string {
-	names := make([]string, len(positions))
-	for i, p := range positions {
-		names[i] = t.stageAt(p).Name
+// counted names blocks as a choice.
+func (t *Situation) counted(blocks []int) string {
+	names := make([]string, len(blocks))
+	for i, k := range blocks {
+		names[i] = t.Plan.BlockName(k)
 	}
 	return reading.Listed(names)
 }

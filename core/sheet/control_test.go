@@ -4,6 +4,8 @@ import (
 	"slices"
 	"strings"
 	"testing"
+
+	"steptrace/core/quantity"
 )
 
 // mixer is a set with a control, a ground, an oscillator that a stage needs,
@@ -111,6 +113,92 @@ func TestAPointThatNoModeReaches(t *testing.T) {
 			return p.Severity == Doubtful && p.Where == "point "+point && strings.Contains(p.Message, "in no mode does a signal pass it")
 		}) {
 			t.Errorf("%s: %v", point, problems)
+		}
+	}
+}
+
+// deflection is a line output with two rails made from its pulses, one of which a later stage needs.
+func deflection() *Sheet {
+	pulses := Expectation{Quantity: AC, Value: "18 V"}
+	return &Sheet{
+		Model: "deflection",
+		Points: []Point{
+			{Name: "drive", Expect: []Expectation{pulses}},
+			{Name: "pulses"},
+			{Name: "saw", Expect: []Expectation{pulses}},
+			{Name: "yoke"},
+		},
+		Rails: []Rail{{Name: "+110 V", Value: "110 V", From: "T1"}, {Name: "+24 V", Value: "24 V", From: "pulses"},
+			{Name: "+8 V", Value: "8 V", From: "+24 V"}},
+		Stages: []Stage{
+			{Name: "line oscillator", Kind: "oscillator", To: "drive"},
+			{Name: "line output", Kind: "amplifier", From: "drive", To: "pulses", Gain: "10 dB", Rails: []string{"+110 V"}},
+			{Name: "field oscillator", Kind: "oscillator", To: "saw", Rails: []string{"+8 V"}},
+			{Name: "field output", Kind: "amplifier", From: "saw", To: "yoke", Gain: "0 dB", Rails: []string{"+24 V"}},
+		},
+	}
+}
+
+// A rail made from a signal depends on all that makes it, and so does what hangs on it.
+func TestARailMadeFromASignal(t *testing.T) {
+	p, problems := deflection().Plan()
+	if len(problems) > 0 {
+		t.Fatal(problems)
+	}
+	named := func(on []bool) string {
+		var out []string
+		for k, yes := range on {
+			if yes {
+				out = append(out, p.BlockName(k))
+			}
+		}
+		return strings.Join(out, ", ")
+	}
+	line, _ := p.LineIndex("+8 V")
+	if w := p.LinePaths(line); named(w.Every) != "line oscillator, line output, +110 V, +24 V, +8 V" || named(w.Any) != named(w.Every) {
+		t.Errorf("+8 V depends on %s", named(w.Every))
+	}
+	line, _ = p.LineIndex("+110 V")
+	if w := p.LinePaths(line); named(w.Any) != "+110 V" {
+		t.Errorf("+110 V depends on %s", named(w.Any))
+	}
+	from, _ := p.PointIndex("saw")
+	to, _ := p.PointIndex("yoke")
+	if w := p.Paths("", from, to, nil); named(w.Every) != "line oscillator, line output, field output, +110 V, +24 V" {
+		t.Errorf("the field output depends on %s", named(w.Every))
+	}
+	// One that keeps itself going is no endless walk.
+	s := deflection()
+	s.Stages[0].Rails = []string{"+8 V"}
+	p, problems = s.Plan()
+	line, _ = p.LineIndex("+24 V")
+	if w := p.LinePaths(line); len(problems) > 0 || named(w.Every) != "line oscillator, line output, +110 V, +24 V, +8 V" {
+		t.Errorf("%v; +24 V in a ring depends on %s", problems, named(w.Every))
+	}
+}
+
+// A radio frequency goes on through amplifiers and filters, and not through what makes another one of it; an
+// audible one goes on through a mixer that adds sounds up.
+func TestAFrequencyGoesOnAsFarAsItIsTheSame(t *testing.T) {
+	for _, c := range []struct{ hz, kind, want string }{
+		{"90 MHz", "amplifier", "90 MHz"}, {"90 MHz", "filter", "90 MHz"}, {"90 MHz", "mixer", ""}, {"455 kHz", "detector", ""},
+		{"1 kHz", "mixer", "1 kHz"}, {"15.6 kHz", "detector", "15.6 kHz"},
+	} {
+		s := &Sheet{
+			Model: "one stage",
+			Points: []Point{
+				{Name: "in", Expect: []Expectation{{Quantity: AC, Value: "1 mV"}, {Quantity: Frequency, Value: c.hz}}},
+				{Name: "out"},
+			},
+			Stages: []Stage{{Name: "stage", Kind: c.kind, From: "in", To: "out", Gain: "0 dB"}},
+		}
+		p, _ := s.Plan()
+		got := ""
+		if hz := p.Routes[0].Levels[1].Hz; hz > 0 {
+			got = quantity.Frequency(hz)
+		}
+		if got != c.want {
+			t.Errorf("behind a %s %s is %q, want %q", c.kind, c.hz, got, c.want)
 		}
 	}
 }

@@ -97,12 +97,19 @@ func (p *Plan) Expect(point int, q Quantity, mode string) (Expected, bool) {
 	return bestFor(p.Points[point].Expected, q, mode)
 }
 
+// radioHz is from where on a mixer or detector makes another frequency of what it gets: below, a mixer adds
+// up sounds, and a decoder hands the lines of a picture on.
+const radioHz = 100e3
+
+// convertsFrequency tells whether a kind of stage gives out another radio frequency than it gets, or none.
+func convertsFrequency(kind string) bool { return kind == "mixer" || kind == "detector" }
+
 func (w *planner) statedLevels(r *Route) {
 	entry := math.NaN()
 	hz := 0.0
 	for i, at := range r.Points {
 		l, driveV := w.plan.stated(at, r.Mode)
-		if l.Hz == 0 {
+		if l.Hz == 0 && (i == 0 || hz < radioHz || !convertsFrequency(w.plan.Stages[r.Stages[i-1]].Kind)) {
 			l.Hz = hz
 		}
 		hz = l.Hz

@@ -84,19 +84,79 @@ func (w *pathFinder) add(d *dependence, stage int) {
 	}
 	d.on[stage] = true
 	for _, line := range w.Stages[stage].Lines {
-		for _, f := range w.Feeds(line) {
-			d.on[len(w.Stages)+f] = true
-		}
+		w.addLine(d, line)
 	}
 	for _, point := range w.Stages[stage].Signals {
-		if slices.Contains(w.led, point) {
-			continue
-		}
-		further := &pathFinder{w.Plan, w.mode, w.without, append(slices.Clone(w.led), point)}
-		needed := further.between(atEntry, point)
-		for k := range needed.Any {
-			d.on[k] = d.on[k] || needed.Every[k]
-			d.some[k] = d.some[k] || needed.Any[k]
+		w.addSignal(d, point)
+	}
+}
+
+// addLine adds a line with those it is made from, and the signal that the first of them is made from.
+func (w *pathFinder) addLine(d *dependence, line int) {
+	for _, f := range w.Feeds(line) {
+		d.on[len(w.Stages)+f] = true
+		if f < len(w.Rails) && w.Rails[f].Signal >= 0 {
+			w.addSignal(d, w.Rails[f].Signal)
 		}
 	}
 }
+
+// addSignal adds all that a signal depends on, but for one that led here.
+func (w *pathFinder) addSignal(d *dependence, point int) {
+	if slices.Contains(w.led, point) {
+		return
+	}
+	further := &pathFinder{w.Plan, w.mode, w.without, append(slices.Clone(w.led), point)}
+	needed := further.between(atEntry, point)
+	for k := range needed.Any {
+		d.on[k] = d.on[k] || needed.Every[k]
+		d.some[k] = d.some[k] || needed.Any[k]
+	}
+}
+
+// linePaths works out what each line depends on.
+func (w *planner) linePaths() {
+	for line := range w.plan.Lines() {
+		out := Paths{Every: w.plan.dependsOn(line, "").on}
+		out.Any = slices.Clone(out.Every)
+		for i, mode := range w.plan.modesOf(line) {
+			d := w.plan.dependsOn(line, mode)
+			if i == 0 {
+				copy(out.Every, d.on)
+			}
+			for k := range d.on {
+				out.Any[k] = out.Any[k] || d.on[k] || d.some[k]
+				out.Every[k] = out.Every[k] && d.on[k]
+			}
+		}
+		w.plan.linesNeed = append(w.plan.linesNeed, out)
+	}
+}
+
+// dependsOn is what a line depends on in a mode.
+func (p *Plan) dependsOn(line int, mode string) dependence {
+	d := dependence{make([]bool, p.Blocks()), make([]bool, p.Blocks())}
+	(&pathFinder{p, mode, nil, nil}).addLine(&d, line)
+	return d
+}
+
+// modesOf lists the modes that have a signal which a line is made from.
+func (p *Plan) modesOf(line int) []string {
+	var out []string
+	for _, f := range p.Feeds(line) {
+		if f >= len(p.Rails) || p.Rails[f].Signal < 0 {
+			continue
+		}
+		for i := range p.Routes {
+			r := &p.Routes[i]
+			if _, on := r.At(p.Rails[f].Signal); on && !slices.Contains(out, r.Mode) {
+				out = append(out, r.Mode)
+			}
+		}
+	}
+	return out
+}
+
+// LinePaths is what a line depends on: itself, the lines it is made from, and what makes the signal that the first of
+// these is made from.
+func (p *Plan) LinePaths(line int) Paths { return p.linesNeed[line] }

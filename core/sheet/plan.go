@@ -66,6 +66,7 @@ type Plan struct {
 	Places     []Place // along the rails' copper
 
 	pointIndex map[string]int
+	linesNeed  []Paths        // by line
 	lineIndex  map[string]int // rails, and behind them controls
 }
 
@@ -189,6 +190,7 @@ func (s *Sheet) Plan() (*Plan, []Problem) {
 	w.care()
 	w.circuits()
 	w.routes()
+	w.linePaths()
 	return w.plan, w.problems
 }
 

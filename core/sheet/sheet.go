@@ -145,7 +145,8 @@ func IsContact(kind string) bool {
 const oscillator, feedbackKind = "oscillator", "feedback"
 
 // Rail is a supply line. Point says where it is measured. From is the winding
-// it comes from, or the rail it is made from by a regulator of its own.
+// it comes from, the rail it is made from by a regulator of its own, or the point
+// whose signal it is rectified from, as those of a line output are.
 type Rail struct {
 	Name            string   `json:"name"`
 	Value           string   `json:"value"`
@@ -155,7 +156,7 @@ type Rail struct {
 	RippleFrequency string   `json:"rippleFrequency,omitempty"`
 	Load            string   `json:"load,omitempty" jsonschema:"description=current it gives\\, for example 350 mA"`
 	Ohms            string   `json:"ohms,omitempty" jsonschema:"description=least resistance to ground on a good set that is off"`
-	From            string   `json:"from,omitempty" jsonschema:"description=winding\\, or another rail"`
+	From            string   `json:"from,omitempty" jsonschema:"description=winding\\, another rail\\, or a point whose signal it is made from"`
 	Fuse            string   `json:"fuse,omitempty"`
 	Rectifier       string   `json:"rectifier,omitempty" jsonschema:"description=half wave\\, full wave or switching; the parts' names may follow"`
 	Regulator       string   `json:"regulator,omitempty"`

@@ -24,6 +24,7 @@ type PlanRail struct {
 	LoadA     float64
 	Ohms      float64 // least resistance to ground on a good set that is off
 	Parent    int     // the rail it is made from; -1 where it comes from a winding
+	Signal    int     // the point whose signal it is made from, as those of a line output are; -1 for none
 	Order     int
 }
 
@@ -73,13 +74,15 @@ func (w *planner) rails() {
 		r := &w.plan.Rails[i]
 		if parent, ok := w.plan.lineIndex[r.From]; ok {
 			r.Parent = parent
+		} else if point, ok := w.plan.pointIndex[r.From]; ok {
+			r.Signal = point
 		}
 	}
 }
 
 // rail reads the numbers of one rail.
 func (w *planner) rail(where, path string, r *Rail) PlanRail {
-	pr := PlanRail{Rail: r, Parent: -1}
+	pr := PlanRail{Rail: r, Parent: -1, Signal: -1}
 	v, err := quantity.ParseAs(r.Value, quantity.Volt)
 	if err != nil {
 		w.add(Blocking, where, path+"/value", "%v", err)

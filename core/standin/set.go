@@ -162,17 +162,13 @@ func (s *Set) effectOn(stage int) Effect {
 	if stage == s.stage {
 		return s.fault.Effect
 	}
-	if s.line >= 0 {
-		for _, line := range st.Lines {
-			if slices.Contains(s.plan.Feeds(line), s.line) {
-				switch s.fault.Effect {
-				case Weak:
-					return Distorted // its output reaches the low supply
-				case Drifted:
-					return ""
-				}
-				return s.fault.Effect
-			}
+	for _, line := range st.Lines {
+		switch e := s.effectOnLine(line); e {
+		case "", Drifted:
+		case Weak:
+			return Distorted // its output reaches the low supply
+		default:
+			return e
 		}
 	}
 	for _, point := range st.Signals {
@@ -188,10 +184,21 @@ func (s *Set) effectOn(stage int) Effect {
 	return ""
 }
 
-// dead tells whether a line has no voltage.
-func (s *Set) dead(line int) bool {
-	return s.line >= 0 && s.fault.Effect == Dead && slices.Contains(s.plan.Feeds(line), s.line)
+// effectOnLine is what the fault does to a line: its own, that of a line it is made from, or of a stage that makes
+// the signal it is made from, which shows where that is dead or weak. Empty: nothing.
+func (s *Set) effectOnLine(line int) Effect {
+	on := s.plan.LinePaths(line).Every
+	switch e := s.fault.Effect; {
+	case s.line >= 0 && on[len(s.plan.Stages)+s.line]:
+		return e
+	case s.stage >= 0 && on[s.stage] && (e == Dead || e == Weak):
+		return e
+	}
+	return ""
 }
+
+// dead tells whether a line has no voltage.
+func (s *Set) dead(line int) bool { return s.effectOnLine(line) == Dead }
 
 // Volts is the DC at a point, a rail or a control.
 func (s *Set) Volts(at string, stand Stand) float64 {
@@ -208,7 +215,7 @@ func (s *Set) Volts(at string, stand Stand) float64 {
 		switch {
 		case s.dead(line):
 			return 0.01 * volts
-		case s.fault.Effect == Weak && slices.Contains(s.plan.Feeds(line), s.line):
+		case s.effectOnLine(line) == Weak:
 			return weakRail * volts
 		}
 		return volts

@@ -128,3 +128,29 @@ func TestFaultsShowBehindTheirBlock(t *testing.T) {
 		}
 	}
 }
+
+// A line output that is dead takes with it what is made from its pulses; one that is noisy does not.
+func TestARailMadeFromASignalGoesWithIt(t *testing.T) {
+	s := &sheet.Sheet{
+		Model:  "deflection",
+		Points: []sheet.Point{{Name: "drive", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "20 V"}}}, {Name: "pulses"}},
+		Rails:  []sheet.Rail{{Name: "+24 V", Value: "24 V", From: "pulses"}, {Name: "+5 V", Value: "5 V"}},
+		Stages: []sheet.Stage{{Name: "line output", Kind: "amplifier", From: "drive", To: "pulses", Gain: "10 dB"}},
+	}
+	plan, problems := s.Plan()
+	if sheet.Blocked(problems) {
+		t.Fatal(problems)
+	}
+	for effect, want := range map[Effect]float64{Dead: 0.24, Weak: 24 * weakRail, Noisy: 24} {
+		set, err := New(plan, Fault{Block: "line output", Effect: effect})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if v := set.Volts("+24 V", Stand{On: true}); math.Abs(v-want) > 0.01 {
+			t.Errorf("with a line output that is %s +24 V reads %g V, want %g", effect, v, want)
+		}
+		if v := set.Volts("+5 V", Stand{On: true}); v != 5 {
+			t.Errorf("+5 V reads %g V", v)
+		}
+	}
+}

@@ -3,7 +3,6 @@ package standin
 import (
 	"math"
 	"math/rand/v2"
-	"slices"
 
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
@@ -334,7 +333,7 @@ func (s *Set) ripple(g *signal, line int) {
 	}
 	const goodShare, humTimes = 0.6, 8.0 // of the most a good one has
 	pp := goodShare * rail.RippleV
-	if s.fault.Effect == Hum && slices.Contains(s.plan.Feeds(line), s.line) {
+	if s.effectOnLine(line) == Hum {
 		pp = humTimes * max(rail.RippleV, 0.002*math.Abs(rail.Volts))
 	}
 	if s.dead(line) {

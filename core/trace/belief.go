@@ -242,14 +242,17 @@ func (f *finder) pieces(evidence []*reading.Judged) []piece {
 		}
 	}
 	for i := range f.Plan.Lines() {
-		feeds := f.Plan.Feeds(i)
+		w := f.Plan.LinePaths(i)
 		f.line(i).eachTime(func(v reading.Verdict, times float64) {
-			// Of a line and of those it is made from; against all other blocks a bad
+			// Of a line and of all that it is made from; against all other blocks a bad
 			// one speaks as a misreading would.
 			l := likelihoodsOf[said{verdict: v}]
 			out = append(out, piece{line: i, times: times, row: func(k int) *[effects]float64 {
-				if slices.Contains(feeds, k-len(f.Plan.Stages)) {
+				switch {
+				case w.Every[k]:
 					return &l.every
+				case w.Any[k]:
+					return &l.any
 				}
 				return &l.besides
 			}})

@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
@@ -140,7 +141,7 @@ func (f *finder) lineTitle(line int) string { return reading.Capital(f.Plan.Line
 
 // furthestUp finds the line furthest up that is bad, of one that reads bad and those it is made from. Asked: one
 // of them has to be read first, or once more, and the conclusion says so.
-func (f *finder) furthestUp(k *Conclusion, line int) (top int, asked bool) {
+func (f *suspicion) furthestUp(k *Conclusion, line int) (top int, asked bool) {
 	top = line
 	for _, up := range f.Plan.Feeds(line)[1:] {
 		l := f.line(up)
@@ -159,13 +160,55 @@ func (f *finder) furthestUp(k *Conclusion, line int) (top int, asked bool) {
 		}
 		top = up
 	}
+	if top < len(f.Plan.Rails) && f.askSignal(k, top) {
+		return top, true
+	}
 	return top, f.askLineAgain(k, top)
+}
+
+// keepGoing says what to do where a rail and what makes its signal may each want for the other.
+func (f *suspicion) keepGoing(k *Conclusion, rail *sheet.PlanRail) {
+	k.Headline = fmt.Sprintf("%s and what it is made from keep one another going: nothing read in the set parts them.", rail.Name)
+	k.because("Feed %s from a bench supply, limited in current, at the %s that are due, and see whether the rest runs then.",
+		rail.Name, quantity.Rounded(rail.Volts, quantity.Volt))
+}
+
+// askSignal asks for the signal that a bad rail is made from, where what makes it was not shown good; and once more
+// where the rail is not likely enough by a single reading of it.
+func (f *suspicion) askSignal(k *Conclusion, line int) bool {
+	rail := &f.Plan.Rails[line]
+	if rail.Signal < 0 {
+		return false
+	}
+	unsure := false
+	for block, made := range f.Plan.LinePaths(line).Any[:len(f.Plan.Stages)] {
+		unsure = unsure || made && f.left[block]
+	}
+	g := f.neededGround(rail.Signal)
+	once := slices.ContainsFunc(f.evidence, func(j *reading.Judged) bool { return j.Reading.Point == g.Point && j.Times < 2 })
+	switch {
+	case unsure && g.Proof == Against: // what should make it may want for the rail
+		f.keepGoing(k, rail)
+		k.Grounds = nil
+		return true
+	case unsure && g.Proof == Lacking:
+		g.Text = fmt.Sprintf("The signal that %s is made from, at %s, is good", rail.Name, g.Point)
+		k.Headline = fmt.Sprintf("%s is bad: read the signal at %s, which it is made from.", f.lineTitle(line), g.Point)
+	case once && g.Proof == Shown && f.line(line).times >= 2 && f.believed[len(f.Plan.Stages)+line] < likely:
+		g.Key, g.Proof, g.Because = "again "+g.Point, Lacking, ""
+		g.Text = fmt.Sprintf("A second reading of %s, which %s is made from, agrees", g.Point, rail.Name)
+		k.Headline = fmt.Sprintf("%s reads %s. Read %s, which it is made from, once more.", f.lineTitle(line), f.line(line).says(), g.Point)
+	default:
+		return false
+	}
+	k.Grounds = append([]Ground{g}, slices.DeleteFunc(k.Grounds, func(x Ground) bool { return x.Key == g.Key })...)
+	return true
 }
 
 // blameLine: a line of the named stage was read bad, so the stage may be good. At
 // fault is the line furthest up that is bad, once what it is made from was read. No
 // stage is named where the line was read for itself.
-func (f *finder) blameLine(k Conclusion, line int, stage string) Conclusion {
+func (f *suspicion) blameLine(k Conclusion, line int, stage string) Conclusion {
 	k.State, k.Stage, k.Condemned = Supply, "", false
 	top, asked := f.furthestUp(&k, line)
 	if asked {
@@ -187,18 +230,25 @@ func (f *finder) blameLine(k Conclusion, line int, stage string) Conclusion {
 	return k
 }
 
-// askLineAgain asks for a second reading of a line that decides; false where it
-// was read twice already.
-func (f *finder) askLineAgain(k *Conclusion, line int) bool {
+// askLineAgain asks for another reading of a line that decides: for a second, and of a bad one that is not likely
+// enough then, for a third; false where it was read often enough.
+func (f *suspicion) askLineAgain(k *Conclusion, line int) bool {
 	l := f.line(line)
 	worked := !l.Verdict.Bad() && l.Moving.Bad()
-	if worked && l.movedTimes >= 2 || !worked && l.times >= 2 {
+	times, which := l.times, "second"
+	if worked {
+		times = l.movedTimes
+	}
+	if times >= 2 {
+		which = "third"
+	}
+	if times >= enough || times >= 2 && (!l.bad() || f.believed[len(f.Plan.Stages)+line] >= likely) {
 		return false
 	}
 	k.Headline = fmt.Sprintf("%s reads %s. Read it once more before anything is done about it.", f.lineTitle(line), l.says())
 	g := f.lineGround(line)
 	g.Key, g.Proof, g.Because = "again "+l.Name, Lacking, ""
-	g.Text, g.Worked = fmt.Sprintf("A second reading of %s agrees", l.Name), worked
+	g.Text, g.Worked = fmt.Sprintf("A %s reading of %s agrees", which, l.Name), worked
 	if worked {
 		g.Text += ", with " + l.By
 	}

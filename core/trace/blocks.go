@@ -24,10 +24,10 @@ func (f *finder) narrow(evidence []*reading.Judged) []bool {
 // them.
 func (f *finder) narrowIn(aspect sheet.Quantity, evidence []*reading.Judged) []bool {
 	left := make([]bool, f.Plan.Blocks())
-	for i := range left {
-		left[i] = !f.lineGood(i - len(f.Plan.Stages))
-	}
 	partial := partial(evidence)
+	for i := range left {
+		left[i] = (partial && i < len(f.Plan.Stages)) || !f.shownByLine(i)
+	}
 	for _, j := range evidence {
 		if j.At == j.From {
 			continue // nothing lies between
@@ -43,10 +43,11 @@ func (f *finder) narrowIn(aspect sheet.Quantity, evidence []*reading.Judged) []b
 	return left
 }
 
-// lineGood tells whether a line was shown good, or one that is made from it.
-func (f *finder) lineGood(line int) bool {
+// shownByLine tells whether a block is a line that was shown good, or one is that is made from it. Of a stage whose
+// signal a line is made from that says only that it works at all.
+func (f *finder) shownByLine(block int) bool {
 	for i := range f.Plan.Lines() {
-		if line >= 0 && f.line(i).good() && slices.Contains(f.Plan.Feeds(i), line) {
+		if f.line(i).good() && f.Plan.LinePaths(i).Any[block] {
 			return true
 		}
 	}

@@ -44,7 +44,7 @@ func (f *suspicion) stateOf(dues []due) (Conclusion, *suspicion) {
 		return f.offTheRoute()
 	case n == 0:
 		return f.clean(), f
-	case n == 1:
+	case n == 1 && !f.amongOthers():
 		return f.single(bad), f
 	}
 	return f.tracing(bad), f
@@ -146,8 +146,13 @@ func (f *finder) clearedAt(at int) *reading.Judged {
 func (f *suspicion) elsewhere() Conclusion {
 	k := Conclusion{State: Elsewhere, Headline: "The fault is not on this route."}
 	k.because("What is left: %s.", strings.Join(f.Plan.BlockTitles(f.left), ", "))
-	// The way that was found bad comes before others that pass what is left.
+	// First the way on which the next reading lies, then the one that was found bad, then others that pass what is left.
 	routes := []*sheet.Route{}
+	if next, _ := f.situation().Next(); next != nil {
+		if r, ok := f.Plan.Route(next.Route); ok {
+			routes = append(routes, r)
+		}
+	}
 	for _, j := range f.bad() {
 		routes = append(routes, j.Route)
 	}
@@ -179,6 +184,24 @@ func (f *suspicion) repeat(j *reading.Judged, why string) *planning.Probe {
 // span names the suspects from the first to the last on the way.
 func (f *suspicion) span() string {
 	return fmt.Sprintf("%s to %s", f.stageAt(f.suspects[0]).Name, f.stageAt(f.suspects[len(f.suspects)-1]).Name)
+}
+
+// amongOthers tells whether the one suspect of the route is less likely than all that is left besides it and what it
+// needs itself, and something can be read that parts them.
+func (f *suspicion) amongOthers() bool {
+	at := f.suspects[0]
+	own := f.pathsFrom(f.Route.Mode, f.Route.Points[at], f.Route.Points[at+1], nil).Any
+	others := 0.0
+	for k, left := range f.meant() {
+		if left && !own[k] {
+			others += f.believed[k]
+		}
+	}
+	if others <= f.believed[f.Route.Stages[at]] {
+		return false
+	}
+	next, _ := f.situation().Next()
+	return next != nil
 }
 
 // single: one suspect is left. It is named when a bad reading has shown it.
@@ -241,11 +264,17 @@ func (f *suspicion) orItsLines(at int) string {
 
 // tracing: several stages of the route are suspect.
 func (f *suspicion) tracing(bad []*reading.Judged) Conclusion {
+	if line := f.badLine(); line != sheet.None {
+		return f.blameAlone(Conclusion{Reasons: f.between(bad)}, line)
+	}
 	n := len(f.suspects)
 	k := Conclusion{
 		State:    Tracing,
 		Headline: fmt.Sprintf("%d stages are suspect, from %s to %s.", n, f.stageAt(f.suspects[0]).Name, f.stageAt(f.suspects[n-1]).Name),
 		Reasons:  f.between(bad),
+	}
+	if n == 1 {
+		k.Headline = fmt.Sprintf("%s is suspect, and more so what is left beside this route.", f.stageAt(f.suspects[0]).Name)
 	}
 	if k.Next, k.Options = f.situation().Next(); k.Next != nil {
 		return k
@@ -256,7 +285,27 @@ func (f *suspicion) tracing(bad []*reading.Judged) Conclusion {
 		k.Headline = fmt.Sprintf("The points that would part %s are above what this instrument stands.", f.span())
 		return k
 	}
+	if rail := f.ring(); rail != nil {
+		f.keepGoing(&k, rail)
+		return k
+	}
 	k.Headline = fmt.Sprintf("Within %s the sheet has no point with an expected level.", f.span())
 	k.because("Add a level or a gain between these stages to the sheet, or feed a signal in further down.")
 	return k
+}
+
+// ring finds a rail that is left and that a suspect needs which makes it itself; nil where none is.
+func (f *suspicion) ring() *sheet.PlanRail {
+	for line := range f.Plan.Rails {
+		if !f.left[len(f.Plan.Stages)+line] || f.Plan.Rails[line].Signal < 0 {
+			continue
+		}
+		for _, at := range f.suspects {
+			needs := f.pathsFrom(f.Route.Mode, f.Route.Points[at], f.Route.Points[at+1], nil).Any
+			if needs[len(f.Plan.Stages)+line] && f.Plan.LinePaths(line).Any[f.Route.Stages[at]] {
+				return &f.Plan.Rails[line]
+			}
+		}
+	}
+	return nil
 }

@@ -447,7 +447,7 @@ func (f *suspicion) pivot(stage int) (best again, ok bool) {
 			switch l := f.line(i); {
 			case !l.good() && !l.bad() && k == len(f.Plan.Stages)+i: // not shown yet, as it stands or worked
 				offer(again{point: l.Name, quantity: sheet.DC, against: k, worked: f.lineGround(i).Worked})
-			case l.good() && slices.Contains(f.Plan.Feeds(i), k-len(f.Plan.Stages)):
+			case l.good() && f.Plan.LinePaths(i).Any[k]:
 				offer(again{point: l.Name, quantity: sheet.DC, against: k, times: l.times})
 			}
 		}

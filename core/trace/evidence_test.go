@@ -2,6 +2,7 @@ package trace
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -256,5 +257,76 @@ func TestAReadingRemembersItsEntry(t *testing.T) {
 	f := l.at("out", "2 mV")
 	if f.State != Named && f.State != Tracing || f.Stages[0].Standing == Cleared || f.Stages[1].Standing != Cleared {
 		t.Errorf("%s: left is %s, sum is %s", f.State, f.Stages[0].Standing, f.Stages[1].Standing)
+	}
+}
+
+// deflection is a picture tube that needs deflection and its high voltage; what makes the pulses makes this too.
+func deflection() *sheet.Sheet {
+	expect := func(v string) []sheet.Expectation { return []sheet.Expectation{{Quantity: sheet.AC, Value: v}} }
+	return &sheet.Sheet{
+		Model: "deflection",
+		Points: []sheet.Point{{Name: "video", Expect: expect("1 V")}, {Name: "cathode"}, {Name: "light"},
+			{Name: "drive", Expect: expect("20 V")}, {Name: "pulses", Expect: expect("60 V")}},
+		Rails: []sheet.Rail{{Name: "+110 V", Value: "110 V"}, {Name: "EHT", Value: "24 kV", From: "pulses"},
+			{Name: "+180 V", Value: "180 V", From: "pulses"}},
+		Stages: []sheet.Stage{
+			{Name: "video output", Kind: "amplifier", From: "video", To: "cathode", Gain: "30 dB", Rails: []string{"+180 V"}},
+			{Name: "tube", Kind: "other", From: "cathode", To: "light", Gain: "0 dB", Rails: []string{"EHT"}},
+			{Name: "line oscillator", Kind: "oscillator", To: "drive", Rails: []string{"+110 V"}},
+			{Name: "line output", Kind: "amplifier", From: "drive", To: "pulses", Gain: "10 dB", Rails: []string{"+110 V"}},
+		},
+	}
+}
+
+// A rail that is made from a signal is not at fault where the signal is missing: that is read before the rail is
+// blamed, and the trace goes on to what should make it.
+func TestARailWithoutItsSignalIsNotBlamed(t *testing.T) {
+	l := logbook{t: t, c: open(t, deflection())}
+	f := l.at("light", "none")
+	f = l.at("+180 V", "0.3 V")
+	if f.State != Supply || f.Line != "" || !strings.Contains(f.Headline, "read the signal at pulses, which it is made from") {
+		t.Fatalf("%s %s", f.State, f.Headline)
+	}
+	f = l.at("pulses", "none")
+	if f.State != Elsewhere || f.GoTo == "" {
+		t.Fatalf("%s %s", f.State, f.Headline)
+	}
+	l.c.Route, _ = l.c.Plan.Route(f.GoTo)
+	l.at("drive", "20 V")
+	f = l.at("+110 V", "110 V")
+	if f.Stage != "line output" {
+		t.Errorf("%s %s", f.State, f.Headline)
+	}
+	// With the signal there the rail itself is at fault; one that is made from the same shows the signal too.
+	l = logbook{t: t, c: open(t, deflection())}
+	l.at("light", "none")
+	l.at("+180 V", "0.3 V")
+	l.at("pulses", "60 V")
+	if f = l.at("+180 V", "0.3 V"); f.Line != "" || !strings.Contains(f.Headline, "Read pulses, which it is made from, once more") {
+		t.Errorf("%s %s", f.State, f.Headline)
+	}
+	if f = l.at("pulses", "60 V"); f.Line != "+180 V" {
+		t.Errorf("%s %s", f.State, f.Headline)
+	}
+	l = logbook{t: t, c: open(t, deflection())}
+	l.at("light", "none")
+	f = l.at("EHT", "24 kV")
+	if i := slices.IndexFunc(f.Map, func(m MapStage) bool { return m.Name == "line output" }); f.Map[i].Standing != Aside {
+		t.Errorf("with the high voltage there the line output is %s", f.Map[i].Standing)
+	}
+}
+
+// What keeps itself going cannot be parted by reading: the way out is said.
+func TestARingOfSupplyAndSignalSaysHowToPartIt(t *testing.T) {
+	s := deflection()
+	s.Stages[2].Rails = []string{"+180 V"}
+	l := logbook{t: t, c: open(t, s)}
+	l.at("pulses", "none")
+	l.c.Route, _ = l.c.Plan.Route("|line oscillator, by itself|pulses")
+	l.at("drive", "none")
+	l.at("+110 V", "110 V")
+	f := l.at("+180 V", "0.2 V")
+	if f.Line != "" || !strings.Contains(f.Headline+strings.Join(f.Reasons, " "), "bench supply") {
+		t.Errorf("%s %s %v, grounds %+v", f.State, f.Headline, f.Reasons, f.Grounds)
 	}
 }

@@ -297,12 +297,26 @@ func (f *suspicion) situation() *planning.Situation {
 			Asked:    f.asked,
 			Suspects: f.suspects,
 			Believed: f.believed,
+			Left:     f.meant(),
 			Unread:   f.linesUnread(),
 			Open:     f.Open,
 			Paths:    f.pathsFrom,
 		}
 	}
 	return f.stands
+}
+
+// meant are the blocks that are left and that the complaint, which is of this route, can mean; where it means
+// nothing that is left, all that is.
+func (f *suspicion) meant() []bool {
+	if len(f.suspects) == 0 {
+		return f.left
+	}
+	out := slices.Clone(f.left)
+	for k, on := range f.pathsFrom(f.Route.Mode, f.Route.Points[0], f.Route.Points[len(f.Route.Points)-1], nil).Any {
+		out[k] = out[k] && on
+	}
+	return out
 }
 
 // linesUnread lists the rails and controls that nobody has read.

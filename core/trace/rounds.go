@@ -62,7 +62,7 @@ func (f *finder) since(block int) float64 {
 
 // blockShown tells whether a block was shown good by the readings of a round.
 func (f *finder) blockShown(block int) bool {
-	return f.clearing(block) != nil || f.lineGood(block-len(f.Plan.Stages))
+	return f.clearing(block) != nil || block >= len(f.Plan.Stages) && f.shownByLine(block)
 }
 
 // was gives what was read at the place of a reading last in an earlier round, be it with
