@@ -15,7 +15,7 @@
 // place where the signal is fed in and the point; a bad one puts the fault on one
 // of them; where nothing arrives it is on every way. A way depends on its stages,
 // the lines they need with those these are made from, and the signals they need,
-// such as an oscillator's. Stages swapped for good ones or bridged do not count.
+// such as an oscillator's, or the pulses that a rail is rectified from. Stages swapped for good ones or bridged do not count.
 // Feedback that is not opened makes one block of what it goes around (loop.go). A
 // touch with a finger counts as a crude injection: what may be heard of it falls
 // with the gain left to the exit. Where the sheet is silent the good channel

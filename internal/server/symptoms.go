@@ -56,8 +56,8 @@ func (s *Server) symptoms(r *http.Request) (SymptomsView, error) {
 	return v, nil
 }
 
-// noteSymptom takes down what was noticed. Until something was read the bench stands on the route that this
-// points at.
+// noteSymptom takes down what was noticed. Until something was read or another route was chosen, the bench stands on
+// the route that this points at.
 func (s *Server) noteSymptom(r *http.Request) (SymptomsView, error) {
 	number, err := intParam(r, "number")
 	if err == nil {
@@ -87,6 +87,13 @@ func (s *Server) toLikeliest(r *http.Request, number int) error {
 	route := c.Likeliest(nil)
 	if route == c.Route {
 		return nil
+	}
+	if n := len(c.Noticed); n > 0 { // who chose a route before this was noticed stays on it
+		before := c
+		before.Noticed = c.Noticed[:n-1]
+		if before.Likeliest(nil) != c.Route {
+			return nil
+		}
 	}
 	return s.store.SetBench(r.Context(), number, store.Bench{Route: route.Key, Instrument: j.Instrument, Way: j.Way})
 }

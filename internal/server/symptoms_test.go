@@ -35,6 +35,12 @@ func TestWhatIsSeenLeadsTheBench(t *testing.T) {
 	if likely < 0.7 {
 		t.Errorf("field deflection and its supply: %.2f", likely)
 	}
+	w.must("PUT", "/api/jobs/1/bench", `{"route":"video|video in|sync"}`)
+	w.must("POST", "/api/jobs/1/symptoms", `{"id":"a2","at":"2026-11-28T10:01:00Z","key":"line flat"}`)
+	if v := w.job(t, 1); v.Route != "video|video in|sync" {
+		t.Errorf("the route that was chosen is left for %s", v.Route)
+	}
+	w.must("POST", "/api/jobs/1/symptoms/a2/strike", `{"reason":"twice"}`)
 	w.must("POST", "/api/jobs/1/symptoms/a/strike", `{"reason":"it was another set"}`)
 	if v := w.job(t, 1); len(v.Findings.Stages[0].Speaks) > 0 && strings.Contains(fmt.Sprint(v.Findings.Stages), "one bright line") {
 		t.Errorf("struck out it still speaks: %+v", v.Findings.Stages)
@@ -46,7 +52,7 @@ func TestWhatIsSeenLeadsTheBench(t *testing.T) {
 		"/api/jobs/1/repairs",
 		`{"id":"r","at":"2026-11-28T11:00:00Z","repair":{"did":"re-soldered","stage":"field output stage","where":"joints"}}`,
 	)
-	if v := w.job(t, 1); v.Round != 1 || !v.Symptoms[1].Earlier {
+	if v := w.job(t, 1); v.Round != 1 || !v.Symptoms[2].Earlier {
 		t.Errorf("round %d, %+v", v.Round, v.Symptoms)
 	}
 	// A sheet's own papers say what a number of blinks means.

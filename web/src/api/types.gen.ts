@@ -2384,7 +2384,7 @@ load?: string
  */
 ohms?: string
 /**
- * winding, or another rail
+ * winding, another rail, or a point whose signal it is made from
  */
 from?: string
 fuse?: string

@@ -47,6 +47,11 @@
   const view = $derived(bench.view);
 
   const open = () => view?.finished === null;
+  /** Opens the changes of the sheet once the last reading is there, which decides what is offered. */
+  async function grow() {
+    await bench.settled;
+    on.growing = true;
+  }
   const commands = declare({
     touch: {
       keys: touches.map((t) => t.key),
@@ -149,7 +154,7 @@
       keys: ['G'],
       title: 'change the sheet: name, divide, take out, add, what is due',
       when: open,
-      act: () => (on.growing = true),
+      act: grow,
     },
     back: {
       keys: ['z'],
@@ -230,7 +235,7 @@
           <Suspects
             {bench}
             onmap={() => (on.mapping = true)}
-            ongrow={() => (on.growing = true)}
+            ongrow={grow}
             onprovoke={provoke}
             onwaive={(ground) => (waiving = ground)}
           />

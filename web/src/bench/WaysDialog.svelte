@@ -8,7 +8,7 @@
   let { bench, open = $bindable() }: { bench: Bench; open: boolean } = $props();
 
   const ways = $derived(bench.findings?.ways ?? []);
-  const options = $derived(bench.next?.purpose === 'split' ? (bench.findings?.options ?? []) : []);
+  const options = $derived(bench.findings?.options ?? []);
   const least = $derived(Math.min(...ways.map((w) => w.minutes)));
   const rounded = (x: number) => String(Math.round(x * 10) / 10);
 

@@ -108,6 +108,8 @@ export class Bench {
   feed: Feed | null = $state.raw(null); // a current fed into a rail's copper
 
   private readonly entry = new Entry(); // the reading being typed
+  private running: Promise<unknown> = Promise.resolve();
+  private aimings = 0; // how often something was aimed at
   private turned = false; // whether the control is worked was said by hand since the aim moved
   private readonly provocation = new Entry();
   private asking: AbortController | null = null;
@@ -359,6 +361,7 @@ export class Bench {
           }
         : null;
     this.aim = name;
+    this.aimings++;
     this.stand = standing(asked);
     this.worked = asked?.worked ?? false;
     this.turned = false;
@@ -571,11 +574,23 @@ export class Bench {
     return this.change(() => api.takeBack(this.number, { revision: this.view?.revision ?? 0 }), false);
   }
 
+  /** When what was done last has come back. */
+  get settled(): Promise<unknown> {
+    return this.running;
+  }
+
   /** Does something that changes the job; true where it worked. */
-  private async change(act: () => Promise<JobView>, follow: boolean): Promise<boolean> {
+  private change(act: () => Promise<JobView>, follow: boolean): Promise<boolean> {
+    const running = this.changed(act, follow);
+    this.running = running;
+    return running;
+  }
+  private async changed(act: () => Promise<JobView>, follow: boolean): Promise<boolean> {
     this.busy = true;
+    const aimings = this.aimings;
     try {
-      this.take(await this.fresh.change(act), follow);
+      const view = await this.fresh.change(act);
+      this.take(view, follow && this.aimings === aimings); // who aimed at something meanwhile stays there
       return true;
     } catch (error) {
       this.trouble = told(error);
