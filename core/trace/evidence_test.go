@@ -292,6 +292,10 @@ func TestARailWithoutItsSignalIsNotBlamed(t *testing.T) {
 		t.Fatalf("%s %s", f.State, f.Headline)
 	}
 	l.c.Route, _ = l.c.Plan.Route(f.GoTo)
+	if f = l.c.Find(l.readings); len(f.Notices) != 1 ||
+		!strings.Contains(f.Notices[0], "as it must while what it is made from is missing") {
+		t.Errorf("%q", f.Notices)
+	}
 	l.at("drive", "20 V")
 	f = l.at("+110 V", "110 V")
 	if f.Stage != "line output" {

@@ -189,7 +189,7 @@ func (c Case) Find(readings []reading.Reading) Findings {
 	out := Findings{
 		Conclusion: concluded,
 		Verify:     groundsOf(dues),
-		Notices:    f.notices(),
+		Notices:    s.notices(),
 		Route:      c.Route.Key,
 		Points:     s.points(),
 		Stages:     s.stages(concluded.State, logs),
@@ -259,7 +259,7 @@ func (f *finder) remaining(believed []float64) []bool {
 }
 
 // notices warn of what stands beside the conclusion: lines that are off, a fault that comes and goes.
-func (f *finder) notices() []string {
+func (f *suspicion) notices() []string {
 	out := []string{}
 	for line := range f.lines {
 		if l := &f.lines[line]; l.bad() || l.Rippling == reading.Hum {

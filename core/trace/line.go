@@ -144,7 +144,16 @@ func (f *suspicion) weighed(state State) []LineFinding {
 }
 
 // lineNotice warns of a line that is off.
-func (f *finder) lineNotice(line int) string {
+func (f *suspicion) lineNotice(line int) string {
+	if line < len(f.Plan.Rails) && f.Plan.Rails[line].Signal >= 0 {
+		made := f.Plan.LinePaths(line).Any
+		for k := range f.Plan.Stages {
+			if made[k] && f.left[k] && !f.left[len(f.Plan.Stages)+line] {
+				return fmt.Sprintf("%s reads %s where %s is due, as it must while what it is made from is missing, the signal at %s.",
+					f.lineTitle(line), f.line(line).says(), f.line(line).due(), f.Plan.Points[f.Plan.Rails[line].Signal].Name)
+			}
+		}
+	}
 	l := f.line(line)
 	var fed []string
 	for i := range f.Plan.Stages {
