@@ -6,6 +6,12 @@ import (
 	"steptrace/core/quantity"
 )
 
+// openFarads is what is left of a capacitor that is open: its leads and the board beside it.
+var openFarads = []float64{0.3e-12, 4e-12, 30e-12}
+
+// wrongPart is the share of a part's failures in which somebody has fitted one of another value.
+const wrongPart = 0.01
+
 // Capacitor is a capacitor, with its equivalent series resistance and its leakage.
 const Capacitor Kind = "capacitor"
 
@@ -25,11 +31,12 @@ var capacitor = define(definition{
 	check:  "capacitor",
 	alone:  "its capacitance, leakage and ESR",
 	faults: always(
-		fails("shorted", 0.35, set(leak, shortOhms)),
-		fails("leaky", 0.2, set(leak, leakOhms)),
-		fails("open", 0.25, scale(main, 1e-6)),
-		drifts("a tenth of its value", 0.1, 0.1),
-		fails("of high ESR", 0.1, set(esr, highESR)),
+		ranging("shorted", 0.35, setTo(leak), shorts),
+		ranging("leaky", 0.2, setTo(leak), leaks),
+		ranging("open", 0.25, setTo(main), openFarads),
+		drifts("low in capacitance", 0.1, empty),
+		drifts("of too much capacitance", wrongPart, more),
+		ranging("of high ESR", 0.1, setTo(esr), dried),
 	),
 	direct: func(e *element) [][2]int {
 		if math.IsInf(e.v[leak], 1) {

@@ -24,7 +24,7 @@ var _ = define(definition{
 		if e.v[closed] < 0.5 { // an open contact can only stick
 			return []Fault{fails("welded or stuck closed", 0.5, set(closed, 1))}
 		}
-		return []Fault{fails("open", 0.5, set(main, openOhms)), fails("resistive", 0.4, set(main, poorOhms))}
+		return []Fault{ranging("open", 0.5, setTo(main), opens), ranging("resistive", 0.4, setTo(main), poor)}
 	},
 	direct: ends,
 	stamp: func(s *solving, _ int, e *element, _ []float64) bool {
@@ -41,7 +41,7 @@ var _ = define(definition{
 	fields:    []field{{"", quantity.Ohm, 0.01, 1e-6, most}},
 	rate:      3,
 	check:     "continuity",
-	faults:    always(fails("open", 0.6, set(main, openOhms)), fails("resistive", 0.4, set(main, poorOhms))),
+	faults:    always(ranging("open", 0.6, setTo(main), opens), ranging("resistive", 0.4, setTo(main), poor)),
 	direct:    ends,
 	stamp:     conducts,
 	into:      conducted,

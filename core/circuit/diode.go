@@ -37,9 +37,9 @@ var _ = define(definition{
 })
 
 var diodeFaults = []Fault{
-	fails("shorted", 0.5, bridge(0, 1, shortOhms)),
-	fails("open", 0.3, opened(0)),
-	fails("leaky", 0.2, bridge(0, 1, leakOhms)),
+	ranging("shorted", 0.5, bridged(0, 1), shorts),
+	ranging("open", 0.3, cutOff(0), opens),
+	ranging("leaky", 0.2, bridged(0, 1), leaks),
 }
 
 // breaks tells a diode that stands beyond its breakdown.

@@ -10,24 +10,50 @@ type Fault struct {
 	Part  string  `json:"part"`
 	What  string  `json:"what"`
 	Share float64 `json:"share"`
+	As    string  `json:"as,omitempty"` // the value that the readings make of what has drifted
 
 	part   int  // in Net.parts
 	drifts bool // its value is another
 	change change
+	// at is the failure of a severity, where it has any of a range: grades are some of it, from one end to the
+	// other, in times of the part's value or in ohms.
+	at     func(x float64) change
+	grades []float64
+	found  float64 // the severity that explains the readings best; 0 where it has none
+}
+
+// of is the failure of one severity.
+func (f Fault) of(x float64) Fault {
+	f.change, f.found = f.at(x), x
+	return f
 }
 
 // change puts a failure into a net that is its own copy, at the part's first element.
 type change func(n *Net, i int)
 
-// Values of what has failed: as good as open, as good as shorted, and what a leak or a
-// bad contact usually has.
-const (
-	openOhms, shortOhms = 1e11, 0.1
-	shortedLegs         = 1.0
-	leakOhms            = 10e3
-	poorOhms            = 100.0
-	highESR             = 30.0
-	lostGain            = 8.0
+// openOhms is what is left where something is open.
+const openOhms = 1e11
+
+// Severities of what has failed, in ohms: shorts from a solder bridge to a junction that is burnt through, leaks of
+// capacitors and junctions from what a meter finds at once to what only a bias shows, contacts and series
+// resistances from the first that does harm. What the trade tells, widely drawn: within them all are as likely.
+var (
+	opens    = []float64{1e8, 1e10}
+	shorts   = []float64{0.02, 2, 20}
+	leaks    = []float64{300, 2e3, 15e3, 200e3}
+	legLeaks = []float64{500, 5e3, 40e3, 500e3} // of a transistor, from leg to leg
+	poor     = []float64{5, 50, 500, 5e3}
+	dried    = []float64{5, 30, 300} // series resistance of a capacitor
+)
+
+// Severities in times of a value: resistors burn to more and, at their ends, to less; capacitors dry out; gain is
+// lost; turns short.
+var (
+	more  = []float64{1.3, 1.8, 3, 8, 30}
+	less  = []float64{1 / 1.3, 1 / 1.8, 1. / 3, 1. / 8, 1. / 30}
+	empty = []float64{0.6, 0.2, 0.05, 0.015}
+	tired = []float64{0.35, 0.1, 0.02}
+	turns = []float64{0.2, 0.03, 0.003}
 )
 
 func scale(field int, times float64) change {
@@ -44,7 +70,12 @@ func bridge(a, b int, ohms float64) change {
 	}
 }
 
-// opened takes a terminal off its node.
+// cutOff takes a terminal off its node, but for so many ohms of dirt.
+func cutOff(terminal int) func(ohms float64) change {
+	return func(ohms float64) change { return func(n *Net, i int) { n.cutLeg(i, terminal, ohms) } }
+}
+
+// opened takes a terminal off its node altogether.
 func opened(terminal int) change { return func(n *Net, i int) { n.cutLeg(i, terminal, openOhms) } }
 
 // Faults lists the usual failures of every part; sources have none, nor has what is outside. A contact that is open

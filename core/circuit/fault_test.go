@@ -117,8 +117,9 @@ func TestTheTrueFaultComesFirst(t *testing.T) {
 
 // shows tells whether a fault changes what was read by more than the parts' spread.
 func (r *ranking) shows(f Fault) bool {
-	healthy, faulty := r.tried(passes), r.tried(passes, f)
-	return !math.IsInf(faulty.log, -1) && !r.alikeBy(&healthy, &faulty, 4)
+	f.at = nil // of the severity that it has
+	healthy, faulty := r.tried(), r.tried(f)
+	return !math.IsInf(healthy.log, -1) && !math.IsInf(faulty.log, -1) && r.apart(&healthy, &faulty) > 4
 }
 
 // A wrong value explains what no failure does: it is found from a bias and from a frequency, with
@@ -142,7 +143,7 @@ func TestAsIf(t *testing.T) {
 		var readings []NodeReading
 		for _, l := range x.read {
 			l.to, l.part = ground, -1
-			v, _ := wrong.predict(&l, swingShare)
+			v := wrong.predict(&l, swingShare).value
 			readings = append(readings, NodeReading{What: l.what, Node: n.Nodes[l.node], Value: written(v)})
 		}
 		d, problems := (&Circuit{Parts: n.parts}).Diagnose(context.Background(), readings, Past{})
@@ -164,8 +165,8 @@ func TestTwoFaults(t *testing.T) {
 		all := n.Faults()
 		return all[slices.IndexFunc(all, func(f Fault) bool { return f.Part == part && f.What == what })]
 	}
-	for _, x := range [][2]Fault{{pick("C2", "open"), pick("R2", "open")}, {pick("R3", "drifted to twice its value"), pick("C2", "open")},
-		{pick("C1", "open"), pick("R4", "drifted to twice its value")}} {
+	for _, x := range [][2]Fault{{pick("C2", "open"), pick("R2", "open")}, {pick("R3", "drifted high"), pick("C2", "open")},
+		{pick("C1", "open"), pick("R4", "drifted high")}} {
 		readings, ok := readOff(rng, n.With(x[0], x[1]))
 		if !ok {
 			t.Fatal(x)
@@ -251,7 +252,7 @@ func TestProposalsNameThePart(t *testing.T) {
 				if err != nil {
 					t.Fatal(err)
 				}
-				v, _ := set.predict(&l, swingShare)
+				v := set.predict(&l, swingShare).value
 				switch {
 				case p.What == Checked && v == 1:
 					r.Value = Bad
@@ -348,7 +349,7 @@ func readOff(rng *rand.Rand, n *Net) (readings []NodeReading, ok bool) {
 		return nil, false
 	}
 	read := func(r NodeReading, l look) {
-		x, _ := v.predict(&l, swingShare)
+		x := v.predict(&l, swingShare).value
 		r.Value = written(x * (1 + 0.01*(2*rng.Float64()-1)))
 		readings = append(readings, r)
 	}

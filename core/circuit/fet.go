@@ -41,15 +41,12 @@ func fet(kind Kind, sign float64, conducts func(e *element, vgs float64) (over, 
 		check:     "fet",
 		role:      transistor,
 		faults: always(
-			fails("shorted from drain to source", 0.45, bridge(0, 2, shortedLegs)),
-			fails("leaky at its gate", 0.25, bridge(1, 2, leakOhms)),
-			fails(
-				"open at its drain",
-				0.1,
-				opened(0),
-			),
-			fails("open at its source", 0.1, opened(2)),
-			fails("open at its gate", 0.1, opened(1)),
+			ranging("shorted from drain to source", 0.35, bridged(0, 2), shorts),
+			ranging("shorted from gate to source", 0.15, bridged(1, 2), shorts),
+			ranging("leaky at its gate", 0.2, bridged(1, 2), leaks),
+			ranging("open at its drain", 0.1, cutOff(0), opens),
+			ranging("open at its source", 0.1, cutOff(2), opens),
+			ranging("open at its gate", 0.1, cutOff(1), opens),
 		),
 		stamp: func(s *solving, _ int, e *element, x []float64) bool {
 			vgs, vds := sign*e.across(x, 1, 2), sign*e.across(x, 0, 2)

@@ -17,7 +17,7 @@ var inductor = define(definition{
 	rate:      0.6,
 	spread:    []spread{{main, 0.05}},
 	check:     "winding",
-	faults:    always(fails("open", 0.5, set(ohms, openOhms)), fails("shorted in its turns", 0.5, scale(main, 0.01))),
+	faults:    always(ranging("open", 0.5, setTo(ohms), opens), ranging("shorted in its turns", 0.5, scaled(main), turns)),
 	branches:  1,
 	direct:    ends,
 	stamp: func(s *solving, i int, e *element, _ []float64) bool {

@@ -237,6 +237,22 @@ func fails(what string, share float64, c change) Fault {
 	return Fault{What: what, Share: share, change: c}
 }
 
-func drifts(what string, share, times float64) Fault {
-	return Fault{What: what, Share: share, drifts: true, change: scale(main, times)}
+// ranging is a failure of any severity of a range.
+func ranging(what string, share float64, at func(x float64) change, grades []float64) Fault {
+	return Fault{What: what, Share: share, change: at(grades[len(grades)/2]), at: at, grades: grades}
 }
+
+func drifts(what string, share float64, grades []float64) Fault {
+	f := ranging(what, share, scaled(main), grades)
+	f.drifts = true
+	return f
+}
+
+// bridged, setTo and scaled are changes by a severity.
+func bridged(a, b int) func(float64) change {
+	return func(ohms float64) change { return bridge(a, b, ohms) }
+}
+
+func setTo(field int) func(float64) change { return func(x float64) change { return set(field, x) } }
+
+func scaled(field int) func(float64) change { return func(x float64) change { return scale(field, x) } }

@@ -70,6 +70,9 @@ func (r *Ranked) String() string {
 			text += ", and "
 		}
 		text += f.Part + " " + f.What
+		if f.As != "" {
+			text += ", as " + f.As
+		}
 	}
 	return text
 }
@@ -120,24 +123,22 @@ func (r *ranking) next() []Proposal {
 		sum += r.ranked[i].Weight
 	}
 	proposals := r.possible(left)
-	values, sigmas := make([][]float64, len(left)), make([][]float64, len(left))
+	shows := make([][]predicted, len(left))
 	r.each(len(left), func(i int) {
 		for k := range proposals {
-			value, sigma := 0.0, 1.0
-			if l := &proposals[k].look; !l.standing() || left[i].view.stand() {
-				value, sigma = left[i].view.predict(l, r.share)
+			p := predicted{noise: 1}
+			if l := &proposals[k].look; !l.standing() || left[i].view().stand() {
+				p = left[i].view().predict(l, r.share)
 			}
-			values[i], sigmas[i] = append(values[i], value), append(sigmas[i], sigma)
+			shows[i] = append(shows[i], p)
 		}
 	})
 	r.each(len(proposals), func(k int) {
-		pick := func(of [][]float64) (out []float64) {
-			for i := range of {
-				out = append(out, of[i][k])
-			}
-			return out
+		of := make([]predicted, len(left))
+		for i := range left {
+			of[i] = shows[i][k]
 		}
-		r.judge(&proposals[k], left, pick(values), pick(sigmas))
+		r.judge(&proposals[k], left, of)
 	})
 	for i := range proposals {
 		if proposals[i].Bits > leastBits {
@@ -180,6 +181,11 @@ func (r *ranking) possible(left []*Ranked) []possible {
 			return
 		}
 		l.error = usualError
+		for _, known := range r.looks {
+			if known.what == l.what && known.from == l.from && known.hz == l.hz {
+				l.floor = known.floor
+			}
+		}
 		p.What, p.Minutes, p.Expect = l.what, minutes[p.Needs], []Expect{}
 		out = append(out, possible{p, l})
 	}
@@ -246,22 +252,21 @@ func (r *ranking) possible(left []*Ranked) []possible {
 
 func hertz(hz float64) string { return quantity.Rounded(hz, quantity.Hertz) }
 
-// judge works out what a reading is expected to tell, of which each predicts a value.
-func (r *ranking) judge(p *possible, left []*Ranked, values, sigmas []float64) {
+// judge works out what a reading is expected to tell, for which each predicts something.
+func (r *ranking) judge(p *possible, left []*Ranked, shows []predicted) {
 	before := r.entropy(left, func(i int) float64 { return left[i].Weight })
 	after, sum := 0.0, 0.0
 	for i, x := range left {
 		at := p.look
-		at.value = values[i]
+		at.value = shows[i].value
 		after += x.Weight * r.entropy(left, func(k int) float64 {
-			log, _ := at.likely(values[k], sigmas[k])
-			return left[k].Weight * math.Exp(log)
+			return left[k].Weight * math.Exp(at.likely(&shows[k]))
 		})
 		sum += x.Weight
 	}
 	p.Bits = before - after/sum
 	for i, x := range left[:min(len(left), expected)] {
-		p.Expect = append(p.Expect, Expect{x.String(), min(values[i], mostOhms)})
+		p.Expect = append(p.Expect, Expect{x.String(), min(shows[i].value, mostOhms)})
 	}
 }
 

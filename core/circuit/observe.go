@@ -8,18 +8,22 @@ import (
 
 // Bounds of readings, and what they spread by besides what parts' tolerances make.
 const (
-	usualError  = 0.01
-	leastVolts  = 0.005
-	signalShare = 0.06 // 0.5 dB: of a small signal, by transistors
+	usualError = 0.01
+	leastVolts = 0.004
+	// gainFloor is what noise and leakage make of a signal of one volt at the source: below, no instrument tells a
+	// little from nothing.
+	gainFloor   = 2e-3
+	rippleFloor = 2e-3
 	leastGain   = 1e-6
-	courseShare = 0.04 // of volts and ripple behind a rectifier, by its winding and diodes
+	signalShare = 0.06 // 0.5 dB: of a small signal, by transistors and diodes
+	plainShare  = 0.01 // by what else a circuit has about it
+	courseShare = 0.04 // of volts behind a rectifier, by its winding and diodes
 	rippleShare = 0.12
 	ohmsShare   = 0.06
 	shortMay    = 10.0 // ohms: what has failed shorted has anything up to that
 	openAlone   = 1e6  // ohms: what reads more alone is open
 	swingShare  = 0.03 // of a frequency whose circuit does not swing when it is good
 	mostOhms    = 20e6 // what a meter shows as open
-	tail        = 1e-6 // a reading may be wrong altogether
 	// wrongCheck is how often a good part is found bad, or a bad one good.
 	wrongCheck = 0.02
 )
@@ -35,6 +39,7 @@ type view struct {
 
 	factors *factors // of the equations at rest
 	moves   []move
+	moved   map[int][]float64 // what tolerances move of each node that was asked for
 	linear  *linear
 	hz      float64 // at which linear was solved
 	small   []complex128
@@ -89,8 +94,8 @@ func (n *Net) Standing() (out map[string]Standing, rest *Rest, ok bool) {
 	}
 	out = map[string]Standing{}
 	for i, name := range n.Nodes {
-		x, sigma := v.predict(&look{what: DC, node: i, to: ground}, 0)
-		out[name] = Standing{x, 2 * sigma}
+		p := v.predict(&look{what: DC, node: i, to: ground}, 0)
+		out[name] = Standing{p.value, 2 * p.sigma()}
 	}
 	return out, n.state(v.x), true
 }
@@ -100,93 +105,189 @@ func (l *look) standing() bool {
 	return l.what == DC || l.what == Gain || l.what == Ripple || l.what == Frequency || l.what == Shape
 }
 
-// predict is what a reading would show, and its spread (one standard deviation). Share is
-// how far a frequency may be off. A net that a reading has to stand for has to do so.
-func (v *view) predict(l *look, share float64) (value, sigma float64) {
+// predicted is what a reading would show, on the scale on which readings are weighed: volts as they are, gains and
+// ripple by their logarithm as far as they stand above a floor, resistances by theirs. Noise is its spread on that
+// scale (one standard deviation) by itself, moved what each tolerance of the circuit moves, in the order of
+// Net.tolerances; nil where none does.
+type predicted struct {
+	value    float64 // as it is shown, in SI
+	at       float64
+	noise    float64
+	moved    []float64
+	discrete bool // a word: found or not
+}
+
+// sigma is the spread of all.
+func (p *predicted) sigma() float64 {
+	sum := p.noise * p.noise
+	for _, m := range p.moved {
+		sum += m * m
+	}
+	return math.Sqrt(sum)
+}
+
+// floored is a value by its logarithm where it stands above a floor, and as it is below; slope what it changes by
+// when the value changes by its whole.
+func floored(x, floor float64) (at, slope float64) {
+	return math.Asinh(x / floor), x / math.Hypot(x, floor)
+}
+
+// scaled is where what was read stands on the scale on which it is weighed.
+func (l *look) scaled() float64 {
+	switch l.what {
+	case Gain, Ripple, Frequency:
+		at, _ := floored(l.value, l.noisy())
+		return at
+	case Ohms:
+		return math.Log(min(l.value, mostOhms) + shortMay)
+	case Alone:
+		return math.Log(max(min(l.value, openAlone), least))
+	}
+	return l.value
+}
+
+// noisy is where noise begins for a reading.
+func (l *look) noisy() float64 {
+	if l.floor > 0 {
+		return l.floor
+	}
+	return l.floorOf(1)
+}
+
+// floorOf is that if what it is told against has so many volts for one at the source.
+func (l *look) floorOf(from float64) float64 {
+	switch l.what {
+	case Gain:
+		return gainFloor / max(from, gainFloor)
+	case Ripple:
+		return rippleFloor
+	}
+	return 1 // Hz
+}
+
+// predict is what a reading would show. Share is how far a frequency may be off. A net that a reading has to stand
+// for has to do so.
+func (v *view) predict(l *look, share float64) (p predicted) {
 	switch l.what {
 	case DC:
 		if v.course != nil {
 			a, b := v.mean(l.node), v.mean(l.to)
-			return a - b, courseShare*(math.Abs(a)+math.Abs(b)) + leastVolts
+			p = predicted{value: a - b, at: a - b, noise: courseShare/2*(math.Abs(a)+math.Abs(b)) + leastVolts}
+			p.moved = make([]float64, v.net.tolerances()+1)
+			p.moved[v.net.tolerances()] = courseShare * p.value // the winding has more or less for all
+			break
 		}
-		a, b := volts(v.x, l.node), volts(v.x, l.to)
-		return a - b, math.Sqrt(v.variance(l.node) + v.variance(l.to) + leastVolts*leastVolts)
-	case Gain:
-		v.respond(l.hz)
-		if v.small == nil {
-			return 0, leastGain
-		}
-		g := pickComplex(v.small, l.node) - pickComplex(v.small, l.to)
-		spread := signalShare
-		if l.from != ground {
-			from := pickComplex(v.small, l.from)
-			if cmplx.Abs(from) < leastGain {
-				return 0, 1 // nothing comes in: no gain can be told
+		p.value = volts(v.x, l.node) - volts(v.x, l.to)
+		p.at, p.noise, p.moved = p.value, leastVolts, v.movement(l.node)
+		if l.to != ground {
+			p.moved = slices.Clone(p.moved)
+			for m, x := range v.movement(l.to) {
+				p.moved[m] -= x
 			}
-			spread = math.Hypot(spread, v.linear.spread(v.small, l.node, l.hz))
-			return cmplx.Abs(g / from), min(spread, 1)*cmplx.Abs(g/from) + leastGain
 		}
-		if l.to == ground && cmplx.Abs(g) > leastGain {
-			spread = math.Hypot(spread, v.linear.spread(v.small, l.node, l.hz))
-		}
-		return cmplx.Abs(g), min(spread, 1)*cmplx.Abs(g) + leastGain
+	case Gain:
+		v.signal(l, &p)
 	case Ripple:
-		if v.course == nil {
-			return 0, leastVolts
+		if v.course != nil {
+			low, high := math.Inf(1), math.Inf(-1)
+			for i := range v.wave(l.node) {
+				d := v.wave(l.node)[i] - v.wave(l.to)[i]
+				low, high = min(low, d), max(high, d)
+			}
+			p.value = high - low
 		}
-		low, high := math.Inf(1), math.Inf(-1)
-		for i := range v.wave(l.node) {
-			d := v.wave(l.node)[i] - v.wave(l.to)[i]
-			low, high = min(low, d), max(high, d)
-		}
-		return high - low, rippleShare*(high-low) + 1e-3
+		at, slope := floored(p.value, l.noisy())
+		p.at, p.noise = at, math.Hypot(rippleShare*slope, 1-slope)
 	case Frequency:
 		if !v.swings {
 			v.swing, v.swings = v.net.Swing(&Rest{x: v.x}), true
 		}
-		return v.swing, share*v.swing + 1
+		at, slope := floored(v.swing, l.noisy())
+		p = predicted{value: v.swing, at: at, noise: math.Hypot(share*slope, 1-slope)}
 	case Shape:
-		return float64(v.shape(l)), 0
+		return predicted{value: float64(v.shape(l)), discrete: true}
+	case Checked:
+		if slices.Contains(v.bad, l.part) {
+			return predicted{value: 1, discrete: true}
+		}
+		return predicted{discrete: true}
 	case Ohms:
-		return v.ohms(l.node, l.to), 0
+		p.value = v.ohms(l.node, l.to)
+		p.at, p.noise = math.Log(p.value+shortMay), ohmsShare
 	case Alone:
 		e := &v.net.elements[v.net.first(l.part)]
-		x := e.v[main]
+		p.value = e.v[main]
 		if len(e.is.spread) > 0 {
 			share = e.is.spread[0].share
 		}
-		return x, 2 * share * x
+		p.at, p.noise = math.Log(max(min(p.value, openAlone), least)), 2*share
 	}
-	if slices.Contains(v.bad, l.part) {
-		return 1, 0
+	switch l.what { // the meter's own
+	case DC:
+		p.noise = math.Hypot(p.noise, l.error*math.Abs(p.value))
+	case Gain, Ripple, Frequency:
+		_, slope := floored(p.value, l.noisy())
+		p.noise = math.Hypot(p.noise, l.error*slope)
+	default:
+		p.noise = math.Hypot(p.noise, l.error)
 	}
-	return 0, 0
+	return p
 }
 
-// likely is the logarithm of how likely a reading is where one value is predicted, and how
-// many of its spreads it is off.
-func (l *look) likely(predicted, sigma float64) (log, off float64) {
+// from is how many volts a gain is told against, for one at the source.
+func (v *view) from(l *look) float64 {
+	if l.what != Gain || l.from == ground || v.small == nil {
+		return 1
+	}
+	return cmplx.Abs(pickComplex(v.small, l.from))
+}
+
+// signal predicts a gain.
+func (v *view) signal(l *look, p *predicted) {
+	v.respond(l.hz)
+	from := v.from(l)
+	if v.small == nil || from < leastGain {
+		p.noise = 1 // nothing comes in: no gain can be told
+		return
+	}
+	g := pickComplex(v.small, l.node) - pickComplex(v.small, l.to)
+	p.value = cmplx.Abs(g) / from
+	at, slope := floored(p.value, l.noisy())
+	spread := plainShare
+	if v.net.bends() {
+		spread = signalShare
+	}
+	p.at, p.noise = at, math.Hypot(spread*slope, 1-slope)
+	if l.to == ground && cmplx.Abs(g) > leastGain {
+		p.moved = v.linear.moves(v.small, l.node, l.hz)
+		for m := range p.moved {
+			p.moved[m] = max(-1, min(p.moved[m], 1)) * slope
+		}
+	}
+}
+
+// likely is the logarithm of how likely a reading is by itself where one is predicted.
+func (l *look) likely(p *predicted) float64 {
 	switch l.what {
 	case Checked:
-		if l.value == predicted {
-			return math.Log(1 - wrongCheck), 0
+		if l.value == p.value {
+			return math.Log(1 - wrongCheck)
 		}
-		return math.Log(wrongCheck), 3
+		return math.Log(wrongCheck)
 	case Shape:
-		p := likelyShape(int(l.value), int(predicted))
-		return math.Log(p), 3 * (rightShape - p) / rightShape
-	case Ohms: // by how many times it is off, and a short may have some ohms
-		share := math.Hypot(ohmsShare, l.error)
-		z := math.Log((min(l.value, mostOhms)+shortMay)/(min(predicted, mostOhms)+shortMay)) / share
-		return math.Log(math.Exp(-z*z/2)/share + tail), z
-	case Alone:
-		share := math.Hypot(sigma/max(predicted, 1e-15), l.error)
-		z := math.Log(max(min(l.value, openAlone), 1e-15)/max(min(predicted, openAlone), 1e-15)) / share
-		return math.Log(math.Exp(-z*z/2)/share + tail), z
+		return math.Log(likelyShape(int(l.value), int(p.value)))
 	}
-	sigma = math.Hypot(sigma, l.error*math.Abs(predicted))
-	z := (l.value - predicted) / sigma
-	return math.Log(math.Exp(-z*z/2)/sigma + tail), z
+	sigma := p.sigma()
+	z := (l.scaled() - p.at) / sigma
+	return math.Log((1-misread)*math.Exp(-z*z/2)/(sigma*math.Sqrt(2*math.Pi)) + misread/l.width())
+}
+
+// width is over how much of its scale a reading may lie that was taken wrongly.
+func (l *look) width() float64 {
+	if l.what == DC {
+		return max(20, 2*math.Abs(l.value))
+	}
+	return 12 // a range of 160,000 to one
 }
 
 func (v *view) wave(node int) []float64 {
@@ -259,8 +360,8 @@ func (n *Net) Shows(entry string, r NodeReading) (text string, ok bool) {
 	if err != nil || l.standing() && !v.stand() {
 		return "", false
 	}
-	x, _ := v.predict(&l, swingShare)
-	return l.text(x, from.parts), true
+	p := v.predict(&l, swingShare)
+	return l.text(p.value, from.parts), true
 }
 
 // OhmsToGround is what a meter shows from a node to ground with the power off; ok is false where
@@ -308,49 +409,63 @@ func (n *Net) Figures(part string) (f Figures, ok bool) {
 	return f, true
 }
 
-// variance is that of a node's voltage which the parts' tolerances make, to first order:
-// what a part's change moves in the equations, through the adjoint at rest.
-func (v *view) variance(node int) float64 {
+// tolerances is how many of the circuit's values may be off.
+func (n *Net) tolerances() int {
+	count := 0
+	for i := range n.elements {
+		count += len(n.elements[i].is.spread)
+	}
+	return count
+}
+
+// movement is what each tolerance (one standard deviation) moves of a node's voltage, to first order: what a part's
+// change moves in the equations, through the adjoint at rest.
+func (v *view) movement(node int) []float64 {
+	if out, ok := v.moved[node]; ok {
+		return out
+	}
+	out := make([]float64, v.net.tolerances())
 	if node < 0 {
-		return 0
+		return out
 	}
 	if v.factors == nil {
 		st := v.net.about(v.x, 1)
 		v.factors = factorize(st)
 		v.moves = v.net.moves(v.x)
+		v.moved = map[int][]float64{}
 	}
-	if !v.factors.ok {
-		return 0
-	}
-	unit := make([]float64, v.net.size)
-	unit[node] = 1
-	y := v.factors.solveTransposed(unit)
-	sum := 0.0
-	for _, m := range v.moves {
-		moved := 0.0
-		for k, at := range m.nodes {
-			if at >= 0 {
-				moved -= y[at] * m.amps[k]
+	if v.factors.ok {
+		unit := make([]float64, v.net.size)
+		unit[node] = 1
+		y := v.factors.solveTransposed(unit)
+		for _, m := range v.moves {
+			for k, at := range m.nodes {
+				if at >= 0 {
+					out[m.tolerance] -= y[at] * m.amps[k]
+				}
 			}
 		}
-		sum += moved * moved
 	}
-	return sum
+	v.moved[node] = out
+	return out
 }
 
 // move is the current that a part's tolerance (one standard deviation) adds into its
 // terminals.
 type move struct {
-	nodes []int
-	amps  []float64
+	tolerance int
+	nodes     []int
+	amps      []float64
 }
 
 func (n *Net) moves(x []float64) []move {
 	var out []move
+	count := 0
 	for i := range n.elements {
 		e := &n.elements[i]
 		var before []float64
 		for _, s := range e.is.spread {
+			count++
 			if math.IsInf(e.v[s.field], 1) || e.is.branches > 0 || e.is == capacitor {
 				continue // it moves nothing at rest
 			}
@@ -364,7 +479,7 @@ func (n *Net) moves(x []float64) []move {
 			for k := range amps {
 				amps[k] = 8 * (amps[k] - before[k])
 			}
-			out = append(out, move{e.nodes, amps})
+			out = append(out, move{count - 1, e.nodes, amps})
 		}
 	}
 	return out
@@ -372,3 +487,8 @@ func (n *Net) moves(x []float64) []move {
 
 // Alternates tells whether a mains winding feeds the circuit, so that it never stands still.
 func (n *Net) Alternates() bool { return n.Mains() > 0 }
+
+// bends tells a net that has junctions, whose small signals follow from how it stands.
+func (n *Net) bends() bool {
+	return slices.ContainsFunc(n.elements, func(e element) bool { return e.is.role == transistor || e.is.junctions != nil })
+}

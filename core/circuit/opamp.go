@@ -25,9 +25,9 @@ var _ = define(definition{
 	rate:  3,
 	check: unchecked,
 	faults: always(
-		fails("stuck at its upper supply", 0.35, stuck(3)),
-		fails("stuck at its lower supply", 0.35, stuck(4)),
-		fails("dead, its output open", 0.3, opened(2)),
+		ranging("stuck at its upper supply", 0.35, stuck(3, -1), kept),
+		ranging("stuck at its lower supply", 0.35, stuck(4, 1), kept),
+		ranging("dead, its output open", 0.3, cutOff(2), opens),
 	),
 	branches: 1,
 	direct:   func(*element) [][2]int { return [][2]int{{0, 1}, {2, 4}, {3, 4}} },
@@ -109,11 +109,19 @@ func (m *moment) followed(e *element, s state) (share, before float64) {
 	return k * m.theta / (1 + k*m.theta), (s.held + k*(1-m.theta)*(s.flow-s.held)) / (1 + k*m.theta)
 }
 
-// stuck holds an op-amp's output at one of its supplies.
-func stuck(supply int) change {
-	return func(n *Net, i int) {
-		out, held := n.elements[i].nodes[2], n.elements[i].nodes[supply]
-		n.cutLeg(i, 2, openOhms)
-		n.elements = append(n.elements, resistance(n.elements[i].part, out, held, 50))
+// kept is how far from a supply an output that is stuck there stays, in volts, and stuckOhms what holds it there.
+var kept = []float64{0.05, 1, 3}
+
+const stuckOhms = 60.0
+
+// stuck holds an op-amp's output near one of its supplies, on the side that the sign says.
+func stuck(supply int, sign float64) func(volts float64) change {
+	return func(volts float64) change {
+		return func(n *Net, i int) {
+			out, held, part := n.elements[i].nodes[2], n.elements[i].nodes[supply], n.elements[i].part
+			n.cutLeg(i, 2, openOhms)
+			n.elements = append(n.elements, resistance(part, out, held, stuckOhms),
+				element{sorts[Current], part, []int{held, out}, []float64{sign * volts / stuckOhms}, -1})
+		}
 	}
 }

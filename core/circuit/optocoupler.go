@@ -30,15 +30,11 @@ var _ = define(definition{
 	spread: []spread{{transfer, 0.25}},
 	check:  unchecked,
 	faults: always(
-		fails("without light, its diode open", 0.25, opened(0)),
-		fails("tired, with a tenth of its light", 0.35, scale(transfer, 0.1)),
-		fails(
-			"shorted in its diode",
-			0.1,
-			bridge(0, 1, shortOhms),
-		),
-		fails("shorted from collector to emitter", 0.2, bridge(2, 3, shortedLegs)),
-		fails("open at its collector", 0.1, opened(2)),
+		ranging("without light, its diode open", 0.25, cutOff(0), opens),
+		ranging("tired, of little light", 0.35, scaled(transfer), tired),
+		ranging("shorted in its diode", 0.1, bridged(0, 1), shorts),
+		ranging("shorted from collector to emitter", 0.2, bridged(2, 3), shorts),
+		ranging("open at its collector", 0.1, cutOff(2), opens),
 	),
 	direct: func(*element) [][2]int { return [][2]int{{0, 1}, {2, 3}} },
 	stamp: func(s *solving, i int, e *element, x []float64) (limited bool) {

@@ -20,9 +20,9 @@ var _ = define(definition{
 	spread:    []spread{{main, 0.1}},
 	check:     "sweep",
 	faults: always(
-		fails("open at its wiper", 0.5, opened(1)),
-		fails("open at one end", 0.25, opened(0)),
-		fails("open at the other end", 0.25, opened(2)),
+		ranging("open at its wiper", 0.5, cutOff(1), opens),
+		ranging("open at one end", 0.25, cutOff(0), opens),
+		ranging("open at the other end", 0.25, cutOff(2), opens),
 	),
 	direct: func(*element) [][2]int { return [][2]int{{0, 1}, {1, 2}} },
 	stamp: func(s *solving, _ int, e *element, _ []float64) bool {

@@ -22,10 +22,15 @@ type Ranked struct {
 	Shows     []string  `json:"shows"`     // the same as texts
 	Off       float64   `json:"off"`       // rms of how far each reading is off, in its spreads
 
-	view   *view
-	sigmas []float64
-	log    float64
+	grades   []*grade // from one end of its severities to the other
+	best     stretch
+	weighing *weighing
+	prior    float64
+	log      float64
 }
+
+// view is the net as what it predicts best has it.
+func (x *Ranked) view() *view { return x.grades[x.best.nearest()].view }
 
 // is tells whether both name the same faults.
 func (r *Ranked) is(other *Ranked) bool {
@@ -47,6 +52,14 @@ const (
 	hopeless = 40
 	// aside is the distance, in spreads, within which two predictions cannot be told apart.
 	aside = 2.0
+	// refined is how much less likely (as a logarithm) than the best a fault is whose severity is looked for closely;
+	// early so while it costs little. refineSteps is how often at most, and bent by how many spreads a path may
+	// pass beside what lies between its grades.
+	refined, refinedEarly = 15, 150
+	refineSteps           = 4
+	bent                  = 0.5
+	// missedOut is what a reading costs at most where another fault may be there beside (as a logarithm).
+	missedOut = 10
 	// unexplained is the rms, in spreads, beyond which what comes first does not explain
 	// the readings; two faults have to explain them within the other, and three times better.
 	unexplained, explained = 3.0, 1.5
@@ -139,15 +152,18 @@ func (c *Circuit) rank(ctx context.Context, readings []NodeReading, past Past) (
 			r.share = net.swingSpread(healthy)
 		}
 	}
-	all := []Ranked{{log: math.Log(healthyRate), view: healthy}}
+	for i := range r.looks {
+		r.scale(&r.looks[i], healthy)
+	}
+	all := []Ranked{r.candidate()}
 	for _, f := range net.Faults() {
-		all = append(all, Ranked{Faults: []Fault{f}, log: r.prior([]Fault{f})})
+		all = append(all, r.candidate(f))
 	}
 	r.ranked = r.weigh(all, math.Inf(1))
 	r.fit()
 	if len(r.looks) > 0 && len(r.ranked) > 0 && r.ranked[0].Off > unexplained {
 		if two := r.weigh(r.pairs(), explained); len(two) > 0 && two[0].Off < min(explained, r.ranked[0].Off/3) {
-			r.ranked = r.together(two)
+			r.ranked = shares(append(r.ranked, two...))
 		}
 	}
 	if len(r.ranked) == 0 {
@@ -156,17 +172,38 @@ func (c *Circuit) rank(ctx context.Context, readings []NodeReading, past Past) (
 	r.group()
 	for i := range r.ranked {
 		x := &r.ranked[i]
-		x.Shows = []string{}
+		x.Shows, x.Predicted = []string{}, []float64{}
 		for k := range r.looks {
-			x.Shows = append(x.Shows, r.looks[k].text(x.Predicted[k], net.parts))
+			value := x.grades[x.best.nearest()].by[k].value
+			x.Predicted, x.Shows = append(x.Predicted, value), append(x.Shows, r.looks[k].text(value, net.parts))
 		}
 	}
 	return r, nil
 }
 
-// together weighs more that explains the readings beside what came before.
-func (r *ranking) together(more []Ranked) []Ranked {
-	return shares(append(r.ranked, more...))
+// scale puts a reading on the scale on which it is weighed: a gain is told from a floor that lies by so much higher
+// as less of the signal comes to where it is told from.
+func (r *ranking) scale(l *look, healthy *view) {
+	from := 1.0
+	if l.what == Gain && l.from != ground && healthy.x != nil {
+		healthy.respond(l.hz)
+		from = healthy.from(l)
+	}
+	l.floor = l.floorOf(from)
+	l.at = l.scaled()
+}
+
+// candidate is what may be wrong, with all its severities; of two faults the second has the one that was found.
+func (r *ranking) candidate(faults ...Fault) Ranked {
+	x := Ranked{Faults: faults, prior: r.prior(faults)}
+	if len(faults) > 0 && faults[0].at != nil && faults[0].found == 0 {
+		for _, g := range faults[0].grades {
+			x.grades = append(x.grades, &grade{x: g})
+		}
+	} else {
+		x.grades = []*grade{{}}
+	}
+	return x
 }
 
 // prior is how likely faults are before anything was read, as a logarithm.
@@ -184,25 +221,58 @@ func (r *ranking) prior(faults []Fault) float64 {
 	return log
 }
 
-// pairs are the leading single faults, each with every other of another part.
+// pairs are the faults that explain most of the readings by themselves, each with every other of another part.
 func (r *ranking) pairs() []Ranked {
 	var out []Ranked
 	all := r.net.Faults()
-	work := float64(len(all)) * math.Pow(float64(r.net.size), 3)
-	leading := r.ranked[:min(len(r.ranked), pairing, int(pairWork/work))]
-	for i := range leading {
-		if len(leading[i].Faults) != 1 {
-			continue
-		}
-		first := leading[i].Faults[0]
+	work := 3 * float64(len(all)) * math.Pow(float64(r.net.size), 3) // of some grades each
+	leading := r.partly(all, min(pairing, int(pairWork/work)))
+	for i, first := range leading {
 		for _, second := range all {
-			one := Ranked{Faults: []Fault{second}}
-			twice := slices.ContainsFunc(leading[:i], func(x Ranked) bool { return x.is(&one) })
+			twice := slices.ContainsFunc(leading[:i], func(f Fault) bool { return f.part == second.part && f.What == second.What })
 			if second.part != first.part && !twice {
-				faults := []Fault{first, second}
-				out = append(out, Ranked{Faults: faults, log: r.prior(faults)})
+				out = append(out, r.candidate(second, first))
 			}
 		}
+	}
+	return out
+}
+
+// partly are so many faults that explain most of the readings by themselves, each of the severity that does: a reading
+// that another fault makes counts no more than as one that was missed.
+func (r *ranking) partly(faults []Fault, most int) []Fault {
+	scores := make([]float64, len(faults))
+	of := r.together(passes - 2)
+	r.each(len(faults), func(i int) {
+		x := r.candidate(faults[i])
+		scores[i] = math.Inf(-1)
+		for _, g := range x.grades {
+			score, ok := x.prior, true
+			for pass := range passes - 1 {
+				ok = ok && r.predict(&x, g, pass)
+			}
+			for _, k := range of {
+				if ok {
+					z := (r.looks[k].at - g.by[k].at) / g.by[k].sigma()
+					score += max(-z*z/2, -missedOut)
+				}
+			}
+			if ok && score > scores[i] {
+				scores[i] = score
+				if g.x > 0 {
+					faults[i] = faults[i].of(g.x)
+				}
+			}
+		}
+	})
+	order := make([]int, len(faults))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(scores[b], scores[a]) })
+	var out []Fault
+	for _, i := range order[:min(most, len(order))] {
+		out = append(out, faults[i])
 	}
 	return out
 }
@@ -249,32 +319,96 @@ func (r *ranking) pass(l *look) int {
 }
 
 // weigh predicts the readings by each, first those that cost little; what these make
-// hopeless, or further off than most, is left out, and so is what does not come to rest. The
-// likeliest comes first.
+// hopeless, or further off than most, is left out, and so is what does not come to rest. Where a severity between two
+// grades meets them, that is looked for. The likeliest comes first.
 func (r *ranking) weigh(all []Ranked, most float64) []Ranked {
-	for i := range all {
-		all[i].Predicted, all[i].sigmas, all[i].Off = make([]float64, len(r.looks)), make([]float64, len(r.looks)), 0
-	}
 	for pass := range passes {
 		r.each(len(all), func(i int) { r.try(&all[i], pass) })
-		best := math.Inf(-1)
-		for i := range all {
-			best = max(best, all[i].log)
+		worth := float64(refined)
+		if pass < passes-1 {
+			worth = refinedEarly
 		}
-		all = slices.DeleteFunc(all, func(x Ranked) bool { return !(x.log > best-hopeless) || x.Off > most*most*float64(len(r.looks)) })
+		if pass > 0 {
+			best := likeliest(all)
+			r.each(len(all), func(i int) {
+				if all[i].log > best-worth {
+					r.refine(&all[i], pass)
+				}
+			})
+		}
+		best := likeliest(all)
+		all = slices.DeleteFunc(all, func(x Ranked) bool {
+			return !(x.log > best-hopeless) || x.best.square > most*most*float64(len(r.looks))
+		})
 	}
 	for i := range all {
-		all[i].Off = math.Sqrt(all[i].Off / float64(max(len(r.looks), 1)))
+		x := &all[i]
+		x.Off = math.Sqrt(x.best.square / float64(max(len(r.looks), 1)))
+		if len(x.Faults) > 0 && x.Faults[0].at != nil && x.Faults[0].found == 0 {
+			x.Faults[0] = x.Faults[0].of(x.severity())
+		}
 	}
 	return shares(all)
+}
+
+func likeliest(all []Ranked) float64 {
+	best := math.Inf(-1)
+	for i := range all {
+		best = max(best, all[i].log)
+	}
+	return best
+}
+
+// severity is the one that meets the readings best.
+func (x *Ranked) severity() float64 {
+	from := x.grades[x.best.from].x
+	if x.best.from+1 >= len(x.grades) {
+		return from
+	}
+	return from * math.Pow(x.grades[x.best.from+1].x/from, x.best.along)
+}
+
+// refine looks for the severity that meets the readings of the passes so far, until the path through the grades
+// passes by what it predicts.
+func (r *ranking) refine(x *Ranked, upTo int) {
+	for range refineSteps {
+		if len(x.grades) < 2 || x.best.span < bent*bent || x.best.along < 0.02 || x.best.along > 0.98 {
+			return
+		}
+		meant := slices.Clone(x.weighing.at)
+		g := &grade{x: x.severity()}
+		at := x.best.from + 1
+		for pass := range upTo + 1 {
+			if !r.predict(x, g, pass) {
+				return
+			}
+		}
+		x.grades = slices.Insert(x.grades, at, g)
+		w := x.weighing
+		for k, i := range w.of {
+			meant[k] -= g.by[i].at
+		}
+		x.log, x.best = r.weighPath(x, upTo)
+		x.log += x.prior
+		beside := 0.0
+		for _, d := range w.whitened(meant) {
+			beside += d * d
+		}
+		if beside < bent*bent {
+			return
+		}
+	}
 }
 
 // shares sorts by how likely each is, and makes shares of that.
 func shares(all []Ranked) []Ranked {
 	slices.SortStableFunc(all, func(a, b Ranked) int { return cmp.Compare(b.log, a.log) })
-	sum := 0.0
+	sum, blur := 0.0, 1.0
+	if len(all) > 0 { // where even the best does not quite fit, its lead says less (after Birge)
+		blur = max(1, all[0].Off)
+	}
 	for i := range all {
-		all[i].Weight = math.Exp(all[i].log - all[0].log)
+		all[i].Weight = math.Exp((all[i].log - all[0].log) / blur)
 		sum += all[i].Weight
 	}
 	for i := range all {
@@ -284,32 +418,50 @@ func shares(all []Ranked) []Ranked {
 	return all
 }
 
-// try adds to one what the readings of a pass come to.
+// try predicts the readings of a pass with every severity of one, and weighs all so far.
 func (r *ranking) try(x *Ranked, pass int) {
-	if x.view == nil {
-		x.view = r.viewOf(x.Faults)
+	x.grades = slices.DeleteFunc(x.grades, func(g *grade) bool { return !r.predict(x, g, pass) })
+	if len(x.grades) == 0 {
+		x.log = math.Inf(-1)
+		return
+	}
+	x.log, x.best = r.weighPath(x, pass)
+	x.log += x.prior
+}
+
+// predict adds what a grade of one predicts for the readings of a pass; false where it does not come to rest.
+func (r *ranking) predict(x *Ranked, g *grade, pass int) bool {
+	if g.by == nil {
+		g.by = make([]predicted, len(r.looks))
+		faults := slices.Clone(x.Faults)
+		if g.x > 0 {
+			faults[0] = faults[0].of(g.x)
+		}
+		g.view = r.viewOf(faults)
 	}
 	for i := range r.looks {
 		l := &r.looks[i]
 		if r.pass(l) != pass {
 			continue
 		}
-		if l.standing() && !x.view.stand() {
-			x.log = math.Inf(-1)
-			return
+		if l.standing() && !g.view.stand() {
+			return false
 		}
-		x.Predicted[i], x.sigmas[i] = x.view.predict(l, r.share)
-		log, off := l.likely(x.Predicted[i], x.sigmas[i])
-		x.log += log
-		x.Off += off * off
+		g.by[i] = g.view.predict(l, r.share)
 	}
+	return true
 }
 
-// tried is one with the readings of so many passes predicted.
-func (r *ranking) tried(upTo int, faults ...Fault) Ranked {
-	x := Ranked{Faults: faults, Predicted: make([]float64, len(r.looks)), sigmas: make([]float64, len(r.looks))}
-	for pass := range upTo {
-		r.try(&x, pass)
+// tried is one with all readings predicted.
+func (r *ranking) tried(faults ...Fault) Ranked {
+	x := r.candidate(faults...)
+	for pass := range passes {
+		if r.try(&x, pass); math.IsInf(x.log, -1) {
+			break
+		}
+		if pass > 0 {
+			r.refine(&x, pass)
+		}
 	}
 	return x
 }
@@ -345,32 +497,26 @@ func (r *ranking) group() {
 	}
 }
 
-// alike tells whether no reading so far tells two apart.
-func (r *ranking) alike(a, b *Ranked) bool { return r.alikeBy(a, b, aside) }
+// alike tells whether the readings so far, all together, do not tell two apart.
+func (r *ranking) alike(a, b *Ranked) bool { return r.apart(a, b) <= aside }
 
-func (r *ranking) alikeBy(a, b *Ranked, spreads float64) bool {
+// apart is how far two are apart in all that was read, in the spreads of the first.
+func (r *ranking) apart(a, b *Ranked) float64 {
 	for i := range r.looks {
-		if distance(&r.looks[i], a.Predicted[i], a.sigmas[i], b.Predicted[i], b.sigmas[i]) > spreads {
-			return false
+		if p, q := &a.grades[a.best.nearest()].by[i], &b.grades[b.best.nearest()].by[i]; p.discrete && p.value != q.value {
+			return 2 * aside
 		}
 	}
-	return true
-}
-
-// distance is how far two predictions of a reading are apart, in the smaller spread.
-func distance(l *look, a, sa, b, sb float64) float64 {
-	if l.what == Checked || l.what == Shape {
-		if a == b {
-			return 0
-		}
-		return 2 * aside
+	w := a.weighing
+	step := make([]float64, len(w.of))
+	for k := range step {
+		step[k] = a.weighing.at[k] - b.weighing.at[k]
 	}
-	at := *l
-	at.value = a
-	_, one := at.likely(b, sb)
-	at.value = b
-	_, other := at.likely(a, sa)
-	return max(math.Abs(one), math.Abs(other))
+	sum := 0.0
+	for _, d := range w.whitened(step) {
+		sum += d * d
+	}
+	return math.Sqrt(sum)
 }
 
 // swingSpread is the share by which a good circuit's frequency varies with what its parts may

@@ -55,6 +55,8 @@ type look struct {
 	peak     float64 // of a shape: at the source
 	value    float64
 	error    float64
+	floor    float64 // of its noise; 0: as usual
+	at       float64 // value on the scale on which it is weighed
 }
 
 // looks reads readings; what cannot be is a problem that names the reading and the node.

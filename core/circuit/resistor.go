@@ -19,10 +19,10 @@ var resistor = define(definition{
 	check:     "resistor",
 	alone:     "its resistance",
 	faults: always(
-		fails("open", 0.59, set(main, openOhms)),
-		drifts("drifted to twice its value", 0.18, 2),
-		drifts("drifted to half its value", 0.18, 0.5),
-		fails("shorted", 0.05, set(main, shortOhms)),
+		ranging("open", 0.59, setTo(main), opens),
+		drifts("drifted high", 0.24, more),
+		drifts("drifted low", 0.12, less),
+		ranging("shorted", 0.05, bridgedOver, shorts),
 	),
 	direct:  ends,
 	stamp:   conducts,
@@ -32,6 +32,11 @@ var resistor = define(definition{
 		return between(y, e) * between(x, e) / complex(e.v[main], 0)
 	},
 })
+
+// bridgedOver puts a resistance beside a resistor's own.
+func bridgedOver(ohms float64) change {
+	return func(n *Net, i int) { n.set(i, main, 1/(1/n.elements[i].v[main]+1/ohms)) }
+}
 
 // conducts and conducted are the equations of what is a resistance of its main value.
 func conducts(s *solving, _ int, e *element, _ []float64) bool {

@@ -145,29 +145,26 @@ func (l *linear) solve(hz float64) ([]complex128, bool) {
 	return l.lu.solve(b), true
 }
 
-// spread is the share by which a node's gain varies with what its parts may be, to first
-// order, by the adjoint circuit: dV = −yᵀ·dA·x with Aᵀ·y = e. Call it after solve.
-func (l *linear) spread(x []complex128, node int, hz float64) float64 {
+// moves are the shares by which a node's gain varies with each tolerance, to first order, by the adjoint circuit:
+// dV = −yᵀ·dA·x with Aᵀ·y = e. Call it after solve.
+func (l *linear) moves(x []complex128, node int, hz float64) []float64 {
 	unit := make([]complex128, l.size)
 	unit[node] = 1
 	y := l.lu.solveTransposed(unit)
 	w := 2 * math.Pi * hz
 	size := cmplx.Abs(x[node])
-	sum := 0.0
+	out := make([]float64, l.tolerances())
+	count := 0
 	for i := range l.elements {
 		e := &l.elements[i]
-		if e.is.moved == nil {
-			continue
-		}
-		moved := e.is.moved(e, x, y, w)
 		for _, s := range e.is.spread {
-			if s.field == main {
-				along := real(moved*cmplx.Conj(x[node])) / max(size*size, 1e-30)
-				sum += s.share * s.share * along * along
+			count++
+			if s.field == main && e.is.moved != nil {
+				out[count-1] = s.share * real(e.is.moved(e, x, y, w)*cmplx.Conj(x[node])) / max(size*size, 1e-30)
 			}
 		}
 	}
-	return math.Sqrt(sum)
+	return out
 }
 
 // complexLU factorizes a dense complex matrix in place, with partial pivoting (Golub and

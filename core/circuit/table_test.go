@@ -180,8 +180,8 @@ func TestInTime(t *testing.T) {
 		t.Fatal("it does not stand")
 	}
 	out := slices.Index(v.net.Nodes, "out")
-	ripple, _ := v.predict(&look{what: Ripple, node: out, to: ground, part: -1}, 0)
-	volts, _ := v.predict(&look{what: DC, node: out, to: ground, part: -1}, 0)
+	ripple := v.predict(&look{what: Ripple, node: out, to: ground, part: -1}, 0).value
+	volts := v.predict(&look{what: DC, node: out, to: ground, part: -1}, 0).value
 	if volts < 17 || volts > 21.2 {
 		t.Errorf("15 V rectified is %.3g V", volts)
 	}
@@ -258,7 +258,7 @@ func TestShapes(t *testing.T) {
 		t.Fatal(problems)
 	}
 	all := n.Faults()
-	f := all[slices.IndexFunc(all, func(f Fault) bool { return f.Part == "R2" && f.What == "drifted to half its value" })]
+	f := all[slices.IndexFunc(all, func(f Fault) bool { return f.Part == "R2" && f.What == "drifted low" })]
 	set := n.With(f).view(nil)
 	if !set.stand() {
 		t.Fatal("it does not stand")

@@ -28,9 +28,9 @@ var _ = define(definition{
 	check:  "thermistor",
 	alone:  "its resistance",
 	faults: always(
-		fails("open", 0.6, set(main, openOhms)),
-		drifts("drifted to twice its value", 0.25, 2),
-		drifts("drifted to half its value", 0.15, 0.5),
+		ranging("open", 0.6, setTo(main), opens),
+		drifts("drifted high", 0.25, more),
+		drifts("drifted low", 0.15, less),
 	),
 	direct: ends,
 	stamp: func(s *solving, _ int, e *element, _ []float64) bool {

@@ -23,9 +23,9 @@ var _ = define(definition{
 	spread: []spread{{main, 0.05}},
 	check:  "winding",
 	faults: always(
-		fails("open in its first winding", 0.3, opened(0)),
-		fails("open in its second winding", 0.3, opened(2)),
-		fails("shorted in its turns", 0.4, bridge(2, 3, shortedLegs)),
+		ranging("open in its first winding", 0.3, cutOff(0), opens),
+		ranging("open in its second winding", 0.3, cutOff(2), opens),
+		ranging("shorted in its turns", 0.4, bridged(2, 3), shorts),
 	),
 	branches: 2,
 	direct:   func(*element) [][2]int { return [][2]int{{0, 1}, {2, 3}} },
