@@ -19,13 +19,16 @@ type AsIf struct {
 	Nearest string `json:"nearest"`
 	Fitted  bool   `json:"fitted"`
 
-	times float64 // what should be there
+	score float64 // how likely, as a logarithm
 }
 
 const (
 	asIfOff    = 1.3  // what explains the readings
 	asIfWrong  = 1.15 // by how many times a value has to be off to be worth a word
-	fittedNear = 0.03
+	fittedNear = 0.02
+	// soldTimes is by how many times a value that is sold is likelier: one in four values lies so near to one by
+	// chance.
+	soldTimes = 4.0
 )
 
 // fit tells of what has drifted which value it reads as; those that explain the readings are listed.
@@ -54,18 +57,12 @@ func (r *ranking) fit() {
 		if e := quantity.E24.Nearest(value); math.Abs(math.Log(e/value)) < math.Abs(math.Log(nearest/value))/3 {
 			nearest = e
 		}
-		r.asIf = append(r.asIf, AsIf{Part: f.Part, Value: text(value), Was: text(was), Off: x.Off, times: f.found, Nearest: text(nearest),
-			Fitted: math.Abs(nearest/value-1) < fittedNear && math.Abs(math.Log(nearest/was)) > math.Log(asIfWrong)})
-	}
-	// A value that is sold explains more than one that drift would have to hit; less drift
-	// more than much.
-	slices.SortStableFunc(r.asIf, func(a, b AsIf) int {
-		if a.Fitted != b.Fitted {
-			if a.Fitted {
-				return -1
-			}
-			return 1
+		a := AsIf{Part: f.Part, Value: text(value), Was: text(was), Off: x.Off, Nearest: text(nearest), score: x.log}
+		if math.Abs(nearest/value-1) < fittedNear && math.Abs(math.Log(nearest/was)) > math.Log(asIfWrong) {
+			a.Fitted = true
+			a.score += math.Log(soldTimes)
 		}
-		return cmp.Compare(math.Abs(math.Log(a.times)), math.Abs(math.Log(b.times)))
-	})
+		r.asIf = append(r.asIf, a)
+	}
+	slices.SortStableFunc(r.asIf, func(a, b AsIf) int { return cmp.Compare(b.score, a.score) })
 }

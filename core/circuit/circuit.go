@@ -81,6 +81,7 @@ type Net struct {
 	size     int   // unknowns
 	entry    int   // node that gains are told from; ground: the signal source
 	cut      []cut // nodes beyond Nodes
+	done     []int // the unknowns in the order in which they are done
 }
 
 // cut is a node that has no name: within a part, or where a fault cut a leg off. From is
@@ -139,6 +140,7 @@ func (c *Circuit) Read() (*Net, []Problem) {
 	if len(r.problems) == 0 {
 		r.problems = n.held()
 	}
+	n.done = n.inOrder()
 	return n, r.problems
 }
 

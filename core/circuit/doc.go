@@ -34,9 +34,12 @@
 // stiff node rings; the step follows from the third difference. Whether and how fast a circuit
 // swings follows from its natural modes.
 //
-// A fault is a change of a copy of the net. How likely it is: how often such a part fails and
-// fails so, times the normal densities of the readings about what they would show with it, each
-// spread by the parts' tolerances (first order, by the adjoint circuit) and the meter's error.
+// A fault is a change of a copy of the net, of one severity or of any of a range (fault.go). How likely
+// it is: how often such a part fails and fails so, times the density of all readings together about
+// what they would show with it: normal, with the covariance that the parts' tolerances make (first
+// order, by the adjoint circuit) and each reading's own spread, one of them perhaps misread, and in
+// the mean over the severities (joint.go). Gains and ripple are weighed by their logarithm, but not
+// below what noise makes of them.
 //
 // The formulas are those of Gummel and Poon (1970) without high-level injection, and of
 // Shichman and Hodges (1968); the method is Ho, Ruehli and Brennan's (1975).

@@ -39,7 +39,7 @@ const openOhms = 1e11
 // resistances from the first that does harm. What the trade tells, widely drawn: within them all are as likely.
 var (
 	opens    = []float64{1e8, 1e10}
-	shorts   = []float64{0.02, 2, 20}
+	shorts   = []float64{0.05, 20}
 	leaks    = []float64{300, 2e3, 15e3, 200e3}
 	legLeaks = []float64{500, 5e3, 40e3, 500e3} // of a transistor, from leg to leg
 	poor     = []float64{5, 50, 500, 5e3}
@@ -49,9 +49,9 @@ var (
 // Severities in times of a value: resistors burn to more and, at their ends, to less; capacitors dry out; gain is
 // lost; turns short.
 var (
-	more  = []float64{1.3, 1.8, 3, 8, 30}
-	less  = []float64{1 / 1.3, 1 / 1.8, 1. / 3, 1. / 8, 1. / 30}
-	empty = []float64{0.6, 0.2, 0.05, 0.015}
+	more  = []float64{1.3, 2.2, 6, 30}
+	less  = []float64{1 / 1.3, 1 / 2.2, 1. / 6, 1. / 30}
+	empty = []float64{0.6, 0.12, 0.015}
 	tired = []float64{0.35, 0.1, 0.02}
 	turns = []float64{0.2, 0.03, 0.003}
 )

@@ -117,7 +117,7 @@ func TestTheTrueFaultComesFirst(t *testing.T) {
 
 // shows tells whether a fault changes what was read by more than the parts' spread.
 func (r *ranking) shows(f Fault) bool {
-	f.at = nil // of the severity that it has
+	f.at, f.Share = nil, 1 // of the severity that it has
 	healthy, faulty := r.tried(), r.tried(f)
 	return !math.IsInf(healthy.log, -1) && !math.IsInf(faulty.log, -1) && r.apart(&healthy, &faulty) > 4
 }

@@ -13,6 +13,9 @@ import (
 // have to fit. A fault of any severity is a path through what it predicts, from grade to grade; how likely the
 // readings are with it is the mean over the path (straight between grades), by the logarithm of the severity.
 
+// usualDrift is how far values drift (mean of the logarithm): most that do are off by two or three times, few by ten.
+const usualDrift = 1.0
+
 // misread is how often one reading of a stage was taken at the wrong place, or with the wrong range.
 const misread = 0.01
 
@@ -50,6 +53,9 @@ func (r *ranking) about(g *grade, of []int) (w *weighing, ok bool) {
 	w = &weighing{of: of}
 	if n == 0 {
 		return w, true
+	}
+	for _, i := range of {
+		g.view.spread(&r.looks[i], &g.by[i])
 	}
 	c := mat.NewSymDense(n, nil)
 	for i, a := range of {
@@ -141,15 +147,15 @@ func (r *ranking) weighPath(x *Ranked, pass int) (log float64, best stretch) {
 		}
 		return logSum(logs) - math.Log(float64(len(logs))), best
 	}
-	near, least := 0, math.Inf(1)
+	near, nearest := 0, math.Inf(1)
 	for k, g := range x.grades {
 		sum := 0.0
 		for _, i := range of {
-			z := (r.looks[i].at - g.by[i].at) / g.by[i].sigma()
+			z := (r.looks[i].at - g.by[i].at) / math.Hypot(r.usual[i], g.by[i].noise)
 			sum += z * z
 		}
-		if sum < least {
-			near, least = k, sum
+		if sum < nearest {
+			near, nearest = k, sum
 		}
 	}
 	w, ok := r.about(x.grades[near], of)
@@ -160,7 +166,13 @@ func (r *ranking) weighPath(x *Ranked, pass int) (log float64, best stretch) {
 	for k, g := range x.grades {
 		off[k] = w.whitened(r.missed(g, of))
 	}
-	pieces, best := pathOf(x.grades, off)
+	along := make([]float64, len(x.grades))
+	for k, g := range x.grades {
+		if along[k] = math.Log(max(g.x, least)); len(x.Faults) > 0 && x.Faults[0].drifts {
+			along[k] = -math.Exp(-math.Abs(along[k]) / usualDrift)
+		}
+	}
+	pieces, best := pathOf(along, off)
 	x.weighing = w
 	w.off = between2(off, best)
 	w.at = make([]float64, len(of))
@@ -175,7 +187,10 @@ func (r *ranking) weighPath(x *Ranked, pass int) (log float64, best stretch) {
 	z := w.unwhitened(w.off)
 	for k, i := range of {
 		without := best.square - z[k]*z[k]/w.spared[k]
-		logs = append(logs, math.Log(misread/n)+w.lost-math.Log(w.spared[k])/2+math.Log(2*math.Pi)/2-without/2+wide-math.Log(r.looks[i].width()))
+		logs = append(
+			logs,
+			math.Log(misread/n)+w.lost-math.Log(w.spared[k])/2+math.Log(2*math.Pi)/2-without/2+wide-math.Log(r.looks[i].width()),
+		)
 	}
 	return logSum(logs) + r.words(x, pass, best.nearest()), best
 }
@@ -205,8 +220,9 @@ func between2(off [][]float64, at stretch) []float64 {
 	return out
 }
 
-// pathOf is the logarithm of the mean of exp(−d²/2) over a path of whitened distances, and where that is best.
-func pathOf(grades []*grade, off [][]float64) (log float64, best stretch) {
+// pathOf is the logarithm of the mean of exp(−d²/2) over a path of whitened distances, and where that is best. At is
+// how much of all severities comes before each grade, in any measure.
+func pathOf(at []float64, off [][]float64) (log float64, best stretch) {
 	dot := func(a, b []float64) float64 {
 		sum := 0.0
 		for i := range a {
@@ -219,7 +235,7 @@ func pathOf(grades []*grade, off [][]float64) (log float64, best stretch) {
 		return -best.square / 2, best
 	}
 	best.square = math.Inf(1)
-	whole := math.Abs(math.Log(grades[len(grades)-1].x / grades[0].x))
+	whole := math.Abs(at[len(at)-1] - at[0])
 	var logs []float64
 	for k := range len(off) - 1 {
 		step := make([]float64, len(off[k]))
@@ -239,13 +255,21 @@ func pathOf(grades []*grade, off [][]float64) (log float64, best stretch) {
 			root := math.Sqrt(a / 2)
 			wide = math.Sqrt(math.Pi/(2*a)) * (math.Erf(root*(1-along)) + math.Erf(root*along))
 		}
-		share := math.Abs(math.Log(grades[k+1].x/grades[k].x)) / whole
+		share := math.Abs(at[k+1]-at[k]) / whole
 		logs = append(logs, -square/2+math.Log(max(wide, 1e-300)*share))
 		if square < best.square {
 			best = stretch{k, along, square, a}
 		}
 	}
 	return logSum(logs), best
+}
+
+func squared(v []float64) float64 {
+	sum := 0.0
+	for _, x := range v {
+		sum += x * x
+	}
+	return sum
 }
 
 func logSum(logs []float64) float64 {

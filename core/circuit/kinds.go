@@ -244,7 +244,7 @@ func ranging(what string, share float64, at func(x float64) change, grades []flo
 
 func drifts(what string, share float64, grades []float64) Fault {
 	f := ranging(what, share, scaled(main), grades)
-	f.drifts = true
+	f.drifts, f.change = true, f.at(grades[1]) // by twice or so, where nothing says by how much
 	return f
 }
 

@@ -37,15 +37,15 @@ type view struct {
 	x      []float64 // at rest, or at the end of a cycle of the mains; nil where it does not come to rest
 	course *Course   // one cycle of the mains, where that feeds it
 
-	factors *factors // of the equations at rest
+	factors *factors[float64] // of the equations at rest
 	moves   []move
 	moved   map[int][]float64 // what tolerances move of each node that was asked for
 	linear  *linear
 	hz      float64 // at which linear was solved
 	small   []complex128
 	swing   float64
-	swings  bool     // swing is known
-	dead    *factors // of those with the power off
+	swings  bool              // swing is known
+	dead    *factors[float64] // of those with the power off
 }
 
 // mainsCycles is how many cycles of the mains are let pass from the peak, until what
@@ -165,26 +165,51 @@ func (l *look) floorOf(from float64) float64 {
 	return 1 // Hz
 }
 
-// predict is what a reading would show. Share is how far a frequency may be off. A net that a reading has to stand
-// for has to do so.
-func (v *view) predict(l *look, share float64) (p predicted) {
-	switch l.what {
-	case DC:
-		if v.course != nil {
-			a, b := v.mean(l.node), v.mean(l.to)
-			p = predicted{value: a - b, at: a - b, noise: courseShare/2*(math.Abs(a)+math.Abs(b)) + leastVolts}
-			p.moved = make([]float64, v.net.tolerances()+1)
-			p.moved[v.net.tolerances()] = courseShare * p.value // the winding has more or less for all
-			break
-		}
-		p.value = volts(v.x, l.node) - volts(v.x, l.to)
-		p.at, p.noise, p.moved = p.value, leastVolts, v.movement(l.node)
+// predict is what a reading would show, with what tolerances move of it. Share is how far a frequency may be off. A
+// net that a reading has to stand for has to do so.
+func (v *view) predict(l *look, share float64) predicted {
+	p := v.shows(l, share)
+	v.spread(l, &p)
+	return p
+}
+
+// spread adds what tolerances move of a reading.
+func (v *view) spread(l *look, p *predicted) {
+	switch {
+	case p.moved != nil:
+	case l.what == DC && v.course != nil:
+		p.moved = make([]float64, v.net.tolerances()+1)
+		p.moved[v.net.tolerances()] = courseShare * p.value // the winding has more or less for all
+	case l.what == DC:
+		p.moved = v.movement(l.node)
 		if l.to != ground {
 			p.moved = slices.Clone(p.moved)
 			for m, x := range v.movement(l.to) {
 				p.moved[m] -= x
 			}
 		}
+	case l.what == Gain && l.to == ground:
+		if v.respond(l.hz); v.small != nil && cmplx.Abs(pickComplex(v.small, l.node)) > leastGain && v.from(l) >= leastGain {
+			p.moved = v.linear.moves(v.small, l.node, l.hz)
+			_, slope := floored(p.value, l.noisy())
+			for m := range p.moved {
+				p.moved[m] = max(-1, min(p.moved[m], 1)) * slope
+			}
+		}
+	}
+}
+
+// shows is what a reading would show by itself.
+func (v *view) shows(l *look, share float64) (p predicted) {
+	switch l.what {
+	case DC:
+		if v.course != nil {
+			a, b := v.mean(l.node), v.mean(l.to)
+			p = predicted{value: a - b, at: a - b, noise: courseShare/2*(math.Abs(a)+math.Abs(b)) + leastVolts}
+			break
+		}
+		p.value = volts(v.x, l.node) - volts(v.x, l.to)
+		p.at, p.noise = p.value, leastVolts
 	case Gain:
 		v.signal(l, &p)
 	case Ripple:
@@ -258,12 +283,6 @@ func (v *view) signal(l *look, p *predicted) {
 		spread = signalShare
 	}
 	p.at, p.noise = at, math.Hypot(spread*slope, 1-slope)
-	if l.to == ground && cmplx.Abs(g) > leastGain {
-		p.moved = v.linear.moves(v.small, l.node, l.hz)
-		for m := range p.moved {
-			p.moved[m] = max(-1, min(p.moved[m], 1)) * slope
-		}
-	}
 }
 
 // likely is the logarithm of how likely a reading is by itself where one is predicted.
@@ -332,7 +351,7 @@ func pickComplex(x []complex128, node int) complex128 {
 func (v *view) ohms(a, b int) float64 {
 	if v.dead == nil {
 		off := v.net.poweredOff()
-		v.dead = factorize(off.about(make([]float64, off.size), 1))
+		v.dead = factorize(off.about(make([]float64, off.size), 1), off.unknowns())
 	}
 	if !v.dead.ok {
 		return mostOhms
@@ -430,7 +449,7 @@ func (v *view) movement(node int) []float64 {
 	}
 	if v.factors == nil {
 		st := v.net.about(v.x, 1)
-		v.factors = factorize(st)
+		v.factors = factorize(st, v.net.unknowns())
 		v.moves = v.net.moves(v.x)
 		v.moved = map[int][]float64{}
 	}

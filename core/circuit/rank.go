@@ -25,6 +25,7 @@ type Ranked struct {
 	grades   []*grade // from one end of its severities to the other
 	best     stretch
 	weighing *weighing
+	stood    []float64 // with the grade before
 	prior    float64
 	log      float64
 }
@@ -57,7 +58,10 @@ const (
 	// pass beside what lies between its grades.
 	refined, refinedEarly = 15, 150
 	refineSteps           = 4
-	bent                  = 0.5
+	// told is how much less likely (as a logarithm) than the best what has drifted is whose value is told, and
+	// valueNear how closely: closer than any reading tells.
+	told, valueNear = 4, 0.001
+	bent            = 0.5
 	// missedOut is what a reading costs at most where another fault may be there beside (as a logarithm).
 	missedOut = 10
 	// unexplained is the rms, in spreads, beyond which what comes first does not explain
@@ -130,6 +134,7 @@ type ranking struct {
 	looks  []look
 	known  []float64 // how it stands in order; nil where it does not come to rest so
 	share  float64   // how far a frequency may be off
+	usual  []float64 // what each reading spreads by where all is in order
 	past   Past
 	ranked []Ranked
 	asIf   []AsIf
@@ -154,6 +159,14 @@ func (c *Circuit) rank(ctx context.Context, readings []NodeReading, past Past) (
 	}
 	for i := range r.looks {
 		r.scale(&r.looks[i], healthy)
+	}
+	r.usual = make([]float64, len(r.looks))
+	for i := range r.looks {
+		l := &r.looks[i]
+		if r.usual[i] = 1; !l.standing() || healthy.x != nil {
+			p := healthy.predict(l, r.share)
+			r.usual[i] = max(p.sigma(), leastVolts)
+		}
 	}
 	all := []Ranked{r.candidate()}
 	for _, f := range net.Faults() {
@@ -253,7 +266,7 @@ func (r *ranking) partly(faults []Fault, most int) []Fault {
 			}
 			for _, k := range of {
 				if ok {
-					z := (r.looks[k].at - g.by[k].at) / g.by[k].sigma()
+					z := (r.looks[k].at - g.by[k].at) / math.Hypot(r.usual[k], g.by[k].noise)
 					score += max(-z*z/2, -missedOut)
 				}
 			}
@@ -334,6 +347,9 @@ func (r *ranking) weigh(all []Ranked, most float64) []Ranked {
 				if all[i].log > best-worth {
 					r.refine(&all[i], pass)
 				}
+				if x := &all[i]; pass == passes-1 && x.log > best-told && len(x.Faults) == 1 && x.Faults[0].drifts && len(x.grades) > 1 {
+					r.closely(x, pass)
+				}
 			})
 		}
 		best := likeliest(all)
@@ -390,11 +406,7 @@ func (r *ranking) refine(x *Ranked, upTo int) {
 		}
 		x.log, x.best = r.weighPath(x, upTo)
 		x.log += x.prior
-		beside := 0.0
-		for _, d := range w.whitened(meant) {
-			beside += d * d
-		}
-		if beside < bent*bent {
+		if squared(w.whitened(meant)) < bent*bent {
 			return
 		}
 	}
@@ -418,6 +430,52 @@ func shares(all []Ranked) []Ranked {
 	return all
 }
 
+// closely finds the value of what has drifted, which is told: as what is predicted is nearly straight between two
+// values near it, by a few steps of Gauss and Newton along the line through the last two.
+func (r *ranking) closely(x *Ranked, upTo int) {
+	w := x.weighing
+	at := x.best.nearest()
+	near, other := x.grades[at], x.grades[max(at-1, 0)]
+	if at == 0 || x.best.along > 0 && x.best.from == at {
+		other = x.grades[min(at+1, len(x.grades)-1)]
+	}
+	low, high := math.Log(x.grades[max(at-1, 0)].x), math.Log(x.grades[min(at+1, len(x.grades)-1)].x)
+	a, b := w.whitened(r.missed(near, w.of)), w.whitened(r.missed(other, w.of))
+	for range refineSteps {
+		along, whole := 0.0, 0.0
+		for i := range a {
+			along += a[i] * (a[i] - b[i])
+			whole += (a[i] - b[i]) * (a[i] - b[i])
+		}
+		if whole < 1e-18 {
+			break
+		}
+		from := math.Log(near.x)
+		to := from + along/whole*(math.Log(other.x)-from)
+		g := &grade{x: math.Exp(max(min(low, high), min(max(low, high), to)))}
+		for pass := range upTo { // what has to be followed in time tells no value
+			if !r.predict(x, g, pass) {
+				return
+			}
+		}
+		near, other, a, b = g, near, w.whitened(r.missed(g, w.of)), a
+		if math.Abs(math.Log(near.x/other.x)) < valueNear {
+			break
+		}
+	}
+	if squared(a) > x.best.square+1 || !r.predict(x, near, upTo) {
+		return
+	}
+	k := 0
+	for k < len(x.grades) && (x.grades[k].x < near.x) == (x.grades[0].x < x.grades[len(x.grades)-1].x) {
+		k++
+	}
+	x.grades = slices.Insert(x.grades, k, near)
+	x.log, x.best = r.weighPath(x, upTo)
+	x.log += x.prior
+	x.best.from, x.best.along = k, 0 // the straight line between grades is not so close
+}
+
 // try predicts the readings of a pass with every severity of one, and weighs all so far.
 func (r *ranking) try(x *Ranked, pass int) {
 	x.grades = slices.DeleteFunc(x.grades, func(g *grade) bool { return !r.predict(x, g, pass) })
@@ -437,17 +495,20 @@ func (r *ranking) predict(x *Ranked, g *grade, pass int) bool {
 		if g.x > 0 {
 			faults[0] = faults[0].of(g.x)
 		}
-		g.view = r.viewOf(faults)
+		g.view = r.viewOf(faults, x.stood)
 	}
 	for i := range r.looks {
 		l := &r.looks[i]
 		if r.pass(l) != pass {
 			continue
 		}
-		if l.standing() && !g.view.stand() {
-			return false
+		if l.standing() {
+			if !g.view.stand() {
+				return false
+			}
+			x.stood = g.view.x
 		}
-		g.by[i] = g.view.predict(l, r.share)
+		g.by[i] = g.view.shows(l, r.share)
 	}
 	return true
 }
@@ -466,15 +527,19 @@ func (r *ranking) tried(faults ...Fault) Ranked {
 	return x
 }
 
-func (r *ranking) viewOf(faults []Fault) *view {
+// viewOf is how the net stands with faults in it, looked for from how it stood with one like them; nil: in order.
+func (r *ranking) viewOf(faults []Fault, like []float64) *view {
+	if like == nil {
+		like = r.known
+	}
 	if len(faults) == 0 {
-		return r.net.view(r.known)
+		return r.net.view(like)
 	}
 	bad := make([]int, len(faults))
 	for i, f := range faults {
 		bad[i] = f.part
 	}
-	return r.net.With(faults...).view(r.known, bad...)
+	return r.net.With(faults...).view(like, bad...)
 }
 
 // group numbers those that the readings cannot tell apart, from 0: each is in the group of
@@ -512,11 +577,7 @@ func (r *ranking) apart(a, b *Ranked) float64 {
 	for k := range step {
 		step[k] = a.weighing.at[k] - b.weighing.at[k]
 	}
-	sum := 0.0
-	for _, d := range w.whitened(step) {
-		sum += d * d
-	}
-	return math.Sqrt(sum)
+	return math.Sqrt(squared(w.whitened(step)))
 }
 
 // swingSpread is the share by which a good circuit's frequency varies with what its parts may

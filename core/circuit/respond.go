@@ -6,8 +6,6 @@ import (
 	"math/cmplx"
 	"slices"
 
-	"gonum.org/v1/gonum/blas"
-	"gonum.org/v1/gonum/lapack/lapack64"
 	"gonum.org/v1/gonum/mat"
 )
 
@@ -94,7 +92,8 @@ func (n *Net) Band(rest *Rest, from, to string, hz float64) (Band, bool) {
 type linear struct {
 	*Net
 	g, c *stamps
-	lu   complexLU
+	lu   factors[complex128]
+	all  []complex128 // the equations at a frequency
 }
 
 func (n *Net) linear(x []float64, steep float64) *linear {
@@ -115,7 +114,10 @@ func (n *Net) linear(x []float64, steep float64) *linear {
 // solve answers a frequency, in Hz.
 func (l *linear) solve(hz float64) ([]complex128, bool) {
 	w := 2 * math.Pi * hz
-	a := l.lu.room(l.size)
+	if l.all == nil {
+		l.all, l.lu.order = make([]complex128, l.size*l.size), l.unknowns()
+	}
+	a := l.all
 	for i, g := range l.g.g {
 		a[i] = complex(g, w*l.c.g[i])
 	}
@@ -135,7 +137,8 @@ func (l *linear) solve(hz float64) ([]complex128, bool) {
 		add(e.nodes[0], e.nodes[1], -y)
 		add(e.nodes[1], e.nodes[0], -y)
 	}
-	if !l.lu.factorize() {
+	l.lu.take(l.size, a)
+	if l.lu.factorize(abs1); !l.lu.ok {
 		return nil, false
 	}
 	b := make([]complex128, l.size)
@@ -167,96 +170,7 @@ func (l *linear) moves(x []complex128, node int, hz float64) []float64 {
 	return out
 }
 
-// complexLU factorizes a dense complex matrix in place, with partial pivoting (Golub and
-// Van Loan); gonum has none.
-type complexLU struct {
-	n     int
-	a     []complex128
-	pivot []int
-}
-
-func (f *complexLU) room(n int) []complex128 {
-	if f.n != n {
-		f.n, f.a, f.pivot = n, make([]complex128, n*n), make([]int, n)
-	}
-	return f.a
-}
-
-func (f *complexLU) factorize() bool {
-	n, a := f.n, f.a
-	for k := range n {
-		best := k
-		for i := k + 1; i < n; i++ {
-			if abs1(a[i*n+k]) > abs1(a[best*n+k]) {
-				best = i
-			}
-		}
-		f.pivot[k] = best
-		if abs1(a[best*n+k]) == 0 {
-			return false
-		}
-		if best != k {
-			for j := range n {
-				a[k*n+j], a[best*n+j] = a[best*n+j], a[k*n+j]
-			}
-		}
-		inverse := 1 / a[k*n+k]
-		above := a[k*n+k+1 : (k+1)*n]
-		for i := k + 1; i < n; i++ {
-			m := a[i*n+k] * inverse
-			if m == 0 {
-				continue
-			}
-			a[i*n+k] = m
-			row := a[i*n+k+1 : (i+1)*n]
-			for j, v := range above {
-				row[j] -= m * v
-			}
-		}
-	}
-	return true
-}
-
 func abs1(z complex128) float64 { return math.Abs(real(z)) + math.Abs(imag(z)) }
-
-func (f *complexLU) solve(b []complex128) []complex128 {
-	n, a := f.n, f.a
-	for k, p := range f.pivot {
-		b[k], b[p] = b[p], b[k]
-	}
-	for i := range n {
-		for j, v := range a[i*n : i*n+i] {
-			b[i] -= v * b[j]
-		}
-	}
-	for i := n - 1; i >= 0; i-- {
-		for j := i + 1; j < n; j++ {
-			b[i] -= a[i*n+j] * b[j]
-		}
-		b[i] /= a[i*n+i]
-	}
-	return b
-}
-
-func (f *complexLU) solveTransposed(b []complex128) []complex128 {
-	n, a := f.n, f.a
-	for i := range n {
-		for j := range i {
-			b[i] -= a[j*n+i] * b[j]
-		}
-		b[i] /= a[i*n+i]
-	}
-	for i := n - 1; i >= 0; i-- {
-		for j := i + 1; j < n; j++ {
-			b[i] -= a[j*n+i] * b[j]
-		}
-	}
-	for k := n - 1; k >= 0; k-- {
-		p := f.pivot[k]
-		b[k], b[p] = b[p], b[k]
-	}
-	return b
-}
 
 // Swing is the frequency (Hz) at which a circuit swings by itself, 0 where it does not. It
 // begins as the natural mode that grows fastest about the state of rest; as it grows, it is
@@ -292,13 +206,18 @@ const mostModes = 150
 // growing is the natural mode that grows fastest and swings, as σ + jω.
 func (n *Net) growing(x []float64, steep float64) (complex128, bool) {
 	l := n.linear(x, steep)
-	f := factorize(l.g)
+	f := factorize(l.g, n.unknowns())
 	if !f.ok {
 		return 0, false
 	}
-	// G⁻¹·C, all columns at once
-	lapack64.Getrs(blas.NoTrans, f.general(f.a, f.n), f.general(l.c.g, f.n), f.pivot)
-	m := mat.NewDense(l.size, l.size, l.c.g)
+	m := mat.NewDense(l.size, l.size, nil) // G⁻¹·C
+	for k := range l.size {
+		column := make([]float64, l.size)
+		for i := range column {
+			column[i] = l.c.g[i*l.size+k]
+		}
+		m.SetCol(k, f.solve(column))
+	}
 	var eigen mat.Eigen
 	if !eigen.Factorize(m, mat.EigenNone) {
 		return 0, false

@@ -44,7 +44,7 @@ type solving struct {
 	steep  float64 // share of what transistors and op-amps amplify small signals by
 
 	st *stamps
-	lu factors
+	lu factors[float64]
 }
 
 const (
@@ -104,7 +104,8 @@ func (n *Net) settle(near []float64) ([]float64, bool) {
 
 // solving begins a search.
 func (n *Net) solving() *solving {
-	return &solving{Net: n, gmin: leastGmin, share: 1, steep: 1, held: make([]float64, 2*len(n.elements)), st: newStamps(n.size)}
+	return &solving{Net: n, gmin: leastGmin, share: 1, steep: 1, held: make([]float64, 2*len(n.elements)), st: newStamps(n.size),
+		lu: factors[float64]{order: n.unknowns()}}
 }
 
 // along follows a solution while something is changed from 0 to 1, by as large steps as
@@ -142,7 +143,8 @@ func (s *solving) newton(x []float64) ([]float64, bool) {
 	}
 	for range mostSteps {
 		limited := s.assemble(x)
-		if s.lu.take(s.st); !s.lu.ok {
+		s.lu.take(s.st.n, s.st.g)
+		if s.lu.factorize(math.Abs); !s.lu.ok {
 			return nil, false
 		}
 		next := s.lu.solve(s.st.b)

@@ -991,6 +991,7 @@ export interface CircuitFault {
 part: string
 what: string
 share: number
+as?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
