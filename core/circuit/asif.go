@@ -65,4 +65,10 @@ func (r *ranking) fit() {
 		r.asIf = append(r.asIf, a)
 	}
 	slices.SortStableFunc(r.asIf, func(a, b AsIf) int { return cmp.Compare(b.score, a.score) })
+	said := map[string]bool{} // more or less than it should be, a part is told of once
+	r.asIf = slices.DeleteFunc(r.asIf, func(a AsIf) bool {
+		before := said[a.Part]
+		said[a.Part] = true
+		return before
+	})
 }

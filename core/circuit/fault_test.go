@@ -150,6 +150,16 @@ func TestAsIf(t *testing.T) {
 		if len(problems) > 0 {
 			t.Fatal(problems)
 		}
+		for i, a := range d.AsIf {
+			if slices.ContainsFunc(d.AsIf[:i], func(b AsIf) bool { return a.Part == b.Part }) {
+				t.Errorf("%s: %s is told of twice", x.family, a.Part)
+			}
+		}
+		for i := range d.Ranked {
+			if slices.ContainsFunc(d.Ranked[:i], func(b Ranked) bool { return d.Ranked[i].Says == b.Says }) {
+				t.Errorf("%s: %s is ranked twice", x.family, d.Ranked[i].Says)
+			}
+		}
 		k := slices.IndexFunc(d.AsIf, func(a AsIf) bool { return a.Part == x.part })
 		if k < 0 || d.AsIf[k].Nearest != x.fitted || !d.AsIf[k].Fitted {
 			t.Errorf("%s: %+v", x.family, d.AsIf)

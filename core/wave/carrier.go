@@ -23,6 +23,7 @@ const (
 	// A carrier is looked for where there are so many periods of it, and what
 	// modulates it is slower by a factor.
 	leastCarrier, leastSlower = 40, 3.5
+	leastTurns                = 1.4 // periods of what modulates
 	leastDepth, mostDepth     = 0.03, 1.05
 	clearlyModulated          = 0.7  // share of the envelope's changes that one tone has
 	evenEnvelope              = 0.15 // how much the amplitude of an FM carrier may vary
@@ -35,7 +36,7 @@ const (
 //
 // Long: one pass, whose steps need what those before found.
 func demodulate(x []float64, mean, omega, rate float64) (carrier, bool) {
-	n := powerOfTwo(min(len(x), carrierLength))
+	n := min(len(x), carrierLength)
 	if omega <= 0 || omega*float64(n)/(2*math.Pi) < leastCarrier {
 		return carrier{}, false
 	}
@@ -106,7 +107,7 @@ func varies(v []float64, most float64) (tone, float64) {
 		return tone{}, 0
 	}
 	t, ok := fitTone(v, peakOmega(v, l.mean))
-	if !ok || t.omega > most || t.omega*float64(len(v)) < 4*math.Pi {
+	if !ok || t.omega > most || t.omega*float64(len(v)) < leastTurns*2*math.Pi {
 		return tone{}, 0
 	}
 	return t, t.amplitude() * t.amplitude() / 2 / (l.ac * l.ac)

@@ -46,6 +46,7 @@ const (
 	levelDB   = 2.0
 	absentDB  = 40.0
 	sameHz    = 0.01
+	sureHz    = 0.0005
 	clipWidth = 1.35 // how much wider than a sine's a top is
 	deadSlope = 0.7  // of a sine's at its crossings
 	someShare = 0.02 // of the signal's rms: residuals above it are seen
@@ -185,6 +186,9 @@ func (r *Reference) folded(seen seen) (folded, bool) {
 	if !ok {
 		return folded{}, false
 	}
+	if seen.kind == Tone {
+		omega = seen.tone.surer(r.Samples).omega
+	}
 	f := fold(r.Samples, omega, r.Rate)
 	return f, f.restRMS < 0.5*f.ac
 }
@@ -249,7 +253,7 @@ func (c *comparing) repeating(seen seen, r *folded) {
 			c.absent(seen)
 			return
 		}
-		omega = t.omega
+		omega = t.surer(c.got.Samples).omega
 	} else {
 		var ok bool
 		if omega, ok = repeatsAt(c.got.Samples, c.l, c.rate, r.hz); !ok {
@@ -281,9 +285,9 @@ func (c *comparing) repeating(seen seen, r *folded) {
 		c.shape(&f, r)
 	} else {
 		c.edges(&f, r)
-		f.calm()
-		r.calm()
 	}
+	f.calm()
+	r.calm()
 	// What the reference has of it too is no defect, be it its own noise, which grows
 	// and falls with the signal, or the instrument's, which does not.
 	c.besides(&f, r.amplitude, r.restRMS*max(f.amplitude/r.amplitude, 1))
@@ -295,7 +299,16 @@ func (c *comparing) repeating(seen seen, r *folded) {
 // repeatsAt finds the frequency (radians a sample) at which a waveform that is no
 // sine repeats: where it crosses its middle, or else near a frequency that is due
 // (Hz; zero: none).
-func repeatsAt(x []float64, l levels, rate, due float64) (omega float64, ok bool) {
+func repeatsAt(x []float64, l levels, rate, due float64) (float64, bool) {
+	omega, sure, ok := repeatsNear(x, l, rate, due)
+	if ok && !sure {
+		omega = together(x, omega)
+	}
+	return omega, ok
+}
+
+// repeatsNear is so, and whether it is sure: by crossings that hardly differ, as those of edges do.
+func repeatsNear(x []float64, l levels, rate, due float64) (omega float64, sure, ok bool) {
 	part := x[:min(len(x), fitLength)]
 	line := func(hz, least float64) (omega float64, ok bool) {
 		if hz <= 0 || hz >= rate/2 {
@@ -304,7 +317,7 @@ func repeatsAt(x []float64, l levels, rate, due float64) (omega float64, ok bool
 		t, ok := fitTone(part, 2*math.Pi*hz/rate)
 		return t.omega, ok && math.Abs(t.omega*rate/(2*math.Pi*hz)-1) < sameHz && t.amplitude() > least*l.ac
 	}
-	if hz, _, crosses := crossings(part, l, rate); crosses {
+	if hz, spread, crosses := crossings(part, l, rate); crosses {
 		// What rings may cross its middle several times in a period: then there is a
 		// line below.
 		const least = 0.1 // amplitude over the rms of all
@@ -315,14 +328,18 @@ func repeatsAt(x []float64, l levels, rate, due float64) (omega float64, ok bool
 				continue
 			}
 			if omega, ok = line(hz/times, least); ok {
-				return omega, true
+				return omega, false, true
 			}
 		}
+		if spread < sureHz*hz && hz < rate/2 { // a sine that is fitted to few periods of it goes astray
+			return 2 * math.Pi * hz / rate, true, true
+		}
 		if omega, ok = line(hz, least); ok {
-			return omega, true
+			return omega, false, true
 		}
 	}
-	return line(due, 0.05)
+	omega, ok = line(due, 0.05)
+	return omega, false, ok
 }
 
 // remaining is the rms of what differs from the reference at the same level, within

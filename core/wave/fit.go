@@ -224,3 +224,85 @@ func harmonics(x []float64, omega float64, most int) (amplitudes, rest []float64
 	}
 	return amplitudes, rest, true
 }
+
+const (
+	// fewPeriods are those up to which a line by itself, or crossings, give a frequency less well than all harmonics
+	// together do, and fewSamples how many of the samples are looked at for it.
+	fewPeriods, fewSamples = 25, 1 << 12
+	// nearPeriods is how far off the first estimate may be: a share of a period over the whole.
+	nearPeriods = 0.35
+	// farBetter is how much less is left by a frequency that is a whole part of another.
+	farBetter = 0.4
+	// pulling is how much harmonics have to be of a tone to pull it, and mostlyHarmonics the share of what it leaves
+	// down to which they explain most of that.
+	pulling, mostlyHarmonics = 0.05, 0.5
+	// seenLeft is the share of a waveform from which on what is left tells of another frequency.
+	seenLeft = 0.02
+)
+
+// together fits a frequency (radians a sample) and its first harmonics at once, from an estimate: a waveform that is no
+// sine pulls a single sine that is fitted to few periods of it. What is left is the least at the frequency.
+// Where half of it or a third fits far better, it is that.
+func together(x []float64, omega float64) float64 {
+	best, left := fitTogether(x, omega)
+	n := min(len(x), fewSamples)
+	if omega*float64(n) > fewPeriods*2*math.Pi || left < seenLeft*sumUp(x[:n]).ac {
+		return best
+	}
+	for _, divided := range []float64{2, 3} {
+		if sub, l := fitTogether(x, omega/divided); l < farBetter*left && sub*float64(min(len(x), fewSamples)) > 2*math.Pi*leastTurns {
+			best, left = sub, l
+		}
+	}
+	return best
+}
+
+// surer is a tone at the frequency that it and its harmonics have together, where these are strong, and it alone would be
+// pulled by them.
+func (t tone) surer(x []float64) tone {
+	if t.residual < pulling*t.amplitude() {
+		return t
+	}
+	if omega, left := fitTogether(x, t.omega); left < mostlyHarmonics*t.residual {
+		return fitAt(x, omega)
+	}
+	return t
+}
+
+func fitTogether(x []float64, omega float64) (found, remains float64) {
+	x = x[:min(len(x), fewSamples)]
+	periods := omega * float64(len(x)) / (2 * math.Pi)
+	if periods > fewPeriods || periods < 1.2 {
+		return omega, math.Inf(1)
+	}
+	left := func(w float64) float64 {
+		_, rest, ok := harmonics(x, w, mostHarmonics)
+		if !ok {
+			return math.Inf(1)
+		}
+		return sumUp(rest).rms
+	}
+	const grid, golden = 9, 0.618034
+	reach := min(nearPeriods/periods, 0.12)
+	at := func(k int) float64 { return omega * (1 + reach*(2*float64(k)/(grid-1)-1)) }
+	best, least := (grid-1)/2, math.Inf(1)
+	for k := range grid {
+		if l := left(at(k)); l < least {
+			best, least = k, l
+		}
+	}
+	low, high := at(max(best-1, 0)), at(min(best+1, grid-1))
+	a, b := high-golden*(high-low), low+golden*(high-low)
+	for la, lb := left(a), left(b); high-low > 1e-7*omega; {
+		if la < lb {
+			high, b, lb = b, a, la
+			a = high - golden*(high-low)
+			la = left(a)
+		} else {
+			low, a, la = a, b, lb
+			b = low + golden*(high-low)
+			lb = left(b)
+		}
+	}
+	return (low + high) / 2, min(left(a), left(b))
+}

@@ -3,8 +3,11 @@ package wave
 import (
 	"fmt"
 	"math"
+	"math/cmplx"
 	"slices"
 	"strings"
+
+	"gonum.org/v1/gonum/dsp/fourier"
 
 	"steptrace/core/quantity"
 )
@@ -85,7 +88,7 @@ func (c *comparing) shape(f, r *folded) {
 	up, down := width(f.period, top), width(f.period, bottom)
 	refUp, refDown := max(width(r.period, slices.Max(r.period)), 1), max(width(r.period, slices.Min(r.period)), 1)
 	flatUp, flatDown := up > clipWidth*refUp, down > clipWidth*refDown
-	excess := math.Sqrt(max(f.thd*f.thd-r.thd*r.thd, 0))
+	excess := f.unlike(r, c.laid.shift)
 	at := func(v float64) string { return written(v, c.got.Unit) + c.nearRail(v) }
 	const says = "its %s flat for %.1f times as long as a sine's, at %s"
 	switch {
@@ -130,6 +133,19 @@ func (c *comparing) nearRail(v float64) string {
 	return best
 }
 
+// unlike is the share of a period's first harmonics that a reference's, laid under it at its own level, does not have.
+func (f *folded) unlike(r *folded, shift float64) float64 {
+	fft := fourier.NewFFT(foldBins)
+	a, b := fft.Coefficients(nil, f.period), fft.Coefficients(nil, r.period)
+	gain, sum := cmplx.Abs(a[1])/max(cmplx.Abs(b[1]), 1e-300), 0.0
+	for k := 2; k <= mostHarmonics; k++ {
+		due := b[k] * cmplx.Rect(gain, -2*math.Pi*float64(k)*shift/foldBins)
+		d := cmplx.Abs(a[k]-due) / cmplx.Abs(a[1])
+		sum += d * d
+	}
+	return math.Sqrt(sum)
+}
+
 // crossing is the least slope where the period crosses its middle, as a share of a
 // sine's of the same fundamental.
 func (f *folded) crossing() float64 {
@@ -169,6 +185,9 @@ func (c *comparing) besides(f *folded, due, usual float64) {
 		c.found(Oscillation, share, "%.2g %% of it is a tone of its own at %s", 100*share, quantity.Rounded(hz(k), quantity.Hertz))
 		return
 	}
+	if c.bursts(f, spectrum, share) {
+		return
+	}
 	fourth := 0.0
 	for _, v := range f.rest {
 		fourth += v * v * v * v
@@ -178,4 +197,62 @@ func (c *comparing) besides(f *folded, due, usual float64) {
 		return
 	}
 	c.found(Noise, share, "%.2g %% of it is noise", 100*share)
+}
+
+// Bursts: what swings far above the signal, with most of its power in a narrow band, all along or at one place of the
+// period.
+const (
+	farAbove  = 8.0  // times the fundamental
+	bandShare = 0.25 // of the frequency, either way
+	inBand    = 0.55 // of the power
+)
+
+// bursts names an oscillation that comes and goes with the signal; true where there is one.
+func (c *comparing) bursts(f *folded, spectrum lineSpectrum, share float64) bool {
+	top, _ := spectrum.strongest()
+	hz := float64(top) * c.rate / float64(spectrum.n)
+	if f.hz <= 0 || hz < farAbove*f.hz {
+		return false
+	}
+	band := 0.0
+	for k := int(float64(top) * (1 - bandShare)); k <= min(int(float64(top)*(1+bandShare)), len(spectrum.power)-1); k++ {
+		band += spectrum.power[k]
+	}
+	if band < inBand*spectrum.sum {
+		return false
+	}
+	// Where in the period it is, and what the signal does there.
+	var turn complex128
+	var power [foldBins]float64
+	for i, v := range f.rest {
+		k := int(phaseOf(i, f.omega)) % foldBins
+		power[k] += v * v
+		turn += cmplx.Rect(v*v, 2*math.Pi*float64(k)/foldBins)
+	}
+	all := 0.0
+	for _, p := range power {
+		all += p
+	}
+	where := ", all along"
+	if cmplx.Abs(turn) > 0.35*all {
+		at := int(math.Mod(cmplx.Phase(turn)/(2*math.Pi)+1, 1) * foldBins)
+		where = ", where the signal is " + f.standing(at)
+	}
+	c.found(Oscillation, share, "%.2g %% of it swings at about %s%s", 100*share, quantity.Rounded(hz, quantity.Hertz), where)
+	return true
+}
+
+// standing says what a period does at one of its bins.
+func (f *folded) standing(at int) string {
+	high, low := slices.Max(f.period), slices.Min(f.period)
+	const near, aside = 0.2, 12 // of the height from an end; bins
+	switch v := f.period[at%foldBins]; {
+	case v > high-near*(high-low):
+		return "at its top"
+	case v < low+near*(high-low):
+		return "at its bottom"
+	case f.period[(at+aside)%foldBins] > f.period[(at-aside+foldBins)%foldBins]:
+		return "on its way up"
+	}
+	return "on its way down"
 }

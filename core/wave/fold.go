@@ -103,8 +103,13 @@ func (f *folded) calm() {
 		low, high = min(low, v), max(high, v)
 	}
 	var edge [foldBins]bool
+	changes := make([]float64, foldBins)
+	for k := range changes {
+		changes[k] = math.Abs(f.period[(k+1)%foldBins] - f.period[k])
+	}
+	usual := median(changes) // where all of it is noise, nothing is an edge
 	for k := range foldBins {
-		if math.Abs(f.period[(k+1)%foldBins]-f.period[k]) > steep*(high-low) {
+		if changes[k] > max(steep*(high-low), 6*usual) {
 			for d := -near; d <= near+1; d++ {
 				edge[(k+d+foldBins)%foldBins] = true
 			}

@@ -149,6 +149,7 @@ func (ch *Channel) Measure(rate float64, site Site) Figures {
 		pilotFigures(ch, rate, site.Pilot, add)
 		return f
 	case Tone:
+		seen.tone = seen.tone.surer(part)
 		rest := seen.tone.figures(part, rate, ch.Unit, add)
 		humFigures(rest, rate, site.Mains, ch.Unit, add)
 		hz = seen.tone.omega * rate / (2 * math.Pi)
@@ -163,6 +164,9 @@ func (ch *Channel) Measure(rate float64, site Site) Figures {
 		var sure float64
 		var periodic bool
 		if hz, sure, periodic = crossings(x, l, rate); periodic {
+			if omega, ok := repeatsAt(x, l, rate, 0); ok {
+				hz = omega * rate / (2 * math.Pi)
+			}
 			add("frequency", "frequency", hz, "Hz", sure, "mean of the crossings of the middle, with hysteresis")
 			add("period", "period", 1/hz, "s", sure/hz/hz, "from the frequency")
 		} else {
