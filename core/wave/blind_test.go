@@ -162,7 +162,7 @@ func TestBlindFigures(t *testing.T) {
 			}
 		}
 	}
-	tell(t, "figures", right, all, 0.95)
+	tell(t, "figures", right, all, 0.975)
 }
 
 func tell(t *testing.T, what string, right, all map[string]int, least float64) {
@@ -300,7 +300,7 @@ func TestBlindDefects(t *testing.T) {
 			}
 		}
 	}
-	tell(t, "defects", right, all, 0.9)
+	tell(t, "defects", right, all, 0.97)
 	right, all = map[string]int{}, map[string]int{}
 	for _, make := range sources {
 		for range trial.Runs(80) {
@@ -318,7 +318,7 @@ func TestBlindDefects(t *testing.T) {
 			}
 		}
 	}
-	tell(t, "healthy pairs", right, all, 0.95)
+	tell(t, "healthy pairs", right, all, 0.96)
 }
 
 func kindsOf(c wave.Comparison) string {

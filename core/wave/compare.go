@@ -282,6 +282,9 @@ func (c *comparing) repeating(seen seen, r *folded) {
 		return // what else shows comes from that
 	}
 	if kind == Tone {
+		if c.bursting(&f, r) {
+			return
+		}
 		c.shape(&f, r)
 	} else {
 		c.edges(&f, r)
@@ -331,7 +334,8 @@ func repeatsNear(x []float64, l levels, rate, due float64) (omega float64, sure,
 				return omega, false, true
 			}
 		}
-		if spread < sureHz*hz && hz < rate/2 { // a sine that is fitted to few periods of it goes astray
+		// A sine that is fitted to few periods of it goes astray; over many it is far surer.
+		if few := hz*float64(len(part))/rate < fewPeriods; few && spread < sureHz*hz && hz < rate/2 {
 			return 2 * math.Pi * hz / rate, true, true
 		}
 		if omega, ok = line(hz, least); ok {
@@ -367,6 +371,13 @@ func toneNear(x []float64, l levels, due float64) (tone, bool) {
 	expected, okDue := tone{}, false
 	if due < 0.5 {
 		expected, okDue = fitTone(x, 2*math.Pi*due)
+	}
+	// Of few periods a line lies as near to what is due as to what is there.
+	if beside := math.Abs(strongest.omega/expected.omega - 1); ok && okDue && beside < 0.35 &&
+		strongest.omega*float64(len(x)) < fewPeriods*2*math.Pi {
+		_, one := fitTogether(x, strongest.omega)
+		_, other := fitTogether(x, expected.omega)
+		okDue = other < 2*one
 	}
 	if okDue && math.Abs(expected.omega/(2*math.Pi*due)-1) < sameHz && (!ok || expected.amplitude() > 0.15*strongest.amplitude()) {
 		return expected, expected.amplitude() > 0.02*l.ac

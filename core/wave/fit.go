@@ -246,7 +246,7 @@ const (
 func together(x []float64, omega float64) float64 {
 	best, left := fitTogether(x, omega)
 	n := min(len(x), fewSamples)
-	if omega*float64(n) > fewPeriods*2*math.Pi || left < seenLeft*sumUp(x[:n]).ac {
+	if omega*float64(len(x)) > fewPeriods*2*math.Pi || left < seenLeft*sumUp(x[:n]).ac {
 		return best
 	}
 	for _, divided := range []float64{2, 3} {
@@ -270,9 +270,12 @@ func (t tone) surer(x []float64) tone {
 }
 
 func fitTogether(x []float64, omega float64) (found, remains float64) {
+	if omega*float64(len(x)) > fewPeriods*2*math.Pi { // all of x: a part of it would tell less
+		return omega, math.Inf(1)
+	}
 	x = x[:min(len(x), fewSamples)]
 	periods := omega * float64(len(x)) / (2 * math.Pi)
-	if periods > fewPeriods || periods < 1.2 {
+	if periods < 1.2 {
 		return omega, math.Inf(1)
 	}
 	left := func(w float64) float64 {

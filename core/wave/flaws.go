@@ -185,7 +185,7 @@ func (c *comparing) besides(f *folded, due, usual float64) {
 		c.found(Oscillation, share, "%.2g %% of it is a tone of its own at %s", 100*share, quantity.Rounded(hz(k), quantity.Hertz))
 		return
 	}
-	if c.bursts(f, spectrum, share) {
+	if c.bursts(f, f.rest, share, farAbove) {
 		return
 	}
 	fourth := 0.0
@@ -203,15 +203,34 @@ func (c *comparing) besides(f *folded, due, usual float64) {
 // period.
 const (
 	farAbove  = 8.0  // times the fundamental
+	inStep    = 16.0 // so many where it may be in step with it, and no harmonic of what is cut off
 	bandShare = 0.25 // of the frequency, either way
 	inBand    = 0.55 // of the power
 )
 
+// bursting looks for an oscillation in what a tone and its harmonics leave, be it in step with them or not.
+func (c *comparing) bursting(f, r *folded) bool {
+	left := func(x []float64, rate float64, of *folded) ([]float64, float64) {
+		x = x[:min(len(x), harmonicFit)]
+		_, rest, ok := harmonics(x, 2*math.Pi*of.hz/rate, mostHarmonics)
+		if !ok {
+			return nil, 0
+		}
+		return rest, sumUp(rest).rms
+	}
+	rest, rms := left(c.got.Samples, c.rate, f)
+	_, usual := left(c.ref.Samples, c.ref.Rate, r)
+	usual *= f.amplitude / max(r.amplitude, 1e-300)
+	share := math.Sqrt(max(rms*rms-usual*usual, 0)) / (f.amplitude / math.Sqrt2)
+	return rest != nil && share > someShare && c.bursts(f, rest, share, inStep)
+}
+
 // bursts names an oscillation that comes and goes with the signal; true where there is one.
-func (c *comparing) bursts(f *folded, spectrum lineSpectrum, share float64) bool {
+func (c *comparing) bursts(f *folded, rest []float64, share, above float64) bool {
+	spectrum := lines(rest)
 	top, _ := spectrum.strongest()
 	hz := float64(top) * c.rate / float64(spectrum.n)
-	if f.hz <= 0 || hz < farAbove*f.hz {
+	if f.hz <= 0 || hz < above*f.hz {
 		return false
 	}
 	band := 0.0
@@ -223,15 +242,10 @@ func (c *comparing) bursts(f *folded, spectrum lineSpectrum, share float64) bool
 	}
 	// Where in the period it is, and what the signal does there.
 	var turn complex128
-	var power [foldBins]float64
-	for i, v := range f.rest {
-		k := int(phaseOf(i, f.omega)) % foldBins
-		power[k] += v * v
-		turn += cmplx.Rect(v*v, 2*math.Pi*float64(k)/foldBins)
-	}
 	all := 0.0
-	for _, p := range power {
-		all += p
+	for i, v := range rest {
+		turn += cmplx.Rect(v*v, 2*math.Pi*phaseOf(i, f.omega)/foldBins)
+		all += v * v
 	}
 	where := ", all along"
 	if cmplx.Abs(turn) > 0.35*all {

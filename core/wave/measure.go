@@ -338,23 +338,39 @@ func written(value float64, u string) string {
 // crossings measures the frequency of a waveform that is no sine by the times at
 // which it rises through its middle, having been below by a tenth before.
 func crossings(x []float64, l levels, rate float64) (hz, sure float64, ok bool) {
-	times := risings(x, l.mean, 0.1*(l.high-l.low))
-	n := len(times)
-	if n < 3 || times[n-1]-times[0] < float64(len(x))/2 { // what swings for a while does not repeat
+	hysteresis := 0.1 * (l.high - l.low)
+	up := risings(x, l.mean, hysteresis)
+	n := len(up)
+	var lengths []float64
+	for i := 1; i < n; i++ {
+		lengths = append(lengths, up[i]-up[i-1])
+	}
+	switch {
+	case n > 2 && up[n-1]-up[0] >= float64(len(x))/2: // what swings for a while does not repeat
+	case n == 2: // of two periods it has to say the same on the way down
+		down := fallings(x, l.mean, hysteresis)
+		if len(down) != 2 && len(down) != 3 || lengths[0] < float64(len(x))/3 || math.Abs((down[1]-down[0])/lengths[0]-1) > sameHz {
+			return 0, 0, false
+		}
+		lengths = append(lengths, down[1]-down[0])
+	default:
 		return 0, 0, false
 	}
-	period := (times[n-1] - times[0]) / float64(n-1)
-	spread := 0.0
-	for i := 1; i < n; i++ {
-		d := times[i] - times[i-1] - period
-		spread += d * d
-	}
-	spread = math.Sqrt(spread / float64(n-1))
+	period, spread := sumUp(lengths).mean, sumUp(lengths).ac
 	if spread > 0.5*period {
 		return 0, 0, false // there is no period
 	}
 	hz = rate / period
-	return hz, hz * spread / period / float64(n-1), true
+	return hz, hz * spread / period / float64(len(lengths)), true
+}
+
+// fallings are the risings of a waveform turned over.
+func fallings(x []float64, level, hysteresis float64) []float64 {
+	turned := make([]float64, len(x))
+	for i, v := range x {
+		turned[i] = -v
+	}
+	return risings(turned, -level, hysteresis)
 }
 
 // RMS is the level without DC.
