@@ -38,6 +38,11 @@ type scope struct {
 	count   int
 }
 
+// String tells of it where something went wrong.
+func (s scope) String() string {
+	return fmt.Sprintf("%.1f periods, %d bits filled %.2f, %d samples", s.periods, s.bits, s.fill, s.count)
+}
+
 // newScope is one of any sort.
 func newScope(rng *rand.Rand) scope {
 	return scope{
@@ -157,7 +162,7 @@ func TestBlindFigures(t *testing.T) {
 				if ok && off <= within {
 					right[name]++
 				} else if testing.Verbose() {
-					t.Logf("%s: %.4g (%t, %s) for %.4g; %.1f periods, %d bits filled %.2f, %d samples", name, got.Value, ok, f.Kind, due, s.periods, s.bits, s.fill, s.count)
+					t.Logf("%s: %.4g (%t, %s) for %.4g; %v", name, got.Value, ok, f.Kind, due, s)
 				}
 			}
 		}
@@ -295,7 +300,7 @@ func TestBlindDefects(t *testing.T) {
 				if ok && len(c.Defects) > 0 && c.Defects[0].Kind == d.kind {
 					right[name]++
 				} else if testing.Verbose() {
-					t.Logf("%s: %s; %.1f periods, %d bits filled %.2f, %d samples (%.1f, %d)", name, kindsOf(c), b.periods, b.bits, b.fill, b.count, a.periods, a.bits)
+					t.Logf("%s: %s; %v (%v)", name, kindsOf(c), b, a)
 				}
 			}
 		}
@@ -314,7 +319,7 @@ func TestBlindDefects(t *testing.T) {
 			if ok && len(c.Defects) == 0 {
 				right[x.name]++
 			} else if testing.Verbose() {
-				t.Logf("healthy %s: %s %v; %.1f periods, %d bits filled %.2f, %d samples (%.1f, %d)", x.name, kindsOf(c), ok, b.periods, b.bits, b.fill, b.count, a.periods, a.bits)
+				t.Logf("healthy %s: %s %v; %v (%v)", x.name, kindsOf(c), ok, b, a)
 			}
 		}
 	}

@@ -285,3 +285,25 @@ func TestReadingStopsWhenNobodyWaits(t *testing.T) {
 		t.Errorf("given up only after %s", took)
 	}
 }
+
+// A cell that cannot be read in the middle of a table parts it: what stands before is not taken for a heading without a
+// word.
+func TestABadCellIsSaid(t *testing.T) {
+	var text strings.Builder
+	text.WriteString("time,volts\n")
+	for i := range 500 {
+		if i == 99 {
+			text.WriteString("0.00099,12,x\n")
+			continue
+		}
+		fmt.Fprintf(&text, "%.5f,%.3f\n", float64(i)*1e-5, math.Sin(float64(i)/20))
+	}
+	c, err := Read(context.Background(), []byte(text.String()), Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	const want = "Lines 2 to 100 hold numbers too and are left out, for line 101 cannot be read"
+	if said := strings.Join(c.Understood, " "); !strings.Contains(said, want) {
+		t.Errorf("%s", said)
+	}
+}

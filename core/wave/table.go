@@ -54,6 +54,7 @@ func readTable(ctx context.Context, data []byte, o Options) (*Capture, error) {
 		return nil, err
 	}
 	c := &Capture{from: &t}
+	t.sayLeftOut(c)
 	columns, err := t.samples(ctx, c)
 	if err != nil {
 		return nil, err
@@ -115,6 +116,31 @@ func (t *table) begin(o Options) error {
 		}
 	}
 	return nil
+}
+
+// sayLeftOut says what stands before the samples and looks like samples too: a line that cannot be read parts them.
+func (t *table) sayLeftOut(c *Capture) {
+	row := make([]float64, 0, maxChannels+1)
+	first, last, count := -1, -1, 0
+	for i, line := range t.head {
+		var ok bool
+		if row, ok = t.shape.numbers([]byte(line), row[:0]); ok && len(row) == t.shape.columns {
+			if first < 0 {
+				first = i
+			}
+			last = i
+			count++
+		}
+	}
+	if count < 2 || last+1 >= len(t.head) {
+		return
+	}
+	broken := strings.TrimSpace(t.head[last+1])
+	if len(broken) > 40 {
+		broken = broken[:40] + "…"
+	}
+	c.say("Lines %d to %d hold numbers too and are left out, for line %d cannot be read: %q. Mend it to have all.",
+		first+1, last+1, last+2, broken)
 }
 
 // fits looks how well a table is written so: the first line of the longest run of
