@@ -46,7 +46,8 @@ func (s scope) String() string {
 // newScope is one of any sort.
 func newScope(rng *rand.Rand) scope {
 	return scope{
-		rng: rng, periods: 2 * math.Pow(10, rng.Float64()), bits: 8 + rng.IntN(9), fill: 0.3 + 0.6*rng.Float64(), noise: 0.2 + 0.6*rng.Float64(),
+		rng: rng, periods: 2 * math.Pow(10, rng.Float64()), bits: 8 + rng.IntN(9),
+		fill: 0.3 + 0.6*rng.Float64(), noise: 0.2 + 0.6*rng.Float64(),
 		count: 500 + rng.IntN(2000),
 	}
 }
@@ -150,7 +151,10 @@ func TestBlindFigures(t *testing.T) {
 			for key, due := range x.due {
 				got, ok := f.Find(key)
 				off := math.Abs(got.Value - due)
-				within := map[string]float64{"pp": 0.03*due + 5*step, "ac": 0.02*due + step, "mean": 0.02*math.Abs(due) + step, "frequency": 0.004 * due, "duty": 0.015, "carrier": 0.004 * due, "depth": 0.04}[key]
+				within := map[string]float64{
+					"pp": 0.03*due + 5*step, "ac": 0.02*due + step, "mean": 0.02*math.Abs(due) + step,
+					"frequency": 0.004 * due, "duty": 0.015, "carrier": 0.004 * due, "depth": 0.04,
+				}[key]
 				if key == "mean" || key == "ac" { // a piece of a period more than whole ones moves them
 					within += 0.35 * math.Max(x.due["pp"], 2*x.due["ac"]) / s.periods
 				}
