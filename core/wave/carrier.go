@@ -36,7 +36,7 @@ const (
 //
 // Long: one pass, whose steps need what those before found.
 func demodulate(x []float64, mean, omega, rate float64) (carrier, bool) {
-	n := min(len(x), carrierLength)
+	n := quickLength(min(len(x), carrierLength))
 	if omega <= 0 || omega*float64(n)/(2*math.Pi) < leastCarrier {
 		return carrier{}, false
 	}

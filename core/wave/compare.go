@@ -46,10 +46,11 @@ const (
 	levelDB   = 2.0
 	absentDB  = 40.0
 	sameHz    = 0.01
-	sureHz    = 0.0005
-	clipWidth = 1.35 // how much wider than a sine's a top is
-	deadSlope = 0.7  // of a sine's at its crossings
-	someShare = 0.02 // of the signal's rms: residuals above it are seen
+	sureHz    = 0.0005 // crossings that differ by less tell a frequency by themselves
+	confused  = 0.35   // how far apart two lines of few periods may be taken for one another
+	clipWidth = 1.35   // how much wider than a sine's a top is
+	deadSlope = 0.7    // of a sine's at its crossings
+	someShare = 0.02   // of the signal's rms: residuals above it are seen
 	thdShare  = 0.02
 	outShare  = 0.35 // of the usual amplitude: below it the signal is out
 	outTime   = 0.01 // for this share of the time
@@ -302,7 +303,7 @@ func (c *comparing) repeating(seen seen, r *folded) {
 // repeatsAt finds the frequency (radians a sample) at which a waveform that is no
 // sine repeats: where it crosses its middle, or else near a frequency that is due
 // (Hz; zero: none).
-func repeatsAt(x []float64, l levels, rate, due float64) (float64, bool) {
+func repeatsAt(x []float64, l levels, rate, due float64) (omega float64, ok bool) {
 	omega, sure, ok := repeatsNear(x, l, rate, due)
 	if ok && !sure {
 		omega = together(x, omega)
@@ -335,8 +336,8 @@ func repeatsNear(x []float64, l levels, rate, due float64) (omega float64, sure,
 			}
 		}
 		// A sine that is fitted to few periods of it goes astray; over many it is far surer.
-		if few := hz*float64(len(part))/rate < fewPeriods; few && spread < sureHz*hz && hz < rate/2 {
-			return 2 * math.Pi * hz / rate, true, true
+		if omega = 2 * math.Pi * hz / rate; few(part, omega) && spread < sureHz*hz && hz < rate/2 {
+			return omega, true, true
 		}
 		if omega, ok = line(hz, least); ok {
 			return omega, false, true
@@ -373,8 +374,7 @@ func toneNear(x []float64, l levels, due float64) (tone, bool) {
 		expected, okDue = fitTone(x, 2*math.Pi*due)
 	}
 	// Of few periods a line lies as near to what is due as to what is there.
-	if beside := math.Abs(strongest.omega/expected.omega - 1); ok && okDue && beside < 0.35 &&
-		strongest.omega*float64(len(x)) < fewPeriods*2*math.Pi {
+	if apart := math.Abs(strongest.omega/expected.omega - 1); ok && okDue && apart < confused && few(x, strongest.omega) {
 		_, one := fitTogether(x, strongest.omega)
 		_, other := fitTogether(x, expected.omega)
 		okDue = other < 2*one

@@ -101,22 +101,7 @@ func fitDecay(x []float64, omega float64) (tau, share float64) {
 			best, at = s, p
 		}
 	}
-	g := (math.Sqrt(5) - 1) / 2
-	a, b := at-(hi-lo)/steps, at+(hi-lo)/steps
-	c, d := b-g*(b-a), a+g*(b-a)
-	fc, fd := of(c), of(d)
-	for b-a > 1e-7 {
-		if fc > fd {
-			b, d, fd = d, c, fc
-			c = b - g*(b-a)
-			fc = of(c)
-		} else {
-			a, c, fc = c, d, fd
-			d = a + g*(b-a)
-			fd = of(d)
-		}
-	}
-	p := (a + b) / 2
+	p, _ := leastBetween(func(logTau float64) float64 { return -of(logTau) }, at-(hi-lo)/steps, at+(hi-lo)/steps, 1e-7)
 	return math.Exp(p), of(p)
 }
 

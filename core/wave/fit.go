@@ -14,6 +14,7 @@ type tone struct {
 	omega        float64 // radians a sample
 	a, b, offset float64
 	residual     float64
+	together     bool // its frequency is that of its harmonics too
 }
 
 // amplitude is the tone's peak.
@@ -227,10 +228,13 @@ func harmonics(x []float64, omega float64, most int) (amplitudes, rest []float64
 
 const (
 	// fewPeriods are those up to which a line by itself, or crossings, give a frequency less well than all harmonics
-	// together do, and fewSamples how many of the samples are looked at for it.
-	fewPeriods, fewSamples = 25, 1 << 12
-	// nearPeriods is how far off the first estimate may be: a share of a period over the whole.
-	nearPeriods = 0.35
+	// together do, and someOfOne from which on a capture tells of one at all. More samples than fewSamples are
+	// brought together to as many: no more are needed for it.
+	fewPeriods, someOfOne = 25, 1.2
+	fewSamples            = 1 << 12
+	// nearPeriods is how far off the first estimate may be: a share of a period over the whole, and farthest so much
+	// of the frequency; nearHz is how closely it is looked for, a share.
+	nearPeriods, farthest, nearHz = 0.35, 0.12, 1e-7
 	// farBetter is how much less is left by a frequency that is a whole part of another.
 	farBetter = 0.4
 	// pulling is how much harmonics have to be of a tone to pull it, and mostlyHarmonics the share of what it leaves
@@ -240,17 +244,19 @@ const (
 	seenLeft = 0.02
 )
 
+// few tells whether a capture has so few periods of a frequency (radians a sample) that its harmonics tell more of it.
+func few(x []float64, omega float64) bool { return omega*float64(len(x)) < fewPeriods*2*math.Pi }
+
 // together fits a frequency (radians a sample) and its first harmonics at once, from an estimate: a waveform that is no
-// sine pulls a single sine that is fitted to few periods of it. What is left is the least at the frequency.
-// Where half of it or a third fits far better, it is that.
+// sine pulls a single sine that is fitted to few periods of it. Where half of it or a third fits far better, it is that.
 func together(x []float64, omega float64) float64 {
 	best, left := fitTogether(x, omega)
-	n := min(len(x), fewSamples)
-	if omega*float64(len(x)) > fewPeriods*2*math.Pi || left < seenLeft*sumUp(x[:n]).ac {
+	if !few(x, omega) || left < seenLeft*sumUp(x).ac {
 		return best
 	}
 	for _, divided := range []float64{2, 3} {
-		if sub, l := fitTogether(x, omega/divided); l < farBetter*left && sub*float64(min(len(x), fewSamples)) > 2*math.Pi*leastTurns {
+		sub, l := fitTogether(x, omega/divided)
+		if l < farBetter*left && sub*float64(len(x)) > 2*math.Pi*leastTurns {
 			best, left = sub, l
 		}
 	}
@@ -264,20 +270,21 @@ func (t tone) surer(x []float64) tone {
 		return t
 	}
 	if omega, left := fitTogether(x, t.omega); left < mostlyHarmonics*t.residual {
-		return fitAt(x, omega)
+		t = fitAt(x, omega)
+		t.together = true
 	}
 	return t
 }
 
+// fitTogether finds the frequency near an estimate at which its first harmonics leave least, and what that is (rms).
 func fitTogether(x []float64, omega float64) (found, remains float64) {
-	if omega*float64(len(x)) > fewPeriods*2*math.Pi { // all of x: a part of it would tell less
-		return omega, math.Inf(1)
-	}
-	x = x[:min(len(x), fewSamples)]
 	periods := omega * float64(len(x)) / (2 * math.Pi)
-	if periods < 1.2 {
+	if !few(x, omega) || periods < someOfOne {
 		return omega, math.Inf(1)
 	}
+	by := (len(x) + fewSamples - 1) / fewSamples
+	x = thinned(x, by)
+	omega *= float64(by)
 	left := func(w float64) float64 {
 		_, rest, ok := harmonics(x, w, mostHarmonics)
 		if !ok {
@@ -285,8 +292,8 @@ func fitTogether(x []float64, omega float64) (found, remains float64) {
 		}
 		return sumUp(rest).rms
 	}
-	const grid, golden = 9, 0.618034
-	reach := min(nearPeriods/periods, 0.12)
+	const grid = 9
+	reach := min(nearPeriods/periods, farthest)
 	at := func(k int) float64 { return omega * (1 + reach*(2*float64(k)/(grid-1)-1)) }
 	best, least := (grid-1)/2, math.Inf(1)
 	for k := range grid {
@@ -294,18 +301,38 @@ func fitTogether(x []float64, omega float64) (found, remains float64) {
 			best, least = k, l
 		}
 	}
-	low, high := at(max(best-1, 0)), at(min(best+1, grid-1))
+	found, remains = leastBetween(left, at(max(best-1, 0)), at(min(best+1, grid-1)), nearHz*omega)
+	return found / float64(by), remains
+}
+
+// thinned is the mean of every so many samples.
+func thinned(x []float64, by int) []float64 {
+	if by < 2 {
+		return x
+	}
+	out := make([]float64, len(x)/by)
+	for i := range out {
+		out[i] = sumUp(x[i*by : (i+1)*by]).mean
+	}
+	return out
+}
+
+// leastBetween finds where a function with one valley between two bounds is least, as closely as is asked for, by
+// golden section; and its value there.
+func leastBetween(f func(at float64) float64, low, high, near float64) (at, least float64) {
+	golden := (math.Sqrt(5) - 1) / 2
 	a, b := high-golden*(high-low), low+golden*(high-low)
-	for la, lb := left(a), left(b); high-low > 1e-7*omega; {
-		if la < lb {
-			high, b, lb = b, a, la
+	for fa, fb := f(a), f(b); high-low > near; {
+		if fa < fb {
+			high, b, fb = b, a, fa
 			a = high - golden*(high-low)
-			la = left(a)
+			fa = f(a)
 		} else {
-			low, a, la = a, b, lb
+			low, a, fa = a, b, fb
 			b = low + golden*(high-low)
-			lb = left(b)
+			fb = f(b)
 		}
 	}
-	return (low + high) / 2, min(left(a), left(b))
+	at = (low + high) / 2
+	return at, f(at)
 }

@@ -133,13 +133,16 @@ func (c *comparing) nearRail(v float64) string {
 	return best
 }
 
+// shownOfRate is the share of half the rate up to which harmonics show as they are.
+const shownOfRate = 0.8
+
 // unlike is the share of a period's first harmonics that a reference's, laid under it at its own level, does not have.
 func (f *folded) unlike(r *folded, shift float64) float64 {
 	fft := fourier.NewFFT(foldBins)
 	a, b := fft.Coefficients(nil, f.period), fft.Coefficients(nil, r.period)
 	gain, sum := cmplx.Abs(a[1])/max(cmplx.Abs(b[1]), 1e-300), 0.0
 	// What lies near half the rate of either is what a line from sample to sample makes of it.
-	most := min(mostHarmonics, int(0.8*math.Pi/max(f.omega, r.omega)))
+	most := min(mostHarmonics, int(shownOfRate*math.Pi/max(f.omega, r.omega)))
 	for k := 2; k <= most; k++ {
 		due := b[k] * cmplx.Rect(gain, -2*math.Pi*float64(k)*shift/foldBins)
 		d := cmplx.Abs(a[k]-due) / cmplx.Abs(a[1])
@@ -208,6 +211,7 @@ const (
 	inStep    = 16.0 // so many where it may be in step with it, and no harmonic of what is cut off
 	bandShare = 0.25 // of the frequency, either way
 	inBand    = 0.55 // of the power
+	oneplace  = 0.35 // how far what swings has to be on one side of the period to be at one place of it, 0 to 1
 )
 
 // bursting looks for an oscillation in what a tone and its harmonics leave, be it in step with them or not.
@@ -250,7 +254,7 @@ func (c *comparing) bursts(f *folded, rest []float64, share, above float64) bool
 		all += v * v
 	}
 	where := ", all along"
-	if cmplx.Abs(turn) > 0.35*all {
+	if cmplx.Abs(turn) > oneplace*all {
 		at := int(math.Mod(cmplx.Phase(turn)/(2*math.Pi)+1, 1) * foldBins)
 		where = ", where the signal is " + f.standing(at)
 	}

@@ -98,6 +98,7 @@ func fold(x []float64, omega float64, rate float64) folded {
 // jitter and the width of a bin leave more than what is looked for.
 func (f *folded) calm() {
 	const near, steep = 3, 0.08 // bins, and share of the period's whole height
+	const standsOut = 6.0       // times the usual change from bin to bin
 	low, high := f.period[0], f.period[0]
 	for _, v := range f.period {
 		low, high = min(low, v), max(high, v)
@@ -109,7 +110,7 @@ func (f *folded) calm() {
 	}
 	usual := median(changes) // where all of it is noise, nothing is an edge
 	for k := range foldBins {
-		if changes[k] > max(steep*(high-low), 6*usual) {
+		if changes[k] > max(steep*(high-low), standsOut*usual) {
 			for d := -near; d <= near+1; d++ {
 				edge[(k+d+foldBins)%foldBins] = true
 			}

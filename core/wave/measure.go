@@ -101,6 +101,9 @@ const (
 	harmonicFit   = 1 << 16 // samples that they are fitted to
 )
 
+// byHarmonics is how a frequency is found of few periods of what is no sine.
+const byHarmonics = "its first harmonics, fitted together"
+
 // adder adds a figure, and gives it for what is to be written otherwise.
 type adder func(key, name string, value float64, unit string, sure float64, how string) *Figure
 
@@ -164,10 +167,11 @@ func (ch *Channel) Measure(rate float64, site Site) Figures {
 		var sure float64
 		var periodic bool
 		if hz, sure, periodic = crossings(x, l, rate); periodic {
-			if omega, ok := repeatsAt(x, l, rate, 0); ok {
-				hz = omega * rate / (2 * math.Pi)
+			how := "mean of the crossings of the middle, with hysteresis"
+			if omega, clear, ok := repeatsNear(x, l, rate, 0); ok && !clear {
+				hz, how = together(x, omega)*rate/(2*math.Pi), byHarmonics
 			}
-			add("frequency", "frequency", hz, "Hz", sure, "mean of the crossings of the middle, with hysteresis")
+			add("frequency", "frequency", hz, "Hz", sure, how)
 			add("period", "period", 1/hz, "s", sure/hz/hz, "from the frequency")
 		} else {
 			decayFigures(part, rate, ch.Unit, add)
@@ -246,7 +250,11 @@ func (t *tone) figures(x []float64, rate float64, unit string, add adder) (rest 
 	// Cramér-Rao bound: var ω = 12/(η·n·(n²−1)), η the ratio of the powers.
 	eta := t.amplitude() * t.amplitude() / 2 / max(t.residual*t.residual, 1e-30)
 	sure := rate / (2 * math.Pi) * math.Sqrt(12/(eta*n*(n*n-1)))
-	add("frequency", "frequency", hz, "Hz", sure, "sine fit after IEEE 1057")
+	how := "sine fit after IEEE 1057"
+	if t.together {
+		how = byHarmonics
+	}
+	add("frequency", "frequency", hz, "Hz", sure, how)
 	add("period", "period", 1/hz, "s", sure/hz/hz, "from the frequency")
 	part := x[:min(len(x), harmonicFit)]
 	amplitudes, rest, ok := harmonics(part, t.omega, mostHarmonics)

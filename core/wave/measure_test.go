@@ -4,6 +4,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"testing"
+	"time"
 )
 
 func value(t *testing.T, f Figures, key string) float64 {
@@ -251,5 +252,47 @@ func TestSamplesAreKept(t *testing.T) {
 		if again.Unpack(bad) == nil {
 			t.Error("damaged samples are taken")
 		}
+	}
+}
+
+// A carrier whose capture has a length with no factors takes no longer than others; the length that is looked at loses
+// little.
+func TestALengthWithoutFactorsTakesNoLonger(t *testing.T) {
+	for _, n := range []int{1, 2, 7, 1009, 60013, 65521, 1 << 16} {
+		got := quickLength(n)
+		left := got
+		for _, p := range []int{2, 3, 5} {
+			for left%p == 0 {
+				left /= p
+			}
+		}
+		if left != 1 || got > n || n > 100 && float64(got) < 0.95*float64(n) {
+			t.Errorf("of %d samples %d are looked at", n, got)
+		}
+	}
+	const n, rate = 60013, 48e3
+	x := Channel{Unit: "V", Samples: make([]float64, n)}
+	for i := range x.Samples {
+		at := float64(i) / rate
+		x.Samples[i] = (1 + 0.5*math.Sin(2*math.Pi*40*at)) * math.Sin(2*math.Pi*6e3*at)
+	}
+	began := time.Now()
+	f := x.Measure(rate, Site{Mains: 50})
+	if depth, ok := f.Find("depth"); !ok || math.Abs(depth.Value-0.5) > 0.02 || time.Since(began) > 2*time.Second {
+		t.Errorf("a depth of %v in %v", depth.Value, time.Since(began))
+	}
+}
+
+// Few periods with many samples are brought together, not cut off.
+func TestFewPeriodsOfManySamples(t *testing.T) {
+	const hz, rate, n = 37.3, 100e3, 20_000 // 7.46 periods
+	x := Channel{Unit: "V", Samples: make([]float64, n)}
+	for i := range x.Samples {
+		at := 2 * math.Pi * hz * float64(i) / rate
+		x.Samples[i] = math.Sin(at) + 0.6*math.Sin(2*at+1) + 0.5*math.Sin(3*at+2) + 0.3*math.Sin(5*at)
+	}
+	f := x.Measure(rate, Site{Mains: 50})
+	if got, ok := f.Find("frequency"); !ok || math.Abs(got.Value/hz-1) > 1e-4 {
+		t.Errorf("%v Hz (%s), want %v", got.Value, got.How, hz)
 	}
 }
