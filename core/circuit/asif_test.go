@@ -90,7 +90,7 @@ func TestAnyDrift(t *testing.T) {
 		asif,
 		100*float64(asif)/float64(shown),
 	)
-	if first*100 < 65*shown || three*100 < 90*shown || asif*100 < 80*shown {
+	if shown < 30 || first*100 < 65*shown || three*100 < 90*shown || asif*100 < 80*shown {
 		t.Error("drifts are found too rarely")
 	}
 }

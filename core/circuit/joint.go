@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"gonum.org/v1/gonum/floats"
 	"gonum.org/v1/gonum/mat"
 )
 
@@ -29,11 +30,11 @@ type grade struct {
 // weighing is the density about one grade.
 type weighing struct {
 	of     []int // the looks that are weighed together
+	factor mat.Cholesky
 	lower  mat.TriDense
 	lost   float64   // logarithm of the density at its top
 	spared []float64 // of the inverse, its diagonal
-	at     []float64 // where the readings are met best
-	off    []float64 // how far they are off it, whitened
+	at     []float64 // what is predicted where the readings are met best
 }
 
 // together are the looks up to a pass that have a scale.
@@ -71,14 +72,13 @@ func (r *ranking) about(g *grade, of []int) (w *weighing, ok bool) {
 			c.SetSym(i, k, sum)
 		}
 	}
-	var factor mat.Cholesky
-	if !factor.Factorize(c) {
+	if !w.factor.Factorize(c) {
 		return nil, false
 	}
-	factor.LTo(&w.lower)
-	w.lost = -factor.LogDet()/2 - float64(n)/2*math.Log(2*math.Pi)
+	w.factor.LTo(&w.lower)
+	w.lost = -w.factor.LogDet()/2 - float64(n)/2*math.Log(2*math.Pi)
 	var inverse mat.SymDense
-	if factor.InverseTo(&inverse) != nil {
+	if w.factor.InverseTo(&inverse) != nil {
 		return nil, false
 	}
 	w.spared = make([]float64, n)
@@ -102,26 +102,33 @@ func (w *weighing) whitened(v []float64) []float64 {
 	return out
 }
 
-// unwhitened solves with the transpose: from a whitened vector to that times the inverse covariance.
-func (w *weighing) unwhitened(u []float64) []float64 {
-	n := len(w.of)
-	out := slices.Clone(u)
-	for i := n - 1; i >= 0; i-- {
-		for k := i + 1; k < n; k++ {
-			out[i] -= w.lower.At(k, i) * out[k]
-		}
-		out[i] /= w.lower.At(i, i)
+// square is how long a vector over the looks is in its spreads, squared.
+func (w *weighing) square(v []float64) float64 {
+	u := w.whitened(v)
+	return floats.Dot(u, u)
+}
+
+// predictions are what a grade predicts of some looks, on the scale on which they are weighed.
+func (g *grade) predictions(of []int) []float64 {
+	out := make([]float64, len(of))
+	for k, i := range of {
+		out[k] = g.by[i].at
 	}
 	return out
 }
 
 // missed is how far what was read is off what a grade predicts.
 func (r *ranking) missed(g *grade, of []int) []float64 {
-	out := make([]float64, len(of))
+	out := g.predictions(of)
 	for k, i := range of {
-		out[k] = r.looks[i].at - g.by[i].at
+		out[k] = r.looks[i].at - out[k]
 	}
 	return out
+}
+
+// alone is how far off one reading by itself is, roughly: in the spreads that it has where all is in order.
+func (r *ranking) alone(g *grade, look int) float64 {
+	return (r.looks[look].at - g.by[look].at) / math.Hypot(r.usual[look], g.by[look].noise)
 }
 
 // stretch is the piece of a path on which the readings are met best: from a grade to the next, so far along.
@@ -132,26 +139,19 @@ type stretch struct {
 	span   float64 // the whole piece, in spreads
 }
 
-// weighPath tells how likely the readings up to a pass are with one, as a logarithm; Off and the best severity go
-// with it. It is minus infinity where nothing is predicted.
-func (r *ranking) weighPath(x *Ranked, pass int) (log float64, best stretch) {
+// meet tells how likely one is by the readings up to a pass, and of which severity. It is minus infinity where nothing
+// is predicted.
+func (r *ranking) meet(x *Ranked, pass int) {
 	of := r.together(pass)
 	if len(of) == 0 {
-		x.weighing = &weighing{}
-		logs := make([]float64, len(x.grades))
-		for k := range logs {
-			logs[k] = r.words(x, pass, k)
-			if logs[k] > logs[best.from] {
-				best.from = k
-			}
-		}
-		return logSum(logs) - math.Log(float64(len(logs))), best
+		r.meetWords(x, pass)
+		return
 	}
 	near, nearest := 0, math.Inf(1)
 	for k, g := range x.grades {
 		sum := 0.0
 		for _, i := range of {
-			z := (r.looks[i].at - g.by[i].at) / math.Hypot(r.usual[i], g.by[i].noise)
+			z := r.alone(g, i)
 			sum += z * z
 		}
 		if sum < nearest {
@@ -160,39 +160,55 @@ func (r *ranking) weighPath(x *Ranked, pass int) (log float64, best stretch) {
 	}
 	w, ok := r.about(x.grades[near], of)
 	if !ok {
-		return math.Inf(-1), stretch{}
+		x.log, x.best = math.Inf(-1), stretch{}
+		return
 	}
-	off := make([][]float64, len(x.grades))
+	x.weighing = w
+	off, along := make([][]float64, len(x.grades)), make([]float64, len(x.grades))
 	for k, g := range x.grades {
 		off[k] = w.whitened(r.missed(g, of))
-	}
-	along := make([]float64, len(x.grades))
-	for k, g := range x.grades {
 		if along[k] = math.Log(max(g.x, least)); len(x.Faults) > 0 && x.Faults[0].drifts {
 			along[k] = -math.Exp(-math.Abs(along[k]) / usualDrift)
 		}
 	}
-	pieces, best := pathOf(along, off)
-	x.weighing = w
-	w.off = between2(off, best)
-	w.at = make([]float64, len(of))
-	next := min(best.from+1, len(x.grades)-1)
-	for k, i := range of {
-		w.at[k] = (1-best.along)*x.grades[best.from].by[i].at + best.along*x.grades[next].by[i].at
+	var pieces float64
+	pieces, x.best = pathOf(along, off)
+	next := x.grades[min(x.best.from+1, len(x.grades)-1)]
+	w.at = mixed(x.grades[x.best.from].predictions(of), next.predictions(of), x.best.along)
+	x.log = x.prior + logOrMisread(r, w, pieces, x.best.square) + r.words(x, pass, x.best.nearest())
+}
+
+// logOrMisread is the logarithm of how likely the readings are: all of them, by the mean over a path, or all but one
+// that was misread.
+func logOrMisread(r *ranking, w *weighing, path, square float64) float64 {
+	n := len(w.of)
+	off := mat.NewVecDense(n, nil)
+	for k, i := range w.of {
+		off.SetVec(k, r.looks[i].at-w.at[k])
 	}
-	// The whole, and the whole but one.
-	n := float64(len(of))
-	logs := []float64{math.Log(1-misread) + w.lost + pieces}
-	wide := pieces + best.square/2 // how much of the path meets them so
-	z := w.unwhitened(w.off)
-	for k, i := range of {
-		without := best.square - z[k]*z[k]/w.spared[k]
-		logs = append(
-			logs,
-			math.Log(misread/n)+w.lost-math.Log(w.spared[k])/2+math.Log(2*math.Pi)/2-without/2+wide-math.Log(r.looks[i].width()),
-		)
+	var z mat.VecDense
+	if w.factor.SolveVecTo(&z, off) != nil {
+		return math.Inf(-1)
 	}
-	return logSum(logs) + r.words(x, pass, best.nearest()), best
+	logs := []float64{math.Log(1-misread) + w.lost + path}
+	wide := path + square/2 // how much of the path meets them so
+	for k, i := range w.of {
+		without := square - z.AtVec(k)*z.AtVec(k)/w.spared[k]
+		density := w.lost - math.Log(w.spared[k])/2 + math.Log(2*math.Pi)/2 - without/2 // of the others
+		logs = append(logs, math.Log(misread/float64(n))+density+wide-math.Log(r.looks[i].width()))
+	}
+	return floats.LogSumExp(logs)
+}
+
+// meetWords does so where all that was found so far are words: the mean over the grades.
+func (r *ranking) meetWords(x *Ranked, pass int) {
+	x.weighing, x.best = &weighing{}, stretch{}
+	logs := make([]float64, len(x.grades))
+	for k := range logs {
+		logs[k] = r.words(x, pass, k)
+	}
+	x.best.from = floats.MaxIdx(logs)
+	x.log = x.prior + floats.LogSumExp(logs) - math.Log(float64(len(logs)))
 }
 
 // nearest is the grade that is nearest.
@@ -209,28 +225,18 @@ func (r *ranking) words(x *Ranked, pass, at int) float64 {
 	return sum
 }
 
-// between2 is a point of a path.
-func between2(off [][]float64, at stretch) []float64 {
-	out := slices.Clone(off[at.from])
-	if at.from+1 < len(off) {
-		for i := range out {
-			out[i] += at.along * (off[at.from+1][i] - out[i])
-		}
-	}
+// mixed is so much of the way from one vector to another.
+func mixed(a, b []float64, share float64) []float64 {
+	out := slices.Clone(a)
+	floats.Scale(1-share, out)
+	floats.AddScaled(out, share, b)
 	return out
 }
 
 // pathOf is the logarithm of the mean of exp(−d²/2) over a path of whitened distances, and where that is best. At is
 // how much of all severities comes before each grade, in any measure.
 func pathOf(at []float64, off [][]float64) (log float64, best stretch) {
-	dot := func(a, b []float64) float64 {
-		sum := 0.0
-		for i := range a {
-			sum += a[i] * b[i]
-		}
-		return sum
-	}
-	best.square = dot(off[0], off[0])
+	best.square = floats.Dot(off[0], off[0])
 	if len(off) == 1 {
 		return -best.square / 2, best
 	}
@@ -238,11 +244,8 @@ func pathOf(at []float64, off [][]float64) (log float64, best stretch) {
 	whole := math.Abs(at[len(at)-1] - at[0])
 	var logs []float64
 	for k := range len(off) - 1 {
-		step := make([]float64, len(off[k]))
-		for i := range step {
-			step[i] = off[k][i] - off[k+1][i]
-		}
-		a, b, c := dot(step, step), dot(off[k], step), dot(off[k], off[k])
+		step := floats.SubTo(make([]float64, len(off[k])), off[k], off[k+1])
+		a, b, c := floats.Dot(step, step), floats.Dot(off[k], step), floats.Dot(off[k], off[k])
 		along := 0.0
 		if a > 1e-12 {
 			along = max(0, min(1, b/a))
@@ -261,25 +264,5 @@ func pathOf(at []float64, off [][]float64) (log float64, best stretch) {
 			best = stretch{k, along, square, a}
 		}
 	}
-	return logSum(logs), best
-}
-
-func squared(v []float64) float64 {
-	sum := 0.0
-	for _, x := range v {
-		sum += x * x
-	}
-	return sum
-}
-
-func logSum(logs []float64) float64 {
-	most := slices.Max(logs)
-	if math.IsInf(most, -1) {
-		return most
-	}
-	sum := 0.0
-	for _, l := range logs {
-		sum += math.Exp(l - most)
-	}
-	return most + math.Log(sum)
+	return floats.LogSumExp(logs), best
 }

@@ -8,6 +8,8 @@ import (
 	"slices"
 	"sync/atomic"
 
+	"gonum.org/v1/gonum/floats"
+
 	"steptrace/core/beside"
 )
 
@@ -20,7 +22,7 @@ type Ranked struct {
 	Weight    float64   `json:"weight"`    // share of all, 0 to 1
 	Predicted []float64 `json:"predicted"` // for each reading
 	Shows     []string  `json:"shows"`     // the same as texts
-	Off       float64   `json:"off"`       // rms of how far each reading is off, in its spreads
+	Off       float64   `json:"off"`       // rms of how far all readings are off, weighed together, in their spreads
 
 	grades   []*grade // from one end of its severities to the other
 	best     stretch
@@ -53,24 +55,9 @@ const (
 	hopeless = 40
 	// aside is the distance, in spreads, within which two predictions cannot be told apart.
 	aside = 2.0
-	// refined is how much less likely (as a logarithm) than the best a fault is whose severity is looked for closely;
-	// early so while it costs little. refineSteps is how often at most, and bent by how many spreads a path may
-	// pass beside what lies between its grades.
-	refined, refinedEarly = 15, 150
-	refineSteps           = 4
-	// told is how much less likely (as a logarithm) than the best what has drifted is whose value is told, and
-	// valueNear how closely: closer than any reading tells.
-	told, valueNear = 4, 0.001
-	bent            = 0.5
-	// missedOut is what a reading costs at most where another fault may be there beside (as a logarithm).
-	missedOut = 10
 	// unexplained is the rms, in spreads, beyond which what comes first does not explain
 	// the readings; two faults have to explain them within the other, and three times better.
 	unexplained, explained = 3.0, 1.5
-	// pairing is how many leading faults two are made of at most, and pairRate how likely a
-	// second fault is beside the first; pairWork is how much work that may be, as steps of
-	// elimination.
-	pairing, pairRate, pairWork = 12, 1e-3, 4e8
 )
 
 // Diagnosis is what may be wrong with a circuit by its readings.
@@ -234,62 +221,6 @@ func (r *ranking) prior(faults []Fault) float64 {
 	return log
 }
 
-// pairs are the faults that explain most of the readings by themselves, each with every other of another part.
-func (r *ranking) pairs() []Ranked {
-	var out []Ranked
-	all := r.net.Faults()
-	work := 3 * float64(len(all)) * math.Pow(float64(r.net.size), 3) // of some grades each
-	leading := r.partly(all, min(pairing, int(pairWork/work)))
-	for i, first := range leading {
-		for _, second := range all {
-			twice := slices.ContainsFunc(leading[:i], func(f Fault) bool { return f.part == second.part && f.What == second.What })
-			if second.part != first.part && !twice {
-				out = append(out, r.candidate(second, first))
-			}
-		}
-	}
-	return out
-}
-
-// partly are so many faults that explain most of the readings by themselves, each of the severity that does: a reading
-// that another fault makes counts no more than as one that was missed.
-func (r *ranking) partly(faults []Fault, most int) []Fault {
-	scores := make([]float64, len(faults))
-	of := r.together(passes - 2)
-	r.each(len(faults), func(i int) {
-		x := r.candidate(faults[i])
-		scores[i] = math.Inf(-1)
-		for _, g := range x.grades {
-			score, ok := x.prior, true
-			for pass := range passes - 1 {
-				ok = ok && r.predict(&x, g, pass)
-			}
-			for _, k := range of {
-				if ok {
-					z := (r.looks[k].at - g.by[k].at) / math.Hypot(r.usual[k], g.by[k].noise)
-					score += max(-z*z/2, -missedOut)
-				}
-			}
-			if ok && score > scores[i] {
-				scores[i] = score
-				if g.x > 0 {
-					faults[i] = faults[i].of(g.x)
-				}
-			}
-		}
-	})
-	order := make([]int, len(faults))
-	for i := range order {
-		order[i] = i
-	}
-	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(scores[b], scores[a]) })
-	var out []Fault
-	for _, i := range order[:min(most, len(order))] {
-		out = append(out, faults[i])
-	}
-	return out
-}
-
 // each does something for each of n, beside each other.
 func (r *ranking) each(n int, do func(i int)) {
 	var doing beside.Work
@@ -375,43 +306,6 @@ func likeliest(all []Ranked) float64 {
 	return best
 }
 
-// severity is the one that meets the readings best.
-func (x *Ranked) severity() float64 {
-	from := x.grades[x.best.from].x
-	if x.best.from+1 >= len(x.grades) {
-		return from
-	}
-	return from * math.Pow(x.grades[x.best.from+1].x/from, x.best.along)
-}
-
-// refine looks for the severity that meets the readings of the passes so far, until the path through the grades
-// passes by what it predicts.
-func (r *ranking) refine(x *Ranked, upTo int) {
-	for range refineSteps {
-		if len(x.grades) < 2 || x.best.span < bent*bent || x.best.along < 0.02 || x.best.along > 0.98 {
-			return
-		}
-		meant := slices.Clone(x.weighing.at)
-		g := &grade{x: x.severity()}
-		at := x.best.from + 1
-		for pass := range upTo + 1 {
-			if !r.predict(x, g, pass) {
-				return
-			}
-		}
-		x.grades = slices.Insert(x.grades, at, g)
-		w := x.weighing
-		for k, i := range w.of {
-			meant[k] -= g.by[i].at
-		}
-		x.log, x.best = r.weighPath(x, upTo)
-		x.log += x.prior
-		if squared(w.whitened(meant)) < bent*bent {
-			return
-		}
-	}
-}
-
 // shares sorts by how likely each is, and makes shares of that.
 func shares(all []Ranked) []Ranked {
 	slices.SortStableFunc(all, func(a, b Ranked) int { return cmp.Compare(b.log, a.log) })
@@ -430,52 +324,6 @@ func shares(all []Ranked) []Ranked {
 	return all
 }
 
-// closely finds the value of what has drifted, which is told: as what is predicted is nearly straight between two
-// values near it, by a few steps of Gauss and Newton along the line through the last two.
-func (r *ranking) closely(x *Ranked, upTo int) {
-	w := x.weighing
-	at := x.best.nearest()
-	near, other := x.grades[at], x.grades[max(at-1, 0)]
-	if at == 0 || x.best.along > 0 && x.best.from == at {
-		other = x.grades[min(at+1, len(x.grades)-1)]
-	}
-	low, high := math.Log(x.grades[max(at-1, 0)].x), math.Log(x.grades[min(at+1, len(x.grades)-1)].x)
-	a, b := w.whitened(r.missed(near, w.of)), w.whitened(r.missed(other, w.of))
-	for range refineSteps {
-		along, whole := 0.0, 0.0
-		for i := range a {
-			along += a[i] * (a[i] - b[i])
-			whole += (a[i] - b[i]) * (a[i] - b[i])
-		}
-		if whole < 1e-18 {
-			break
-		}
-		from := math.Log(near.x)
-		to := from + along/whole*(math.Log(other.x)-from)
-		g := &grade{x: math.Exp(max(min(low, high), min(max(low, high), to)))}
-		for pass := range upTo { // what has to be followed in time tells no value
-			if !r.predict(x, g, pass) {
-				return
-			}
-		}
-		near, other, a, b = g, near, w.whitened(r.missed(g, w.of)), a
-		if math.Abs(math.Log(near.x/other.x)) < valueNear {
-			break
-		}
-	}
-	if squared(a) > x.best.square+1 || !r.predict(x, near, upTo) {
-		return
-	}
-	k := 0
-	for k < len(x.grades) && (x.grades[k].x < near.x) == (x.grades[0].x < x.grades[len(x.grades)-1].x) {
-		k++
-	}
-	x.grades = slices.Insert(x.grades, k, near)
-	x.log, x.best = r.weighPath(x, upTo)
-	x.log += x.prior
-	x.best.from, x.best.along = k, 0 // the straight line between grades is not so close
-}
-
 // try predicts the readings of a pass with every severity of one, and weighs all so far.
 func (r *ranking) try(x *Ranked, pass int) {
 	x.grades = slices.DeleteFunc(x.grades, func(g *grade) bool { return !r.predict(x, g, pass) })
@@ -483,8 +331,17 @@ func (r *ranking) try(x *Ranked, pass int) {
 		x.log = math.Inf(-1)
 		return
 	}
-	x.log, x.best = r.weighPath(x, pass)
-	x.log += x.prior
+	r.meet(x, pass)
+}
+
+// predictUpTo adds what a grade predicts for the readings up to a pass; false where it does not come to rest.
+func (r *ranking) predictUpTo(x *Ranked, g *grade, upTo int) bool {
+	for pass := range upTo + 1 {
+		if !r.predict(x, g, pass) {
+			return false
+		}
+	}
+	return true
 }
 
 // predict adds what a grade of one predicts for the readings of a pass; false where it does not come to rest.
@@ -543,7 +400,7 @@ func (r *ranking) viewOf(faults []Fault, like []float64) *view {
 }
 
 // group numbers those that the readings cannot tell apart, from 0: each is in the group of
-// the first that predicts every reading within two spreads of it.
+// the first from which what it predicts, all readings together, is less than two spreads away.
 func (r *ranking) group() {
 	groups := 0
 	for i := range r.ranked {
@@ -573,11 +430,7 @@ func (r *ranking) apart(a, b *Ranked) float64 {
 		}
 	}
 	w := a.weighing
-	step := make([]float64, len(w.of))
-	for k := range step {
-		step[k] = a.weighing.at[k] - b.weighing.at[k]
-	}
-	return math.Sqrt(squared(w.whitened(step)))
+	return math.Sqrt(w.square(floats.SubTo(make([]float64, len(w.of)), w.at, b.weighing.at)))
 }
 
 // swingSpread is the share by which a good circuit's frequency varies with what its parts may

@@ -188,7 +188,7 @@ func tell(t *testing.T, what string, right, all map[string]int, least float64) {
 		n += all[k]
 	}
 	t.Logf("%s: %d of %d, %.1f %%", what, r, n, 100*float64(r)/float64(n))
-	if float64(r) < least*float64(n) {
+	if n < 50 || float64(r) < least*float64(n) {
 		t.Errorf("too few %s are right", what)
 	}
 }
