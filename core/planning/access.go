@@ -49,7 +49,11 @@ func (t *Situation) splits(r *Access) []bool {
 	if r.Lifted != sheet.None {
 		without = append(without, t.Plan.Stages[r.Lifted].Name)
 	}
-	w := t.Paths(r.Route.Mode, r.Route.Points[r.From], r.Point(), without)
+	return t.among(t.Paths(r.Route.Mode, r.Route.Points[r.From], r.Point(), without))
+}
+
+// among tells which blocks are on any of some paths.
+func (t *Situation) among(w *sheet.Paths) []bool {
 	out := make([]bool, len(t.blocks()))
 	for i, block := range t.blocks() {
 		out[i] = w.Any[block]
@@ -60,11 +64,7 @@ func (t *Situation) splits(r *Access) []bool {
 // lineSplits tells which blocks the reading of a line parts from the rest: itself and all that it is made from.
 func (t *Situation) lineSplits(line int) []bool {
 	w := t.Plan.LinePaths(line)
-	out := make([]bool, len(t.blocks()))
-	for i, block := range t.blocks() {
-		out[i] = w.Any[block]
-	}
-	return out
+	return t.among(&w)
 }
 
 // accesses lists all that can be read next, whether or not it tells anything.
@@ -168,14 +168,8 @@ func (t *Situation) search() *search {
 	for _, line := range t.linesWanted() {
 		splits := t.lineSplits(line)
 		if slices.Contains(splits, false) {
-			minutes := ProbeMinutes
-			if point, ok := t.Plan.PointIndex(t.linePoint(line)); ok {
-				minutes += t.Plan.Points[point].Minutes
-			}
-			checks = append(
-				checks,
-				check{cost: minutes, lifted: sheet.None, line: line, inside: true, along: -1, probe: Access{splits: splits}},
-			)
+			checks = append(checks, check{cost: t.lineMinutes(line), lifted: sheet.None, line: line, inside: true, along: -1,
+				probe: Access{splits: splits}})
 		}
 	}
 	weights, places := t.group(checks)

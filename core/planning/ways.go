@@ -130,6 +130,17 @@ func (t *Situation) Next() (*Probe, []Option) {
 	return p, options
 }
 
+// NextOn is the route on which the next reading lies, without more of it; nil for a rail or a control. Ok is false where
+// nothing parts the suspects.
+func (t *Situation) NextOn() (r *sheet.Route, ok bool) {
+	s := t.searched()
+	i := s.choose(t.Way, s.all(), s.start)
+	if i < 0 {
+		return nil, false
+	}
+	return s.checks[i].probe.Route, true
+}
+
 // Option is something that can be read next: what it tells, and what it costs
 // from here. Total is the time to expect to what is at fault when it is taken first.
 type Option struct {
@@ -218,6 +229,15 @@ func (t *Situation) linePoint(line int) string {
 	return t.Plan.Controls[line-len(t.Plan.Rails)].Point
 }
 
+// lineMinutes is what it takes to read a line: its place's own, where it has one.
+func (t *Situation) lineMinutes(line int) float64 {
+	out := ProbeMinutes
+	if point, ok := t.Plan.PointIndex(t.linePoint(line)); ok {
+		out += t.Plan.Points[point].Minutes
+	}
+	return out
+}
+
 // ProposeLine writes out the reading of a line.
 func (t *Situation) ProposeLine(line int, why string) *Probe {
 	name, volts, point := t.Plan.LineName(line), 0.0, t.linePoint(line)
@@ -226,7 +246,7 @@ func (t *Situation) ProposeLine(line int, why string) *Probe {
 	} else {
 		volts = t.Plan.Controls[line-len(t.Plan.Rails)].Volts
 	}
-	p := &Probe{Point: name, At: -1, Quantity: sheet.DC, Purpose: "supply", Minutes: ProbeMinutes, Without: []string{},
+	p := &Probe{Point: name, At: -1, Quantity: sheet.DC, Purpose: "supply", Minutes: t.lineMinutes(line), Without: []string{},
 		Sentence: []Span{
 			{"Read " + t.Plan.LineKind(line) + " ", ""},
 			{name, "point"},
@@ -258,8 +278,10 @@ func (t *Situation) Costs() []WayCost {
 			n := len(t.linesShown())
 			c.Probes += float64(n)
 			c.WorstProbes += n
-			c.Minutes += float64(n) * ProbeMinutes
-			c.WorstMinutes += float64(n) * ProbeMinutes
+			for _, line := range t.linesShown() {
+				c.Minutes += t.lineMinutes(line)
+				c.WorstMinutes += t.lineMinutes(line)
+			}
 		}
 		c.Way, c.Name, c.Note = w.way, w.name, w.note
 		out = append(out, c)

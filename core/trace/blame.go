@@ -167,10 +167,21 @@ func (f *suspicion) furthestUp(k *Conclusion, line int) (top int, asked bool) {
 }
 
 // keepGoing says what to do where a rail and what makes its signal may each want for the other.
-func (f *suspicion) keepGoing(k *Conclusion, rail *sheet.PlanRail) {
+func (k *Conclusion) keepGoing(rail *sheet.PlanRail) {
 	k.Headline = fmt.Sprintf("%s and what it is made from keep one another going: nothing read in the set parts them.", rail.Name)
 	k.because("Feed %s from a bench supply, limited in current, at the %s that are due, and see whether the rest runs then.",
 		rail.Name, quantity.Rounded(rail.Volts, quantity.Volt))
+}
+
+// makersLeft tells whether a stage that makes the signal of a line, or of one that it is made from, may be at fault.
+func (f *suspicion) makersLeft(line int) bool {
+	made := f.Plan.LinePaths(line).Any
+	for k := range f.Plan.Stages {
+		if made[k] && f.left[k] {
+			return true
+		}
+	}
+	return false
 }
 
 // askSignal asks for the signal that a bad rail is made from, where what makes it was not shown good; and once more
@@ -180,15 +191,12 @@ func (f *suspicion) askSignal(k *Conclusion, line int) bool {
 	if rail.Signal < 0 {
 		return false
 	}
-	unsure := false
-	for block, made := range f.Plan.LinePaths(line).Any[:len(f.Plan.Stages)] {
-		unsure = unsure || made && f.left[block]
-	}
+	unsure := f.makersLeft(line)
 	g := f.neededGround(rail.Signal)
 	once := slices.ContainsFunc(f.evidence, func(j *reading.Judged) bool { return j.Reading.Point == g.Point && j.Times < 2 })
 	switch {
 	case unsure && g.Proof == Against: // what should make it may want for the rail
-		f.keepGoing(k, rail)
+		k.keepGoing(rail)
 		k.Grounds = nil
 		return true
 	case unsure && g.Proof == Lacking:

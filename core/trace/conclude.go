@@ -148,10 +148,8 @@ func (f *suspicion) elsewhere() Conclusion {
 	k.because("What is left: %s.", strings.Join(f.Plan.BlockTitles(f.left), ", "))
 	// First the way on which the next reading lies, then the one that was found bad, then others that pass what is left.
 	routes := []*sheet.Route{}
-	if next, _ := f.situation().Next(); next != nil {
-		if r, ok := f.Plan.Route(next.Route); ok {
-			routes = append(routes, r)
-		}
+	if r, _ := f.situation().NextOn(); r != nil {
+		routes = append(routes, r)
 	}
 	for _, j := range f.bad() {
 		routes = append(routes, j.Route)
@@ -200,8 +198,8 @@ func (f *suspicion) amongOthers() bool {
 	if others <= f.believed[f.Route.Stages[at]] {
 		return false
 	}
-	next, _ := f.situation().Next()
-	return next != nil
+	_, parts := f.situation().NextOn()
+	return parts
 }
 
 // single: one suspect is left. It is named when a bad reading has shown it.
@@ -286,7 +284,7 @@ func (f *suspicion) tracing(bad []*reading.Judged) Conclusion {
 		return k
 	}
 	if rail := f.ring(); rail != nil {
-		f.keepGoing(&k, rail)
+		k.keepGoing(rail)
 		return k
 	}
 	k.Headline = fmt.Sprintf("Within %s the sheet has no point with an expected level.", f.span())

@@ -145,16 +145,13 @@ func (f *suspicion) weighed(state State) []LineFinding {
 
 // lineNotice warns of a line that is off.
 func (f *suspicion) lineNotice(line int) string {
-	if line < len(f.Plan.Rails) && f.Plan.Rails[line].Signal >= 0 {
-		made := f.Plan.LinePaths(line).Any
-		for k := range f.Plan.Stages {
-			if made[k] && f.left[k] && !f.left[len(f.Plan.Stages)+line] {
-				return fmt.Sprintf("%s reads %s where %s is due, as it must while what it is made from is missing, the signal at %s.",
-					f.lineTitle(line), f.line(line).says(), f.line(line).due(), f.Plan.Points[f.Plan.Rails[line].Signal].Name)
-			}
+	l := f.line(line)
+	if line < len(f.Plan.Rails) && !f.left[len(f.Plan.Stages)+line] {
+		if point := f.Plan.Rails[line].Signal; point >= 0 && f.makersLeft(line) {
+			return fmt.Sprintf("%s reads %s where %s is due, as it must while what it is made from is missing, the signal at %s.",
+				f.lineTitle(line), l.says(), l.due(), f.Plan.Points[point].Name)
 		}
 	}
-	l := f.line(line)
 	var fed []string
 	for i := range f.Plan.Stages {
 		if slices.Contains(f.Plan.Stages[i].Lines, line) {

@@ -84,16 +84,9 @@ func (s *Server) toLikeliest(r *http.Request, number int) error {
 		return err
 	}
 	c.History = known(&j, offers)
-	route := c.Likeliest(nil)
+	route := c.Follows(nil)
 	if route == c.Route {
 		return nil
-	}
-	if n := len(c.Noticed); n > 0 { // who chose a route before this was noticed stays on it
-		before := c
-		before.Noticed = c.Noticed[:n-1]
-		if before.Likeliest(nil) != c.Route {
-			return nil
-		}
 	}
 	return s.store.SetBench(r.Context(), number, store.Bench{Route: route.Key, Instrument: j.Instrument, Way: j.Way})
 }
