@@ -228,7 +228,7 @@ func (t *Situation) partsText(c *check) string {
 	good, bad := t.leaves(c.probe.splits)
 	what := fmt.Sprintf("%d suspects", len(t.blocks()))
 	if here := len(t.Suspects); here < len(t.blocks()) {
-		what += fmt.Sprintf(", %d of them on this route", here)
+		what += fmt.Sprintf(" that this route needs, %d of them on it", here)
 	}
 	return fmt.Sprintf("splits the %s: bad leaves %d, good %d", what, len(bad), len(good))
 }

@@ -154,7 +154,7 @@
           >
         {/each}
       {:else}
-        A figure, or a word:
+        A figure, or a word <Key of="words" />
       {/if}
       {#each bench.touching ? [] : bench.quantity === 'resistance' ? ['open'] : words as word (word)}
         <button

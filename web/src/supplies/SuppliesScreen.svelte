@@ -78,7 +78,7 @@
   }
   const open = () => !closed;
   const commands = declare({
-    ...typing(() => field, open, 'type a reading of the aimed rail'),
+    ...typing(() => field, open, 'type a reading of the aimed rail', 'type a word: ok, none, hum'),
     along: {
       keys: ['ArrowDown', 'ArrowUp', 's'],
       shown: '↑ ↓',
