@@ -50,9 +50,12 @@
 {/snippet}
 
 <nav
-  class="no-print border-line bg-panel sticky bottom-0 z-20 hidden items-stretch border-t px-2 sm:flex"
+  class="no-print border-line bg-panel sticky bottom-0 z-20 hidden items-stretch border-t px-1 sm:flex"
   aria-label="Views"
 >
+  <span class="text-soft flex flex-none items-center pl-1" title="g, then the key of a view">
+    <Kbd>g</Kbd>
+  </span>
   <span class="flex min-w-0 flex-1 items-stretch overflow-x-auto" bind:this={strip} bind:clientWidth={width}>
     {#each views as view (view.key)}
       <a
