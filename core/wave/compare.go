@@ -161,6 +161,9 @@ func Compare(got *Channel, rate float64, ref *Reference, site Site) (Comparison,
 		c.absent(seen)
 		return c.finish(), true
 	}
+	if kind == Video && c.video(seen.video) {
+		return c.finish(), true
+	}
 	if c.pilot() || kind == Modulated && c.modulation(seen.carrier) {
 		return c.finish(), true
 	}

@@ -27,6 +27,9 @@ const (
 	SlowEdges      DefectKind = "slow edges"
 	Ringing        DefectKind = "ringing"
 	Tilt           DefectKind = "tilt"
+	SyncClipped    DefectKind = "sync clipped"
+	SyncMissing    DefectKind = "sync missing"
+	Crushed        DefectKind = "picture crushed"
 	Unlike         DefectKind = "another signal"
 )
 
@@ -76,6 +79,18 @@ var known = map[DefectKind]struct {
 	},
 	Tilt: {
 		"a coupling or bypass capacitor that has lost its value, a leaky clamp, a load too low for its coupling",
+		quantity.Distorted,
+	},
+	SyncClipped: {
+		"a stage before off its bias or driven too far, a coupling or clamping capacitor that leaks, a gain control gone wrong",
+		quantity.Distorted,
+	},
+	SyncMissing: {
+		"a clamp or blanking stage gone wrong, a stage off its bias, the signal behind the sync separator instead of before it",
+		quantity.Distorted,
+	},
+	Crushed: {
+		"a stage driven against its supply or off its bias, too much signal before it, a termination missing",
 		quantity.Distorted,
 	},
 	Unlike: {"another mode or source than the reference's, the probe elsewhere, a fault that leaves nothing of it", ""},

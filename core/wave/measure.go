@@ -200,11 +200,15 @@ func look(x []float64, l levels, rate float64, site Site) seen {
 	if l.high == l.low || len(x) < leastSeen {
 		return s
 	}
+	var ok bool
+	if s.video, ok = findComposite(x, l, rate, site.Mains); ok {
+		s.kind = Video
+		return s
+	}
 	var two bool
 	var states beside.Work // found beside the fit
 	states.Go(func() { s.pulses, two = findPulses(x, l) })
 	part := x[:min(len(x), fitLength)]
-	var ok bool
 	s.tone, ok = fitTone(part, peakOmega(part, l.mean))
 	share := 0.0
 	if ok {
@@ -233,11 +237,6 @@ func look(x []float64, l levels, rate float64, site Site) seen {
 		s.kind = Tone
 	case two:
 		s.kind = Pulses
-	}
-	if !tone {
-		if s.video, ok = findComposite(x, l, rate); ok {
-			s.kind = Video
-		}
 	}
 	return s
 }

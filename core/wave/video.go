@@ -1,0 +1,208 @@
+package wave
+
+import (
+	"math"
+	"slices"
+
+	"steptrace/core/quantity"
+)
+
+// What is compared of picture signals.
+const (
+	syncLoss = 0.72 // of the sync's share against the picture that is due: below it is clipped
+	// leastSync is the least share of the whole that a good sync has, with full white, and a margin (BT.1700: 30 %).
+	leastSync   = 0.23
+	pictureLoss = 0.8 // of the picture's share against the sync
+	sameVideoHz = 0.006
+	samePicture = 0.9  // correlation of the mean lines
+	stillLines  = 0.6  // correlation of a signal with itself a line later, from which on lines without sync are there
+	unevenSteps = 0.35 // more than the reference's, between the largest and the smallest step
+	noisySteps  = 2.0  // times the noise over the mean step: so much more may be its
+)
+
+// video compares a picture signal; true where that says all.
+func (c *comparing) video(due composite) bool {
+	got, ok := findComposite(c.got.Samples, c.l, c.rate, c.site.Mains)
+	if !ok {
+		mean, noise, there := c.meanLine(&due)
+		if !there {
+			return false
+		}
+		got, ok = findComposite(mean, sumUp(mean), c.rate, 0)
+		got.noise = noise
+	}
+	if !ok {
+		c.GainDB = gainDB(c.l.ac, c.want.ac)
+		c.found(SyncMissing, 1, "lines of a picture are there, and no sync of %s beside them, as the reference has",
+			written(math.Abs(due.blanking-due.tip), c.ref.Unit))
+		return true
+	}
+	c.Hz = 1 / got.line
+	dueSync, duePicture := due.blanking-due.tip, due.white-due.blanking
+	sync, picture := got.blanking-got.tip, got.white-got.blanking
+	if got.turned != due.turned {
+		sync, picture = -sync, -picture
+		c.found(Distortion, 1, "its sync is on the other side than the reference's: a stage more or less turns it over")
+	}
+	// A crossing may lie anywhere between two samples, and noise moves it further.
+	unsure := (0.5 + 3*got.noise/math.Abs(sync)) / (got.line * c.rate * float64(got.lines))
+	if ratio := due.line / got.line; math.Abs(ratio-1) > sameVideoHz+unsure {
+		c.found(WrongFrequency, 1, "a line frequency of %s where the reference has %s: ×%.4g",
+			quantity.Rounded(1/got.line, quantity.Hertz), quantity.Rounded(1/due.line, quantity.Hertz), ratio)
+	} else if got.field > 0 && due.field > 0 && math.Abs(got.field/due.field-1) > sameVideoHz {
+		c.found(WrongFrequency, 1, "a field frequency of %s where the reference has %s",
+			quantity.Rounded(got.field, quantity.Hertz), quantity.Rounded(due.field, quantity.Hertz))
+	}
+	same := got.mean != nil && due.mean != nil && alikeLines(got.mean, due.mean)
+	share := sync / dueSync / (picture / duePicture)
+	uneven := same && got.steps != nil && len(got.steps) == len(due.steps) &&
+		unevenBy(got.rises(), due.rises()) > unevenSteps+noisySteps*float64(len(got.steps))*got.noise/math.Abs(picture)
+	text := func(v float64) string { return written(math.Abs(v), c.got.Unit) }
+	of := picture / duePicture // the gain that counts
+	switch {
+	case share < syncLoss && same && !uneven, !same && got.share() < leastSync && got.share() < syncLoss*due.share():
+		c.found(SyncClipped, 1-share, "its sync has %s of %s, %.0f %% of the whole; the reference's has %.0f %%",
+			text(sync), text(got.white-got.tip), 100*got.share(), 100*due.share())
+	case same && (uneven || 1/share < pictureLoss):
+		of = sync / dueSync
+		c.crushed(&got, &due, text)
+	case !same: // what is brightest depends on what is shown
+		of = sync / dueSync
+	}
+	c.GainDB = gainDB(math.Abs(of), 1)
+	if same && got.turned == due.turned {
+		c.lay(&got, &due)
+	}
+	c.unrest(&got, &due)
+	return true
+}
+
+// crushed says how bright parts lack height.
+func (c *comparing) crushed(got, due *composite, text func(float64) string) {
+	if got.steps != nil && len(got.steps) == len(due.steps) {
+		r := got.rises()
+		low, high := extremes(r)
+		c.found(Crushed, 1-low/high, "its steps are uneven, from %s to %s, where they should be alike within %.0f %%",
+			text(low*(got.white-got.blanking)), text(high*(got.white-got.blanking)), 100*unevenness(due.rises()))
+		return
+	}
+	c.found(Crushed, 1, "its picture has %s over a sync of %s: the sync is %.0f %% of the whole, the reference's %.0f %%",
+		text(got.white-got.blanking), text(got.blanking-got.tip), 100*got.share(), 100*due.share())
+}
+
+// unevenness is how far the largest of some steps is from the smallest, as a share of it.
+func unevenness(r []float64) float64 {
+	low, high := extremes(r)
+	return 1 - low/high
+}
+
+// unevenBy is how much of its height the step that lost most has lost against the step that lost least.
+func unevenBy(r, due []float64) float64 {
+	if len(r) != len(due) {
+		return 0
+	}
+	kept := make([]float64, len(r))
+	for i := range r {
+		kept[i] = r[i] / due[i]
+	}
+	return unevenness(kept)
+}
+
+// alikeLines tells whether two mean lines show the same picture, crushed or not: their parts go up and down together.
+func alikeLines(a, b []float64) bool {
+	return correlate(ranks(pictureOf(a)), ranks(pictureOf(b))) > samePicture
+}
+
+// ranks are the places that values have among all, equal ones the same (Spearman).
+func ranks(v []float64) []float64 {
+	order := make([]int, len(v))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortFunc(order, func(i, k int) int {
+		switch {
+		case v[i] < v[k]:
+			return -1
+		case v[i] > v[k]:
+			return 1
+		}
+		return 0
+	})
+	low, high := extremes(v)
+	near := 0.02 * (high - low)
+	out := make([]float64, len(v))
+	for at := 0; at < len(order); {
+		to := at + 1
+		for to < len(order) && v[order[to]]-v[order[to-1]] < near/8 && v[order[to]]-v[order[at]] < near {
+			to++
+		}
+		for k := at; k < to; k++ {
+			out[order[k]] = float64(at+to-1) / 2
+		}
+		at = to
+	}
+	return out
+}
+
+// lay lays the reference's mean line under a capture of the same picture.
+func (c *comparing) lay(got, due *composite) {
+	f, r := foldLines(got, c.got.Samples, c.rate), foldLines(due, c.ref.Samples, c.ref.Rate)
+	bin := func(v *composite) float64 { return v.starts[0] / v.line * foldBins }
+	c.laid = laid{offset: f.mean, gain: f.ac / r.ac, mean: r.mean, omega: f.omega, shift: bin(got) - bin(due), period: r.period}
+	c.Rest = f.remaining(r, c.laid.shift, c.laid.gain)
+}
+
+// unrest names noise and hum of a picture signal, as shares of its height.
+func (c *comparing) unrest(got, due *composite) {
+	whole, dueWhole := math.Abs(got.white-got.tip), math.Abs(due.white-due.tip)
+	if hum := got.hum / whole; hum > someHum && hum > 2*due.hum/dueWhole {
+		kind := HumMains
+		if got.humTimes == 2 {
+			kind = HumDouble
+		}
+		c.found(kind, 2*hum, "%.0f %% of its height is hum: it lifts and lowers the sync tips", 200*hum)
+	}
+	if noise := got.noise / whole; noise*noise-due.noise*due.noise/dueWhole/dueWhole > someShare*someShare {
+		c.found(Noise, noise, "%.2g %% of its height is noise, on the sync tips", 100*noise)
+	}
+}
+
+// foldLines folds the lines of a picture signal onto one.
+func foldLines(v *composite, x []float64, rate float64) *folded {
+	f := fold(x, 2*math.Pi/(v.line*rate), rate)
+	return &f
+}
+
+// meanLine looks for lines where no sync is seen in each of them: three times the mean of all, and the noise (rms) over it.
+func (c *comparing) meanLine(due *composite) (mean []float64, noise float64, ok bool) {
+	line := due.line * c.rate
+	x := smoothed(c.got.Samples[:min(len(c.got.Samples), fitLength)], int(math.Round(subcarrier*c.rate)))
+	if int(line) < 16 || float64(len(x)) < 1.3*line {
+		return nil, 0, false
+	}
+	best, at := 0.0, 0
+	for lag := int(0.85 * line); lag < min(int(1.15*line)+2, len(x)-16); lag++ {
+		if same := correlate(x[lag:], x[:len(x)-lag]); same > best {
+			best, at = same, lag
+		}
+	}
+	if best < stillLines {
+		return nil, 0, false
+	}
+	mean = make([]float64, 3*at)
+	counts := make([]float64, at)
+	for i, v := range x {
+		mean[i%at] += v
+		counts[i%at]++
+	}
+	for k := range counts {
+		mean[k] /= counts[k]
+	}
+	copy(mean[at:], mean[:at])
+	copy(mean[2*at:], mean[:at])
+	for i := range x {
+		d := c.got.Samples[i] - mean[i%at]
+		noise += d * d
+	}
+	return mean, math.Sqrt(noise / float64(len(x))), true
+}
