@@ -6,6 +6,8 @@ import (
 	"math/cmplx"
 
 	"gonum.org/v1/gonum/dsp/fourier"
+	"gonum.org/v1/gonum/floats"
+	"gonum.org/v1/gonum/mat"
 )
 
 // carrier is a carrier with what modulates it, from the analytic signal (Gabor): its
@@ -87,12 +89,61 @@ func demodulate(x []float64, mean, omega, rate float64) (carrier, bool) {
 	switch {
 	case held > toneShare && amShare > clearlyModulated && depth > leastDepth && depth < mostDepth && depth > oneSided*index:
 		c.depth, c.by, c.share = depth, am.omega*rate/(2*math.Pi), amShare
+		if few(x, am.omega) && len(x) <= sidebandLength { // at its ends an envelope is not sure
+			c.bySidebands(x, rate)
+		}
 	case sumUp(size).ac < evenEnvelope*whole && fmShare > clearlyModulated && index > leastDepth && index > oneSided*depth:
 		c.swing, c.by, c.share = fm.amplitude()*rate/(2*math.Pi), fm.omega*rate/(2*math.Pi), fmShare
 	default:
 		return c, false
 	}
 	return c, true
+}
+
+// bySidebands finds depth and frequencies of an amplitude-modulated carrier by fitting it and its two sidebands together, from
+// what its envelope says.
+func (c *carrier) bySidebands(x []float64, rate float64) {
+	at, by := 2*math.Pi*c.hz/rate, 2*math.Pi*c.by/rate
+	reach := math.Pi / float64(len(x)) // half a line
+	left := func(at, by float64) float64 { _, l := sidebands(x, at, by); return l }
+	for range 3 {
+		at, _ = leastBetween(func(w float64) float64 { return left(w, by) }, at-reach, at+reach, sidebandNear*reach)
+		by, _ = leastBetween(func(w float64) float64 { return left(at, w) }, max(by-reach, by/2), by+reach, sidebandNear*reach)
+	}
+	a, l := sidebands(x, at, by)
+	if math.IsInf(l, 0) || a[0] == 0 {
+		return
+	}
+	c.hz, c.by, c.depth = at*rate/(2*math.Pi), by*rate/(2*math.Pi), (a[1]+a[2])/a[0]
+}
+
+const (
+	sidebandLength = 1 << 14
+	sidebandNear   = 0.01
+)
+
+// sidebands fits a carrier and the two lines beside it: their amplitudes, the carrier's first, and what is left (rms).
+func sidebands(x []float64, at, by float64) (amplitudes [3]float64, left float64) {
+	basis := mat.NewDense(len(x), 7, nil)
+	for k, w := range []float64{at, at - by, at + by} {
+		each(len(x), w, func(i int, c, s float64) { basis.Set(i, 2*k, c); basis.Set(i, 2*k+1, s) })
+	}
+	for i := range x {
+		basis.Set(i, 6, 1)
+	}
+	var normal mat.SymDense
+	var right, found mat.VecDense
+	normal.SymOuterK(1, basis.T())
+	right.MulVec(basis.T(), mat.NewVecDense(len(x), x))
+	var factor mat.Cholesky
+	if !factor.Factorize(&normal) || factor.SolveVecTo(&found, &right) != nil {
+		return amplitudes, math.Inf(1)
+	}
+	squares := floats.Dot(x, x) - mat.Dot(&found, &right)
+	for k := range amplitudes {
+		amplitudes[k] = math.Hypot(found.AtVec(2*k), found.AtVec(2*k+1))
+	}
+	return amplitudes, math.Sqrt(max(squares, 0) / float64(len(x)))
 }
 
 // varies finds the tone that a slow quantity varies with, up to a frequency, and its

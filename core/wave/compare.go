@@ -134,6 +134,7 @@ type comparing struct {
 	got     *Channel
 	rate    float64
 	l, want levels
+	step    float64 // of the converter
 	ref     *Reference
 	site    Site
 }
@@ -145,7 +146,15 @@ func (c *comparing) found(kind DefectKind, weight float64, format string, args .
 // Compare compares a capture, sampled at a rate, with its reference. It reports
 // false where the reference is too short or holds nothing to compare with.
 func Compare(got *Channel, rate float64, ref *Reference, site Site) (Comparison, bool) {
-	c := comparing{got: got, rate: rate, ref: ref, site: site, l: sumUp(got.Samples), want: sumUp(ref.Samples)}
+	c := comparing{
+		got:  got,
+		rate: rate,
+		ref:  ref,
+		site: site,
+		l:    sumUp(got.Samples),
+		want: sumUp(ref.Samples),
+		step: converterStep(got.Samples),
+	}
 	c.Defects = []Defect{}
 	if len(got.Samples) < 32 || len(ref.Samples) < 32 || c.want.high == c.want.low && c.want.mean == 0 {
 		return c.Comparison, false
@@ -161,7 +170,7 @@ func Compare(got *Channel, rate float64, ref *Reference, site Site) (Comparison,
 		c.absent(seen)
 		return c.finish(), true
 	}
-	if kind == Video && c.video(seen.video) {
+	if kind == Video && c.video(seen.video) || kind == Once && c.course(seen.course) {
 		return c.finish(), true
 	}
 	if c.pilot() || kind == Modulated && c.modulation(seen.carrier) {

@@ -74,19 +74,21 @@ func outOf(x []float64, mean, hz, rate float64) float64 {
 // shape names what is wrong with the period of a tone.
 func (c *comparing) shape(f, r *folded) {
 	top, bottom := slices.Max(f.period), slices.Min(f.period)
-	// How much of the period lies within a hundredth of an end: of a sine, where its
-	// cosine is above 0.98, 6.4 %.
-	width := func(p []float64, end float64) float64 {
-		n := 0.0
+	// How much of the period lies within a hundredth of an end, or a step of a coarse
+	// converter: of a sine, where its cosine is above 0.98, 6.4 %.
+	width := func(p []float64, step, end float64) float64 {
+		n, height := 0.0, slices.Max(p)-slices.Min(p)
+		near := max(endShare, endSteps*step/height)
 		for _, v := range p {
-			if math.Abs(v-end) < 0.01*(slices.Max(p)-slices.Min(p)) {
+			if math.Abs(v-end) < near*height {
 				n++
 			}
 		}
-		return n / float64(len(p)) / (math.Acos(0.98) / math.Pi)
+		return n / float64(len(p)) / (math.Acos(1-2*near) / math.Pi)
 	}
-	up, down := width(f.period, top), width(f.period, bottom)
-	refUp, refDown := max(width(r.period, slices.Max(r.period)), 1), max(width(r.period, slices.Min(r.period)), 1)
+	up, down := width(f.period, c.step, top), width(f.period, c.step, bottom)
+	due := converterStep(c.ref.Samples)
+	refUp, refDown := max(width(r.period, due, slices.Max(r.period)), 1), max(width(r.period, due, slices.Min(r.period)), 1)
 	flatUp, flatDown := up > clipWidth*refUp, down > clipWidth*refDown
 	excess := f.unlike(r, c.laid.shift)
 	at := func(v float64) string { return written(v, c.got.Unit) + c.nearRail(v) }
@@ -107,9 +109,10 @@ func (c *comparing) shape(f, r *folded) {
 	case flatDown:
 		c.found(ClippedBottom, excess, says, "bottom is", down, at(bottom))
 	default:
-		if slope := f.crossing() / max(r.crossing(), 1e-9); slope < deadSlope {
+		coarse := c.step / (top - bottom)
+		if slope := f.crossing() / max(r.crossing(), 1e-9); slope < deadSlope-coarse/crossingRise {
 			c.found(Crossover, excess, "it stands still where it crosses its middle: %.0f %% of the slope that is due", 100*slope)
-		} else if excess > thdShare {
+		} else if excess > thdShare+coarseShare*coarse {
 			c.found(Distortion, excess, "%.2g %% of harmonics where the reference has %.2g %%", 100*f.thd, 100*r.thd)
 		}
 	}
@@ -132,6 +135,13 @@ func (c *comparing) nearRail(v float64) string {
 	}
 	return best
 }
+
+// A converter's step makes harmonics, as a share of how much of the height it is; and it hides as much of the rise at a
+// crossing, which is so much of the height.
+const coarseShare, crossingRise = 0.5, 0.13
+
+// How near to an end is at it: a share of the height, steps of the converter.
+const endShare, endSteps = 0.01, 0.75
 
 // shownOfRate is the share of half the rate up to which harmonics show as they are.
 const shownOfRate = 0.8
@@ -172,7 +182,8 @@ func (f *folded) crossing() float64 {
 func (c *comparing) besides(f *folded, due, usual float64) {
 	// A weak signal's noise is judged by the signal that is due.
 	signal := max(f.amplitude, due) / math.Sqrt2
-	share := math.Sqrt(max(f.restRMS*f.restRMS-usual*usual, 0)) / signal
+	own := ownNoise * c.step // what a converter adds itself
+	share := math.Sqrt(max(f.restRMS*f.restRMS-usual*usual-own*own, 0)) / signal
 	if share < someShare {
 		return
 	}

@@ -48,7 +48,8 @@ const (
 	Other  Character = "other"
 
 	Modulated Character = "modulated" // a carrier whose amplitude or frequency a tone moves
-	Video     Character = "video"     // composite, with its sync below
+	Video     Character = "video"     // composite, with its sync
+	Once      Character = "once"      // it goes from one level to another, or there and back
 )
 
 // Figures is all that is measured of a channel.
@@ -92,6 +93,8 @@ const (
 	// steadyShare is the share of the largest value below which the rms of what
 	// changes is no signal: an eight-bit converter's own noise.
 	steadyShare = 0.002
+	// standing is how much more than it moves by a voltage has to be, to stand with ripple on it.
+	standing = 2.0
 	// toneShare is the share of the power that a single sine has in a tone. From
 	// clearTone on it is one whatever its few samples look like: the pulses that are
 	// told as such, with edges of up to a sixth of the period, have at most 95 %.
@@ -137,8 +140,12 @@ func (ch *Channel) Measure(rate float64, site Site) Figures {
 	}
 	part := x[:min(len(x), fitLength)]
 	if f.Kind == Steady {
+		if r := seen.ripple; r.hz > 0 {
+			r.figure(ch.Unit, add)
+			add("frequency", "frequency", r.hz, "Hz", 0, "of the mains, or twice it")
+		}
 		humFigures(level(part), rate, site.Mains, ch.Unit, add)
-		driftFigure(x, l, ch.Unit, add)
+		driftFigure(x, l, rate, ch.Unit, add)
 		return f
 	}
 	add("crest", "crest factor", max(l.high-l.mean, l.mean-l.low)/l.ac, "", 0, "peak over rms, both without DC")
@@ -146,6 +153,9 @@ func (ch *Channel) Measure(rate float64, site Site) Figures {
 	switch f.Kind {
 	case Video:
 		seen.video.figures(ch.Unit, add)
+		return f
+	case Once:
+		seen.course.figures(ch.Unit, add)
 		return f
 	case Modulated:
 		seen.carrier.figures(add)
@@ -190,6 +200,8 @@ type seen struct {
 	pulses  pulses
 	carrier carrier
 	video   composite
+	course  course
+	ripple  ripple // on a voltage that stands
 }
 
 const leastSeen = 16 // samples
@@ -203,6 +215,16 @@ func look(x []float64, l levels, rate float64, site Site) seen {
 	var ok bool
 	if s.video, ok = findComposite(x, l, rate, site.Mains); ok {
 		s.kind = Video
+		return s
+	}
+	little := l.ac <= steadyShare*max(math.Abs(l.high), math.Abs(l.low))
+	if !little {
+		if s.course, ok = findCourse(x, l, rate, site.Mains); ok {
+			s.kind = Once
+			return s
+		}
+	}
+	if s.ripple = rippleOf(x, rate, site.Mains); s.ripple.hz > 0 && math.Abs(l.mean) > standing*(l.high-l.low) {
 		return s
 	}
 	var two bool
@@ -220,7 +242,7 @@ func look(x []float64, l levels, rate float64, site Site) seen {
 	// A little hum on a voltage is no signal either.
 	multiple := s.tone.omega * rate / (2 * math.Pi) / max(site.Mains, 1e-30)
 	hums := multiple < mostMains+0.5 && math.Abs(multiple-math.Round(multiple)) < 0.01*multiple
-	if (!tone || hums) && l.ac <= steadyShare*max(math.Abs(l.high), math.Abs(l.low)) {
+	if (!tone || hums) && little {
 		return s
 	}
 	// Modulated, some of its power is in sidebands. What is swung far has its strongest
@@ -304,7 +326,7 @@ func (t *tone) figures(x []float64, rate float64, unit string, add adder) (rest 
 
 // driftFigure gives how a voltage that should stand still goes away, where it does by
 // more than its noise.
-func driftFigure(x []float64, l levels, unit string, add adder) {
+func driftFigure(x []float64, l levels, rate float64, unit string, add adder) {
 	const parts = 64
 	if len(x) < 4*parts {
 		return
@@ -315,7 +337,11 @@ func driftFigure(x []float64, l levels, unit string, add adder) {
 	}
 	slope, sure := trend(means)
 	if whole := slope * (parts - 1); math.Abs(slope) > 5*sure && math.Abs(whole) > 1e-5*math.Abs(l.mean) {
-		add("drift", "drift", whole, unit, sure*(parts-1), "line through the means of 64 pieces").Text += " from end to end"
+		text := " from end to end"
+		if c, share := fitCourse(means); share > courseFits {
+			text += c.says(float64(len(x)) / rate / parts)
+		}
+		add("drift", "drift", whole, unit, sure*(parts-1), "line through the means of 64 pieces").Text += text
 	}
 }
 
