@@ -170,7 +170,7 @@ func Compare(got *Channel, rate float64, ref *Reference, site Site) (Comparison,
 		c.absent(seen)
 		return c.finish(), true
 	}
-	if kind == Video && c.video(seen.video) || kind == Once && c.course(seen.course) {
+	if kind == Video && c.video(seen.video) || kind == Once && c.course(seen.course) || kind == Swept && c.sweep(seen.sweep) {
 		return c.finish(), true
 	}
 	if c.pilot() || kind == Modulated && c.modulation(seen.carrier) {

@@ -292,6 +292,7 @@ func fitPulse(x []float64, l levels) (course, bool) {
 
 // rippleOf is what the mains, or a multiple of it, leaves on samples: from the lowest to the highest of its mean period.
 func rippleOf(x []float64, rate, mains float64) ripple {
+	x = x[:min(len(x), mostFolded)]
 	whole := float64(len(x)) / rate * mains
 	if whole < 1.5 || rate < 8*mains {
 		return ripple{}

@@ -30,6 +30,9 @@ const (
 	SyncClipped    DefectKind = "sync clipped"
 	SyncMissing    DefectKind = "sync missing"
 	Crushed        DefectKind = "picture crushed"
+	LowsMissing    DefectKind = "lows missing"
+	HighsMissing   DefectKind = "highs missing"
+	Uneven         DefectKind = "response uneven"
 	Unlike         DefectKind = "another signal"
 )
 
@@ -93,5 +96,8 @@ var known = map[DefectKind]struct {
 		"a stage driven against its supply or off its bias, too much signal before it, a termination missing",
 		quantity.Distorted,
 	},
-	Unlike: {"another mode or source than the reference's, the probe elsewhere, a fault that leaves nothing of it", ""},
+	LowsMissing:  {"a coupling or bypass capacitor that has lost its value", quantity.Distorted},
+	HighsMissing: {"a capacitance or a cable too much, a worn or dirty head, a feedback capacitor too large, a joint in the way", quantity.Distorted},
+	Uneven:       {"a tuned circuit, a trap or a tone control off, a filter part open, a termination missing", quantity.Distorted},
+	Unlike:       {"another mode or source than the reference's, the probe elsewhere, a fault that leaves nothing of it", ""},
 }

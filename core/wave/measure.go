@@ -49,6 +49,7 @@ const (
 
 	Modulated Character = "modulated" // a carrier whose amplitude or frequency a tone moves
 	Video     Character = "video"     // composite, with its sync
+	Swept     Character = "swept"     // a tone whose frequency goes one way
 	Once      Character = "once"      // it goes from one level to another, or there and back
 )
 
@@ -157,6 +158,9 @@ func (ch *Channel) Measure(rate float64, site Site) Figures {
 	case Once:
 		seen.course.figures(ch.Unit, add)
 		return f
+	case Swept:
+		seen.sweep.figures(ch.Unit, add)
+		return f
 	case Modulated:
 		seen.carrier.figures(add)
 		pilotFigures(ch, rate, site.Pilot, add)
@@ -201,6 +205,7 @@ type seen struct {
 	carrier carrier
 	video   composite
 	course  course
+	sweep   sweep
 	ripple  ripple // on a voltage that stands
 }
 
@@ -224,8 +229,10 @@ func look(x []float64, l levels, rate float64, site Site) seen {
 			return s
 		}
 	}
-	if s.ripple = rippleOf(x, rate, site.Mains); s.ripple.hz > 0 && math.Abs(l.mean) > standing*(l.high-l.low) {
-		return s
+	if math.Abs(l.mean) > standing*(l.high-l.low) {
+		if s.ripple = rippleOf(x, rate, site.Mains); s.ripple.hz > 0 {
+			return s
+		}
 	}
 	var two bool
 	var states beside.Work // found beside the fit
@@ -244,6 +251,13 @@ func look(x []float64, l levels, rate float64, site Site) seen {
 	hums := multiple < mostMains+0.5 && math.Abs(multiple-math.Round(multiple)) < 0.01*multiple
 	if (!tone || hums) && little {
 		return s
+	}
+	if !tone {
+		var swept bool
+		if s.sweep, swept = findSweep(x, l, rate); swept {
+			s.kind = Swept
+			return s
+		}
 	}
 	// Modulated, some of its power is in sidebands. What is swung far has its strongest
 	// line near its carrier all the same.
