@@ -268,7 +268,7 @@ func TestBlindVideoDefects(t *testing.T) {
 			if p.name == "programme" && d.kind == wave.Crushed {
 				continue // of another picture nobody can tell
 			}
-			for range trial.Runs(10) {
+			for range trial.Runs(14) {
 				c := newComposite(rng, k)
 				ref, refRate := c.anyView()
 				d.by(c)

@@ -65,7 +65,10 @@ type Comparison struct {
 	Hz     float64 `json:"hz"`     // of the capture; 0 where it has none
 	// Rest is what remains after the gain is taken away, as a share of the
 	// reference's rms brought to the same level; 0 where nothing could be laid over it.
-	Rest    float64  `json:"rest"`
+	Rest float64 `json:"rest"`
+	// Shift is by how much it lies behind its reference (seconds, from the first sample of each), whole periods left out; 0
+	// where nothing could be laid over it.
+	Shift   float64  `json:"shift"`
 	Defects []Defect `json:"defects"`
 
 	laid laid
@@ -79,6 +82,7 @@ type laid struct {
 	period       []float64
 	samples      []float64 // one that does not repeat, at the capture's rate
 	lag          float64   // samples by which it lies behind
+	mask         *Mask     // where it is the mean of good captures
 }
 
 // at is the reference under a sample of the capture, without its mean, at its own
@@ -100,6 +104,14 @@ func (c *Comparison) Due(from, n int) []float64 {
 
 // Allowed is what is due by the least and the greatest level that the site allows.
 func (c *Comparison) Allowed(from, n int, site Site) (low, high []float64) {
+	if m := c.laid.mask; m != nil {
+		bounds := func(sign float64) []float64 {
+			return c.along(from, n, func(i int, due float64) float64 {
+				return c.laid.offset + due + sign*m.limits(phaseOf(i, c.laid.omega)-c.laid.shift)
+			})
+		}
+		return bounds(-1), bounds(1)
+	}
 	down, up := site.within()
 	least, most := math.Pow(10, -down/20), math.Pow(10, up/20)
 	low = c.along(from, n, func(_ int, due float64) float64 { return c.laid.offset + min(due*least, due*most) })
@@ -156,6 +168,9 @@ func Compare(got *Channel, rate float64, ref *Reference, site Site) (Comparison,
 		step: converterStep(got.Samples),
 	}
 	c.Defects = []Defect{}
+	if ref.mask != nil {
+		c.site.LowDB, c.site.HighDB = ref.mask.levelDB, ref.mask.levelDB
+	}
 	if len(got.Samples) < 32 || len(ref.Samples) < 32 || c.want.high == c.want.low && c.want.mean == 0 {
 		return c.Comparison, false
 	}
@@ -206,6 +221,18 @@ func (r *Reference) folded(seen seen) (folded, bool) {
 	return f, f.restRMS < 0.5*f.ac
 }
 
+// behind is by how much the capture lies behind its reference, in seconds: of what repeats, within half a period.
+func (c *comparing) behind() float64 {
+	switch l := &c.laid; {
+	case l.gain == 0:
+		return 0
+	case l.period != nil:
+		return math.Remainder(l.shift/foldBins, 1) * 2 * math.Pi / (l.omega * c.rate)
+	default:
+		return l.lag / c.rate
+	}
+}
+
 // finish puts the gravest first, and adds the level, which is last: clipping lowers
 // it as well.
 func (c *comparing) finish() Comparison {
@@ -218,6 +245,7 @@ func (c *comparing) finish() Comparison {
 		}
 		return 0
 	})
+	c.Shift = c.behind()
 	low, high := c.site.within()
 	if (c.GainDB < -low || c.GainDB > high) && !slices.ContainsFunc(c.Defects, func(d Defect) bool {
 		return d.Kind == AbsentSignal || d.Kind == CuttingOut || d.Kind == Unlike
@@ -277,7 +305,7 @@ func (c *comparing) repeating(seen seen, r *folded) {
 	f := fold(c.got.Samples, omega, c.rate)
 	c.Hz = f.hz
 	shift, gain := f.against(r)
-	c.laid = laid{offset: f.mean, gain: gain, mean: r.mean, omega: omega, shift: shift, period: r.period}
+	c.laid = laid{offset: f.mean, gain: gain, mean: r.mean, omega: omega, shift: shift, period: r.period, mask: c.ref.mask}
 	c.GainDB = gainDB(math.Abs(gain), 1)
 	if kind == Tone { // what clips loses its ends: the fundamental tells
 		c.GainDB = gainDB(f.amplitude, r.amplitude)
@@ -294,19 +322,28 @@ func (c *comparing) repeating(seen seen, r *folded) {
 		c.found(CuttingOut, 1, "it is gone for %.0f %% of the time", 100*share)
 		return // what else shows comes from that
 	}
-	if kind == Tone {
-		if c.bursting(&f, r) {
-			return
-		}
+	within := c.inMask(&f)
+	switch {
+	case kind == Tone && c.bursting(&f, r):
+		return
+	case within: // good ones differ as much
+	case kind == Tone:
 		c.shape(&f, r)
-	} else {
+	default:
 		c.edges(&f, r)
+	}
+	if c.ref.mask != nil && !within && len(c.Defects) == 0 {
+		c.outside(&f)
 	}
 	f.calm()
 	r.calm()
+	usual := r.restRMS
+	if c.ref.mask != nil {
+		usual = c.ref.mask.rest * r.ac
+	}
 	// What the reference has of it too is no defect, be it its own noise, which grows
 	// and falls with the signal, or the instrument's, which does not.
-	c.besides(&f, r.amplitude, r.restRMS*max(f.amplitude/r.amplitude, 1))
+	c.besides(&f, r.amplitude, usual*max(f.amplitude/r.amplitude, 1))
 	if len(c.Defects) == 0 {
 		c.spiked(f.hz)
 	}

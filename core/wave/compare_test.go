@@ -101,7 +101,7 @@ func TestDefectsAreNamed(t *testing.T) {
 			got := spoil(rng, kind, rng.Float64(), n, rate, hz, amplitude)
 			refRate := hz * (25 + 80*rng.Float64())
 			ref := spoil(rng, "", 0, 4000+rng.IntN(20000), refRate, hz, amplitude)
-			c, ok := Compare(&got, rate, &Reference{ref, refRate}, Site{Mains: 50})
+			c, ok := Compare(&got, rate, &Reference{Channel: ref, Rate: refRate}, Site{Mains: 50})
 			if !ok {
 				t.Fatal("the reference is no tone")
 			}
@@ -286,7 +286,7 @@ func TestDefectsOfPulsesAreNamed(t *testing.T) {
 		amplitude := math.Pow(10, 3*rng.Float64()-2)
 		got := spoilPulses(rng, kind, rng.Float64(), int(rate*(0.25+0.2*rng.Float64())), rate, hz, duty, amplitude)
 		refRate := hz * (150 + 300*rng.Float64())
-		ref := Reference{spoilPulses(rng, "", 0, 20000, refRate, hz, duty, amplitude), refRate}
+		ref := Reference{Channel: spoilPulses(rng, "", 0, 20000, refRate, hz, duty, amplitude), Rate: refRate}
 		if duty == 0.5 {
 			made, err := Description{"square", amplitude, hz}.Reference(refRate)
 			if err != nil {
@@ -310,11 +310,11 @@ func TestDefectsOfWhatDoesNotRepeatAreNamed(t *testing.T) {
 		refRate := 16000 * (1 + 2*rng.Float64())
 		gain := math.Pow(10, 2*rng.Float64()-1)
 		got := spoilOnce(rng, s, kind, rng.Float64(), int(0.5*rate), rate, 0.1*rng.Float64(), gain)
-		return got, rate, Reference{spoilOnce(rng, s, "", 0, int(0.6*refRate), refRate, 0.05*rng.Float64(), gain), refRate}
+		return got, rate, Reference{Channel: spoilOnce(rng, s, "", 0, int(0.6*refRate), refRate, 0.05*rng.Float64(), gain), Rate: refRate}
 	})
 	other := newSmooth(rng, 80, 1500)
 	got := spoilOnce(rng, newSmooth(rng, 80, 1500), "", 0, 20000, 16000, 0, 1)
-	c, ok := Compare(&got, 16000, &Reference{spoilOnce(rng, other, "", 0, 20000, 16000, 0, 1), 16000}, Site{Mains: 50})
+	c, ok := Compare(&got, 16000, &Reference{Channel: spoilOnce(rng, other, "", 0, 20000, 16000, 0, 1), Rate: 16000}, Site{Mains: 50})
 	if !ok || len(c.Defects) != 1 || c.Defects[0].Kind != Unlike {
 		t.Errorf("another programme is %+v", c.Defects)
 	}
@@ -352,7 +352,7 @@ func TestDefectsOfCarriersAreNamed(t *testing.T) {
 				})
 			}
 			rate := hz * (3 + 6*rng.Float64())
-			return carry(kind, 60000, rate), rate, Reference{carry("", 50000, hz*5.3), hz * 5.3}
+			return carry(kind, 60000, rate), rate, Reference{Channel: carry("", 50000, hz*5.3), Rate: hz * 5.3}
 		},
 	)
 	seeded(t, []DefectKind{"", PilotMissing}, 40, Site{Mains: 50, Pilot: 19e3}, func(kind DefectKind) (Channel, float64, Reference) {
@@ -366,7 +366,7 @@ func TestDefectsOfCarriersAreNamed(t *testing.T) {
 		if kind == PilotMissing {
 			pilot = 0.02 * rng.Float64()
 		}
-		return multiplex(pilot, 50000, 192e3), 192e3, Reference{multiplex(0.1, 40000, 150e3), 150e3}
+		return multiplex(pilot, 50000, 192e3), 192e3, Reference{Channel: multiplex(0.1, 40000, 150e3), Rate: 150e3}
 	})
 }
 

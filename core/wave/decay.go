@@ -60,6 +60,22 @@ func decayFigures(x []float64, rate float64, unit string, add adder) {
 		add("step", "goes by", -parts[1], unit, 0, "the exponential's height")
 		return
 	}
+	ring(part, end, far, seconds, add)
+}
+
+// ringFigures gives the frequency and the Q of samples that ring about where they come to rest.
+func ringFigures(x []float64, rate float64, add adder) {
+	x = x[:min(len(x), decayLength)]
+	end, far := median(x[len(x)/2:]), 0.0
+	for _, v := range x {
+		far = max(far, math.Abs(v-end))
+	}
+	ring(x, end, far, 1/rate, add)
+}
+
+// ring fits a damped sine to points so many seconds apart, which go as far from their end.
+func ring(part []float64, end, far, seconds float64, add adder) {
+	const gone = 0.03
 	// Half turns of a ring are equally long.
 	turns := risings(part, end, 2*gone*far)
 	if len(turns) < 2 {

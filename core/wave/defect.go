@@ -33,6 +33,7 @@ const (
 	LowsMissing    DefectKind = "lows missing"
 	HighsMissing   DefectKind = "highs missing"
 	Uneven         DefectKind = "response uneven"
+	OutsideMask    DefectKind = "outside the mask"
 	Unlike         DefectKind = "another signal"
 )
 
@@ -96,8 +97,11 @@ var known = map[DefectKind]struct {
 		"a stage driven against its supply or off its bias, too much signal before it, a termination missing",
 		quantity.Distorted,
 	},
-	LowsMissing:  {"a coupling or bypass capacitor that has lost its value", quantity.Distorted},
-	HighsMissing: {"a capacitance or a cable too much, a worn or dirty head, a feedback capacitor too large, a joint in the way", quantity.Distorted},
-	Uneven:       {"a tuned circuit, a trap or a tone control off, a filter part open, a termination missing", quantity.Distorted},
-	Unlike:       {"another mode or source than the reference's, the probe elsewhere, a fault that leaves nothing of it", ""},
+	LowsMissing: {"a coupling or bypass capacitor that has lost its value", quantity.Distorted},
+	HighsMissing: {
+		"a capacitance or a cable too much, a worn or dirty head, a feedback capacitor too large, a joint in the way",
+		quantity.Distorted,
+	},
+	Uneven: {"a tuned circuit, a trap or a tone control off, a filter part open, a termination missing", quantity.Distorted},
+	Unlike: {"another mode or source than the reference's, the probe elsewhere, a fault that leaves nothing of it", ""},
 }

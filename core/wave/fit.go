@@ -239,7 +239,7 @@ const (
 	farBetter = 0.4
 	// pulling is how much harmonics have to be of a tone to pull it, and mostlyHarmonics the share of what it leaves
 	// down to which they explain most of that.
-	pulling, mostlyHarmonics = 0.05, 0.5
+	pulling, mostlyHarmonics = 0.02, 0.5
 	// seenLeft is the share of a waveform from which on what is left tells of another frequency.
 	seenLeft = 0.02
 )

@@ -103,6 +103,8 @@ const (
 	// mostHarmonics are told apart in distortion: the audio custom, second to tenth.
 	mostHarmonics = 10
 	harmonicFit   = 1 << 16 // samples that they are fitted to
+	// From shapely on a tone has slopes or edges of its own. Of the harmonics the strongest are told one by one, from a share of the fundamental on.
+	shapely, toldHarmonics, leastHarmonic = 0.03, 4, 0.0005
 )
 
 // byHarmonics is how a frequency is found of few periods of what is no sine.
@@ -187,6 +189,7 @@ func (ch *Channel) Measure(rate float64, site Site) Figures {
 			}
 			add("frequency", "frequency", hz, "Hz", sure, how)
 			add("period", "period", 1/hz, "s", sure/hz/hz, "from the frequency")
+			periodFigures(part, hz, rate, ch.Unit, add)
 		} else {
 			decayFigures(part, rate, ch.Unit, add)
 			humFigures(level(part), rate, site.Mains, ch.Unit, add)
@@ -312,6 +315,9 @@ func (t *tone) figures(x []float64, rate float64, unit string, add adder) (rest 
 			sure,
 			fmt.Sprintf("harmonics 2 to %d over the fundamental, fitted together", len(amplitudes)),
 		)
+		if thd > shapely {
+			periodFigures(part, hz, rate, unit, add)
+		}
 		if thd < 2*sure { // what else is there hides it
 			figure.Text, figure.Sure = "below "+written(2*sure, "%"), 0
 		}
@@ -324,6 +330,20 @@ func (t *tone) figures(x []float64, rate float64, unit string, add adder) (rest 
 		0,
 		"all but the fundamental, over it",
 	)
+	strong := slices.Clone(amplitudes[1:])
+	slices.Sort(strong)
+	for i, a := range amplitudes[1:] {
+		if sure := residual * math.Sqrt(2/float64(len(part))) / first; a/first > 4*sure && a/first > leastHarmonic &&
+			a >= strong[max(0, len(strong)-toldHarmonics)] {
+			add(fmt.Sprintf("h%d", i+2), fmt.Sprintf("harmonic %d", i+2), a/first, "%", sure, "over the fundamental, fitted together")
+		}
+	}
+	if dead := deadZone(part, t.omega, rate); dead > 0 {
+		add("dead", "dead zone", dead, unit, 0, "how far either way what comes in moves before it follows, by how long it stands still").Text = "±" + written(
+			dead,
+			unit,
+		)
+	}
 	if residual > 0 {
 		add(
 			"snr",

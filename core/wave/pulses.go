@@ -1,7 +1,9 @@
 package wave
 
 import (
+	"cmp"
 	"math"
+	"slices"
 )
 
 // pulses is a waveform of two states, measured after IEEE 181: the states are the
@@ -124,6 +126,7 @@ func (p *pulses) figures(rate float64, base string, add adder) (count int) {
 	if len(falling) > 0 {
 		add("fall", "fall time", mean(falling), "s", 0, between)
 	}
+	p.ringing(rising, falling, rate, add)
 	if n := len(rising); n >= 2 {
 		period := (rising[n-1].mid - rising[0].mid) / float64(n-1)
 		spread := 0.0
@@ -140,6 +143,32 @@ func (p *pulses) figures(rate float64, base string, add adder) (count int) {
 	}
 	return len(rising) + len(falling)
 }
+
+// ringing gives the frequency and the Q of what swings behind the edges: by the longest stretch behind one of them.
+func (p *pulses) ringing(rising, falling []edge, rate float64, add adder) {
+	const leastOver = 0.06 // of the step
+	step := p.high - p.low
+	if max(p.top-p.high, p.low-p.bottom) < leastOver*step {
+		return
+	}
+	all := slices.Concat(rising, falling)
+	slices.SortFunc(all, func(a, b edge) int { return cmp.Compare(a.mid, b.mid) })
+	from, to := 0, 0
+	for i, e := range all {
+		end := len(p.x)
+		if i+1 < len(all) {
+			end = int(all[i+1].ten)
+		}
+		if a := int(math.Ceil(e.ninety)); end-a > to-from {
+			from, to = a, end
+		}
+	}
+	if to-from >= leastRing {
+		ringFigures(p.x[from:to], rate, add)
+	}
+}
+
+const leastRing = 32 // samples
 
 // dutyOf is the mean time from each rising edge to the falling one behind it, over
 // the period.

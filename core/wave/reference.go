@@ -12,6 +12,13 @@ import (
 type Reference struct {
 	Channel
 	Rate float64 // samples a second
+
+	mask *Mask // whose mean it is
+}
+
+// Reference is a channel of a capture as something to compare with.
+func (c *Capture) Reference(channel int) *Reference {
+	return &Reference{Channel: c.Channels[channel], Rate: c.Rate}
 }
 
 // Description is a waveform as a manual describes it: its shape, its peak-to-peak
@@ -60,7 +67,7 @@ func (d Description) Reference(rate float64) (Reference, error) {
 		)
 	}
 	n := min(max(int(math.Ceil(describedPeriods/step)), 64), fitLength)
-	ref := Reference{Channel{Unit: "V", Samples: make([]float64, n)}, rate}
+	ref := Reference{Channel: Channel{Unit: "V", Samples: make([]float64, n)}, Rate: rate}
 	for i := range ref.Samples {
 		turn := step * float64(i)
 		ref.Samples[i] = d.PeakPeak / 2 * of(turn-math.Floor(turn))

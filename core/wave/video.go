@@ -46,6 +46,9 @@ func (c *comparing) video(due composite) bool {
 	}
 	// A crossing may lie anywhere between two samples, and noise moves it further.
 	unsure := (0.5 + 3*got.noise/math.Abs(sync)) / (got.line * c.rate * float64(got.lines))
+	if got.noise > noisySync*math.Abs(sync) { // it may reach down to where a sync begins anywhere on the porch before
+		unsure += frontFrom / float64(got.lines)
+	}
 	if ratio := due.line / got.line; math.Abs(ratio-1) > sameVideoHz+unsure {
 		c.found(WrongFrequency, 1, "a line frequency of %s where the reference has %s: ×%.4g",
 			quantity.Rounded(1/got.line, quantity.Hertz), quantity.Rounded(1/due.line, quantity.Hertz), ratio)

@@ -177,7 +177,7 @@ func (s *Server) captured(
 	if at, ok := plan.PointIndex(point); ok && plan.Points[at].Twin >= 0 {
 		twin = plan.Points[plan.Points[at].Twin].Name
 	}
-	each := func(list []store.Capture, wanted, name string) {
+	each := func(list []store.Capture, wanted, name string, all *[]func() (*wave.Reference, error)) {
 		for i := range list {
 			c := &list[i]
 			if c.Struck || wanted == "" || c.Mode != l.Mode {
@@ -192,26 +192,61 @@ func (s *Server) captured(
 				if from != l.Job {
 					where = fmt.Sprintf(", job %d", from)
 				}
+				one := func() (*wave.Reference, error) {
+					other, err := s.capture(ctx, from, id)
+					if err != nil {
+						return nil, err
+					}
+					return other.Read.Reference(k), nil
+				}
+				if all != nil {
+					*all = append(*all, one)
+				}
 				add(
 					fmt.Sprintf("%d/%s/%d", from, id, k),
 					fmt.Sprintf("%s %s, %s%s", name, wanted, c.Taken.Format("2 Jan 15:04"), where),
-					func() (*wave.Reference, error) {
-						other, err := s.capture(ctx, from, id)
-						if err != nil {
-							return nil, err
-						}
-						return &wave.Reference{Channel: other.Read.Channels[k], Rate: other.Read.Rate}, nil
-					},
+					one,
 				)
 			}
 		}
 	}
-	each(good, point, "good capture at")
-	each(own, twin, "twin")
-	each(good, twin, "good twin")
+	var alike []func() (*wave.Reference, error)
+	each(good, point, "good capture at", &alike)
+	if len(alike) >= wave.LeastMask {
+		newest := good[0] // another makes it another mask
+		add(
+			fmt.Sprintf("mask/%d/%d/%s", len(alike), newest.Job, newest.ID),
+			fmt.Sprintf("mask of %d good captures at %s", len(alike), point),
+			func() (*wave.Reference, error) {
+				return maskOf(alike, l.site)
+			},
+		)
+	}
+	each(own, twin, "twin", nil)
+	each(good, twin, "good twin", nil)
 	slices.Reverse(own)
-	each(own, point, "earlier at")
+	each(own, point, "earlier at", nil)
 	return nil
+}
+
+// mostMasked are as many of the latest captures as are made a mask.
+const mostMasked = 24
+
+// maskOf is the mask of good captures.
+func maskOf(alike []func() (*wave.Reference, error), site wave.Site) (*wave.Reference, error) {
+	var all []*wave.Reference
+	for _, one := range alike[:min(len(alike), mostMasked)] {
+		ref, err := one()
+		if err != nil {
+			return nil, err
+		}
+		all = append(all, ref)
+	}
+	mask, err := wave.MaskOf(all, site)
+	if err != nil {
+		return nil, problem(http.StatusUnprocessableEntity, "No mask", sentence(err.Error()))
+	}
+	return &mask.Reference, nil
 }
 
 // scopeOf is the instrument where it is a scope, or else the usual one: nothing else

@@ -132,7 +132,7 @@ func (s *Server) waveform(w http.ResponseWriter, r *http.Request) (WaveView, err
 	if err != nil {
 		return WaveView{}, err
 	}
-	data, reference, err := pair(w, r)
+	data, references, err := captured(w, r)
 	if err != nil {
 		return WaveView{}, err
 	}
@@ -143,12 +143,10 @@ func (s *Server) waveform(w http.ResponseWriter, r *http.Request) (WaveView, err
 	var ref *wave.Reference
 	against := ""
 	switch {
-	case reference != nil:
-		read, err := wave.Read(r.Context(), reference, wave.Options{})
-		if err != nil {
-			return WaveView{}, problem(http.StatusUnprocessableEntity, "The reference cannot be read", "The reference: "+err.Error())
+	case len(references) > 0:
+		if ref, against, err = sentAlong(r.Context(), references, site); err != nil {
+			return WaveView{}, err
 		}
-		ref, against = &wave.Reference{Channel: read.Channels[0], Rate: read.Rate}, "the reference sent along"
 	case described != nil:
 		made, err := described.Reference(c.Rate)
 		if err != nil {
@@ -187,9 +185,29 @@ func waveView(ctx context.Context, c *wave.Capture, see func(i int, ch *wave.Cha
 	return v, nil
 }
 
-// pair takes a capture as the body; or, as multipart form data, a capture and its
-// reference under these names.
-func pair(w http.ResponseWriter, r *http.Request) (capture, reference []byte, err error) {
+// sentAlong is a reference that came with a capture, or the mask of several.
+func sentAlong(ctx context.Context, files [][]byte, site wave.Site) (ref *wave.Reference, against string, err error) {
+	var all []*wave.Reference
+	for _, data := range files {
+		read, err := wave.Read(ctx, data, wave.Options{})
+		if err != nil {
+			return nil, "", problem(http.StatusUnprocessableEntity, "The reference cannot be read", "The reference: "+err.Error())
+		}
+		all = append(all, read.Reference(0))
+	}
+	if len(all) == 1 {
+		return all[0], "the reference sent along", nil
+	}
+	mask, err := wave.MaskOf(all, site)
+	if err != nil {
+		return nil, "", problem(http.StatusUnprocessableEntity, "No mask", sentence(err.Error()))
+	}
+	return &mask.Reference, fmt.Sprintf("the mask of %d captures sent along", mask.Count), nil
+}
+
+// captured takes a capture as the body; or, as multipart form data, a capture and its
+// references under these names.
+func captured(w http.ResponseWriter, r *http.Request) (capture []byte, references [][]byte, err error) {
 	if kind, _, _ := mime.ParseMediaType(r.Header.Get("Content-Type")); kind != "multipart/form-data" {
 		capture, err = body(w, r, maxCapture)
 		return capture, nil, err
@@ -219,7 +237,7 @@ func pair(w http.ResponseWriter, r *http.Request) (capture, reference []byte, er
 		case "capture":
 			capture = data
 		case "reference":
-			reference = data
+			references = append(references, data)
 		default:
 			return nil, nil, problem(
 				http.StatusUnprocessableEntity,
@@ -228,7 +246,7 @@ func pair(w http.ResponseWriter, r *http.Request) (capture, reference []byte, er
 			)
 		}
 	}
-	return capture, reference, nil
+	return capture, references, nil
 }
 
 // channelView measures a channel, and compares it with a reference where there is one.

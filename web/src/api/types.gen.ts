@@ -416,6 +416,7 @@ export interface Comparison {
 gainDB: number
 hz: number
 rest: number
+shift: number
 defects: Defect[]
 }
 /**

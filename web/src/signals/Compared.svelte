@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Comparison } from '../api/types.gen';
-  import { signed } from '../shared/format';
+  import { engineering, signed } from '../shared/format';
 
   /** What a comparison found: the defects with their evidence and causes, or that all is well. */
   interface Props {
@@ -38,6 +38,8 @@
     <p class="text-small text-soft mt-1">
       Against {against}{comparison.defects.length > 0 ? `: ${gain}` : ''}{comparison.rest > 0
         ? `, ${(100 * comparison.rest).toPrecision(2)} % left when the gain is taken away`
+        : ''}{comparison.shift
+        ? `, ${engineering(Math.abs(comparison.shift), 's')} ${comparison.shift > 0 ? 'later' : 'earlier'}`
         : ''}.
     </p>
   {/if}
