@@ -17,6 +17,7 @@ const (
 	samePicture = 0.9  // correlation of the mean lines
 	stillLines  = 0.6  // correlation of a signal with itself a line later, from which on lines without sync are there
 	unevenSteps = 0.35 // more than the reference's, between the largest and the smallest step
+	noisySync   = 0.1  // of the sync height: more noise reaches down to where a sync begins
 	noisySteps  = 2.0  // times the noise over the mean step: so much more may be its
 )
 
