@@ -7,8 +7,11 @@ import (
 
 // cells parts a line of the head.
 func (t *table) cells(line string) []string {
-	if t.shape.separator == ' ' {
+	switch {
+	case t.shape.separator == ' ':
 		return strings.Fields(line)
+	case t.shape.columns == 1: // whatever parts the head does not part the samples
+		line = strings.TrimRight(line, ";,\t ")
 	}
 	return strings.Split(line, string(t.shape.separator))
 }
@@ -34,7 +37,7 @@ func (t *table) headings() (names []string, units []unit) {
 		switch {
 		case isUnits && units == nil:
 			units = all
-		case !isUnits && names == nil && !t.isValue(t.head[i]):
+		case !isUnits && names == nil && !t.isValue(t.head[i]) && !t.halfNumbers(t.head[i]):
 			names = cells
 		}
 	}

@@ -45,6 +45,10 @@ var tens = [...]float64{
 // exponents to 22 (both are exact in a float64), otherwise by the standard library.
 func number(cell []byte, decimal byte) (float64, bool) {
 	i, negative := 0, false
+	if len(cell) > 3 && cell[0] == 0xe2 && cell[1] == 0x88 && cell[2] == 0x92 { // the minus of print, U+2212
+		x, ok := number(cell[3:], decimal)
+		return -x, ok && cell[3] != '-' && cell[3] != '+'
+	}
 	if i < len(cell) && (cell[i] == '-' || cell[i] == '+') {
 		negative = cell[i] == '-'
 		i++

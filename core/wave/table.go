@@ -33,7 +33,14 @@ type table struct {
 	first int      // line of the first samples, from 0
 	at    int      // byte where it begins
 	head  []string // the lines before
+	odd   bool     // some of their letters are not UTF-8
 }
+
+// longestName is as much of a channel's name as is kept, letters.
+const longestName = 60
+
+// manySamples take 30 MB and more.
+const manySamples = 4_000_000
 
 // looked is how many lines are looked at to find out how a table is written.
 const looked = 400
@@ -55,11 +62,20 @@ func readTable(ctx context.Context, data []byte, o Options) (*Capture, error) {
 	}
 	c := &Capture{from: &t}
 	t.sayLeftOut(c)
+	t.sayCommas(c, o)
+	if t.odd {
+		c.say("Letters of its head that are not UTF-8 are shown as “?”.")
+	}
 	columns, err := t.samples(ctx, c)
 	if err != nil {
 		return nil, err
 	}
-	return c, t.finish(c, columns, o)
+	err = t.finish(c, columns, o)
+	if len(columns) > len(c.Channels) && len(columns[0]) > manySamples {
+		clear(columns)
+		runtime.GC() // the times of many samples are not needed any more: what is measured finds room there
+	}
+	return c, err
 }
 
 // next gives the line that begins at a byte, and where the next begins, within the
@@ -96,13 +112,19 @@ func (t *table) begin(o Options) error {
 			s := shape{sep, decimal, 0}
 			first, rows := s.fits(t, starts)
 			// A comma in one column of numbers may as well part two; read as parts it
-			// would need two whole numbers in every line.
+			// would need two whole numbers in every line, and these must not look like digits behind a mark.
+			if sep == ',' && s.columns == 2 && o.Decimal == "" && t.looksLikeDecimals(starts[first:min(first+rows, len(starts))]) {
+				continue
+			}
 			if rows > most || rows == most && s.columns > best.columns && sep != ' ' {
 				best, most, from = s, rows, first
 			}
 		}
 	}
 	if most <= 0 {
+		if line, n := t.tooWide(starts); n > 0 {
+			return wrong(line+1, "%d columns: a time and up to %d channels can be read; save fewer", n, maxChannels)
+		}
 		return wrong(1, "no lines of numbers were found: a table of samples has at least two, with commas, semicolons or tabs between")
 	}
 	t.shape, t.first, t.at = best, from, starts[from]
@@ -111,11 +133,85 @@ func (t *table) begin(o Options) error {
 		t.head = append(t.head, string(line))
 	}
 	if !utf8.Valid(t.data[:t.at]) {
+		t.odd = true
 		for i := range t.head {
 			t.head[i] = strings.ToValidUTF8(t.head[i], "?")
 		}
 	}
 	return nil
+}
+
+// looksLikeDecimals tells whether pairs of whole numbers with a comma between are one number each: behind the comma stand
+// digits alone, as many in each line, with a nought in front here and there; or the head parts its cells otherwise.
+func (t *table) looksLikeDecimals(starts []int) bool {
+	digits, nought := -1, false
+	for _, at := range starts {
+		line, _ := t.next(at, len(t.data))
+		whole, behind, _ := bytes.Cut(line, []byte{','})
+		behind = trimCell(behind)
+		if bytes.ContainsAny(line, ".eE\"") || len(trimCell(whole)) == 0 || len(behind) == 0 || behind[0] < '0' || behind[0] > '9' {
+			return false
+		}
+		if digits >= 0 && digits != len(behind) {
+			return t.partsOtherwise(starts[0])
+		}
+		digits = len(behind)
+		nought = nought || len(behind) > 1 && behind[0] == '0'
+	}
+	return nought || t.partsOtherwise(starts[0])
+}
+
+// partsOtherwise tells whether the lines before a byte part their cells by semicolons or tabs, and never by commas.
+func (t *table) partsOtherwise(before int) bool {
+	head := t.data[:before]
+	return bytes.ContainsAny(head, ";\t") && !bytes.ContainsRune(head, ',') ||
+		bytes.Count(head, []byte{';'}) > bytes.Count(head, []byte{','})
+}
+
+// sayCommas says what commas were taken for, where they may be otherwise.
+func (t *table) sayCommas(c *Capture, o Options) {
+	switch s := t.shape; {
+	case o.Decimal != "":
+	case s.columns == 1 && s.decimal == ',':
+		c.say("Commas are taken for decimal marks; where they part two columns, say that the decimal mark is a point.")
+	case s.separator == ',' && s.columns > 1 && s.columns%2 == 0 && t.wholeNumbers():
+		c.say(
+			"Commas are taken to part %d columns of whole numbers; where they are decimal marks, say so, or save it with semicolons between.",
+			s.columns,
+		)
+	}
+}
+
+// wholeNumbers tells whether the first samples have no point.
+func (t *table) wholeNumbers() bool {
+	at := t.at
+	for range looked {
+		if at >= len(t.data) {
+			break
+		}
+		line, next := t.next(at, len(t.data))
+		if bytes.IndexByte(line, '.') >= 0 {
+			return false
+		}
+		at = next
+	}
+	return true
+}
+
+// tooWide finds a line of more numbers than can be read, and how many it has; 0 where there is none.
+func (t *table) tooWide(starts []int) (line, columns int) {
+	for i, at := range starts {
+		text, _ := t.next(at, len(t.data))
+		for _, sep := range []byte{'\t', ';', ','} {
+			if n := bytes.Count(text, []byte{sep}) + 1; n > maxChannels+1 {
+				first, _, _ := bytes.Cut(text, []byte{sep})
+				if _, ok := number(trimCell(first), '.'); ok {
+					return i, n
+				}
+			}
+		}
+	}
+	return 0, 0
 }
 
 // sayLeftOut says what stands before the samples and looks like samples too: a line that cannot be read parts them.
@@ -132,15 +228,23 @@ func (t *table) sayLeftOut(c *Capture) {
 			count++
 		}
 	}
-	if count < 2 || last+1 >= len(t.head) {
-		return
+	switch n := len(t.head) - 1; {
+	case count >= 2 && last < n:
+		c.say("Lines %d to %d hold numbers too and are left out, for line %d cannot be read: %s. Mend it to have all.",
+			first+1, last+1, last+2, clip([]byte(strings.TrimSpace(t.head[last+1]))))
+	case n >= 0 && t.halfNumbers(t.head[n]):
+		c.say("Line %d is left out: %s holds a number, and is no line of %d.", n+1, clip([]byte(t.head[n])), t.shape.columns)
 	}
-	broken := strings.TrimSpace(t.head[last+1])
-	if len(broken) > 40 {
-		broken = broken[:40] + "…"
+}
+
+// halfNumbers tells whether a line of the head has as many cells as the samples, and a number first: names have none.
+func (t *table) halfNumbers(line string) bool {
+	cells := t.cells(line)
+	if len(cells) != t.shape.columns || len(cells) < 2 {
+		return false
 	}
-	c.say("Lines %d to %d hold numbers too and are left out, for line %d cannot be read: %q. Mend it to have all.",
-		first+1, last+1, last+2, broken)
+	_, ok := number(trimCell([]byte(cells[0])), t.shape.decimal)
+	return ok
 }
 
 // fits looks how well a table is written so: the first line of the longest run of
@@ -210,9 +314,10 @@ func (s *shape) numbers(line []byte, row []float64) ([]float64, bool) {
 	return row, true
 }
 
-// stretch is a part of the lines, read by itself.
+// stretch is a part of the lines, read by itself into its part of the columns.
 type stretch struct {
-	columns [][]float64
+	columns [][]float64 // room for all its lines
+	count   int         // samples of each
 	lines   int
 	wrong   string // what is wrong with line number lines; empty: nothing
 	cut     bool   // the last line is cut off and left out
@@ -222,49 +327,67 @@ type stretch struct {
 const leastStretch = 1 << 20
 
 // samples reads all lines from the first of them on, long texts in parts beside each
-// other.
+// other. Room is made once, by the number of lines.
 func (t *table) samples(ctx context.Context, c *Capture) ([][]float64, error) {
 	parts := max(1, min(runtime.GOMAXPROCS(0), (len(t.data)-t.at)/leastStretch))
-	read := make([]stretch, parts)
-	var reading beside.Work
-	from := t.at
-	for i := range read {
-		to := t.at + (len(t.data)-t.at)*(i+1)/parts
+	bounds, first := []int{t.at}, []int{0} // bytes, and lines before them
+	for i := range parts {
+		from := bounds[i]
+		to := max(t.at+(len(t.data)-t.at)*(i+1)/parts, from) // a long line may have gone beyond
 		if nl := bytes.IndexByte(t.data[to:], t.end); i == parts-1 || nl < 0 {
 			to = len(t.data)
 		} else {
 			to += nl + 1
 		}
-		to = max(to, from) // a long line may have gone beyond
-		start := from
-		reading.Go(func() { read[i] = t.stretch(ctx, start, to) })
-		from = to
+		bounds = append(bounds, to)
+		first = append(first, first[i]+bytes.Count(t.data[from:to], []byte{t.end}))
+	}
+	lines := first[parts] + 1 // the last need not end
+	n := t.shape.columns
+	if blank := bytes.Count(t.data[t.at:], []byte{t.end, t.end}); (lines-blank)*n > MaxSamples+n {
+		return nil, wrong(t.first+MaxSamples/n+1, "more than %d samples: cut the recording", MaxSamples)
+	}
+	columns := make([][]float64, n)
+	for k := range columns {
+		columns[k] = make([]float64, min(lines, MaxSamples/n+1))
+	}
+	read := make([]stretch, parts)
+	var reading beside.Work
+	for i := range read {
+		reading.Go(func() {
+			end := first[i+1]
+			if i == parts-1 {
+				end = lines
+			}
+			room := make([][]float64, n)
+			for k := range room {
+				room[k] = columns[k][min(first[i], len(columns[k])):min(end, len(columns[k]))]
+			}
+			read[i] = t.stretch(ctx, bounds[i], bounds[i+1], room)
+		})
 	}
 	reading.Wait()
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
-	columns := read[0].columns
-	line := t.first
+	line, count := t.first, 0
 	for i := range read {
 		line += read[i].lines
 		switch {
 		case read[i].wrong != "":
 			return nil, wrong(line, "%s", read[i].wrong)
-		case read[i].cut && i == 0 && len(columns[0]) < 2:
+		case read[i].cut && count+read[i].count < 2:
 			return nil, wrong(line, "it is cut off, and there is no other line of samples")
 		case read[i].cut:
 			c.say("The last line is cut off and is left out.")
 		}
-		if i == 0 {
-			continue
+		for k := range columns { // blank lines left room before
+			copy(columns[k][count:], read[i].columns[k][:read[i].count])
 		}
-		for k := range columns {
-			columns[k] = append(columns[k], read[i].columns[k]...)
-		}
+		count += read[i].count
 	}
-	if len(columns[0])*len(columns) > MaxSamples {
-		return nil, wrong(line, "more than %d samples: cut the recording", MaxSamples)
+	for k := range columns {
+		columns[k] = columns[k][:count]
 	}
 	return columns, nil
 }
@@ -272,21 +395,10 @@ func (t *table) samples(ctx context.Context, c *Capture) ([][]float64, error) {
 // linesBetween is how many lines are read between two looks at whether anybody waits for them.
 const linesBetween = 4096
 
-// stretch reads the lines of a part of the text, unless the context ends.
-func (t *table) stretch(ctx context.Context, from, to int) (s stretch) {
+// stretch reads the lines of a part of the text into columns, unless the context ends.
+func (t *table) stretch(ctx context.Context, from, to int, columns [][]float64) (s stretch) {
 	n := t.shape.columns
-	// A guess at the number of lines keeps the columns from being moved about; the first
-	// part has room for all.
-	line, _ := t.next(from, to)
-	room := to
-	if from == t.at {
-		room = len(t.data)
-	}
-	guess := min((room-from)/max(len(line), 1)+2, MaxSamples/n)
-	s.columns = make([][]float64, n)
-	for i := range s.columns {
-		s.columns[i] = make([]float64, 0, guess)
-	}
+	s.columns = columns
 	row := make([]float64, 0, n+1)
 	for at := from; at < to; {
 		line, next := t.next(at, to)
@@ -314,13 +426,14 @@ func (t *table) stretch(ctx context.Context, from, to int) (s stretch) {
 		case len(row) != n:
 			s.wrong = fmt.Sprintf("it has %d columns, those before have %d", len(row), n)
 			return s
-		case len(s.columns[0])*n >= MaxSamples:
+		case s.count == len(columns[0]):
 			s.wrong = fmt.Sprintf("more than %d samples: cut the recording", MaxSamples)
 			return s
 		}
 		for i, x := range row {
-			s.columns[i] = append(s.columns[i], x)
+			columns[i][s.count] = x
 		}
+		s.count++
 	}
 	return s
 }
@@ -359,11 +472,17 @@ func (t *table) finish(c *Capture, columns [][]float64, o Options) error {
 	}
 	is, u := t.firstColumn(columns, headings, units)
 	if is == theTime {
+		if o.Interval == 0 && interval > 0 {
+			defer func(said float64) { c.otherwise(said) }(interval)
+		}
 		step, err := even(columns[0], t.first)
 		if err != nil {
 			return err
 		}
 		c.Start = columns[0][0] * u.times
+		if len(headings) > 0 && u.times == 1 && unknownUnit(headings[0]) {
+			c.say("The unit of %q is not known: seconds are assumed.", headings[0])
+		}
 		if o.Interval == 0 { // the head may round it
 			interval, from = step*u.times, "the time column"
 		}
@@ -412,6 +531,10 @@ func (t *table) finish(c *Capture, columns [][]float64, o Options) error {
 			if ch.Name = name; ok {
 				u = found
 			}
+			if runes := []rune(ch.Name); len(runes) > longestName {
+				ch.Name = string(runes[:longestName]) + "…"
+				c.say("The name of channel %d is cut after %d letters.", i+1, longestName)
+			}
 		}
 		if i < len(units) && units[i].base != "" {
 			u = units[i]
@@ -427,11 +550,24 @@ func (t *table) finish(c *Capture, columns [][]float64, o Options) error {
 	if o.Unit != "" {
 		return c.units(o.Unit)
 	}
+	for i := range c.Channels[1:] {
+		if c.Channels[0].Unit != "" && c.Channels[i+1].Unit == "" {
+			c.say("The unit of %s is not known: its samples are shown without one, or say what they are in.", c.Channels[i+1].Name)
+		}
+	}
 	if c.Channels[0].Unit == "" {
 		c.say("No unit is given: volts are assumed.")
 		return c.units("V")
 	}
 	return nil
+}
+
+// otherwise says where the head of a file gives another interval than was taken.
+func (c *Capture) otherwise(said float64) {
+	const rounded = 0.02
+	if c.Rate > 0 && math.Abs(said*c.Rate-1) > rounded {
+		c.say("Its head says %s between samples, its time column %s: the column is taken.", written(said, "s"), written(1/c.Rate, "s"))
+	}
 }
 
 // first is what the first column holds.
@@ -483,6 +619,9 @@ func even(times []float64, first int) (step float64, err error) {
 	if n < 2 {
 		return 0, wrong(first+1, "one sample is no waveform")
 	}
+	if at := gap(times); at > 0 {
+		return 0, wrong(first+at+1, "the time is not even here: samples are missing, or come twice; cut the recording before or behind")
+	}
 	step = (times[n-1] - times[0]) / float64(n-1)
 	if !(step > 0) || math.IsInf(step, 0) {
 		return 0, wrong(first+1, "the time does not rise")
@@ -500,4 +639,33 @@ func even(times []float64, first int) (step float64, err error) {
 		}
 	}
 	return step, nil
+}
+
+// gap finds where times that are otherwise even leave some out, or come back; 0 where they do not.
+func gap(times []float64) int {
+	const (
+		alike = 0.02 // of a step: so well the times are known
+		most  = 0.9  // of the steps are so, for others to stand out
+		apart = 0.5
+	)
+	steps := make([]float64, 0, min(len(times), stepLooked))
+	for i := 1; i < len(times) && len(steps) < stepLooked; i++ {
+		steps = append(steps, times[i]-times[i-1])
+	}
+	usual := median(steps)
+	same := 0
+	for _, s := range steps {
+		if math.Abs(s-usual) <= alike*usual {
+			same++
+		}
+	}
+	if usual <= 0 || float64(same) < most*float64(len(steps)) {
+		return 0
+	}
+	for i := 1; i < len(times); i++ {
+		if math.Abs(times[i]-times[i-1]-usual) > apart*usual {
+			return i
+		}
+	}
+	return 0
 }

@@ -50,6 +50,12 @@ func unitIn(heading string) (u unit, name string, ok bool) {
 	return u, name, ok
 }
 
+// unknownUnit tells whether a heading has something in brackets that is no unit.
+func unknownUnit(heading string) bool {
+	_, name, ok := unitIn(heading)
+	return !ok && strings.ContainsAny(name, "([")
+}
+
 // units takes the samples of every channel to be in a unit.
 func (c *Capture) units(text string) error {
 	u, ok := unitOf(text)

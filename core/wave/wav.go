@@ -17,10 +17,14 @@ const (
 	wavExtensible = 0xfffe
 )
 
+// mostWAVRate is more than any recorder of signals writes as a WAV, samples a second.
+const mostWAVRate = 1e9
+
 // wavFormat is its fmt chunk.
 type wavFormat struct {
 	kind, channels, bits int
 	rate                 float64
+	bytesASecond, frame  int // as the head says: the others tell what they must be
 }
 
 // readWAV reads PCM of 8 to 32 bits and floats of 32 and 64 bits. Sizes that lie
@@ -72,7 +76,8 @@ func wavHead(body []byte) (*wavFormat, error) {
 		return nil, wrong(1, "the WAV's format is cut off")
 	}
 	f := &wavFormat{kind: int(binary.LittleEndian.Uint16(body)), channels: int(binary.LittleEndian.Uint16(body[2:])),
-		rate: float64(binary.LittleEndian.Uint32(body[4:])), bits: int(binary.LittleEndian.Uint16(body[14:]))}
+		rate: float64(binary.LittleEndian.Uint32(body[4:])), bits: int(binary.LittleEndian.Uint16(body[14:])),
+		bytesASecond: int(binary.LittleEndian.Uint32(body[8:])), frame: int(binary.LittleEndian.Uint16(body[12:]))}
 	if f.kind == wavExtensible {
 		if len(body) < 40 {
 			return nil, wrong(1, "the WAV's extended format is cut off")
@@ -105,13 +110,39 @@ func (c *Capture) takeWAV(body []byte, f *wavFormat, o Options) error {
 	switch {
 	case n == 0:
 		return wrong(1, "this WAV has no samples")
+	case n == 1:
+		return wrong(1, "one sample is no waveform")
+	case f.rate > mostWAVRate && o.Interval == 0:
+		return wrong(1, "%g samples a second is no rate of a WAV: say how many seconds lie between two samples", f.rate)
 	case n*f.channels > MaxSamples:
 		return wrong(1, "%d samples are more than the %d that can be read: cut the recording", n*f.channels, MaxSamples)
 	}
 	if rest := len(body) % frame; rest != 0 {
 		c.say("The last %d bytes are no whole sample and are left out.", rest)
 	}
+	if f.frame != frame {
+		c.say(
+			"Its head says that a sample of all channels takes %d bytes; %d of %d bits take %d, which is taken.",
+			f.frame,
+			f.channels,
+			f.bits,
+			frame,
+		)
+	}
+	if due := int(f.rate) * frame; f.bytesASecond != due {
+		c.say(
+			"Its head says %d bytes a second; %g samples of %d bytes are %d: the samples are taken at that rate.",
+			f.bytesASecond,
+			f.rate,
+			frame,
+			due,
+		)
+	}
 	c.Rate = f.rate
+	if o.Interval != 0 {
+		c.Rate = 1 / o.Interval
+		c.say("The samples are taken %s apart, as was said.", written(o.Interval, "s"))
+	}
 	c.Channels = make([]Channel, f.channels)
 	for i := range c.Channels {
 		c.Channels[i] = Channel{Name: []string{"left", "right"}[i&1], Unit: "FS", Samples: make([]float64, n)}

@@ -131,6 +131,8 @@ func read(ctx context.Context, data []byte, o Options) (*Capture, error) {
 		return readWAV(data, o)
 	case bytes.HasPrefix(data, []byte("PK\x03\x04")):
 		return nil, wrong(1, "this is a zip archive: unpack it, and drop the CSV or WAV in it")
+	case bytes.HasPrefix(data, []byte{0x1f, 0x8b}):
+		return nil, wrong(1, "this file is compressed (gzip): unpack it, and drop the CSV or WAV in it")
 	case bytes.HasPrefix(data, []byte{0xff, 0xfe}) || bytes.HasPrefix(data, []byte{0xfe, 0xff}):
 		return nil, wrong(1, "this text is in UTF-16: save it as UTF-8, or as plain CSV")
 	}
