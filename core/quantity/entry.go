@@ -96,6 +96,9 @@ func ParseEntry(text string, fallback Unit) (Entry, error) {
 	if w, ok := words[key]; ok {
 		return Entry{Text: text, Word: w}, nil
 	}
+	if seen, ok := SeenIn(text); ok {
+		return Entry{Text: text, Word: seen.Word()}, nil
+	}
 	if fallback == Ohm && IsOpen(text) {
 		return Entry{Text: text, Word: Open}, nil
 	}

@@ -36,7 +36,7 @@ func (j *Judged) Told() string {
 	case j.Reading.Act != "":
 		return j.Note
 	case j.Reading.Word != quantity.NoWord:
-		text = fmt.Sprintf("%s was found %q", j.Reading.Point, string(j.Reading.Word))
+		text = fmt.Sprintf("%s was found %q", j.Reading.Point, j.Reading.Understood())
 	case j.Twin != "":
 		text = fmt.Sprintf("%s reads %s, %s against its twin %s", j.Reading.Point, j.Understood, j.Says(), j.Twin)
 	default:

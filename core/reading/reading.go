@@ -359,6 +359,9 @@ func (r *Reading) Understood() string {
 	if r.Act != "" {
 		return string(r.Act) + ": " + string(r.Word)
 	}
+	if seen, ok := quantity.SeenIn(r.Text); ok && r.Word != quantity.NoWord {
+		return seen.String()
+	}
 	if r.Word != quantity.NoWord {
 		return string(r.Word)
 	}

@@ -34,22 +34,6 @@ const (
 	effects // how many there are
 )
 
-// shareOf picks the row of a kind of stage.
-func shareOf(kind string) [effects]float64 {
-	if sheet.IsContact(kind) {
-		return shares["contact"]
-	}
-	switch kind {
-	case "amplifier", "mixer", "detector":
-		return shares["amplifier"]
-	case "control":
-		return shares["control"]
-	case "oscillator", "filter", "equaliser", "aerial":
-		return shares["tuned"]
-	}
-	return shares["passive"]
-}
-
 // said is what a reading says, as far as its likelihood goes. Vague is a number against what is no
 // more than usual.
 type said struct {
@@ -192,15 +176,7 @@ func blockRate(p *sheet.Plan, block int) float64 {
 }
 
 // blockShares are how a block fails, by effect.
-func blockShares(p *sheet.Plan, block int) [effects]float64 {
-	switch line := block - len(p.Stages); {
-	case line >= len(p.Rails):
-		return shares["line"]
-	case line >= 0:
-		return shares["rail"]
-	}
-	return shareOf(p.Stages[block].Kind)
-}
+func blockShares(p *sheet.Plan, block int) [effects]float64 { return shares[rowOfBlock(p, block)] }
 
 // belief is the posterior of every block given the evidence, summing to 1.
 // Readings of one place under several conditions count each for itself, and so
@@ -313,6 +289,21 @@ func (f *finder) rows(j *reading.Judged, what said, bad []sheet.Quantity) func(b
 			return &l.behind
 		}
 		return &l.besides
+	}
+	if hinted := f.hinted(j); hinted != nil && what == saidBy(j) {
+		misreading := math.Exp(l.besides[0])
+		return func(k int) *[effects]float64 {
+			base := plain(k)
+			times := hinted(k)
+			if times == 1 || !w.Every[k] && !w.Any[k] {
+				return base
+			}
+			row := *base
+			for e := range effects {
+				row[e] = hint(row[e], (1-overlooked)*misreading, times)
+			}
+			return &row
+		}
 	}
 	if what.verdict.Bad() || len(bad) == 0 {
 		return plain

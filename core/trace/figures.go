@@ -3,6 +3,7 @@ package trace
 import (
 	"math"
 
+	"steptrace/core/quantity"
 	"steptrace/core/reading"
 )
 
@@ -125,6 +126,38 @@ const overlooked = 0.8
 // such sets: a fault of x dB stays inside a band of 28 dB from 1 − x/28 of all places in it, and from
 // none beyond that; the mean over faults of 6 to 30 dB.
 const usualHides = 0.36
+
+// hints is how many times likelier, or less likely, a kind of block makes a fault that shows so, against all blocks whose
+// fault makes the same verdict: bias clips one side, a supply that is low both; hum at the mains comes in at a
+// broken screen or ground, at twice that through a reservoir; a stage without its decoupling swings, a
+// contact crackles. The trade's experience in round figures. A kind that is not listed makes it as often as any.
+var hints = map[quantity.Detail]map[string]float64{
+	quantity.ClippedTop:    oneSided,
+	quantity.ClippedBottom: oneSided,
+	quantity.ClippedBoth:   {"rail": 3, "line": 1.2, "control": 1.2, "passive": 0.4, "contact": 0.2},
+	quantity.Crossover:     {"amplifier": 1.6, "control": 0.4, "passive": 0.1, "tuned": 0.1, "contact": 0.1},
+	quantity.HumMains:      {"contact": 3, "passive": 1.5, "rail": 0.6},
+	quantity.HumDouble:     {"rail": 1.4, "amplifier": 0.6, "passive": 0.3, "contact": 0.15},
+	quantity.Oscillation:   {"amplifier": 2, "tuned": 1.2, "rail": 0.8, "passive": 0.5, "control": 0.4, "contact": 0.2},
+	quantity.Hiss:          {"amplifier": 1.6, "control": 0.6, "contact": 0.5, "passive": 0.4, "rail": 0.3},
+	quantity.Crackling:     {"contact": 2, "control": 2, "amplifier": 0.7, "rail": 0.5},
+	quantity.SlowEdges:     {"passive": 1.5, "contact": 1.3, "rail": 0.3},
+	quantity.Ringing:       {"passive": 1.5, "tuned": 1.5, "contact": 0.5, "rail": 0.2},
+	quantity.Tilt:          {"passive": 1.3, "amplifier": 1.2, "contact": 0.3, "rail": 0.3},
+	quantity.SyncClipped:   {"amplifier": 1.4, "control": 1.2, "passive": 0.6, "contact": 0.2},
+	quantity.Crushed:       {"amplifier": 1.4, "control": 1.2, "rail": 1.2, "passive": 0.4, "contact": 0.2},
+	quantity.LowsMissing:   {"passive": 1.4, "amplifier": 1.2, "contact": 0.5, "rail": 0.2},
+	quantity.HighsMissing:  {"passive": 1.4, "tuned": 1.4, "contact": 0.8, "rail": 0.2},
+}
+
+var oneSided = map[string]float64{"amplifier": 1.4, "passive": 0.7, "tuned": 0.5, "control": 0.5, "contact": 0.2}
+
+// A signal that clips far below the supply that its stage has (a share of its volts) does so for want of bias, or for that
+// supply is not what it should be; one that clips near it has its supply, and too much of itself: so many times likelier.
+const (
+	farBelow, nearSupply = 0.75, 0.9
+	supplyLow, supplyHas = 2.0, 0.4
+)
 
 // wholeWay is how likely a set with several ways shows nothing of one that is
 // bad: the other carries on.

@@ -123,7 +123,7 @@ seeds:
 		for k := range want {
 			share := shares["rail"]
 			if k < len(plan.Stages) {
-				share = shareOf(plan.Stages[k].Kind)
+				share = shares[rowOf(plan.Stages[k].Kind)]
 			}
 			for e := range effects {
 				p := prior[k] * max(share[e], 1e-6)

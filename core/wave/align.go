@@ -211,11 +211,12 @@ func (c *comparing) bent(ref, got []float64, f *folded) bool {
 	place := func(v float64) string { return written(v, c.got.Unit) + c.nearRail(v) }
 	switch {
 	case top < flat && bottom < flat:
-		c.found(ClippedBoth, size, "it does not follow the reference beyond %s and %s", place(ends.high), place(ends.low))
+		c.found(ClippedBoth, size, "it does not follow the reference beyond %s and %s", place(ends.high), place(ends.low)).
+			at(ends.high, c.got.Unit)
 	case top < flat:
-		c.found(ClippedTop, size, "it does not follow the reference above %s", place(ends.high))
+		c.found(ClippedTop, size, "it does not follow the reference above %s", place(ends.high)).at(ends.high, c.got.Unit)
 	case bottom < flat:
-		c.found(ClippedBottom, size, "it does not follow the reference below %s", place(ends.low))
+		c.found(ClippedBottom, size, "it does not follow the reference below %s", place(ends.low)).at(ends.low, c.got.Unit)
 	case middle < deadSlope*(top+bottom)/2:
 		c.found(Crossover, size, "about its middle it follows the reference with %.0f %% of the slope", 100*middle)
 	default:

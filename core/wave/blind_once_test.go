@@ -104,16 +104,17 @@ func TestBlindOnceFigures(t *testing.T) {
 			right[x.name+" kind"]++
 			for key, due := range x.due {
 				got, ok := f.Find(key)
+				step := math.Abs(x.height) / s.fill / math.Pow(2, float64(s.bits))
 				within := map[string]float64{
 					"from": 0.02 * math.Abs(x.height), "final": 0.02 * math.Abs(x.height), "tau": 0.05 * due, "takes": 0.03*due + 2/rate,
-					"begins": 0.01*x.seconds + 2/rate, "width": 0.02*due + 1/rate, "ripple": 0.2*due + 4*math.Abs(x.height)/s.fill/math.Pow(2, float64(s.bits)),
+					"begins": 0.01*x.seconds + 2/rate, "width": 0.02*due + 1/rate, "ripple": 0.2*due + 4*step,
 				}[key]
 				name := x.name + " " + key
 				all[name]++
 				if ok && math.Abs(got.Value-due) <= within {
 					right[name]++
 				} else if testing.Verbose() {
-					t.Logf("%s: %.4g (%t) for %.4g; %v, %d samples over %.3g s %v", name, got.Value, ok, due, x.due, len(ch.Samples), x.seconds, s)
+					t.Logf("%s: %.4g (%t) for %.4g; %v over %.3g s, %v", name, got.Value, ok, due, x.due, x.seconds, s)
 				}
 			}
 		}

@@ -402,7 +402,7 @@ func TestBlindDetails(t *testing.T) {
 			t.Logf("shift: %.4g for %.4g of %.4g", c.Shift, late/x.hz, 1/x.hz)
 		}
 	}
-	tell(t, "details", right, all, 0.97)
+	tell(t, "details", right, all, 0.95)
 }
 
 // recorded is a signal taken from its beginning on, so much later.

@@ -283,8 +283,9 @@ func TestBlindVideoDefects(t *testing.T) {
 				if ok && first == d.kind {
 					right[name]++
 				} else if testing.Verbose() {
-					t.Logf("%s: %s; %d samples of %.3g lines, turned %t, noise %.3g; reference %d of %.3g", name, kindsOf(found), len(got.Samples),
-						float64(len(got.Samples))/rate/c.line, c.turned, c.noise/(c.sync+c.white), len(ref.Samples), float64(len(ref.Samples))/refRate/c.line)
+					lines := func(x wave.Channel, rate float64) float64 { return float64(len(x.Samples)) / rate / c.line }
+					t.Logf("%s: %s; %.3g lines, turned %t, noise %.3g; reference %.3g", name, kindsOf(found), lines(got, rate), c.turned,
+						c.noise/(c.sync+c.white), lines(ref, refRate))
 				}
 			}
 		}

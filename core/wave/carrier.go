@@ -165,7 +165,7 @@ func varies(v []float64, most float64) (tone, float64) {
 }
 
 // figures gives what is measured of a modulated carrier.
-func (c *carrier) figures(add adder) {
+func (c *carrier) figures(_ string, add adder) {
 	const how = "analytic signal, then a sine fit"
 	add("carrier", "carrier", c.hz, "Hz", 0, "mean of the frequency from instant to instant")
 	if c.depth > 0 {
@@ -177,7 +177,7 @@ func (c *carrier) figures(add adder) {
 }
 
 // modulation compares how carriers are modulated; true where that says all.
-func (c *comparing) modulation(due carrier) bool {
+func (c *comparing) modulation(due *carrier) bool {
 	x := c.got.Samples
 	omega := 2 * math.Pi * due.hz / c.rate
 	if omega > 0.8*math.Pi {

@@ -151,8 +151,14 @@ type comparing struct {
 	site    Site
 }
 
-func (c *comparing) found(kind DefectKind, weight float64, format string, args ...any) {
-	c.Defects = append(c.Defects, Defect{kind, fmt.Sprintf(format, args...), known[kind].causes, known[kind].word, weight})
+// found takes a defect down, and gives it for the value that goes with it.
+func (c *comparing) found(kind DefectKind, weight float64, format string, args ...any) *Defect {
+	reading := string(known[kind].word)
+	if d := kind.detail(); quantity.Details()[d] != quantity.NoWord {
+		reading = string(d)
+	}
+	c.Defects = append(c.Defects, Defect{kind, fmt.Sprintf(format, args...), known[kind].causes, known[kind].word, reading, weight})
+	return &c.Defects[len(c.Defects)-1]
 }
 
 // Compare compares a capture, sampled at a rate, with its reference. It reports
@@ -185,10 +191,7 @@ func Compare(got *Channel, rate float64, ref *Reference, site Site) (Comparison,
 		c.absent(seen)
 		return c.finish(), true
 	}
-	if kind == Video && c.video(seen.video) || kind == Once && c.course(seen.course) || kind == Swept && c.sweep(seen.sweep) {
-		return c.finish(), true
-	}
-	if c.pilot() || kind == Modulated && c.modulation(seen.carrier) {
+	if c.pilot() || c.wholly(seen.whole) {
 		return c.finish(), true
 	}
 	if r, ok := ref.folded(seen); ok {
@@ -197,6 +200,21 @@ func Compare(got *Channel, rate float64, ref *Reference, site Site) (Comparison,
 		c.once()
 	}
 	return c.finish(), true
+}
+
+// wholly compares what is one thing from its beginning to its end; true where that says all.
+func (c *comparing) wholly(due whole) bool {
+	switch due := due.(type) {
+	case *composite:
+		return c.video(due)
+	case *course:
+		return c.course(due)
+	case *sweep:
+		return c.sweep(due)
+	case *carrier:
+		return c.modulation(due)
+	}
+	return false
 }
 
 // gainDB is the gain from one level to another, no further down than is of interest.

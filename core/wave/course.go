@@ -308,6 +308,9 @@ func rippleOf(x []float64, rate, mains float64) ripple {
 	rms := sumUp(y).ac
 	for _, times := range []float64{2, 1} { // a half wave's has both
 		f := fold(y, 2*math.Pi*mains*times/rate, rate)
+		if f.amplitude/math.Sqrt2 < rippleFirst*f.ac {
+			continue // a tone that is a multiple of it
+		}
 		if share := f.ac / max(rms, 1e-300); share > max(best*rippleSurer, rippleShare) {
 			best, hz = share, mains*times
 		}
@@ -324,6 +327,7 @@ func rippleOf(x []float64, rate, mains float64) ripple {
 const (
 	rippleShare = 0.7  // of what varies, rms, that repeats with the mains or twice it
 	rippleSurer = 1.15 // so much more has the mains itself to have than twice it
+	rippleFirst = 0.6  // of what repeats, rms, that its first harmonic has: a sawtooth's has 0.78
 	rippleBins  = 5
 )
 
@@ -372,7 +376,7 @@ func (c *course) says(point float64) string {
 const slower, quicker = 1.4, 0.7
 
 // course compares a waveform that goes somewhere once; false where the capture does not.
-func (c *comparing) course(due course) bool {
+func (c *comparing) course(due *course) bool {
 	got, ok := findCourse(c.got.Samples, c.l, c.rate, c.site.Mains)
 	if !ok && movesBy(c.got.Samples) < stays*math.Abs(due.to-due.from) {
 		c.GainDB = gainDB(c.l.ac, c.want.ac)
@@ -409,7 +413,7 @@ func (c *comparing) course(due course) bool {
 			kind = HumDouble
 		}
 		c.found(kind, more/math.Abs(wanted), "a ripple of %s pp at %s where the reference has %s", written(got.ripple.peakPeak, c.got.Unit),
-			quantity.Rounded(got.ripple.hz, quantity.Hertz), written(due.ripple.peakPeak, c.ref.Unit))
+			quantity.Rounded(got.ripple.hz, quantity.Hertz), written(due.ripple.peakPeak, c.ref.Unit)).at(got.ripple.hz, "Hz")
 	}
 	return true
 }

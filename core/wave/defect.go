@@ -38,14 +38,32 @@ const (
 )
 
 // Defect is one thing wrong, with what shows it and its usual causes. Word is what
-// is logged for it; a level or a frequency that is off is logged as a figure.
+// is logged for it, and Reading that as it is typed at its point, with what the waveform
+// shows; a level or a frequency that is off is logged as a figure.
 // Weight orders several: the share of the signal that it takes.
 type Defect struct {
 	Kind     DefectKind    `json:"kind"`
 	Evidence string        `json:"evidence"`
 	Causes   string        `json:"causes"`
 	Word     quantity.Word `json:"word"`
+	Reading  string        `json:"reading"`
 	Weight   float64       `json:"weight"`
+}
+
+// detail is what is logged of a kind beside its word.
+func (k DefectKind) detail() quantity.Detail {
+	if k == Noise {
+		return quantity.Hiss
+	}
+	return quantity.Detail(k)
+}
+
+// at gives a defect the value that goes with it: volts where it clips, hertz where it swings.
+func (d *Defect) at(value float64, unit string) {
+	u, ok := map[string]quantity.Unit{"V": quantity.Volt, "Hz": quantity.Hertz}[unit]
+	if _, known := quantity.Details()[d.Kind.detail()]; ok && known {
+		d.Reading = quantity.Seen{Detail: d.Kind.detail(), At: quantity.Value{SI: value, Unit: u}}.String()
+	}
 }
 
 // biased is what clips one side.

@@ -169,7 +169,7 @@ func (c *comparing) edges(f, r *folded) {
 			"after the edges it swings by %.0f %% of the step, at about %s",
 			100*got.ring,
 			quantity.Rounded(hz, quantity.Hertz),
-		)
+		).at(hz, "Hz")
 	}
 	if len(c.Defects) == 0 {
 		c.otherShape(f, r)

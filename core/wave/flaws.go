@@ -103,11 +103,11 @@ func (c *comparing) shape(f, r *folded) {
 			down,
 			at(top),
 			at(bottom),
-		)
+		).at(top, c.got.Unit)
 	case flatUp:
-		c.found(ClippedTop, excess, says, "top is", up, at(top))
+		c.found(ClippedTop, excess, says, "top is", up, at(top)).at(top, c.got.Unit)
 	case flatDown:
-		c.found(ClippedBottom, excess, says, "bottom is", down, at(bottom))
+		c.found(ClippedBottom, excess, says, "bottom is", down, at(bottom)).at(bottom, c.got.Unit)
 	default:
 		coarse := c.step / (top - bottom)
 		if slope := f.crossing() / max(r.crossing(), 1e-9); slope < deadSlope-coarse/crossingRise {
@@ -194,11 +194,13 @@ func (c *comparing) besides(f *folded, due, usual float64) {
 		if at%2 == 0 {
 			kind = HumDouble
 		}
-		c.found(kind, share, "%.2g %% of it is hum, mostly at %s", 100*share, quantity.Rounded(c.site.Mains*float64(at), quantity.Hertz))
+		c.found(kind, share, "%.2g %% of it is hum, mostly at %s", 100*share, quantity.Rounded(c.site.Mains*float64(at), quantity.Hertz)).
+			at(c.site.Mains*float64(at), "Hz")
 		return
 	}
 	if k, power := spectrum.strongest(); power > 0.5 && !(f.hz > 0 && math.Abs(math.Remainder(hz(k), f.hz)) < 2*hz(1)) {
-		c.found(Oscillation, share, "%.2g %% of it is a tone of its own at %s", 100*share, quantity.Rounded(hz(k), quantity.Hertz))
+		c.found(Oscillation, share, "%.2g %% of it is a tone of its own at %s", 100*share, quantity.Rounded(hz(k), quantity.Hertz)).
+			at(hz(k), "Hz")
 		return
 	}
 	if c.bursts(f, f.rest, share, farAbove) {
@@ -269,7 +271,7 @@ func (c *comparing) bursts(f *folded, rest []float64, share, above float64) bool
 		at := int(math.Mod(cmplx.Phase(turn)/(2*math.Pi)+1, 1) * foldBins)
 		where = ", where the signal is " + f.standing(at)
 	}
-	c.found(Oscillation, share, "%.2g %% of it swings at about %s%s", 100*share, quantity.Rounded(hz, quantity.Hertz), where)
+	c.found(Oscillation, share, "%.2g %% of it swings at about %s%s", 100*share, quantity.Rounded(hz, quantity.Hertz), where).at(hz, "Hz")
 	return true
 }
 

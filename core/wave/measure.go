@@ -6,7 +6,6 @@ import (
 	"slices"
 	"strconv"
 
-	"steptrace/core/beside"
 	"steptrace/core/quantity"
 )
 
@@ -91,19 +90,11 @@ func sumUp(x []float64) levels {
 }
 
 const (
-	// steadyShare is the share of the largest value below which the rms of what
-	// changes is no signal: an eight-bit converter's own noise.
-	steadyShare = 0.002
-	// standing is how much more than it moves by a voltage has to be, to stand with ripple on it.
-	standing = 2.0
-	// toneShare is the share of the power that a single sine has in a tone. From
-	// clearTone on it is one whatever its few samples look like: the pulses that are
-	// told as such, with edges of up to a sixth of the period, have at most 95 %.
-	toneShare, clearTone = 0.6, 0.97
 	// mostHarmonics are told apart in distortion: the audio custom, second to tenth.
 	mostHarmonics = 10
 	harmonicFit   = 1 << 16 // samples that they are fitted to
-	// From shapely on a tone has slopes or edges of its own. Of the harmonics the strongest are told one by one, from a share of the fundamental on.
+	// From shapely on a tone has slopes or edges of its own. Of the harmonics the strongest are told one by one, from a share
+	// of the fundamental on.
 	shapely, toldHarmonics, leastHarmonic = 0.03, 4, 0.0005
 )
 
@@ -138,146 +129,68 @@ func (ch *Channel) Measure(rate float64, site Site) Figures {
 	add("mean", "mean", l.mean, ch.Unit, 0, sum)
 	seen := look(x, l, rate, site)
 	f.Kind = seen.kind
-	if len(x) < leastSeen || l.high == l.low {
-		return f
-	}
-	part := x[:min(len(x), fitLength)]
-	if f.Kind == Steady {
-		if r := seen.ripple; r.hz > 0 {
-			r.figure(ch.Unit, add)
-			add("frequency", "frequency", r.hz, "Hz", 0, "of the mains, or twice it")
-		}
-		humFigures(level(part), rate, site.Mains, ch.Unit, add)
-		driftFigure(x, l, rate, ch.Unit, add)
-		return f
-	}
-	add("crest", "crest factor", max(l.high-l.mean, l.mean-l.low)/l.ac, "", 0, "peak over rms, both without DC")
-	hz := 0.0 // at which it repeats
-	switch f.Kind {
-	case Video:
-		seen.video.figures(ch.Unit, add)
-		return f
-	case Once:
-		seen.course.figures(ch.Unit, add)
-		return f
-	case Swept:
-		seen.sweep.figures(ch.Unit, add)
-		return f
-	case Modulated:
-		seen.carrier.figures(add)
-		pilotFigures(ch, rate, site.Pilot, add)
-		return f
-	case Tone:
-		seen.tone = seen.tone.surer(part)
-		rest := seen.tone.figures(part, rate, ch.Unit, add)
-		humFigures(rest, rate, site.Mains, ch.Unit, add)
-		hz = seen.tone.omega * rate / (2 * math.Pi)
-	case Pulses:
-		if seen.pulses.figures(rate, ch.Unit, add) < 2 { // one step, which may be a charge
-			decayFigures(part, rate, ch.Unit, add)
-		}
-		if period, ok := f.Find("frequency"); ok {
-			hz = period.Value
-		}
+	switch {
+	case len(x) < leastSeen || l.high == l.low:
+	case f.Kind == Steady:
+		seen.steadyFigures(ch, l, rate, site, add)
 	default:
-		var sure float64
-		var periodic bool
-		if hz, sure, periodic = crossings(x, l, rate); periodic {
-			how := "mean of the crossings of the middle, with hysteresis"
-			if omega, clear, ok := repeatsNear(x, l, rate, 0); ok && !clear {
-				hz, how = together(x, omega)*rate/(2*math.Pi), byHarmonics
-			}
-			add("frequency", "frequency", hz, "Hz", sure, how)
-			add("period", "period", 1/hz, "s", sure/hz/hz, "from the frequency")
-			periodFigures(part, hz, rate, ch.Unit, add)
-		} else {
-			decayFigures(part, rate, ch.Unit, add)
-			humFigures(level(part), rate, site.Mains, ch.Unit, add)
+		add("crest", "crest factor", max(l.high-l.mean, l.mean-l.low)/l.ac, "", 0, "peak over rms, both without DC")
+		if seen.whole != nil {
+			seen.whole.figures(ch.Unit, add)
+			pilotFigures(ch, rate, site.Pilot, add)
+			break
 		}
+		hz := seen.repeatedFigures(ch, l, rate, site, add)
+		pilotFigures(ch, rate, site.Pilot, add)
+		eventFigures(x, l, hz, rate, add)
 	}
-	pilotFigures(ch, rate, site.Pilot, add)
-	eventFigures(x, l, hz, rate, add)
 	return f
 }
 
-// seen is what a waveform is like, with what was found out for it.
-type seen struct {
-	kind    Character
-	tone    tone
-	pulses  pulses
-	carrier carrier
-	video   composite
-	course  course
-	sweep   sweep
-	ripple  ripple // on a voltage that stands
+// steadyFigures gives what is measured of a voltage that stands: its ripple, its hum, and how it goes away.
+func (s *seen) steadyFigures(ch *Channel, l levels, rate float64, site Site, add adder) {
+	if r := s.ripple; r.hz > 0 {
+		r.figure(ch.Unit, add)
+		add("frequency", "frequency", r.hz, "Hz", 0, "of the mains, or twice it")
+	}
+	humFigures(level(ch.fitted()), rate, site.Mains, ch.Unit, add)
+	driftFigure(ch.Samples, l, rate, ch.Unit, add)
 }
 
-const leastSeen = 16 // samples
+// fitted are the samples that are fitted.
+func (ch *Channel) fitted() []float64 { return ch.Samples[:min(len(ch.Samples), fitLength)] }
 
-// look tells what a waveform is like.
-func look(x []float64, l levels, rate float64, site Site) seen {
-	s := seen{kind: Steady}
-	if l.high == l.low || len(x) < leastSeen {
-		return s
-	}
-	var ok bool
-	if s.video, ok = findComposite(x, l, rate, site.Mains); ok {
-		s.kind = Video
-		return s
-	}
-	little := l.ac <= steadyShare*max(math.Abs(l.high), math.Abs(l.low))
-	if !little {
-		if s.course, ok = findCourse(x, l, rate, site.Mains); ok {
-			s.kind = Once
-			return s
+// repeatedFigures gives what is measured of tones, pulses and whatever else may repeat, and the frequency (Hz) at which
+// it does; 0 where it does not.
+func (s *seen) repeatedFigures(ch *Channel, l levels, rate float64, site Site, add adder) (hz float64) {
+	part := ch.fitted()
+	switch s.kind {
+	case Tone:
+		s.tone = s.tone.surer(part)
+		rest := s.tone.figures(part, rate, ch.Unit, add)
+		humFigures(rest, rate, site.Mains, ch.Unit, add)
+		return s.tone.omega * rate / (2 * math.Pi)
+	case Pulses:
+		hz, edges := s.pulses.figures(rate, ch.Unit, add)
+		if edges < 2 { // one step, which may be a charge
+			decayFigures(part, rate, ch.Unit, add)
 		}
+		return hz
 	}
-	if math.Abs(l.mean) > standing*(l.high-l.low) {
-		if s.ripple = rippleOf(x, rate, site.Mains); s.ripple.hz > 0 {
-			return s
-		}
+	hz, sure, periodic := crossings(ch.Samples, l, rate)
+	if !periodic {
+		decayFigures(part, rate, ch.Unit, add)
+		humFigures(level(part), rate, site.Mains, ch.Unit, add)
+		return 0
 	}
-	var two bool
-	var states beside.Work // found beside the fit
-	states.Go(func() { s.pulses, two = findPulses(x, l) })
-	part := x[:min(len(x), fitLength)]
-	s.tone, ok = fitTone(part, peakOmega(part, l.mean))
-	share := 0.0
-	if ok {
-		power := s.tone.amplitude() * s.tone.amplitude() / 2
-		share = power / (power + s.tone.residual*s.tone.residual)
+	how := "mean of the crossings of the middle, with hysteresis"
+	if omega, clear, ok := repeatsNear(ch.Samples, l, rate, 0); ok && !clear {
+		hz, how = together(ch.Samples, omega)*rate/(2*math.Pi), byHarmonics
 	}
-	states.Wait()
-	tone := share >= clearTone || share >= toneShare && !two
-	// A little hum on a voltage is no signal either.
-	multiple := s.tone.omega * rate / (2 * math.Pi) / max(site.Mains, 1e-30)
-	hums := multiple < mostMains+0.5 && math.Abs(multiple-math.Round(multiple)) < 0.01*multiple
-	if (!tone || hums) && little {
-		return s
-	}
-	if !tone {
-		var swept bool
-		if s.sweep, swept = findSweep(x, l, rate); swept {
-			s.kind = Swept
-			return s
-		}
-	}
-	// Modulated, some of its power is in sidebands. What is swung far has its strongest
-	// line near its carrier all the same.
-	if ok && (tone || !two) && share < 1-leastDepth*leastDepth/2 {
-		if s.carrier, ok = demodulate(part, l.mean, s.tone.omega, rate); ok {
-			s.kind = Modulated
-			return s
-		}
-	}
-	s.kind = Other
-	switch {
-	case tone:
-		s.kind = Tone
-	case two:
-		s.kind = Pulses
-	}
-	return s
+	add("frequency", "frequency", hz, "Hz", sure, how)
+	add("period", "period", 1/hz, "s", sure/hz/hz, "from the frequency")
+	periodFigures(part, hz, rate, ch.Unit, add)
+	return hz
 }
 
 // figures gives what is measured of a tone, and what is left without it and its
@@ -330,19 +243,10 @@ func (t *tone) figures(x []float64, rate float64, unit string, add adder) (rest 
 		0,
 		"all but the fundamental, over it",
 	)
-	strong := slices.Clone(amplitudes[1:])
-	slices.Sort(strong)
-	for i, a := range amplitudes[1:] {
-		if sure := residual * math.Sqrt(2/float64(len(part))) / first; a/first > 4*sure && a/first > leastHarmonic &&
-			a >= strong[max(0, len(strong)-toldHarmonics)] {
-			add(fmt.Sprintf("h%d", i+2), fmt.Sprintf("harmonic %d", i+2), a/first, "%", sure, "over the fundamental, fitted together")
-		}
-	}
+	t.harmonicFigures(amplitudes, residual*math.Sqrt(2/float64(len(part)))/first, add)
 	if dead := deadZone(part, t.omega, rate); dead > 0 {
-		add("dead", "dead zone", dead, unit, 0, "how far either way what comes in moves before it follows, by how long it stands still").Text = "±" + written(
-			dead,
-			unit,
-		)
+		add("dead", "dead zone", dead, unit, 0,
+			"how far either way what comes in moves before it follows, by how long it stands still").Text = "±" + written(dead, unit)
 	}
 	if residual > 0 {
 		add(
@@ -356,6 +260,18 @@ func (t *tone) figures(x []float64, rate float64, unit string, add adder) (rest 
 		add("noise", "noise", residual, unit, 0, "what is no harmonic, full bandwidth").Text += " rms"
 	}
 	return rest
+}
+
+// harmonicFigures gives the strongest harmonics one by one, with how sure a share of the fundamental is.
+func (t *tone) harmonicFigures(amplitudes []float64, sure float64, add adder) {
+	strong := slices.Clone(amplitudes[1:])
+	slices.Sort(strong)
+	for i, a := range amplitudes[1:] {
+		share := a / amplitudes[0]
+		if share > 4*sure && share > leastHarmonic && a >= strong[max(0, len(strong)-toldHarmonics)] {
+			add(fmt.Sprintf("h%d", i+2), fmt.Sprintf("harmonic %d", i+2), share, "%", sure, "over the fundamental, fitted together")
+		}
+	}
 }
 
 // driftFigure gives how a voltage that should stand still goes away, where it does by

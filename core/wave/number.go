@@ -1,6 +1,7 @@
 package wave
 
 import (
+	"bytes"
 	"strconv"
 	"strings"
 )
@@ -41,14 +42,23 @@ var tens = [...]float64{
 	1e22,
 }
 
-// number reads a number with a decimal mark: exactly for up to 15 digits and
-// exponents to 22 (both are exact in a float64), otherwise by the standard library.
+// number reads a number with a decimal mark, and with either minus.
 func number(cell []byte, decimal byte) (float64, bool) {
-	i, negative := 0, false
-	if len(cell) > 3 && cell[0] == 0xe2 && cell[1] == 0x88 && cell[2] == 0x92 { // the minus of print, U+2212
-		x, ok := number(cell[3:], decimal)
-		return -x, ok && cell[3] != '-' && cell[3] != '+'
+	digits, ok := bytes.CutPrefix(cell, []byte(printed))
+	x, is := plainNumber(digits, decimal)
+	if ok {
+		return -x, is && digits[0] != '-' && digits[0] != '+'
 	}
+	return x, is
+}
+
+// printed is the minus of print, U+2212.
+const printed = "−"
+
+// plainNumber reads a number with a decimal mark: exactly for up to 15 digits and
+// exponents to 22 (both are exact in a float64), otherwise by the standard library.
+func plainNumber(cell []byte, decimal byte) (float64, bool) {
+	i, negative := 0, false
 	if i < len(cell) && (cell[i] == '-' || cell[i] == '+') {
 		negative = cell[i] == '-'
 		i++

@@ -102,8 +102,8 @@ func (p *pulses) edges(sign float64) []edge {
 	return out
 }
 
-// figures gives what is measured of pulses, and tells how many edges there are.
-func (p *pulses) figures(rate float64, base string, add adder) (count int) {
+// figures gives what is measured of pulses, their frequency (Hz; 0 where there is but one), and how many edges there are.
+func (p *pulses) figures(rate float64, base string, add adder) (hz float64, count int) {
 	const how = "states by histogram, after IEEE 181"
 	step := p.high - p.low
 	add("low", "low state", p.low, base, 0, how)
@@ -135,13 +135,14 @@ func (p *pulses) figures(rate float64, base string, add adder) (count int) {
 			spread += d * d
 		}
 		sure := math.Sqrt(spread/float64(n-1)) / float64(n-1) / rate
-		add("frequency", "frequency", rate/period, "Hz", sure*(rate/period)*(rate/period), "mean of the rising edges at half the step")
+		hz = rate / period
+		add("frequency", "frequency", hz, "Hz", sure*(rate/period)*(rate/period), "mean of the rising edges at half the step")
 		add("period", "period", period/rate, "s", sure, "mean of the rising edges at half the step")
 		if duty, ok := dutyOf(rising, falling, period); ok {
 			add("duty", "duty", duty, "%", 0, "time above half the step, over the period")
 		}
 	}
-	return len(rising) + len(falling)
+	return hz, len(rising) + len(falling)
 }
 
 // ringing gives the frequency and the Q of what swings behind the edges: by the longest stretch behind one of them.

@@ -26,14 +26,17 @@ func TestTablesAsTheyAreWritten(t *testing.T) {
 		rate float64
 		name string
 	}{
-		"plain":                           {"time,v\n0,0\n0.001,0.5\n0.002,-0.25\n0.003,0.001\n", Options{}, 1000, "v"},
-		"no header":                       {"0.000,0\n0.001,0.5\n0.002,-0.25\n0.003,0.001", Options{}, 1000, "channel 1"},
-		"mark, CRLF":                      {"\ufefftime,v\r\n0,0\r\n0.001,0.5\r\n0.002,-0.25\r\n0.003,0.001\r\n", Options{}, 1000, "v"},
-		"CR alone":                        {"time,v\r0,0\r0.001,0.5\r0.002,-0.25\r0.003,0.001\r", Options{}, 1000, "v"},
-		"decimal comma":                   {"t;U\n0;0\n0,001;0,5\n0,002;-0,25\n0,003;0,001\n", Options{}, 1000, "U"},
-		"tabs, units row":                 {"Time\tProbe\nms\tmV\n0\t0\n1\t500\n2\t-250\n3\t1\n", Options{}, 1000, "Probe"},
-		"units in brackets":               {"Time (ms),CH1 (mV)\n0,0\n1,500\n2,-250\n3,1\n", Options{}, 1000, "CH1"},
-		"preamble":                        {"Model,anything\nSample Interval,1e-3,s\nProbe,10\n\nCH1\n0\n0.5\n-0.25\n0.001\n", Options{}, 1000, "CH1"},
+		"plain":             {"time,v\n0,0\n0.001,0.5\n0.002,-0.25\n0.003,0.001\n", Options{}, 1000, "v"},
+		"no header":         {"0.000,0\n0.001,0.5\n0.002,-0.25\n0.003,0.001", Options{}, 1000, "channel 1"},
+		"mark, CRLF":        {"\ufefftime,v\r\n0,0\r\n0.001,0.5\r\n0.002,-0.25\r\n0.003,0.001\r\n", Options{}, 1000, "v"},
+		"CR alone":          {"time,v\r0,0\r0.001,0.5\r0.002,-0.25\r0.003,0.001\r", Options{}, 1000, "v"},
+		"decimal comma":     {"t;U\n0;0\n0,001;0,5\n0,002;-0,25\n0,003;0,001\n", Options{}, 1000, "U"},
+		"tabs, units row":   {"Time\tProbe\nms\tmV\n0\t0\n1\t500\n2\t-250\n3\t1\n", Options{}, 1000, "Probe"},
+		"units in brackets": {"Time (ms),CH1 (mV)\n0,0\n1,500\n2,-250\n3,1\n", Options{}, 1000, "CH1"},
+		"preamble": {
+			"Model,anything\nSample Interval,1e-3,s\nProbe,10\n\nCH1\n0\n0.5\n-0.25\n0.001\n",
+			Options{}, 1000, "CH1",
+		},
 		"rate in the preamble":            {"# sample rate: 1 kHz\n0\n5e-1\n-.25\n+1.0E-3\n", Options{}, 1000, "channel 1"},
 		"numbered":                        {"n,V,\n0,0,\n1,0.5,\n2,-0.25,\n3,0.001,\n", Options{Interval: 1e-3}, 1000, "V"},
 		"values alone":                    {"0\n0.5\n-0.25\n0.001\n", Options{Interval: 1e-3}, 1000, "channel 1"},

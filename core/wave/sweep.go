@@ -242,7 +242,7 @@ const (
 )
 
 // sweep compares two responses; true where that says all.
-func (c *comparing) sweep(due sweep) bool {
+func (c *comparing) sweep(due *sweep) bool {
 	got, ok := findSweep(c.got.Samples, c.l, c.rate)
 	if !ok {
 		return false

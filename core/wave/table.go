@@ -102,25 +102,7 @@ func (t *table) begin(o Options) error {
 		starts = append(starts, at)
 		at = next
 	}
-	best, most := shape{}, -1
-	var from int
-	for _, sep := range []byte{'\t', ';', ',', ' '} {
-		for _, decimal := range []byte{'.', ','} {
-			if decimal == sep || o.Decimal != "" && decimal != o.Decimal[0] {
-				continue
-			}
-			s := shape{sep, decimal, 0}
-			first, rows := s.fits(t, starts)
-			// A comma in one column of numbers may as well part two; read as parts it
-			// would need two whole numbers in every line, and these must not look like digits behind a mark.
-			if sep == ',' && s.columns == 2 && o.Decimal == "" && t.looksLikeDecimals(starts[first:min(first+rows, len(starts))]) {
-				continue
-			}
-			if rows > most || rows == most && s.columns > best.columns && sep != ' ' {
-				best, most, from = s, rows, first
-			}
-		}
-	}
+	best, from, most := t.shapeOf(starts, o)
 	if most <= 0 {
 		if line, n := t.tooWide(starts); n > 0 {
 			return wrong(line+1, "%d columns: a time and up to %d channels can be read; save fewer", n, maxChannels)
@@ -139,6 +121,30 @@ func (t *table) begin(o Options) error {
 		}
 	}
 	return nil
+}
+
+// shapeOf finds how lines are written: the way in which most of them in a row hold as many numbers; which of them is the
+// first of those, and how many they are.
+func (t *table) shapeOf(starts []int, o Options) (best shape, from, most int) {
+	most = -1
+	for _, sep := range []byte{'\t', ';', ',', ' '} {
+		for _, decimal := range []byte{'.', ','} {
+			if decimal == sep || o.Decimal != "" && decimal != o.Decimal[0] {
+				continue
+			}
+			s := shape{sep, decimal, 0}
+			first, rows := s.fits(t, starts)
+			// A comma in one column of numbers may as well part two; read as parts it
+			// would need two whole numbers in every line, and these must not look like digits behind a mark.
+			if sep == ',' && s.columns == 2 && o.Decimal == "" && t.looksLikeDecimals(starts[first:min(first+rows, len(starts))]) {
+				continue
+			}
+			if rows > most || rows == most && s.columns > best.columns && sep != ' ' {
+				best, most, from = s, rows, first
+			}
+		}
+	}
+	return best, from, most
 }
 
 // looksLikeDecimals tells whether pairs of whole numbers with a comma between are one number each: behind the comma stand
@@ -176,7 +182,7 @@ func (t *table) sayCommas(c *Capture, o Options) {
 		c.say("Commas are taken for decimal marks; where they part two columns, say that the decimal mark is a point.")
 	case s.separator == ',' && s.columns > 1 && s.columns%2 == 0 && t.wholeNumbers():
 		c.say(
-			"Commas are taken to part %d columns of whole numbers; where they are decimal marks, say so, or save it with semicolons between.",
+			"Commas are taken to part %d columns of whole numbers; where they are decimal marks, say so, or part them by semicolons.",
 			s.columns,
 		)
 	}

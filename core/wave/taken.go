@@ -5,8 +5,6 @@ import (
 	"fmt"
 	"math"
 	"strconv"
-
-	"steptrace/core/quantity"
 )
 
 // How a capture is taken at a point where a signal is due: long enough for the mains
@@ -81,8 +79,8 @@ func Table(interval float64, samples [][]float64) []byte {
 func (f *Figures) Reading(c *Comparison) string {
 	if c != nil && len(c.Defects) > 0 {
 		first := c.Defects[0]
-		if first.Word != quantity.NoWord {
-			return string(first.Word)
+		if first.Reading != "" {
+			return first.Reading
 		}
 		if x, ok := f.Find("frequency"); ok && first.Kind == WrongFrequency {
 			return x.Reading

@@ -22,10 +22,10 @@ const (
 )
 
 // video compares a picture signal; true where that says all.
-func (c *comparing) video(due composite) bool {
+func (c *comparing) video(due *composite) bool {
 	got, ok := findComposite(c.got.Samples, c.l, c.rate, c.site.Mains)
 	if !ok {
-		mean, noise, there := c.meanLine(&due)
+		mean, noise, there := c.meanLine(due)
 		if !there {
 			return false
 		}
@@ -39,15 +39,25 @@ func (c *comparing) video(due composite) bool {
 		return true
 	}
 	c.Hz = 1 / got.line
-	dueSync, duePicture := due.blanking-due.tip, due.white-due.blanking
-	sync, picture := got.blanking-got.tip, got.white-got.blanking
 	if got.turned != due.turned {
-		sync, picture = -sync, -picture
 		c.found(Distortion, 1, "its sync is on the other side than the reference's: a stage more or less turns it over")
 	}
+	c.videoTimes(&got, due)
+	same := got.mean != nil && due.mean != nil && alikeLines(got.mean, due.mean)
+	c.videoHeights(&got, due, same)
+	if same && got.turned == due.turned {
+		c.lay(&got, due)
+	}
+	c.unrest(&got, due)
+	return true
+}
+
+// videoTimes compares line and field frequency.
+func (c *comparing) videoTimes(got, due *composite) {
+	sync := math.Abs(got.blanking - got.tip)
 	// A crossing may lie anywhere between two samples, and noise moves it further.
-	unsure := (0.5 + 3*got.noise/math.Abs(sync)) / (got.line * c.rate * float64(got.lines))
-	if got.noise > noisySync*math.Abs(sync) { // it may reach down to where a sync begins anywhere on the porch before
+	unsure := (0.5 + 3*got.noise/sync) / (got.line * c.rate * float64(got.lines))
+	if got.noise > noisySync*sync { // it may reach down to where a sync begins anywhere on the porch before
 		unsure += frontFrom / float64(got.lines)
 	}
 	if ratio := due.line / got.line; math.Abs(ratio-1) > sameVideoHz+unsure {
@@ -57,41 +67,43 @@ func (c *comparing) video(due composite) bool {
 		c.found(WrongFrequency, 1, "a field frequency of %s where the reference has %s",
 			quantity.Rounded(got.field, quantity.Hertz), quantity.Rounded(due.field, quantity.Hertz))
 	}
-	same := got.mean != nil && due.mean != nil && alikeLines(got.mean, due.mean)
-	share := sync / dueSync / (picture / duePicture)
+}
+
+// videoHeights compares sync and picture; of two pictures that are not the same only what no picture can make.
+func (c *comparing) videoHeights(got, due *composite, same bool) {
+	sync := math.Abs((got.blanking - got.tip) / (due.blanking - due.tip)) // of what is due
+	picture := math.Abs((got.white - got.blanking) / (due.white - due.blanking))
+	share := sync / picture
 	uneven := same && got.steps != nil && len(got.steps) == len(due.steps) &&
-		unevenBy(got.rises(), due.rises()) > unevenSteps+noisySteps*float64(len(got.steps))*got.noise/math.Abs(picture)
-	text := func(v float64) string { return written(math.Abs(v), c.got.Unit) }
-	of := picture / duePicture // the gain that counts
+		unevenBy(got.rises(), due.rises()) > unevenSteps+noisySteps*float64(len(got.steps))*got.noise/math.Abs(got.white-got.blanking)
+	of := picture // the gain that counts
 	switch {
 	case share < syncLoss && same && !uneven, !same && got.share() < leastSync && got.share() < syncLoss*due.share():
 		c.found(SyncClipped, 1-share, "its sync has %s of %s, %.0f %% of the whole; the reference's has %.0f %%",
-			text(sync), text(got.white-got.tip), 100*got.share(), 100*due.share())
+			c.height(got.blanking-got.tip), c.height(got.white-got.tip), 100*got.share(), 100*due.share())
 	case same && (uneven || 1/share < pictureLoss):
-		of = sync / dueSync
-		c.crushed(&got, &due, text)
+		of = sync
+		c.crushed(got, due)
 	case !same: // what is brightest depends on what is shown
-		of = sync / dueSync
+		of = sync
 	}
-	c.GainDB = gainDB(math.Abs(of), 1)
-	if same && got.turned == due.turned {
-		c.lay(&got, &due)
-	}
-	c.unrest(&got, &due)
-	return true
+	c.GainDB = gainDB(of, 1)
 }
 
+// height writes how high something is, either way up.
+func (c *comparing) height(v float64) string { return written(math.Abs(v), c.got.Unit) }
+
 // crushed says how bright parts lack height.
-func (c *comparing) crushed(got, due *composite, text func(float64) string) {
+func (c *comparing) crushed(got, due *composite) {
 	if got.steps != nil && len(got.steps) == len(due.steps) {
 		r := got.rises()
 		low, high := extremes(r)
 		c.found(Crushed, 1-low/high, "its steps are uneven, from %s to %s, where they should be alike within %.0f %%",
-			text(low*(got.white-got.blanking)), text(high*(got.white-got.blanking)), 100*unevenness(due.rises()))
+			c.height(low*(got.white-got.blanking)), c.height(high*(got.white-got.blanking)), 100*unevenness(due.rises()))
 		return
 	}
 	c.found(Crushed, 1, "its picture has %s over a sync of %s: the sync is %.0f %% of the whole, the reference's %.0f %%",
-		text(got.white-got.blanking), text(got.blanking-got.tip), 100*got.share(), 100*due.share())
+		c.height(got.white-got.blanking), c.height(got.blanking-got.tip), 100*got.share(), 100*due.share())
 }
 
 // unevenness is how far the largest of some steps is from the smallest, as a share of it.

@@ -8,6 +8,8 @@ import (
 	"strings"
 	"testing"
 
+	"steptrace/core/quantity"
+
 	"steptrace/core/reading"
 	"steptrace/core/standin"
 	"steptrace/core/trace"
@@ -144,8 +146,8 @@ func TestADefectThatIsTakenIsTheReading(t *testing.T) {
 	w, _ := practising(t)
 	const job = "/api/jobs/142"
 	under := server.Conditions{Route: "tape|J2-4|J7-2", Instrument: "scope10"}
-	for effect, reads := range map[standin.Effect]string{standin.Distorted: "distorted", standin.Hum: "hum", standin.Noisy: "noisy",
-		standin.Dead: "none", standin.CuttingOut: "cuts out"} {
+	for effect, reads := range map[standin.Effect]string{standin.Distorted: "clipped on top at 1.2 V", standin.Hum: "hum at 100 Hz",
+		standin.Noisy: "hiss", standin.Dead: "none", standin.CuttingOut: "cuts out"} {
 		ask[server.PracticeView](
 			w,
 			"POST",
@@ -159,8 +161,12 @@ func TestADefectThatIsTakenIsTheReading(t *testing.T) {
 			job+"/take",
 			server.Typed{ID: string(effect), Aim: reading.Aim{Point: "Q206 c"}, Conditions: under},
 		)
-		if last := v.Findings.Readings[len(v.Findings.Readings)-1]; last.Reading.Text != reads {
-			t.Errorf("a stage that is %s reads %q", effect, last.Reading.Text)
+		last := v.Findings.Readings[len(v.Findings.Readings)-1].Reading
+		got, _ := quantity.SeenIn(last.Text)
+		want, shown := quantity.SeenIn(reads)
+		near := math.Abs(got.At.SI-want.At.SI) <= 0.1*math.Abs(want.At.SI)
+		if shown && (got.Detail != want.Detail || !near || last.Word != want.Word()) || !shown && last.Text != reads {
+			t.Errorf("a stage that is %s reads %q", effect, last.Text)
 		}
 	}
 	// A reservoir by the tester, once the set is off.

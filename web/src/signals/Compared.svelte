@@ -28,9 +28,9 @@
         <p class={['text-fault font-semibold', i === 0 ? 'text-say' : '']}>{defect.kind}</p>
         <p>{defect.evidence}.</p>
         <p class="text-small text-soft">Usual causes: {defect.causes}.</p>
-        {#if defect.word && onsay}
-          <button type="button" class="text-measured underline" onclick={() => onsay(defect.word)}
-            >log “{defect.word}” at {at}</button
+        {#if defect.reading && onsay}
+          <button type="button" class="text-measured underline" onclick={() => onsay(defect.reading)}
+            >log “{defect.reading}” at {at}</button
           >
         {/if}
       </div>
