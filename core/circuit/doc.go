@@ -25,7 +25,7 @@
 //	MOS FET       I_D = k/2·(…)·(1 + V_DS/V_A) likewise, with V_GS less its threshold; k by its current at a gate voltage
 //	capacitor     I = C·dV_c/dt, V = V_c + ESR·I, and its leakage beside it
 //	inductor      V = R·I + L·dI/dt; windings V₁ = R·I₁ + L₁·dI₁/dt + M·dI₂/dt, M = k·√(L₁·L₂)
-//	relay         its coil as an inductor; its contact changes where the coil has its pull-in volts
+//	relay         its coil as an inductor; its contact changes where the coil has its pull-in volts, to its other side where it has one
 //	crystal       a series circuit of L, C and R beside the capacitance of its holder
 //	op-amp        V = middle + half·tanh(gain·(V₊ − V₋)/half) behind its output resistance; half the
 //	              supply less what it does not reach; one pole at unity gain/gain for small signals
@@ -38,7 +38,8 @@
 // it is: how often such a part fails and fails so, times the density of all readings together about
 // what they would show with it: normal, with the covariance that the parts' tolerances make (first
 // order, by the adjoint circuit) and each reading's own spread, one of them perhaps misread, and in
-// the mean over the severities (joint.go). Gains and ripple are weighed by their logarithm, but not
+// the mean over the severities (joint.go). What the readings say so counts a little less than that, as circuits are less as they
+// are supposed to be than the spreads have it. Gains and ripple are weighed by their logarithm, but not
 // below what noise makes of them.
 //
 // The formulas are those of Gummel and Poon (1970) without high-level injection, and of

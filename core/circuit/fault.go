@@ -39,7 +39,7 @@ const openOhms = 1e11
 // resistances from the first that does harm. What the trade tells, widely drawn: within them all are as likely.
 var (
 	opens    = []float64{1e8, 1e10}
-	shorts   = []float64{0.05, 20}
+	shorts   = []float64{0.02, 10}
 	leaks    = []float64{300, 2e3, 15e3, 200e3}
 	legLeaks = []float64{500, 5e3, 40e3, 500e3} // of a transistor, from leg to leg
 	poor     = []float64{5, 50, 500, 5e3}

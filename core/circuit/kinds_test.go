@@ -22,6 +22,10 @@ var usualValues = map[Kind][2]string{
 		"400",
 		"pulls at 8 V",
 	},
+	ChangeoverRelay: {
+		"400",
+		"pulls at 8 V",
+	},
 	Pot:        {"10k", ""},
 	Windings:   {"1 H", ""},
 	Crystal:    {"1 MHz", ""},

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"math"
 	"slices"
+	"strings"
 )
 
 // Where no single fault explains the readings, two may.
@@ -15,7 +16,78 @@ const (
 	// second fault is beside the first; pairWork is how much work that may be, as steps of
 	// elimination.
 	pairing, pairRate, pairWork = 12, 1e-3, 4e8
+	// settling is how many pairs may find their severities anew, turnsAbout how often.
+	settling, turnsAbout = 8, 4
+	// taken is how likely one is that a shorted semiconductor takes along: its partner, its driver, the resistor in its lead,
+	// the fuse before it. The trade's "check all around it", in a round figure.
+	taken = 0.05
+	// mostPartners is how many of those are looked at.
+	mostPartners = 80
 )
+
+// burnt tells a short of a semiconductor.
+func (n *Net) burnt(f Fault) bool {
+	k := sortOf(n.parts[f.part].Kind)
+	return (k.role == transistor || k.junctions != nil) && strings.HasPrefix(f.What, "shorted")
+}
+
+// joined tells whether two parts hang on one place, be it a rail, but not ground; or at most two parts are between them, as
+// the resistors in the emitters of an output pair are.
+func (n *Net) joined(a, b int) bool {
+	reached := map[string]bool{}
+	reach := func(p int) {
+		for _, name := range n.parts[p].Nodes {
+			reached[name] = !IsGround(name)
+		}
+	}
+	at := func(p int) bool {
+		return slices.ContainsFunc(n.parts[p].Nodes, func(name string) bool { return reached[name] })
+	}
+	reach(a)
+	for range 2 {
+		if at(b) {
+			return true
+		}
+		var next []int
+		for p := range n.parts {
+			if sortOf(n.parts[p].Kind).role == plain && at(p) {
+				next = append(next, p)
+			}
+		}
+		for _, p := range next {
+			reach(p)
+		}
+	}
+	return at(b)
+}
+
+// beside is how likely a fault is, of its kind, beside another: by chance, or taken along by a short of a semiconductor that it
+// hangs on.
+func (n *Net) beside(a, b Fault) float64 {
+	if (n.burnt(a) || n.burnt(b)) && n.joined(a.part, b.part) {
+		return taken
+	}
+	return pairRate
+}
+
+// partners are the shorts of semiconductors that hang on one place, two at a time: they go together, and either alone may
+// explain nothing.
+func (r *ranking) partners(all []Fault) []Ranked {
+	var out []Ranked
+	for i, first := range all {
+		for _, second := range all[i+1:] {
+			if second.part != first.part && r.net.burnt(first) && r.net.burnt(second) && r.net.joined(first.part, second.part) {
+				if first.at != nil {
+					first = first.of(math.Sqrt(first.grades[0] * first.grades[len(first.grades)-1]))
+				}
+				if out = append(out, r.candidate(second, first)); len(out) == mostPartners {
+					return out
+				}
+			}
+		}
+	}
+	return out
+}
 
 // pairs are the faults that explain most of the readings by themselves, each with every other of another part.
 func (r *ranking) pairs() []Ranked {
@@ -32,6 +104,34 @@ func (r *ranking) pairs() []Ranked {
 		}
 	}
 	return out
+}
+
+// two are the pairs that explain the readings: of faults that explain most of them alone, and of shorts that take one another
+// along.
+func (r *ranking) two() []Ranked {
+	partners := slices.DeleteFunc(r.settled(r.partners(r.net.Faults())), func(x Ranked) bool { return x.Off > explained })
+	return shares(append(r.weigh(r.pairs(), explained), partners...))
+}
+
+// settled lets the leading pairs find the severity of either fault beside the other's, in turn: the first had one by guess.
+func (r *ranking) settled(pairs []Ranked) []Ranked {
+	two := r.weigh(pairs, math.Inf(1))
+	two = two[:min(len(two), settling)]
+	for range turnsAbout {
+		var turned []Ranked
+		for i := range two {
+			first := two[i].Faults[1]
+			first.found = 0
+			turned = append(turned, r.candidate(first, two[i].Faults[0]))
+		}
+		for _, x := range r.weigh(turned, math.Inf(1)) {
+			same := slices.IndexFunc(two, func(y Ranked) bool { return y.is(&Ranked{Faults: []Fault{x.Faults[1], x.Faults[0]}}) })
+			if same >= 0 && x.log >= two[same].log {
+				two[same] = x
+			}
+		}
+	}
+	return two
 }
 
 // partly are so many faults that explain most of the readings by themselves, each of the severity that does: a reading

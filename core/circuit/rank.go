@@ -53,6 +53,9 @@ const (
 	// hopeless is how much less likely (as a logarithm) what is not looked at further is
 	// than the best: one in e⁴⁰ can no longer come first.
 	hopeless = 40
+	// leastBlur is by how much less a reading says than its spread alone would have it: found on circuits whose parts, faults
+	// and meters are off by more than is supposed here, so that what is called 80 % is right in 80 %.
+	leastBlur = 1.25
 	// aside is the distance, in spreads, within which two predictions cannot be told apart.
 	aside = 2.0
 	// unexplained is the rms, in spreads, beyond which what comes first does not explain
@@ -162,7 +165,7 @@ func (c *Circuit) rank(ctx context.Context, readings []NodeReading, past Past) (
 	r.ranked = r.weigh(all, math.Inf(1))
 	r.fit()
 	if len(r.looks) > 0 && len(r.ranked) > 0 && r.ranked[0].Off > unexplained {
-		if two := r.weigh(r.pairs(), explained); len(two) > 0 && two[0].Off < min(explained, r.ranked[0].Off/3) {
+		if two := r.two(); len(two) > 0 && two[0].Off < min(explained, r.ranked[0].Off/3) {
 			r.ranked = shares(append(r.ranked, two...))
 		}
 	}
@@ -215,7 +218,7 @@ func (r *ranking) prior(faults []Fault) float64 {
 		if i == 0 {
 			log = one
 		} else {
-			log += one + math.Log(pairRate)
+			log += one + math.Log(r.net.beside(faults[0], f))
 		}
 	}
 	return log
@@ -306,15 +309,21 @@ func likeliest(all []Ranked) float64 {
 	return best
 }
 
-// shares sorts by how likely each is, and makes shares of that.
+// shares sorts by how likely each is, and makes shares of that. What the readings say counts less than it would if tolerances,
+// severities and meters were as they are supposed to be (leastBlur); where even the best does not quite fit, less still (after
+// Birge). How often parts fail counts in full.
 func shares(all []Ranked) []Ranked {
-	slices.SortStableFunc(all, func(a, b Ranked) int { return cmp.Compare(b.log, a.log) })
-	sum, blur := 0.0, 1.0
-	if len(all) > 0 { // where even the best does not quite fit, its lead says less (after Birge)
-		blur = max(1, all[0].Off)
+	if len(all) == 0 {
+		return all
 	}
+	blur := leastBlur
+	best := slices.MaxFunc(all, func(a, b Ranked) int { return cmp.Compare(a.log, b.log) })
+	blur = max(blur, best.Off)
+	says := func(x *Ranked) float64 { return x.prior + (x.log-x.prior)/blur }
+	slices.SortStableFunc(all, func(a, b Ranked) int { return cmp.Compare(says(&b), says(&a)) })
+	sum := 0.0
 	for i := range all {
-		all[i].Weight = math.Exp((all[i].log - all[0].log) / blur)
+		all[i].Weight = math.Exp(says(&all[i]) - says(&all[0]))
 		sum += all[i].Weight
 	}
 	for i := range all {

@@ -9,8 +9,8 @@ import (
 	"gonum.org/v1/gonum/mat"
 )
 
-// Response is how a signal of one volt at the circuit's signal sources arrives at each
-// node, by frequency (Hz): its size and phase. Linear about a state of rest.
+// Response is how a signal of one volt at the circuit's signal sources (of as many times that as each of them gives) arrives
+// at each node, by frequency (Hz): its size and phase. Linear about a state of rest.
 type Response struct {
 	Hz    float64            `json:"hz"`
 	Gain  map[string]float64 `json:"gain"`  // volts at the node for one volt of signal
@@ -105,7 +105,7 @@ func (n *Net) linear(x []float64, steep float64) *linear {
 			e.is.small(l, e)
 		}
 		if e.is.role == signal {
-			l.g.b[e.branch] = 1
+			l.g.b[e.branch] = e.carries()
 		}
 	}
 	return l

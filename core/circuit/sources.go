@@ -72,22 +72,66 @@ func goesOff(n *Net, e *element, ohms float64) {
 	*e = resistance(e.part, e.nodes[0], e.nodes[1], ohms)
 }
 
+// What a signal source has beside its DC: how much of the signal that is asked for it gives, or a sine of its own.
+const (
+	times = 2
+	level = 3 // volts rms
+	ownHz = 4
+)
+
 // signalSource gives at rest what it stands at, and none of the signal.
 func signalSource() definition {
-	d := fixed(
+	return fixed(
 		Signal,
 		signal,
 		"M-6 0q3 -7 6 0t6 0",
 		[]string{"plus", "minus"},
-		[]field{{"", quantity.Volt, 0, -1e6, 1e6}, {"off", quantity.Ohm, 1e7, 1e-3, most}},
+		[]field{
+			{"", quantity.Volt, 0, -1e6, 1e6},
+			{"off", quantity.Ohm, 1e7, 1e-3, most},
+			{"times", quantity.None, 1, -1e6, 1e6},
+			{"level", quantity.Volt, 0, 0, 1e6},
+			{"at", quantity.Hertz, 1e3, 1e-3, 1e12},
+		},
 		func(m *moment, e *element) float64 {
-			if m == nil {
+			switch own, ok := e.own(); {
+			case m == nil:
 				return e.v[main]
+			case ok:
+				return e.v[main] + own.at(m.t)
 			}
-			return e.v[main] + m.drive.at(m.t)
+			return e.v[main] + e.v[times]*m.drive.at(m.t)
 		},
 	)
-	return d
+}
+
+// own is the drive of a signal source that has one of its own.
+func (e *element) own() (Drive, bool) {
+	if e.is.role != signal || e.v[level] == 0 {
+		return Drive{}, false
+	}
+	return Drive{Shape: quantity.Sine, Peak: math.Sqrt2 * e.v[level], Hz: e.v[ownHz]}, true
+}
+
+// carries is how much of a signal of one volt a signal source gives: none where it has one of its own.
+func (e *element) carries() float64 {
+	if _, ok := e.own(); ok {
+		return 0
+	}
+	return e.v[times]
+}
+
+// driven tells whether a drive, or a signal source of its own, moves a circuit in time; and the highest of their frequencies.
+func (n *Net) driven(d Drive) (hz float64, ok bool) {
+	if d.Peak != 0 {
+		hz, ok = d.Hz, true
+	}
+	for i := range n.elements {
+		if own, has := n.elements[i].own(); has {
+			hz, ok = max(hz, own.Hz), true
+		}
+	}
+	return hz, ok
 }
 
 // mainsWinding gives none at rest.

@@ -117,7 +117,8 @@ func (n *Net) follow(x []float64, d Drive, begin, span float64, points int) (*Co
 	s := n.solving()
 	mains, alternates := n.alternates()
 	m := &moment{drive: d, x: x, states: n.settled(x)}
-	if d.Peak == 0 && !alternates {
+	hz, driven := n.driven(d)
+	if !driven && !alternates {
 		for i := range n.elements {
 			if n.elements[i].is == capacitor {
 				m.states[i][0].held += kickVolts
@@ -132,12 +133,9 @@ func (n *Net) follow(x []float64, d Drive, begin, span float64, points int) (*Co
 	for _, name := range n.Nodes {
 		out.Volts[name] = make([]float64, points)
 	}
-	fastest := math.Max(mains, 0)
-	if d.Peak != 0 {
-		fastest = math.Max(fastest, d.Hz)
-	}
+	fastest := max(mains, hz)
 	steps := stepsOfPeriod
-	if alternates && d.Peak == 0 {
+	if alternates && !driven {
 		steps = stepsOfMains
 	}
 	end, longest := begin+span, span/float64(steps)

@@ -428,6 +428,7 @@ kind: string
 evidence: string
 causes: string
 word: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open" | "warm" | "cold")
+reading: string
 weight: number
 }
 /**
