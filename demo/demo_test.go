@@ -326,6 +326,71 @@ func TestCapturesComeFromTheirFaults(t *testing.T) {
 	}
 }
 
+// Picture signals, a supply that comes up, a sweep and a mask: the demo's captures are what their sheets and readings say.
+func TestCapturesAreOfTheirKinds(t *testing.T) {
+	open := func(name string) *job.File {
+		data, err := files.ReadFile("jobs/" + name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		f, err := job.ReadJSON(data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return f
+	}
+	read := func(c *job.Capture) (*wave.Capture, wave.Figures) {
+		got, err := wave.Read(context.Background(), c.Data, c.Said)
+		if err != nil {
+			t.Fatal(c.Name, err)
+		}
+		return got, got.Channels[0].Measure(got.Rate, wave.Site{Mains: wave.MainsHz})
+	}
+	is := func(c *job.Capture, f *wave.Figures, kind wave.Character, figures map[string]float64) {
+		t.Helper()
+		if f.Kind != kind {
+			t.Errorf("%s is %s", c.Name, f.Kind)
+		}
+		for key, want := range figures {
+			if x, ok := f.Find(key); !ok || math.Abs(x.Value/want-1) > 0.03 {
+				t.Errorf("%s: %s is %s, not %g", c.Name, key, x.Text, want)
+			}
+		}
+	}
+	var good []*wave.Reference
+	hall := open("0139-corvane-hl-120.json")
+	for i := range hall.Captures {
+		c := &hall.Captures[i]
+		got, f := read(c)
+		if c.Good {
+			is(c, &f, wave.Tone, map[string]float64{"ac": 20, "frequency": 1000}) // as the sheet has T2-1
+			good = append(good, got.Reference(0))
+		} else {
+			is(c, &f, wave.Swept, map[string]float64{"level": 20, "sweep": 6000})
+		}
+	}
+	for i := range good {
+		others := slices.Delete(slices.Clone(good), i, i+1)
+		m, err := wave.MaskOf(others, wave.Site{Mains: wave.MainsHz})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if c, ok := wave.Compare(&good[i].Channel, good[i].Rate, &m.Reference, wave.Site{Mains: wave.MainsHz}); !ok || len(c.Defects) > 0 {
+			t.Errorf("good capture %d: %+v", i+1, c.Defects)
+		}
+	}
+	monitor := open("0140-hesper-club-monitor.json")
+	for i := range monitor.Captures {
+		c := &monitor.Captures[i]
+		_, f := read(c)
+		if c.Points[0] == "+26 V" {
+			is(c, &f, wave.Once, map[string]float64{"final": 25.6}) // as it was read
+			continue
+		}
+		is(c, &f, wave.Video, map[string]float64{"linehz": 15625, "sync": 0.3, "picture": 0.7, "steps": 7}) // 1 V, as the sheet has it
+	}
+}
+
 // Each faulty stage has its circuit: following Step Trace's own proposals inside it, with
 // readings computed from the fault, ends at the part that has failed.
 func TestInsideEndsAtThePart(t *testing.T) {

@@ -162,7 +162,8 @@ func (c *comparing) found(kind DefectKind, weight float64, format string, args .
 }
 
 // Compare compares a capture, sampled at a rate, with its reference. It reports
-// false where the reference is too short or holds nothing to compare with.
+// false where the reference is too short or holds nothing to compare with; or is a sine or square as a
+// sheet describes it, and the capture a picture signal or a sweep, of which that says nothing.
 func Compare(got *Channel, rate float64, ref *Reference, site Site) (Comparison, bool) {
 	c := comparing{
 		got:  got,
@@ -191,6 +192,9 @@ func Compare(got *Channel, rate float64, ref *Reference, site Site) (Comparison,
 		c.absent(seen)
 		return c.finish(), true
 	}
+	if ref.made && c.isWhole() {
+		return c.Comparison, false
+	}
 	if c.pilot() || c.wholly(seen.whole) {
 		return c.finish(), true
 	}
@@ -200,6 +204,16 @@ func Compare(got *Channel, rate float64, ref *Reference, site Site) (Comparison,
 		c.once()
 	}
 	return c.finish(), true
+}
+
+// isWhole tells whether the capture is a picture signal or a sweep.
+func (c *comparing) isWhole() bool {
+	_, video := findComposite(c.got.Samples, c.l, c.rate, c.site.Mains)
+	if video {
+		return true
+	}
+	_, swept := findSweep(c.got.Samples, c.l, c.rate)
+	return swept
 }
 
 // wholly compares what is one thing from its beginning to its end; true where that says all.

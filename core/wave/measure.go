@@ -26,7 +26,14 @@ type Figure struct {
 }
 
 // readAs are the figures that are read at a point, and how they are typed there.
-var readAs = map[string]string{"pp": "%g Vpp", "ac": "%g Vrms", "mean": "%g V dc", "frequency": "%g Hz"}
+var readAs = map[string]string{
+	"pp":        "%g Vpp",
+	"ac":        "%g Vrms",
+	"mean":      "%g V dc",
+	"final":     "%g V dc",
+	"frequency": "%g Hz",
+	"linehz":    "%g Hz",
+}
 
 // asReading writes a figure as it is typed; six digits are more than is known.
 func (f *Figure) asReading() {
@@ -52,10 +59,12 @@ const (
 	Once      Character = "once"      // it goes from one level to another, or there and back
 )
 
-// Figures is all that is measured of a channel.
+// Figures is all that is measured of a channel, what tells most first. Response is how the level of a sweep goes with its
+// frequency; nothing of others.
 type Figures struct {
-	Kind Character `json:"kind"`
-	List []Figure  `json:"list"`
+	Kind     Character `json:"kind"`
+	List     []Figure  `json:"list"`
+	Response *Spectrum `json:"response" jsonschema:"nullable"`
 }
 
 // Find gives a figure by its key.
@@ -118,33 +127,42 @@ func (ch *Channel) Measure(rate float64, site Site) Figures {
 		f.List = append(f.List, figure)
 		return &f.List[len(f.List)-1]
 	}
-	const sum = "from the samples"
-	add("pp", "peak to peak", l.high-l.low, ch.Unit, 0, "highest less lowest sample").Text += "pp"
-	add("peak", "peak", max(math.Abs(l.high), math.Abs(l.low)), ch.Unit, 0, "the sample furthest from zero")
-	add("rms", "rms with DC", l.rms, ch.Unit, 0, sum)
-	add("ac", "rms without DC", l.ac, ch.Unit, 0, sum)
-	if math.Abs(l.mean) < 1e-9*(l.high-l.low) {
-		l.mean = 0 // what rounding leaves
-	}
-	add("mean", "mean", l.mean, ch.Unit, 0, sum)
 	seen := look(x, l, rate, site)
 	f.Kind = seen.kind
+	if seen.whole != nil {
+		seen.whole.figures(ch.Unit, add)
+		pilotFigures(ch, rate, site.Pilot, add)
+		plainFigures(l, ch.Unit, add)
+		if s, ok := seen.whole.(*sweep); ok {
+			f.Response = &Spectrum{Hz: s.hz, DB: s.db, Resolution: s.hz[0] * (math.Pow(2, 1.0/bandsAnOctave) - 1)}
+		}
+		return f
+	}
+	plainFigures(l, ch.Unit, add)
 	switch {
 	case len(x) < leastSeen || l.high == l.low:
 	case f.Kind == Steady:
 		seen.steadyFigures(ch, l, rate, site, add)
 	default:
 		add("crest", "crest factor", max(l.high-l.mean, l.mean-l.low)/l.ac, "", 0, "peak over rms, both without DC")
-		if seen.whole != nil {
-			seen.whole.figures(ch.Unit, add)
-			pilotFigures(ch, rate, site.Pilot, add)
-			break
-		}
 		hz := seen.repeatedFigures(ch, l, rate, site, add)
 		pilotFigures(ch, rate, site.Pilot, add)
 		eventFigures(x, l, hz, rate, add)
 	}
 	return f
+}
+
+// plainFigures gives the sums of the samples.
+func plainFigures(l levels, unit string, add adder) {
+	const sum = "from the samples"
+	add("pp", "peak to peak", l.high-l.low, unit, 0, "highest less lowest sample").Text += "pp"
+	add("peak", "peak", max(math.Abs(l.high), math.Abs(l.low)), unit, 0, "the sample furthest from zero")
+	add("rms", "rms with DC", l.rms, unit, 0, sum)
+	add("ac", "rms without DC", l.ac, unit, 0, sum)
+	if math.Abs(l.mean) < 1e-9*(l.high-l.low) {
+		l.mean = 0 // what rounding leaves
+	}
+	add("mean", "mean", l.mean, unit, 0, sum)
 }
 
 // steadyFigures gives what is measured of a voltage that stands: its ripple, its hum, and how it goes away.

@@ -14,6 +14,7 @@ type Reference struct {
 	Rate float64 // samples a second
 
 	mask *Mask // whose mean it is
+	made bool  // from a description
 }
 
 // Reference is a channel of a capture as something to compare with.
@@ -67,7 +68,7 @@ func (d Description) Reference(rate float64) (Reference, error) {
 		)
 	}
 	n := min(max(int(math.Ceil(describedPeriods/step)), 64), fitLength)
-	ref := Reference{Channel: Channel{Unit: "V", Samples: make([]float64, n)}, Rate: rate}
+	ref := Reference{Channel: Channel{Unit: "V", Samples: make([]float64, n)}, Rate: rate, made: true}
 	for i := range ref.Samples {
 		turn := step * float64(i)
 		ref.Samples[i] = d.PeakPeak / 2 * of(turn-math.Floor(turn))

@@ -195,6 +195,9 @@ type Seen struct {
 	Rises      float64           `json:"rises"`   // seconds from the first sample to where it first rises through its middle
 }
 
+// saysNothing is what is said of a reference that a capture cannot be laid over.
+const saysNothing = " says nothing of a waveform like this"
+
 // spectrumParts are more than a screen has columns.
 const spectrumParts = 900
 
@@ -212,6 +215,8 @@ func (s *Server) seeCapture(r *http.Request) (Seen, error) {
 	v.ChannelView = ChannelView{Name: ch.Name, Unit: ch.Unit, Figures: l.measured(l.channel, l.site, l.workKey()), Against: l.says}
 	if c != nil {
 		v.Comparison = &c.Comparison
+	} else if l.ref != nil {
+		v.Against += saysNothing
 	}
 	n := len(ch.Samples)
 	v.Whole = strip(ch, l.overview(l.channel), l.Read.Rate, c, 0, n, drawn)

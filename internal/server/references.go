@@ -135,6 +135,9 @@ func (s *Server) references(r *http.Request, l *looking, q url.Values) error {
 // is known of the place to its site: the supplies, and by how much the level may be off.
 // Why says what keeps the waveform from being made; empty: nothing does.
 func dueAt(c trace.Case, reading reading.Reading, site *wave.Site) (d wave.Description, why string) {
+	if _, line := c.Plan.LineIndex(reading.Point); line {
+		return d, "a supply or a control has no waveform that the sheet describes; compare with a good capture"
+	}
 	due, why, ok := c.Due(reading)
 	if !ok {
 		return d, why

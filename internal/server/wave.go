@@ -257,6 +257,8 @@ func channelView(ch *wave.Channel, rate float64, ref *wave.Reference, against st
 		if found, ok := wave.Compare(ch, rate, ref, site); ok {
 			c = &compared{found, site}
 			v.Comparison = &found
+		} else {
+			v.Against += saysNothing
 		}
 	}
 	n := len(ch.Samples)

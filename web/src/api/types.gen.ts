@@ -389,6 +389,7 @@ name: string
 unit: string
 kind: string
 list: Figure[]
+response: (Spectrum | null)
 comparison: (Comparison | null)
 against: string
 whole: Strip
@@ -407,6 +408,15 @@ text: string
 sure: number
 how: string
 reading: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Spectrum".
+ */
+export interface Spectrum {
+hz: number[]
+db: number[]
+resolution: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2670,6 +2680,7 @@ name: string
 unit: string
 kind: string
 list: Figure[]
+response: (Spectrum | null)
 comparison: (Comparison | null)
 against: string
 whole: Strip
@@ -2680,15 +2691,6 @@ spectrum: Spectrum
 understood: string[]
 between: Figure[]
 rises: number
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Spectrum".
- */
-export interface Spectrum {
-hz: number[]
-db: number[]
-resolution: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

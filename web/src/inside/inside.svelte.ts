@@ -70,7 +70,8 @@ export class Inside {
   /** What is read, in words. */
   get whatName(): string {
     const kind = this.chosen?.kind;
-    if (this.what === 'alone' && (kind === 'joint' || kind === 'contact')) return 'ohms across it, power off';
+    if (this.what === 'alone' && (kind === 'joint' || kind === 'contact' || kind === 'changeover'))
+      return 'ohms across it, power off';
     return whats[this.what];
   }
 

@@ -100,7 +100,7 @@
           />
         {/if}
       {/each}
-      {#if !stacked && below === 'left'}
+      {#if !stacked && below === 'left' && !now.response}
         {@const strip = signals.strips[look.key]}
         <h3 class="lead mt-1">
           {strip && strip.leftLow.length > 0
@@ -149,13 +149,22 @@
       <button type="button" class="underline" onclick={() => signals.few()}>a few periods</button>
       <button type="button" class="underline" onclick={() => signals.zoom(0.5)}>closer</button>
       <button type="button" class="underline" onclick={() => signals.zoom(2)}>further off</button>
-      {#if !stacked}
+      {#if !stacked && !now.response}
         <button type="button" class="underline" onclick={() => (below = below === 'left' ? 'spectrum' : 'left')}
           ><Key of="below" /> {below === 'left' ? 'the spectrum' : 'what is left'}</button
         >
       {/if}
     </div>
-    {#if !stacked && below === 'spectrum'}
+    {#if !stacked && now.response}
+      <h3 class="lead mt-2">Response, by the level on its way</h3>
+      <SpectrumPlot
+        spectrum={now.response}
+        unit={now.unit}
+        height={Math.floor(0.26 * room)}
+        depth={12}
+        label="Response"
+      />
+    {:else if !stacked && below === 'spectrum'}
       <h3 class="lead mt-2">Spectrum, lines {engineering(now.spectrum.resolution, 'Hz')} apart are told apart</h3>
       <SpectrumPlot spectrum={now.spectrum} unit={now.unit} height={Math.floor(0.22 * room)} />
     {/if}

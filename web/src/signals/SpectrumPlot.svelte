@@ -3,10 +3,18 @@
   import { engineering } from '../shared/format';
   import { lines } from './plot';
 
-  let { spectrum, unit, height }: { spectrum: Spectrum; unit: string; height: number } = $props();
+  interface Props {
+    spectrum: Spectrum;
+    unit: string;
+    height: number;
+    /** Decibels that are shown at least, from the highest down. */
+    depth?: number;
+    label?: string;
+  }
+  let { spectrum, unit, height, depth = 40, label = 'Spectrum' }: Props = $props();
 
   const width = 1000;
-  const drawn = $derived(lines(spectrum, { width, height }));
+  const drawn = $derived(lines(spectrum, { width, height }, depth));
 </script>
 
 <div class="relative" style:height="{height + 20}px">
@@ -16,7 +24,7 @@
     style:height="{height}px"
     preserveAspectRatio="none"
     role="img"
-    aria-label="Spectrum"
+    aria-label={label}
   >
     <path d={drawn.body} class="fill-measured" opacity="0.16" />
     <path
@@ -36,7 +44,10 @@
   {/each}
   {#each drawn.places as place (place.value)}
     <span
-      class="figure text-small text-soft absolute -translate-x-1/2"
+      class={[
+        'figure text-small text-soft absolute whitespace-nowrap',
+        place.x > 940 ? '-translate-x-full' : place.x < 40 ? '' : '-translate-x-1/2',
+      ]}
       style:left="{place.x / 10}%"
       style:top="{height + 2}px">{engineering(place.value, 'Hz')}</span
     >

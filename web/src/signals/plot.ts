@@ -77,10 +77,12 @@ export function times(span: Span, width: number) {
 }
 
 /** Levels along the frequency; the faintest hundred and twenty decibels below the strongest are left out. */
-export function lines(spectrum: Spectrum, size: Size) {
-  const top = Math.max(-190, ...spectrum.db) + 6;
-  const bottom = Math.max(top - 126, Math.min(top - 40, ...spectrum.db));
-  const x = scaleLog([spectrum.hz[0] ?? 1, spectrum.hz.at(-1) ?? 10], [0, size.width]);
+export function lines(spectrum: Spectrum, size: Size, depth = 40) {
+  const top = Math.max(-190, ...spectrum.db) + depth / 6.7;
+  const bottom = Math.max(top - 126, Math.min(top - depth, ...spectrum.db));
+  const ends = [spectrum.hz[0] ?? 1, spectrum.hz.at(-1) ?? 10] as const;
+  const few = ends[1] < 1000 * ends[0]; // less than three decades have room for more figures
+  const x = scaleLog(ends, [0, size.width]);
   const y = scaleLinear([bottom, top], [size.height, 0]).clamp(true);
   const shape = area<number>()
     .x((_, i) => x(spectrum.hz[i] ?? 1))
@@ -95,7 +97,7 @@ export function lines(spectrum: Spectrum, size: Size) {
     levels: y.ticks(3).map((value) => ({ value, y: y(value) })),
     places: x
       .ticks()
-      .filter((hz) => /^[1-9]0*$|^0\.0*[1-9]$/.test(String(hz)) && String(hz).startsWith('1'))
+      .filter((hz) => /^[1-9]0*$|^0\.0*[1-9]$/.test(String(hz)) && (few ? /^[125]/ : /^1/).test(String(hz)))
       .map((value) => ({ value, x: x(value) })),
   };
 }
