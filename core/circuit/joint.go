@@ -175,7 +175,8 @@ func (r *ranking) meet(x *Ranked, pass int) {
 	pieces, x.best = pathOf(along, off)
 	next := x.grades[min(x.best.from+1, len(x.grades)-1)]
 	w.at = mixed(x.grades[x.best.from].predictions(of), next.predictions(of), x.best.along)
-	x.log = x.prior + logOrMisread(r, w, pieces, x.best.square) + r.words(x, pass, x.best.nearest())
+	x.told = logOrMisread(r, w, pieces, x.best.square)
+	x.log = x.prior + x.told + r.words(x, pass, x.best.nearest())
 }
 
 // logOrMisread is the logarithm of how likely the readings are: all of them, by the mean over a path, or all but one

@@ -30,6 +30,7 @@ type Ranked struct {
 	stood    []float64 // with the grade before
 	prior    float64
 	log      float64
+	told     float64 // the part of log that the figures read say, beside what was found in words
 }
 
 // view is the net as what it predicts best has it.
@@ -309,9 +310,9 @@ func likeliest(all []Ranked) float64 {
 	return best
 }
 
-// shares sorts by how likely each is, and makes shares of that. What the readings say counts less than it would if tolerances,
+// shares sorts by how likely each is, and makes shares of that. What figures say counts less than it would if tolerances,
 // severities and meters were as they are supposed to be (leastBlur); where even the best does not quite fit, less still (after
-// Birge). How often parts fail counts in full.
+// Birge). How often parts fail, and what was found in words, counts in full.
 func shares(all []Ranked) []Ranked {
 	if len(all) == 0 {
 		return all
@@ -319,7 +320,7 @@ func shares(all []Ranked) []Ranked {
 	blur := leastBlur
 	best := slices.MaxFunc(all, func(a, b Ranked) int { return cmp.Compare(a.log, b.log) })
 	blur = max(blur, best.Off)
-	says := func(x *Ranked) float64 { return x.prior + (x.log-x.prior)/blur }
+	says := func(x *Ranked) float64 { return x.log - x.told*(1-1/blur) }
 	slices.SortStableFunc(all, func(a, b Ranked) int { return cmp.Compare(says(&b), says(&a)) })
 	sum := 0.0
 	for i := range all {

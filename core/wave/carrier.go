@@ -93,6 +93,7 @@ func demodulate(x []float64, mean, omega, rate float64) (carrier, bool) {
 			c.bySidebands(x, rate)
 		}
 	case sumUp(size).ac < evenEnvelope*whole && fmShare > clearlyModulated && index > leastDepth && index > oneSided*depth:
+		c.hz = fm.offset * rate / (2 * math.Pi) // the mean of what is no whole number of its swings is not its middle
 		c.swing, c.by, c.share = fm.amplitude()*rate/(2*math.Pi), fm.omega*rate/(2*math.Pi), fmShare
 	default:
 		return c, false
@@ -111,7 +112,7 @@ func (c *carrier) bySidebands(x []float64, rate float64) {
 		by, _ = leastBetween(func(w float64) float64 { return left(at, w) }, max(by-reach, by/2), by+reach, sidebandNear*reach)
 	}
 	a, l := sidebands(x, at, by)
-	if math.IsInf(l, 0) || a[0] == 0 {
+	if math.IsInf(l, 0) || !((a[1]+a[2])/a[0] < mostDepth) || math.Abs(at*rate/(2*math.Pi*c.hz)-1) > sameHz {
 		return
 	}
 	c.hz, c.by, c.depth = at*rate/(2*math.Pi), by*rate/(2*math.Pi), (a[1]+a[2])/a[0]

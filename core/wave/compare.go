@@ -45,6 +45,7 @@ func (s Site) within() (low, high float64) {
 const (
 	levelDB   = 2.0
 	absentDB  = 40.0
+	lostDB    = 20.0 // from here on what has no tone where one is due is noise
 	sameHz    = 0.01
 	sureHz    = 0.0005 // crossings that differ by less tell a frequency by themselves
 	confused  = 0.35   // how far apart two lines of few periods may be taken for one another
@@ -323,7 +324,11 @@ func (c *comparing) repeating(seen seen, r *folded) {
 	if kind == Tone {
 		t, ok := toneNear(c.got.Samples, c.l, r.hz/c.rate)
 		if !ok {
-			c.absent(seen)
+			if c.GainDB < -lostDB {
+				c.absent(seen)
+			} else {
+				c.once()
+			}
 			return
 		}
 		omega = t.surer(c.got.Samples).omega

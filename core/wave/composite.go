@@ -34,14 +34,17 @@ const (
 	// Blanking is looked at behind the burst, and before the sync: shares of a line.
 	porchFrom, porchTo     = 0.053, 0.068
 	frontFrom, frontTo     = 0.018, 0.006
+	behindFrom, behindTo   = 0.006, 0.014 // before the burst
+	finePorch              = 200.0        // samples a line that show it
 	pictureFrom, pictureTo = 0.165, 0.97
 	surelyLines            = 8    // from here on regular times say all
-	flatShare              = 0.22 // of the sync's height: how even its tips are, and the porches behind them
+	flatShare              = 0.14 // of the sync's height: how even its tips are, and the porches behind them
 	frontShare             = 0.3  // of it: how far apart the blanking before it and behind it may be
 	someWhite              = 0.15 // of the sync's height: less picture is none
 	seconds5               = 0.1  // five fields
 	lineBins               = 512
 	someHum                = 0.02 // of the whole height
+	leaning                = 0.45 // of the sync's height, that no porch rises by
 )
 
 // findComposite tells whether a waveform is composite video, with its sync below or on top.
@@ -145,7 +148,7 @@ func syncBelow(x []float64, rate float64) (composite, bool) {
 	if found {
 		best.whole(x, rate)
 	}
-	return best, found
+	return best, found && !best.sawtooth()
 }
 
 // better tells whether it has more lines than another way to see the same, or as many and evener ones.
@@ -194,7 +197,7 @@ func linesOf(x []float64, rate float64, s, broad syncs) (composite, bool) {
 	}
 	line := sumUp(kept)
 	c.line, c.spread = line.mean, line.ac
-	var tips, porches, fronts, whites, even []float64
+	var tips, porches, fronts, behind, whites, even []float64
 	within := func(from, to float64) []float64 {
 		a, b := int(math.Ceil(from*rate)), int(to*rate)+1
 		if b <= a { // no sample is there: the nearest
@@ -214,6 +217,9 @@ func linesOf(x []float64, rate float64, s, broad syncs) (composite, bool) {
 		if v := within(end+porchFrom*c.line, end+porchTo*c.line); v != nil {
 			porches = append(porches, sumUp(v).mean)
 		}
+		if v := within(end+behindFrom*c.line, end+behindTo*c.line); v != nil {
+			behind = append(behind, sumUp(v).mean)
+		}
 		if v := within(at-frontFrom*c.line, at-frontTo*c.line); v != nil {
 			fronts = append(fronts, sumUp(v).mean)
 		}
@@ -225,6 +231,9 @@ func linesOf(x []float64, rate float64, s, broad syncs) (composite, bool) {
 		return c, false
 	}
 	c.tip, c.blanking, c.white = median(tips), median(porches), slices.Max(whites)
+	if level := median(behind); c.line*rate > finePorch && math.Abs(level-c.blanking) > frontShare*(c.blanking-c.tip) {
+		return c, false // it goes on rising behind its lowest: a sawtooth
+	}
 	height := c.blanking - c.tip
 	if height <= 0 || c.white-c.blanking < someWhite*height || math.Abs(median(fronts)-c.blanking) > frontShare*height {
 		return c, false
@@ -284,6 +293,17 @@ func (c *composite) whole(x []float64, rate float64) {
 		c.mean[k] /= n
 	}
 	c.steps = stairs(pictureOf(c.mean), c.blanking, c.white)
+}
+
+// sawtooth tells whether a line goes on rising where its porch should stand still.
+func (c *composite) sawtooth() bool {
+	if c.mean == nil {
+		return false
+	}
+	end := int(c.sync / c.line * lineBins)
+	level := func(from, to float64) float64 { return median(c.mean[end+int(from*lineBins) : end+int(to*lineBins)]) }
+	height := math.Abs(c.blanking - c.tip)
+	return math.Abs(level(0.06, 0.08)-level(0.012, 0.03)) > leaning*height
 }
 
 // pictureOf is the part of a mean line that the picture has.

@@ -294,7 +294,7 @@ func fitPulse(x []float64, l levels) (course, bool) {
 func rippleOf(x []float64, rate, mains float64) ripple {
 	x = x[:min(len(x), mostFolded)]
 	whole := float64(len(x)) / rate * mains
-	if whole < 1.5 || rate < 8*mains {
+	if 2*whole < leastRipples || rate < 8*mains {
 		return ripple{}
 	}
 	l := sumUp(x)
@@ -307,6 +307,9 @@ func rippleOf(x []float64, rate, mains float64) ripple {
 	}
 	rms := sumUp(y).ac
 	for _, times := range []float64{2, 1} { // a half wave's has both
+		if whole*times < leastRipples {
+			continue
+		}
 		f := fold(y, 2*math.Pi*mains*times/rate, rate)
 		if f.amplitude/math.Sqrt2 < rippleFirst*f.ac {
 			continue // a tone that is a multiple of it
@@ -329,6 +332,8 @@ const (
 	rippleSurer = 1.15 // so much more has the mains itself to have than twice it
 	rippleFirst = 0.6  // of what repeats, rms, that its first harmonic has: a sawtooth's has 0.78
 	rippleBins  = 5
+	// leastRipples is how many periods of it show that it is one.
+	leastRipples = 1.5
 )
 
 // figures gives what is measured of a course.

@@ -97,12 +97,29 @@ func swing(v []float64, outward float64) (over, turns float64) {
 // riseOf is the time from 10 % to 90 % of the slower edge, a share of the period.
 func riseOf(period []float64, bottom, top float64) float64 {
 	share := func(k int) float64 { return (period[(k+2*foldBins)%foldBins] - bottom) / (top - bottom) }
-	slowest := 0.0
-	for k := range foldBins { // every crossing of the middle
+	// Of what rings past its middle again, the steepest crossing up and down is the edge.
+	steepest := [2]float64{}
+	place := [2]int{-1, -1}
+	for k := range foldBins {
 		a, b := share(k), share(k+1)
 		if (a-0.5)*(b-0.5) > 0 || a == b {
 			continue
 		}
+		way := 0
+		if b < a {
+			way = 1
+		}
+		// Over some bins: noise makes any two steep.
+		if rise := math.Abs(share(k+3) - share(k-2)); rise > steepest[way] {
+			steepest[way], place[way] = rise, k
+		}
+	}
+	slowest := 0.0
+	for _, k := range place {
+		if k < 0 {
+			continue
+		}
+		a, b := share(k), share(k+1)
 		up := math.Copysign(1, b-a)
 		reach := func(direction int, to float64) float64 {
 			for d := 0; d < foldBins/2; d++ {
@@ -140,7 +157,8 @@ func (c *comparing) edges(f, r *folded) {
 	}
 	got, due := takeApart(moved, high, low), takeApart(r.period, high, low)
 	seconds := func(share float64) string { return written(share/f.hz, "s") }
-	if more := got.rise - due.rise; more > someRise && got.rise > 1.4*due.rise {
+	seen := 1.2 * max(f.hz/c.rate, r.hz/c.ref.Rate) // an edge between two samples
+	if more := got.rise - due.rise; more > someRise+seen && got.rise > 1.4*due.rise {
 		c.found(
 			SlowEdges,
 			more/someRise*0.01,

@@ -20,20 +20,27 @@ type tone struct {
 // amplitude is the tone's peak.
 func (t *tone) amplitude() float64 { return math.Hypot(t.a, t.b) }
 
+// shortSpectrum is how few samples are worth more lines than they have, to tell few periods by.
+const shortSpectrum = 1 << 13
+
 // fitLength is how many samples a fit looks at: beyond, the frequency is known
 // far better than any generator keeps it.
 const fitLength = 1 << 17
 
 // peakOmega estimates the frequency of the strongest line (radians a sample) from
 // a spectrum under a Hann window, between its bins by a parabola through the
-// logarithms of the three highest; 0 where there is none. It looks at as many of
-// the samples as a power of two holds.
+// logarithms of the three highest; 0 where there is none. Of many samples it looks at as many as
+// a power of two holds.
 func peakOmega(x []float64, mean float64) float64 {
 	n := powerOfTwo(len(x))
-	x = x[:n]
+	if len(x) < shortSpectrum { // all samples count, and noughts behind them give lines between
+		n = 8 * n
+	} else {
+		x = x[:n]
+	}
 	windowed := make([]float64, n)
 	for i, v := range x {
-		windowed[i] = (v - mean) * hann(i, n)
+		windowed[i] = (v - mean) * hann(i, len(x))
 	}
 	spectrum := fourier.NewFFT(n).Coefficients(nil, windowed)
 	best, power := 0, 0.0

@@ -90,6 +90,9 @@ func (c *comparing) shape(f, r *folded) {
 	due := converterStep(c.ref.Samples)
 	refUp, refDown := max(width(r.period, due, slices.Max(r.period)), 1), max(width(r.period, due, slices.Min(r.period)), 1)
 	flatUp, flatDown := up > clipWidth*refUp, down > clipWidth*refDown
+	if wider, other := max(up/refUp, down/refDown), min(up/refUp, down/refDown); (flatUp || flatDown) && other-1 > alikeEnds*(wider-1) {
+		flatUp, flatDown = true, true
+	}
 	excess := f.unlike(r, c.laid.shift)
 	at := func(v float64) string { return written(v, c.got.Unit) + c.nearRail(v) }
 	const says = "its %s flat for %.1f times as long as a sine's, at %s"
@@ -110,9 +113,9 @@ func (c *comparing) shape(f, r *folded) {
 		c.found(ClippedBottom, excess, says, "bottom is", down, at(bottom)).at(bottom, c.got.Unit)
 	default:
 		coarse := c.step / (top - bottom)
-		if slope := f.crossing() / max(r.crossing(), 1e-9); slope < deadSlope-coarse/crossingRise {
+		if slope := f.crossing() / max(r.crossing(), 1e-9); slope < deadSlope-coarse/crossingRise && r.thd < plainTHD {
 			c.found(Crossover, excess, "it stands still where it crosses its middle: %.0f %% of the slope that is due", 100*slope)
-		} else if excess > thdShare+coarseShare*coarse {
+		} else if excess > thdShare*(1+richer*r.thd)+coarseShare*coarse {
 			c.found(Distortion, excess, "%.2g %% of harmonics where the reference has %.2g %%", 100*f.thd, 100*r.thd)
 		}
 	}
@@ -139,6 +142,13 @@ func (c *comparing) nearRail(v float64) string {
 // A converter's step makes harmonics, as a share of how much of the height it is; and it hides as much of the rise at a
 // crossing, which is so much of the height.
 const coarseShare, crossingRise = 0.5, 0.13
+
+// From plainTHD of harmonics on a reference may stand still at its middle itself; and the more it has, the more of them few
+// samples leave open.
+const plainTHD, richer = 0.25, 3.0
+
+// alikeEnds is how much of what one end is flatter than it should be the other is too, for both to be so.
+const alikeEnds = 0.6
 
 // How near to an end is at it: a share of the height, steps of the converter.
 const endShare, endSteps = 0.01, 0.75

@@ -340,7 +340,8 @@ func written(value float64, u string) string {
 // which it rises through its middle, having been below by a tenth before.
 func crossings(x []float64, l levels, rate float64) (hz, sure float64, ok bool) {
 	hysteresis := 0.1 * (l.high - l.low)
-	up := risings(x, l.mean, hysteresis)
+	middle := max(l.low+2*hysteresis, min(l.high-2*hysteresis, l.mean)) // of narrow pulses the mean is at their foot
+	up := risings(x, middle, hysteresis)
 	n := len(up)
 	var lengths []float64
 	for i := 1; i < n; i++ {
@@ -349,7 +350,7 @@ func crossings(x []float64, l levels, rate float64) (hz, sure float64, ok bool) 
 	switch {
 	case n > 2 && up[n-1]-up[0] >= float64(len(x))/2: // what swings for a while does not repeat
 	case n == 2: // of two periods it has to say the same on the way down
-		down := fallings(x, l.mean, hysteresis)
+		down := fallings(x, middle, hysteresis)
 		if len(down) != 2 && len(down) != 3 || lengths[0] < float64(len(x))/3 || math.Abs((down[1]-down[0])/lengths[0]-1) > sameHz {
 			return 0, 0, false
 		}

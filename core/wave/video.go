@@ -13,12 +13,14 @@ const (
 	// leastSync is the least share of the whole that a good sync has, with full white, and a margin (BT.1700: 30 %).
 	leastSync   = 0.23
 	pictureLoss = 0.8 // of the picture's share against the sync
-	sameVideoHz = 0.006
-	samePicture = 0.9  // correlation of the mean lines
-	stillLines  = 0.6  // correlation of a signal with itself a line later, from which on lines without sync are there
-	unevenSteps = 0.35 // more than the reference's, between the largest and the smallest step
-	noisySync   = 0.1  // of the sync height: more noise reaches down to where a sync begins
-	noisySteps  = 2.0  // times the noise over the mean step: so much more may be its
+	// From muchNoise of the whole on, heights have to be off by so much more.
+	muchNoise, noisier = 0.03, 0.7
+	sameVideoHz        = 0.006
+	samePicture        = 0.9  // correlation of the mean lines
+	stillLines         = 0.6  // correlation of a signal with itself a line later, from which on lines without sync are there
+	unevenSteps        = 0.35 // more than the reference's, between the largest and the smallest step
+	noisySync          = 0.1  // of the sync height: more noise reaches down to where a sync begins
+	noisySteps         = 2.0  // times the noise over the mean step: so much more may be its
 )
 
 // video compares a picture signal; true where that says all.
@@ -73,10 +75,17 @@ func (c *comparing) videoTimes(got, due *composite) {
 func (c *comparing) videoHeights(got, due *composite, same bool) {
 	sync := math.Abs((got.blanking - got.tip) / (due.blanking - due.tip)) // of what is due
 	picture := math.Abs((got.white - got.blanking) / (due.white - due.blanking))
+	if same { // the mean line has less noise than the brightest of all
+		picture = got.meanHeight() / due.meanHeight()
+	}
 	share := sync / picture
 	uneven := same && got.steps != nil && len(got.steps) == len(due.steps) &&
 		unevenBy(got.rises(), due.rises()) > unevenSteps+noisySteps*float64(len(got.steps))*got.noise/math.Abs(got.white-got.blanking)
 	of := picture // the gain that counts
+	syncLoss, pictureLoss := syncLoss, pictureLoss
+	if got.noise > muchNoise*math.Abs(got.white-got.tip) { // which moves both
+		syncLoss, pictureLoss = syncLoss*noisier, pictureLoss*noisier
+	}
 	switch {
 	case share < syncLoss && same && !uneven, !same && got.share() < leastSync && got.share() < syncLoss*due.share():
 		c.found(SyncClipped, 1-share, "its sync has %s of %s, %.0f %% of the whole; the reference's has %.0f %%",
@@ -88,6 +97,15 @@ func (c *comparing) videoHeights(got, due *composite, same bool) {
 		of = sync
 	}
 	c.GainDB = gainDB(of, 1)
+}
+
+// meanHeight is how high the picture of the mean line is.
+func (c *composite) meanHeight() float64 {
+	blanking := c.blanking
+	if c.turned {
+		blanking = -blanking
+	}
+	return quantile(pictureOf(c.mean), 0.97) - blanking
 }
 
 // height writes how high something is, either way up.

@@ -64,7 +64,7 @@
       () => field,
       open,
       'type a reading at the aimed point',
-      'type a word: ok, none, weak, partly, hum, noisy, crackle, distorted, cuts out',
+      'type a word: ok, none, weak, partly, hum, noisy, crackle, distorted, cuts out; or what is seen: clipped on top at 8.2 V',
     ),
     log: { keys: ['Enter'], title: 'log what is typed; the aim moves to the next probe' },
     along: {
