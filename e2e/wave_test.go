@@ -106,15 +106,16 @@ func TestAClippedWaveformIsNamed(t *testing.T) {
 		tab.See("Against the sheet: a sine of 3.56 Vpp, 1 kHz"),
 		tab.See("clipped on top"),
 		tab.See("a leaky coupling capacitor"),
-		tab.Button("log “distorted” at Q206 c"),
+		tab.Button("log “clipped on top at 1.1 V” at Q206 c"),
 	)
 	must(
 		t,
 		tab.Until(`document.querySelector('dialog[open]') === null`),
-		tab.Until(`document.querySelector('#entry').value === 'distorted'`),
+		tab.Until(`document.querySelector('#entry').value === 'clipped on top at 1.1 V'`),
 		tab.Click("#entry"),
 		tab.Keys("\r"),
 		tab.Until(evidence+` === 6`),
+		tab.See("clipped on top at 1.1 V"),
 	)
 }
 

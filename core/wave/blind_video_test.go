@@ -5,6 +5,7 @@ import (
 	"math/rand/v2"
 	"testing"
 
+	"steptrace/core/quantity"
 	"steptrace/core/wave"
 	"steptrace/internal/trial"
 )
@@ -278,6 +279,13 @@ func TestBlindVideoDefects(t *testing.T) {
 				first := wave.DefectKind("")
 				if len(found.Defects) > 0 {
 					first = found.Defects[0].Kind
+				}
+				if first == wave.WrongFrequency && d.kind == first {
+					f := got.Measure(rate, wave.Site{Mains: 50})
+					hz, err := quantity.ParseAs(f.Reading(&found), quantity.Hertz)
+					if err != nil || math.Abs(hz.SI*c.line-1) > 0.01 {
+						t.Errorf("a line of %g s is read as %q", c.line, f.Reading(&found))
+					}
 				}
 				all[name]++
 				if ok && first == d.kind {

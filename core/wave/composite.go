@@ -41,7 +41,7 @@ const (
 	flatShare              = 0.14 // of the sync's height: how even its tips are, and the porches behind them
 	frontShare             = 0.3  // of it: how far apart the blanking before it and behind it may be
 	someWhite              = 0.15 // of the sync's height: less picture is none
-	seconds5               = 0.1  // five fields
+	fiveFields             = 0.1  // five fields
 	lineBins               = 512
 	someHum                = 0.02 // of the whole height
 	leaning                = 0.45 // of the sync's height, that no porch rises by
@@ -52,7 +52,7 @@ func findComposite(raw []float64, l levels, rate, mains float64) (composite, boo
 	if rate < leastVideoRate || l.high == l.low || float64(len(raw)) < 1.1*shortLine*rate {
 		return composite{}, false
 	}
-	raw = raw[:min(len(raw), int(seconds5*rate)+1)]
+	raw = raw[:min(len(raw), int(fiveFields*rate)+1)]
 	x := smoothed(raw, int(math.Round(subcarrier*rate)))
 	c, below := syncBelow(x, rate)
 	turned := make([]float64, len(x))

@@ -82,8 +82,10 @@ func (f *Figures) Reading(c *Comparison) string {
 		if first.Reading != "" {
 			return first.Reading
 		}
-		if x, ok := f.Find("frequency"); ok && first.Kind == WrongFrequency {
-			return x.Reading
+		for _, key := range []string{"frequency", "linehz", "carrier"} { // that of the line is a picture's
+			if x, ok := f.Find(key); ok && first.Kind == WrongFrequency {
+				return x.Reading
+			}
 		}
 	}
 	x, _ := f.Find("ac")

@@ -32,6 +32,7 @@
   let interval = $state('');
   let factor = $state('');
   let unit = $state('');
+  let decimal = $state(''); // mark; empty: as it was guessed
   let shown = $state(0); // which channel
   let entry = new Entry(); // the capture, anew for every file
   let kept = $state(''); // its id once it is kept
@@ -50,7 +51,7 @@
     const count = Math.max(view?.channels.length ?? 0, shown + 1);
     return {
       points: Array.from({ length: count }, (_, i) => (i === shown ? at : i === other ? second : '')),
-      said: { name: file?.name ?? '', interval, factor, unit, mains: site.mains, pilot: site.pilot },
+      said: { name: file?.name ?? '', interval, factor, unit, decimal, mains: site.mains, pilot: site.pilot },
       conditions: bench.conditions,
     };
   }
@@ -87,6 +88,7 @@
   function take(next: File, times = '') {
     file = next;
     interval = '';
+    decimal = '';
     factor = times;
     unit = times === '' ? '' : 'V';
     shown = 0;
@@ -137,6 +139,13 @@
         >
         <label class="text-small text-soft w-28"
           >Unit<Input class="figure" size="sm" bind:value={unit} placeholder="as in the file" /></label
+        >
+        <label class="text-small text-soft w-28"
+          >Decimal mark<Select placeholder="" size="sm" bind:value={decimal}>
+            <option value="">as guessed</option>
+            <option value=".">a point</option>
+            <option value=",">a comma</option>
+          </Select></label
         >
         <Button color="alternative" type="submit" disabled={busy}>Read it so</Button>
       {/if}
