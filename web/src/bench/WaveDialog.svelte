@@ -132,15 +132,15 @@
       >
       {#if file}
         <label class="text-small text-soft w-36"
-          >Between samples<Input class="figure" size="sm" bind:value={interval} placeholder="as in the file" /></label
+          >Between samples<Input class="figure" size="sm" bind:value={interval} placeholder="as in file" /></label
         >
         <label class="text-small text-soft w-44"
           >Probe not allowed for<Input class="figure" size="sm" bind:value={factor} placeholder="1" /></label
         >
-        <label class="text-small text-soft w-28"
-          >Unit<Input class="figure" size="sm" bind:value={unit} placeholder="as in the file" /></label
+        <label class="text-small text-soft w-32"
+          >Unit<Input class="figure" size="sm" bind:value={unit} placeholder="as in file" /></label
         >
-        <label class="text-small text-soft w-28"
+        <label class="text-small text-soft w-32"
           >Decimal mark<Select placeholder="" size="sm" bind:value={decimal}>
             <option value="">as guessed</option>
             <option value=".">a point</option>
