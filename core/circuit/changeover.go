@@ -43,44 +43,23 @@ var _ = define(definition{
 	into: func(e *element, x []float64) []float64 { return e.bySides(x, 0, e.v[thrown] > 0.5, e.v[main]) },
 })
 
-var _ = define(definition{
+var _ = define(coiled(definition{
 	kind:      ChangeoverRelay,
-	sign:      manyLegs,
 	terminals: []string{"coil", "coil's other end", "common", "at rest", "worked"},
-	fields: []field{
-		{"", quantity.Ohm, needed, 0.1, most},
-		{"pulls at", quantity.Volt, needed, 0.01, 1e4},
-		{"inductance", quantity.Henry, 0.1, 1e-6, 1e4},
-		{"contact", quantity.Ohm, 0.05, 1e-6, most},
-		{byLaw, quantity.None, free, free, onWorked},
-	},
-	rate:   6,
-	spread: []spread{{main, 0.05}},
-	check:  "relay",
+	fields:    []field{{byLaw, quantity.None, free, free, onWorked}},
 	faults: always(
-		ranging("open in its coil", 0.2, cutOff(0), opens),
-		ranging("shorted in its coil's turns", 0.1, scaled(main), []float64{0.7, 0.2}),
 		ranging("open in its contact", 0.3, setTo(made), opens),
 		ranging("resistive in its contact", 0.25, setTo(made), poor),
 		fails("stuck on its side at rest", 0.07, set(jammed, atRest)),
 		fails("welded or stuck on its worked side", 0.08, set(jammed, onWorked)),
 	),
-	branches: 1,
-	direct:   func(*element) [][2]int { return [][2]int{{0, 1}, {2, 3}, {2, 4}} },
-	stamp: func(s *solving, i int, e *element, x []float64) bool {
-		s.st.fix(e.branch, e.nodes[0], e.nodes[1], 0, e.v[main])
-		s.moment.coil(s.st, i, e, e.v[coilH])
+	direct: func(*element) [][2]int { return [][2]int{{0, 1}, {2, 3}, {2, 4}} },
+	stamp: func(s *solving, _ int, e *element, x []float64) bool {
 		s.st.sides(e, 2, e.changed(x), e.v[made])
 		return false
 	},
-	into: func(e *element, x []float64) []float64 {
-		return append(through(x[e.branch]), e.bySides(x, 2, e.changed(x), e.v[made])...)
-	},
-	figures: func(_ *Net, e *element) Figures { return Figures{Value: e.v[main], Pulls: e.v[pull]} },
-	small:   func(l *linear, e *element) { l.c.add(e.branch, e.branch, -e.v[coilH]) },
-	stores:  func(e *element, x []float64) [2]state { return [2]state{{held: e.v[coilH] * x[e.branch]}} },
-	passes:  induces,
-})
+	into: func(e *element, x []float64) []float64 { return e.bySides(x, 2, e.changed(x), e.v[made]) },
+}))
 
 // changed tells whether a relay's contact is on its worked side.
 func (e *element) changed(x []float64) bool {

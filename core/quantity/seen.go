@@ -64,11 +64,15 @@ func SeenIn(text string) (Seen, bool) {
 	if d, ok := detailOf(key); ok {
 		return Seen{Detail: d}, true
 	}
-	i := strings.LastIndex(key, " at ")
-	if i < 0 {
+	fields := strings.Fields(text)
+	i := len(fields) - 1
+	for i > 0 && !strings.EqualFold(fields[i], "at") {
+		i--
+	}
+	if i <= 0 {
 		return Seen{}, false
 	}
-	words, at := key[:i], strings.Join(strings.Fields(text), " ")[i+len(" at "):]
+	words, at := strings.ToLower(strings.Join(fields[:i], " ")), strings.Join(fields[i+1:], " ")
 	if hz, err := ParseAs(at, Hertz); words == "hum" && err == nil && hz.SI > 0 {
 		d := HumMains
 		if hz.SI > humDouble {
