@@ -68,7 +68,7 @@ type Comparison struct {
 	// reference's rms brought to the same level; 0 where nothing could be laid over it.
 	Rest float64 `json:"rest"`
 	// Shift is by how much it lies behind its reference (seconds, from the first sample of each), whole periods left out; 0
-	// where nothing could be laid over it.
+	// where nothing could be laid over it, or the reference was made from a description.
 	Shift   float64  `json:"shift"`
 	Defects []Defect `json:"defects"`
 
@@ -257,7 +257,7 @@ func (r *Reference) folded(seen seen) (folded, bool) {
 // behind is by how much the capture lies behind its reference, in seconds: of what repeats, within half a period.
 func (c *comparing) behind() float64 {
 	switch l := &c.laid; {
-	case l.gain == 0:
+	case l.gain == 0 || c.ref.made: // what is made begins anywhere
 		return 0
 	case l.period != nil:
 		return math.Remainder(l.shift/foldBins, 1) * 2 * math.Pi / (l.omega * c.rate)

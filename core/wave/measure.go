@@ -104,7 +104,7 @@ const (
 	harmonicFit   = 1 << 16 // samples that they are fitted to
 	// From shapely on a tone has slopes or edges of its own. Of the harmonics the strongest are told one by one, from a share
 	// of the fundamental on.
-	shapely, toldHarmonics, leastHarmonic = 0.03, 4, 0.0005
+	shapely, toldHarmonics, leastHarmonic = 0.03, 4, 0.001
 )
 
 // byHarmonics is how a frequency is found of few periods of what is no sine.

@@ -13,7 +13,7 @@
   const look = $derived(signals.look);
   const now = $derived(signals.now);
   const stacked = $derived(signals.looks.length > 1);
-  const ruler = $derived(times(signals.span, 1000));
+  const ruler = $derived(times(signals.span, width));
 
   let tall = $state(800); // the window
   // What the frame, the ruler and the lines of words leave; a phone scrolls.

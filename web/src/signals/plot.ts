@@ -70,10 +70,10 @@ export function left(strip: Strip, span: Span, size: Size, shift = 0) {
   };
 }
 
-/** Round times along a span. */
-export function times(span: Span, width: number) {
-  const x = scaleLinear([span.from, span.to], [0, width]);
-  return x.ticks(Math.max(2, Math.round(width / 130))).map((value) => ({ value, x: x(value) }));
+/** Round times along a span, in thousandths of its width, as many as so many pixels have room for. */
+export function times(span: Span, pixels: number) {
+  const x = scaleLinear([span.from, span.to], [0, 1000]);
+  return x.ticks(Math.max(2, Math.round(pixels / 110))).map((value) => ({ value, x: x(value) }));
 }
 
 /** Levels along the frequency; the faintest hundred and twenty decibels below the strongest are left out. */
