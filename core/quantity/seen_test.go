@@ -31,7 +31,8 @@ func TestWhatAWaveformShowsIsReadAgain(t *testing.T) {
 		}
 	}
 	for _, text := range []string{
-		"", "distorted", "clipped on top at", "clipped on top at noon", "hum at Hz", "8.2 V", "at 8 V", "tilt at 5", "İİİİİİİİ at İ", "at", "at at",
+		"", "distorted", "clipped on top at", "clipped on top at noon", "hum at Hz", "8.2 V", "at 8 V", "tilt at 5",
+		"İİİİİİİİ at İ", "at", "at at",
 	} {
 		if got, ok := SeenIn(text); ok {
 			t.Errorf("%q shows %+v", text, got)
