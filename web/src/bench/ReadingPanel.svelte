@@ -211,7 +211,7 @@
         {@const quiet = struck || j.superseded || j.earlier}
         <li
           class={[
-            'border-rule grid grid-cols-[50px_minmax(0,1fr)_68px_minmax(0,1.3fr)_16px] items-baseline gap-1.5 border-t py-1 first:border-0',
+            'border-rule grid grid-cols-[50px_minmax(0,1fr)_fit-content(140px)_minmax(0,1.3fr)_16px] items-baseline gap-1.5 border-t py-1 first:border-0',
             quiet && 'text-soft',
           ]}
           title={[moment(j.reading.taken), j.note].filter(Boolean).join('; ')}
@@ -223,7 +223,7 @@
             title={j.reading.settings ?? ''}
             onclick={() => bench.aimFor(j.reading.point, j.reading.quantity)}>{j.reading.point}</button
           >
-          <span class={['figure truncate', struck && 'line-through']}
+          <span class={['figure min-w-[68px] truncate', struck && 'line-through']} title={j.understood}
             >{#if j.reading.capture}<a
                 use:link
                 class="underline decoration-dotted"
