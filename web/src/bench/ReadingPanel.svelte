@@ -211,7 +211,8 @@
         {@const quiet = struck || j.superseded || j.earlier}
         <li
           class={[
-            'border-rule grid grid-cols-[50px_minmax(0,1fr)_fit-content(140px)_minmax(0,1.3fr)_16px] items-baseline gap-1.5 border-t py-1 first:border-0',
+            'border-rule grid grid-cols-[50px_minmax(0,1fr)_fit-content(140px)_minmax(0,1.3fr)_16px]',
+            'items-baseline gap-1.5 border-t py-1 first:border-0',
             quiet && 'text-soft',
           ]}
           title={[moment(j.reading.taken), j.note].filter(Boolean).join('; ')}
