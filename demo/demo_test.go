@@ -179,8 +179,8 @@ func TestJobsComeFromTheirFaults(t *testing.T) {
 	}
 }
 
-// opened is a job of the demo with its case.
-func opened(t *testing.T, plans map[string]*sheet.Plan, name string) (*job.File, trace.Case) {
+// jobFile is a job of the demo.
+func jobFile(t *testing.T, name string) *job.File {
 	t.Helper()
 	data, err := files.ReadFile("jobs/" + name)
 	if err != nil {
@@ -190,6 +190,13 @@ func opened(t *testing.T, plans map[string]*sheet.Plan, name string) (*job.File,
 	if err != nil {
 		t.Fatal(err)
 	}
+	return f
+}
+
+// opened is one with its case.
+func opened(t *testing.T, plans map[string]*sheet.Plan, name string) (*job.File, trace.Case) {
+	t.Helper()
+	f := jobFile(t, name)
 	c, ok := f.Case(plans[f.Sheet.Maker+"|"+f.Sheet.Model])
 	if !ok {
 		t.Fatal("no route")
@@ -297,14 +304,7 @@ func TestSimulatedSetsShowTheirSheets(t *testing.T) {
 // as the sheet has it before the fault, and nothing behind it.
 func TestCapturesComeFromTheirFaults(t *testing.T) {
 	plans := sheets(t)
-	data, err := files.ReadFile("jobs/0147-tavrin-sa-22.json")
-	if err != nil {
-		t.Fatal(err)
-	}
-	f, err := job.ReadJSON(data)
-	if err != nil {
-		t.Fatal(err)
-	}
+	f := jobFile(t, "0147-tavrin-sa-22.json")
 	plan := plans["Tavrin|SA-22"]
 	if err := f.Take(plan, uuid.NewString); err != nil || len(f.Captures) != 3 {
 		t.Fatal(len(f.Captures), err)
@@ -328,17 +328,6 @@ func TestCapturesComeFromTheirFaults(t *testing.T) {
 
 // Picture signals, a supply that comes up, a sweep and a mask: the demo's captures are what their sheets and readings say.
 func TestCapturesAreOfTheirKinds(t *testing.T) {
-	open := func(name string) *job.File {
-		data, err := files.ReadFile("jobs/" + name)
-		if err != nil {
-			t.Fatal(err)
-		}
-		f, err := job.ReadJSON(data)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return f
-	}
 	read := func(c *job.Capture) (*wave.Capture, wave.Figures) {
 		got, err := wave.Read(context.Background(), c.Data, c.Said)
 		if err != nil {
@@ -358,7 +347,7 @@ func TestCapturesAreOfTheirKinds(t *testing.T) {
 		}
 	}
 	var good []*wave.Reference
-	hall := open("0139-corvane-hl-120.json")
+	hall := jobFile(t, "0139-corvane-hl-120.json")
 	for i := range hall.Captures {
 		c := &hall.Captures[i]
 		got, f := read(c)
@@ -379,7 +368,7 @@ func TestCapturesAreOfTheirKinds(t *testing.T) {
 			t.Errorf("good capture %d: %+v", i+1, c.Defects)
 		}
 	}
-	monitor := open("0140-hesper-club-monitor.json")
+	monitor := jobFile(t, "0140-hesper-club-monitor.json")
 	for i := range monitor.Captures {
 		c := &monitor.Captures[i]
 		_, f := read(c)

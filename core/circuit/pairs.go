@@ -75,11 +75,14 @@ func (n *Net) beside(a, b Fault) float64 {
 func (r *ranking) partners(all []Fault) []Ranked {
 	var out []Ranked
 	for i, first := range all {
+		if !r.net.burnt(first) {
+			continue
+		}
+		if first.at != nil {
+			first = first.of(math.Sqrt(first.grades[0] * first.grades[len(first.grades)-1]))
+		}
 		for _, second := range all[i+1:] {
-			if second.part != first.part && r.net.burnt(first) && r.net.burnt(second) && r.net.joined(first.part, second.part) {
-				if first.at != nil {
-					first = first.of(math.Sqrt(first.grades[0] * first.grades[len(first.grades)-1]))
-				}
+			if second.part != first.part && r.net.burnt(second) && r.net.joined(first.part, second.part) {
 				if out = append(out, r.candidate(second, first)); len(out) == mostPartners {
 					return out
 				}

@@ -108,7 +108,7 @@ func (c *Comparison) Allowed(from, n int, site Site) (low, high []float64) {
 	if m := c.laid.mask; m != nil {
 		bounds := func(sign float64) []float64 {
 			return c.along(from, n, func(i int, due float64) float64 {
-				return c.laid.offset + due + sign*m.limits(phaseOf(i, c.laid.omega)-c.laid.shift)
+				return c.laid.offset + due + sign*between(m.within, phaseOf(i, c.laid.omega)-c.laid.shift)
 			})
 		}
 		return bounds(-1), bounds(1)
@@ -154,11 +154,7 @@ type comparing struct {
 
 // found takes a defect down, and gives it for the value that goes with it.
 func (c *comparing) found(kind DefectKind, weight float64, format string, args ...any) *Defect {
-	reading := string(known[kind].word)
-	if d := kind.detail(); quantity.Details()[d] != quantity.NoWord {
-		reading = string(d)
-	}
-	c.Defects = append(c.Defects, Defect{kind, fmt.Sprintf(format, args...), known[kind].causes, known[kind].word, reading, weight})
+	c.Defects = append(c.Defects, kind.defect(fmt.Sprintf(format, args...), weight))
 	return &c.Defects[len(c.Defects)-1]
 }
 
@@ -359,24 +355,27 @@ func (c *comparing) repeating(seen seen, r *folded) {
 		c.found(CuttingOut, 1, "it is gone for %.0f %% of the time", 100*share)
 		return // what else shows comes from that
 	}
-	within := c.inMask(&f)
+	usual, off := r.restRMS, excess{}
+	m := c.ref.mask
+	if m != nil {
+		usual, off = m.rest*r.ac, m.excess(&f, shift)
+	}
 	switch {
 	case kind == Tone && c.bursting(&f, r):
 		return
-	case within: // good ones differ as much
+	case m != nil && off.share <= outsideShare: // good ones differ as much
 	case kind == Tone:
 		c.shape(&f, r)
 	default:
 		c.edges(&f, r)
 	}
-	if c.ref.mask != nil && !within && len(c.Defects) == 0 {
-		c.outside(&f)
+	if off.share > outsideShare && len(c.Defects) == 0 {
+		c.outside(&f, off)
 	}
 	f.calm()
-	r.calm()
-	usual := r.restRMS
-	if c.ref.mask != nil {
-		usual = c.ref.mask.rest * r.ac
+	if m == nil {
+		r.calm()
+		usual = r.restRMS
 	}
 	// What the reference has of it too is no defect, be it its own noise, which grows
 	// and falls with the signal, or the instrument's, which does not.

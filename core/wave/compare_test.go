@@ -1,11 +1,13 @@
 package wave
 
 import (
+	"maps"
 	"math"
 	"math/rand/v2"
 	"slices"
 	"testing"
 
+	"steptrace/core/quantity"
 	"steptrace/internal/trial"
 )
 
@@ -412,5 +414,27 @@ func TestWhatIsDueIsLaidUnder(t *testing.T) {
 		if bad > 40 { // about a square's edges, two samples on each side of four
 			t.Errorf("%s: %d of 800 are off", shape, bad)
 		}
+	}
+}
+
+// Every kind of defect that is told apart has its usual causes, and what is logged of it is read again as its word.
+func TestEveryDefectHasItsCauses(t *testing.T) {
+	figures := []DefectKind{LowLevel, HighLevel, WrongFrequency, Unlike} // logged as figures, or not at all
+	kinds := slices.Concat(figures, slices.Collect(maps.Keys(words)), []DefectKind{Noise})
+	for detail := range quantity.Details() {
+		if detail != quantity.Hiss {
+			kinds = append(kinds, DefectKind(detail))
+		}
+	}
+	for _, k := range kinds {
+		d := k.defect("", 1)
+		entry, err := quantity.ParseEntry(d.Reading, quantity.Volt)
+		logged := err == nil && entry.Word == d.Word && d.Word != quantity.NoWord
+		if d.Causes == "" || logged == slices.Contains(figures, k) {
+			t.Errorf("%q: %+v, read again as %q", k, d, entry.Word)
+		}
+	}
+	if len(kinds) != len(causes) {
+		t.Errorf("%d kinds, %d have causes", len(kinds), len(causes))
 	}
 }

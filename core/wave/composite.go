@@ -26,6 +26,8 @@ type composite struct {
 
 const (
 	leastVideoRate = 1e6    // samples a second that show a sync pulse
+	mostVideoRate  = 25e6   // that show all of it that counts
+	glanced        = 5.5e-3 // seconds: more than the lines of a vertical sync, which have no picture
 	subcarrier     = 0.3e-6 // seconds: over so long a mean leaves nothing of a colour subcarrier to speak of
 	// A line oscillator that runs free is off by a tenth and more.
 	shortLine, longLine = 48e-6, 84e-6
@@ -41,7 +43,7 @@ const (
 	flatShare              = 0.14 // of the sync's height: how even its tips are, and the porches behind them
 	frontShare             = 0.3  // of it: how far apart the blanking before it and behind it may be
 	someWhite              = 0.15 // of the sync's height: less picture is none
-	fiveFields             = 0.1  // five fields
+	fiveFields             = 0.1  // seconds
 	lineBins               = 512
 	someHum                = 0.02 // of the whole height
 	leaning                = 0.45 // of the sync's height, that no porch rises by
@@ -52,21 +54,43 @@ func findComposite(raw []float64, l levels, rate, mains float64) (composite, boo
 	if rate < leastVideoRate || l.high == l.low || float64(len(raw)) < 1.1*shortLine*rate {
 		return composite{}, false
 	}
-	raw = raw[:min(len(raw), int(fiveFields*rate)+1)]
-	x := smoothed(raw, int(math.Round(subcarrier*rate)))
-	c, below := syncBelow(x, rate)
-	turned := make([]float64, len(x))
-	for i, v := range x {
-		turned[i] = -v
+	// Most of what is looked at is none: some lines tell.
+	c, ok := eitherWay(raw[:min(len(raw), int(glanced*rate)+1)], rate)
+	if ok && float64(len(raw)) > glanced*rate {
+		c, ok = eitherWay(raw[:min(len(raw), int(fiveFields*rate)+1)], rate)
 	}
-	if t, above := syncBelow(turned, rate); above && (!below || t.better(&c)) {
-		t.turned, t.tip, t.blanking, t.white = true, -t.tip, -t.blanking, -t.white
-		c, below = t, true
-	}
-	if below {
+	if ok {
 		c.unrest(raw, rate, mains)
 	}
+	return c, ok
+}
+
+// eitherWay finds a composite signal with its sync below or on top.
+func eitherWay(raw []float64, rate float64) (composite, bool) {
+	x, rate := forLines(raw, rate)
+	c, below := syncBelow(x, rate)
+	if t, above := syncBelow(turnedOver(x), rate); above && (!below || t.better(&c)) {
+		t.turned, t.tip, t.blanking, t.white = true, -t.tip, -t.blanking, -t.white
+		return t, true
+	}
 	return c, below
+}
+
+// forLines is as much of samples as shows lines and their syncs: at no higher rate than that needs, and without a colour
+// subcarrier.
+func forLines(x []float64, rate float64) ([]float64, float64) {
+	by := max(1, int(rate/mostVideoRate))
+	rate /= float64(by)
+	return smoothed(thinned(x, by), int(math.Round(subcarrier*rate))), rate
+}
+
+// turnedOver is a waveform upside down.
+func turnedOver(x []float64) []float64 {
+	out := make([]float64, len(x))
+	for i, v := range x {
+		out[i] = -v
+	}
+	return out
 }
 
 // smoothed is the mean over so many samples about each.

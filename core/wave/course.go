@@ -238,16 +238,10 @@ func sharpen(c course, x []float64, by int) course {
 	from, to := max(at-3*by, 0), min(at+4*by, len(x))
 	middle := (c.from + c.to) / 2
 	part := x[from:to]
+	p := pulses{x: part, low: c.from, high: c.to}
 	if c.to < c.from {
-		part = make([]float64, to-from)
-		for i := range part {
-			part[i] = -x[from+i]
-		}
-		middle = -middle
-	}
-	p := pulses{x: part, low: min(c.from, c.to), high: max(c.from, c.to)}
-	if c.to < c.from {
-		p.low, p.high = -p.high, -p.low
+		part, middle = turnedOver(part), -middle
+		p = pulses{x: part, low: -c.from, high: -c.to}
 	}
 	if edges := p.edges(1); len(edges) > 0 {
 		c.begins = float64(from) + edges[0].ten

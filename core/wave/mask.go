@@ -89,41 +89,33 @@ func MaskOf(good []*Reference, site Site) (*Mask, error) {
 	return m, nil
 }
 
-// excess is what of a period lies outside a mask: the share of it, and at its worst by how much (above zero: over it), where
-// in the capture's own period.
-func (m *Mask) excess(f *folded, shift float64) (share, worst float64, at int) {
-	out := 0
+// excess is what of a period lies outside a mask: the share of it, and its worst place in the period itself, with by how much
+// it is off there (above zero: over it).
+type excess struct {
+	share, worst float64
+	at           int
+}
+
+func (m *Mask) excess(f *folded, shift float64) excess {
+	var e excess
 	for k, due := range m.period {
 		d := between(f.period, float64(k)+shift) - f.mean - due
 		if over := math.Abs(d) - m.within[k]; over > 0 {
-			out++
-			if over > math.Abs(worst) {
-				worst, at = math.Copysign(over, d), (k+int(shift)+2*foldBins)%foldBins
+			e.share += 1.0 / foldBins
+			if over > math.Abs(e.worst) {
+				e.worst, e.at = math.Copysign(over, d), (k+int(shift)+2*foldBins)%foldBins
 			}
 		}
 	}
-	return float64(out) / foldBins, worst, at
-}
-
-// inMask tells whether a period lies within what good captures show.
-func (c *comparing) inMask(f *folded) bool {
-	if c.ref.mask == nil {
-		return false
-	}
-	share, _, _ := c.ref.mask.excess(f, c.laid.shift)
-	return share <= outsideShare
+	return e
 }
 
 // outside names where a period lies outside its mask.
-func (c *comparing) outside(f *folded) {
-	share, worst, at := c.ref.mask.excess(f, c.laid.shift)
+func (c *comparing) outside(f *folded, e excess) {
 	side := "above"
-	if worst < 0 {
+	if e.worst < 0 {
 		side = "below"
 	}
 	c.found(OutsideMask, someShare, "%.0f %% of the period lies outside what %d good captures show, by up to %s %s it, where the "+
-		"signal is %s", 100*share, c.ref.mask.Count, written(math.Abs(worst), c.got.Unit), side, f.standing(at))
+		"signal is %s", 100*e.share, c.ref.mask.Count, written(math.Abs(e.worst), c.got.Unit), side, f.standing(e.at))
 }
-
-// limits are how far below and above what is due a sample may lie by a mask, at a place in the reference's period.
-func (m *Mask) limits(at float64) float64 { return between(m.within, at) }

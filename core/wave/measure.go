@@ -134,7 +134,7 @@ func (ch *Channel) Measure(rate float64, site Site) Figures {
 		pilotFigures(ch, rate, site.Pilot, add)
 		plainFigures(l, ch.Unit, add)
 		if s, ok := seen.whole.(*sweep); ok {
-			f.Response = &Spectrum{Hz: s.hz, DB: s.db, Resolution: s.hz[0] * (math.Pow(2, 1.0/bandsAnOctave) - 1)}
+			f.Response = s.response()
 		}
 		return f
 	}
@@ -207,7 +207,8 @@ func (s *seen) repeatedFigures(ch *Channel, l levels, rate float64, site Site, a
 	}
 	add("frequency", "frequency", hz, "Hz", sure, how)
 	add("period", "period", 1/hz, "s", sure/hz/hz, "from the frequency")
-	periodFigures(part, hz, rate, ch.Unit, add)
+	period := fold(part, 2*math.Pi*hz/rate, rate)
+	period.figures(ch.Unit, add)
 	return hz
 }
 
@@ -246,12 +247,18 @@ func (t *tone) figures(x []float64, rate float64, unit string, add adder) (rest 
 			sure,
 			fmt.Sprintf("harmonics 2 to %d over the fundamental, fitted together", len(amplitudes)),
 		)
-		if thd > shapely {
-			periodFigures(part, hz, rate, unit, add)
-		}
 		if thd < 2*sure { // what else is there hides it
 			figure.Text, figure.Sure = "below "+written(2*sure, "%"), 0
 		}
+		period := fold(part, t.omega, rate)
+		if thd > shapely {
+			period.figures(unit, add)
+		}
+		if dead := period.deadZone(converterStep(part)); dead > 0 {
+			add("dead", "dead zone", dead, unit, 0,
+				"how far either way what comes in moves before it follows, by how long it stands still").Text = "±" + written(dead, unit)
+		}
+		t.harmonicFigures(amplitudes, sure, add)
 	}
 	add(
 		"thdn",
@@ -261,11 +268,6 @@ func (t *tone) figures(x []float64, rate float64, unit string, add adder) (rest 
 		0,
 		"all but the fundamental, over it",
 	)
-	t.harmonicFigures(amplitudes, residual*math.Sqrt(2/float64(len(part)))/first, add)
-	if dead := deadZone(part, t.omega, rate); dead > 0 {
-		add("dead", "dead zone", dead, unit, 0,
-			"how far either way what comes in moves before it follows, by how long it stands still").Text = "±" + written(dead, unit)
-	}
 	if residual > 0 {
 		add(
 			"snr",
@@ -368,11 +370,7 @@ func crossings(x []float64, l levels, rate float64) (hz, sure float64, ok bool) 
 
 // fallings are the risings of a waveform turned over.
 func fallings(x []float64, level, hysteresis float64) []float64 {
-	turned := make([]float64, len(x))
-	for i, v := range x {
-		turned[i] = -v
-	}
-	return risings(turned, -level, hysteresis)
+	return risings(turnedOver(x), -level, hysteresis)
 }
 
 // RMS is the level without DC.

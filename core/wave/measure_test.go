@@ -178,6 +178,17 @@ func BenchmarkMeasureAMillionSamples(b *testing.B) {
 	}
 }
 
+// At a rate that shows lines of a picture a tone is no slower to tell.
+func BenchmarkMeasureTenMillionFastSamples(b *testing.B) {
+	rng := rand.New(rand.NewPCG(1, 2))
+	ch := generated(10_000_000, 1e8, func(at float64) float64 { return math.Sin(2*math.Pi*1e6*at) + 0.01*rng.NormFloat64() })
+	for b.Loop() {
+		if f := ch.Measure(1e8, Site{Mains: 50}); f.Kind != Tone {
+			b.Fatal(f.Kind)
+		}
+	}
+}
+
 // A spike of one sample is in the envelope, wherever it is and however few parts
 // there are; a waveform of fewer samples than parts is given as it is.
 func TestNoSpikeIsLost(t *testing.T) {

@@ -16,15 +16,14 @@ func rippleOf(x []float64, rate, mains float64) ripple {
 	if 2*whole < leastRipples || rate < 8*mains {
 		return ripple{}
 	}
-	l := sumUp(x)
-	best, hz := 0.0, 0.0
 	// A line through it first: what drifts is no ripple.
-	slope, _ := trend(x)
+	_, drift := line(x, 0)
 	y := make([]float64, len(x))
 	for i, v := range x {
-		y[i] = v - l.mean - slope*(float64(i)-float64(len(x)-1)/2)
+		y[i] = v - drift(i)
 	}
-	rms := sumUp(y).ac
+	rms, best := sumUp(y).ac, 0.0
+	var out ripple
 	for _, times := range []float64{2, 1} { // a half wave's has both
 		if whole*times < leastRipples {
 			continue
@@ -34,23 +33,18 @@ func rippleOf(x []float64, rate, mains float64) ripple {
 			continue // a tone that is a multiple of it
 		}
 		if share := f.ac / max(rms, 1e-300); share > max(best*rippleSurer, rippleShare) {
-			best, hz = share, mains*times
+			low, high := extremes(smoothed(f.period, rippleBins))
+			best, out = share, ripple{high - low, mains * times}
 		}
 	}
-	if hz == 0 {
-		return ripple{}
-	}
-	f := fold(y, 2*math.Pi*hz/rate, rate)
-	p := smoothed(f.period, rippleBins)
-	low, high := extremes(p)
-	return ripple{high - low, hz}
+	return out
 }
 
 const (
 	rippleShare = 0.7  // of what varies, rms, that repeats with the mains or twice it
 	rippleSurer = 1.15 // so much more has the mains itself to have than twice it
 	rippleFirst = 0.6  // of what repeats, rms, that its first harmonic has: a sawtooth's has 0.78
-	rippleBins  = 5
+	rippleBins  = 5    // of the period that are taken together: its noise is no ripple
 	// leastRipples is how many periods of it show that it is one.
 	leastRipples = 1.5
 )

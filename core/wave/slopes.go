@@ -3,6 +3,8 @@ package wave
 import (
 	"math"
 	"slices"
+
+	"gonum.org/v1/gonum/floats"
 )
 
 const (
@@ -13,14 +15,13 @@ const (
 	slopeFrom, slopeTo, slopeEven = 0.05, 0.95, 0.996
 )
 
-// deadZone is how far either way (in the unit of the samples) what comes into a stage moves before it follows: by how long a
-// tone stands still where it crosses its middle. Of A·sin φ less a dead zone d, what is left has an amplitude of A−d, and stands
-// still while |sin φ| < d/A. 0 where it does not.
-func deadZone(x []float64, omega, rate float64) float64 {
-	f := fold(x, omega, rate)
+// deadZone is how far either way (in the unit of the samples, of which the converter has such steps) what comes into a stage
+// moves before it follows: by how long a tone stands still where it crosses its middle. Of A·sin φ less a dead zone d, what is
+// left has an amplitude of A−d, and stands still while |sin φ| < d/A. 0 where it does not.
+func (f *folded) deadZone(step float64) float64 {
 	low, high := extremes(f.period)
 	amplitude, middle := (high-low)/2, (high+low)/2
-	near := max(deadNear, endSteps*converterStep(x)/(high-low))
+	near := max(deadNear, endSteps*step/(high-low))
 	still := 0
 	for _, v := range f.period {
 		if math.Abs(v-middle) < near*amplitude {
@@ -36,9 +37,8 @@ func deadZone(x []float64, omega, rate float64) float64 {
 	return amplitude * sin / (1 - sin)
 }
 
-// periodFigures gives what the mean period of a waveform that is no sine shows: its slopes, or how it rings behind its edges.
-func periodFigures(x []float64, hz, rate float64, unit string, add adder) {
-	f := fold(x, 2*math.Pi*hz/rate, rate)
+// figures gives what the mean period of a waveform that is no sine shows: its slopes, or how it rings behind its edges.
+func (f *folded) figures(unit string, add adder) {
 	if !f.slopes(unit, add) {
 		f.rings(add)
 	}
@@ -83,11 +83,7 @@ func (f *folded) slopes(unit string, add adder) bool {
 		if len(v) < 6 {
 			return 0
 		}
-		places := make([]float64, len(v))
-		for i := range places {
-			places[i] = float64(i)
-		}
-		if correlate(v, places) < math.Sqrt(slopeEven) {
+		if evenly(v) < math.Sqrt(slopeEven) {
 			return 0
 		}
 		rise, _ := trend(v)
@@ -105,4 +101,9 @@ func (f *folded) slopes(unit string, add adder) bool {
 		add("slope", "slope", steepest, unit+"/s", 0, how+", of the steeper side")
 	}
 	return rises > 0 || falls > 0
+}
+
+// evenly is how well values go along with their places, -1 to 1.
+func evenly(v []float64) float64 {
+	return correlate(v, floats.Span(make([]float64, len(v)), 0, float64(len(v)-1)))
 }

@@ -1,6 +1,8 @@
 package wave
 
 import (
+	"cmp"
+	"maps"
 	"math"
 	"slices"
 
@@ -23,7 +25,7 @@ const (
 	aroundPeriods                     = 9    // that a frequency is the median of
 	bandsAnOctave                     = 24
 	leastBands                        = 10
-	cornerDB                          = 3.0
+	cornerDB                          = 3.0  // dB, as a band's ends are told
 	tellDB                            = 1.5  // what stands out of a response by more is told
 	plateau                           = 0.25 // of the octaves, that lie near one level; fewer: it is a tuned circuit's
 	plateauDB, plateauDeep            = 1.5, 12.0
@@ -49,11 +51,7 @@ func findSweep(x []float64, l levels, rate float64) (sweep, bool) {
 	if len(logs) < sweepPeriods-1 || math.Abs(logs[len(logs)-1]-logs[0]) < math.Log(leastRatio) {
 		return sweep{}, false
 	}
-	times := make([]float64, len(logs))
-	for i := range times {
-		times[i] = float64(i)
-	}
-	if math.Abs(correlate(ranks(logs), times)) < inOrder {
+	if math.Abs(evenly(ranks(logs))) < inOrder {
 		return sweep{}, false
 	}
 	s := sweep{first: math.Exp(logs[0]), last: math.Exp(logs[len(logs)-1])}
@@ -68,8 +66,11 @@ func findSweep(x []float64, l levels, rate float64) (sweep, bool) {
 // medians are the medians of so many values about each.
 func medians(v []float64, around int) []float64 {
 	out := make([]float64, len(v))
+	near := make([]float64, 0, around)
 	for i := range v {
-		out[i] = median(v[max(0, i-around/2):min(len(v), i+around/2+1)])
+		near = append(near[:0], v[max(0, i-around/2):min(len(v), i+around/2+1)]...)
+		slices.Sort(near)
+		out[i] = near[len(near)/2]
 	}
 	return out
 }
@@ -95,17 +96,21 @@ func longestRun(v []float64) (from, to int) {
 func (s *sweep) respond(x []float64, rate float64, at, logs []float64) {
 	low, high := min(logs[0], logs[len(logs)-1]), max(logs[0], logs[len(logs)-1])
 	band := math.Log(2) / bandsAnOctave
-	for f := low + band/2; f < high; f += band {
-		// When it was there: the first and the last time within the band.
-		first, last := math.Inf(1), math.Inf(-1)
-		for i, v := range logs {
-			if math.Abs(v-f) <= band/2 {
-				first, last = min(first, at[i]), max(last, at[i])
-			}
+	// When it was in each: the first and the last time.
+	first, last := map[int]float64{}, map[int]float64{}
+	for i, v := range logs {
+		k := int((v - low) / band)
+		if _, ok := first[k]; !ok {
+			first[k], last[k] = at[i], at[i]
 		}
-		if math.IsInf(first, 0) {
-			continue
+		first[k], last[k] = min(first[k], at[i]), max(last[k], at[i])
+	}
+	for _, k := range slices.Sorted(maps.Keys(first)) {
+		f := low + (float64(k)+0.5)*band
+		if f >= high {
+			break
 		}
+		first, last := first[k], last[k]
 		period := rate / math.Exp(f)
 		half := max(1, math.Round((last-first)/period)) * period / 2
 		a, b := int(math.Round((first+last)/2-half)), int(math.Round((first+last)/2+half))
@@ -177,12 +182,7 @@ func (s *sweep) standouts() []standout {
 			out = append(out, standout{s.hz[i], d})
 		}
 	}
-	slices.SortFunc(out, func(a, b standout) int {
-		if math.Abs(a.db) > math.Abs(b.db) {
-			return -1
-		}
-		return 1
-	})
+	slices.SortFunc(out, func(a, b standout) int { return cmp.Compare(math.Abs(b.db), math.Abs(a.db)) })
 	return out[:min(len(out), mostPeaks)]
 }
 
@@ -201,6 +201,11 @@ func (s *sweep) prominence(i int, sign float64) float64 {
 		return far
 	}
 	return min(side(1), side(-1))
+}
+
+// response is it as it is drawn.
+func (s *sweep) response() *Spectrum {
+	return &Spectrum{Hz: s.hz, DB: s.db, Resolution: s.hz[0] * (math.Pow(2, 1.0/bandsAnOctave) - 1)}
 }
 
 func (s *sweep) figures(unit string, add adder) {
@@ -237,8 +242,8 @@ func (s *sweep) figures(unit string, add adder) {
 
 // What a response may differ by.
 const (
-	responseDB = 3.0
-	endBands   = 12 // half an octave: so much of an end has to be off
+	responseDB = 3.0 // dB
+	endBands   = 12  // half an octave: so much of an end has to be off
 )
 
 // sweep compares two responses; true where that says all.

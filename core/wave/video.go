@@ -4,6 +4,8 @@ import (
 	"math"
 	"slices"
 
+	"gonum.org/v1/gonum/floats"
+
 	"steptrace/core/quantity"
 )
 
@@ -27,11 +29,11 @@ const (
 func (c *comparing) video(due *composite) bool {
 	got, ok := findComposite(c.got.Samples, c.l, c.rate, c.site.Mains)
 	if !ok {
-		mean, noise, there := c.meanLine(due)
+		mean, rate, noise, there := c.meanLine(due)
 		if !there {
 			return false
 		}
-		got, ok = findComposite(mean, sumUp(mean), c.rate, 0)
+		got, ok = findComposite(mean, sumUp(mean), rate, 0)
 		got.noise = noise
 	}
 	if !ok {
@@ -79,7 +81,7 @@ func (c *comparing) videoHeights(got, due *composite, same bool) {
 		picture = got.meanHeight() / due.meanHeight()
 	}
 	share := sync / picture
-	uneven := same && got.steps != nil && len(got.steps) == len(due.steps) &&
+	uneven := same && got.stepsLike(due) &&
 		unevenBy(got.rises(), due.rises()) > unevenSteps+noisySteps*float64(len(got.steps))*got.noise/math.Abs(got.white-got.blanking)
 	of := picture // the gain that counts
 	syncLoss, pictureLoss := syncLoss, pictureLoss
@@ -113,7 +115,7 @@ func (c *comparing) height(v float64) string { return written(math.Abs(v), c.got
 
 // crushed says how bright parts lack height.
 func (c *comparing) crushed(got, due *composite) {
-	if got.steps != nil && len(got.steps) == len(due.steps) {
+	if got.stepsLike(due) {
 		r := got.rises()
 		low, high := extremes(r)
 		c.found(Crushed, 1-low/high, "its steps are uneven, from %s to %s, where they should be alike within %.0f %%",
@@ -130,16 +132,14 @@ func unevenness(r []float64) float64 {
 	return 1 - low/high
 }
 
-// unevenBy is how much of its height the step that lost most has lost against the step that lost least.
+// unevenBy is how much of its height the step that lost most has lost against the step that lost least; of as many steps.
 func unevenBy(r, due []float64) float64 {
-	if len(r) != len(due) {
-		return 0
-	}
-	kept := make([]float64, len(r))
-	for i := range r {
-		kept[i] = r[i] / due[i]
-	}
-	return unevenness(kept)
+	return unevenness(floats.DivTo(make([]float64, len(r)), r, due))
+}
+
+// stepsLike tells whether both have a staircase of as many steps.
+func (c *composite) stepsLike(other *composite) bool {
+	return c.steps != nil && len(c.steps) == len(other.steps)
 }
 
 // alikeLines tells whether two mean lines show the same picture, crushed or not: their parts go up and down together.
@@ -149,25 +149,14 @@ func alikeLines(a, b []float64) bool {
 
 // ranks are the places that values have among all, equal ones the same (Spearman).
 func ranks(v []float64) []float64 {
-	order := make([]int, len(v))
-	for i := range order {
-		order[i] = i
-	}
-	slices.SortFunc(order, func(i, k int) int {
-		switch {
-		case v[i] < v[k]:
-			return -1
-		case v[i] > v[k]:
-			return 1
-		}
-		return 0
-	})
+	sorted, order := slices.Clone(v), make([]int, len(v))
+	floats.Argsort(sorted, order)
 	low, high := extremes(v)
 	near := 0.02 * (high - low)
 	out := make([]float64, len(v))
 	for at := 0; at < len(order); {
 		to := at + 1
-		for to < len(order) && v[order[to]]-v[order[to-1]] < near/8 && v[order[to]]-v[order[at]] < near {
+		for to < len(sorted) && sorted[to]-sorted[to-1] < near/8 && sorted[to]-sorted[at] < near {
 			to++
 		}
 		for k := at; k < to; k++ {
@@ -207,12 +196,13 @@ func foldLines(v *composite, x []float64, rate float64) *folded {
 	return &f
 }
 
-// meanLine looks for lines where no sync is seen in each of them: three times the mean of all, and the noise (rms) over it.
-func (c *comparing) meanLine(due *composite) (mean []float64, noise float64, ok bool) {
-	line := due.line * c.rate
-	x := smoothed(c.got.Samples[:min(len(c.got.Samples), fitLength)], int(math.Round(subcarrier*c.rate)))
+// meanLine looks for lines where no sync is seen in each of them: three times the mean of all, at a rate (samples a second),
+// and the noise (rms) over it.
+func (c *comparing) meanLine(due *composite) (mean []float64, rate, noise float64, ok bool) {
+	x, rate := forLines(c.got.Samples[:min(len(c.got.Samples), fitLength)], c.rate)
+	line := due.line * rate
 	if int(line) < 16 || float64(len(x)) < 1.3*line {
-		return nil, 0, false
+		return nil, 0, 0, false
 	}
 	best, at := 0.0, 0
 	for lag := int(0.85 * line); lag < min(int(1.15*line)+2, len(x)-16); lag++ {
@@ -221,7 +211,7 @@ func (c *comparing) meanLine(due *composite) (mean []float64, noise float64, ok 
 		}
 	}
 	if best < stillLines {
-		return nil, 0, false
+		return nil, 0, 0, false
 	}
 	mean = make([]float64, 3*at)
 	counts := make([]float64, at)
@@ -234,9 +224,10 @@ func (c *comparing) meanLine(due *composite) (mean []float64, noise float64, ok 
 	}
 	copy(mean[at:], mean[:at])
 	copy(mean[2*at:], mean[:at])
+	by := int(math.Round(c.rate / rate))
 	for i := range x {
-		d := c.got.Samples[i] - mean[i%at]
+		d := c.got.Samples[i*by] - mean[i%at]
 		noise += d * d
 	}
-	return mean, math.Sqrt(noise / float64(len(x))), true
+	return mean, rate, math.Sqrt(noise / float64(len(x))), true
 }

@@ -180,7 +180,7 @@ func (s *Server) captured(
 	if at, ok := plan.PointIndex(point); ok && plan.Points[at].Twin >= 0 {
 		twin = plan.Points[plan.Points[at].Twin].Name
 	}
-	each := func(list []store.Capture, wanted, name string, all *[]func() (*wave.Reference, error)) {
+	each := func(list []store.Capture, wanted, name string) (added []func() (*wave.Reference, error)) {
 		for i := range list {
 			c := &list[i]
 			if c.Struck || wanted == "" || c.Mode != l.Mode {
@@ -202,9 +202,7 @@ func (s *Server) captured(
 					}
 					return other.Read.Reference(k), nil
 				}
-				if all != nil {
-					*all = append(*all, one)
-				}
+				added = append(added, one)
 				add(
 					fmt.Sprintf("%d/%s/%d", from, id, k),
 					fmt.Sprintf("%s %s, %s%s", name, wanted, c.Taken.Format("2 Jan 15:04"), where),
@@ -212,9 +210,9 @@ func (s *Server) captured(
 				)
 			}
 		}
+		return added
 	}
-	var alike []func() (*wave.Reference, error)
-	each(good, point, "good capture at", &alike)
+	alike := each(good, point, "good capture at")
 	if len(alike) >= wave.LeastMask {
 		newest := good[0] // another makes it another mask
 		add(
@@ -225,10 +223,10 @@ func (s *Server) captured(
 			},
 		)
 	}
-	each(own, twin, "twin", nil)
-	each(good, twin, "good twin", nil)
+	each(own, twin, "twin")
+	each(good, twin, "good twin")
 	slices.Reverse(own)
-	each(own, point, "earlier at", nil)
+	each(own, point, "earlier at")
 	return nil
 }
 
