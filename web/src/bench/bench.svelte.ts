@@ -153,7 +153,8 @@ export class Bench {
     return this.spot?.quantities ?? [];
   }
   get quantityName(): string {
-    return this.isRail && this.quantity === 'ac' ? 'ripple' : quantityNames[this.quantity];
+    if (!this.isRail || this.quantity !== 'ac') return quantityNames[this.quantity];
+    return this.readable[0] === 'ac' ? 'AC volts' : 'ripple';
   }
   /** What has to be different from the bench as it is set, in words; empty where nothing has. */
   get otherwise(): string {
@@ -198,11 +199,13 @@ export class Bench {
     return [...readings, ...repairs.toReversed(), ...symptoms].sort((a, b) => Date.parse(b.at) - Date.parse(a.at));
   }
 
-  /** Which instruments there are, and how the practice bench stands. */
+  /** Which instruments there are, and how the practice bench stands: both at once, or a key would act between them. */
   async loadTools() {
     try {
-      this.tools = await api.instruments();
-      if (this.tools.practice) this.practice = await api.practice(this.number);
+      const tools = await api.instruments();
+      const practice = tools.practice ? await api.practice(this.number) : null;
+      this.practice = practice;
+      this.tools = tools;
     } catch {
       this.tools = null; // the job itself says when nothing answers
     }
