@@ -304,7 +304,7 @@ func (l *looking) at(node string, readings []Read) Node {
 		}
 	}
 	for i := range l.Plan.Rails {
-		if r := &l.Plan.Rails[i]; n.Manual == nil && (r.Name == node || r.Point == node) {
+		if r := &l.Plan.Rails[i]; n.Manual == nil && !r.Alternates && (r.Name == node || r.Point == node) {
 			n.Manual = &r.Volts
 		}
 	}

@@ -77,7 +77,7 @@ func (j *Job) suppliesRead(plan *sheet.Plan) bool {
 	for i := range plan.Rails {
 		name := plan.Rails[i].Name
 		if !slices.ContainsFunc(readings, func(r reading.Reading) bool {
-			return !r.Struck && r.Point == name && r.Quantity == sheet.DC && r.Round == now
+			return !r.Struck && r.Point == name && r.Quantity == plan.Rails[i].Reads() && r.Round == now
 		}) {
 			return false
 		}

@@ -169,8 +169,8 @@ func (p *patient) read(c trace.Case, n int, point string, q sheet.Quantity, with
 		Without:  without,
 		Worked:   worked,
 	}
-	if _, ok := c.Plan.LineIndex(point); ok {
-		r.Quantity, r.Mode, r.Injected = sheet.DC, "", nil
+	if line, ok := c.Plan.LineIndex(point); ok {
+		r.Quantity, r.Mode, r.Injected = c.Plan.LineReads(line), "", nil
 		r.Word = p.says(p.line(point, 0), false)
 		return r
 	}

@@ -61,8 +61,16 @@ func (t *Situation) among(w *sheet.Paths) []bool {
 	return out
 }
 
-// lineSplits tells which blocks the reading of a line parts from the rest: itself and all that it is made from.
+// lineSplits tells which blocks the reading of a line parts from the rest: itself and all that it is made from. A small
+// ripple says nothing of what it is made from: the filter between them takes it away.
 func (t *Situation) lineSplits(line int) []bool {
+	if slices.Contains(t.Rippling, line) {
+		out := make([]bool, len(t.blocks()))
+		for i, block := range t.blocks() {
+			out[i] = block == len(t.Plan.Stages)+line
+		}
+		return out
+	}
 	w := t.Plan.LinePaths(line)
 	return t.among(&w)
 }

@@ -17,7 +17,8 @@ type Situation struct {
 	Suspects []int            // positions on the route, in order
 	Believed []float64        // how likely each block of the set is at fault
 	Left     []bool           // the blocks of the set that are suspect still
-	Unread   []int            // rails and controls that nobody has read
+	Unread   []int            // rails and controls that nobody has read, or not all of
+	Rippling []int            // those of them of which the ripple is what is wanted
 	Open     bool             // the set is open already, whatever was read
 	// Paths gives what the signal depends on between two points in a mode.
 	Paths func(mode string, from, to int, without []string) *sheet.Paths

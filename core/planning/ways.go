@@ -179,7 +179,7 @@ func (t *Situation) options(s *search, chosen int) []Option {
 		if c.line == sheet.None {
 			point, does = t.Plan.Points[c.probe.Point()].Name, t.does(&c.probe)
 		} else {
-			point, does = t.Plan.LineName(c.line), "Read "+t.Plan.LineTitle(c.line)
+			point, does = t.Plan.LineName(c.line), t.readLine(c.line)
 		}
 		out = append(
 			out,
@@ -195,6 +195,14 @@ func (t *Situation) options(s *search, chosen int) []Option {
 		)
 	}
 	return out
+}
+
+// readLine names the reading of a line: "Read rail +24 V", "Read the ripple of rail +24 V".
+func (t *Situation) readLine(line int) string {
+	if slices.Contains(t.Rippling, line) {
+		return "Read the ripple of " + t.Plan.LineTitle(line)
+	}
+	return "Read " + t.Plan.LineTitle(line)
 }
 
 // linesWanted lists the rails and controls among the blocks.
@@ -240,18 +248,22 @@ func (t *Situation) lineMinutes(line int) float64 {
 
 // ProposeLine writes out the reading of a line.
 func (t *Situation) ProposeLine(line int, why string) *Probe {
-	name, volts, point := t.Plan.LineName(line), 0.0, t.linePoint(line)
+	name, point := t.Plan.LineName(line), t.linePoint(line)
+	asked, due, q := "Read ", "", t.Plan.LineReads(line)
 	if line < len(t.Plan.Rails) {
-		volts = t.Plan.Rails[line].Volts
+		due = t.Plan.Rails[line].Due()
 	} else {
-		volts = t.Plan.Controls[line-len(t.Plan.Rails)].Volts
+		due = quantity.Rounded(t.Plan.Controls[line-len(t.Plan.Rails)].Volts, quantity.Volt)
 	}
-	p := &Probe{Point: name, At: -1, Quantity: sheet.DC, Purpose: "supply", Minutes: t.lineMinutes(line), Without: []string{},
+	if slices.Contains(t.Rippling, line) {
+		asked, due, q = "Read the ripple of ", reading.MostRipple(&t.Plan.Rails[line]), sheet.AC
+	}
+	p := &Probe{Point: name, At: -1, Quantity: q, Purpose: "supply", Minutes: t.lineMinutes(line), Without: []string{},
 		Sentence: []Span{
-			{"Read " + t.Plan.LineKind(line) + " ", ""},
+			{asked + t.Plan.LineKind(line) + " ", ""},
 			{name, "point"},
 			{" and expect ", ""},
-			{quantity.Rounded(volts, quantity.Volt), "value"},
+			{due, "value"},
 			{".", ""},
 		}}
 	if point != "" {

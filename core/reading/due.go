@@ -40,7 +40,9 @@ func (b Bench) Due(r Reading) (d Due, why string, ok bool) {
 	d = Due{Shape: level.Shape, RMS: quantity.Times(dbv), Hz: level.Hz, LowDB: level.Tolerance.Low, HighDB: level.Tolerance.High}
 	if j.At > 0 {
 		for _, rail := range b.Plan.Stages[j.Route.Stages[j.At-1]].Rails {
-			d.Rails = append(d.Rails, &b.Plan.Rails[rail])
+			if rail := &b.Plan.Rails[rail]; !rail.Alternates {
+				d.Rails = append(d.Rails, rail)
+			}
 		}
 	}
 	return d, "", true

@@ -177,7 +177,8 @@ func (b Bench) Take(aim Aim, text string) (Reading, error) {
 			r.Quantity = sheet.AC
 		}
 	case (what == atRail || what == atControl) && r.Quantity == "":
-		r.Quantity = sheet.DC
+		line, _ := b.Plan.LineIndex(aim.Point)
+		r.Quantity = b.Plan.LineReads(line)
 	case what == atFuse:
 		r.Quantity = sheet.Resistance
 	}
@@ -226,6 +227,9 @@ func (b Bench) Take(aim Aim, text string) (Reading, error) {
 		if what == atPoint && !(r.Quantity.OfSignal() && slices.Contains(ofAnAspect, r.Word)) {
 			r.Quantity = sheet.AC
 		}
+		if line, ok := b.Plan.RailIndex(aim.Point); what == atRail && ok && b.Plan.Rails[line].Alternates {
+			r.Quantity = sheet.AC
+		}
 		return r, nil
 	}
 	v := entry.Value
@@ -237,6 +241,8 @@ func (b Bench) Take(aim Aim, text string) (Reading, error) {
 		r.Form = quantity.PeakPeak // of a rail: its ripple
 		if what == atPoint {
 			r.Form = b.formAt(point)
+		} else if line, ok := b.Plan.RailIndex(r.Point); ok && b.Plan.Rails[line].Alternates {
+			r.Form = quantity.RMS
 		}
 	}
 	return r, nil

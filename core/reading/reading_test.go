@@ -102,7 +102,11 @@ func TestTakeUnderstandsWhatIsTyped(t *testing.T) {
 	s.Points[1].Drawing = "14"
 	s.Points[1].Expect = []sheet.Expectation{{Quantity: sheet.AC, Value: "300 mVpp"}, {Quantity: sheet.DC, Value: "-4.2 V"}}
 	s.Stages[0].Gain = ""
-	s.Rails = []sheet.Rail{{Name: "+12 V", Value: "12 V", Ripple: "50 mVpp", RippleFrequency: "100 Hz", Ohms: "80", Fuse: "F1"}}
+	s.Rails = []sheet.Rail{
+		{Name: "+12 V", Value: "12 V", Ripple: "50 mVpp", RippleFrequency: "100 Hz", Ohms: "80", Fuse: "F1"},
+		{Name: "raw", Value: "-30 V"},
+		{Name: "heaters", Value: "6.3 Vac"},
+	}
 	s.Tracks = []sheet.Track{{Rail: "+12 V", Place: "C1 +"}}
 	c := open(t, s)
 	cases := []struct {
@@ -131,6 +135,13 @@ func TestTakeUnderstandsWhatIsTyped(t *testing.T) {
 		{"+12 V", "50 Hz", "", sheet.Frequency, 50, "", OffFrequency},
 		{"+12 V", "3 ohm", "", sheet.Resistance, 3, "", Low},
 		{"+12 V", "70 ohm", "", sheet.Resistance, 70, "", Within},
+		{"raw", "1.4", sheet.AC, sheet.AC, 1.4, quantity.PeakPeak, Within}, // a twentieth is usual
+		{"raw", "1.6", sheet.AC, sheet.AC, 1.6, quantity.PeakPeak, Hum},
+		{"heaters", "6.1", "", sheet.AC, 6.1, quantity.RMS, Within},
+		{"heaters", "17.6 Vpp", "", sheet.AC, 17.6, quantity.PeakPeak, Within},
+		{"heaters", "4.4 Vac", "", sheet.AC, 4.4, quantity.RMS, Low},
+		{"heaters", "6.3 dc", "", sheet.DC, 6.3, quantity.DC, Unjudged},
+		{"heaters", "none", sheet.DC, sheet.AC, 0, "", Absent},
 		{"F1", "0.2", "", sheet.Resistance, 0.2, "", Within},
 		{"F1", "2M", "", sheet.Resistance, 2e6, "", Absent},
 		{"F1", "none", "", sheet.Resistance, 0, "", Absent},

@@ -46,13 +46,17 @@ func Spots(p *sheet.Plan) []Spot {
 		out = append(out, s)
 	}
 	for i := range p.Rails {
+		quantities := []sheet.Quantity{sheet.DC, sheet.AC, sheet.Frequency, sheet.Resistance, sheet.Current}
+		if p.Rails[i].Alternates {
+			quantities[0], quantities[1] = sheet.AC, sheet.DC // the first is what is read
+		}
 		out = append(
 			out,
 			Spot{
 				p.Rails[i].Name,
 				"rail",
 				p.Rails[i].Point,
-				[]sheet.Quantity{sheet.DC, sheet.AC, sheet.Frequency, sheet.Resistance, sheet.Current},
+				quantities,
 			},
 		)
 	}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"steptrace/core/exchange"
 	"steptrace/core/quantity"
@@ -230,7 +231,7 @@ func (j *Judged) judgeRail(rail *sheet.PlanRail) {
 	r := &j.Reading
 	unknown := "the sheet gives no value for this"
 	switch {
-	case r.Quantity == sheet.DC && rail.Up == sheet.WithStart && r.Power == PowerStandby:
+	case r.Quantity == rail.Reads() && rail.Up == sheet.WithStart && r.Power == PowerStandby:
 		j.Note = "this rail comes up only when the set is told to start"
 		if r.Word == quantity.Nothing || r.Word == quantity.NoWord && math.Abs(r.SI) < absentShare*math.Abs(rail.Volts) {
 			j.Verdict = Within
@@ -244,6 +245,8 @@ func (j *Judged) judgeRail(rail *sheet.PlanRail) {
 		if j.Verdict = Within; r.SI > overload*rail.LoadA {
 			j.Verdict, j.Off = High, fmt.Sprintf("×%.3g", r.SI/rail.LoadA)
 		}
+	case rail.Alternates && (r.Quantity == sheet.AC || r.Quantity == sheet.DC):
+		j.judgeAlternating(rail)
 	case r.Quantity == sheet.DC:
 		j.compare(rail.Volts, quantity.Volt, rail.Tolerance, rail.Source)
 	case r.Quantity == sheet.Frequency && rail.RippleHz > 0:
@@ -251,12 +254,13 @@ func (j *Judged) judgeRail(rail *sheet.PlanRail) {
 		if j.Verdict.Bad() {
 			j.Verdict = OffFrequency
 		}
-	case r.Quantity == sheet.AC && rail.RippleV > 0:
+	case r.Quantity == sheet.AC:
 		pp := r.RippleV()
-		j.Expected = "at most " + quantity.Value{SI: rail.RippleV, Unit: quantity.Volt, Form: quantity.PeakPeak}.Short(3)
-		if j.Verdict = Within; pp > rail.RippleV {
+		most, from := rail.MostRipple()
+		j.Expected, j.Source = MostRipple(rail), from
+		if j.Verdict = Within; pp > most {
 			j.Verdict = Hum
-			j.Off = fmt.Sprintf("×%.3g", pp/rail.RippleV)
+			j.Off = fmt.Sprintf("×%.3g", pp/most)
 		}
 	case r.Quantity == sheet.Resistance && (rail.Ohms > 0 || r.SI < DeadShortOhms):
 		if rail.Ohms > 0 {
@@ -289,6 +293,29 @@ func (j *Judged) judgeControl(control *sheet.PlanControl) {
 	default:
 		j.compare(control.Volts, quantity.Volt, control.Tolerance, control.Source)
 	}
+}
+
+// judgeAlternating judges the volts of a rail that alternates, in rms of a sine.
+func (j *Judged) judgeAlternating(rail *sheet.PlanRail) {
+	r := j.Reading
+	rms, err := quantity.Sine.Convert(r.SI, r.Form, quantity.RMS)
+	if r.Quantity == sheet.DC || err != nil {
+		j.Note = "this rail alternates: read it in AC volts"
+		return
+	}
+	j.Reading.SI = rms
+	j.compare(rail.Volts, quantity.Volt, rail.Tolerance, rail.Source)
+	j.Reading, j.Expected = r, strings.Replace(j.Expected, quantity.Rounded(rail.Volts, quantity.Volt), rail.Due(), 1)
+}
+
+// MostRipple tells the most ripple that a good set has on a rail: "at most 40 mVpp", "usually at most 21 Vpp".
+func MostRipple(rail *sheet.PlanRail) string {
+	most, from := rail.MostRipple()
+	text := "at most " + quantity.Value{SI: most, Unit: quantity.Volt, Form: quantity.PeakPeak}.Short(3)
+	if from == sheet.Usual {
+		return "usually " + text
+	}
+	return text
 }
 
 // RippleV is a rail's AC reading in volts peak to peak. Ripple is near a

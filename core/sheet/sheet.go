@@ -149,7 +149,7 @@ const oscillator, feedbackKind = "oscillator", "feedback"
 // whose signal it is rectified from, as those of a line output are.
 type Rail struct {
 	Name            string   `json:"name"`
-	Value           string   `json:"value"`
+	Value           string   `json:"value" jsonschema:"description=24 V; 6.3 Vac where it alternates"`
 	Tolerance       string   `json:"tolerance,omitempty"`
 	Point           string   `json:"point,omitempty"`
 	Ripple          string   `json:"ripple,omitempty" jsonschema:"description=highest on a good set\\, peak to peak"`

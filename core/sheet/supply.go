@@ -16,16 +16,18 @@ import (
 // PlanRail is a rail with its numbers. Zero means that the sheet does not say.
 type PlanRail struct {
 	*Rail
-	Volts     float64 // DC
-	Tolerance quantity.Tolerance
-	Source    Source
-	RippleV   float64 // highest peak to peak on a good set
-	RippleHz  float64
-	LoadA     float64
-	Ohms      float64 // least resistance to ground on a good set that is off
-	Parent    int     // the rail it is made from; -1 where it comes from a winding
-	Signal    int     // the point whose signal it is made from, as those of a line output are; -1 for none
-	Order     int
+	Volts float64 // DC; rms where it alternates
+	// Alternates tells that the rail is an alternating voltage, as most heaters have.
+	Alternates bool
+	Tolerance  quantity.Tolerance
+	Source     Source
+	RippleV    float64 // highest peak to peak on a good set
+	RippleHz   float64
+	LoadA      float64
+	Ohms       float64 // least resistance to ground on a good set that is off
+	Parent     int     // the rail it is made from; -1 where it comes from a winding
+	Signal     int     // the point whose signal it is made from, as those of a line output are; -1 for none
+	Order      int
 }
 
 // PlanReservoir is a reservoir with its numbers. Rail is -1 where it is on none.
@@ -80,6 +82,44 @@ func (w *planner) rails() {
 	}
 }
 
+// Reads is what a rail is read in: DC volts, or AC volts where it alternates.
+func (r *PlanRail) Reads() Quantity {
+	if r.Alternates {
+		return AC
+	}
+	return DC
+}
+
+// Due writes the voltage that is due: "24 V", "6.3 Vrms".
+func (r *PlanRail) Due() string {
+	if r.Alternates {
+		return quantity.Value{SI: r.Volts, Unit: quantity.Volt, Form: quantity.RMS}.Short(3)
+	}
+	return quantity.Rounded(r.Volts, quantity.Volt)
+}
+
+// LineReads is what a rail or a control is read in.
+func (p *Plan) LineReads(line int) Quantity {
+	if line < len(p.Rails) {
+		return p.Rails[line].Reads()
+	}
+	return DC
+}
+
+// MostRipple is the highest ripple of a good set, volts peak to peak: as the sheet states it, or what is usual. A reservoir
+// is chosen to leave a twentieth or less of its volts at full load; what a regulator or a second filter is behind, a hundredth.
+func (r *PlanRail) MostRipple() (pp float64, from Source) {
+	const reservoir, smoothed = 0.05, 0.01
+	switch volts := math.Abs(r.Volts); {
+	case r.RippleV > 0:
+		return r.RippleV, FromManual
+	case r.Parent >= 0 || r.Regulator != "":
+		return smoothed * volts, Usual
+	default:
+		return reservoir * volts, Usual
+	}
+}
+
 // rail reads the numbers of one rail.
 func (w *planner) rail(where, path string, r *Rail) PlanRail {
 	pr := PlanRail{Rail: r, Parent: -1, Signal: -1}
@@ -90,6 +130,11 @@ func (w *planner) rail(where, path string, r *Rail) PlanRail {
 		w.add(Blocking, where, path+"/value", "a rail of 0 V is ground: leave it out")
 	}
 	pr.Volts = v.SI
+	if pr.Alternates = err == nil && v.Form != quantity.Unstated && v.Form != quantity.DC; pr.Alternates {
+		if pr.Volts, err = quantity.Sine.Convert(v.SI, v.Form, quantity.RMS); err != nil || v.SI < 0 {
+			w.add(Blocking, where, path+"/value", "an alternating voltage is above zero, for example 6.3 Vac, not %q", r.Value)
+		}
+	}
 	from, stated := sourceOf(r.Tolerance)
 	pr.Source = from
 	pr.Tolerance = w.tolerance(where, path+"/tolerance", stated, quantity.Volt, toleranceFrom(from, railTolerance, quantity.Volt))

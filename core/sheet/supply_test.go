@@ -1,6 +1,7 @@
 package sheet
 
 import (
+	"math"
 	"slices"
 	"strings"
 	"testing"
@@ -163,6 +164,44 @@ func areSaid(t *testing.T, sheet func() *Sheet, mistakes []wrong) {
 		}
 		if c, ok := origin.Find(x.path); !ok || c.Table != x.table || c.Column != x.cell {
 			t.Errorf("%s stands in %+v", x.path, c)
+		}
+	}
+}
+
+// Heaters alternate: the volts are rms, and read in AC.
+func TestARailThatAlternates(t *testing.T) {
+	s := powered()
+	s.Rails = []Rail{{Name: "heaters", Value: "17.8 Vpp"}, {Name: "+9 V", Value: "9 V"}}
+	s.Stages[0].Rails, s.Reservoirs, s.Tracks, s.WeakSpots = nil, nil, nil, nil
+	p, problems := s.Plan()
+	if Blocked(problems) {
+		t.Fatal(problems)
+	}
+	if r := p.Rails[0]; !r.Alternates || math.Abs(r.Volts-6.293) > 0.001 || p.LineReads(0) != AC || r.Due() != "6.29 Vrms" {
+		t.Errorf("%+v %s", r, r.Due())
+	}
+	if r := p.Rails[1]; r.Alternates || p.LineReads(1) != DC || r.Due() != "9 V" {
+		t.Errorf("%+v %s", r, r.Due())
+	}
+	s.Rails[0].Value = "-6.3 Vac"
+	if _, problems = s.Plan(); !Blocked(problems) {
+		t.Error("an alternating voltage below zero is taken")
+	}
+}
+
+// A rail of which nothing is stated has the ripple that is usual: a twentieth behind a rectifier, a hundredth behind a filter.
+func TestUsualRipple(t *testing.T) {
+	s := powered()
+	s.Stages[0].Rails, s.Reservoirs, s.Tracks, s.WeakSpots = nil, nil, nil, nil
+	s.Rails = []Rail{{Name: "raw", Value: "-40 V"}, {Name: "clean", Value: "30 V", From: "raw"}, {Name: "told", Value: "9 V", Ripple: "5 mVpp"}}
+	p, problems := s.Plan()
+	if Blocked(problems) {
+		t.Fatal(problems)
+	}
+	for i, want := range []float64{2, 0.3, 0.005} {
+		pp, from := p.Rails[i].MostRipple()
+		if math.Abs(pp-want) > 1e-12 || (from == Usual) != (i < 2) {
+			t.Errorf("%s: %g V, %v", p.Rails[i].Name, pp, from)
 		}
 	}
 }

@@ -200,25 +200,38 @@ func (s *Set) effectOnLine(line int) Effect {
 // dead tells whether a line has no voltage.
 func (s *Set) dead(line int) bool { return s.effectOnLine(line) == Dead }
 
+// lineVolts is the voltage of a rail, rms where it alternates, or of a control.
+func (s *Set) lineVolts(line int) float64 {
+	volts := 0.0
+	if line < len(s.plan.Rails) {
+		volts = s.plan.Rails[line].Volts
+	} else {
+		volts = s.plan.Controls[line-len(s.plan.Rails)].Volts
+	}
+	switch {
+	case s.dead(line):
+		return 0.01 * volts
+	case s.effectOnLine(line) == Weak:
+		return weakRail * volts
+	}
+	return volts
+}
+
+// alternates tells whether a line is a rail that alternates.
+func (s *Set) alternates(line int) bool {
+	return line < len(s.plan.Rails) && s.plan.Rails[line].Alternates
+}
+
 // Volts is the DC at a point, a rail or a control.
 func (s *Set) Volts(at string, stand Stand) float64 {
 	if !stand.On {
 		return 0
 	}
 	if line, ok := s.plan.LineIndex(at); ok {
-		volts := 0.0
-		if line < len(s.plan.Rails) {
-			volts = s.plan.Rails[line].Volts
-		} else {
-			volts = s.plan.Controls[line-len(s.plan.Rails)].Volts
+		if s.alternates(line) {
+			return 0
 		}
-		switch {
-		case s.dead(line):
-			return 0.01 * volts
-		case s.effectOnLine(line) == Weak:
-			return weakRail * volts
-		}
-		return volts
+		return s.lineVolts(line)
 	}
 	if volts, ok := s.nodeVolts(at); ok {
 		return volts

@@ -327,14 +327,21 @@ func (s *Set) ripple(g *signal, line int) {
 		return
 	}
 	rail := &s.plan.Rails[line]
+	if s.alternates(line) {
+		for i := range g.x {
+			g.x[i] += math.Sqrt2 * s.lineVolts(line) * math.Sin(2*math.Pi*mainsHz*(g.t0+float64(i)/g.rate))
+		}
+		return
+	}
 	hz := rail.RippleHz
 	if hz == 0 {
 		hz = 2 * mainsHz
 	}
 	const goodShare, humTimes = 0.6, 8.0 // of the most a good one has
-	pp := goodShare * rail.RippleV
+	most, _ := rail.MostRipple()
+	pp := goodShare * most
 	if s.effectOnLine(line) == Hum {
-		pp = humTimes * max(rail.RippleV, 0.002*math.Abs(rail.Volts))
+		pp = humTimes * most
 	}
 	if s.dead(line) {
 		pp = 0

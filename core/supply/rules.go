@@ -19,7 +19,7 @@ func (x *explainer) judgeElements(i int, out *Rail) {
 	switch out.State {
 	case Unread:
 		out.Says = fmt.Sprintf("Read %s: %s is due, %s.", out.Name, out.Expected, out.Up)
-		out.Next = append(out.Next, Check{out.Name, sheet.DC, fmt.Sprintf("Read %s.", out.Name), []string{}})
+		out.Next = append(out.Next, Check{out.Name, x.plan.Rails[i].Reads(), fmt.Sprintf("Read %s.", out.Name), []string{}})
 	case Fine:
 		for k := range out.Elements {
 			out.Elements[k].Standing, out.Elements[k].Why = Good, ""
@@ -127,8 +127,8 @@ func (x *explainer) upstream(i int, out *Rail, mark func(Sort, Standing, string)
 			out,
 			false,
 			p.Name,
-			sheet.DC,
-			fmt.Sprintf("Read %s, which it is made from: %s is due.", p.Name, quantity.Rounded(p.Volts, quantity.Volt)),
+			p.Reads(),
+			fmt.Sprintf("Read %s, which it is made from: %s is due.", p.Name, p.Due()),
 		)
 	}
 	return false

@@ -212,7 +212,7 @@ func (x *explainer) lifted(rail int, h *Hunt, groups []group) {
 // sheet's least, or with what the rail read before anything was lifted.
 func (x *explainer) gone(rail int, j *reading.Judged) (gone, ok bool) {
 	switch j.Reading.Quantity {
-	case sheet.DC:
+	case x.plan.Rails[rail].Reads():
 		return j.Verdict == reading.Within, j.Verdict != reading.Unjudged
 	case sheet.Resistance:
 		if x.plan.Rails[rail].Ohms > 0 {

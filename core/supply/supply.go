@@ -10,7 +10,6 @@ import (
 	"slices"
 
 	"steptrace/core/exchange"
-	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
@@ -215,14 +214,14 @@ func (x *explainer) collect() {
 		}
 		s := &x.seen[k]
 		if len(r.Without) > 0 {
-			if r.Quantity == sheet.DC &&
+			if r.Quantity == x.plan.Rails[k].Reads() &&
 				!slices.ContainsFunc(r.Without, func(name string) bool { return !slices.Contains(x.plan.FuseRails(name), k) }) {
 				s.bridged = j
 			}
 			continue // the hunt for a short looks at these
 		}
 		switch r.Quantity {
-		case sheet.DC:
+		case x.plan.Rails[k].Reads():
 			s.volts = j
 		case sheet.AC:
 			s.ripple = j
@@ -266,7 +265,7 @@ func (x *explainer) rail(i int) Rail {
 	s := &x.seen[i]
 	out := Rail{
 		Name:     r.Name,
-		Expected: quantity.Rounded(r.Volts, quantity.Volt),
+		Expected: r.Due(),
 		Needed:   []string{},
 		State:    x.states[i],
 		Elements: x.chain(i),
@@ -321,7 +320,8 @@ func (x *explainer) comesBack(i int) *reading.Judged {
 	}
 	for k := range x.judged {
 		j := &x.judged[k]
-		if !j.Reading.Struck && j.Reading.Point == x.plan.Rails[i].Name && len(j.Reading.Without) > 0 && j.Reading.Quantity == sheet.DC &&
+		if !j.Reading.Struck && j.Reading.Point == x.plan.Rails[i].Name && len(j.Reading.Without) > 0 &&
+			j.Reading.Quantity == x.plan.Rails[i].Reads() &&
 			j.Verdict == reading.Within {
 			return j
 		}

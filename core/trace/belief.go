@@ -217,23 +217,7 @@ func (f *finder) pieces(evidence []*reading.Judged) []piece {
 			out = append(out, piece{judged: b, times: b.Times, row: f.rows(j, saidBy(b), bad)})
 		}
 	}
-	for i := range f.Plan.Lines() {
-		w := f.Plan.LinePaths(i)
-		f.line(i).eachTime(func(v reading.Verdict, times float64) {
-			// Of a line and of all that it is made from; against all other blocks a bad
-			// one speaks as a misreading would.
-			l := likelihoodsOf[said{verdict: v}]
-			out = append(out, piece{line: i, times: times, row: func(k int) *[effects]float64 {
-				switch {
-				case w.Every[k]:
-					return &l.every
-				case w.Any[k]:
-					return &l.any
-				}
-				return &l.besides
-			}})
-		})
-	}
+	out = append(out, f.linePieces()...)
 	out = append(out, f.biasPieces()...)
 	out = append(out, f.noticedPieces()...)
 	for _, j := range f.provocations() {
@@ -248,6 +232,44 @@ func (f *finder) pieces(evidence []*reading.Judged) []piece {
 			}
 			return &row
 		}})
+	}
+	return out
+}
+
+// linePieces lists what was read of rails and controls: of a line and of all that it is made from; against all other blocks
+// a bad one speaks as a misreading would. In a set that hums right volts leave it open that a rail hums, and its ripple speaks
+// of that alone.
+func (f *finder) linePieces() []piece {
+	var out []piece
+	for i := range f.Plan.Lines() {
+		line, w := f.line(i), f.Plan.LinePaths(i)
+		tell := func(v reading.Verdict, times float64, speaks func(e effect) bool) {
+			l := likelihoodsOf[said{verdict: v}]
+			of := func(row [effects]float64) *[effects]float64 {
+				for e := range effects {
+					if !speaks(e) {
+						row[e] = l.besides[e]
+					}
+				}
+				return &row
+			}
+			every, any := of(l.every), of(l.any)
+			out = append(out, piece{line: i, times: times, row: func(k int) *[effects]float64 {
+				switch {
+				case w.Every[k]:
+					return every
+				case w.Any[k]:
+					return any
+				}
+				return &l.besides
+			}})
+		}
+		line.eachTime(func(v reading.Verdict, times float64) {
+			tell(v, times, func(e effect) bool { return e != humming || v.Bad() || !line.hums })
+		})
+		if line.hums && line.Ripple != "" {
+			tell(line.Rippling, line.rippleTimes, func(e effect) bool { return e == humming })
+		}
 	}
 	return out
 }

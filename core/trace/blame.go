@@ -8,7 +8,6 @@ import (
 	"strconv"
 	"strings"
 
-	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
@@ -38,7 +37,7 @@ func (f *suspicion) linesToRead() []int {
 	var out []int
 	total := 0.0
 	for line := range f.lines {
-		if f.left[len(f.Plan.Stages)+line] && f.line(line).Read == "" {
+		if f.left[len(f.Plan.Stages)+line] && f.line(line).unread() {
 			out = append(out, line)
 			total += f.believed[len(f.Plan.Stages)+line]
 		}
@@ -145,7 +144,7 @@ func (f *suspicion) furthestUp(k *Conclusion, line int) (top int, asked bool) {
 	top = line
 	for _, up := range f.Plan.Feeds(line)[1:] {
 		l := f.line(up)
-		if l.Read == "" {
+		if l.Read == "" || f.line(top).byRipple() && l.rippleWanted() {
 			k.Headline = fmt.Sprintf("%s is bad: read %s, which it is made from.", f.lineTitle(top), l.Name)
 			first := f.lineGround(up)
 			rest := slices.DeleteFunc(k.Grounds, func(g Ground) bool { return g.Key == first.Key }) // the stage may need it too
@@ -170,7 +169,7 @@ func (f *suspicion) furthestUp(k *Conclusion, line int) (top int, asked bool) {
 func (k *Conclusion) keepGoing(rail *sheet.PlanRail) {
 	k.Headline = fmt.Sprintf("%s and what it is made from keep one another going: nothing read in the set parts them.", rail.Name)
 	k.because("Feed %s from a bench supply, limited in current, at the %s that are due, and see whether the rest runs then.",
-		rail.Name, quantity.Rounded(rail.Volts, quantity.Volt))
+		rail.Name, rail.Due())
 }
 
 // makersLeft tells whether a stage that makes the signal of a line, or of one that it is made from, may be at fault.
@@ -244,8 +243,11 @@ func (f *suspicion) askLineAgain(k *Conclusion, line int) bool {
 	l := f.line(line)
 	worked := !l.Verdict.Bad() && l.Moving.Bad()
 	times, which := l.times, "second"
-	if worked {
+	switch {
+	case worked:
 		times = l.movedTimes
+	case l.byRipple():
+		times = l.rippleTimes
 	}
 	if times >= 2 {
 		which = "third"
@@ -257,8 +259,11 @@ func (f *suspicion) askLineAgain(k *Conclusion, line int) bool {
 	g := f.lineGround(line)
 	g.Key, g.Proof, g.Because = "again "+l.Name, Lacking, ""
 	g.Text, g.Worked = fmt.Sprintf("A %s reading of %s agrees", which, l.Name), worked
-	if worked {
+	switch {
+	case worked:
 		g.Text += ", with " + l.By
+	case l.byRipple():
+		g.Text = fmt.Sprintf("A %s reading of the ripple of %s agrees", which, l.Name)
 	}
 	k.Grounds = append([]Ground{g}, k.Grounds...)
 	return true

@@ -44,10 +44,14 @@ func (f *finder) narrowIn(aspect sheet.Quantity, evidence []*reading.Judged) []b
 }
 
 // shownByLine tells whether a block is a line that was shown good, or one is that is made from it. Of a stage whose
-// signal a line is made from that says only that it works at all.
+// signal a line is made from that says only that it works at all. In a set that hums a rail is shown by its own ripple
+// alone: what is made from it has a filter of its own.
 func (f *finder) shownByLine(block int) bool {
+	if own := block - len(f.Plan.Stages); own >= 0 && f.line(own).hums {
+		return f.line(own).good()
+	}
 	for i := range f.Plan.Lines() {
-		if f.line(i).good() && f.Plan.LinePaths(i).Any[block] {
+		if f.line(i).steady() && f.Plan.LinePaths(i).Any[block] {
 			return true
 		}
 	}

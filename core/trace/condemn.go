@@ -200,7 +200,10 @@ func (f *finder) lineGround(line int) Ground {
 	l := f.line(line)
 	name := f.Plan.LineTitle(line)
 	kind, _, _ := strings.Cut(name, " ")
-	g := Ground{Key: name, Text: fmt.Sprintf("Its %s is good", name), Proof: Lacking, Point: l.Name, Quantity: sheet.DC}
+	g := Ground{Key: name, Text: fmt.Sprintf("Its %s is good", name), Proof: Lacking, Point: l.Name, Quantity: f.Plan.LineReads(line)}
+	if l.byRipple() || l.rippleWanted() {
+		g.Quantity = sheet.AC
+	}
 	switch {
 	case l.good():
 		g.Proof, g.Because = Shown, "it reads "+l.says()
@@ -211,6 +214,8 @@ func (f *finder) lineGround(line int) Ground {
 			l.due(),
 			kind,
 		)
+	case l.rippleWanted():
+		g.Text = fmt.Sprintf("The ripple of its %s is small: %s", name, l.mostRipple)
 	case l.Verdict == reading.Within && l.Moves != "":
 		g.Text, g.Worked = fmt.Sprintf("Its %s moves to %s with %s", name, l.Moves, l.By), true
 	}
@@ -445,10 +450,13 @@ func (f *suspicion) pivot(stage int) (best again, ok bool) {
 		}
 		for i := range f.Plan.Lines() {
 			switch l := f.line(i); {
-			case !l.good() && !l.bad() && k == len(f.Plan.Stages)+i: // not shown yet, as it stands or worked
-				offer(again{point: l.Name, quantity: sheet.DC, against: k, worked: f.lineGround(i).Worked})
+			case !l.good() && !l.bad() && k == len(f.Plan.Stages)+i: // not shown yet, as it stands, worked or its ripple
+				g := f.lineGround(i)
+				offer(again{point: l.Name, quantity: g.Quantity, against: k, worked: g.Worked})
+			case l.good() && l.byRipple() && k == len(f.Plan.Stages)+i:
+				offer(again{point: l.Name, quantity: sheet.AC, against: k, times: l.rippleTimes})
 			case l.good() && f.Plan.LinePaths(i).Any[k]:
-				offer(again{point: l.Name, quantity: sheet.DC, against: k, times: l.times})
+				offer(again{point: l.Name, quantity: f.Plan.LineReads(i), against: k, times: l.times})
 			}
 		}
 	}

@@ -1,11 +1,13 @@
 package trace
 
 import (
+	"fmt"
 	"math"
 	"slices"
 	"strings"
 	"testing"
 
+	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/sheet/sheettest"
@@ -332,5 +334,57 @@ func TestARingOfSupplyAndSignalSaysHowToPartIt(t *testing.T) {
 	f := l.at("+180 V", "0.2 V")
 	if f.Line != "" || !strings.Contains(f.Headline+strings.Join(f.Reasons, " "), "bench supply") {
 		t.Errorf("%s %s %v, grounds %+v", f.State, f.Headline, f.Reasons, f.Grounds)
+	}
+}
+
+// Right volts do not clear a rail of hum: its ripple is asked for, and decides. A rail behind a filter
+// of its own clears nothing of what it is made from.
+func TestHumAsksForRipple(t *testing.T) {
+	s := sheettest.Chain(3, "0 dB")
+	s.Rails = []sheet.Rail{{Name: "+40 V", Value: "40 V"}, {Name: "+30 V", Value: "30 V", From: "+40 V"}}
+	s.Stages[1].Rails = []string{"+30 V"}
+	s.Stages[2].Rails = []string{"+40 V"}
+	l := logbook{t: t, c: open(t, s)}
+	rail := func(f Findings, i int) string {
+		return fmt.Sprintf("good %t, bad %t, asked %t", f.Rails[i].good(), f.Rails[i].bad(), f.Rails[i].rippleWanted())
+	}
+	if f := l.at("+40 V", "39.6 V"); rail(f, 0) != "good true, bad false, asked false" {
+		t.Errorf("before it hums: %s", rail(f, 0))
+	}
+	f := l.at("p3", "hum")
+	if rail(f, 0) != "good false, bad false, asked true" || f.Rails[0].Weight == 0 {
+		t.Errorf("with hum: %s, weight %g", rail(f, 0), f.Rails[0].Weight)
+	}
+	l.c.Way = planning.Supplies
+	l.at("+30 V", "30.1 V")
+	f = l.take(reading.Aim{Point: "+30 V", Quantity: sheet.AC}, "20 mVpp")
+	if rail(f, 1) != "good true, bad false, asked false" || rail(f, 0) != "good false, bad false, asked true" {
+		t.Errorf("+30 V: %s; +40 V: %s", rail(f, 1), rail(f, 0))
+	}
+	var said strings.Builder
+	for _, part := range f.Next.Sentence {
+		said.WriteString(part.Text)
+	}
+	if f.Next.Point != "+40 V" || f.Next.Quantity != sheet.AC ||
+		said.String() != "Read the ripple of rail +40 V and expect usually at most 2 Vpp." {
+		t.Errorf("%s %s: %s", f.Next.Point, f.Next.Quantity, said.String())
+	}
+	if g := l.take(reading.Aim{Point: "+40 V", Quantity: sheet.AC}, "1.2 Vpp"); rail(g, 0) != "good true, bad false, asked false" ||
+		g.Rails[0].Weight != 0 || g.Next == nil || g.Next.Quantity != sheet.AC {
+		t.Errorf("a small ripple: %s, then %+v", rail(g, 0), g.Next)
+	}
+	l.readings = l.readings[:len(l.readings)-1]
+	f = l.take(reading.Aim{Point: "+40 V", Quantity: sheet.AC}, "11 Vpp")
+	if f.State != Supply || !strings.Contains(f.Headline, "with a ripple of 11 Vpp") || !strings.Contains(f.Headline, "once more") ||
+		f.Grounds[0].Quantity != sheet.AC {
+		t.Errorf("%s: %s %+v", f.State, f.Headline, f.Grounds)
+	}
+	f = l.take(reading.Aim{Point: "+40 V", Quantity: sheet.AC}, "11 Vpp")
+	if f.Line != "+40 V" ||
+		!strings.HasPrefix(
+			f.Notices[0],
+			"Rail +40 V reads 39.6 V with a ripple of 11 Vpp where 40 V with a ripple of at most 2 Vpp is due.",
+		) {
+		t.Errorf("%q: %s %v", f.Line, f.Headline, f.Notices)
 	}
 }

@@ -299,6 +299,7 @@ func (f *suspicion) situation() *planning.Situation {
 			Believed: f.believed,
 			Left:     f.meant(),
 			Unread:   f.linesUnread(),
+			Rippling: f.ripplesWanted(),
 			Open:     f.Open,
 			Paths:    f.pathsFrom,
 		}
@@ -319,11 +320,22 @@ func (f *suspicion) meant() []bool {
 	return out
 }
 
-// linesUnread lists the rails and controls that nobody has read.
+// ripplesWanted lists the rails whose volts are right, and whose ripple nobody has read though the set hums.
+func (f *finder) ripplesWanted() []int {
+	var out []int
+	for i := range f.Plan.Rails {
+		if f.line(i).rippleWanted() {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// linesUnread lists the rails and controls that nobody has read, or not all of.
 func (f *finder) linesUnread() []int {
 	var out []int
 	for i := range f.Plan.Lines() {
-		if f.line(i).Read == "" {
+		if f.line(i).unread() {
 			out = append(out, i)
 		}
 	}

@@ -69,7 +69,9 @@ func (f *finder) supplyHint(j *reading.Judged, seen quantity.Seen) float64 {
 	for i := range f.Plan.Stages {
 		if s := &f.Plan.Stages[i]; s.To == point {
 			for _, r := range s.Rails {
-				highest = max(highest, f.Plan.Rails[r].Volts)
+				if rail := &f.Plan.Rails[r]; !rail.Alternates {
+					highest = max(highest, rail.Volts)
+				}
 			}
 		}
 	}

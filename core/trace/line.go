@@ -31,33 +31,54 @@ type LineFinding struct {
 	Moving   reading.Verdict `json:"moving"`
 	Weight   float64         `json:"weight"` // the share of suspicion, 0 to 1; 0 where it is none
 
-	times, movedTimes float64 // how often it was read so in a row, as it stands and worked
+	// How often it was read so in a row, as it stands, worked, and its ripple.
+	times, movedTimes, rippleTimes float64
+	// Hums tells that the set hums and that a rail may be why: right volts alone do not show it good then.
+	hums       bool
+	mostRipple string // of a good one, in words
 }
 
-// good tells whether the line was shown good: as it stands, and where it should
+// steady tells whether the volts were shown good: as they stand, and where they should
 // move, that too. A rail that only waits for the start has a note, and is not shown.
-func (l *LineFinding) good() bool {
+func (l *LineFinding) steady() bool {
 	return l.Verdict == reading.Within && l.Note == "" && (l.Moves == "" || l.Moving == reading.Within)
 }
 
-// bad tells whether a reading shows the line bad.
-func (l *LineFinding) bad() bool {
-	return l.Verdict.Bad() || l.Moving.Bad()
+// good tells whether the line was shown good.
+func (l *LineFinding) good() bool {
+	return l.steady() && (!l.hums || l.Rippling == reading.Within)
 }
 
-// eachTime gives what was read of the line, as it stands and while it is worked,
-// and how often in a row; a good reading counts once the line is shown good.
+// bad tells whether a reading shows the line bad. A ripple explains hum, and nothing else.
+func (l *LineFinding) bad() bool {
+	return l.Verdict.Bad() || l.Moving.Bad() || l.hums && l.Rippling.Bad()
+}
+
+// rippleWanted tells whether the volts are right, and what rides on them was not read.
+func (l *LineFinding) rippleWanted() bool { return l.hums && l.steady() && l.Ripple == "" }
+
+// byRipple tells whether what decides about the line is its ripple.
+func (l *LineFinding) byRipple() bool { return l.hums && l.Ripple != "" && !l.Verdict.Bad() }
+
+// unread tells whether something of the line is still to be read.
+func (l *LineFinding) unread() bool { return l.Read == "" || l.rippleWanted() }
+
+// eachTime gives what was read of the volts of the line, as it stands and while it is worked, and how often in a row; a
+// good reading counts once the volts are shown good.
 func (l *LineFinding) eachTime(tell func(v reading.Verdict, times float64)) {
-	if l.Note == "" && (l.Verdict.Bad() || l.Verdict == reading.Within && l.good()) {
+	if l.Note == "" && (l.Verdict.Bad() || l.steady()) {
 		tell(l.Verdict, l.times)
 	}
-	if l.Moving.Bad() || l.Moving == reading.Within && l.good() {
+	if l.Moving.Bad() || l.Moving == reading.Within && l.steady() {
 		tell(l.Moving, l.movedTimes)
 	}
 }
 
-// says tells what was read of the line: "0.1 V", "4.8 V, and 4.7 V with MUTE held".
+// says tells what was read of the line: "0.1 V", "4.8 V, and 4.7 V with MUTE held", "24 V with a ripple of 3 Vpp".
 func (l *LineFinding) says() string {
+	if l.byRipple() {
+		return strings.TrimPrefix(l.Read+" with a ripple of "+l.Ripple, " with ")
+	}
 	if l.Moved == "" {
 		return l.Read
 	}
@@ -70,6 +91,9 @@ func (l *LineFinding) says() string {
 
 // due tells what should be read of the line.
 func (l *LineFinding) due() string {
+	if l.byRipple() {
+		return l.Expected + " with a ripple of " + strings.TrimPrefix(l.mostRipple, "usually ")
+	}
 	if l.Moved == "" {
 		return l.Expected
 	}
@@ -90,9 +114,12 @@ func (f *finder) lineKind(line int) string {
 // readLines gives each rail and each control its latest reading.
 func (f *finder) readLines() []LineFinding {
 	out := make([]LineFinding, 0, f.Plan.Lines())
+	hums := f.hums()
 	for i := range f.Plan.Rails {
 		r := &f.Plan.Rails[i]
-		out = append(out, LineFinding{Name: r.Name, Point: r.Point, Expected: quantity.Rounded(r.Volts, quantity.Volt)})
+		l := LineFinding{Name: r.Name, Point: r.Point, Expected: r.Due()}
+		l.hums, l.mostRipple = hums && !r.Alternates, reading.MostRipple(r)
+		out = append(out, l)
 	}
 	for i := range f.Plan.Controls {
 		c := &f.Plan.Controls[i]
@@ -118,14 +145,21 @@ func (f *finder) readLines() []LineFinding {
 		switch q := j.Reading.Quantity; {
 		case j.Reading.Worked:
 			l.Moved, l.Moving, l.movedTimes = j.Understood, j.Verdict, j.Times
-		case q == sheet.DC, q == sheet.Resistance && l.Does != "" && l.Read == "":
+		case q == f.Plan.LineReads(line), q == sheet.Resistance && l.Does != "" && l.Read == "":
 			l.Verdict, l.Off, l.Read, l.Note = j.Verdict, j.Off, j.Understood, j.Note
 			l.times = j.Times
+			// Who says in a word that a rail is good has looked at it.
+			l.hums = l.hums && !(j.Verdict == reading.Within && j.Reading.Word != quantity.NoWord)
 		case q == sheet.AC:
-			l.Ripple, l.Rippling = j.Understood, j.Verdict
+			l.Ripple, l.Rippling, l.rippleTimes = j.Understood, j.Verdict, j.Times
 		}
 	}
 	return out
+}
+
+// hums tells whether a reading shows hum.
+func (f *finder) hums() bool {
+	return slices.ContainsFunc(f.bad(), func(j *reading.Judged) bool { return j.Verdict == reading.Hum })
 }
 
 // weighed gives the lines with the share of suspicion of those that may be at fault, as the

@@ -189,7 +189,11 @@ func (f *suspicion) rightAgain(j *reading.Judged) (due, bool) {
 			with = " with " + f.line(line).By
 		}
 		d.Key = f.verifyKey("line", r.Point, string(r.Quantity), with)
-		d.Text = fmt.Sprintf("%s%s is right again%s", reading.Capital(f.Plan.LineTitle(line)), with, before)
+		name := f.Plan.LineTitle(line)
+		if r.Quantity == sheet.AC {
+			name = "the ripple of " + name
+		}
+		d.Text = fmt.Sprintf("%s%s is right again%s", reading.Capital(name), with, before)
 		return d, true
 	}
 	point, ok := f.Plan.PointIndex(r.Point)

@@ -2380,6 +2380,9 @@ was?: string[]
  */
 export interface Rail {
 name: string
+/**
+ * 24 V; 6.3 Vac where it alternates
+ */
 value: string
 tolerance?: string
 point?: string
