@@ -46,17 +46,13 @@ func Spots(p *sheet.Plan) []Spot {
 		out = append(out, s)
 	}
 	for i := range p.Rails {
-		quantities := []sheet.Quantity{sheet.DC, sheet.AC, sheet.Frequency, sheet.Resistance, sheet.Current}
-		if p.Rails[i].Alternates {
-			quantities[0], quantities[1] = sheet.AC, sheet.DC // the first is what is read
-		}
 		out = append(
 			out,
 			Spot{
 				p.Rails[i].Name,
 				"rail",
 				p.Rails[i].Point,
-				quantities,
+				ofRail(&p.Rails[i]),
 			},
 		)
 	}
@@ -78,4 +74,13 @@ func Spots(p *sheet.Plan) []Spot {
 		}
 	}
 	return out
+}
+
+// ofRail lists what can be read of a rail, what it is read in first.
+func ofRail(r *sheet.PlanRail) []sheet.Quantity {
+	volts := []sheet.Quantity{sheet.DC, sheet.AC}
+	if r.Alternates {
+		slices.Reverse(volts)
+	}
+	return append(volts, sheet.Frequency, sheet.Resistance, sheet.Current)
 }

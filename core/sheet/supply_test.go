@@ -193,7 +193,11 @@ func TestARailThatAlternates(t *testing.T) {
 func TestUsualRipple(t *testing.T) {
 	s := powered()
 	s.Stages[0].Rails, s.Reservoirs, s.Tracks, s.WeakSpots = nil, nil, nil, nil
-	s.Rails = []Rail{{Name: "raw", Value: "-40 V"}, {Name: "clean", Value: "30 V", From: "raw"}, {Name: "told", Value: "9 V", Ripple: "5 mVpp"}}
+	s.Rails = []Rail{
+		{Name: "raw", Value: "-40 V"},
+		{Name: "clean", Value: "30 V", From: "raw"},
+		{Name: "told", Value: "9 V", Ripple: "5 mVpp"},
+	}
 	p, problems := s.Plan()
 	if Blocked(problems) {
 		t.Fatal(problems)
