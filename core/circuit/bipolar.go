@@ -31,6 +31,7 @@ func bipolar(kind Kind, sign float64, arrow string) definition {
 			watts,
 		},
 		laws:   []law{baseDrop},
+		types:  transistorTypes(map[Kind]string{NPN: "npn", PNP: "pnp"}[kind]),
 		rate:   3,
 		spread: []spread{{bf, 0.15}, {qIs, 0.8}},
 		check:  "transistor",

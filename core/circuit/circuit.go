@@ -200,8 +200,9 @@ func (r *reading) part(i int, where string) {
 		r.add(where, "all its terminals are at %s: it does nothing there", p.Nodes[0])
 	}
 	also := p.also()
+	value := r.typed(p, also, where)
 	for _, f := range known.fields {
-		text := p.Value
+		text := value
 		if f.name == byLaw {
 			e.v = append(e.v, f.usual)
 			continue

@@ -19,6 +19,7 @@ var _ = define(definition{
 	terminals: []string{"anode", "cathode"},
 	fields: []field{{byLaw, quantity.Ampere, usualIs, 1e-20, 1}, {byLaw, quantity.None, 1, 0.5, 10},
 		{byLaw, quantity.Volt, math.Inf(1), 0.5, math.Inf(1)}, watts},
+	types:     diodeTypes,
 	laws:      []law{junctionDrop(dIs, dN), zenerVolts},
 	rate:      2,
 	spread:    []spread{{dIs, 0.8}, {dBv, 0.02}},

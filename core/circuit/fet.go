@@ -3,6 +3,7 @@ package circuit
 import (
 	"fmt"
 
+	"steptrace/core/device"
 	"steptrace/core/quantity"
 )
 
@@ -73,6 +74,7 @@ func jfet(kind Kind, sign float64) definition {
 		return vgs + e.v[vp], 2 * e.v[idss] / (e.v[vp] * e.v[vp])
 	})
 	d.fields = []field{{"IDSS", quantity.Ampere, 5e-3, 1e-9, 100}, {"pinch-off", quantity.Volt, 2, 1e-3, 100}, early, watts}
+	d.types = gateTypes(device.JFET, map[Kind]string{NJFET: "n", PJFET: "p"}[kind], "pinch-off")
 	d.spread = []spread{{idss, 0.15}, {vp, 0.08}}
 	d.direct = func(*element) [][2]int { return [][2]int{{0, 1}, {1, 2}} }
 	channel, into := d.stamp, d.into
@@ -102,6 +104,7 @@ func mosfet(kind Kind, sign float64) definition {
 	d := fet(kind, sign, func(e *element, vgs float64) (over, k float64) { return vgs - e.v[vt], e.v[mosK] })
 	d.fields = []field{{byLaw, quantity.Ampere, 0.1, 1e-9, 1e4}, {"threshold", quantity.Volt, 2, -50, 50}, early, watts}
 	d.laws = []law{gateCurrent}
+	d.types = gateTypes(device.MOSFET, map[Kind]string{NMOS: "n", PMOS: "p"}[kind], "threshold")
 	d.spread = []spread{{mosK, 0.15}, {vt, 0.05}}
 	d.direct = func(*element) [][2]int { return [][2]int{{0, 2}} }
 	return d

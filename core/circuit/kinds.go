@@ -18,6 +18,8 @@ type definition struct {
 	// fields are its values in order, laws the words that some of them follow from.
 	fields []field
 	laws   []law
+	// types is what its registered types say of it; nil: it has none.
+	types *types
 	// rate is how often it fails beside a resistor: the order of the base rates of MIL-HDBK-217F
 	// for parts as sets have them (electrolytics, contacts and what runs hot first).
 	rate float64

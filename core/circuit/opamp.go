@@ -22,6 +22,7 @@ var _ = define(definition{
 		{"input", quantity.Ohm, 1e6, 1, most},
 		{"headroom", quantity.Volt, 1.5, 0, 100},
 	},
+	types: opAmpTypes,
 	rate:  3,
 	check: unchecked,
 	faults: always(

@@ -25,6 +25,7 @@ var _ = define(definition{
 		{byLaw, quantity.None, 1.7, 0.5, 10},
 		{"transfer", quantity.None, 1, 1e-3, 100},
 	},
+	types:  optocouplerTypes,
 	laws:   []law{junctionDrop(oIs, oN)},
 	rate:   3,
 	spread: []spread{{transfer, 0.25}},

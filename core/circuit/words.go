@@ -87,6 +87,9 @@ func (s *definition) words() []string {
 			out = append(out, f.name)
 		}
 	}
+	if s.types != nil {
+		out = append(out, typeWord)
+	}
 	return out
 }
 

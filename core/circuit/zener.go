@@ -17,6 +17,7 @@ var _ = define(definition{
 	terminals: []string{"anode", "cathode"},
 	fields: []field{{"", quantity.Volt, needed, 1.5, 400}, {byLaw, quantity.Ampere, usualIs, 1e-20, 1}, {byLaw, quantity.None, 1, 0.5, 10},
 		watts},
+	types:  zenerTypes,
 	laws:   []law{junctionDrop(zIs, zN)},
 	rate:   2,
 	check:  "diode",
