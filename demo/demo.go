@@ -17,7 +17,7 @@ import (
 	"steptrace/core/standin"
 )
 
-//go:embed sheets/*.json jobs/*.json pictures
+//go:embed sheets/*.json jobs/*.json pictures drawer.txt
 var files embed.FS
 
 // Faults are what is wrong with the sets of the demo's jobs, by the jobs' numbers: their
@@ -37,6 +37,7 @@ var Faults = map[int]standin.Fault{
 type Importer interface {
 	ImportSheet(ctx context.Context, data []byte) (int64, error)
 	ImportJob(ctx context.Context, data []byte) (int, error)
+	ImportDrawer(ctx context.Context, lines string) error
 }
 
 // Fill imports the demo workshop into an empty store.
@@ -48,6 +49,13 @@ func Fill(ctx context.Context, in Importer) error {
 		}
 		return err
 	})
+	if err != nil {
+		return err
+	}
+	drawer, err := files.ReadFile("drawer.txt")
+	if err == nil {
+		err = in.ImportDrawer(ctx, string(drawer))
+	}
 	if err != nil {
 		return err
 	}

@@ -28,6 +28,14 @@ func (f Fault) of(x float64) Fault {
 	return f
 }
 
+// Hard is the failure at the first of its severities: of a short that which carries the most.
+func (f Fault) Hard() Fault {
+	if f.at == nil {
+		return f
+	}
+	return f.of(f.grades[0])
+}
+
 // change puts a failure into a net that is its own copy, at the part's first element.
 type change func(n *Net, i int)
 

@@ -19,6 +19,7 @@ import (
 	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/repair"
+	"steptrace/core/replace"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
@@ -53,14 +54,15 @@ type Job struct {
 	Readings   []Logged           `json:"readings"`
 	Waivers    []Waived           `json:"waivers,omitempty"`
 	// Before the first probe. Safety is what was switched, measured and ticked.
-	Intake   intake.Notes       `json:"intake,omitempty" jsonschema:"description=what was noted when the set came in; a later note of a field replaces an earlier one"`
-	Safety   []safety.Event     `json:"safety,omitempty"`
-	Steps    []stripdown.Step   `json:"steps,omitempty" jsonschema:"description=how the set came apart"`
-	Returns  []stripdown.Return `json:"returns,omitempty" jsonschema:"description=what went back in"`
-	Inside   []inside.Entry     `json:"inside,omitempty" jsonschema:"description=what was read\\, checked\\, provoked and condemned inside stages"`
-	Repairs  []repair.Entry     `json:"repairs,omitempty" jsonschema:"description=what was done to the set\\, what was put in for a while\\, what was done without at the end"`
-	Symptoms []symptom.Entry    `json:"symptoms,omitempty" jsonschema:"description=what it shows by itself: seen\\, heard\\, by its lamps"`
-	Waits    []wait.Entry       `json:"waits,omitempty" jsonschema:"description=what it waits for\\, and that it has come"`
+	Intake    intake.Notes       `json:"intake,omitempty" jsonschema:"description=what was noted when the set came in; a later note of a field replaces an earlier one"`
+	Safety    []safety.Event     `json:"safety,omitempty"`
+	Steps     []stripdown.Step   `json:"steps,omitempty" jsonschema:"description=how the set came apart"`
+	Returns   []stripdown.Return `json:"returns,omitempty" jsonschema:"description=what went back in"`
+	Inside    []inside.Entry     `json:"inside,omitempty" jsonschema:"description=what was read\\, checked\\, provoked and condemned inside stages"`
+	Repairs   []repair.Entry     `json:"repairs,omitempty" jsonschema:"description=what was done to the set\\, what was put in for a while\\, what was done without at the end"`
+	Symptoms  []symptom.Entry    `json:"symptoms,omitempty" jsonschema:"description=what it shows by itself: seen\\, heard\\, by its lamps"`
+	Waits     []wait.Entry       `json:"waits,omitempty" jsonschema:"description=what it waits for\\, and that it has come"`
+	Replacing []replace.Entry    `json:"replacing,omitempty" jsonschema:"description=which parts are replaced by what\\, and the work on them"`
 	// Photographs and captured waveforms; their files are there in a file alone.
 	Pictures []Picture `json:"pictures,omitempty"`
 	Captures []Capture `json:"captures,omitempty"`

@@ -14,6 +14,7 @@ import (
 	"steptrace/core/mend"
 	"steptrace/core/reading"
 	"steptrace/core/repair"
+	"steptrace/core/replace"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
@@ -36,6 +37,7 @@ var Kinds = []Kind{
 	declare("symptoms", "symptom", func(j *Job) *[]symptom.Entry { return &j.Symptoms }, checkSymptom),
 	declare("waivers", "waiver", func(j *Job) *[]Waived { return &j.Waivers }, checkWaived),
 	declare("repairs", "entry of repairs", func(j *Job) *[]repair.Entry { return &j.Repairs }, checkRepair).late((*repair.Entry).Ends),
+	declare("replacing", "entry of replacing", func(j *Job) *[]replace.Entry { return &j.Replacing }, checkReplace),
 	declare("waits", "entry of waiting", func(j *Job) *[]wait.Entry { return &j.Waits }, checkWait).late((*wait.Entry).Ends),
 }
 
@@ -329,5 +331,7 @@ func checkRepair(plan *sheet.Plan, before *Job, e *repair.Entry) error {
 }
 
 func checkSymptom(_ *sheet.Plan, _ *Job, e *symptom.Entry) error { return e.Check() }
+
+func checkReplace(_ *sheet.Plan, _ *Job, e *replace.Entry) error { return replace.Take(e) }
 
 func checkWait(_ *sheet.Plan, before *Job, e *wait.Entry) error { return wait.Take(before.Waits, e) }

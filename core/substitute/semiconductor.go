@@ -326,11 +326,11 @@ func (v *Verdict) partner(before, after *device.Type, at Place) {
 		v.mind("renew all that share the work with it: gains within 10 %% of one another")
 		return
 	}
-	other := "its partner"
+	other := ""
 	if after.Row.Pair != "" {
-		other = "its partner, by " + after.Row.Pair + " on the other side"
+		other = ", by " + after.Row.Pair + " on the other side"
 	}
-	v.change("renew %s too: gains within 10 %% of one another", other)
+	v.change("renew its partner too%s; gains within 10 %% of one another", other)
 }
 
 // Ranked is a type that was judged.

@@ -12,7 +12,7 @@ import (
 // Parts are typed as one speaks: "47u 63v film 5mm", "0.22 Ω 3 W flameproof", "T1.6A 250V".
 
 // joined puts a figure and its unit together that stand apart.
-var joined = regexp.MustCompile(`(\d)\s+(pF|nF|[uµμ]F|mF|F|[kmM]?V|[mu]?A|°C|mm|h|ohms?|[kM]?Ω|[mk]?W|%)(\s|$|,)`)
+var joined = regexp.MustCompile(`(\d)\s+(pF|nF|[uµμ]F|mF|F|[kmM]?V|[mu]?A|°C|mm|h|ohms?|[mkM]?Ω|[mk]?W|%)(\s|$|,)`)
 
 // words cuts a text where people do.
 func wordsOf(text string) []string {
@@ -57,7 +57,11 @@ func CapacitorOf(text string) (c Capacitor, at float64, err error) {
 			next = bare(words[i+1])
 		}
 		switch d, known := dielectricWords[lower]; {
-		case lower == "":
+		case lower == "" || lower == "class" || lower == "stable" && next == "ceramic":
+			if lower == "stable" {
+				c.Dielectric = Stable
+				i++
+			}
 		case lower == "low" && next == "esr", lower == "low" && next == "impedance":
 			c.LowOhms = true
 			i++
@@ -219,10 +223,11 @@ func FuseOf(text string) (f Fuse, err error) {
 		case fuseLetters[w] != "":
 			f.Speed = fuseLetters[w]
 		default:
+			unit := quantity.None // "47u" is no fuse
 			if m := fuseMark.FindStringSubmatch(w); m != nil {
-				f.Speed, w = fuseLetters[m[1]], m[2]
+				f.Speed, w, unit = fuseLetters[m[1]], m[2], quantity.Ampere
 			}
-			v, err := quantity.Parse(w, quantity.Ampere)
+			v, err := quantity.Parse(w, unit)
 			to := map[quantity.Unit]*float64{quantity.Ampere: &f.Amps, quantity.Volt: &f.Volts}[v.Unit]
 			if err != nil || to == nil || *to != 0 || v.SI <= 0 {
 				return f, mend.Errorf("%q is nothing that is said of a fuse: amperes, volts, quick or slow, 5x20", words[i])

@@ -13,6 +13,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"steptrace/core/device"
 	"steptrace/core/job"
 	"steptrace/core/pattern"
 	"steptrace/core/sheet"
@@ -296,6 +297,11 @@ func TestFormatExamplesAreRead(t *testing.T) {
 					t.Errorf("the example pattern has problems: %v", problems)
 				}
 			}
+		case "csv types":
+			rows, problems := device.ReadRows(b.text)
+			if len(problems) > 0 || strings.TrimSpace(device.WriteRows(rows)) != strings.TrimSpace(b.text) {
+				t.Errorf("the example types: %v, %s", problems, device.WriteRows(rows))
+			}
 		case "json job":
 			if _, err := job.ReadJSON([]byte(b.text)); err != nil {
 				t.Fatal(err)
@@ -317,7 +323,7 @@ func TestFormatExamplesAreRead(t *testing.T) {
 			}
 		}
 	}
-	if len(read) != 5 {
+	if len(read) != 6 {
 		t.Errorf("examples found: %v", read)
 	}
 }

@@ -23,6 +23,7 @@ import (
 	"steptrace/core/job"
 	"steptrace/core/reading"
 	"steptrace/core/repair"
+	"steptrace/core/replace"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/stripdown"
@@ -60,7 +61,13 @@ func wholeJob(t *testing.T) *job.File {
 			{ID: "e1", Kind: safety.Off, At: at},
 			{ID: "e2", Kind: safety.Residual, Subject: "C1", Text: "1,3 V", SI: 1.3, At: at},
 		},
-		Steps:    []stripdown.Step{step},
+		Steps: []stripdown.Step{step},
+		Replacing: []replace.Entry{
+			{ID: "x1", Subject: &replace.Subject{Part: "C7", Was: "47u 25v electrolytic", Duty: "coupling, 9 V"}, At: at},
+			{ID: "x2", Chosen: &replace.Chosen{Part: "C7", New: "47u 35v electrolytic", From: replace.Order, Count: 1}, At: at},
+			{ID: "x3", Done: &replace.Done{Step: "safe", Text: "Set off"}, At: at},
+			{ID: "x4", Board: replace.Glass, At: at},
+		},
 		Returns:  []stripdown.Return{{ID: "b1", Step: "t1", Count: 3, At: at}},
 		Pictures: []job.Picture{{ID: "p1", Step: "t1", Taken: at, Data: photo(t)}},
 		Captures: []job.Capture{

@@ -13,6 +13,7 @@ import (
 	"steptrace/core/exchange"
 	"steptrace/core/job"
 	"steptrace/core/repair"
+	"steptrace/core/replace"
 	"steptrace/core/symptom"
 	"steptrace/core/wait"
 )
@@ -205,6 +206,10 @@ var table = []Route{
 	asks("/jobs/{number}/symptoms", "symptoms", (*Server).symptoms),
 	notes[symptom.Entry]("/jobs/{number}/symptoms", "noteSymptom", (*Server).noteSymptom),
 	strikes("/jobs/{number}/symptoms/{id}/strike", "strikeSymptom", "symptoms", (*Server).symptoms),
+	asks("/jobs/{number}/replacing", "replacing", (*Server).replacing, "part", "try"),
+	notes[replace.Entry]("/jobs/{number}/replacing", "noteReplacing", (*Server).replacing),
+	strikes("/jobs/{number}/replacing/{id}/strike", "strikeReplacing", "replacing", (*Server).replacing, "part"),
+	sends(postIt, "/jobs/{number}/replacing/fitted", "fitted", (*Server).fitted),
 	asks("/jobs/{number}/waits", "waits", (*Server).waits),
 	notes[wait.Entry]("/jobs/{number}/waits", "noteWait", (*Server).waits),
 	strikes("/jobs/{number}/waits/{id}/strike", "strikeWait", "waits", (*Server).waits),
@@ -281,6 +286,15 @@ var table = []Route{
 	asks("/sound/levels", "soundLevels", (*Server).soundLevels),
 	sends(postIt, "/sound/levels/out", "calibrateOut", (*Server).calibrateOut),
 	uploads("/sound/levels/in", "calibrateIn", (*Server).calibrateIn, "device", "known"),
+	// Types of parts, and the workshop's drawer.
+	sends(postIt, "/substitute", "substitute", (*Server).substitute),
+	asks("/types", "types", (*Server).types, "q"),
+	sends(putIt, "/types", "putType", (*Server).putType),
+	uploads("/types/read", "readTypes", (*Server).readTypes),
+	sends(postIt, "/types/{name}/remove", "removeType", (*Server).removeType),
+	asks("/drawer", "drawer", (*Server).drawer),
+	sends(putIt, "/drawer", "putDrawer", (*Server).putDrawer),
+
 	asks("/instruments", "instruments", (*Server).instruments),
 	sends(putIt, "/instruments/{id}", "putInstrument", (*Server).putInstrument),
 	sends(postIt, "/instruments/{id}/remove", "removeInstrument", (*Server).removeInstrument),

@@ -125,7 +125,7 @@ type Calibration struct {
 	Peak     float64 `json:"peak"`     // of full scale, that was played
 }
 
-func device(name string) error {
+func deviceNamed(name string) error {
 	if wrong := job.Text("device", name, false); wrong != "" {
 		return problem(http.StatusUnprocessableEntity, "Device", wrong)
 	}
@@ -133,7 +133,7 @@ func device(name string) error {
 }
 
 func (s *Server) calibrateOut(r *http.Request, req Calibration) (SoundLevels, error) {
-	if err := device(req.Device); err != nil {
+	if err := deviceNamed(req.Device); err != nil {
 		return SoundLevels{}, err
 	}
 	v, err := quantity.ParseAs(req.Measured, quantity.Volt)
@@ -158,7 +158,7 @@ func (s *Server) calibrateOut(r *http.Request, req Calibration) (SoundLevels, er
 // the input is known in volts from then on.
 func (s *Server) calibrateIn(w http.ResponseWriter, r *http.Request) (SoundLevels, error) {
 	q := r.URL.Query()
-	if err := device(q.Get("device")); err != nil {
+	if err := deviceNamed(q.Get("device")); err != nil {
 		return SoundLevels{}, err
 	}
 	known, err := quantity.ParseAs(q.Get("known"), quantity.Volt)

@@ -1,5 +1,5 @@
 // Code generated from the API's routes by "make types". DO NOT EDIT.
-import type { Beginnings, BenchInstrument, BenchSetting, Board, Calibration, CapturesView, ChartLevels, ChartRead, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, Conditions, Connected, Count, DischargeQuestion, Echo, FamilyList, Findings, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, LevelText, Line, LineRead, LookedAt, Mark, Matrix, NewJob, Noted, Opened, Outcome, PartKinds, PartQuestion, PartVerdict, PhoneSet, PhoneView, Pinned, PracticeView, Practising, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, SupplyFound, SymptomEntry, SymptomsView, TablesToCheck, ToGrow, ToMeasure, ToTake, Typed, WaitEntry, WaitsView, Waiver, WaveView } from './types.gen';
+import type { Beginnings, BenchInstrument, BenchSetting, Board, Calibration, CapturesView, ChartLevels, ChartRead, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, Conditions, Connected, Count, DeviceRow, DischargeQuestion, DrawerView, Echo, FamilyList, Findings, Fitted, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, LevelText, Line, LineRead, LookedAt, Mark, Matrix, NewJob, Noted, Opened, Outcome, PartKinds, PartQuestion, PartVerdict, PhoneSet, PhoneView, Pinned, PracticeView, Practising, Put, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, ReplaceEntry, ReplaceView, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, Substitutes, SupplyFound, SymptomEntry, SymptomsView, TablesToCheck, ToGrow, ToMeasure, ToTake, Typed, TypesView, WaitEntry, WaitsView, Waiver, Wanted, WaveView } from './types.gen';
 
 type Id = string | number;
 /** What an address carries; what is empty is left out. */
@@ -18,6 +18,8 @@ export const routes = (call: Call) => ({
   readChart: (body: ChartText, signal?: AbortSignal) => call<ChartRead>('POST', `chart`, JSON.stringify(body), 'application/json', signal),
   solveCircuit: (body: CircuitQuestion, signal?: AbortSignal) => call<CircuitAnswer>('POST', `circuit`, JSON.stringify(body), 'application/json', signal),
   discharge: (body: DischargeQuestion, signal?: AbortSignal) => call<SafetyDischarge>('POST', `discharge`, JSON.stringify(body), 'application/json', signal),
+  drawer: (signal?: AbortSignal) => call<DrawerView>('GET', `drawer`, undefined, 'application/json', signal),
+  putDrawer: (body: Put, signal?: AbortSignal) => call<DrawerView>('PUT', `drawer`, JSON.stringify(body), 'application/json', signal),
   families: (signal?: AbortSignal) => call<FamilyList>('GET', `families`, undefined, 'application/json', signal),
   instruments: (signal?: AbortSignal) => call<InstrumentsView>('GET', `instruments`, undefined, 'application/json', signal),
   putInstrument: (id: Id, body: BenchInstrument, signal?: AbortSignal) => call<InstrumentsView>('PUT', `instruments/${at(id)}`, JSON.stringify(body), 'application/json', signal),
@@ -67,6 +69,10 @@ export const routes = (call: Call) => ({
   repairForm: (number: Id, signal?: AbortSignal) => call<RepairForm>('GET', `jobs/${at(number)}/repairs`, undefined, 'application/json', signal),
   noteRepair: (number: Id, body: RepairEntry, signal?: AbortSignal) => call<JobView>('POST', `jobs/${at(number)}/repairs`, JSON.stringify(body), 'application/json', signal),
   strikeRepair: (number: Id, id: Id, body: Reason, signal?: AbortSignal) => call<JobView>('POST', `jobs/${at(number)}/repairs/${at(id)}/strike`, JSON.stringify(body), 'application/json', signal),
+  replacing: (number: Id, query: Query<'part' | 'try'> = {}, signal?: AbortSignal) => call<ReplaceView>('GET', `jobs/${at(number)}/replacing${asked(query)}`, undefined, 'application/json', signal),
+  noteReplacing: (number: Id, body: ReplaceEntry, signal?: AbortSignal) => call<ReplaceView>('POST', `jobs/${at(number)}/replacing`, JSON.stringify(body), 'application/json', signal),
+  fitted: (number: Id, body: Fitted, signal?: AbortSignal) => call<ReplaceView>('POST', `jobs/${at(number)}/replacing/fitted`, JSON.stringify(body), 'application/json', signal),
+  strikeReplacing: (number: Id, id: Id, body: Reason, query: Query<'part'> = {}, signal?: AbortSignal) => call<ReplaceView>('POST', `jobs/${at(number)}/replacing/${at(id)}/strike${asked(query)}`, JSON.stringify(body), 'application/json', signal),
   safety: (number: Id, query: Query<'below' | 'seconds' | 'through'> = {}, signal?: AbortSignal) => call<SafetyView>('GET', `jobs/${at(number)}/safety${asked(query)}`, undefined, 'application/json', signal),
   happen: (number: Id, body: Happening, query: Query<'below' | 'seconds' | 'through'> = {}, signal?: AbortSignal) => call<SafetyView>('POST', `jobs/${at(number)}/safety${asked(query)}`, JSON.stringify(body), 'application/json', signal),
   strip: (number: Id, signal?: AbortSignal) => call<StripView>('GET', `jobs/${at(number)}/strip`, undefined, 'application/json', signal),
@@ -116,6 +122,11 @@ export const routes = (call: Call) => ({
   calibrateIn: (body: BodyInit, query: Query<'device' | 'known'> = {}, signal?: AbortSignal) => call<SoundLevels>('POST', `sound/levels/in${asked(query)}`, body, 'application/octet-stream', signal),
   calibrateOut: (body: Calibration, signal?: AbortSignal) => call<SoundLevels>('POST', `sound/levels/out`, JSON.stringify(body), 'application/json', signal),
   readLine: (body: Line, signal?: AbortSignal) => call<LineRead>('POST', `strip/read`, JSON.stringify(body), 'application/json', signal),
+  substitute: (body: Wanted, signal?: AbortSignal) => call<Substitutes>('POST', `substitute`, JSON.stringify(body), 'application/json', signal),
   trace: (body: Question, signal?: AbortSignal) => call<Findings>('POST', `trace`, JSON.stringify(body), 'application/json', signal),
+  types: (query: Query<'q'> = {}, signal?: AbortSignal) => call<TypesView>('GET', `types${asked(query)}`, undefined, 'application/json', signal),
+  putType: (body: DeviceRow, signal?: AbortSignal) => call<TypesView>('PUT', `types`, JSON.stringify(body), 'application/json', signal),
+  readTypes: (body: BodyInit, signal?: AbortSignal) => call<TypesView>('POST', `types/read`, body, 'application/octet-stream', signal),
+  removeType: (name: Id, signal?: AbortSignal) => call<TypesView>('POST', `types/${at(name)}/remove`, '{}', 'application/json', signal),
   waveform: (body: BodyInit, query: Query<'interval' | 'factor' | 'unit' | 'decimal' | 'shape' | 'level' | 'frequency' | 'mains' | 'pilot' | 'rail'> = {}, signal?: AbortSignal) => call<WaveView>('POST', `wave${asked(query)}`, body, 'application/octet-stream', signal),
 });

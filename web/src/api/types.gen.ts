@@ -1183,6 +1183,98 @@ count: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DeviceFitting".
+ */
+export interface DeviceFitting {
+seen: ("front" | "solder")
+old: string
+new: string
+holes: DeviceSpot[]
+legs: DeviceSpot[]
+to: number[]
+turn: string
+crossed: [number, number][]
+wired: boolean
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DeviceSpot".
+ */
+export interface DeviceSpot {
+leg: string
+x: number
+y: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DeviceRow".
+ */
+export interface DeviceRow {
+type: string
+kind: ("transistor" | "mosfet" | "jfet" | "diode" | "rectifier" | "zener" | "bridge" | "op-amp" | "comparator" | "timer" | "switch" | "regulator" | "reference" | "optocoupler" | "tube" | "module")
+/**
+ * npn, pnp, n, p, positive, negative
+ */
+polarity?: string
+/**
+ * silicon or germanium
+ */
+material?: string
+/**
+ * the most that it bears; of a zener its voltage
+ */
+volts?: string
+/**
+ * the most that it carries
+ */
+amps?: string
+/**
+ * the most heat at 25 °C
+ */
+watts?: string
+/**
+ * where those 25 °C are: air or case
+ */
+heat?: string
+/**
+ * 110-800; 40- where only the least is known
+ */
+gain?: string
+/**
+ * the current of that gain, or of a zener's voltage
+ */
+at?: string
+/**
+ * transition frequency
+ */
+frequency?: string
+capacitance?: string
+/**
+ * reverse recovery
+ */
+speed?: string
+/**
+ * forward drop; of a regulator its output
+ */
+drop?: string
+/**
+ * threshold or pinch-off, 2-4 V
+ */
+threshold?: string
+case?: string
+/**
+ * their order as the case is seen: E B C
+ */
+legs?: string
+/**
+ * of the other polarity
+ */
+pair?: string
+note?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "DischargeQuestion".
  */
 export interface DischargeQuestion {
@@ -1192,6 +1284,26 @@ below: string
 seconds: string
 bleeder: string
 through: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DrawerView".
+ */
+export interface DrawerView {
+kept: ReplaceKept[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceKept".
+ */
+export interface ReplaceKept {
+what: string
+count: number
+/**
+ * where it lies
+ */
+place?: string
+price?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1261,6 +1373,13 @@ settings?: string
 export interface FamilyList {
 families: CircuitFamily[]
 kinds: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Fitted".
+ */
+export interface Fitted {
+id: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2038,6 +2157,76 @@ problem: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ListedType".
+ */
+export interface ListedType {
+type: string
+kind: ("transistor" | "mosfet" | "jfet" | "diode" | "rectifier" | "zener" | "bridge" | "op-amp" | "comparator" | "timer" | "switch" | "regulator" | "reference" | "optocoupler" | "tube" | "module")
+/**
+ * npn, pnp, n, p, positive, negative
+ */
+polarity?: string
+/**
+ * silicon or germanium
+ */
+material?: string
+/**
+ * the most that it bears; of a zener its voltage
+ */
+volts?: string
+/**
+ * the most that it carries
+ */
+amps?: string
+/**
+ * the most heat at 25 °C
+ */
+watts?: string
+/**
+ * where those 25 °C are: air or case
+ */
+heat?: string
+/**
+ * 110-800; 40- where only the least is known
+ */
+gain?: string
+/**
+ * the current of that gain, or of a zener's voltage
+ */
+at?: string
+/**
+ * transition frequency
+ */
+frequency?: string
+capacitance?: string
+/**
+ * reverse recovery
+ */
+speed?: string
+/**
+ * forward drop; of a regulator its output
+ */
+drop?: string
+/**
+ * threshold or pinch-off, 2-4 V
+ */
+threshold?: string
+case?: string
+/**
+ * their order as the case is seen: E B C
+ */
+legs?: string
+/**
+ * of the other polarity
+ */
+pair?: string
+note?: string
+own: boolean
+sure: string
+seen: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "LookedAt".
  */
 export interface LookedAt {
@@ -2283,6 +2472,14 @@ status: number
 detail: string
 at?: number
 problems?: CellProblem[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Put".
+ */
+export interface Put {
+lines?: string
+kept?: ReplaceKept[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2553,6 +2750,182 @@ fuses: string[]
 places: FittedPlace[]
 stage: string
 sheet: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceBar".
+ */
+export interface ReplaceBar {
+what: string
+text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceBeside".
+ */
+export interface ReplaceBeside {
+part: string
+why: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceChosen".
+ */
+export interface ReplaceChosen {
+part: string
+new: string
+from: ("drawer" | "order")
+count: number
+price?: string
+why?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceDone".
+ */
+export interface ReplaceDone {
+step: string
+text: string
+note?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceEntry".
+ */
+export interface ReplaceEntry {
+id: string
+at: string
+/**
+ * withdrawn, but kept
+ */
+struck?: boolean
+subject?: ReplaceSubject
+chosen?: ReplaceChosen
+done?: ReplaceDone
+board?: ("phenolic, one side" | "glass, plated through" | "multilayer, ground planes" | "surface mount" | "fine pitch" | "balls under a chip" | "old or lifted tracks" | "tags, no board")
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceSubject".
+ */
+export interface ReplaceSubject {
+part: string
+stage?: string
+was?: string
+duty?: string
+dropped?: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceOffer".
+ */
+export interface ReplaceOffer {
+new: string
+says: string
+about: string
+drawer: number
+place: string
+verdict: SubstituteVerdict
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SubstituteVerdict".
+ */
+export interface SubstituteVerdict {
+grade: ("fits as it is" | "fits with a change" | "does not fit")
+changes: string[]
+against: string[]
+mind: string[]
+bars: SubstituteBar[]
+fitting?: DeviceFitting
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SubstituteBar".
+ */
+export interface SubstituteBar {
+what: string
+needed: number
+has: number
+unit: string
+atMost: boolean
+met: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceOrderLine".
+ */
+export interface ReplaceOrderLine {
+what: string
+count: number
+for: string[]
+drawer: boolean
+place: string
+price: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplacePart".
+ */
+export interface ReplacePart {
+part: string
+stage: string
+what: string
+was: string
+sort: string
+duty: string
+new: string
+chosen?: ReplaceChosen
+says: string
+condemned: boolean
+beside: ReplaceBeside[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceStep".
+ */
+export interface ReplaceStep {
+key: string
+text: string
+caution: string
+part: string
+done: boolean
+entry: string
+note: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceView".
+ */
+export interface ReplaceView {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+problems: Problem[]
+before: string[]
+done: string[]
+next: string
+counts: {
+[k: string]: number
+}
+says: string
+parts: ReplacePart[]
+at: number
+offers: ReplaceOffer[]
+tried?: ReplaceOffer
+trouble: string
+known: ReplaceBar[]
+mind: string[]
+board: ("phenolic, one side" | "glass, plated through" | "multilayer, ground planes" | "surface mount" | "fine pitch" | "balls under a chip" | "old or lifted tracks" | "tags, no board")
+boards: ("phenolic, one side" | "glass, plated through" | "multilayer, ground planes" | "surface mount" | "fine pitch" | "balls under a chip" | "old or lifted tracks" | "tags, no board")[]
+steps: ReplaceStep[]
+orders: ReplaceOrderLine[]
+words: string
+asks: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2971,6 +3344,16 @@ assembly: StripAssembly
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Substitutes".
+ */
+export interface Substitutes {
+sort: string
+trouble: string
+offers: ReplaceOffer[]
+tried?: ReplaceOffer
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "SymptomChoice".
  */
 export interface SymptomChoice {
@@ -3070,6 +3453,15 @@ mains?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TypesView".
+ */
+export interface TypesView {
+types: ListedType[]
+count: number
+kinds: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "WaitsView".
  */
 export interface WaitsView {
@@ -3098,6 +3490,15 @@ export interface Waiver {
 stage: string
 key: string
 reason: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Wanted".
+ */
+export interface Wanted {
+was: string
+duty?: string
+try?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -21,19 +21,23 @@
   let strip: HTMLElement | undefined = $state();
   const current = $derived(views.find((v) => v.name === here));
   const next = $derived(views.find((v) => v.next && v.name !== here));
-  // Where not all have room, the views whose work is done, and those to come, keep their keys alone; the present one
-  // stays in sight.
+  // Where not all have room, they stand closer and the views whose work is done keep their keys alone (1); where that is
+  // not enough, those to come as well (2). The present one stays in sight.
   let width = $state(0);
-  let brief = $state(false);
+  let brief = $state(0);
+  async function fit() {
+    for (const level of [0, 1, 2]) {
+      brief = level;
+      await tick();
+      if (!strip || strip.scrollWidth <= strip.clientWidth) break;
+    }
+    strip?.querySelector('[aria-current]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }
   $effect(() => {
     void [width, here, views];
-    brief = false;
-    void tick().then(() => {
-      brief = strip !== undefined && strip.scrollWidth > strip.clientWidth;
-      strip?.querySelector('[aria-current]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
-    });
+    void fit();
   });
-  const named = (view: View) => !brief || view.name === here || view.next;
+  const named = (view: View) => brief === 0 || (brief === 1 && !view.done) || view.name === here || view.next === true;
   const looks = (view: View) => [
     view.name === here
       ? 'border-measured text-ink font-semibold'
@@ -61,7 +65,11 @@
       <a
         use:link
         href={view.href}
-        class={['-mt-px flex h-[50px] items-center gap-1 border-t-3 px-2 whitespace-nowrap', looks(view)]}
+        class={[
+          '-mt-px flex h-[50px] items-center gap-1 border-t-3 whitespace-nowrap',
+          brief === 0 ? 'px-2' : 'px-1',
+          looks(view),
+        ]}
         aria-current={view.name === here ? 'page' : undefined}
         title={[named(view) ? '' : view.name, view.count ? `${view.count} noted` : ''].filter(Boolean).join(', ') ||
           undefined}

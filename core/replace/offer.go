@@ -1,0 +1,348 @@
+package replace
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"steptrace/core/device"
+	"steptrace/core/quantity"
+	"steptrace/core/substitute"
+)
+
+// Sort is of what sort a part is, which decides by what rules another takes its place.
+type Sort string
+
+// The sorts.
+const (
+	Typed     Sort = "type"
+	Capacitor Sort = "capacitor"
+	Resistor  Sort = "resistor"
+	Fuse      Sort = "fuse"
+	Unknown   Sort = ""
+)
+
+// Kept is something in the workshop's drawer.
+type Kept struct {
+	What  string `json:"what"`
+	Count int    `json:"count"`
+	Place string `json:"place,omitempty" jsonschema:"description=where it lies"`
+	Price string `json:"price,omitempty"`
+}
+
+// Offer is something that may go in.
+type Offer struct {
+	New     string             `json:"new"`
+	Says    string             `json:"says"` // of its verdict, in a line
+	About   string             `json:"about"`
+	Drawer  int                `json:"drawer"`
+	Place   string             `json:"place"`
+	Verdict substitute.Verdict `json:"verdict"`
+}
+
+// thing is a part as it was there, or as it is offered.
+type thing struct {
+	sort     Sort
+	device   *device.Type
+	rest     string // of the type's name, beyond what is known
+	cap      substitute.Capacitor
+	resistor substitute.Resistor
+	fuse     substitute.Fuse
+}
+
+// thingOf reads a part as a type of the table, or as one speaks of it: a fuse by its amperes, a capacitor by its farads, a
+// resistor by its ohms. The error is that of the sort it comes nearest to. Sort may be known from the circuit.
+func thingOf(table *device.Table, typed string, known Sort) (thing, error) {
+	typed = strings.TrimSpace(typed)
+	if typed == "" {
+		return thing{}, nil
+	}
+	if known == Unknown || known == Typed {
+		if t, rest, ok := table.Find(typed); ok {
+			return thing{sort: Typed, device: t, rest: rest}, nil
+		}
+		if begun(table, typed) {
+			return thing{sort: known}, fmt.Errorf("%q is not known: %s", typed, unknownType(table, typed))
+		}
+	}
+	if known == Unknown || known == Fuse {
+		if f, err := substitute.FuseOf(typed); err == nil {
+			return thing{sort: Fuse, fuse: f}, nil
+		} else if known == Fuse {
+			return thing{sort: Fuse}, err
+		}
+	}
+	if known == Unknown || known == Capacitor {
+		c, _, err := substitute.CapacitorOf(typed)
+		if err == nil {
+			return thing{sort: Capacitor, cap: c}, nil
+		} else if known == Capacitor {
+			return thing{sort: Capacitor}, err
+		}
+	}
+	if known == Unknown || known == Resistor {
+		r, err := substitute.ResistorOf(typed)
+		if err == nil {
+			return thing{sort: Resistor, resistor: r}, nil
+		} else if known == Resistor {
+			return thing{sort: Resistor}, err
+		}
+	}
+	return thing{sort: known}, fmt.Errorf("%q is not known: %s", typed, unknownType(table, typed))
+}
+
+// begun tells whether a text is the beginning of types' numbers, and long enough not to be a value: 2n39, but not 2n2.
+func begun(table *device.Table, typed string) bool {
+	const long = 4
+	near := table.Near(typed, 1)
+	return len(typed) >= long && len(near) > 0 && strings.HasPrefix(strings.ToUpper(near[0].Name), strings.ToUpper(typed))
+}
+
+// unknownType says what to do about a type that nobody knows.
+func unknownType(table *device.Table, typed string) string {
+	var names []string
+	for _, t := range table.Near(typed, 4) {
+		names = append(names, t.Name)
+	}
+	if len(names) > 0 {
+		return "it may be " + strings.Join(names, ", ") + "; else enter it among the types with what its sheet says"
+	}
+	return "enter it among the types with what its sheet says, or say what it is: 2SC1815, 47u 63v electrolytic, 4k7 0.5 W, T1.6A"
+}
+
+// judge weighs one thing in the place of another; of different sorts nothing fits.
+func judge(before, after *thing, d *Duty) substitute.Verdict {
+	switch {
+	case before.sort != after.sort || before.sort == Unknown:
+		v := substitute.Verdict{Grade: substitute.Unfit, Changes: []string{}, Mind: []string{}, Bars: []substitute.Bar{}}
+		v.Against = []string{fmt.Sprintf("it is a %s, and the old one is a %s", orOther(after.sort), orOther(before.sort))}
+		return v
+	case before.sort == Typed:
+		v := substitute.Semiconductor(before.device, after.device, d.place())
+		if after.rest != "" {
+			v.Mind = append(v.Mind, fmt.Sprintf("taken as %s: what %s behind it says is not known", after.device.Name, after.rest))
+		}
+		return v
+	case before.sort == Capacitor:
+		return substitute.CapacitorFor(before.cap, after.cap, d.post())
+	case before.sort == Fuse:
+		return substitute.FuseFor(before.fuse, after.fuse)
+	}
+	return substitute.ResistorFor(before.resistor, after.resistor, d.stand())
+}
+
+func orOther(s Sort) string {
+	if s == Unknown {
+		return "part of another sort"
+	}
+	return string(s)
+}
+
+// Says is a verdict in a line.
+func says(v *substitute.Verdict) string {
+	switch v.Grade {
+	case substitute.Unfit:
+		return "no: " + strings.Join(v.Against, "; ")
+	case substitute.Changed:
+		return string(v.Grade) + ": " + strings.Join(v.Changes, "; ")
+	}
+	if len(v.Mind) > 0 {
+		return string(v.Grade) + "; mind: " + v.Mind[0]
+	}
+	return string(v.Grade)
+}
+
+// aboutType is a type in a line: "npn 45 V 100 mA, TO-92".
+func aboutType(t *device.Type) string {
+	out := strings.TrimSpace(t.Row.Polarity + " " + strings.Join(strings.Fields(t.Row.Volts+" "+t.Row.Amps+" "+t.Row.Watts), " "))
+	if t.Row.Case != "" {
+		out += ", " + t.Row.Case
+	}
+	return strings.TrimPrefix(out, ", ")
+}
+
+const (
+	mostOffers = 12
+	// mostUnfit is how many of the drawer are named with why they do not fit.
+	mostUnfit = 3
+)
+
+// offers lists what may go in: from the drawer first, then what to order.
+func offers(table *device.Table, drawer []Kept, before *thing, d *Duty) []Offer {
+	out := []Offer{}
+	add := func(name, about string, v substitute.Verdict, k *Kept) {
+		o := Offer{New: name, About: about, Verdict: v, Says: says(&v)}
+		if k != nil {
+			o.Drawer, o.Place = k.Count, k.Place
+		}
+		out = append(out, o)
+	}
+	switch before.sort {
+	case Typed:
+		counts, places := map[string]int{}, map[string]*Kept{}
+		for i := range drawer {
+			if t, _, ok := table.Find(drawer[i].What); ok && drawer[i].Count > 0 {
+				counts[t.Name] += drawer[i].Count
+				places[t.Name] = &drawer[i]
+			}
+		}
+		for _, r := range substitute.Semiconductors(table, before.device, d.place(), counts, math.MaxInt) {
+			add(r.Type.Name, aboutType(r.Type), r.Verdict, places[r.Type.Name])
+		}
+	case Unknown:
+		return out
+	default:
+		for i := range drawer {
+			after, err := thingOf(table, drawer[i].What, Unknown)
+			if err != nil || after.sort != before.sort || drawer[i].Count < 1 {
+				continue
+			}
+			add(drawer[i].What, "", judge(before, &after, d), &drawer[i])
+		}
+		for _, name := range ideal(before, d) {
+			after, err := thingOf(table, name, before.sort)
+			if err == nil && !slices.ContainsFunc(out, func(o Offer) bool { return o.New == name }) {
+				add(name, "", judge(before, &after, d), nil)
+			}
+		}
+	}
+	return fewer(out)
+}
+
+// fewer orders offers, the drawer before what is to be ordered, and leaves a few of those that do not fit.
+func fewer(out []Offer) []Offer {
+	grades := []substitute.Grade{substitute.Fits, substitute.Changed, substitute.Unfit}
+	slices.SortStableFunc(out, func(a, b Offer) int {
+		ga, gb := slices.Index(grades, a.Verdict.Grade), slices.Index(grades, b.Verdict.Grade)
+		return cmp.Or(
+			cmp.Compare(boolean(ga == 2), boolean(gb == 2)),
+			cmp.Compare(boolean(a.Drawer == 0), boolean(b.Drawer == 0)),
+			cmp.Compare(ga, gb),
+		)
+	})
+	fit := slices.IndexFunc(out, func(o Offer) bool { return o.Verdict.Grade == substitute.Unfit })
+	if fit < 0 {
+		fit = len(out)
+	}
+	unfit := out[fit:]
+	return append(slices.Clone(out[:min(fit, mostOffers)]), unfit[:min(len(unfit), mostUnfit)]...)
+}
+
+func boolean(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+// The voltages and watts that parts are sold for.
+var (
+	soldVolts = []float64{6.3, 10, 16, 25, 35, 50, 63, 100, 160, 200, 250, 350, 400, 450, 630, 1000}
+	soldWatts = []float64{0.125, 0.25, 0.5, 1, 2, 3, 5, 10, 20, 50}
+)
+
+func next(row []float64, x float64) float64 {
+	for _, v := range row {
+		if v >= x*(1-1e-9) {
+			return v
+		}
+	}
+	return x
+}
+
+// ideal is what to look for when ordering, as one speaks of it, the best first.
+func ideal(before *thing, d *Duty) []string {
+	switch before.sort {
+	case Fuse:
+		return []string{fuseText(before.fuse)}
+	case Resistor:
+		r := before.resistor
+		r.Watts = next(soldWatts, max(r.Watts, 2*d.Watts))
+		if r.Tolerance == 0 {
+			r.Tolerance = 0.05
+			if d.Exact {
+				r.Tolerance = 0.01
+			}
+		}
+		return []string{r.Says()}
+	}
+	c := before.cap
+	c.Volts = next(soldVolts, max(c.Volts, d.Volts*1.25))
+	c.Pitch, c.Across, c.High = before.cap.Pitch, 0, 0
+	if c.Dielectric == "" || c.Dielectric == substitute.Paper {
+		c.Dielectric = substitute.Film
+		if c.Farads > 10e-6 {
+			c.Dielectric = substitute.Electrolytic
+		}
+	}
+	if d.Use == substitute.Mains || d.Use == substitute.Earth {
+		c.Class = cmp.Or(c.Class, map[substitute.Use]string{substitute.Mains: "X2", substitute.Earth: "Y2"}[d.Use])
+		c.Dielectric, c.Volts = substitute.Film, max(c.Volts, 275)
+	}
+	var out []string
+	electrolytic := c.Dielectric == substitute.Electrolytic || c.Dielectric == substitute.Tantalum
+	// A small electrolytic is well replaced by film, which does not dry out.
+	if film := c; electrolytic && c.Farads <= 4.8e-6 &&
+		(d.Use == substitute.Coupling || d.Use == substitute.Line || d.Use == substitute.Timing) {
+		film.Dielectric, film.Celsius, film.Hours, film.Amps, film.Ohms, film.LowOhms = substitute.Film, 0, 0, 0, 0, false
+		out = append(out, capText(&film))
+	}
+	if electrolytic {
+		c.Celsius = max(c.Celsius, 105)
+		c.LowOhms = c.LowOhms || d.Use == substitute.Switching
+		if c.Dielectric == substitute.Electrolytic && d.Turns {
+			c.Dielectric = substitute.Bipolar
+		}
+	}
+	return append(out, capText(&c))
+}
+
+// capText writes a capacitor so that CapacitorOf reads it back.
+func capText(c *substitute.Capacitor) string {
+	out := []string{quantity.Capacitance(c.Farads)}
+	if c.Volts > 0 {
+		out = append(out, quantity.Rounded(c.Volts, quantity.Volt))
+	}
+	if c.Tolerance > 0 {
+		out = append(out, fmt.Sprintf("%.3g %%", 100*c.Tolerance))
+	}
+	out = append(out, string(c.Dielectric))
+	if c.Class != "" {
+		out = append(out, c.Class)
+	}
+	if c.Celsius > 0 {
+		out = append(out, fmt.Sprintf("%.0f °C", c.Celsius))
+	}
+	if c.LowOhms {
+		out = append(out, "low esr")
+	}
+	if c.Ohms > 0 {
+		out = append(out, "esr "+quantity.Rounded(c.Ohms, quantity.Ohm))
+	}
+	if c.Amps > 0 {
+		out = append(out, quantity.Rounded(c.Amps, quantity.Ampere))
+	}
+	if c.Pitch > 0 {
+		out = append(out, fmt.Sprintf("%.3g mm", c.Pitch))
+	}
+	if c.Surface {
+		out = append(out, "surface mount")
+	}
+	return strings.Join(out, " ")
+}
+
+func fuseText(f substitute.Fuse) string {
+	out := quantity.Rounded(f.Amps, quantity.Ampere)
+	if f.Speed != "" {
+		out += " " + f.Speed
+	}
+	if f.Volts > 0 {
+		out += " " + quantity.Rounded(f.Volts, quantity.Volt)
+	}
+	if f.Size != "" {
+		out += " " + strings.TrimSuffix(f.Size, " mm")
+	}
+	return out
+}

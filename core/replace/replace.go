@@ -1,0 +1,161 @@
+// Package replace knows the work after a part is named: which parts are to be replaced, what each has to do and bear, what
+// goes in its place, what else is looked at, the work in order, and what has to be ordered.
+//
+//	view := replace.Look(replace.About{Plan: plan, Condemned: condemned, Entries: entries, Table: table, Drawer: drawer}, "Q7 e")
+package replace
+
+import (
+	"slices"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"steptrace/core/entry"
+	"steptrace/core/exchange"
+	"steptrace/core/mend"
+)
+
+// Entry is one thing noted of the replacing: a part that is to be replaced, what goes in its place, a step that is done, of
+// what the board is. One of them is there.
+type Entry struct {
+	ID      string    `json:"id"`
+	At      time.Time `json:"at"`
+	Struck  bool      `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
+	Subject *Subject  `json:"subject,omitempty"`
+	Chosen  *Chosen   `json:"chosen,omitempty"`
+	Done    *Done     `json:"done,omitempty"`
+	Board   Board     `json:"board,omitempty"`
+}
+
+// Subject is a part that is to be replaced: what was there, as a type or as one speaks of it ("47u 63v electrolytic"), and
+// what it has to do ("coupling, 38 V"). A later one of the same part stands for an earlier one. Dropped: it stays in after all.
+type Subject struct {
+	Part    string `json:"part"`
+	Stage   string `json:"stage,omitempty"`
+	Was     string `json:"was,omitempty"`
+	Duty    string `json:"duty,omitempty"`
+	Dropped bool   `json:"dropped,omitempty"`
+}
+
+// Whence is where what goes in comes from.
+type Whence string
+
+// From the workshop's drawer, or to be ordered.
+const (
+	Drawer Whence = "drawer"
+	Order  Whence = "order"
+)
+
+// Words implements exchange.Enumerated.
+func (Whence) Words() []string { return exchange.WordsOf([]Whence{Drawer, Order}) }
+
+// Chosen is what goes in the place of a part, and why, where the rules speak against it. A later one stands for an earlier one.
+type Chosen struct {
+	Part  string `json:"part"`
+	New   string `json:"new"`
+	From  Whence `json:"from"`
+	Count int    `json:"count"`
+	Price string `json:"price,omitempty"`
+	Why   string `json:"why,omitempty"`
+}
+
+// Done says that a step of the work is done.
+type Done struct {
+	Step string `json:"step"`
+	Text string `json:"text"`
+	Note string `json:"note,omitempty"`
+}
+
+// Board is of what kind a board is.
+type Board string
+
+// The boards, by what they bear.
+const (
+	Phenolic   Board = "phenolic, one side"
+	Glass      Board = "glass, plated through"
+	Multilayer Board = "multilayer, ground planes"
+	Surface    Board = "surface mount"
+	Fine       Board = "fine pitch"
+	Balls      Board = "balls under a chip"
+	Weak       Board = "old or lifted tracks"
+	Chassis    Board = "tags, no board"
+)
+
+// Boards lists them, in the order they are offered.
+var Boards = []Board{Phenolic, Glass, Multilayer, Surface, Fine, Balls, Weak, Chassis}
+
+// Words implements exchange.Enumerated.
+func (Board) Words() []string { return exchange.WordsOf(Boards) }
+
+const (
+	maxText  = 200
+	maxCount = 1000
+)
+
+// Take checks an entry. Errors can be mended by a person.
+func Take(e *Entry) error {
+	count := 0
+	for _, there := range []bool{e.Subject != nil, e.Chosen != nil, e.Done != nil, e.Board != ""} {
+		if there {
+			count++
+		}
+	}
+	if count != 1 {
+		return mend.Errorf("an entry is a part to be replaced, what goes in, a step that is done, or of what the board is")
+	}
+	switch {
+	case e.Subject != nil:
+		s := e.Subject
+		if _, err := DutyOf(s.Duty); err != nil {
+			return err
+		}
+		return texts(needed("part", s.Part), text(s.Stage), text(s.Was))
+	case e.Chosen != nil:
+		c := e.Chosen
+		switch {
+		case c.From != Drawer && c.From != Order:
+			return mend.Errorf("what goes in comes from the drawer, or is to be ordered: not %q", c.From)
+		case c.Count < 1 || c.Count > maxCount:
+			return mend.Errorf("%d pieces cannot be: 1 to %d", c.Count, maxCount)
+		}
+		return texts(needed("part", c.Part), needed("part that goes in", c.New), text(c.Price), text(c.Why))
+	case e.Done != nil:
+		return texts(needed("step", e.Done.Step), needed("step", e.Done.Text), text(e.Done.Note))
+	}
+	if !slices.Contains(Boards, e.Board) {
+		return mend.Errorf("%q is no kind of board: use %s", e.Board, strings.Join(e.Board.Words(), "; "))
+	}
+	return nil
+}
+
+func text(s string) error {
+	if utf8.RuneCountInString(s) > maxText || !utf8.ValidString(s) {
+		return mend.Errorf("a text of more than %d characters, or none that can be read", maxText)
+	}
+	return nil
+}
+
+func needed(what, s string) error {
+	if strings.TrimSpace(s) == "" {
+		return mend.Errorf("name the %s", what)
+	}
+	return text(s)
+}
+
+func texts(errs ...error) error {
+	for _, err := range errs {
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Head implements entry.Entry.
+func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At} }
+
+// Withdrawn implements entry.Withdrawable.
+func (e *Entry) Withdrawn() bool { return e.Struck }
+
+// Withdraw implements entry.Withdrawable.
+func (e *Entry) Withdraw(time.Time, string) { e.Struck = true }

@@ -1,0 +1,284 @@
+package replace
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"steptrace/core/circuit"
+	"steptrace/core/device"
+	"steptrace/core/inside"
+	"steptrace/core/repair"
+	"steptrace/core/sheet"
+	"steptrace/core/substitute"
+)
+
+func TestDuty(t *testing.T) {
+	d, err := DutyOf("coupling, 38 V, at 60 °C, 10 kΩ, 8 mm across; 12 mm high")
+	want := Duty{Use: substitute.Coupling, Volts: 38, Celsius: 60, Ohms: 1e4, Across: 8, High: 12}
+	if err != nil || d != want {
+		t.Errorf("%+v %v", d, err)
+	}
+	d, err = DutyOf("On a sink, in a pair, 30 V, 2 A, 20 W, gain 40, 1 MHz, switches, turns, exact, high frequency")
+	want = Duty{
+		Volts:  30,
+		Amps:   2,
+		Watts:  20,
+		Gain:   40,
+		Hz:     1e6,
+		Sink:   true,
+		Pair:   true,
+		Switch: true,
+		Turns:  true,
+		Exact:  true,
+		Signal: true,
+	}
+	if err != nil || d != want {
+		t.Errorf("%+v %v", d, err)
+	}
+	for _, x := range []struct{ text, says string }{
+		{"blue", `"blue" is nothing that is said`}, {"gain", "nothing that is said"}, {"-3 V", "cannot be"}, {"at hot", ""}, {"gain x", ""},
+		{"0 V", "cannot be"}, {"1e15 V", "cannot be"}, {"3 F", "nothing that is said"},
+	} {
+		if _, err := DutyOf(x.text); err == nil || !strings.Contains(err.Error(), x.says) {
+			t.Errorf("%q: %v", x.text, err)
+		}
+	}
+	if d, err := DutyOf(" , ;"); err != nil || d != (Duty{}) {
+		t.Errorf("%+v %v", d, err)
+	}
+}
+
+func TestTake(t *testing.T) {
+	long := strings.Repeat("x", 201)
+	for _, x := range []struct {
+		e    Entry
+		says string
+	}{
+		{Entry{}, "an entry is"},
+		{Entry{Board: Glass, Done: &Done{}}, "an entry is"},
+		{Entry{Board: "wood"}, "no kind of board"},
+		{Entry{Subject: &Subject{}}, "name the part"},
+		{Entry{Subject: &Subject{Part: "Q1", Was: long}}, "more than 200"},
+		{Entry{Subject: &Subject{Part: "Q1", Duty: "blue"}}, "nothing that is said"},
+		{Entry{Chosen: &Chosen{Part: "Q1", New: "BC547", Count: 1}}, "comes from the drawer"},
+		{Entry{Chosen: &Chosen{Part: "Q1", New: "BC547", Count: 0, From: Drawer}}, "0 pieces"},
+		{Entry{Chosen: &Chosen{Part: "Q1", Count: 1, From: Drawer}}, "name the part that goes in"},
+		{Entry{Done: &Done{Text: "x"}}, "name the step"},
+		{Entry{Subject: &Subject{Part: "Q1\xff"}}, "none that can be read"},
+		{Entry{Subject: &Subject{Part: "Q1", Duty: "on a sink"}}, ""},
+		{Entry{Chosen: &Chosen{Part: "Q1", New: "BC547", Count: 2, From: Order}}, ""},
+		{Entry{Done: &Done{Step: "safe", Text: "x"}}, ""},
+		{Entry{Board: Balls}, ""},
+	} {
+		if err := Take(&x.e); (err == nil) != (x.says == "") || err != nil && !strings.Contains(err.Error(), x.says) {
+			t.Errorf("%+v: %v", x.e, err)
+		}
+	}
+}
+
+func TestDrawerLines(t *testing.T) {
+	kept, err := DrawerLines("# the drawer\n12 BC547B, box 3, 0.08\n\n3x 47 µF 63 V electrolytic; box 9\r\n")
+	if err != nil || len(kept) != 2 || kept[0] != (Kept{"BC547B", 12, "box 3", "0.08"}) || kept[1].What != "47 µF 63 V electrolytic" ||
+		kept[1].Count != 3 || kept[1].Place != "box 9" {
+		t.Errorf("%+v %v", kept, err)
+	}
+	for _, text := range []string{"BC547B", "12", "12, box", "-3 BC547", "12 BC547, a, b, c", "1234567 BC547", "5 " + strings.Repeat("x", 300), ","} {
+		if kept, err := DrawerLines(text); err == nil || !strings.Contains(err.Error(), "line 1") {
+			t.Errorf("%q: %+v %v", text, kept, err)
+		}
+	}
+}
+
+// pushPull is an output stage: a driver, a pair of emitter followers, their resistors.
+func pushPull(t *testing.T) *sheet.Plan {
+	t.Helper()
+	part := circuit.PartOf
+	s := &sheet.Sheet{
+		Format: sheet.Format, Version: sheet.Version, Model: "X",
+		Points:     []sheet.Point{{Name: "A", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "1 V"}}}, {Name: "B"}},
+		Stages:     []sheet.Stage{{Name: "output", From: "A", To: "B", Gain: "0 dB"}},
+		Reservoirs: []sheet.Reservoir{{Name: "C70", Farads: "2200 µF", Volts: "18 V"}},
+		Circuits: []sheet.Circuit{{Stage: "output", Parts: []circuit.Part{
+			part("V1", "voltage", "+; ground", "18 V", "", ""), part("V2", "voltage", "-; ground", "-18 V", "", ""),
+			part("R1", "resistor", "+; high", "2k2", "rated 0.25 W", ""), part("D1", "diode", "high; A", "", "", ""),
+			part("D2", "diode", "A; low", "", "", ""), part("R2", "resistor", "low; -", "2k2", "rated 0.25 W", ""),
+			part("Q1", "npn", "+; high; e1", "", "type TIP31C", ""), part("R3", "resistor", "e1; B", "0.47", "rated 2 W", ""),
+			part("R4", "resistor", "B; e2", "0.47", "rated 2 W", ""), part("Q2", "pnp", "-; low; e2", "", "type TIP32C", ""),
+			part("RL", "resistor", "B; ground", "8", "rated 100 W", circuit.Outside),
+			part("RA", "resistor", "A; ground", "10k", "", circuit.Outside),
+		}}},
+	}
+	plan, problems := s.Plan()
+	if len(problems) > 0 {
+		t.Fatal(problems)
+	}
+	return plan
+}
+
+func steps(v View) string {
+	var out []string
+	for _, s := range v.Steps {
+		out = append(out, s.Key)
+	}
+	return strings.Join(out, "; ")
+}
+
+// From the condemned output transistor to the repair that is noted: what is offered, what else is looked at, the work in order.
+//
+// Long: the story from end to end.
+func TestAnOutputTransistorIsReplaced(t *testing.T) {
+	a := About{
+		Plan:   pushPull(t),
+		Table:  device.Shipped(),
+		Drawer: []Kept{{"TIP41C", 2, "rack", ""}, {"BD139", 5, "", ""}, {"TIP32C", 1, "", ""}},
+	}
+	v := Look(a, "", "")
+	if v.At != -1 || len(v.Steps) != 0 || !strings.Contains(v.Says, "No part is condemned yet") {
+		t.Errorf("%+v", v)
+	}
+	a.Inside = []inside.Entry{{Stage: "output", Condemned: &inside.Condemned{Part: "Q1", What: "shorted from collector to emitter"}}}
+	v = Look(a, "", "")
+	if v.Says != "Choose what goes in the place of Q1, TIP31C." || v.Parts[0].Sort != Typed || v.Known[0].Text != "36 V" {
+		t.Fatalf("%s %+v %+v", v.Says, v.Parts, v.Known)
+	}
+	// The upper half shorted, the lower takes the output's current as it can; R3 carries what the load and Q2 take.
+	var looked []string
+	for _, b := range v.Parts[0].Beside {
+		looked = append(looked, b.Part)
+	}
+	if says := strings.Join(looked, " "); !strings.Contains(says, "R3") || !strings.Contains(says, "Q2") || !strings.Contains(says, "D1") {
+		t.Errorf("beside: %+v", v.Parts[0].Beside)
+	}
+	if o := v.Offers[0]; o.New != "TIP41C" || o.Drawer != 2 || o.Place != "rack" || o.Verdict.Grade != substitute.Fits {
+		t.Errorf("offered first: %+v", o)
+	}
+	note := func(e Entry) { // as it would be taken
+		t.Helper()
+		if err := Take(&e); err != nil {
+			t.Fatal(err)
+		}
+		e.ID, e.At = string(rune('a'+len(a.Entries))), time.Unix(int64(len(a.Entries)), 0)
+		a.Entries = append(a.Entries, e)
+	}
+	note(Entry{Subject: &Subject{Part: "Q1", Duty: "on a sink, in a pair, 20 W"}})
+	v = Look(a, "Q1", "bd139")
+	if v.Tried == nil || v.Tried.Verdict.Grade != substitute.Unfit ||
+		!strings.HasPrefix(v.Tried.Says, "no: current: 3 A needed, it has 1.5 A") {
+		t.Errorf("tried: %+v", v.Tried)
+	}
+	if v = Look(a, "Q1", "47u 63v"); v.Tried == nil || v.Tried.Says != "no: it is a capacitor, and the old one is a type" {
+		t.Errorf("tried: %+v", v.Tried)
+	}
+	if v = Look(a, "Q1", "hx-99"); v.Tried != nil || !strings.Contains(v.Trouble, "enter it among the types") {
+		t.Errorf("trouble: %q", v.Trouble)
+	}
+	note(Entry{Chosen: &Chosen{Part: "Q1", New: "TIP41C", From: Drawer, Count: 1}})
+	note(Entry{Subject: &Subject{Part: "Q2", Stage: "output", Duty: "on a sink"}}) // its partner; the sheet knows its type
+	if v = Look(a, "", ""); v.Says != "Choose what goes in the place of Q2, TIP32C." {
+		t.Errorf("%s", v.Says)
+	}
+	note(Entry{Chosen: &Chosen{Part: "Q2", New: "TIP42C", From: Order, Count: 1}})
+	note(Entry{Board: Phenolic})
+	v = Look(a, "", "")
+	want := "safe; picture; loose Q1; out Q1; pads Q1; test Q1; in Q1; sink Q1; loose Q2; out Q2; pads Q2; test Q2; in Q2; sink Q2; beside; glass; power"
+	if steps(v) != want || !strings.Contains(v.Steps[0].Text, "C70 measured below 10 V") || !strings.Contains(v.Steps[2].Caution, "beryllium") ||
+		!strings.Contains(v.Steps[3].Text, "320 °C") ||
+		!strings.Contains(v.Steps[16].Text, "when all is well") {
+		t.Errorf("%s\n%+v", steps(v), v.Steps)
+	}
+	if len(v.Orders) != 2 || v.Orders[0].What != "TIP42C" || v.Orders[0].Drawer || v.Orders[1].What != "TIP41C" ||
+		v.Orders[1].Place != "rack" {
+		t.Errorf("orders: %+v", v.Orders)
+	}
+	for _, s := range v.Steps {
+		note(Entry{Done: &Done{Step: s.Key, Text: s.Text}})
+	}
+	if v = Look(a, "", ""); !strings.HasPrefix(v.Says, "All of it is done") {
+		t.Errorf("%s", v.Says)
+	}
+	a.Entries[len(a.Entries)-1].Struck = true
+	if v = Look(a, "", ""); !strings.HasPrefix(v.Says, "First power") {
+		t.Errorf("%s", v.Says)
+	}
+	repairs := Repairs(v.Chosen())
+	if len(repairs) != 1 || repairs[0].Did != repair.Replaced || repairs[0].Stage != "output" || len(repairs[0].Parts) != 2 ||
+		repairs[0].Parts[0] != (repair.Part{Name: "Q1", Found: repair.Bad, Fitted: "TIP41C"}) || repairs[0].Parts[1].Found != repair.Precaution {
+		t.Errorf("%+v", repairs)
+	}
+	if left := TakenOut(a.Drawer, v.Chosen()); len(left) != 1 || left[0] != (Kept{"TIP41C", 1, "rack", ""}) {
+		t.Errorf("left: %+v", left)
+	}
+	note(Entry{Subject: &Subject{Part: "Q2", Dropped: true}})
+	if v = Look(a, "", ""); len(v.Parts) != 1 {
+		t.Errorf("%+v", v.Parts)
+	}
+}
+
+// A set without a circuit: what was there is typed, of each sort.
+func TestWithoutACircuit(t *testing.T) {
+	a := About{
+		Plan:   &sheet.Plan{Sheet: &sheet.Sheet{}},
+		Table:  device.Shipped(),
+		Drawer: []Kept{{"22u 50v electrolytic 105C", 3, "box", ""}, {"junk", 4, "", ""}},
+	}
+	for _, x := range []struct {
+		was, duty, first string
+		sort             Sort
+	}{
+		{"10u 35v electrolytic", "coupling, 12 V", "22u 50v electrolytic 105C", Capacitor},
+		{"4.7u 35v electrolytic", "reservoir, 30 V", "4.7 µF 50 V electrolytic 105 °C", Capacitor}, // 22 is too much here
+		{"1u 50v electrolytic", "coupling", "1 µF 50 V film", Capacitor},
+		{"100n 250v paper", "across mains", "100 nF 275 V film X2", Capacitor},
+		{"1000u 16v electrolytic", "switching ripple", "1 mF 16 V electrolytic 105 °C low esr", Capacitor},
+		{"4k7 0.5W", "1 W", "4.7 kΩ 2 W, 5 %", Resistor},
+		{"0.22 1W fusible", "", "220 mΩ 1 W, 5 %, fusible", Resistor},
+		{"T1.6A 250V", "", "1.6 A slow 250 V", Fuse},
+		{"2sc1815", "", "2SC1815", Typed},
+	} {
+		a.Entries = []Entry{{Subject: &Subject{Part: "X1", Was: x.was, Duty: x.duty}}}
+		v := Look(a, "", "")
+		if len(v.Offers) == 0 || v.Parts[0].Sort != x.sort || v.Trouble != "" {
+			t.Errorf("%s: %s %q %+v", x.was, v.Parts[0].Sort, v.Trouble, v.Offers)
+			continue
+		}
+		if o := v.Offers[0]; strings.ReplaceAll(o.New, "1 mF", "1000 µF") != strings.ReplaceAll(x.first, "1 mF", "1000 µF") ||
+			o.Verdict.Grade == substitute.Unfit {
+			t.Errorf("%s, %s: offered %q, %s", x.was, x.duty, o.New, o.Says)
+		}
+	}
+	for _, x := range []struct{ was, says string }{
+		{"", "Say what was there"}, {"hx-99 module", "enter it among the types"}, {"2n39", "it may be 2N3904, 2N3906"},
+	} {
+		a.Entries = []Entry{{Subject: &Subject{Part: "X1", Was: x.was}}}
+		if v := Look(a, "", ""); !strings.Contains(v.Trouble, x.says) || len(v.Offers) > 0 {
+			t.Errorf("%q: %q %+v", x.was, v.Trouble, v.Offers)
+		}
+	}
+	a.Inside = []inside.Entry{{Stage: "?", Condemned: &inside.Condemned{Part: "Q9", What: "shorted"}}}
+	a.Entries = []Entry{{Subject: &Subject{Part: "Q9", Was: "TIP31C"}}}
+	if v := Look(a, "", ""); len(v.Parts[0].Beside) != 4 || v.Parts[0].Beside[0].Part != "its partner" {
+		t.Errorf("%+v", v.Parts)
+	}
+}
+
+// Every board has its way out, its pads and what to mind.
+func TestEveryBoardHasItsWay(t *testing.T) {
+	for _, b := range Boards {
+		if how := irons[b]; how.out == "" || how.pads == "" || how.mind == "" {
+			t.Errorf("%s: %+v", b, how)
+		}
+	}
+}
+
+func FuzzDuty(f *testing.F) {
+	f.Add("coupling, 38 V, at 60 °C")
+	f.Add("8 mm across; gain 40")
+	f.Fuzz(func(t *testing.T, text string) {
+		d, err := DutyOf(text)
+		if err == nil && (d.Volts < 0 || d.Gain < 0 || d.Across < 0) {
+			t.Errorf("%q: %+v", text, d)
+		}
+		_, _ = DrawerLines(text)
+	})
+}

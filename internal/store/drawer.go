@@ -1,0 +1,73 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+
+	"steptrace/core/device"
+	"steptrace/core/replace"
+)
+
+// Types lists the workshop's own types of parts.
+func (s *Store) Types(ctx context.Context) ([]device.Row, error) {
+	rows, err := s.reads.QueryContext(ctx, "SELECT row FROM device_type ORDER BY name")
+	return collect(rows, err, func(r scanner) (row device.Row, err error) {
+		var text string
+		if err = r.Scan(&text); err == nil {
+			err = json.Unmarshal([]byte(text), &row)
+		}
+		return row, err
+	})
+}
+
+// PutTypes keeps types, in place of those of their names: all of them or none.
+func (s *Store) PutTypes(ctx context.Context, rows []device.Row) error {
+	return s.inTx(ctx, func(tx runner) error {
+		for i := range rows {
+			text, err := json.Marshal(&rows[i])
+			if err == nil {
+				_, err = tx.ExecContext(ctx, "INSERT INTO device_type (name, row) VALUES (?,?) ON CONFLICT (name) DO UPDATE SET row = excluded.row",
+					rows[i].Type, string(text))
+			}
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// RemoveType takes one away; the table's own of that name counts again.
+func (s *Store) RemoveType(ctx context.Context, name string) error {
+	return s.inTx(ctx, func(tx runner) error {
+		res, err := tx.ExecContext(ctx, "DELETE FROM device_type WHERE name = ?", name)
+		return changed(res, err)
+	})
+}
+
+// Drawer lists what lies in the workshop's drawer.
+func (s *Store) Drawer(ctx context.Context) ([]replace.Kept, error) {
+	rows, err := s.reads.QueryContext(ctx, "SELECT what, count, place, price FROM drawer ORDER BY what")
+	return collect(rows, err, func(r scanner) (k replace.Kept, err error) {
+		return k, r.Scan(&k.What, &k.Count, &k.Place, &k.Price)
+	})
+}
+
+// PutDrawer keeps how many of what there are; of none nothing stays.
+func (s *Store) PutDrawer(ctx context.Context, kept []replace.Kept) error {
+	return s.inTx(ctx, func(tx runner) error {
+		for _, k := range kept {
+			var err error
+			if k.Count == 0 {
+				_, err = tx.ExecContext(ctx, "DELETE FROM drawer WHERE what = ?", k.What)
+			} else {
+				_, err = tx.ExecContext(ctx, `INSERT INTO drawer (what, count, place, price) VALUES (?,?,?,?)
+					ON CONFLICT (what) DO UPDATE SET count = excluded.count, place = excluded.place, price = excluded.price`, k.What, k.Count, k.Place, k.Price)
+			}
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}

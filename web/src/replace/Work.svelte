@@ -1,0 +1,90 @@
+<script lang="ts">
+  import { Button } from 'flowbite-svelte';
+  import type { ReplaceView } from '../api/types.gen';
+  import Key from '../shared/Key.svelte';
+  import type { Replacing } from './replace.svelte';
+
+  /** The work in order, and what has to be had for it. */
+  interface Props {
+    it: Replacing;
+    view: ReplaceView;
+    closed: boolean;
+    onfitted: () => void;
+  }
+  let { it, view, closed, onfitted }: Props = $props();
+
+  const orders = $derived(view.orders.filter((l) => !l.drawer));
+  const csv = $derived(
+    'data:text/csv;charset=utf-8,' +
+      encodeURIComponent(
+        ['what,count,for', ...orders.map((l) => [l.what, String(l.count), l.for.join(' ')].map(cell).join(','))].join(
+          '\n',
+        ) + '\n',
+      ),
+  );
+  const cell = (text: string) => (/[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
+</script>
+
+{#if view.steps.length > 0}
+  <h2 class="lead mt-4 flex flex-wrap items-center gap-2">
+    The work, in order
+    <label class="text-small text-soft ml-auto flex items-center gap-1.5"
+      >board <Key of="board" />
+      <select
+        class="border-line bg-panel text-small rounded-sm py-0 ps-1 pe-6"
+        disabled={closed}
+        value={view.board}
+        onchange={(e) => void it.setBoard(e.currentTarget.value as ReplaceView['board'])}
+      >
+        <option value="">not said</option>
+        {#each view.boards as b (b)}<option value={b}>{b}</option>{/each}
+      </select></label
+    >
+  </h2>
+  <ol aria-label="Work">
+    {#each view.steps as s (s.key)}
+      {@const now = s.key === it.step1?.key}
+      <li class="border-rule grid grid-cols-[26px_minmax(0,1fr)_auto] gap-x-2 border-t py-1">
+        <span aria-hidden="true">{s.done ? '✓' : now ? '▸' : ''}</span>
+        <span class={[s.done && 'text-soft', now && 'text-weight font-semibold text-pretty']}
+          >{#if s.caution && !s.done}
+            <span
+              class={['border-hazard mb-0.5 block border-l-4 pl-2', now ? 'text-base' : 'text-small', 'font-normal']}
+              ><span class="text-hazard" aria-hidden="true">▲</span> {s.caution}</span
+            >
+          {/if}{s.text}</span
+        >
+        {#if !closed && s.done}
+          <button
+            type="button"
+            class="text-soft hover:text-fault px-1"
+            aria-label="Not done: {s.text}"
+            onclick={() => void it.undo(s)}>✕</button
+          >
+        {:else if !closed && now}
+          <Button size="xs" onclick={() => void it.tick()}>Done <Key of="tick" /></Button>
+        {/if}
+      </li>
+    {/each}
+  </ol>
+  {#if !closed && it.chosen > 0}
+    <Button class="mt-2" color={it.step1 ? 'alternative' : 'primary'} size="sm" onclick={onfitted}
+      >All of it is in: note the repair <Key of="fitted" /></Button
+    >
+  {/if}
+{/if}
+{#if view.orders.length > 0}
+  <h2 class="lead mt-4 flex items-center gap-3">
+    To be had
+    {#if orders.length > 0}<a class="text-small underline" href={csv} download="order.csv">order list as CSV</a>{/if}
+  </h2>
+  <ul aria-label="To be had">
+    {#each view.orders as l (l.what + String(l.drawer))}
+      <li class="border-rule grid grid-cols-[minmax(0,1fr)_auto_auto] gap-x-3 border-t py-0.5">
+        <span><b>{l.what}</b> <span class="text-small text-soft">for {l.for.join(', ')}</span></span>
+        <span class="figure">{l.count}</span>
+        <span class="text-small text-soft">{l.drawer ? `drawer${l.place ? `, ${l.place}` : ''}` : 'to order'}</span>
+      </li>
+    {/each}
+  </ul>
+{/if}

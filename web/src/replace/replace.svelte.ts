@@ -1,0 +1,154 @@
+import { api, now } from '../api/client';
+import type {
+  ReplaceEntry,
+  ReplaceOffer,
+  ReplacePart,
+  ReplaceStep,
+  ReplaceSubject,
+  ReplaceView,
+} from '../api/types.gen';
+import { Entry } from '../shared/entry';
+import { Kept } from '../shared/kept.svelte';
+
+const few = 4; // offers that are shown before more are asked for
+
+/** The replacing of parts in a job: which one is looked at, what is marked for it, what is typed. */
+export class Replacing {
+  at = $state(''); // the part that is looked at; empty: the first that nothing is chosen for
+  mark = $state(0); // of the offers; −1: what was typed
+  all = $state(false); // of the offers are shown
+  try = $state(''); // as it was judged
+  typed = $state('');
+  naming: ReplaceSubject | null = $state(null);
+
+  readonly kept: Kept<ReplaceView>;
+  private entry = new Entry();
+  private done = new Entry();
+
+  constructor(readonly number: number) {
+    this.kept = new Kept(() => api.replacing(number, { part: this.at, try: this.try }));
+  }
+
+  get part(): ReplacePart | undefined {
+    const view = this.kept.view;
+    return view?.parts[view.at];
+  }
+  get marked(): ReplaceOffer | undefined {
+    const view = this.kept.view;
+    if (this.mark < 0) return view?.tried;
+    const chosen = this.all || this.mark > 0 ? undefined : view?.offers.find((o) => o.new === this.part?.new);
+    return chosen ?? view?.offers[this.mark];
+  }
+  /** The offers that are shown: a few; of a part that something was chosen for none, unless they are asked for. */
+  get shown(): ReplaceOffer[] {
+    const offers = this.kept.view?.offers ?? [];
+    return this.all ? offers : offers.slice(0, this.part?.new ? 0 : few);
+  }
+  /** The step that is next. */
+  get step1(): ReplaceStep | undefined {
+    return this.kept.view?.steps.find((s) => !s.done);
+  }
+  get chosen(): number {
+    return this.kept.view?.parts.filter((p) => p.new !== '').length ?? 0;
+  }
+
+  step(by: number) {
+    const n = this.kept.view?.offers.length ?? 0;
+    const least = this.kept.view?.tried ? -1 : 0;
+    this.mark = Math.max(least, Math.min(n - 1, this.mark + by));
+    if (this.mark >= few) this.all = true;
+  }
+  /** Looks at another part. */
+  async look(part: string) {
+    this.at = part;
+    this.mark = 0;
+    this.all = false;
+    this.try = this.typed = '';
+    await this.kept.load();
+  }
+  along(by: number) {
+    const parts = this.kept.view?.parts ?? [];
+    if (parts.length === 0) return;
+    const next = parts[((this.kept.view?.at ?? 0) + by + parts.length) % parts.length];
+    if (next) void this.look(next.part);
+  }
+
+  private async note(by: Entry, content: Omit<ReplaceEntry, 'id' | 'at'>): Promise<boolean> {
+    const taken = await this.kept.keep(() =>
+      api.noteReplacing(this.number, { id: by.idOf(content), at: now(), ...content }),
+    );
+    if (taken) by.done();
+    return taken;
+  }
+
+  /** Begins to name a part, or what the one that is looked at was. */
+  begin(of: boolean) {
+    const p = of ? this.part : undefined;
+    this.naming = { part: p?.part ?? '', stage: p?.stage ?? '', was: p?.was ?? '', duty: p?.duty ?? '' };
+  }
+  leave(event: KeyboardEvent) {
+    if (event.key === 'Escape') this.naming = null;
+  }
+  async name() {
+    if (!this.naming) return;
+    const part = this.naming.part;
+    if (!(await this.note(this.entry, { subject: { ...this.naming } }))) return;
+    this.naming = null;
+    await this.look(part);
+  }
+  async drop(p: ReplacePart) {
+    if (await this.note(this.entry, { subject: { part: p.part, stage: p.stage, dropped: true } })) await this.look('');
+  }
+
+  /** Has what is typed judged; once it is judged, takes it. */
+  async judge() {
+    if (this.typed.trim() === '') return;
+    if (this.try === this.typed && this.kept.view?.tried) {
+      this.mark = -1;
+      await this.take();
+      return;
+    }
+    this.try = this.typed;
+    this.mark = -1;
+    await this.kept.load();
+  }
+  /** Takes what is marked: from the drawer, where it lies there. */
+  async take() {
+    const p = this.part;
+    const offer = this.marked;
+    if (!p || !offer) return;
+    const why = offer.verdict.grade === 'does not fit' ? 'taken against the rules' : '';
+    const chosen = {
+      part: p.part,
+      new: offer.new,
+      from: offer.drawer > 0 ? 'drawer' : 'order',
+      count: 1,
+      why,
+    } as const;
+    if (!(await this.note(this.entry, { chosen }))) return;
+    await this.look('');
+  }
+  async tick() {
+    const s = this.step1;
+    if (s) await this.note(this.done, { done: { step: s.key, text: s.text } });
+    await this.kept.load();
+  }
+  async undo(s: ReplaceStep) {
+    await this.kept.keep(() => api.strikeReplacing(this.number, s.entry, {}, { part: this.at }));
+  }
+  async turnBoard() {
+    const view = this.kept.view;
+    if (!view) return;
+    const next = view.boards[(view.boards.indexOf(view.board) + 1) % view.boards.length];
+    if (next) await this.setBoard(next);
+  }
+  async setBoard(board: ReplaceView['board']) {
+    await this.note(this.entry, { board });
+    await this.kept.load();
+  }
+  async fitted(): Promise<boolean> {
+    const taken = await this.kept.keep(() => api.fitted(this.number, { id: this.done.idOf('fitted') }));
+    if (taken) this.done.done();
+    return taken;
+  }
+}
