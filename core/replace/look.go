@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"time"
 
 	"steptrace/core/circuit"
 	"steptrace/core/device"
@@ -20,6 +21,7 @@ type About struct {
 	Plan    *sheet.Plan
 	Inside  []inside.Entry
 	Entries []Entry
+	Repairs []repair.Entry
 	Table   *device.Table
 	Drawer  []Kept
 }
@@ -34,8 +36,13 @@ type Part struct {
 	Duty      string   `json:"duty"`
 	New       string   `json:"new"` // what goes in; empty: nothing is chosen
 	Chosen    *Chosen  `json:"chosen,omitempty"`
+	Fitted    bool     `json:"fitted"` // it is in, and noted as a repair
 	Says      string   `json:"says"`
 	Condemned bool     `json:"condemned"`
+	Listed    bool     `json:"listed"` // it is renewed with others
+	Tests     []Test   `json:"tests"`
+	Advice    Advice   `json:"advice"`
+	Why       string   `json:"why"` // of the advice
 	Beside    []Beside `json:"beside"`
 }
 
@@ -56,6 +63,16 @@ type View struct {
 	Steps   []Step      `json:"steps"`
 	Orders  []OrderLine `json:"orders"`
 	Words   string      `json:"words"` // that a duty may have
+	School  School      `json:"school"`
+	Schools []Reasoned  `json:"schools"`
+	// Circuits is what could be listed of the sheet's circuits.
+	Circuits string `json:"circuits"`
+}
+
+// Reasoned is a school, and what speaks for it.
+type Reasoned struct {
+	School School `json:"school"`
+	Speaks string `json:"speaks"`
 }
 
 // Bar is a figure of a duty as the circuit has it.
@@ -107,21 +124,37 @@ func (a *About) subjects() []Part {
 			}
 			p := &out[i]
 			p.Stage, p.Was, p.Duty = cmp.Or(s.Stage, p.Stage), cmp.Or(s.Was, p.Was), cmp.Or(s.Duty, p.Duty)
+		case e.List != "":
+			lines, _ := listed(e.List) // it was checked when it was taken
+			for _, s := range lines {
+				if at(s.Part) < 0 {
+					out = append(out, Part{Part: s.Part, Was: s.Was, Duty: s.Duty, Listed: true})
+				}
+			}
 		case e.Chosen != nil:
 			if i := at(e.Chosen.Part); i >= 0 {
 				out[i].New, out[i].Chosen = e.Chosen.New, e.Chosen
+				out[i].Fitted = a.fitted(e.Chosen, e.At)
 			}
 		}
 	}
 	for i := range out {
 		p := &out[i]
-		p.Beside = []Beside{}
+		p.Beside, p.Tests = []Beside{}, []Test{}
 		if c := a.inCircuit(p); c != nil {
 			p.Was = cmp.Or(p.Was, wasOf(c))
 			p.Sort = sortOf(c.Kind)
 		}
 	}
 	return out
+}
+
+// fitted tells whether a repair noted later put it in.
+func (a *About) fitted(c *Chosen, at time.Time) bool {
+	return slices.ContainsFunc(a.Repairs, func(e repair.Entry) bool {
+		return e.Repair != nil && !e.Struck && e.At.After(at) &&
+			slices.ContainsFunc(e.Repair.Parts, func(p repair.Part) bool { return p.Name == c.Part && p.Fitted == c.New })
+	})
 }
 
 func (a *About) circuit(p *Part) *sheet.PlanCircuit {
@@ -232,7 +265,14 @@ func Look(a About, part, try string) View {
 		if e.Board != "" && !e.Struck {
 			v.Board = e.Board
 		}
+		if e.School != "" && !e.Struck {
+			v.School = e.School
+		}
 	}
+	for _, s := range Schools {
+		v.Schools = append(v.Schools, Reasoned{s, s.Speaks()})
+	}
+	v.Circuits = ofCircuits(a.Plan)
 	var fits []fitted
 	var look []Beside
 	amps := ""
@@ -261,21 +301,23 @@ func Look(a About, part, try string) View {
 				p.Says = says(&f.verdict)
 			}
 		}
+		a.test(p, &before, &f.after)
+		p.advise(&before, v.School)
 		fits = append(fits, f)
-		if part == p.Part || part == "" && v.At < 0 && p.New == "" {
+		if part == p.Part || part == "" && v.At < 0 && p.New == "" && p.Advice != Stays {
 			v.At = i
 			v.Known = bars
 			v.offer(&a, &before, err, &d, try)
 		}
-	}
-	if v.At < 0 && len(v.Parts) > 0 {
-		return Look(a, v.Parts[len(v.Parts)-1].Part, try)
 	}
 	look = slices.DeleteFunc(look, func(b Beside) bool {
 		return slices.ContainsFunc(v.Parts, func(p Part) bool { return p.Part == b.Part })
 	})
 	v.Steps = plan(fits, v.Board, look, reservoirs(a.Plan), amps)
 	v.tick(a.Entries)
+	if v.At < 0 && len(v.Parts) > 0 {
+		return Look(a, v.worked(), try)
+	}
 	v.Orders = orders(&a, v.Parts)
 	v.Says = v.next()
 	return v
@@ -293,7 +335,7 @@ func (v *View) offer(a *About, before *thing, err error, d *Duty, try string) {
 	if v.Trouble != "" {
 		return
 	}
-	v.Offers = offers(a.Table, a.Drawer, before, d)
+	v.Offers = offers(a.Table, left(a.Drawer, v.Parts, v.At), before, d)
 	if strings.TrimSpace(try) == "" {
 		return
 	}
@@ -309,6 +351,16 @@ func (v *View) offer(a *About, before *thing, err error, d *Duty, try string) {
 	if after.device != nil {
 		v.Tried.About = aboutType(after.device)
 	}
+}
+
+// worked is the part that the next step is about; the first where it is about none.
+func (v *View) worked() string {
+	for _, s := range v.Steps {
+		if !s.Done && s.Part != "" {
+			return s.Part
+		}
+	}
+	return v.Parts[0].Part
 }
 
 // tick marks the steps that are done.
@@ -328,7 +380,7 @@ func (v *View) next() string {
 		return "No part is condemned yet. Name one that is to be replaced, or condemn it inside its stage."
 	}
 	for i := range v.Parts {
-		if p := &v.Parts[i]; p.New == "" {
+		if p := &v.Parts[i]; p.New == "" && p.Advice != Stays {
 			if strings.TrimSpace(p.Was) == "" {
 				return fmt.Sprintf("Say what %s was.", p.Part)
 			}
@@ -339,6 +391,9 @@ func (v *View) next() string {
 		if !s.Done {
 			return s.Text + "."
 		}
+	}
+	if len(v.Chosen()) == 0 {
+		return "All of it is in: prove it at the bench."
 	}
 	return "All of it is done: note the repair, and prove it at the bench."
 }
@@ -356,7 +411,7 @@ func orders(a *About, parts []Part) []OrderLine {
 	out := []OrderLine{}
 	for i := range parts {
 		c := parts[i].Chosen
-		if c == nil {
+		if c == nil || parts[i].Fitted {
 			continue
 		}
 		k := slices.IndexFunc(out, func(l OrderLine) bool {
@@ -379,13 +434,14 @@ func orders(a *About, parts []Part) []OrderLine {
 	return out
 }
 
-// Chosen lists the parts that something was chosen for.
+// Chosen lists the parts that something was chosen for, and that are not in yet.
 func (v *View) Chosen() []Part {
-	return slices.DeleteFunc(slices.Clone(v.Parts), func(p Part) bool { return p.New == "" })
+	return slices.DeleteFunc(slices.Clone(v.Parts), func(p Part) bool { return p.New == "" || p.Fitted })
 }
 
-// Repairs are what is noted once parts are in: one of each stage.
+// Repairs are what is noted once parts are in: one of each stage, of many parts several.
 func Repairs(parts []Part) []repair.Repair {
+	const most = 100
 	var out []repair.Repair
 	for i := range parts {
 		p := &parts[i]
@@ -393,12 +449,23 @@ func Repairs(parts []Part) []repair.Repair {
 		if p.Condemned {
 			found = repair.Bad
 		}
-		k := slices.IndexFunc(out, func(r repair.Repair) bool { return r.Stage == p.Stage })
+		k := slices.IndexFunc(out, func(r repair.Repair) bool { return r.Stage == p.Stage && len(r.Parts) < most })
 		if k < 0 {
 			out = append(out, repair.Repair{Did: repair.Replaced, Stage: p.Stage})
 			k = len(out) - 1
 		}
 		out[k].Parts = append(out[k].Parts, repair.Part{Name: p.Part, Found: found, Fitted: p.New})
+	}
+	return out
+}
+
+// left is what the drawer has still, with what was chosen for other parts taken out.
+func left(drawer []Kept, parts []Part, but int) []Kept {
+	others := slices.Concat(parts[:but], parts[but+1:])
+	out := slices.Clone(drawer)
+	for _, k := range TakenOut(drawer, others) {
+		i := slices.IndexFunc(out, func(x Kept) bool { return x.What == k.What })
+		out[i].Count = k.Count
 	}
 	return out
 }
@@ -409,7 +476,7 @@ func TakenOut(drawer []Kept, parts []Part) []Kept {
 	for _, k := range drawer {
 		left := k.Count
 		for i := range parts {
-			if c := parts[i].Chosen; c != nil && c.From == Drawer && strings.EqualFold(c.New, k.What) {
+			if c := parts[i].Chosen; c != nil && !parts[i].Fitted && c.From == Drawer && strings.EqualFold(c.New, k.What) {
 				left -= c.Count
 			}
 		}

@@ -196,7 +196,7 @@ func offers(table *device.Table, drawer []Kept, before *thing, d *Duty) []Offer 
 	default:
 		for i := range drawer {
 			after, err := thingOf(table, drawer[i].What, Unknown)
-			if err != nil || after.sort != before.sort || drawer[i].Count < 1 {
+			if err != nil || after.sort != before.sort || drawer[i].Count < 1 || !before.near(&after) {
 				continue
 			}
 			add(drawer[i].What, "", judge(before, &after, d), &drawer[i])
@@ -209,6 +209,12 @@ func offers(table *device.Table, drawer []Kept, before *thing, d *Duty) []Offer 
 		}
 	}
 	return fewer(out)
+}
+
+// near tells whether a value is of the same order, so that it is worth saying why it does not fit.
+func (t *thing) near(x *thing) bool {
+	a, b := t.cap.Farads+t.resistor.Ohms+t.fuse.Amps, x.cap.Farads+x.resistor.Ohms+x.fuse.Amps
+	return b <= 5*a && a <= 2*b
 }
 
 // fewer orders offers, the drawer before what is to be ordered, and leaves a few of those that do not fit.

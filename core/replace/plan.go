@@ -128,8 +128,20 @@ func plan(fits []fitted, board Board, look []Beside, reservoirs []string, amps s
 		{Key: "picture", Text: "Picture of the place: polarity, order of legs, how each stood"},
 	}
 	slices.SortStableFunc(fits, func(a, b fitted) int { return cmp.Compare(a.hunger(), b.hunger()) })
+	many := 0
 	for i := range fits {
-		out = append(out, fits[i].steps(how)...)
+		if fits[i].subject.Listed {
+			many++
+		}
+	}
+	for i := range fits {
+		switch p := fits[i].subject; {
+		case p.Advice == Stays && p.New == "":
+		case p.Listed && many >= fewListed:
+			out = append(out, fits[i].atOnce(how))
+		default:
+			out = append(out, fits[i].steps(how)...)
+		}
 	}
 	if len(look) > 0 {
 		var names []string
@@ -200,6 +212,26 @@ func (f *fitted) steps(how iron) []Step {
 		}
 	}
 	return out
+}
+
+// fewListed is from how many parts of a list on each is a step.
+const fewListed = 4
+
+// atOnce is all of a part in one step, where many alike are renewed.
+func (f *fitted) atOnce(how iron) Step {
+	p := f.subject
+	text := fmt.Sprintf("%s: old one out, pads clean, ", p.Part)
+	if test := f.tested(); test != "" {
+		text += "the new one measured (" + test + "), "
+	}
+	text += p.New + " in"
+	if p.New == "" {
+		text += "; nothing is chosen for it yet"
+	}
+	if f.polar() {
+		text += "; polarity checked twice"
+	}
+	return Step{Key: "renew " + p.Part, Part: p.Part, Text: text, Caution: how.mind + "."}
 }
 
 // tested says what is measured of a new part before it goes in.

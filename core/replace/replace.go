@@ -24,6 +24,9 @@ type Entry struct {
 	Subject *Subject  `json:"subject,omitempty"`
 	Chosen  *Chosen   `json:"chosen,omitempty"`
 	Done    *Done     `json:"done,omitempty"`
+	List    string    `json:"list,omitempty" jsonschema:"description=parts to be renewed\\, a line each: C101 47u 63v electrolytic; coupling\\, 24 V"`
+	Tested  *Tested   `json:"tested,omitempty"`
+	School  School    `json:"school,omitempty"`
 	Board   Board     `json:"board,omitempty"`
 }
 
@@ -66,6 +69,37 @@ type Done struct {
 	Note string `json:"note,omitempty"`
 }
 
+// Tested is what was measured of a part: of the one that was there, or of the new one. Given is as it is said: "31u 4 ohm",
+// "leaks 20 uA at 24 V".
+type Tested struct {
+	Part  string `json:"part"`
+	New   bool   `json:"new,omitempty"`
+	Given string `json:"given"`
+}
+
+// School is of which of the trade's schools the work is.
+type School string
+
+// Schools of what is renewed.
+const (
+	AllOfAnAge School = "renew all of an age"
+	WhatIsBad  School = "renew what tests bad"
+)
+
+// Schools lists them, with what speaks for each.
+var Schools = []School{AllOfAnAge, WhatIsBad}
+
+// Words implements exchange.Enumerated.
+func (School) Words() []string { return exchange.WordsOf(Schools) }
+
+// Speaks is what speaks for a school.
+func (s School) Speaks() string {
+	if s == WhatIsBad {
+		return "good old ones are often better than cheap new ones, and every joint that is left alone cannot be spoilt"
+	}
+	return "the set comes apart once; what is as old as the one that failed fails next, and tests good until it is warm"
+}
+
 // Board is of what kind a board is.
 type Board string
 
@@ -92,16 +126,21 @@ const (
 	maxCount = 1000
 )
 
-// Take checks an entry. Errors can be mended by a person.
+// Take checks an entry.
+//
+// Long: a case for each sort of it.
+//
+// Errors can be mended by a person.
 func Take(e *Entry) error {
 	count := 0
-	for _, there := range []bool{e.Subject != nil, e.Chosen != nil, e.Done != nil, e.Board != ""} {
+	for _, there := range []bool{e.Subject != nil, e.Chosen != nil, e.Done != nil, e.Board != "", e.List != "", e.Tested != nil, e.School != ""} {
 		if there {
 			count++
 		}
 	}
 	if count != 1 {
-		return mend.Errorf("an entry is a part to be replaced, what goes in, a step that is done, or of what the board is")
+		return mend.Errorf("an entry is a part or a list of parts to be replaced, what goes in, a step that is done, a test, a school, or of " +
+			"what the board is")
 	}
 	switch {
 	case e.Subject != nil:
@@ -119,6 +158,19 @@ func Take(e *Entry) error {
 			return mend.Errorf("%d pieces cannot be: 1 to %d", c.Count, maxCount)
 		}
 		return texts(needed("part", c.Part), needed("part that goes in", c.New), text(c.Price), text(c.Why))
+	case e.List != "":
+		_, err := listed(e.List)
+		return err
+	case e.Tested != nil:
+		if _, err := readTest(e.Tested.Given); err != nil {
+			return err
+		}
+		return texts(needed("part", e.Tested.Part), needed("measured", e.Tested.Given))
+	case e.School != "":
+		if !slices.Contains(Schools, e.School) {
+			return mend.Errorf("%q is no school: use %s", e.School, strings.Join(e.School.Words(), "; "))
+		}
+		return nil
 	case e.Done != nil:
 		return texts(needed("step", e.Done.Step), needed("step", e.Done.Text), text(e.Done.Note))
 	}

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"steptrace/core/part"
 	"steptrace/core/quantity"
 )
 
@@ -33,15 +34,14 @@ func Junction(celsius, watts, kelvins float64) float64 { return celsius + watts*
 func SinkFor(watts, air, most, inside float64) float64 { return (most-air)/watts - inside }
 
 // SharingOhms is the most that a resistor across each of two electrolytics in series may have, so that neither gets more
-// than its rating: (2·rated − total)/ΔI, where one leaks as much as IEC 60384-4 allows, 0.01·C·V amperes (C in µF, V in
-// volts, in µA; 3 µA at least), and the other not at all. 0 where nothing is left to share.
+// than its rating: (2·rated − total)/ΔI, where one leaks as much as IEC 60384-4 allows (part.LeakLimit), and the other not at
+// all. 0 where nothing is left to share.
 func SharingOhms(farads, rated, total float64) float64 {
 	left := 2*rated - total
 	if left <= 0 {
 		return 0
 	}
-	leak := max(0.01*farads*1e6*rated, 3) * 1e-6
-	return left / leak
+	return left / part.LeakLimit("aluminium", farads, rated)
 }
 
 // SeriesFarads is the capacitance of two in series, ParallelOhms the resistance of two in parallel: ab/(a+b).

@@ -10,9 +10,11 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"steptrace/core/device"
+	"steptrace/core/entry"
 	"steptrace/core/repair"
 	"steptrace/core/replace"
 	"steptrace/core/sheet"
+	"steptrace/internal/store"
 )
 
 // ReplaceView is how the replacing of parts stands in a job.
@@ -48,11 +50,7 @@ func (s *Server) replacing(r *http.Request) (ReplaceView, error) {
 		return ReplaceView{}, problem(http.StatusUnprocessableEntity, "Not a part", "What is tried is a type, or a part in a few words.")
 	}
 	v := ReplaceView{Head: head(&j), Asks: []string{}}
-	v.View = replace.Look(
-		replace.About{Plan: plan, Inside: j.Inside, Entries: j.Replacing, Table: table, Drawer: drawer},
-		q.Get("part"),
-		q.Get("try"),
-	)
+	v.View = replace.Look(about(&j, table, drawer), q.Get("part"), q.Get("try"))
 	for i := range plan.Circuits {
 		for k := range plan.Circuits[i].Circuit.Parts {
 			if p := &plan.Circuits[i].Circuit.Parts[k]; p.There() {
@@ -238,6 +236,39 @@ func (s *Server) ImportDrawer(ctx context.Context, lines string) error {
 	return s.store.PutDrawer(ctx, kept)
 }
 
+// chooseAll chooses for each part that nothing is chosen for what fits it best, the drawer's before what is to be ordered. A
+// part for which nothing fits is left.
+func (s *Server) chooseAll(r *http.Request, req Fitted) (ReplaceView, error) {
+	v, err := s.replacing(r)
+	if err == nil {
+		err = sent(req.ID)
+	}
+	if err != nil {
+		return v, err
+	}
+	table, drawer, err := s.stock(r.Context())
+	if err != nil {
+		return v, err
+	}
+	j, err := load(r, s.store.Job)
+	if err != nil {
+		return v, err
+	}
+	var entries []entry.Entry
+	for i, c := range replace.ChooseAll(about(&j, table, drawer)) {
+		entries = append(entries, &replace.Entry{ID: fmt.Sprintf("%s-%d", req.ID, i), At: time.Now(), Chosen: &c})
+	}
+	if err := s.store.NoteAll(r.Context(), v.Number, entries); err != nil {
+		return v, err
+	}
+	return s.replacing(r)
+}
+
+// about is what the replacing of a job goes by.
+func about(j *store.Job, table *device.Table, drawer []replace.Kept) replace.About {
+	return replace.About{Plan: j.Sheet.Plan, Inside: j.Inside, Entries: j.Replacing, Repairs: j.Repairs, Table: table, Drawer: drawer}
+}
+
 // Fitted asks for the repair to be noted: every part that something was chosen for.
 type Fitted struct {
 	ID string `json:"id"`
@@ -256,12 +287,12 @@ func (s *Server) fitted(r *http.Request, req Fitted) (ReplaceView, error) {
 	if len(parts) == 0 {
 		return v, problem(http.StatusUnprocessableEntity, "Nothing was chosen", "Choose what goes in the place of a part first.")
 	}
-	repairs := replace.Repairs(parts)
-	for i := range repairs {
-		e := repair.Entry{ID: fmt.Sprintf("%s-%d", req.ID, i), At: time.Now(), Repair: &repairs[i]}
-		if err := s.note(r, v.Number, &e, nil); err != nil {
-			return v, err
-		}
+	var entries []entry.Entry
+	for i, done := range replace.Repairs(parts) {
+		entries = append(entries, &repair.Entry{ID: fmt.Sprintf("%s-%d", req.ID, i), At: time.Now(), Repair: &done})
+	}
+	if err := s.store.NoteAll(r.Context(), v.Number, entries); err != nil {
+		return v, err
 	}
 	drawer, err := s.store.Drawer(r.Context())
 	if err == nil {

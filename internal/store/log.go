@@ -153,6 +153,18 @@ func (s *Store) Note(ctx context.Context, number int, e entry.Entry, files Files
 	return s.change(ctx, number, func(c *change) error { return c.note(e, files) })
 }
 
+// NoteAll takes several down, all of them or none.
+func (s *Store) NoteAll(ctx context.Context, number int, entries []entry.Entry) error {
+	return s.change(ctx, number, func(c *change) error {
+		for _, e := range entries {
+			if err := c.note(e, nil); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
 func (c *change) note(e entry.Entry, files Files) error {
 	k := job.KindOf(e)
 	there, err := c.kept(k, e, files)

@@ -71,6 +71,7 @@ export const routes = (call: Call) => ({
   strikeRepair: (number: Id, id: Id, body: Reason, signal?: AbortSignal) => call<JobView>('POST', `jobs/${at(number)}/repairs/${at(id)}/strike`, JSON.stringify(body), 'application/json', signal),
   replacing: (number: Id, query: Query<'part' | 'try'> = {}, signal?: AbortSignal) => call<ReplaceView>('GET', `jobs/${at(number)}/replacing${asked(query)}`, undefined, 'application/json', signal),
   noteReplacing: (number: Id, body: ReplaceEntry, signal?: AbortSignal) => call<ReplaceView>('POST', `jobs/${at(number)}/replacing`, JSON.stringify(body), 'application/json', signal),
+  chooseAll: (number: Id, body: Fitted, signal?: AbortSignal) => call<ReplaceView>('POST', `jobs/${at(number)}/replacing/all`, JSON.stringify(body), 'application/json', signal),
   fitted: (number: Id, body: Fitted, signal?: AbortSignal) => call<ReplaceView>('POST', `jobs/${at(number)}/replacing/fitted`, JSON.stringify(body), 'application/json', signal),
   strikeReplacing: (number: Id, id: Id, body: Reason, query: Query<'part'> = {}, signal?: AbortSignal) => call<ReplaceView>('POST', `jobs/${at(number)}/replacing/${at(id)}/strike${asked(query)}`, JSON.stringify(body), 'application/json', signal),
   safety: (number: Id, query: Query<'below' | 'seconds' | 'through'> = {}, signal?: AbortSignal) => call<SafetyView>('GET', `jobs/${at(number)}/safety${asked(query)}`, undefined, 'application/json', signal),

@@ -2802,6 +2802,12 @@ struck?: boolean
 subject?: ReplaceSubject
 chosen?: ReplaceChosen
 done?: ReplaceDone
+/**
+ * parts to be renewed, a line each: C101 47u 63v electrolytic; coupling, 24 V
+ */
+list?: string
+tested?: ReplaceTested
+school?: ("renew all of an age" | "renew what tests bad")
 board?: ("phenolic, one side" | "glass, plated through" | "multilayer, ground planes" | "surface mount" | "fine pitch" | "balls under a chip" | "old or lifted tracks" | "tags, no board")
 }
 /**
@@ -2814,6 +2820,15 @@ stage?: string
 was?: string
 duty?: string
 dropped?: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceTested".
+ */
+export interface ReplaceTested {
+part: string
+new?: boolean
+given: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2876,9 +2891,32 @@ sort: string
 duty: string
 new: string
 chosen?: ReplaceChosen
+fitted: boolean
 says: string
 condemned: boolean
+listed: boolean
+tests: ReplaceTest[]
+advice: ("renew" | "test first" | "stays")
+why: string
 beside: ReplaceBeside[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceTest".
+ */
+export interface ReplaceTest {
+new: boolean
+given: string
+judgement: ("good" | "bad" | "not sure")
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceReasoned".
+ */
+export interface ReplaceReasoned {
+school: ("renew all of an age" | "renew what tests bad")
+speaks: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2925,6 +2963,9 @@ boards: ("phenolic, one side" | "glass, plated through" | "multilayer, ground pl
 steps: ReplaceStep[]
 orders: ReplaceOrderLine[]
 words: string
+school: ("renew all of an age" | "renew what tests bad")
+schools: ReplaceReasoned[]
+circuits: string
 asks: string[]
 }
 /**

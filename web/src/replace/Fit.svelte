@@ -1,11 +1,24 @@
 <script lang="ts">
   import type { ReplaceView, SubstituteBar } from '../api/types.gen';
   import { engineering } from '../shared/format';
+  import Key from '../shared/Key.svelte';
   import Legs from './Legs.svelte';
   import type { Replacing } from './replace.svelte';
 
   /** How what is marked fits: its legs in the old holes, what is asked for beside what it has. */
-  let { it, view }: { it: Replacing; view: ReplaceView } = $props();
+  interface Props {
+    it: Replacing;
+    view: ReplaceView;
+    closed: boolean;
+    tested: HTMLInputElement | undefined;
+  }
+  let { it, view, closed, tested = $bindable() }: Props = $props();
+
+  let given = $state('');
+  async function test() {
+    tested?.blur(); // at once: the next key is a command again
+    if (await it.test(given)) given = '';
+  }
 
   const offer = $derived(it.marked);
   const part = $derived(it.part);
@@ -24,6 +37,39 @@
       {#each view.known as k, i (k.what)}{i > 0 ? ', ' : ''}<span class="figure">{k.text}</span>
         {k.what}{/each}{view.known.length > 0 && part.duty ? '; ' : ''}{part.duty}
     </p>
+  {/if}
+  {#if part.listed && part.why}
+    <p><b class={part.advice === 'stays' ? 'text-expect' : ''}>{part.advice}</b>: {part.why}</p>
+  {/if}
+  {#each part.tests as t (t.given + String(t.new))}
+    <p class="text-small">
+      {t.new ? 'the new one' : 'as it was'}: <span class="figure">{t.given}</span>
+      <span class={t.judgement === 'bad' ? 'text-fault font-semibold' : ''}
+        >{t.judgement === 'bad' ? '✕' : t.judgement === 'good' ? '✓' : '?'} {t.says}</span
+      >
+    </p>
+  {/each}
+  {#if !closed && (part.sort === 'capacitor' || part.sort === 'resistor')}
+    <form
+      class="mt-1 flex max-w-md items-center gap-2"
+      onsubmit={(e) => {
+        e.preventDefault();
+        void test();
+      }}
+    >
+      <Key of="test" />
+      <input
+        bind:this={tested}
+        class="border-line bg-panel w-full rounded-md border px-2 py-0.5"
+        autocomplete="off"
+        aria-label="What was measured of it"
+        placeholder={part.sort === 'capacitor' ? 'measured: 31u 4 ohm, leaks 20 uA at 24 V' : 'measured: 5.1k'}
+        bind:value={given}
+        onkeydown={(e) => {
+          if (e.key === 'Escape') e.currentTarget.blur();
+        }}
+      />
+    </form>
   {/if}
   {#if view.trouble}<p class="border-measured mt-2 border-l-4 pl-3 font-semibold" data-test="trouble">
       {view.trouble}

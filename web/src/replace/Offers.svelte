@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { ReplaceOffer, ReplaceView } from '../api/types.gen';
+  import type { ReplaceOffer, ReplacePart, ReplaceView } from '../api/types.gen';
   import Key from '../shared/Key.svelte';
   import type { Replacing } from './replace.svelte';
 
@@ -12,6 +12,16 @@
   }
   let { it, view, closed, field = $bindable() }: Props = $props();
 
+  const many = $derived(view.parts.length > 6);
+  /** How a part stands, at a glance. */
+  const sign = (p: ReplacePart) =>
+    p.advice === 'stays' && !p.new
+      ? '– '
+      : p.tests.some((t) => !t.new && t.judgement === 'bad')
+        ? '✕ '
+        : p.new
+          ? '✓ '
+          : '';
   const signs: Record<string, string> = { 'fits as it is': '✓', 'fits with a change': '↻', 'does not fit': '✕' };
 </script>
 
@@ -43,19 +53,37 @@
 {/snippet}
 
 {#if view.parts.length > 0}
-  <h2 class="lead flex items-center gap-2">To be replaced <Key of="parts" /></h2>
-  <ul class="mb-3 flex flex-wrap gap-1.5" aria-label="To be replaced">
+  <h2 class="lead flex items-center gap-2">
+    To be replaced <Key of="parts" />
+    {#if view.parts.length > 1}<span class="text-small text-soft"
+        >{it.chosen} of {view.parts.filter((p) => p.advice !== 'stays').length} chosen</span
+      >{/if}
+    {#if !closed && it.waiting > 1}
+      <button type="button" class="text-small ml-auto underline" onclick={() => void it.chooseAll()}
+        ><Key of="every" /> what fits best, for all</button
+      >
+    {/if}
+  </h2>
+  <ul
+    class={[
+      'mb-3',
+      many ? 'grid max-h-44 grid-cols-1 gap-x-4 overflow-y-auto sm:grid-cols-2' : 'flex flex-wrap gap-1.5',
+    ]}
+    aria-label="To be replaced"
+  >
     {#each view.parts as p, i (p.part)}
-      <li class="flex">
+      <li class="flex min-w-0">
         <button
           type="button"
           class={[
-            'rounded-md border px-2 py-0.5',
-            i === view.at ? 'border-ink bg-panel border-2 font-semibold' : 'border-line',
+            'min-w-0 truncate rounded-md border px-2 text-left',
+            many ? 'flex-1' : 'py-0.5',
+            i === view.at ? 'border-ink bg-panel border-2 font-semibold' : many ? 'border-transparent' : 'border-line',
           ]}
           aria-current={i === view.at}
+          title={p.was}
           onclick={() => void it.look(p.part)}
-          >{p.new ? '✓ ' : ''}{p.part}{p.new ? ` → ${p.new}` : p.was ? `, ${p.was}` : ''}</button
+          >{sign(p)}{p.part}{p.new ? ` → ${p.new}` : p.was ? `, ${p.was}` : ''}</button
         >
         {#if !closed && i === view.at}
           <button

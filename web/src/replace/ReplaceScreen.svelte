@@ -23,6 +23,7 @@
   import DrawerDialog from './DrawerDialog.svelte';
   import Fit from './Fit.svelte';
   import Offers from './Offers.svelte';
+  import RenewDialog from './RenewDialog.svelte';
   import { Replacing } from './replace.svelte';
   import TypesDialog from './TypesDialog.svelte';
   import Work from './Work.svelte';
@@ -36,6 +37,8 @@
   let named: HTMLInputElement | undefined = $state();
   let drawer = $state(false);
   let types = $state(false);
+  let listing = $state(false);
+  let tested: HTMLInputElement | undefined = $state();
 
   $effect(() => {
     const now = it;
@@ -74,6 +77,24 @@
       title: 'what was there, and what it has to do',
       when: () => open() && it.part !== undefined,
       act: () => it.begin(true),
+    },
+    renew: {
+      keys: ['l'],
+      title: 'renew many: a list of parts, pasted or typed',
+      when: open,
+      act: () => (listing = true),
+    },
+    every: {
+      keys: ['f'],
+      title: 'take what fits best for all that nothing is chosen for',
+      when: () => open() && (view?.parts.length ?? 0) > 1,
+      act: () => it.chooseAll(),
+    },
+    test: {
+      keys: ['t'],
+      title: 'type what was measured of it',
+      when: () => open() && it.part !== undefined,
+      act: () => tested?.focus(),
     },
     tick: {
       keys: ['s'],
@@ -166,7 +187,7 @@
               >{#each view.asks as name (name)}<option value={name}></option>{/each}</datalist
             >
           {:else if it.part}
-            <Fit {it} {view} />
+            <Fit {it} {view} {closed} bind:tested />
           {/if}
           {#if it.naming === null && !closed}
             <div class="mt-3 flex flex-wrap gap-1.5">
@@ -177,6 +198,9 @@
                   ><Key of="was" />What was there</Button
                 >
               {/if}
+              <Button size="xs" color="alternative" onclick={() => (listing = true)}
+                ><Key of="renew" />Renew many</Button
+              >
               <Button size="xs" color="alternative" onclick={() => (drawer = true)}><Key of="drawer" />Drawer</Button>
               <Button size="xs" color="alternative" onclick={() => (types = true)}><Key of="types" />Types</Button>
             </div>
@@ -191,6 +215,7 @@
       </section>
     </main>
   </JobFrame>
+  {#if listing}<RenewDialog {it} {view} bind:open={listing} />{/if}
   {#if drawer}<DrawerDialog bind:open={drawer} onchanged={() => void it.kept.load()} />{/if}
   {#if types}<TypesDialog bind:open={types} onchanged={() => void it.kept.load()} />{/if}
 {/if}

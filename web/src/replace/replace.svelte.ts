@@ -48,6 +48,10 @@ export class Replacing {
   get step1(): ReplaceStep | undefined {
     return this.kept.view?.steps.find((s) => !s.done);
   }
+  /** How many wait for something to be chosen. */
+  get waiting(): number {
+    return this.kept.view?.parts.filter((p) => p.new === '' && p.advice !== 'stays').length ?? 0;
+  }
   get chosen(): number {
     return this.kept.view?.parts.filter((p) => p.new !== '').length ?? 0;
   }
@@ -112,8 +116,16 @@ export class Replacing {
     this.mark = -1;
     await this.kept.load();
   }
+  /** What keys do comes one after the other, however fast they are. */
+  private doing: Promise<void> = Promise.resolve();
+  private inTurn(work: () => Promise<void>): Promise<void> {
+    this.doing = this.doing.then(work);
+    return this.doing;
+  }
+
   /** Takes what is marked: from the drawer, where it lies there. */
-  async take() {
+  take = () => this.inTurn(() => this.takeMarked());
+  private async takeMarked() {
     const p = this.part;
     const offer = this.marked;
     if (!p || !offer) return;
@@ -128,13 +140,37 @@ export class Replacing {
     if (!(await this.note(this.entry, { chosen }))) return;
     await this.look('');
   }
-  async tick() {
-    const s = this.step1;
-    if (s) await this.note(this.done, { done: { step: s.key, text: s.text } });
-    await this.kept.load();
-  }
+  tick = () =>
+    this.inTurn(async () => {
+      const s = this.step1;
+      if (s) await this.note(this.done, { done: { step: s.key, text: s.text } });
+    });
   async undo(s: ReplaceStep) {
     await this.kept.keep(() => api.strikeReplacing(this.number, s.entry, {}, { part: this.at }));
+  }
+  /** Keeps a list of parts to be renewed. */
+  async renew(list: string): Promise<boolean> {
+    const taken = await this.note(this.entry, { list });
+    if (taken) await this.look('');
+    return taken;
+  }
+  async setSchool(school: ReplaceView['school']) {
+    await this.note(this.entry, { school });
+    await this.kept.load();
+  }
+  /** Chooses what fits best for each that nothing is chosen for. */
+  async chooseAll() {
+    const id = this.done.idOf('all');
+    if (await this.kept.keep(() => api.chooseAll(this.number, { id }))) this.done.done();
+  }
+  /** What was measured of the part that is looked at: of the old one, until its step is done. */
+  async test(given: string): Promise<boolean> {
+    const p = this.part;
+    if (!p || given.trim() === '') return false;
+    const fresh = this.kept.view?.steps.some((s) => s.part === p.part && s.done && /^(in|renew) /.test(s.key)) ?? false;
+    const taken = await this.note(this.done, { tested: { part: p.part, new: fresh, given } });
+    await this.kept.load();
+    return taken;
   }
   async turnBoard() {
     const view = this.kept.view;
@@ -144,7 +180,7 @@ export class Replacing {
   }
   async setBoard(board: ReplaceView['board']) {
     await this.note(this.entry, { board });
-    await this.kept.load();
+    if (this.at) await this.kept.load(); // the part that is looked at, not the next
   }
   async fitted(): Promise<boolean> {
     const taken = await this.kept.keep(() => api.fitted(this.number, { id: this.done.idOf('fitted') }));

@@ -1,0 +1,146 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+	"unicode/utf8"
+
+	"github.com/chromedp/chromedp/kb"
+)
+
+// amplifier is a set of no demo: its output stage has a circuit, so that the part that failed stands in it.
+const amplifier = `{"format":"steptrace-sheet","version":1,"model":"Marn 12","kind":"monaural amplifier",
+"points":[{"name":"IN","expect":[{"quantity":"ac","value":"500 mV"},{"quantity":"frequency","value":"1 kHz"}]},{"name":"OUT"}],
+"stages":[{"name":"output","kind":"amplifier","from":"IN","to":"OUT","gain":"0 dB","rails":["+18 V"]}],
+"rails":[{"name":"+18 V","value":"18 V"}],"routes":[],
+"reservoirs":[{"name":"C70","rail":"+18 V","farads":"2200 µF"}],
+"circuits":[{"stage":"output","parts":[
+{"name":"V1","kind":"voltage","nodes":["+","ground"],"value":"18 V"},{"name":"V2","kind":"voltage","nodes":["-","ground"],"value":"-18 V"},
+{"name":"S1","kind":"signal","nodes":["gen","ground"]},{"name":"RS","kind":"resistor","nodes":["gen","IN"],"value":"600","in":"outside"},
+{"name":"R1","kind":"resistor","nodes":["+","high"],"value":"2k2"},{"name":"D1","kind":"diode","nodes":["high","IN"]},
+{"name":"D2","kind":"diode","nodes":["IN","low"]},{"name":"R2","kind":"resistor","nodes":["low","-"],"value":"2k2"},
+{"name":"Q1","kind":"npn","nodes":["+","high","e1"],"also":{"type":"TIP31C"}},
+{"name":"R3","kind":"resistor","nodes":["e1","OUT"],"value":"0.47","also":{"rated":"2 W"}},
+{"name":"R4","kind":"resistor","nodes":["OUT","e2"],"value":"0.47","also":{"rated":"2 W"}},
+{"name":"Q2","kind":"pnp","nodes":["-","low","e2"],"also":{"type":"TIP32C"}},
+{"name":"RL","kind":"resistor","nodes":["OUT","ground"],"value":"8","in":"outside"}]}]}`
+
+const (
+	says  = `document.querySelector('[data-test=next-step]').innerText`
+	chips = `[...document.querySelectorAll('ul[aria-label="To be replaced"] li')].map((li) => li.innerText).join('|')`
+)
+
+// From a condemned output transistor to an order list and a finished plan, by keys: what is offered, its partner, the work
+// ticked step by step, the repair noted. A reload in the middle loses nothing.
+//
+// Long: the story from end to end.
+func TestFromACondemnedTransistorToTheRepair(t *testing.T) {
+	p := start(t)
+	var sheet struct {
+		ID int64 `json:"id"`
+	}
+	var opened struct{ Number int }
+	if !postJSON(t, p.url+"/api/sheets/import", amplifier, &sheet) ||
+		!postJSON(t, p.url+"/api/jobs", fmt.Sprintf(`{"sheet":%d,"complaint":"fuse goes"}`, sheet.ID), &opened) {
+		t.Fatal("no job")
+	}
+	condemned := `{"id":"c1","stage":"output","condemned":{"part":"Q1","what":"shorted from collector to emitter","why":["0.2 ohm"]}}`
+	var view struct{}
+	if !postJSON(t, fmt.Sprintf("%s/api/jobs/%d/inside", p.url, opened.Number), condemned, &view) {
+		t.Fatal("not condemned")
+	}
+	tab := open(t, 1280, 800)
+	at := fmt.Sprintf("%s/#/jobs/%d/replace", p.url, opened.Number)
+	must(t, tab.Go(at), tab.See("Choose what goes in the place of Q1, TIP31C."), tab.See("36 V"), tab.See("between its supplies"))
+	// The circuit tells what the short took along.
+	must(t, tab.Until(`document.querySelector('ul[aria-label=Beside]').innerText.includes('R3')`))
+
+	// What it has to do; then one that lies about is judged before it is believed.
+	must(t, tab.Keys("w"), tab.See("What it has to do and bear"), tab.Fill("form input[placeholder^='on a sink']", "on a sink, in a pair"),
+		tab.Keys("\r"), tab.See("renew all that share the work with it"))
+	must(t, tab.Keys("e"), tab.Until(`document.activeElement.ariaLabel.startsWith('Something')`), tab.Keys("bd139\r"),
+		tab.See("no: current: 3 A needed, it has 1.5 A"))
+	must(t, tab.Fill("input[aria-label^=Something]", "hx-99"), tab.Keys("\r"), tab.See("enter it among the types"))
+	must(t, tab.Fill("input[aria-label^=Something]", "tip41c"), tab.Keys("\r"), tab.See("tip41c: fits with a change"),
+		tab.Until(`document.querySelector('svg[aria-label="legs B C E into holes B C E"]') !== null`), tab.Keys("\r"),
+		tab.Until(chips+`.includes('Q1 → tip41c')`))
+
+	// Its partner, named by hand; the sheet knows what it is.
+	must(t, tab.Keys(kb.Escape), tab.Keys("n"), tab.Until(`document.activeElement.placeholder === 'Q14'`), tab.Keys("Q2\r"),
+		tab.Until(says+`.includes('Q2')`))
+	must(t, tab.See("Say what Q2 was."), tab.Keys("w"), tab.Until(`document.activeElement.placeholder === 'Q14'`),
+		tab.Fill("form input[placeholder^='2SC1815']", "TIP32C"), tab.Keys("\r"), tab.See("Choose what goes in the place of Q2, TIP32C."))
+	must(t, tab.Reload(), tab.See("Choose what goes in the place of Q2, TIP32C."), tab.Keys("\r"), tab.See("Set off, unplugged"))
+	must(t, tab.Keys("b"), tab.Until(`document.querySelector('ol[aria-label=Work]').innerText.includes('iron at 320 °C')`))
+	must(t, tab.Until(`document.querySelector('ul[aria-label="To be had"]').innerText.includes('tip41c')`))
+	must(t, tab.Until(`decodeURIComponent(document.querySelector('a[download="order.csv"]').href).includes('tip41c,1,Q1')`))
+
+	// The work, step by step; one that was ticked by mistake is taken back.
+	left := `[...document.querySelectorAll('ol[aria-label=Work] li')].filter((li) => !li.innerText.startsWith('✓')).length`
+	must(t, tab.Keys("s"), tab.Until(says+`.startsWith('Picture')`), tab.Click(`button[aria-label^="Not done: Set off"]`),
+		tab.Until(says+`.startsWith('Set off')`))
+	must(t, tab.Keys(strings.Repeat("s", 20)), tab.Until(left+` === 0`), tab.See("All of it is done: note the repair"))
+	must(t, tab.Keys("a"), tab.See("To be right after the repair"))
+	must(t, tab.Go(at), tab.See("All of it is in: prove it at the bench."))
+}
+
+// Twenty-four electrolytics are renewed by keys: the list is pasted, all are chosen, each is ticked.
+func TestABoardOfElectrolytics(t *testing.T) {
+	const most = 150
+	p := start(t)
+	number := begun(t, p, "stereo amplifier", "hums and crackles")
+	tab := open(t, 1280, 800)
+	keys := 0
+	press := func(text string) {
+		t.Helper()
+		keys += utf8.RuneCountInString(text)
+		must(t, tab.Keys(text))
+	}
+	var lines []string
+	for i := range 24 {
+		what := []string{
+			"47u 63v electrolytic; coupling, 30 V",
+			"100u 35v electrolytic; supply line, 24 V",
+			"2.2u 50v electrolytic; coupling, 12 V",
+		}
+		lines = append(lines, fmt.Sprintf("C%d %s", 101+i, what[i%len(what)]))
+	}
+	must(t, tab.Go(fmt.Sprintf("%s/#/jobs/%d/replace", p.url, number)), tab.See("No part is condemned yet"))
+	press("l")
+	must(t, tab.See("Renew many"))
+	// Columns that ran together are named, and nothing is taken.
+	must(t, tab.Fill("dialog textarea", "C10147u63v\n"+lines[1]), tab.Button("Keep the list"), tab.See(`Line 1, "C10147u63v"`))
+	must(t, tab.Fill("dialog textarea", strings.Join(lines, "\n"))) // pasted
+	keys += 2
+	must(t, tab.Button("Keep the list"), tab.Until(noDialog), tab.See("0 of 24 chosen"))
+	keys++
+	// One is measured: it is bad, and says so.
+	press("t")
+	must(t, tab.Until(`document.activeElement.ariaLabel === 'What was measured of it'`))
+	press("31u 4 ohm\r")
+	must(t, tab.See("it has lost 34 % of its value"))
+	press("f")
+	must(t, tab.See("24 of 24 chosen"), tab.See("order list as CSV"))
+	done := `[...document.querySelectorAll('ol[aria-label=Work] li')].filter((li) => li.innerText.startsWith('✓')).length`
+	all := `document.querySelectorAll('ol[aria-label=Work] li').length`
+	press(strings.Repeat("s", 28))
+	must(t, tab.Until(done+` === `+all), tab.See("All of it is done: note the repair"))
+	press("a")
+	must(t, tab.Until(fmt.Sprintf(`location.hash === '#/jobs/%d'`, number)))
+	t.Logf("%d keystrokes", keys)
+	if keys >= most {
+		t.Errorf("%d keystrokes", keys)
+	}
+	var job struct {
+		Repairs []struct {
+			Repair struct {
+				Parts []struct{ Name, Fitted string }
+			}
+		}
+	}
+	getJSON(t, fmt.Sprintf("%s/api/jobs/%d", p.url, number), &job)
+	if len(job.Repairs) != 1 || len(job.Repairs[0].Repair.Parts) != 24 || job.Repairs[0].Repair.Parts[2].Fitted != "2.2 µF 50 V film" {
+		t.Errorf("%+v", job.Repairs)
+	}
+}

@@ -1,0 +1,70 @@
+<script lang="ts">
+  import { Button } from 'flowbite-svelte';
+  import type { ReplaceView } from '../api/types.gen';
+  import Modal from '../shared/Modal.svelte';
+  import type { Replacing } from './replace.svelte';
+
+  /** A list of parts that are renewed, pasted or typed; of which school the work is. */
+  let { it, view, open = $bindable(false) }: { it: Replacing; view: ReplaceView; open: boolean } = $props();
+
+  const example = 'C101 47u 63v electrolytic; coupling, 24 V\nC102 100u 35v electrolytic; supply line, 18 V';
+  let list = $state('');
+  let field: HTMLTextAreaElement | undefined = $state();
+  $effect(() => {
+    if (field) setTimeout(() => field?.focus()); // behind the dialog's own first field
+  });
+  async function take() {
+    if (await it.renew(list)) open = false;
+  }
+</script>
+
+<Modal bind:open title="Renew many" size="lg">
+  {#if it.kept.trouble}<p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">
+      {it.kept.trouble}
+    </p>{/if}
+  <fieldset class="grid gap-1" aria-label="Of which school">
+    {#each view.schools as s (s.school)}
+      <label class="flex gap-2"
+        ><input
+          type="radio"
+          name="school"
+          value={s.school}
+          checked={view.school === s.school}
+          onchange={() => void it.setSchool(s.school)}
+        /><span><b>{s.school}</b> <span class="text-small text-soft">{s.speaks}</span></span></label
+      >
+    {/each}
+  </fieldset>
+  <form
+    class="flex flex-col gap-2"
+    onsubmit={(e) => {
+      e.preventDefault();
+      void take();
+    }}
+  >
+    <label
+      >A part a line: name, what it is, and behind a semicolon what it has to do
+      <textarea
+        class="figure border-ink bg-panel w-full rounded-lg border-2 px-3 py-1"
+        rows="9"
+        bind:this={field}
+        placeholder={example}
+        bind:value={list}
+        onkeydown={(e) => {
+          if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
+            e.preventDefault();
+            void take();
+          }
+        }}></textarea></label
+    >
+    <div class="flex flex-wrap items-center gap-2">
+      <Button type="submit" size="sm">Keep the list</Button>
+      {#if view.circuits !== ''}
+        <Button type="button" size="sm" color="alternative" onclick={() => (list = view.circuits)}
+          >Those of the circuits</Button
+        >
+      {/if}
+      <span class="text-small text-soft">Ctrl and Enter keep it, too.</span>
+    </div>
+  </form>
+</Modal>
