@@ -35,7 +35,8 @@ var irons = map[Board]iron{
 		"Copper lifts from this board quickly: never lever, never pull on a leg that is not free",
 	},
 	Glass: {
-		"suck each hole clear from the solder side; what is condemned is clipped off first and its legs pulled one at a time; iron at 350 °C",
+		"suck each hole clear from the solder side; what is condemned is clipped off first and its legs pulled one at a time; iron at " +
+			"350 °C",
 		"Holes open through and through, pads tinned on both sides",
 		"The sleeve in the hole comes along with a leg that is pulled cold",
 	},
@@ -121,9 +122,10 @@ func plan(fits []fitted, board Board, look []Beside, reservoirs []string, amps s
 	}
 	out := []Step{
 		{
-			Key:     "safe",
-			Text:    safe,
-			Caution: "Capacitors recharge by themselves: measure again before a tool goes in. Local codes and licensed practice come first.",
+			Key:  "safe",
+			Text: safe,
+			Caution: "Capacitors recharge by themselves: measure again before a tool goes in. " +
+				"Local codes and licensed practice come first.",
 		},
 		{Key: "picture", Text: "Picture of the place: polarity, order of legs, how each stood"},
 	}
@@ -164,7 +166,8 @@ func plan(fits []fitted, board Board, look []Beside, reservoirs []string, amps s
 	}
 	return append(out, Step{
 		Key: "power", Text: power,
-		Caution: "A hand off the set, the other at the switch; a lamp that stays bright means off again. Isolating transformer for a live chassis.",
+		Caution: "A hand off the set, the other at the switch; a lamp that stays bright means off again. " +
+			"Isolating transformer for a live chassis.",
 	})
 }
 

@@ -177,7 +177,8 @@ func readTest(typed string) (map[string]string, error) {
 		v, err := quantity.Parse(w, quantity.Ohm)
 		field := map[quantity.Unit]string{quantity.Farad: "measured", quantity.Ohm: "esr", quantity.Ampere: "leakage"}[v.Unit]
 		if err != nil || field == "" || out[field] != "" {
-			return nil, mend.Errorf("%q is nothing that is measured of a part: its value, ohms, leaks 20 uA at 24 V, bulged, leaking", words[i])
+			const known = "its value, ohms, leaks 20 uA at 24 V, bulged, leaking"
+			return nil, mend.Errorf("%q is nothing that is measured of a part: %s", words[i], known)
 		}
 		out[field] = w
 	}
@@ -188,7 +189,8 @@ func readTest(typed string) (map[string]string, error) {
 }
 
 // joinedUnits puts a figure and its unit together.
-var joinedUnits = strings.NewReplacer(" ohms ", "ohm ", " ohm ", "ohm ", " Ω ", "Ω ", " µF ", "µF ", " uF ", "uF ", " nF ", "nF ", " µA ", "µA ",
+var joinedUnits = strings.NewReplacer(" ohms ", "ohm ", " ohm ", "ohm ", " Ω ", "Ω ", " µF ", "µF ", " uF ", "uF ", " nF ", "nF ",
+	" µA ", "µA ",
 	" uA ", "uA ", " mA ", "mA ", " V ", "V ", " kΩ ", "kΩ ")
 
 // test judges what was measured of a part.
@@ -221,8 +223,8 @@ func (t *thing) check(given map[string]string) (part.Verdict, error) {
 	switch t.sort {
 	case Capacitor:
 		given["kind"] = map[substitute.Dielectric]string{
-			substitute.Electrolytic: "aluminium", substitute.Bipolar: "aluminium", substitute.Tantalum: "tantalum", substitute.Ceramic: "ceramic",
-			substitute.Stable: "ceramic",
+			substitute.Electrolytic: "aluminium", substitute.Bipolar: "aluminium", substitute.Tantalum: "tantalum",
+			substitute.Ceramic: "ceramic", substitute.Stable: "ceramic",
 		}[t.cap.Dielectric]
 		if given["kind"] == "" {
 			given["kind"] = "film"

@@ -133,14 +133,15 @@ const (
 // Errors can be mended by a person.
 func Take(e *Entry) error {
 	count := 0
-	for _, there := range []bool{e.Subject != nil, e.Chosen != nil, e.Done != nil, e.Board != "", e.List != "", e.Tested != nil, e.School != ""} {
+	said := []bool{e.Subject != nil, e.Chosen != nil, e.Done != nil, e.Board != "", e.List != "", e.Tested != nil, e.School != ""}
+	for _, there := range said {
 		if there {
 			count++
 		}
 	}
 	if count != 1 {
-		return mend.Errorf("an entry is a part or a list of parts to be replaced, what goes in, a step that is done, a test, a school, or of " +
-			"what the board is")
+		return mend.Errorf("an entry is a part or a list of parts to be replaced, what goes in, a step that is done, a test, a school, " +
+			"or of what the board is")
 	}
 	switch {
 	case e.Subject != nil:

@@ -83,7 +83,8 @@ func TestDrawerLines(t *testing.T) {
 		kept[1].Count != 3 || kept[1].Place != "box 9" {
 		t.Errorf("%+v %v", kept, err)
 	}
-	for _, text := range []string{"BC547B", "12", "12, box", "-3 BC547", "12 BC547, a, b, c", "1234567 BC547", "5 " + strings.Repeat("x", 300), ","} {
+	long := "5 " + strings.Repeat("x", 300)
+	for _, text := range []string{"BC547B", "12", "12, box", "-3 BC547", "12 BC547, a, b, c", "1234567 BC547", long, ","} {
 		if kept, err := DrawerLines(text); err == nil || !strings.Contains(err.Error(), "line 1") {
 			t.Errorf("%q: %+v %v", text, kept, err)
 		}
@@ -181,8 +182,10 @@ func TestAnOutputTransistorIsReplaced(t *testing.T) {
 	note(Entry{Chosen: &Chosen{Part: "Q2", New: "TIP42C", From: Order, Count: 1}})
 	note(Entry{Board: Phenolic})
 	v = Look(a, "", "")
-	want := "safe; picture; loose Q1; out Q1; pads Q1; test Q1; in Q1; sink Q1; loose Q2; out Q2; pads Q2; test Q2; in Q2; sink Q2; beside; glass; power"
-	if steps(v) != want || !strings.Contains(v.Steps[0].Text, "C70 measured below 10 V") || !strings.Contains(v.Steps[2].Caution, "beryllium") ||
+	want := "safe; picture; loose Q1; out Q1; pads Q1; test Q1; in Q1; sink Q1; " +
+		"loose Q2; out Q2; pads Q2; test Q2; in Q2; sink Q2; beside; glass; power"
+	if steps(v) != want || !strings.Contains(v.Steps[0].Text, "C70 measured below 10 V") ||
+		!strings.Contains(v.Steps[2].Caution, "beryllium") ||
 		!strings.Contains(v.Steps[3].Text, "320 °C") ||
 		!strings.Contains(v.Steps[16].Text, "when all is well") {
 		t.Errorf("%s\n%+v", steps(v), v.Steps)
@@ -203,7 +206,8 @@ func TestAnOutputTransistorIsReplaced(t *testing.T) {
 	}
 	repairs := Repairs(v.Chosen())
 	if len(repairs) != 1 || repairs[0].Did != repair.Replaced || repairs[0].Stage != "output" || len(repairs[0].Parts) != 2 ||
-		repairs[0].Parts[0] != (repair.Part{Name: "Q1", Found: repair.Bad, Fitted: "TIP41C"}) || repairs[0].Parts[1].Found != repair.Precaution {
+		repairs[0].Parts[0] != (repair.Part{Name: "Q1", Found: repair.Bad, Fitted: "TIP41C"}) ||
+		repairs[0].Parts[1].Found != repair.Precaution {
 		t.Errorf("%+v", repairs)
 	}
 	if left := TakenOut(a.Drawer, v.Chosen()); len(left) != 1 || left[0] != (Kept{"TIP41C", 1, "rack", ""}) {
@@ -280,5 +284,81 @@ func FuzzDuty(f *testing.F) {
 			t.Errorf("%q: %+v", text, d)
 		}
 		_, _ = DrawerLines(text)
+	})
+}
+
+// A board is renewed by a list: what goes, what is tested first, what stays, by school and by what was measured; the drawer
+// gives while it has.
+func TestRenewal(t *testing.T) {
+	a := About{Plan: &sheet.Plan{Sheet: &sheet.Sheet{}}, Table: device.Shipped(), Drawer: []Kept{{"47u 63v electrolytic 105C", 2, "", ""}}}
+	list := "C1 47u 63v electrolytic; coupling, 30 V\nC2: 47u 63v electrolytic; coupling, 30 V\nC3, 47u 63v electrolytic; coupling\n" +
+		"C4 100n 63v film; coupling\nC5 22n 400v paper; coupling\nC6 10u 16v tantalum; supply line\nR7 4k7 0.5W\n"
+	a.Entries = []Entry{
+		{List: list},
+		{Tested: &Tested{Part: "C1", Given: "46u 0.3 ohm"}},
+		{Tested: &Tested{Part: "C2", Given: "21u 9 ohm"}},
+		{Tested: &Tested{Part: "R7", Given: "4.71k"}},
+		{Tested: &Tested{Part: "C3", Given: "47u, leaks 900 uA at 63 V"}},
+	}
+	advice := func() string {
+		var out []string
+		for _, p := range Look(a, "", "").Parts {
+			out = append(out, p.Part+" "+string(p.Advice))
+		}
+		return strings.Join(out, ", ")
+	}
+	if got := advice(); got != "C1 renew, C2 renew, C3 renew, C4 stays, C5 renew, C6 renew, R7 stays" {
+		t.Error(got)
+	}
+	a.Entries = append(a.Entries, Entry{School: WhatIsBad})
+	if got := advice(); got != "C1 stays, C2 renew, C3 renew, C4 stays, C5 renew, C6 renew, R7 stays" {
+		t.Error(got)
+	}
+	var chosen []string
+	all := ChooseAll(a)
+	for i := range all {
+		chosen = append(chosen, all[i].Part+" "+string(all[i].From))
+		a.Entries = append(a.Entries, Entry{Chosen: &all[i]})
+	}
+	if got := strings.Join(chosen, ", "); got != "C2 drawer, C3 drawer, C5 order, C6 order" {
+		t.Error(got)
+	}
+	// The new one is worse than the old one was: that stays.
+	a.Entries = append(a.Entries, Entry{Tested: &Tested{Part: "C1", Given: "30u 8 ohm", New: true}})
+	a.Entries = append(a.Entries, Entry{Chosen: &Chosen{Part: "C1", New: "47u 63v electrolytic", From: Order, Count: 1}})
+	v := Look(a, "C1", "")
+	if p := v.Parts[0]; p.Advice != Stays || !strings.Contains(p.Why, "measures better") || len(p.Tests) != 2 {
+		t.Errorf("%+v", p)
+	}
+}
+
+func TestBadLists(t *testing.T) {
+	for _, x := range []struct{ list, says string }{
+		{"", "empty"}, {"\n \n", "empty"}, {"C1", "line 1"}, {"C10147u63v electrolytic", "line 1"}, {"C1 47u blue", "blue"},
+		{"C1 47u 63v; nowhere", "nothing that is said"}, {"C1 47u 63v\nC1 10u 63v", "line 2: C1 stands there already"},
+		{"C101C102C103C104 47u 63v", "columns"}, {strings.Repeat("x", 70000), "too long"},
+	} {
+		if _, err := listed(x.list); err == nil || !strings.Contains(err.Error(), x.says) {
+			t.Errorf("%.30q: %v", x.list, err)
+		}
+	}
+	for _, given := range []string{"", "blue", "31u 32u", "at", "3 Hz"} {
+		if _, err := readTest(given); err == nil {
+			t.Errorf("%q is taken", given)
+		}
+	}
+}
+
+func FuzzLists(f *testing.F) {
+	f.Add("C1 47u 63v electrolytic; coupling, 30 V\nR7 4k7 0.5W")
+	f.Add("31u 4 ohm leaks 20 uA at 24 V bulged")
+	f.Fuzz(func(t *testing.T, text string) {
+		if list, err := listed(text); err == nil {
+			a := About{Plan: &sheet.Plan{Sheet: &sheet.Sheet{}}, Table: device.Shipped(), Entries: []Entry{{List: text}}}
+			if v := Look(a, "", ""); len(v.Parts) != len(list) {
+				t.Errorf("%q: %d of %d", text, len(v.Parts), len(list))
+			}
+		}
+		_, _ = readTest(text)
 	})
 }

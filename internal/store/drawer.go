@@ -26,8 +26,8 @@ func (s *Store) PutTypes(ctx context.Context, rows []device.Row) error {
 		for i := range rows {
 			text, err := json.Marshal(&rows[i])
 			if err == nil {
-				_, err = tx.ExecContext(ctx, "INSERT INTO device_type (name, row) VALUES (?,?) ON CONFLICT (name) DO UPDATE SET row = excluded.row",
-					rows[i].Type, string(text))
+				_, err = tx.ExecContext(ctx, `INSERT INTO device_type (name, row) VALUES (?,?)
+					ON CONFLICT (name) DO UPDATE SET row = excluded.row`, rows[i].Type, string(text))
 			}
 			if err != nil {
 				return err

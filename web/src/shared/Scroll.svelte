@@ -2,7 +2,11 @@
   import type { Snippet } from 'svelte';
 
   /** A stretch that scrolls by itself on a wide screen, with a sign at its foot while more lies below. */
-  let { children, class: style = '' }: { children: Snippet; class?: string } = $props();
+  let {
+    children,
+    class: style = '',
+    on = 'ground',
+  }: { children: Snippet; class?: string; on?: 'ground' | 'panel' } = $props();
 
   let outer: HTMLElement | undefined = $state();
   let inner: HTMLElement | undefined = $state();
@@ -29,7 +33,10 @@
   {#if below}
     <!-- What shows through it can be clicked still; only its words are in the way. -->
     <div
-      class="from-ground pointer-events-none absolute inset-x-0 bottom-0 bg-linear-to-t from-60% to-transparent pt-4 text-center max-lg:hidden"
+      class={[
+        'pointer-events-none absolute inset-x-0 bottom-0 bg-linear-to-t from-60% to-transparent pt-4 text-center max-lg:hidden',
+        on === 'panel' ? 'from-panel' : 'from-ground',
+      ]}
     >
       <button
         type="button"
