@@ -292,6 +292,7 @@ func span(text string, unit quantity.Unit) (Range, error) {
 // Table is a list of types that can be looked up.
 type Table struct {
 	types []Type
+	keys  []string // of their names, as they are looked up
 	at    map[string]int
 }
 
@@ -311,9 +312,9 @@ var Shipped = sync.OnceValue(func() *Table {
 func (t *Table) With(own []Row) *Table { return t.with(own, true) }
 
 func (t *Table) with(rows []Row, own bool) *Table {
-	out := &Table{types: slices.Clone(t.types), at: map[string]int{}}
-	for i := range out.types {
-		out.at[key(out.types[i].Name)] = i
+	out := &Table{types: slices.Clone(t.types), keys: slices.Clone(t.keys), at: map[string]int{}}
+	for i, k := range out.keys {
+		out.at[k] = i
 	}
 	for _, r := range rows {
 		x, err := r.Read()
@@ -321,12 +322,13 @@ func (t *Table) with(rows []Row, own bool) *Table {
 			continue // it was checked when it came in
 		}
 		x.Own = own
-		if i, ok := out.at[key(x.Name)]; ok {
+		k := key(x.Name)
+		if i, ok := out.at[k]; ok {
 			out.types[i] = x
 			continue
 		}
-		out.at[key(x.Name)] = len(out.types)
-		out.types = append(out.types, x)
+		out.at[k] = len(out.types)
+		out.types, out.keys = append(out.types, x), append(out.keys, k)
 	}
 	return out
 }
@@ -453,13 +455,19 @@ func chip(k Kind) bool {
 	return slices.Contains([]Kind{OpAmp, Comparator, Timer, Switch, Regulator, Reference}, k)
 }
 
+// Begun tells whether a text is the beginning of a type's name.
+func (t *Table) Begun(name string) bool {
+	k := key(name)
+	return slices.ContainsFunc(t.keys, func(n string) bool { return strings.HasPrefix(n, k) })
+}
+
 // Near lists types whose names begin as a text does, or are nearest to it: for "did you mean". At most so many.
 func (t *Table) Near(name string, most int) []*Type {
 	k := key(name)
 	var out []*Type
 	for length := len(k); length >= 2 && len(out) == 0; length-- {
-		for i := range t.types {
-			if n := key(t.types[i].Name); strings.HasPrefix(n, k[:length]) || strings.HasPrefix(n, "2S"+k[:length]) {
+		for i, n := range t.keys {
+			if strings.HasPrefix(n, k[:length]) || strings.HasPrefix(n, "2S"+k[:length]) {
 				out = append(out, &t.types[i])
 			}
 		}

@@ -125,8 +125,8 @@ func (a *About) subjects() []Part {
 			p := &out[i]
 			p.Stage, p.Was, p.Duty = cmp.Or(s.Stage, p.Stage), cmp.Or(s.Was, p.Was), cmp.Or(s.Duty, p.Duty)
 		case e.List != "":
-			lines, _ := listed(e.List) // it was checked when it was taken
-			for _, s := range lines {
+			list, _ := lines(e.List) // it was checked when it was taken
+			for _, s := range list {
 				if at(s.Part) < 0 {
 					out = append(out, Part{Part: s.Part, Was: s.Was, Duty: s.Duty, Listed: true})
 				}
@@ -245,6 +245,44 @@ func (a *About) dutyOf(p *Part) (Duty, []Bar) {
 	return d, bars
 }
 
+// ready is a part with all that is known of it: what was there, what it has to do, what was chosen, judged.
+type ready struct {
+	fitted
+	duty Duty
+	bars []Bar
+	err  error // why what was there is not known
+}
+
+// ready makes a part ready to be judged, and says what its tests came to.
+func (a *About) ready(p *Part, school School) ready {
+	d, bars := a.dutyOf(p)
+	before, err := thingOf(a.Table, p.Was, p.Sort)
+	if p.Sort == Unknown {
+		p.Sort = before.sort
+	}
+	r := ready{fitted: fitted{subject: p, before: before, sink: d.Sink}, duty: d, bars: bars, err: err}
+	if p.New != "" {
+		if r.after, _ = thingOf(a.Table, p.New, before.sort); r.after.sort != Unknown && before.sort == r.after.sort && err == nil {
+			r.verdict = judge(&r.before, &r.after, &r.duty)
+			p.Says = says(&r.verdict)
+		}
+	}
+	a.test(p, &r.before, &r.after)
+	p.advise(&r.before, school)
+	return r
+}
+
+// school is the one chosen last.
+func (a *About) school() School {
+	out := School("")
+	for _, e := range a.Entries {
+		if e.School != "" && !e.Struck {
+			out = e.School
+		}
+	}
+	return out
+}
+
 // Look works out how the replacing stands, and what may go in the place of a part; of the first that nothing is chosen for
 // where none is named. Try is something to be judged for it.
 //
@@ -265,10 +303,8 @@ func Look(a About, part, try string) View {
 		if e.Board != "" && !e.Struck {
 			v.Board = e.Board
 		}
-		if e.School != "" && !e.Struck {
-			v.School = e.School
-		}
 	}
+	v.School = a.school()
 	for _, s := range Schools {
 		v.Schools = append(v.Schools, Reasoned{s, s.Speaks()})
 	}
@@ -278,36 +314,23 @@ func Look(a About, part, try string) View {
 	amps := ""
 	for i := range v.Parts {
 		p := &v.Parts[i]
-		d, bars := a.dutyOf(p)
-		before, err := thingOf(a.Table, p.Was, p.Sort)
-		if p.Sort == Unknown {
-			p.Sort = before.sort
-		}
+		r := a.ready(p, v.School)
 		if pc := a.circuit(p); pc != nil {
 			p.Beside = beside(pc, p.Part, p.What)
 			amps = cmp.Or(amps, drawn(pc))
 		} else {
-			p.Beside = byRule(&before, p.What)
+			p.Beside = byRule(&r.before, p.What)
 		}
 		for _, b := range p.Beside {
 			if !slices.ContainsFunc(look, func(x Beside) bool { return x.Part == b.Part }) {
 				look = append(look, b)
 			}
 		}
-		f := fitted{subject: p, before: before, sink: d.Sink}
-		if p.New != "" {
-			if f.after, _ = thingOf(a.Table, p.New, before.sort); f.after.sort != Unknown && before.sort == f.after.sort && err == nil {
-				f.verdict = judge(&before, &f.after, &d)
-				p.Says = says(&f.verdict)
-			}
-		}
-		a.test(p, &before, &f.after)
-		p.advise(&before, v.School)
-		fits = append(fits, f)
+		fits = append(fits, r.fitted)
 		if part == p.Part || part == "" && v.At < 0 && p.New == "" && p.Advice != Stays {
 			v.At = i
-			v.Known = bars
-			v.offer(&a, &before, err, &d, try)
+			v.Known = r.bars
+			v.offer(&a, &r, try)
 		}
 	}
 	look = slices.DeleteFunc(look, func(b Beside) bool {
@@ -324,7 +347,8 @@ func Look(a About, part, try string) View {
 }
 
 // offer lists what may go in the place of the part that is looked at.
-func (v *View) offer(a *About, before *thing, err error, d *Duty, try string) {
+func (v *View) offer(a *About, r *ready, try string) {
+	before, d, err := &r.before, &r.duty, r.err
 	p := &v.Parts[v.At]
 	switch {
 	case strings.TrimSpace(p.Was) == "":

@@ -96,8 +96,7 @@ func thingOf(table *device.Table, typed string, known Sort) (thing, error) {
 // begun tells whether a text is the beginning of types' numbers, and long enough not to be a value: 2n39, but not 2n2.
 func begun(table *device.Table, typed string) bool {
 	const long = 4
-	near := table.Near(typed, 1)
-	return len(typed) >= long && len(near) > 0 && strings.HasPrefix(strings.ToUpper(near[0].Name), strings.ToUpper(typed))
+	return len(typed) >= long && table.Begun(typed)
 }
 
 // unknownType says what to do about a type that nobody knows.

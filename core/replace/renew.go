@@ -2,7 +2,6 @@ package replace
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 
 	"steptrace/core/circuit"
@@ -19,31 +18,50 @@ import (
 
 const mostListed = 300
 
-// listed reads a list. Each line has to be a part that is known as one: where columns ran together nothing is guessed.
-func listed(typed string) ([]Subject, error) {
-	var out []Subject
+// line is one of a list, with where it stands.
+type line struct {
+	Subject
+	at   int
+	text string
+}
+
+// listed checks a list: each line has to be a part that is known as one. Where columns ran together nothing is guessed.
+func listed(typed string) ([]line, error) {
+	out, err := lines(typed)
+	if err != nil {
+		return nil, err
+	}
+	for i := range out {
+		if err := out[i].known(); err != nil {
+			return nil, mend.Errorf("line %d, %q: %v", out[i].at, out[i].text, err)
+		}
+	}
+	return out, nil
+}
+
+// lines reads a list.
+func lines(typed string) ([]line, error) {
+	var out []line
 	if len(typed) > mostListed*maxText {
 		return nil, mend.Errorf("the list is too long: up to %d parts", mostListed)
 	}
-	for n, line := range strings.Split(typed, "\n") {
-		line = tidy(strings.ReplaceAll(line, "\t", " "))
-		if line == "" {
+	seen := map[string]bool{}
+	for n, text := range strings.Split(typed, "\n") {
+		text = tidy(strings.ReplaceAll(text, "\t", " "))
+		if text == "" {
 			continue
 		}
 		if len(out) == mostListed {
 			return nil, mend.Errorf("more than %d parts: make several lists", mostListed)
 		}
-		name, rest, _ := strings.Cut(line, " ")
+		name, rest, _ := strings.Cut(text, " ")
 		name = strings.TrimSuffix(strings.TrimSuffix(name, ","), ":")
 		was, duty, _ := strings.Cut(rest, ";")
-		s := Subject{Part: name, Was: strings.Trim(was, " ,"), Duty: strings.TrimSpace(duty)}
-		if err := s.known(); err != nil {
-			return nil, mend.Errorf("line %d, %q: %v", n+1, line, err)
+		if seen[name] {
+			return nil, mend.Errorf("line %d: %s stands there already", n+1, name)
 		}
-		if slices.ContainsFunc(out, func(x Subject) bool { return x.Part == s.Part }) {
-			return nil, mend.Errorf("line %d: %s stands there already", n+1, s.Part)
-		}
-		out = append(out, s)
+		seen[name] = true
+		out = append(out, line{Subject{Part: name, Was: strings.Trim(was, " ,"), Duty: strings.TrimSpace(duty)}, n + 1, text})
 	}
 	if len(out) == 0 {
 		return nil, mend.Errorf("the list is empty: a part a line, for example C101 47u 63v electrolytic; coupling, 24 V")
@@ -245,21 +263,23 @@ func (t *thing) check(given map[string]string) (part.Verdict, error) {
 // there is some, then to be ordered.
 func ChooseAll(a About) []Chosen {
 	out := []Chosen{}
-	a.Entries = slices.Clone(a.Entries)
-	for _, p := range Look(a, "", "").Parts {
-		if p.New != "" || p.Advice == Stays {
+	school, parts := a.school(), a.subjects()
+	for i := range parts {
+		p := &parts[i]
+		r := a.ready(p, school)
+		if p.New != "" || p.Advice == Stays || r.err != nil {
 			continue
 		}
-		v := Look(a, p.Part, "")
-		if len(v.Offers) == 0 || v.Offers[0].Verdict.Grade == substitute.Unfit {
+		list := offers(a.Table, left(a.Drawer, parts, i), &r.before, &r.duty)
+		if len(list) == 0 || list[0].Verdict.Grade == substitute.Unfit {
 			continue
 		}
-		c := Chosen{Part: p.Part, New: v.Offers[0].New, From: Order, Count: 1}
-		if v.Offers[0].Drawer > 0 {
+		c := Chosen{Part: p.Part, New: list[0].New, From: Order, Count: 1}
+		if list[0].Drawer > 0 {
 			c.From = Drawer
 		}
 		out = append(out, c)
-		a.Entries = append(a.Entries, Entry{Chosen: &c})
+		p.New, p.Chosen = c.New, &c
 	}
 	return out
 }

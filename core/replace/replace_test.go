@@ -1,6 +1,7 @@
 package replace
 
 import (
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -361,4 +362,17 @@ func FuzzLists(f *testing.F) {
 		}
 		_, _ = readTest(text)
 	})
+}
+
+func BenchmarkChooseAll(b *testing.B) {
+	var lines []string
+	for i := range mostListed {
+		lines = append(lines, "C"+strconv.Itoa(i)+" 47u 63v electrolytic; coupling, 30 V")
+	}
+	a := About{Plan: &sheet.Plan{Sheet: &sheet.Sheet{}}, Table: device.Shipped(), Entries: []Entry{{List: strings.Join(lines, "\n")}}}
+	for b.Loop() {
+		if all := ChooseAll(a); len(all) != mostListed {
+			b.Fatal(len(all))
+		}
+	}
 }
