@@ -144,3 +144,17 @@ func TestABoardOfElectrolytics(t *testing.T) {
 		t.Errorf("%+v", job.Repairs)
 	}
 }
+
+// A sum, typed as one speaks, from the shelf and in a job; and whether one part goes in the place of another.
+func TestASumAsOneSpeaksIt(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	answer := `document.querySelector('[data-test=sum]')?.innerText ?? ''`
+	for _, place := range []string{"/#/", "/#/jobs/142/replace"} {
+		must(t, tab.Go(p.url+place), tab.See("Ostrel RT-7"), tab.Keys("="), tab.Until(`document.activeElement.ariaLabel === 'A sum'`),
+			tab.Keys("120k || 33k"), tab.Until(answer+`.includes('25.9 kΩ')`))
+		must(t, tab.Fill("input[aria-label='A sum']", "2n3904 for bc547, 20 V, gain 60"), tab.Until(answer+`.includes('turned round')`))
+		must(t, tab.Fill("input[aria-label='A sum']", "12 V to 18 V 30 mA"), tab.See("the larger first"))
+		must(t, tab.Keys(kb.Escape), tab.Until(noDialog))
+	}
+}

@@ -24,6 +24,13 @@ text: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AskedSum".
+ */
+export interface AskedSum {
+text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Beginnings".
  */
 export interface Beginnings {
@@ -3392,6 +3399,24 @@ sort: string
 trouble: string
 offers: ReplaceOffer[]
 tried?: ReplaceOffer
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SumLine".
+ */
+export interface SumLine {
+what: string
+text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Summed".
+ */
+export interface Summed {
+asked: string
+says: string
+lines: SumLine[]
+examples: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -6,6 +6,7 @@
   import { Going, spent, taken } from './keys.svelte';
   import KeysHelp from './KeysHelp.svelte';
   import Logo from './Logo.svelte';
+  import SumDialog from './SumDialog.svelte';
   import PowerDialog from './PowerDialog.svelte';
   import PowerSign from './PowerSign.svelte';
   import { theme } from './theme.svelte';
@@ -86,3 +87,4 @@
 </div>
 <PowerDialog {head} bind:open={powering} {onpower} />
 <KeysHelp keys={helpOf(commands)} of="job" />
+<SumDialog />

@@ -5,6 +5,7 @@
   import { Going, spent, taken } from './keys.svelte';
   import KeysHelp from './KeysHelp.svelte';
   import Logo from './Logo.svelte';
+  import SumDialog from './SumDialog.svelte';
   import { theme } from './theme.svelte';
   import Tray from './Tray.svelte';
 
@@ -48,3 +49,4 @@
   <Tray {views} {here} />
 </div>
 <KeysHelp keys={helpOf(commands)} />
+<SumDialog />

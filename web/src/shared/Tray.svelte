@@ -2,7 +2,7 @@
   import { tick } from 'svelte';
   import { Kbd } from 'flowbite-svelte';
   import { link } from 'svelte-spa-router';
-  import { help } from './keys.svelte';
+  import { help, sums } from './keys.svelte';
   import Modal from './Modal.svelte';
   import { theme } from './theme.svelte';
 
@@ -17,6 +17,7 @@
   }
   let { views, here }: { views: View[]; here: string } = $props();
 
+  const roomy = 4; // so many views leave room for the sums
   let choosing = $state(false); // where there is no room for all
   let strip: HTMLElement | undefined = $state();
   const current = $derived(views.find((v) => v.name === here));
@@ -78,6 +79,16 @@
       </a>
     {/each}
   </span>
+  {#if views.length <= roomy}
+    <button
+      type="button"
+      class="text-soft flex h-[50px] flex-none items-center gap-1 px-2 whitespace-nowrap"
+      title="a sum as one speaks it, or whether one part goes in the place of another"
+      onclick={() => (sums.shown = true)}
+    >
+      <Kbd>=</Kbd>Sum
+    </button>
+  {/if}
   <button
     type="button"
     class="text-soft flex h-[50px] flex-none items-center gap-1 px-2 whitespace-nowrap"

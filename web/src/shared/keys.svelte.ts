@@ -2,6 +2,8 @@
 
 /** Whether the list of keys is on screen. */
 export const help = $state({ shown: false });
+/** Whether the sums are. */
+export const sums = $state({ shown: false });
 
 export interface KeyHelp {
   keys: string;
@@ -78,6 +80,9 @@ export class Going {
         return true;
       case '?':
         help.shown = true;
+        return true;
+      case '=':
+        sums.shown = true;
         return true;
     }
     return false;

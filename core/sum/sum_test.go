@@ -1,0 +1,81 @@
+package sum
+
+import (
+	"strings"
+	"testing"
+)
+
+// Each against its closed form, worked out by hand.
+func TestSums(t *testing.T) {
+	for _, x := range []struct{ text, says, line string }{
+		{"120k || 33k", "25.9 kΩ", ""},                 // 3960/153
+		{"1u || 2.2u", "3.2 µF", ""},                   // capacitors add
+		{"10k || 10k || 10k", "3.33 kΩ", ""},           //
+		{"4k7 + 330", "5.03 kΩ", ""},                   //
+		{"100n + 100n", "50 nF", ""},                   //
+		{"10 mV +34 dB", "501 mV", "50.12"},            // 10^(34/20)
+		{"2 V -6 dB", "1 V", "0.5012"},                 //
+		{"10k 1u", "15.9 Hz", "10 ms"},                 // 1/2πRC
+		{"100n 1 kHz", "1.59 kΩ", ""},                  //
+		{"100 nF at 1 kHz", "1.59 kΩ", ""},             //
+		{"10 mH 1 kHz", "62.8 Ω", ""},                  // 2πfL
+		{"10 mH 100 nF", "5.03 kHz", "316 Ω"},          // 1/2π√LC
+		{"12 V 10k 4k7", "3.84 V", "3.2 kΩ"},           // 12·4.7/14.7
+		{"18 V to 12 V 30 mA", "200 Ω", "180 mW"},      //
+		{"5 V 220 ohm", "22.7 mA", "114 mW"},           //
+		{"2 A 0.47", "940 mV", "1.88 W"},               //
+		{"12 V 0.5 A", "6 W", "24 Ω"},                  //
+		{"1 A 100 Hz 4700u", "2.13 Vpp", ""},           // I/fC
+		{"47u 63v at 58", "79.1 mJ", "fifth less"},     // ½CV²
+		{"47u 63v at 40", "37.6 mJ", "enough"},         //
+		{"47u 63v at 70", "115 mJ", "too little"},      //
+		{"2000 h 105C at 65C", "3.2e+04 hours", "3.7"}, // 2^4
+		{"make 4k7", "4.7 kΩ", "exact"},                //
+		{"make 3.74k", "", "%"},                        //
+		{"50 W 8 ohm", "20 V rms", "28.3 V"},           // √(PR)
+		{"100 mV 2 V", "+26 dB", "20"},                 //
+		{"20 dB", "×10 in volts", "×100"},              //
+		{"5 W 62.5 K/W at 40C", "352 °C", ""},          // 40 + 312.5, to the even figure
+		{"1 V", "", "dBu"},                             //
+	} {
+		a, err := Of(x.text)
+		all := a.Says
+		for _, l := range a.Lines {
+			all += "; " + l.What + " " + l.Text
+		}
+		if err != nil || x.says != "" && a.Says != x.says || !strings.Contains(all, x.line) {
+			t.Errorf("%q: %q, %q (%v)", x.text, a.Says, all, err)
+		}
+	}
+	for _, text := range Examples {
+		if _, err := Of(text); err != nil {
+			t.Errorf("the example %q: %v", text, err)
+		}
+	}
+}
+
+func TestWhatIsNoSum(t *testing.T) {
+	for _, x := range []struct{ text, says string }{
+		{"", "type a sum"}, {"blue", ""}, {"120k ||", ""}, {"120k || 1u", "ohms with ohms"}, {"0 || 0", "cannot be"},
+		{"make -3", "ohms or farads"}, {"make 3 V", "ohms or farads"}, {"12 V to 18 V 30 mA", "the larger first"},
+		{"47u at", "missing"}, {"1 V 1 A 1 W 1 Hz", "not known"}, {"0 V 0", "comes to nothing"}, {"-1 V 2 V", "above zero"},
+		{strings.Repeat("1 ", 200), "few words"}, {"1 V || 2 V", "ohms with ohms"},
+	} {
+		if a, err := Of(x.text); err == nil || !strings.Contains(err.Error(), x.says) {
+			t.Errorf("%q: %+v %v", x.text, a, err)
+		}
+	}
+}
+
+func FuzzOf(f *testing.F) {
+	for _, text := range Examples {
+		f.Add(text)
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		a, err := Of(text)
+		bad := a.Says == "" || strings.Contains(a.Says, "NaN") || strings.Contains(a.Says, "Inf") || strings.Contains(a.Says, "not a number")
+		if err == nil && bad {
+			t.Errorf("%q: %+v", text, a)
+		}
+	})
+}

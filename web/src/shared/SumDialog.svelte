@@ -1,0 +1,70 @@
+<script lang="ts">
+  import { api, told } from '../api/client';
+  import type { Summed } from '../api/types.gen';
+  import { Fresh } from './fresh';
+  import { sums } from './keys.svelte';
+  import Modal from './Modal.svelte';
+
+  /** A sum without a job, typed as one speaks; or whether one part goes in the place of another. */
+  let text = $state('');
+  let answer: Summed | null = $state.raw(null);
+  let trouble = $state('');
+  let examples: string[] = $state.raw([]);
+  let field: HTMLInputElement | undefined = $state();
+  const fresh = new Fresh();
+
+  $effect(() => {
+    if (field) setTimeout(() => field?.focus()); // behind the dialog's own first field
+  });
+  $effect(() => {
+    if (!sums.shown) return;
+    const asked = text;
+    fresh
+      .ask(() => api.sum({ text: asked }))
+      .then(
+        (found) => {
+          if (!found) return;
+          answer = asked.trim() === '' ? null : found;
+          examples = found.examples;
+          trouble = '';
+        },
+        (error: unknown) => {
+          trouble = told(error);
+          answer = null;
+        },
+      );
+  });
+</script>
+
+<Modal title="A sum, as one speaks it" bind:open={sums.shown} size="md">
+  <input
+    bind:this={field}
+    bind:value={text}
+    class="border-ink bg-panel text-entry figure w-full rounded-lg border-2 px-3 py-1"
+    autocomplete="off"
+    aria-label="A sum"
+    placeholder="120k || 33k"
+  />
+  {#if answer}
+    <div aria-live="polite" data-test="sum">
+      <p class="text-soft">{answer.asked}</p>
+      <p class="text-entry figure font-semibold">{answer.says}</p>
+      <dl class="grid grid-cols-[max-content_minmax(0,1fr)] gap-x-4">
+        {#each answer.lines as l, i (i)}
+          <dt class="text-soft">{l.what}</dt>
+          <dd class={l.what === '' ? 'col-span-2' : 'figure'}>{l.text}</dd>
+        {/each}
+      </dl>
+    </div>
+  {:else if trouble !== '' && text.trim() !== ''}
+    <p class="text-soft">{trouble}</p>
+  {:else}
+    <ul class="text-small figure text-soft grid grid-cols-2 gap-x-4">
+      {#each [...examples, '2n3904 for bc547, 20 V'] as e (e)}
+        <li>
+          <button type="button" class="hover:text-ink text-left hover:underline" onclick={() => (text = e)}>{e}</button>
+        </li>
+      {/each}
+    </ul>
+  {/if}
+</Modal>
