@@ -149,7 +149,7 @@ func TestABoardOfElectrolytics(t *testing.T) {
 func TestASumAsOneSpeaksIt(t *testing.T) {
 	p := start(t, "-demo")
 	tab := open(t, 1280, 800)
-	answer := `document.querySelector('[data-test=sum]')?.innerText ?? ''`
+	answer := `(document.querySelector('[data-test=sum]')?.innerText ?? '')`
 	for _, place := range []string{"/#/", "/#/jobs/142/replace"} {
 		must(t, tab.Go(p.url+place), tab.See("Ostrel RT-7"), tab.Keys("="), tab.Until(`document.activeElement.ariaLabel === 'A sum'`),
 			tab.Keys("120k || 33k"), tab.Until(answer+`.includes('25.9 kΩ')`))

@@ -73,7 +73,8 @@ func FuzzOf(f *testing.F) {
 	}
 	f.Fuzz(func(t *testing.T, text string) {
 		a, err := Of(text)
-		bad := a.Says == "" || strings.Contains(a.Says, "NaN") || strings.Contains(a.Says, "Inf") || strings.Contains(a.Says, "not a number")
+		bad := a.Says == "" || strings.Contains(a.Says, "NaN") || strings.Contains(a.Says, "Inf") ||
+			strings.Contains(a.Says, "not a number")
 		if err == nil && bad {
 			t.Errorf("%q: %+v", text, a)
 		}

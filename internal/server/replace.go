@@ -2,7 +2,6 @@ package server
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"net/http"
 	"strings"
@@ -15,7 +14,6 @@ import (
 	"steptrace/core/repair"
 	"steptrace/core/replace"
 	"steptrace/core/sheet"
-	"steptrace/core/sum"
 	"steptrace/internal/store"
 )
 
@@ -304,47 +302,4 @@ func (s *Server) fitted(r *http.Request, req Fitted) (ReplaceView, error) {
 		return v, err
 	}
 	return s.replacing(r)
-}
-
-// AskedSum is a sum as it is typed; or whether one part goes in the place of another: "2n3904 for bc547, 20 V".
-type AskedSum struct {
-	Text string `json:"text"`
-}
-
-// Summed is the answer, with examples of what can be typed.
-type Summed struct {
-	sum.Answer
-	Examples []string `json:"examples"`
-}
-
-func (s *Server) sum(r *http.Request, req AskedSum) (Summed, error) {
-	v := Summed{Examples: sum.Examples}
-	if strings.TrimSpace(req.Text) == "" {
-		v.Lines = []sum.Line{}
-		return v, nil
-	}
-	if after, was, ok := strings.Cut(req.Text, " for "); ok {
-		was, duty, _ := strings.Cut(was, ",")
-		found, err := s.substitute(r, Wanted{Was: was, Duty: duty, Try: after})
-		switch {
-		case err != nil:
-			return v, err
-		case found.Tried == nil:
-			return v, problem(http.StatusUnprocessableEntity, "Not a part", reason(errors.New(strings.TrimSuffix(found.Trouble, "."))))
-		}
-		v.Asked = strings.TrimSpace(after) + " in place of " + strings.TrimSpace(was)
-		v.Says, v.Lines = string(found.Tried.Verdict.Grade), []sum.Line{}
-		for _, list := range [][]string{found.Tried.Verdict.Against, found.Tried.Verdict.Changes, found.Tried.Verdict.Mind} {
-			for _, text := range list {
-				v.Lines = append(v.Lines, sum.Line{Text: text})
-			}
-		}
-		return v, nil
-	}
-	a, err := sum.Of(req.Text)
-	if err != nil {
-		return v, problem(http.StatusUnprocessableEntity, "No sum", reason(err))
-	}
-	v.Answer = a
-	return v, nil
 }

@@ -313,6 +313,7 @@ var table = []Route{
 	uploads("/wave", "waveform", (*Server).waveform, ofFile...),
 	asks("/families", "families", (*Server).families),
 	sends(postIt, "/circuit", "solveCircuit", (*Server).circuit),
+	sends(postIt, "/network", "network", (*Server).network),
 	sends(postIt, "/sum", "sum", (*Server).sum),
 	asks("/part", "parts", (*Server).parts),
 	sends(postIt, "/part", "checkPart", (*Server).part),

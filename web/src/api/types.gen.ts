@@ -2257,6 +2257,34 @@ word: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "d
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NetworkFound".
+ */
+export interface NetworkFound {
+name: string
+value: string
+told: boolean
+off: number
+made: NetworkMade[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NetworkMade".
+ */
+export interface NetworkMade {
+text: string
+off: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NetworkResult".
+ */
+export interface NetworkResult {
+says: string
+parts: NetworkFound[]
+wanted: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "NewJob".
  */
 export interface NewJob {
@@ -3094,6 +3122,14 @@ title: string
 empty: string
 columns: Column[]
 rows: string[][]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Sealed".
+ */
+export interface Sealed {
+inside: string
+readings: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

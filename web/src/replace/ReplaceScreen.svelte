@@ -22,6 +22,7 @@
   import Scroll from '../shared/Scroll.svelte';
   import DrawerDialog from './DrawerDialog.svelte';
   import Fit from './Fit.svelte';
+  import NetworkDialog from './NetworkDialog.svelte';
   import Offers from './Offers.svelte';
   import RenewDialog from './RenewDialog.svelte';
   import { Replacing } from './replace.svelte';
@@ -38,6 +39,7 @@
   let drawer = $state(false);
   let types = $state(false);
   let listing = $state(false);
+  let sealed = $state(false);
   let tested: HTMLInputElement | undefined = $state();
 
   $effect(() => {
@@ -110,6 +112,7 @@
       act: () => fitted(),
     },
     drawer: { keys: ['k'], title: 'what lies in the drawer', act: () => (drawer = true) },
+    sealed: { keys: ['x'], title: 'what is sealed in a package, from its pins', act: () => (sealed = true) },
     types: { keys: ['y'], title: 'the types of parts: look one up, enter one', act: () => (types = true) },
   });
 
@@ -203,6 +206,9 @@
               >
               <Button size="xs" color="alternative" onclick={() => (drawer = true)}><Key of="drawer" />Drawer</Button>
               <Button size="xs" color="alternative" onclick={() => (types = true)}><Key of="types" />Types</Button>
+              <Button size="xs" color="alternative" onclick={() => (sealed = true)}
+                ><Key of="sealed" />Sealed package</Button
+              >
             </div>
           {/if}
         </Scroll>
@@ -216,6 +222,7 @@
     </main>
   </JobFrame>
   {#if listing}<RenewDialog {it} {view} bind:open={listing} />{/if}
+  {#if sealed}<NetworkDialog bind:open={sealed} />{/if}
   {#if drawer}<DrawerDialog bind:open={drawer} onchanged={() => void it.kept.load()} />{/if}
   {#if types}<TypesDialog bind:open={types} onchanged={() => void it.kept.load()} />{/if}
 {/if}
