@@ -44,6 +44,21 @@ func TypeFigures(kind Kind, t *device.Type) (map[string]string, error) {
 // TypeOf is the type that a part names; empty where it names none.
 func (p *Part) TypeOf() string { return p.also()[typeWord] }
 
+// Fill writes what a type says of a part into it, where the part does not say it itself: for a type that only this workshop
+// knows, so that the circuit is whole elsewhere too.
+func (p *Part) Fill(t *device.Type) error {
+	words, err := TypeFigures(p.Kind, t)
+	for word, text := range words {
+		switch _, said := p.Also[word]; {
+		case word == "" && strings.TrimSpace(p.Value) == "":
+			p.Value = text
+		case word != "" && !said:
+			p.Also[word] = text
+		}
+	}
+	return err
+}
+
 // typed fills in what a part's type says and the part does not.
 func (r *reading) typed(p *Part, also map[string]string, where string) (value string) {
 	name, ok := also[typeWord]

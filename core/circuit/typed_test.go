@@ -4,6 +4,8 @@ import (
 	"math"
 	"strings"
 	"testing"
+
+	"steptrace/core/device"
 )
 
 func typedStage(kind, value, also string) []Part {
@@ -53,6 +55,22 @@ func TestATypeThatCannotBe(t *testing.T) {
 		if x.says == "" != (says == "") || !strings.Contains(says, x.says) {
 			t.Errorf("%s: %q", x.also, says)
 		}
+	}
+}
+
+// What only this workshop knows is written into the part.
+func TestAnOwnTypeIsWrittenIn(t *testing.T) {
+	own, err := device.Row{Type: "HX-7", Kind: device.Transistor, Polarity: "npn", Gain: "100-400"}.Read()
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := PartOf("Q1", "npn", "a; b; c", "", "type HX-7; rated 1 W", "")
+	if err := p.Fill(&own); err != nil || p.AlsoText() != "gain 200; rated 1 W; type HX-7" {
+		t.Errorf("%q %v", p.AlsoText(), err)
+	}
+	wrong := PartOf("Q1", "pnp", "a; b; c", "", "type HX-7", "")
+	if err := wrong.Fill(&own); err == nil {
+		t.Error("an npn is filled into a pnp")
 	}
 }
 

@@ -115,7 +115,9 @@ func Find(inside, readings string) (Result, error) {
 			if e.capacitor {
 				series = quantity.E12
 			}
-			for _, m := range substitute.Combine(f.si, series, e.capacitor, 3) {
+			ways := substitute.Combine(f.si, series, e.capacitor, 40)
+			slices.SortStableFunc(ways, func(a, b substitute.Made) int { return simple(a) - simple(b) })
+			for _, m := range ways[:min(3, len(ways))] {
 				f.Made = append(f.Made, made(m, unit))
 			}
 		} else {
@@ -129,9 +131,17 @@ func Find(inside, readings string) (Result, error) {
 		out.Says = "Each value is told by these readings."
 	default:
 		out.Says = fmt.Sprintf("%d of %d values cannot be told by these readings.", open, len(p.elements))
-		out.Wanted = p.unread()
+		out.Wanted = p.unread(out.Parts)
 	}
 	return out, nil
+}
+
+// simple puts one part before two, where it is as near as the readings are.
+func simple(m substitute.Made) int {
+	if len(m.Of) == 1 && math.Abs(m.Error) <= spread {
+		return 0
+	}
+	return 1
 }
 
 func text(x float64, unit quantity.Unit) string {
@@ -475,9 +485,13 @@ func (p *problem) sureness(x []float64) []float64 {
 	return out
 }
 
-// unread are pairs of pins that nothing was read between.
-func (p *problem) unread() []string {
+// unread are pairs of pins that nothing was read between, in ohms where a resistor is left open, in farads where a capacitor.
+func (p *problem) unread(found []Found) []string {
 	const most = 6
+	left := map[bool]bool{}
+	for i, e := range p.elements {
+		left[e.capacitor] = left[e.capacitor] || !found[i].Told
+	}
 	out := []string{}
 	for a := range p.pins {
 		for b := a + 1; b < p.pins; b++ {
@@ -486,7 +500,7 @@ func (p *problem) unread() []string {
 				there := slices.ContainsFunc(p.readings, func(x pair) bool {
 					return x.farads == farads && (x.a == a && x.b == b || x.a == b && x.b == a)
 				})
-				if there || !p.joined(&r) || len(out) == most {
+				if !left[farads] || there || !p.joined(&r) || len(out) == most {
 					continue
 				}
 				out = append(out, map[bool]string{true: "farads ", false: "ohms "}[farads]+p.nodes[a]+"-"+p.nodes[b])

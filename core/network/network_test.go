@@ -186,7 +186,8 @@ func TestWhatCannotBe(t *testing.T) {
 		{"1-1 R", "1-2 10k", "R or C"},
 		{"1-2 R", "1-2", "is no reading"}, {"1-2 R", "1-2 10k; 2-1 11k", "read twice"},
 		{"1-2 R", "1-3 10k", "nothing of the package"},
-		{"1-2 R", "1-2 10n", "nothing of the package"}, {"1-2 C", "1-2 10k", "nothing of the package"}, {"1-2 R", "1-2 -3", "ohms or farads"},
+		{"1-2 R", "1-2 10n", "nothing of the package"}, {"1-2 C", "1-2 10k", "nothing of the package"},
+		{"1-2 R", "1-2 -3", "ohms or farads"},
 		{"1-2 R", "1-2 3 V", "ohms or farads"}, {"1-2 R; 2-3 R", "1-2 10k; 2-3 10k; 1-3 50k", "no values of these parts"},
 		{strings.Repeat("1-2 R;", 13), "1-2 10k", "more than 12"}, {strings.Repeat("x", 3000), "", "more than a package holds"},
 	} {

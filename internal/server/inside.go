@@ -218,6 +218,9 @@ func (s *Server) keepCircuit(r *http.Request, req StageCircuit) (KeptCircuit, er
 			return KeptCircuit{}, err
 		}
 	}
+	if err := s.typed(r, parts); err != nil {
+		return KeptCircuit{}, err
+	}
 	d := *x.Document
 	d.Circuits = slices.DeleteFunc(slices.Clone(d.Circuits), func(c sheet.Circuit) bool { return c.Stage == req.Stage })
 	if len(parts) > 0 {
@@ -227,6 +230,24 @@ func (s *Server) keepCircuit(r *http.Request, req StageCircuit) (KeptCircuit, er
 		return KeptCircuit{}, err
 	}
 	return KeptCircuit{req.Revision + 1}, nil
+}
+
+// typed writes into the parts of a circuit what the workshop's own types say of them.
+func (s *Server) typed(r *http.Request, parts []circuit.Part) error {
+	table, err := s.table(r.Context())
+	if err != nil {
+		return err
+	}
+	for i := range parts {
+		t, _, ok := table.Find(parts[i].TypeOf())
+		if !ok || !t.Own {
+			continue
+		}
+		if err := parts[i].Fill(t); err != nil {
+			return problem(http.StatusUnprocessableEntity, "Not such a part", parts[i].Name+": "+err.Error()+".")
+		}
+	}
+	return nil
 }
 
 // FamilyList are the usual circuits to begin from.

@@ -192,6 +192,20 @@ func (s *Server) readTypes(w http.ResponseWriter, r *http.Request) (TypesView, e
 	return s.types(r)
 }
 
+// typesFile is the table of types with the workshop's own, as a CSV that can be changed and taken in again.
+func (s *Server) typesFile(w http.ResponseWriter, r *http.Request) error {
+	table, err := s.table(r.Context())
+	if err != nil {
+		return err
+	}
+	var rows []device.Row
+	for i := range table.Types() {
+		rows = append(rows, table.Types()[i].Row)
+	}
+	attach(w, "text/csv; charset=utf-8", "types.csv", []byte(device.WriteRows(rows)))
+	return nil
+}
+
 // DrawerView is what lies in the workshop's drawer.
 type DrawerView struct {
 	Kept []replace.Kept `json:"kept"`

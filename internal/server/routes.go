@@ -292,6 +292,7 @@ var table = []Route{
 	asks("/types", "types", (*Server).types, "q"),
 	sends(putIt, "/types", "putType", (*Server).putType),
 	uploads("/types/read", "readTypes", (*Server).readTypes),
+	fetches("/types.csv", "typesFile", (*Server).typesFile),
 	sends(postIt, "/types/{name}/remove", "removeType", (*Server).removeType),
 	asks("/drawer", "drawer", (*Server).drawer),
 	sends(putIt, "/drawer", "putDrawer", (*Server).putDrawer),

@@ -129,6 +129,7 @@ export const routes = (call: Call) => ({
   trace: (body: Question, signal?: AbortSignal) => call<Findings>('POST', `trace`, JSON.stringify(body), 'application/json', signal),
   types: (query: Query<'q'> = {}, signal?: AbortSignal) => call<TypesView>('GET', `types${asked(query)}`, undefined, 'application/json', signal),
   putType: (body: DeviceRow, signal?: AbortSignal) => call<TypesView>('PUT', `types`, JSON.stringify(body), 'application/json', signal),
+  typesFile: () => `./api/types.csv`,
   readTypes: (body: BodyInit, signal?: AbortSignal) => call<TypesView>('POST', `types/read`, body, 'application/octet-stream', signal),
   removeType: (name: Id, signal?: AbortSignal) => call<TypesView>('POST', `types/${at(name)}/remove`, '{}', 'application/json', signal),
   waveform: (body: BodyInit, query: Query<'interval' | 'factor' | 'unit' | 'decimal' | 'shape' | 'level' | 'frequency' | 'mains' | 'pilot' | 'rail'> = {}, signal?: AbortSignal) => call<WaveView>('POST', `wave${asked(query)}`, body, 'application/octet-stream', signal),

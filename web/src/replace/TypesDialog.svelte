@@ -110,6 +110,7 @@
         color="alternative"
         onclick={() => (row = { type: looked, kind: 'transistor', material: 'silicon' })}>Enter one</Button
       >
+      <a class="text-small self-center underline" href="./api/types.csv" download>the table as CSV</a>
       <FileButton
         accept=".csv,.txt"
         onfile={(file) => void ask(() => api.readTypes(file)).then((done) => done && onchanged())}
