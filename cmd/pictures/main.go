@@ -131,13 +131,6 @@ func run(folder string) (err error) {
 			tab.See("works"),
 		),
 		take("safe.png", tab.Go(site.URL+"/#/jobs/148/safe"), tab.See("Before you open it")),
-		take(
-			"open-up.png",
-			tab.Go(site.URL+"/#/jobs/142/open"),
-			tab.See("Together again"),
-			tab.Keys(kb.ArrowDown+"-"),
-			tab.See("Left over so far"),
-		),
 		take("supplies.png", tab.Go(site.URL+"/#/jobs/148/supplies"), tab.See("find the short")),
 		take("sheet.png", tab.Go(site.URL+"/#/sheets/5"), tab.See("Points and stages")),
 		take(
@@ -149,6 +142,25 @@ func run(folder string) (err error) {
 			inner(tab, "7.7 V"),
 			tab.See("C212 open"),
 			tab.Until(`document.querySelector('svg[aria-label^="Computed signal"]') !== null`),
+		),
+		// What goes in the place of a part.
+		take(
+			"replace.png",
+			tab.Go(site.URL+"/#/jobs/142/replace"),
+			tab.See("No part is condemned yet"),
+			tab.Keys("l"),
+			tab.See("Renew many"),
+			tab.Fill("dialog textarea", "C210 4.7u 35v electrolytic; coupling, 9 V\nC212 100u 16v electrolytic; bypass, 2 V"),
+			tab.Button("Keep the list"),
+			tab.Until(closed),
+			tab.Keys("n"),
+			tab.Until(`document.activeElement.placeholder === 'Q14'`),
+			tab.Keys("Q204\r"),
+			tab.See("BC549B: fits as it is"),
+			tab.Keys("e"),
+			tab.Until(`document.activeElement.ariaLabel?.startsWith('Something')`),
+			tab.Keys("bf199\r"),
+			tab.See("bf199: does not fit"),
 		),
 		// What a set shows by itself.
 		take(

@@ -141,6 +141,9 @@ func (a *About) subjects() []Part {
 	for i := range out {
 		p := &out[i]
 		p.Beside, p.Tests = []Beside{}, []Test{}
+		if p.Stage == "" {
+			p.Stage = a.stageOf(p.Part)
+		}
 		if c := a.inCircuit(p); c != nil {
 			p.Was = cmp.Or(p.Was, wasOf(c))
 			p.Sort = sortOf(c.Kind)
@@ -155,6 +158,21 @@ func (a *About) fitted(c *Chosen, at time.Time) bool {
 		return e.Repair != nil && !e.Struck && e.At.After(at) &&
 			slices.ContainsFunc(e.Repair.Parts, func(p repair.Part) bool { return p.Name == c.Part && p.Fitted == c.New })
 	})
+}
+
+// stageOf is the only stage whose circuit has a part of a name; empty where none has, or several.
+func (a *About) stageOf(part string) string {
+	out, count := "", 0
+	for i := range a.Plan.Circuits {
+		c := &a.Plan.Circuits[i]
+		if c.Net != nil && slices.ContainsFunc(c.Circuit.Parts, func(p circuit.Part) bool { return p.Name == part && p.There() }) {
+			out, count = c.Stage, count+1
+		}
+	}
+	if count != 1 {
+		return ""
+	}
+	return out
 }
 
 func (a *About) circuit(p *Part) *sheet.PlanCircuit {
@@ -403,8 +421,9 @@ func (v *View) next() string {
 	if len(v.Parts) == 0 {
 		return "No part is condemned yet. Name one that is to be replaced, or condemn it inside its stage."
 	}
-	for i := range v.Parts {
-		if p := &v.Parts[i]; p.New == "" && p.Advice != Stays {
+	order := slices.Concat(v.Parts[v.At:v.At+1], v.Parts) // the one that is looked at first
+	for i := range order {
+		if p := &order[i]; p.New == "" && p.Advice != Stays {
 			if strings.TrimSpace(p.Was) == "" {
 				return fmt.Sprintf("Say what %s was.", p.Part)
 			}

@@ -176,7 +176,7 @@ func TestAnOutputTransistorIsReplaced(t *testing.T) {
 		t.Errorf("trouble: %q", v.Trouble)
 	}
 	note(Entry{Chosen: &Chosen{Part: "Q1", New: "TIP41C", From: Drawer, Count: 1}})
-	note(Entry{Subject: &Subject{Part: "Q2", Stage: "output", Duty: "on a sink"}}) // its partner; the sheet knows its type
+	note(Entry{Subject: &Subject{Part: "Q2", Duty: "on a sink"}}) // its partner; the sheet knows its type
 	if v = Look(a, "", ""); v.Says != "Choose what goes in the place of Q2, TIP32C." {
 		t.Errorf("%s", v.Says)
 	}

@@ -171,6 +171,9 @@ func needs(duty, old float64) float64 {
 func (v *Verdict) transistor(before, after *device.Type, at Place) {
 	v.atLeast("gain", needs(at.Gain, before.Gain.Least), after.Gain.Least, quantity.None)
 	v.speed(before, after, at)
+	if strings.Contains(before.Row.Note, "low noise") && !strings.Contains(after.Row.Note, "low noise") {
+		v.mind("the old one was chosen for its low noise")
+	}
 	if before.Gain.Most > 0 && after.Gain.Least > keener*before.Gain.Most {
 		v.mind("it has many times the old one's gain: see that the stage does not oscillate")
 	}
@@ -370,7 +373,7 @@ func Semiconductors(table *device.Table, before *device.Type, at Place, drawer m
 				far += math.Abs(math.Log(x[1] / x[0]))
 			}
 		}
-		return grade, have, far + float64(len(r.Verdict.Changes))
+		return grade, have, far + float64(len(r.Verdict.Changes)) + 0.3*float64(len(r.Verdict.Mind))
 	}
 	slices.SortStableFunc(out, func(a, b Ranked) int {
 		ga, ha, fa := rank(&a)
