@@ -62,17 +62,17 @@ func TestFromACondemnedTransistorToTheRepair(t *testing.T) {
 	must(t, tab.Keys("e"), tab.Until(`document.activeElement.ariaLabel.startsWith('Something')`), tab.Keys("bd139\r"),
 		tab.See("no: current: 3 A needed, it has 1.5 A"))
 	must(t, tab.Fill("input[aria-label^=Something]", "hx-99"), tab.Keys("\r"), tab.See("enter it among the types"))
-	must(t, tab.Fill("input[aria-label^=Something]", "tip41c"), tab.Keys("\r"), tab.See("tip41c: fits with a change"),
+	must(t, tab.Fill("input[aria-label^=Something]", "tip41c"), tab.Keys("\r"), tab.See("TIP41C: fits with a change"),
 		tab.Until(`document.querySelector('svg[aria-label="legs B C E into holes B C E"]') !== null`), tab.Keys("\r"),
-		tab.Until(chips+`.includes('Q1 → tip41c')`))
+		tab.Until(chips+`.includes('Q1 → TIP41C')`))
 
 	// Its partner, named by hand; the sheet knows what it is.
 	must(t, tab.Keys(kb.Escape), tab.Keys("n"), tab.Until(`document.activeElement.placeholder === 'Q14'`), tab.Keys("Q2\r"),
 		tab.Until(says+`.includes('Q2')`))
 	must(t, tab.Reload(), tab.See("Choose what goes in the place of Q2, TIP32C."), tab.Keys("\r"), tab.See("Set off, unplugged"))
 	must(t, tab.Keys("b"), tab.Until(`document.querySelector('ol[aria-label=Work]').innerText.includes('iron at 320 °C')`))
-	must(t, tab.Until(`document.querySelector('ul[aria-label="To be had"]').innerText.includes('tip41c')`))
-	must(t, tab.Until(`decodeURIComponent(document.querySelector('a[download="order.csv"]').href).includes('tip41c,1,Q1')`))
+	must(t, tab.Until(`document.querySelector('ul[aria-label="To be had"]').innerText.includes('TIP41C')`))
+	must(t, tab.Until(`decodeURIComponent(document.querySelector('a[download="order.csv"]').href).includes('TIP41C,1,Q1')`))
 
 	// The work, step by step; one that was ticked by mistake is taken back.
 	left := `[...document.querySelectorAll('ol[aria-label=Work] li')].filter((li) => !li.innerText.startsWith('✓')).length`

@@ -160,7 +160,7 @@ func run(folder string) (err error) {
 			tab.Keys("e"),
 			tab.Until(`document.activeElement.ariaLabel?.startsWith('Something')`),
 			tab.Keys("bf199\r"),
-			tab.See("bf199: does not fit"),
+			tab.See("BF199: does not fit"),
 		),
 		// What a set shows by itself.
 		take(

@@ -392,6 +392,15 @@ func (v *View) offer(a *About, r *ready, try string) {
 	v.Tried = &Offer{New: strings.TrimSpace(try), Verdict: verdict, Says: says(&verdict)}
 	if after.device != nil {
 		v.Tried.About = aboutType(after.device)
+		if after.rest == "" {
+			v.Tried.New = after.device.Name
+		}
+	}
+	for _, k := range left(a.Drawer, v.Parts, v.At) {
+		t, _, ok := a.Table.Find(k.What)
+		if strings.EqualFold(k.What, v.Tried.New) || ok && t == after.device {
+			v.Tried.New, v.Tried.Drawer, v.Tried.Place = k.What, k.Count, k.Place
+		}
 	}
 }
 
@@ -504,29 +513,29 @@ func Repairs(parts []Part) []repair.Repair {
 
 // left is what the drawer has still, with what was chosen for other parts taken out.
 func left(drawer []Kept, parts []Part, but int) []Kept {
-	others := slices.Concat(parts[:but], parts[but+1:])
 	out := slices.Clone(drawer)
-	for _, k := range TakenOut(drawer, others) {
-		i := slices.IndexFunc(out, func(x Kept) bool { return x.What == k.What })
-		out[i].Count = k.Count
+	for _, k := range Taken(slices.Concat(parts[:but], parts[but+1:])) {
+		if i := slices.IndexFunc(out, func(x Kept) bool { return strings.EqualFold(x.What, k.What) }); i >= 0 {
+			out[i].Count = max(out[i].Count-k.Count, 0)
+		}
 	}
 	return out
 }
 
-// TakenOut is what is left in the drawer of what parts took out of it.
-func TakenOut(drawer []Kept, parts []Part) []Kept {
+// Taken is how many of what parts take out of the drawer that are not in yet.
+func Taken(parts []Part) []Kept {
 	out := []Kept{}
-	for _, k := range drawer {
-		left := k.Count
-		for i := range parts {
-			if c := parts[i].Chosen; c != nil && !parts[i].Fitted && c.From == Drawer && strings.EqualFold(c.New, k.What) {
-				left -= c.Count
-			}
+	for i := range parts {
+		c := parts[i].Chosen
+		if c == nil || parts[i].Fitted || c.From != Drawer {
+			continue
 		}
-		if left != k.Count {
-			k.Count = max(left, 0)
-			out = append(out, k)
+		k := slices.IndexFunc(out, func(x Kept) bool { return strings.EqualFold(x.What, c.New) })
+		if k < 0 {
+			out = append(out, Kept{What: c.New})
+			k = len(out) - 1
 		}
+		out[k].Count += c.Count
 	}
 	return out
 }

@@ -211,8 +211,8 @@ func TestAnOutputTransistorIsReplaced(t *testing.T) {
 		repairs[0].Parts[1].Found != repair.Precaution {
 		t.Errorf("%+v", repairs)
 	}
-	if left := TakenOut(a.Drawer, v.Chosen()); len(left) != 1 || left[0] != (Kept{"TIP41C", 1, "rack", ""}) {
-		t.Errorf("left: %+v", left)
+	if taken := Taken(v.Chosen()); len(taken) != 1 || taken[0] != (Kept{What: "TIP41C", Count: 1}) {
+		t.Errorf("taken: %+v", taken)
 	}
 	note(Entry{Subject: &Subject{Part: "Q2", Dropped: true}})
 	if v = Look(a, "", ""); len(v.Parts) != 1 {

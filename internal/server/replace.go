@@ -272,7 +272,7 @@ func (s *Server) chooseAll(r *http.Request, req Fitted) (ReplaceView, error) {
 	for i, c := range replace.ChooseAll(about(&j, table, drawer)) {
 		entries = append(entries, &replace.Entry{ID: fmt.Sprintf("%s-%d", req.ID, i), At: time.Now(), Chosen: &c})
 	}
-	if err := s.store.NoteAll(r.Context(), v.Number, entries); err != nil {
+	if err := s.store.NoteAll(r.Context(), v.Number, entries, nil); err != nil {
 		return v, err
 	}
 	return s.replacing(r)
@@ -305,14 +305,7 @@ func (s *Server) fitted(r *http.Request, req Fitted) (ReplaceView, error) {
 	for i, done := range replace.Repairs(parts) {
 		entries = append(entries, &repair.Entry{ID: fmt.Sprintf("%s-%d", req.ID, i), At: time.Now(), Repair: &done})
 	}
-	if err := s.store.NoteAll(r.Context(), v.Number, entries); err != nil {
-		return v, err
-	}
-	drawer, err := s.store.Drawer(r.Context())
-	if err == nil {
-		err = s.store.PutDrawer(r.Context(), replace.TakenOut(drawer, parts))
-	}
-	if err != nil {
+	if err := s.store.NoteAll(r.Context(), v.Number, entries, replace.Taken(parts)); err != nil {
 		return v, err
 	}
 	return s.replacing(r)

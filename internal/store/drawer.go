@@ -53,6 +53,20 @@ func (s *Store) Drawer(ctx context.Context) ([]replace.Kept, error) {
 	})
 }
 
+// takeOut takes so many of what out of the drawer; of what there are fewer nothing is left.
+func takeOut(ctx context.Context, tx runner, taken []replace.Kept) error {
+	for _, k := range taken {
+		_, err := tx.ExecContext(ctx, "UPDATE drawer SET count = count - ? WHERE what = ?", k.Count, k.What)
+		if err == nil {
+			_, err = tx.ExecContext(ctx, "DELETE FROM drawer WHERE what = ? AND count <= 0", k.What)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // PutDrawer keeps how many of what there are; of none nothing stays.
 func (s *Store) PutDrawer(ctx context.Context, kept []replace.Kept) error {
 	return s.inTx(ctx, func(tx runner) error {

@@ -13,6 +13,7 @@ import (
 
 	"steptrace/core/entry"
 	"steptrace/core/job"
+	"steptrace/core/replace"
 )
 
 // Files belong to an entry, by their role, and are fetched only when they are asked for.
@@ -153,15 +154,15 @@ func (s *Store) Note(ctx context.Context, number int, e entry.Entry, files Files
 	return s.change(ctx, number, func(c *change) error { return c.note(e, files) })
 }
 
-// NoteAll takes several down, all of them or none.
-func (s *Store) NoteAll(ctx context.Context, number int, entries []entry.Entry) error {
+// NoteAll takes several down, and what they take out of the drawer, all of it or none.
+func (s *Store) NoteAll(ctx context.Context, number int, entries []entry.Entry, taken []replace.Kept) error {
 	return s.change(ctx, number, func(c *change) error {
 		for _, e := range entries {
 			if err := c.note(e, nil); err != nil {
 				return err
 			}
 		}
-		return nil
+		return takeOut(ctx, c.tx, taken)
 	})
 }
 
