@@ -110,7 +110,7 @@ func Find(inside, readings string) (Result, error) {
 		}
 		f.Told = sd[i] <= sure && !slices.ContainsFunc(others, func(x []float64) bool { return math.Abs(x[i]-best[i]) > apart })
 		if f.Told {
-			f.Value = text(f.si, unit)
+			f.Value = substitute.Shown(f.si, unit)
 			series := quantity.E24
 			if e.capacitor {
 				series = quantity.E12
@@ -118,7 +118,7 @@ func Find(inside, readings string) (Result, error) {
 			ways := substitute.Combine(f.si, series, e.capacitor, 40)
 			slices.SortStableFunc(ways, func(a, b substitute.Made) int { return simple(a) - simple(b) })
 			for _, m := range ways[:min(3, len(ways))] {
-				f.Made = append(f.Made, made(m, unit))
+				f.Made = append(f.Made, Made{m.Says(unit), quantity.SignedPercent(m.Error)})
 			}
 		} else {
 			f.Value, f.Off = "cannot be told", 0
@@ -142,25 +142,6 @@ func simple(m substitute.Made) int {
 		return 0
 	}
 	return 1
-}
-
-func text(x float64, unit quantity.Unit) string {
-	if unit == quantity.Farad {
-		return quantity.Capacitance(x)
-	}
-	return quantity.Rounded(x, unit)
-}
-
-func made(m substitute.Made, unit quantity.Unit) Made {
-	var parts []string
-	for _, x := range m.Of {
-		parts = append(parts, text(x, unit))
-	}
-	sign := " + "
-	if m.Parallel {
-		sign = " || "
-	}
-	return Made{strings.Join(parts, sign), quantity.SignedPercent(m.Error)}
 }
 
 func (p *problem) name(e element) string {

@@ -63,16 +63,17 @@ type View struct {
 	Steps   []Step      `json:"steps"`
 	Orders  []OrderLine `json:"orders"`
 	Words   string      `json:"words"` // that a duty may have
-	School  School      `json:"school"`
 	Schools []Reasoned  `json:"schools"`
 	// Circuits is what could be listed of the sheet's circuits.
 	Circuits string `json:"circuits"`
 }
 
-// Reasoned is a school, and what speaks for it.
+// Reasoned is a school, and what speaks for it. Those of one group stand against one another.
 type Reasoned struct {
+	Group  int    `json:"group"`
 	School School `json:"school"`
 	Speaks string `json:"speaks"`
+	Chosen bool   `json:"chosen"`
 }
 
 // Bar is a figure of a duty as the circuit has it.
@@ -269,16 +270,18 @@ type ready struct {
 	duty Duty
 	bars []Bar
 	err  error // why what was there is not known
+	// asItWas: no better kind of today is looked for.
+	asItWas bool
 }
 
 // ready makes a part ready to be judged, and says what its tests came to.
-func (a *About) ready(p *Part, school School) ready {
+func (a *About) ready(p *Part, of chosen) ready {
 	d, bars := a.dutyOf(p)
 	before, err := thingOf(a.Table, p.Was, p.Sort)
 	if p.Sort == Unknown {
 		p.Sort = before.sort
 	}
-	r := ready{fitted: fitted{subject: p, before: before, sink: d.Sink}, duty: d, bars: bars, err: err}
+	r := ready{fitted: fitted{subject: p, before: before, sink: d.Sink, pad: of.has(Pad)}, duty: d, bars: bars, err: err, asItWas: of.has(AsItWas)}
 	if p.New != "" {
 		if r.after, _ = thingOf(a.Table, p.New, before.sort); r.after.sort != Unknown && before.sort == r.after.sort && err == nil {
 			r.verdict = judge(&r.before, &r.after, &r.duty)
@@ -286,16 +289,24 @@ func (a *About) ready(p *Part, school School) ready {
 		}
 	}
 	a.test(p, &r.before, &r.after)
-	p.advise(&r.before, school)
+	p.advise(&r.before, of)
 	return r
 }
 
-// school is the one chosen last.
-func (a *About) school() School {
-	out := School("")
+// chosen are the schools that the work is of, one of each group.
+type chosen []School
+
+func (c chosen) has(s School) bool { return slices.Contains(c, s) }
+
+// schools are those chosen last, or the usual ones.
+func (a *About) schools() chosen {
+	out := make(chosen, len(schools))
+	for i, group := range schools {
+		out[i] = group[0].school
+	}
 	for _, e := range a.Entries {
 		if e.School != "" && !e.Struck {
-			out = e.School
+			out[groupOf(e.School)] = e.School
 		}
 	}
 	return out
@@ -322,9 +333,11 @@ func Look(a About, part, try string) View {
 			v.Board = e.Board
 		}
 	}
-	v.School = a.school()
-	for _, s := range Schools {
-		v.Schools = append(v.Schools, Reasoned{s, s.Speaks()})
+	of := a.schools()
+	for i, group := range schools {
+		for _, s := range group {
+			v.Schools = append(v.Schools, Reasoned{i, s.school, s.speaks, of.has(s.school)})
+		}
 	}
 	v.Circuits = ofCircuits(a.Plan)
 	var fits []fitted
@@ -332,7 +345,7 @@ func Look(a About, part, try string) View {
 	amps := ""
 	for i := range v.Parts {
 		p := &v.Parts[i]
-		r := a.ready(p, v.School)
+		r := a.ready(p, of)
 		if pc := a.circuit(p); pc != nil {
 			p.Beside = beside(pc, p.Part, p.What)
 			amps = cmp.Or(amps, drawn(pc))
@@ -377,7 +390,7 @@ func (v *View) offer(a *About, r *ready, try string) {
 	if v.Trouble != "" {
 		return
 	}
-	v.Offers = offers(a.Table, left(a.Drawer, v.Parts, v.At), before, d)
+	v.Offers = offers(a.Table, left(a.Drawer, v.Parts, v.At), r)
 	if strings.TrimSpace(try) == "" {
 		return
 	}

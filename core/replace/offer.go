@@ -169,7 +169,8 @@ const (
 )
 
 // offers lists what may go in: from the drawer first, then what to order.
-func offers(table *device.Table, drawer []Kept, before *thing, d *Duty) []Offer {
+func offers(table *device.Table, drawer []Kept, r *ready) []Offer {
+	before, d := &r.before, &r.duty
 	out := []Offer{}
 	add := func(name, about string, v substitute.Verdict, k *Kept) {
 		o := Offer{New: name, About: about, Verdict: v, Says: says(&v)}
@@ -200,7 +201,7 @@ func offers(table *device.Table, drawer []Kept, before *thing, d *Duty) []Offer 
 			}
 			add(drawer[i].What, "", judge(before, &after, d), &drawer[i])
 		}
-		for _, name := range ideal(before, d) {
+		for _, name := range ideal(before, d, r.asItWas) {
 			after, err := thingOf(table, name, before.sort)
 			if err == nil && !slices.ContainsFunc(out, func(o Offer) bool { return o.New == name }) {
 				add(name, "", judge(before, &after, d), nil)
@@ -258,7 +259,7 @@ func next(row []float64, x float64) float64 {
 }
 
 // ideal is what to look for when ordering, as one speaks of it, the best first.
-func ideal(before *thing, d *Duty) []string {
+func ideal(before *thing, d *Duty, asItWas bool) []string {
 	switch before.sort {
 	case Fuse:
 		return []string{fuseText(before.fuse)}
@@ -273,9 +274,13 @@ func ideal(before *thing, d *Duty) []string {
 		}
 		return []string{r.Says()}
 	}
-	c := before.cap
+	return idealCapacitors(before.cap, d, asItWas)
+}
+
+// idealCapacitors: volts that are sold with a margin, of a kind that suits what it does.
+func idealCapacitors(c substitute.Capacitor, d *Duty, asItWas bool) []string {
 	c.Volts = next(soldVolts, max(c.Volts, d.Volts*1.25))
-	c.Pitch, c.Across, c.High = before.cap.Pitch, 0, 0
+	c.Across, c.High = 0, 0
 	if c.Dielectric == "" || c.Dielectric == substitute.Paper {
 		c.Dielectric = substitute.Film
 		if c.Farads > 10e-6 {
@@ -289,7 +294,7 @@ func ideal(before *thing, d *Duty) []string {
 	var out []string
 	electrolytic := c.Dielectric == substitute.Electrolytic || c.Dielectric == substitute.Tantalum
 	// A small electrolytic is well replaced by film, which does not dry out.
-	if film := c; electrolytic && c.Farads <= 4.8e-6 &&
+	if film := c; !asItWas && electrolytic && c.Farads <= 4.8e-6 &&
 		(d.Use == substitute.Coupling || d.Use == substitute.Line || d.Use == substitute.Timing) {
 		film.Dielectric, film.Celsius, film.Hours, film.Amps, film.Ohms, film.LowOhms = substitute.Film, 0, 0, 0, 0, false
 		out = append(out, capText(&film))

@@ -80,6 +80,7 @@ type fitted struct {
 	after   thing
 	verdict substitute.Verdict
 	sink    bool
+	pad     bool // insulates it, not mica and paste
 }
 
 // hunger ranks by how much heat a part needs to come out: what hangs on metal first, small parts last.
@@ -210,6 +211,8 @@ func (f *fitted) steps(how iron) []Step {
 	if c := caseOf(f.after.device); f.sink && c != nil {
 		if c.Tab < 0 {
 			add("sink", "", "%s bolted to its sink with fresh paste; its case insulates by itself", p.Part)
+		} else if f.pad {
+			add("sink", "", "A new pad and bush for %s, dry; from its tab to the sink over 10 MΩ, if it was insulated", p.Part)
 		} else {
 			add("sink", "", "Washer, bush and paste of %s renewed; from its tab to the sink over 10 MΩ, if it was insulated", p.Part)
 		}

@@ -122,7 +122,7 @@ func (Advice) Words() []string { return []string{string(Renew), string(First), s
 // advise says what is to be done about a part of a list: by its tests first, then by its kind and the school.
 //
 // Long: the rules, what was measured before what is usual.
-func (p *Part) advise(before *thing, school School) {
+func (p *Part) advise(before *thing, of chosen) {
 	p.Advice = Renew
 	if !p.Listed {
 		return
@@ -152,9 +152,9 @@ func (p *Part) advise(before *thing, school School) {
 		p.Why = "it fails short, without a sign before"
 	case kind != substitute.Electrolytic && kind != substitute.Bipolar && kind != "":
 		p.Advice, p.Why = Stays, fmt.Sprintf("%s is nearly always good", kind)
-	case school == WhatIsBad && old == nil:
+	case of.has(WhatIsBad) && old == nil:
 		p.Advice, p.Why = First, "by this school only what tests bad goes"
-	case school == WhatIsBad && old.Judgement == part.Good:
+	case of.has(WhatIsBad) && old.Judgement == part.Good:
 		p.Advice, p.Why = Stays, "it tests good"
 	default:
 		p.Why = "an electrolytic dries out with its years"
@@ -263,14 +263,14 @@ func (t *thing) check(given map[string]string) (part.Verdict, error) {
 // there is some, then to be ordered.
 func ChooseAll(a About) []Chosen {
 	out := []Chosen{}
-	school, parts := a.school(), a.subjects()
+	of, parts := a.schools(), a.subjects()
 	for i := range parts {
 		p := &parts[i]
-		r := a.ready(p, school)
+		r := a.ready(p, of)
 		if p.New != "" || p.Advice == Stays || r.err != nil {
 			continue
 		}
-		list := offers(a.Table, left(a.Drawer, parts, i), &r.before, &r.duty)
+		list := offers(a.Table, left(a.Drawer, parts, i), &r)
 		if len(list) == 0 || list[0].Verdict.Grade == substitute.Unfit {
 			continue
 		}

@@ -77,27 +77,59 @@ type Tested struct {
 	Given string `json:"given"`
 }
 
-// School is of which of the trade's schools the work is.
+// School is of which of the trade's schools the work is: where good practitioners differ the person chooses.
 type School string
 
-// Schools of what is renewed.
+// The schools: of what is renewed, of what kind goes in, of what insulates a power transistor from its heat sink.
 const (
 	AllOfAnAge School = "renew all of an age"
 	WhatIsBad  School = "renew what tests bad"
+	OfToday    School = "a better kind of today"
+	AsItWas    School = "the kind that was there"
+	Mica       School = "mica and paste"
+	Pad        School = "a pad"
 )
 
-// Schools lists them, with what speaks for each.
-var Schools = []School{AllOfAnAge, WhatIsBad}
+// schools are those that stand against one another, the usual first, with what speaks for each.
+var schools = [][]struct {
+	school School
+	speaks string
+}{
+	{
+		{AllOfAnAge, "the set comes apart once; what is as old as the one that failed fails next, and tests good until it is warm"},
+		{WhatIsBad, "good old ones are often better than cheap new ones, and every joint that is left alone cannot be spoilt"},
+	},
+	{
+		{OfToday, "film does not dry out, and has no polarity: a small electrolytic is well replaced by it"},
+		{AsItWas, "the set sounds and behaves as its maker had it; series resistance that a stage counts on stays"},
+	},
+	{
+		{Mica, "parts less heat from the sink than any pad, and bears more"},
+		{Pad, "clean, no paste to dry out, and the next one in finds it in order"},
+	},
+}
 
 // Words implements exchange.Enumerated.
-func (School) Words() []string { return exchange.WordsOf(Schools) }
-
-// Speaks is what speaks for a school.
-func (s School) Speaks() string {
-	if s == WhatIsBad {
-		return "good old ones are often better than cheap new ones, and every joint that is left alone cannot be spoilt"
+func (School) Words() []string {
+	var all []School
+	for _, group := range schools {
+		for _, s := range group {
+			all = append(all, s.school)
+		}
 	}
-	return "the set comes apart once; what is as old as the one that failed fails next, and tests good until it is warm"
+	return exchange.WordsOf(all)
+}
+
+// groupOf is which schools one stands against; -1 where it is none.
+func groupOf(s School) int {
+	for i, group := range schools {
+		for _, x := range group {
+			if x.school == s {
+				return i
+			}
+		}
+	}
+	return -1
 }
 
 // Board is of what kind a board is.
@@ -168,7 +200,7 @@ func Take(e *Entry) error {
 		}
 		return texts(needed("part", e.Tested.Part), needed("measured", e.Tested.Given))
 	case e.School != "":
-		if !slices.Contains(Schools, e.School) {
+		if groupOf(e.School) < 0 {
 			return mend.Errorf("%q is no school: use %s", e.School, strings.Join(e.School.Words(), "; "))
 		}
 		return nil

@@ -333,6 +333,31 @@ func TestRenewal(t *testing.T) {
 	}
 }
 
+// The schools: of today or as it was, mica or a pad; of each group the one chosen last.
+func TestSchools(t *testing.T) {
+	a := About{Plan: &sheet.Plan{Sheet: &sheet.Sheet{}}, Table: device.Shipped()}
+	a.Entries = []Entry{{Subject: &Subject{Part: "C1", Was: "1u 50v electrolytic", Duty: "coupling"}}}
+	if v := Look(a, "", ""); v.Offers[0].New != "1 µF 50 V film" || !v.Schools[0].Chosen || v.Schools[1].Chosen || !v.Schools[2].Chosen {
+		t.Errorf("%+v %+v", v.Offers, v.Schools)
+	}
+	a.Entries = append(a.Entries, Entry{School: AsItWas}, Entry{School: Pad})
+	if v := Look(a, "", ""); v.Offers[0].New != "1 µF 50 V electrolytic 105 °C" || !v.Schools[3].Chosen || v.Schools[2].Chosen {
+		t.Errorf("%+v %+v", v.Offers, v.Schools)
+	}
+	a.Entries = append(a.Entries, Entry{Subject: &Subject{Part: "Q1", Was: "TIP31C", Duty: "on a sink"}},
+		Entry{Chosen: &Chosen{Part: "Q1", New: "TIP41C", From: Order, Count: 1}})
+	text := ""
+	for _, s := range Look(a, "", "").Steps {
+		text += s.Text + "\n"
+	}
+	if !strings.Contains(text, "A new pad and bush for Q1") {
+		t.Error(text)
+	}
+	if err := Take(&Entry{School: "the old one"}); err == nil || !strings.Contains(err.Error(), "use renew all of an age") {
+		t.Error(err)
+	}
+}
+
 func TestBadLists(t *testing.T) {
 	for _, x := range []struct{ list, says string }{
 		{"", "empty"}, {"\n \n", "empty"}, {"C1", "line 1"}, {"C10147u63v electrolytic", "line 1"}, {"C1 47u blue", "blue"},

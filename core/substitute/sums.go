@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"math"
 	"slices"
+	"strings"
 
 	"steptrace/core/part"
 	"steptrace/core/quantity"
@@ -73,6 +74,23 @@ type Made struct {
 	Parallel bool      `json:"parallel"` // two in parallel; else in series
 	Value    float64   `json:"value"`
 	Error    float64   `json:"error"` // as a share of what was wanted
+}
+
+// Shown writes a value of a part as the trade does: a capacitance in µF and smaller, everything else to three figures.
+func Shown(x float64, unit quantity.Unit) string {
+	if unit == quantity.Farad {
+		return quantity.Capacitance(x)
+	}
+	return quantity.Rounded(x, unit)
+}
+
+// Says writes of what a value is made: "4.3 kΩ + 150 Ω", "10 nF || 12 nF".
+func (m *Made) Says(unit quantity.Unit) string {
+	var parts []string
+	for _, x := range m.Of {
+		parts = append(parts, Shown(x, unit))
+	}
+	return strings.Join(parts, map[bool]string{true: " || ", false: " + "}[m.Parallel])
 }
 
 // Combine lists how to make a value of one or two of a series, the nearest first: in series and in parallel; of capacitors

@@ -190,7 +190,7 @@ func joined(parts []string, parallel bool) (Answer, error) {
 		total = 1 / total
 	}
 	how := map[bool]string{true: "in parallel", false: "in series"}[parallel]
-	a := Answer{Asked: fmt.Sprintf("%d %s", len(values), how), Says: rounded(total, unit), Lines: []Line{}}
+	a := Answer{Asked: fmt.Sprintf("%d %s", len(values), how), Says: substitute.Shown(total, unit), Lines: []Line{}}
 	return a, finite(a)
 }
 
@@ -213,15 +213,7 @@ func make2(text string) (Answer, error) {
 	}
 	a := Answer{Asked: rounded4(v.SI, v.Unit) + " of one or two of " + of, Lines: []Line{}}
 	for i, m := range substitute.Combine(v.SI, series, v.Unit == quantity.Farad, 4) {
-		var parts []string
-		for _, x := range m.Of {
-			parts = append(parts, rounded(x, v.Unit))
-		}
-		sign := " + "
-		if m.Parallel {
-			sign = " || "
-		}
-		text := strings.Join(parts, sign)
+		text := m.Says(v.Unit)
 		off := "exact"
 		if math.Abs(m.Error) > 5e-7 {
 			off = quantity.SignedPercent(m.Error)
@@ -277,13 +269,6 @@ func (r *rule) fits(t *typed) bool {
 
 func (t *typed) one(u quantity.Unit) float64 { return t.by[u][0] }
 
-func rounded(x float64, unit quantity.Unit) string {
-	if unit == quantity.Farad {
-		return quantity.Capacitance(x)
-	}
-	return quantity.Rounded(x, unit)
-}
-
 // rounded4 keeps a figure more, for what was typed.
 func rounded4(x float64, unit quantity.Unit) string {
 	return quantity.Value{SI: x, Unit: unit}.Short(4)
@@ -295,8 +280,8 @@ var seconds = func(x float64) string { return quantity.Rounded(x, quantity.Secon
 var rules = []rule{
 	{"CR", false, func(t *typed) (Answer, error) {
 		r, c := t.one(quantity.Ohm), t.one(quantity.Farad)
-		return Answer{"cut-off of " + rounded(r, quantity.Ohm) + " with " + rounded(c, quantity.Farad),
-			rounded(
+		return Answer{"cut-off of " + substitute.Shown(r, quantity.Ohm) + " with " + substitute.Shown(c, quantity.Farad),
+			substitute.Shown(
 				substitute.CutOff(r, c),
 				quantity.Hertz,
 			), []Line{{"time constant", seconds(r * c)}, {"settled to 1 %", seconds(r * c * math.Log(100))}}}, nil
@@ -304,31 +289,46 @@ var rules = []rule{
 	{"Cf", false, reactance}, {"C:f", false, reactance}, {"Lf", false, reactance}, {"L:f", false, reactance},
 	{"CL", false, func(t *typed) (Answer, error) {
 		l, c := t.one(quantity.Henry), t.one(quantity.Farad)
-		return Answer{"resonance of " + rounded(l, quantity.Henry) + " with " + rounded(c, quantity.Farad),
-			rounded(1/(2*math.Pi*math.Sqrt(l*c)), quantity.Hertz), []Line{{"√(L/C)", rounded(math.Sqrt(l/c), quantity.Ohm)}}}, nil
+		return Answer{"resonance of " + substitute.Shown(l, quantity.Henry) + " with " + substitute.Shown(c, quantity.Farad),
+			substitute.Shown(
+				1/(2*math.Pi*math.Sqrt(l*c)),
+				quantity.Hertz,
+			), []Line{{"√(L/C)", substitute.Shown(math.Sqrt(l/c), quantity.Ohm)}}}, nil
 	}},
 	{"RV", false, func(t *typed) (Answer, error) {
 		r, v := t.one(quantity.Ohm), t.one(quantity.Volt)
-		return Answer{rounded(v, quantity.Volt) + " across " + rounded(r, quantity.Ohm), rounded(v/r, quantity.Ampere),
-			[]Line{{"heat", rounded(v*v/r, quantity.Watt)}}}, nil
+		return Answer{
+			substitute.Shown(v, quantity.Volt) + " across " + substitute.Shown(r, quantity.Ohm),
+			substitute.Shown(v/r, quantity.Ampere),
+			[]Line{{"heat", substitute.Shown(v*v/r, quantity.Watt)}},
+		}, nil
 	}},
 	{"IR", false, func(t *typed) (Answer, error) {
 		r, i := t.one(quantity.Ohm), t.one(quantity.Ampere)
-		return Answer{rounded(i, quantity.Ampere) + " through " + rounded(r, quantity.Ohm), rounded(i*r, quantity.Volt),
-			[]Line{{"heat", rounded(i*i*r, quantity.Watt)}}}, nil
+		return Answer{
+			substitute.Shown(i, quantity.Ampere) + " through " + substitute.Shown(r, quantity.Ohm),
+			substitute.Shown(i*r, quantity.Volt),
+			[]Line{{"heat", substitute.Shown(i*i*r, quantity.Watt)}},
+		}, nil
 	}},
 	{"IV", false, func(t *typed) (Answer, error) {
 		i, v := t.one(quantity.Ampere), t.one(quantity.Volt)
-		return Answer{rounded(v, quantity.Volt) + " at " + rounded(i, quantity.Ampere), rounded(v*i, quantity.Watt),
-			[]Line{{"as a resistance", rounded(v/i, quantity.Ohm)}}}, nil
+		return Answer{
+			substitute.Shown(v, quantity.Volt) + " at " + substitute.Shown(i, quantity.Ampere),
+			substitute.Shown(v*i, quantity.Watt),
+			[]Line{{"as a resistance", substitute.Shown(v/i, quantity.Ohm)}},
+		}, nil
 	}},
 	{"PR", false, func(t *typed) (Answer, error) {
 		p, r := t.one(quantity.Watt), t.one(quantity.Ohm)
-		return Answer{rounded(p, quantity.Watt) + " in " + rounded(r, quantity.Ohm), rounded(math.Sqrt(p*r), quantity.Volt) + " rms",
+		return Answer{
+			substitute.Shown(p, quantity.Watt) + " in " + substitute.Shown(r, quantity.Ohm),
+			substitute.Shown(math.Sqrt(p*r), quantity.Volt) + " rms",
 			[]Line{
-				{"peak of a sine", rounded(math.Sqrt(2*p*r), quantity.Volt)},
-				{"current, rms", rounded(math.Sqrt(p/r), quantity.Ampere)},
-			}}, nil
+				{"peak of a sine", substitute.Shown(math.Sqrt(2*p*r), quantity.Volt)},
+				{"current, rms", substitute.Shown(math.Sqrt(p/r), quantity.Ampere)},
+			},
+		}, nil
 	}},
 	{"RRV", false, divider},
 	{"IVV", true, func(t *typed) (Answer, error) {
@@ -337,16 +337,24 @@ var rules = []rule{
 		if ohms <= 0 {
 			return Answer{}, mend.Errorf("a resistor brings volts down: the larger first, as 18 V to 12 V 30 mA")
 		}
-		return Answer{fmt.Sprintf("from %s down to %s at %s", rounded(v[0], quantity.Volt), rounded(v[1], quantity.Volt),
-			rounded(t.one(quantity.Ampere), quantity.Ampere)), rounded(ohms, quantity.Ohm), []Line{
-			{"nearest of E24", rounded(quantity.E24.Nearest(ohms), quantity.Ohm)}, {"heat in it", rounded(watts, quantity.Watt)},
+		return Answer{fmt.Sprintf("from %s down to %s at %s", substitute.Shown(v[0], quantity.Volt), substitute.Shown(v[1], quantity.Volt),
+			substitute.Shown(t.one(quantity.Ampere), quantity.Ampere)), substitute.Shown(ohms, quantity.Ohm), []Line{
+			{
+				"nearest of E24",
+				substitute.Shown(quantity.E24.Nearest(ohms), quantity.Ohm),
+			}, {"heat in it", substitute.Shown(watts, quantity.Watt)},
 			{"rated", "twice that, so that it does not brown the board"},
 		}}, nil
 	}},
 	{"CIf", false, func(t *typed) (Answer, error) {
 		i, f, c := t.one(quantity.Ampere), t.one(quantity.Hertz), t.one(quantity.Farad)
 		return Answer{
-			fmt.Sprintf("ripple of %s on %s at %s", rounded(i, quantity.Ampere), rounded(c, quantity.Farad), rounded(f, quantity.Hertz)),
+			fmt.Sprintf(
+				"ripple of %s on %s at %s",
+				substitute.Shown(i, quantity.Ampere),
+				substitute.Shown(c, quantity.Farad),
+				substitute.Shown(f, quantity.Hertz),
+			),
 			quantity.Value{SI: substitute.Ripple(i, f, c), Unit: quantity.Volt, Form: quantity.PeakPeak}.Short(3),
 			[]Line{},
 		}, nil
@@ -354,8 +362,11 @@ var rules = []rule{
 	{"CV", false, stored}, {"CV:V", false, stored}, {"C:V", false, stored},
 	{"Vd", false, func(t *typed) (Answer, error) {
 		v, d := t.one(quantity.Volt), t.one(quantity.Decibel)
-		return Answer{rounded(v, quantity.Volt) + " and " + quantity.SignedDB(d), rounded(v*quantity.Times(d), quantity.Volt),
-			[]Line{{"times", fmt.Sprintf("%.4g", quantity.Times(d))}}}, nil
+		return Answer{
+			substitute.Shown(v, quantity.Volt) + " and " + quantity.SignedDB(d),
+			substitute.Shown(v*quantity.Times(d), quantity.Volt),
+			[]Line{{"times", fmt.Sprintf("%.4g", quantity.Times(d))}},
+		}, nil
 	}},
 	{"d", false, func(t *typed) (Answer, error) {
 		d := t.one(quantity.Decibel)
@@ -371,14 +382,14 @@ var rules = []rule{
 			return Answer{}, mend.Errorf("levels are above zero")
 		}
 		return Answer{
-			"from " + rounded(v[0], quantity.Volt) + " to " + rounded(v[1], quantity.Volt),
+			"from " + substitute.Shown(v[0], quantity.Volt) + " to " + substitute.Shown(v[1], quantity.Volt),
 			quantity.SignedDB(quantity.DB(v[1], v[0])),
 			[]Line{{"times", fmt.Sprintf("%.4g", v[1]/v[0])}},
 		}, nil
 	}},
 	{"V", false, func(t *typed) (Answer, error) {
 		v := t.one(quantity.Volt)
-		a := Answer{Asked: rounded(v, quantity.Volt) + " of a sine, rms", Lines: []Line{}}
+		a := Answer{Asked: substitute.Shown(v, quantity.Volt) + " of a sine, rms", Lines: []Line{}}
 		for _, e := range (quantity.Value{SI: v, Unit: quantity.Volt, Form: quantity.RMS}).Equals(quantity.Sine) {
 			a.Lines = append(a.Lines, Line{e.Name, e.Value})
 		}
@@ -391,16 +402,19 @@ var rules = []rule{
 	{"Th:T", false, func(t *typed) (Answer, error) {
 		h, rated, at := t.hours[0], t.one(quantity.Celsius), t.at[0].SI
 		life := substitute.Life(h, rated, at)
-		return Answer{fmt.Sprintf("%.6g h at %s, at %s", h, rounded(rated, quantity.Celsius), rounded(at, quantity.Celsius)),
+		return Answer{
+			fmt.Sprintf("%.6g h at %s, at %s", h, substitute.Shown(rated, quantity.Celsius), substitute.Shown(at, quantity.Celsius)),
 			fmt.Sprintf(
 				"%.3g hours",
 				life,
-			), []Line{{"day and night", fmt.Sprintf("%.2g years", life/8766)}, {"rule", "ten degrees, half the life"}}}, nil
+			),
+			[]Line{{"day and night", fmt.Sprintf("%.2g years", life/8766)}, {"rule", "ten degrees, half the life"}},
+		}, nil
 	}},
 	{"Pk:T", false, func(t *typed) (Answer, error) {
 		return Answer{
 			"heat through a thermal resistance",
-			rounded(substitute.Junction(t.at[0].SI, t.one(quantity.Watt), t.kw[0]), quantity.Celsius),
+			substitute.Shown(substitute.Junction(t.at[0].SI, t.one(quantity.Watt), t.kw[0]), quantity.Celsius),
 			[]Line{},
 		}, nil
 	}},
@@ -414,22 +428,34 @@ func reactance(t *typed) (Answer, error) {
 		f = t.at[0].SI
 	}
 	if list := t.by[quantity.Farad]; len(list) > 0 {
-		return Answer{rounded(list[0], quantity.Farad) + " at " + rounded(f, quantity.Hertz),
-			rounded(substitute.Reactance(f, list[0]), quantity.Ohm), []Line{}}, nil
+		return Answer{substitute.Shown(list[0], quantity.Farad) + " at " + substitute.Shown(f, quantity.Hertz),
+			substitute.Shown(substitute.Reactance(f, list[0]), quantity.Ohm), []Line{}}, nil
 	}
 	l := t.one(quantity.Henry)
-	return Answer{rounded(l, quantity.Henry) + " at " + rounded(f, quantity.Hertz), rounded(2*math.Pi*f*l, quantity.Ohm), []Line{}}, nil
+	return Answer{
+		substitute.Shown(l, quantity.Henry) + " at " + substitute.Shown(f, quantity.Hertz),
+		substitute.Shown(2*math.Pi*f*l, quantity.Ohm),
+		[]Line{},
+	}, nil
 }
 
 func divider(t *typed) (Answer, error) {
 	v, r := t.one(quantity.Volt), t.by[quantity.Ohm]
 	sum := r[0] + r[1]
 	return Answer{
-		fmt.Sprintf("%s over %s and %s to ground", rounded(v, quantity.Volt), rounded(r[0], quantity.Ohm), rounded(r[1], quantity.Ohm)),
-		rounded(v*r[1]/sum, quantity.Volt),
+		fmt.Sprintf(
+			"%s over %s and %s to ground",
+			substitute.Shown(v, quantity.Volt),
+			substitute.Shown(r[0], quantity.Ohm),
+			substitute.Shown(r[1], quantity.Ohm),
+		),
+		substitute.Shown(v*r[1]/sum, quantity.Volt),
 		[]Line{
-			{"current", rounded(v/sum, quantity.Ampere)}, {"it looks like", rounded(substitute.ParallelOhms(r[0], r[1]), quantity.Ohm)},
-			{"heat in the upper", rounded(v*v/sum/sum*r[0], quantity.Watt)},
+			{
+				"current",
+				substitute.Shown(v/sum, quantity.Ampere),
+			}, {"it looks like", substitute.Shown(substitute.ParallelOhms(r[0], r[1]), quantity.Ohm)},
+			{"heat in the upper", substitute.Shown(v*v/sum/sum*r[0], quantity.Watt)},
 		},
 	}, nil
 }
@@ -444,12 +470,12 @@ func stored(t *typed) (Answer, error) {
 	if len(t.at) > 0 {
 		v = t.at[0].SI
 	}
-	a := Answer{Asked: rounded(c, quantity.Farad) + " at " + rounded(v, quantity.Volt),
+	a := Answer{Asked: substitute.Shown(c, quantity.Farad) + " at " + substitute.Shown(v, quantity.Volt),
 		Says: quantity.Rounded(c*v*v/2, "J"), Lines: []Line{}}
 	const empty, drain = 10.0, 10e3
 	if v > empty {
 		a.Lines = append(a.Lines, Line{"below 10 V through 10 kΩ after", seconds(drain * c * math.Log(v/empty))},
-			Line{"heat in that at first", rounded(v*v/drain, quantity.Watt)})
+			Line{"heat in that at first", substitute.Shown(v*v/drain, quantity.Watt)})
 	}
 	if rated > 0 && len(t.at) > 0 {
 		says := "enough"
@@ -459,7 +485,7 @@ func stored(t *typed) (Answer, error) {
 		case v > 0.8*rated:
 			says = "within what is printed on it; a fifth less is usual"
 		}
-		a.Lines = append(a.Lines, Line{"its " + rounded(rated, quantity.Volt), says})
+		a.Lines = append(a.Lines, Line{"its " + substitute.Shown(rated, quantity.Volt), says})
 	}
 	return a, nil
 }

@@ -2842,7 +2842,7 @@ done?: ReplaceDone
  */
 list?: string
 tested?: ReplaceTested
-school?: ("renew all of an age" | "renew what tests bad")
+school?: ("renew all of an age" | "renew what tests bad" | "a better kind of today" | "the kind that was there" | "mica and paste" | "a pad")
 board?: ("phenolic, one side" | "glass, plated through" | "multilayer, ground planes" | "surface mount" | "fine pitch" | "balls under a chip" | "old or lifted tracks" | "tags, no board")
 }
 /**
@@ -2950,8 +2950,10 @@ says: string
  * via the `definition` "ReplaceReasoned".
  */
 export interface ReplaceReasoned {
-school: ("renew all of an age" | "renew what tests bad")
+group: number
+school: ("renew all of an age" | "renew what tests bad" | "a better kind of today" | "the kind that was there" | "mica and paste" | "a pad")
 speaks: string
+chosen: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2998,7 +3000,6 @@ boards: ("phenolic, one side" | "glass, plated through" | "multilayer, ground pl
 steps: ReplaceStep[]
 orders: ReplaceOrderLine[]
 words: string
-school: ("renew all of an age" | "renew what tests bad")
 schools: ReplaceReasoned[]
 circuits: string
 asks: string[]

@@ -22,19 +22,6 @@
   {#if it.kept.trouble}<p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">
       {it.kept.trouble}
     </p>{/if}
-  <fieldset class="grid gap-1" aria-label="Of which school">
-    {#each view.schools as s (s.school)}
-      <label class="flex gap-2"
-        ><input
-          type="radio"
-          name="school"
-          value={s.school}
-          checked={view.school === s.school}
-          onchange={() => void it.setSchool(s.school)}
-        /><span><b>{s.school}</b> <span class="text-small text-soft">{s.speaks}</span></span></label
-      >
-    {/each}
-  </fieldset>
   <form
     class="flex flex-col gap-2"
     onsubmit={(e) => {
@@ -67,4 +54,20 @@
       <span class="text-small text-soft">Ctrl and Enter keep it, too.</span>
     </div>
   </form>
+  <h3 class="lead">Where the trade differs</h3>
+  {#each [0, 1, 2] as group (group)}
+    <fieldset class="grid gap-1" aria-label="Of which school">
+      {#each view.schools.filter((s) => s.group === group) as s (s.school)}
+        <label class="flex gap-2"
+          ><input
+            type="radio"
+            name="school {group}"
+            value={s.school}
+            checked={s.chosen}
+            onchange={() => void it.setSchool(s.school)}
+          /><span><b>{s.school}</b> <span class="text-small text-soft">{s.speaks}</span></span></label
+        >
+      {/each}
+    </fieldset>
+  {/each}
 </Modal>

@@ -154,7 +154,7 @@ export class Replacing {
     if (taken) await this.look('');
     return taken;
   }
-  async setSchool(school: ReplaceView['school']) {
+  async setSchool(school: NonNullable<ReplaceEntry['school']>) {
     await this.note(this.entry, { school });
     await this.kept.load();
   }
