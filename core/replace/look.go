@@ -281,7 +281,8 @@ func (a *About) ready(p *Part, of chosen) ready {
 	if p.Sort == Unknown {
 		p.Sort = before.sort
 	}
-	r := ready{fitted: fitted{subject: p, before: before, sink: d.Sink, pad: of.has(Pad)}, duty: d, bars: bars, err: err, asItWas: of.has(AsItWas)}
+	f := fitted{subject: p, before: before, sink: d.Sink, pad: of.has(Pad)}
+	r := ready{fitted: f, duty: d, bars: bars, err: err, asItWas: of.has(AsItWas)}
 	if p.New != "" {
 		if r.after, _ = thingOf(a.Table, p.New, before.sort); r.after.sort != Unknown && before.sort == r.after.sort && err == nil {
 			r.verdict = judge(&r.before, &r.after, &r.duty)

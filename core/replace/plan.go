@@ -114,8 +114,10 @@ func plan(fits []fitted, board Board, look []Beside, reservoirs []string, amps s
 	}
 	how, known := irons[board]
 	if !known {
-		how = irons[Glass]
-		how.out = "say of what the board is (b); until then: fresh solder on each joint, braid or suck it free, and lift without force"
+		how = iron{
+			"say of what the board is (b); until then: fresh solder on each joint, braid or suck it free, and lift without force",
+			"Pads cleaned and tinned", "",
+		}
 	}
 	safe := "Set off, unplugged"
 	if len(reservoirs) > 0 {
@@ -195,12 +197,12 @@ func (f *fitted) steps(how iron) []Step {
 		}
 		add("loose", caution, "%s off its heat sink: screws and washers kept together", p.Part)
 	}
-	add("out", how.mind+".", "Old %s out: %s", p.Part, how.out)
+	add("out", sentence(how.mind), "Old %s out: %s", p.Part, how.out)
 	add("pads", "", "%s", how.pads)
 	if test := f.tested(); test != "" {
 		add("test", f.static(), "New one for %s measured before it goes in: %s", p.Part, test)
 	}
-	text := fmt.Sprintf("%s in: %s", p.Part, p.New)
+	text := fmt.Sprintf("%s in: %s", p.Part, cmp.Or(p.New, "nothing is chosen for it yet"))
 	if len(f.verdict.Changes) > 0 {
 		text += ", " + strings.Join(f.verdict.Changes, ", ")
 	}
@@ -223,6 +225,14 @@ func (f *fitted) steps(how iron) []Step {
 // fewListed is from how many parts of a list on each is a step.
 const fewListed = 4
 
+// sentence ends what is to be minded, where there is something.
+func sentence(mind string) string {
+	if mind == "" {
+		return ""
+	}
+	return mind + "."
+}
+
 // atOnce is all of a part in one step, where many alike are renewed.
 func (f *fitted) atOnce(how iron) Step {
 	p := f.subject
@@ -237,7 +247,7 @@ func (f *fitted) atOnce(how iron) Step {
 	if f.polar() {
 		text += "; polarity checked twice"
 	}
-	return Step{Key: "renew " + p.Part, Part: p.Part, Text: text, Caution: how.mind + "."}
+	return Step{Key: "renew " + p.Part, Part: p.Part, Text: text, Caution: sentence(how.mind)}
 }
 
 // tested says what is measured of a new part before it goes in.
