@@ -21,6 +21,10 @@ const (
 	Capacitor Sort = "capacitor"
 	Resistor  Sort = "resistor"
 	Fuse      Sort = "fuse"
+	Relay     Sort = "relay"
+	Control   Sort = "control"
+	Module    Sort = "module"
+	Matched   Sort = "part to match" // a crystal, a winding, a thermistor
 	Unknown   Sort = ""
 )
 
@@ -50,6 +54,30 @@ type thing struct {
 	cap      substitute.Capacitor
 	resistor substitute.Resistor
 	fuse     substitute.Fuse
+	relay    substitute.Relay
+	control  substitute.Control
+	name     string // of a module; of what is to match its kind
+}
+
+// called are the sorts that begin with their names: "relay 12 V 400 ohm", "module HX-12", "crystal 10.7 MHz".
+func called(typed string) (thing, bool, error) {
+	first, rest, _ := strings.Cut(strings.ToLower(typed), " ")
+	switch first {
+	case "relay":
+		r, err := substitute.RelayOf(typed)
+		return thing{sort: Relay, relay: r}, true, err
+	case "control", "pot", "potentiometer":
+		c, err := substitute.ControlOf(typed)
+		return thing{sort: Control, control: c}, true, err
+	case "module", "board":
+		return thing{sort: Module, name: strings.TrimSpace(rest)}, true, nil
+	case "transformer", "coil":
+		first = "winding"
+	}
+	if _, ok := substitute.Matches[first]; ok {
+		return thing{sort: Matched, name: first}, true, nil
+	}
+	return thing{}, false, nil
 }
 
 // thingOf reads a part as a type of the table, or as one speaks of it: a fuse by its amperes, a capacitor by its farads, a
@@ -58,6 +86,9 @@ func thingOf(table *device.Table, typed string, known Sort) (thing, error) {
 	typed = strings.TrimSpace(typed)
 	if typed == "" {
 		return thing{}, nil
+	}
+	if t, ok, err := called(typed); ok {
+		return t, err
 	}
 	if known == Unknown || known == Typed {
 		if t, rest, ok := table.Find(typed); ok {
@@ -108,7 +139,8 @@ func unknownType(table *device.Table, typed string) string {
 	if len(names) > 0 {
 		return "it may be " + strings.Join(names, ", ") + "; else enter it among the types with what its sheet says"
 	}
-	return "enter it among the types with what its sheet says, or say what it is: 2SC1815, 47u 63v electrolytic, 4k7 0.5 W, T1.6A"
+	return "enter it among the types with what its sheet says, or say what it is: 2SC1815, 47u 63v electrolytic, 4k7 0.5 W, T1.6A, " +
+		"relay 12 V 400 ohm, control 50k log, module HX-12, crystal 10.7 MHz"
 }
 
 // judge weighs one thing in the place of another; of different sorts nothing fits.
@@ -128,6 +160,14 @@ func judge(before, after *thing, d *Duty) substitute.Verdict {
 		return substitute.CapacitorFor(before.cap, after.cap, d.post())
 	case before.sort == Fuse:
 		return substitute.FuseFor(before.fuse, after.fuse)
+	case before.sort == Relay:
+		return substitute.RelayFor(before.relay, after.relay, substitute.Task{Amps: d.Amps, Signal: d.Signal})
+	case before.sort == Control:
+		return substitute.ControlFor(before.control, after.control)
+	case before.sort == Module:
+		return substitute.ModuleFor(before.name, after.name, nil)
+	case before.sort == Matched:
+		return substitute.MatchedFor(before.name)
 	}
 	return substitute.ResistorFor(before.resistor, after.resistor, d.stand())
 }
@@ -201,7 +241,11 @@ func offers(table *device.Table, drawer []Kept, r *ready) []Offer {
 			}
 			add(drawer[i].What, "", judge(before, &after, d), &drawer[i])
 		}
-		for _, name := range ideal(before, d, r.asItWas) {
+		names := ideal(before, d, r.asItWas)
+		if names == nil { // the same again
+			names = []string{r.subject.Was}
+		}
+		for _, name := range names {
 			after, err := thingOf(table, name, before.sort)
 			if err == nil && !slices.ContainsFunc(out, func(o Offer) bool { return o.New == name }) {
 				add(name, "", judge(before, &after, d), nil)
@@ -213,6 +257,9 @@ func offers(table *device.Table, drawer []Kept, r *ready) []Offer {
 
 // near tells whether a value is of the same order, so that it is worth saying why it does not fit.
 func (t *thing) near(x *thing) bool {
+	if t.sort != Capacitor && t.sort != Resistor && t.sort != Fuse {
+		return true
+	}
 	a, b := t.cap.Farads+t.resistor.Ohms+t.fuse.Amps, x.cap.Farads+x.resistor.Ohms+x.fuse.Amps
 	return b <= 5*a && a <= 2*b
 }
@@ -273,6 +320,9 @@ func ideal(before *thing, d *Duty, asItWas bool) []string {
 			}
 		}
 		return []string{r.Says()}
+	}
+	if before.sort != Capacitor {
+		return nil
 	}
 	return idealCapacitors(before.cap, d, asItWas)
 }

@@ -240,6 +240,10 @@ func TestWithoutACircuit(t *testing.T) {
 		{"0.22 1W fusible", "", "220 mΩ 1 W, 5 %, fusible", Resistor},
 		{"T1.6A 250V", "", "1.6 A slow 250 V", Fuse},
 		{"2sc1815", "", "2SC1815", Typed},
+		{"relay 12 V 400 ohm 2 changeover", "", "relay 12 V 400 ohm 2 changeover", Relay},
+		{"control 50k log 2 gangs", "", "control 50k log 2 gangs", Control},
+		{"module HX-12", "", "module HX-12", Module},
+		{"crystal 10.7 MHz", "", "crystal 10.7 MHz", Matched},
 	} {
 		a.Entries = []Entry{{Subject: &Subject{Part: "X1", Was: x.was, Duty: x.duty}}}
 		v := Look(a, "", "")

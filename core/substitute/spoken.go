@@ -12,7 +12,7 @@ import (
 // Parts are typed as one speaks: "47u 63v film 5mm", "0.22 Ω 3 W flameproof", "T1.6A 250V".
 
 // joined puts a figure and its unit together that stand apart.
-var joined = regexp.MustCompile(`(\d)\s+(pF|nF|[uµμ]F|mF|F|[kmM]?V|[mu]?A|°C|mm|h|ohms?|[mkM]?Ω|[mk]?W|%)(\s|$|,)`)
+var joined = regexp.MustCompile(`(\d)\s+(pF|nF|[uµμ]F|mF|F|[kmM]?V(?:ac|dc)?|[mu]?A|°C|mm|h|ohms?|[mkM]?Ω|[mk]?W|%)(\s|$|,)`)
 
 // words cuts a text where people do.
 func wordsOf(text string) []string {
@@ -239,4 +239,101 @@ func FuseOf(text string) (f Fuse, err error) {
 		return f, mend.Errorf("no current stands in %q: begin with it, for example T1.6A", text)
 	}
 	return f, nil
+}
+
+// RelayOf reads a relay as it is spoken of: "relay 12 V 400 ohm 2 changeover 5 A signal".
+//
+// Long: the words that people use, each with what it says.
+func RelayOf(text string) (r Relay, err error) {
+	words := wordsOf(text)
+	for i := 0; i < len(words); i++ {
+		w, lower := strings.TrimSuffix(words[i], ","), bare(words[i])
+		switch {
+		case lower == "relay" || lower == "dc":
+		case lower == "ac":
+			r.AC = true
+		case lower == "signal":
+			r.Signal = true
+		case lower == "changeover" || lower == "make" || lower == "break":
+			r.Contacts = "1 " + lower
+		case i+1 < len(words) && len(w) == 1 && w[0] >= '1' && w[0] <= '9' && contact(bare(words[i+1])):
+			i++
+			r.Contacts = w + " " + bare(words[i])
+		case lower == "at" && i+1 < len(words):
+			i++
+			v, err := quantity.ParseAs(strings.TrimSuffix(words[i], ","), quantity.Volt)
+			if err != nil {
+				return r, err
+			}
+			r.Across = v.SI
+		default:
+			v, err := quantity.Parse(w, quantity.Ohm)
+			to := map[quantity.Unit]*float64{quantity.Volt: &r.Volts, quantity.Ohm: &r.Ohms, quantity.Ampere: &r.Amps}[v.Unit]
+			if err != nil || to == nil || *to != 0 || v.SI <= 0 {
+				const example = "relay 12 V 400 ohm 2 changeover 5 A at 250 V, ac, signal"
+				return r, mend.Errorf("%q is nothing that is said of a relay: %s", words[i], example)
+			}
+			r.AC = r.AC || v.Unit == quantity.Volt && v.Form == quantity.RMS
+			*to = v.SI
+		}
+	}
+	if r.Volts == 0 {
+		return r, mend.Errorf("the volts of its coil stand nowhere in %q", text)
+	}
+	return r, nil
+}
+
+func contact(w string) bool { return w == "changeover" || w == "make" || w == "break" }
+
+var laws = map[string]string{
+	"linear": "linear", "lin": "linear", "logarithmic": "logarithmic", "log": "logarithmic", "audio": "logarithmic", "reverse": "reverse",
+}
+
+// ControlOf reads a control as it is spoken of: "control 50k log 2 gangs 6 mm flat".
+//
+// Long: the words that people use, each with what it says.
+func ControlOf(text string) (c Control, err error) {
+	words := wordsOf(text)
+	for i := 0; i < len(words); i++ {
+		w, lower := strings.TrimSuffix(words[i], ","), bare(words[i])
+		switch {
+		case lower == "control" || lower == "pot" || lower == "potentiometer":
+		case laws[lower] != "":
+			c.Law = laws[lower]
+		case lower == "switch":
+			c.Switch = true
+		case lower == "stereo" || lower == "tandem":
+			c.Gangs = 2
+		case i+1 < len(words) && (bare(words[i+1]) == "gangs" || bare(words[i+1]) == "gang") && len(w) == 1 && w[0] >= '1' && w[0] <= '9':
+			i++
+			c.Gangs = int(w[0] - '0')
+		case millimetres.MatchString(lower):
+			c.Shaft = strings.TrimSuffix(lower, "mm") + " mm"
+			if i+1 < len(words) && (bare(words[i+1]) == "flat" || bare(words[i+1]) == "split" || bare(words[i+1]) == "round") {
+				i++
+				c.Shaft += " " + bare(words[i])
+			}
+		default:
+			v, err := quantity.Parse(w, quantity.Ohm)
+			to := map[quantity.Unit]*float64{quantity.Ohm: &c.Ohms, quantity.Watt: &c.Watts}[v.Unit]
+			if err != nil || to == nil || *to != 0 || v.SI <= 0 {
+				return c, mend.Errorf("%q is nothing that is said of a control: control 50k log 2 gangs 6 mm flat", words[i])
+			}
+			*to = v.SI
+		}
+	}
+	if c.Ohms == 0 {
+		return c, mend.Errorf("its resistance stands nowhere in %q", text)
+	}
+	return c, nil
+}
+
+// MatchedFor is the verdict of a part that few figures tell of: a crystal, a winding. What must match is said; whether it does
+// is for the person to see.
+func MatchedFor(kind string) Verdict {
+	v := begin()
+	for _, m := range Matches[kind] {
+		v.change("to match: %s", m)
+	}
+	return v.settle()
 }

@@ -297,6 +297,33 @@ func TestSpoken(t *testing.T) {
 	}
 }
 
+func TestSpokenRelaysAndControls(t *testing.T) {
+	r, err := RelayOf("relay 12 V 400 ohm, 2 changeover 5 A at 250 V signal")
+	if want := (Relay{Volts: 12, Ohms: 400, Contacts: "2 changeover", Amps: 5, Across: 250, Signal: true}); err != nil || r != want {
+		t.Errorf("%+v %v", r, err)
+	}
+	if r, err = RelayOf("relay 24 Vac"); err != nil || !r.AC {
+		t.Errorf("%+v %v", r, err)
+	}
+	c, err := ControlOf("pot 50k log stereo 6 mm flat switch")
+	if want := (Control{Ohms: 5e4, Law: "logarithmic", Gangs: 2, Shaft: "6 mm flat", Switch: true}); err != nil || c != want {
+		t.Errorf("%+v %v", c, err)
+	}
+	for _, text := range []string{"relay", "relay 12 V 12 V", "relay blue", "relay at 5 ohm"} {
+		if r, err := RelayOf(text); err == nil {
+			t.Errorf("%q: %+v", text, r)
+		}
+	}
+	for _, text := range []string{"control", "control 5k 5k", "control 5k blue"} {
+		if c, err := ControlOf(text); err == nil {
+			t.Errorf("%q: %+v", text, c)
+		}
+	}
+	if v := MatchedFor("crystal"); v.Grade != Changed || len(v.Changes) != 4 {
+		t.Errorf("%+v", v)
+	}
+}
+
 func TestRelaysControlsModules(t *testing.T) {
 	for n, x := range []struct {
 		v     Verdict

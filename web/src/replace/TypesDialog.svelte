@@ -33,6 +33,10 @@
     ['note', 'note', ''],
   ];
 
+  let field: HTMLInputElement | undefined = $state();
+  $effect(() => {
+    if (field) setTimeout(() => field?.focus()); // behind the dialog's own first field
+  });
   async function ask(act: () => Promise<TypesView>) {
     try {
       view = await act();
@@ -60,7 +64,7 @@
       .join(' ');
 </script>
 
-<Modal bind:open title="Types of parts" size="xl">
+<Modal bind:open title="Types of parts" size="lg">
   {#if trouble}<p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">{trouble}</p>{/if}
   {#if row}
     <form
@@ -101,6 +105,7 @@
         <input
           class="border-ink bg-panel w-full rounded-lg border-2 px-3 py-1"
           autocomplete="off"
+          bind:this={field}
           placeholder="c1815, bd139, 7812; empty shows the workshop's own"
           bind:value={looked}
         /></label
