@@ -57,7 +57,6 @@ type View struct {
 	// Trouble is what stands in the way of judging.
 	Trouble string      `json:"trouble"`
 	Known   []Bar       `json:"known"` // of its duty, from the circuit
-	Mind    []string    `json:"mind"`
 	Board   Board       `json:"board"`
 	Boards  []Board     `json:"boards"`
 	Steps   []Step      `json:"steps"`
@@ -323,7 +322,6 @@ func Look(a About, part, try string) View {
 		At:     -1,
 		Offers: []Offer{},
 		Known:  []Bar{},
-		Mind:   []string{},
 		Boards: Boards,
 		Steps:  []Step{},
 		Orders: []OrderLine{},

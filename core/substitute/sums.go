@@ -23,10 +23,6 @@ func Life(hours, rated, celsius float64) float64 { return hours * math.Exp2((rat
 // Ripple is the ripple on a reservoir, volts peak to peak: what a load takes out of it between two peaks, I/fC.
 func Ripple(amps, hz, farads float64) float64 { return amps / (hz * farads) }
 
-// InrushAmps is the most that flows into an empty reservoir, from the peak of a voltage through all resistance in the way
-// (Ohm's law; the capacitor is a short at first).
-func InrushAmps(peak, ohms float64) float64 { return peak / ohms }
-
 // Junction is the temperature in a part, °C: air about it and its heat through a thermal resistance (K/W).
 func Junction(celsius, watts, kelvins float64) float64 { return celsius + watts*kelvins }
 
@@ -44,9 +40,6 @@ func SharingOhms(farads, rated, total float64) float64 {
 	}
 	return left / part.LeakLimit("aluminium", farads, rated)
 }
-
-// SeriesFarads is the capacitance of two in series, ParallelOhms the resistance of two in parallel: ab/(a+b).
-func SeriesFarads(a, b float64) float64 { return a * b / (a + b) }
 
 // ParallelOhms is the resistance of two in parallel.
 func ParallelOhms(a, b float64) float64 { return a * b / (a + b) }

@@ -37,6 +37,7 @@ type Line struct {
 var Examples = []string{
 	"120k || 33k", "4k7 + 330", "10 mV +34 dB", "10k 1u", "100n 1 kHz", "10 mH 100 nF", "12 V 10k 4k7", "18 V to 12 V 30 mA", "5 V 220 ohm",
 	"1 A 100 Hz 4700u", "47u 63v at 58", "2000 h 105C at 65C", "make 3.74k", "make 15.6n", "5 W 62.5 K/W at 40C",
+	"selenium 125 V 100 mA", "share 220u 250v 400v", "sink 20 W 50C 150C 1.5 K/W",
 }
 
 const maxText = 200
@@ -76,6 +77,12 @@ func Of(text string) (Answer, error) {
 		return Answer{}, mend.Errorf("type a sum, for example %s", strings.Join(Examples[:4], "; "))
 	case strings.HasPrefix(lower, "make "):
 		return make2(text[len("make "):])
+	case strings.HasPrefix(lower, "selenium "):
+		return called(text[len("selenium "):], "IV", selenium)
+	case strings.HasPrefix(lower, "share "):
+		return called(text[len("share "):], "CVV", share)
+	case strings.HasPrefix(lower, "sink "):
+		return called(text[len("sink "):], "PTTk", sink)
 	case strings.Contains(text, "||"):
 		return joined(strings.Split(text, "||"), true)
 	case strings.Contains(text, " + "):
@@ -95,6 +102,71 @@ func Of(text string) (Answer, error) {
 		}
 	}
 	return Answer{}, mend.Errorf("what is asked by this is not known. Type for example %s", strings.Join(Examples, "; "))
+}
+
+// called is a sum that is asked for by its name, of certain units.
+func called(text, units string, does func(t *typed) (Answer, error)) (Answer, error) {
+	t, err := read(text)
+	if err != nil {
+		return Answer{}, err
+	}
+	if r := (rule{units: units}); !r.fits(t) {
+		return Answer{}, mend.Errorf(
+			"something is missing, or too much, in %q. Type for example %s",
+			text,
+			strings.Join(Examples[len(Examples)-3:], "; "),
+		)
+	}
+	a, err := does(t)
+	if err == nil {
+		err = finite(a)
+	}
+	return a, err
+}
+
+// selenium is the resistor in series with a silicon rectifier in the place of a selenium one.
+func selenium(t *typed) (Answer, error) {
+	v, i := t.one(quantity.Volt), t.one(quantity.Ampere)
+	ohms, watts := substitute.SeleniumDropper(v, i)
+	if ohms <= 0 || i <= 0 {
+		return Answer{}, mend.Errorf("so few plates drop no more than silicon: no resistor is needed")
+	}
+	return Answer{fmt.Sprintf("silicon for selenium, %s rms, %s", substitute.Shown(v, quantity.Volt), substitute.Shown(i, quantity.Ampere)),
+		substitute.Shown(quantity.E12.Nearest(ohms), quantity.Ohm), []Line{
+			{"exactly", substitute.Shown(ohms, quantity.Ohm)}, {"heat in it", substitute.Shown(watts, quantity.Watt)},
+			{"mind", "the volts behind it are measured before the set runs for long"},
+		}}, nil
+}
+
+// share are the resistors across two electrolytics in series.
+func share(t *typed) (Answer, error) {
+	v := t.by[quantity.Volt]
+	ohms := substitute.SharingOhms(t.one(quantity.Farad), v[0], v[1])
+	if ohms <= 0 {
+		return Answer{}, mend.Errorf("two of %s do not bear %s with anything to share", substitute.Shown(v[0], quantity.Volt),
+			substitute.Shown(v[1], quantity.Volt))
+	}
+	return Answer{fmt.Sprintf("two of %s %s in series on %s", substitute.Shown(t.one(quantity.Farad), quantity.Farad),
+		substitute.Shown(v[0], quantity.Volt), substitute.Shown(v[1], quantity.Volt)), "at most " + substitute.Shown(ohms, quantity.Ohm),
+		[]Line{{"across each, heat", substitute.Shown(v[1]*v[1]/4/ohms, quantity.Watt)}}}, nil
+}
+
+// sink is the thermal resistance that a heat sink may have.
+func sink(t *typed) (Answer, error) {
+	c := t.by[quantity.Celsius]
+	k := substitute.SinkFor(t.one(quantity.Watt), c[0], c[1], t.kw[0])
+	if !(k > 0) {
+		return Answer{}, mend.Errorf("no sink is large enough: the part itself is in the way")
+	}
+	return Answer{fmt.Sprintf(
+		"sink for %s, %s to %s",
+		substitute.Shown(t.one(quantity.Watt), quantity.Watt),
+		substitute.Shown(
+			c[0],
+			quantity.Celsius,
+		),
+		substitute.Shown(c[1], quantity.Celsius),
+	), fmt.Sprintf("%.3g K/W or less", k), []Line{}}, nil
 }
 
 // finite refuses what no bench has.

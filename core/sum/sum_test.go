@@ -36,7 +36,10 @@ func TestSums(t *testing.T) {
 		{"100 mV 2 V", "+26 dB", "20"},                 //
 		{"20 dB", "×10 in volts", "×100"},              //
 		{"5 W 62.5 K/W at 40C", "352 °C", ""},          // 40 + 312.5, to the even figure
-		{"1 V", "", "dBu"},                             //
+		{"selenium 125 V 100 mA", "39 Ω", "400 mW"},    // five plates, 4 V
+		{"share 220u 250v 400v", "at most 182 kΩ", ""}, // 100 V / (0.01·220·250 µA)
+		{"sink 20 W 50C 150C 1.5 K/W", "3.5 K/W or less", ""},
+		{"1 V", "", "dBu"}, //
 	} {
 		a, err := Of(x.text)
 		all := a.Says
@@ -56,6 +59,8 @@ func TestSums(t *testing.T) {
 
 func TestWhatIsNoSum(t *testing.T) {
 	for _, x := range []struct{ text, says string }{
+		{"selenium 20 V 1 A", "no resistor is needed"}, {"share 1u 100v 300v", "do not bear"}, {"sink 5 W", "something is missing"},
+		{"sink 50 W 50C 150C 3 K/W", "no sink is large enough"},
 		{"", "type a sum"}, {"blue", ""}, {"120k ||", ""}, {"120k || 1u", "ohms with ohms"}, {"0 || 0", "cannot be"},
 		{"make -3", "ohms or farads"}, {"make 3 V", "ohms or farads"}, {"12 V to 18 V 30 mA", "the larger first"},
 		{"47u at", "missing"}, {"1 V 1 A 1 W 1 Hz", "not known"}, {"0 V 0", "comes to nothing"}, {"-1 V 2 V", "above zero"},

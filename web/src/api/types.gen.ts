@@ -2994,7 +2994,6 @@ offers: ReplaceOffer[]
 tried?: ReplaceOffer
 trouble: string
 known: ReplaceBar[]
-mind: string[]
 board: ("phenolic, one side" | "glass, plated through" | "multilayer, ground planes" | "surface mount" | "fine pitch" | "balls under a chip" | "old or lifted tracks" | "tags, no board")
 boards: ("phenolic, one side" | "glass, plated through" | "multilayer, ground planes" | "surface mount" | "fine pitch" | "balls under a chip" | "old or lifted tracks" | "tags, no board")[]
 steps: ReplaceStep[]
