@@ -240,9 +240,10 @@ func (f *fitted) atOnce(how iron) Step {
 	if test := f.tested(); test != "" {
 		text += "the new one measured (" + test + "), "
 	}
-	text += p.New + " in"
 	if p.New == "" {
-		text += "; nothing is chosen for it yet"
+		text += "nothing is chosen for it yet"
+	} else {
+		text += p.New + " in"
 	}
 	if f.polar() {
 		text += "; polarity checked twice"
