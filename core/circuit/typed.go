@@ -3,6 +3,7 @@ package circuit
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"steptrace/core/device"
@@ -28,18 +29,17 @@ func TypeFigures(kind Kind, t *device.Type) (map[string]string, error) {
 	if k == nil {
 		return nil, nil
 	}
-	fits := false
-	for _, s := range k.sort {
-		fits = fits || s == t.Kind
-	}
 	switch {
-	case !fits:
+	case !slices.Contains(k.sort, t.Kind):
 		return nil, fmt.Errorf("%s is a %s, and no %s", t.Name, t.Kind, kind)
 	case t.Row.Polarity != "" && k.polarity != "" && t.Row.Polarity != k.polarity:
 		return nil, fmt.Errorf("%s is %s: the circuit has %s", t.Name, t.Row.Polarity, kind)
 	}
 	return k.words(t), nil
 }
+
+// HasTypes tells whether parts of a kind are of registered types.
+func HasTypes(kind Kind) bool { return sortOf(kind).types != nil }
 
 // TypeOf is the type that a part names; empty where it names none.
 func (p *Part) TypeOf() string { return p.also()[typeWord] }
@@ -63,27 +63,14 @@ func (p *Part) Fill(t *device.Type) error {
 func (r *reading) typed(p *Part, also map[string]string, where string) (value string) {
 	name, ok := also[typeWord]
 	delete(also, typeWord)
-	value = p.Value
-	if !ok {
-		return value
-	}
-	t, _, known := device.Shipped().Find(name)
-	if !known {
-		return value // the workshop's own, whose figures stand beside it, or one that nobody has entered
-	}
-	words, err := TypeFigures(p.Kind, t)
-	if err != nil {
-		r.add(where, "%v", err)
-	}
-	for word, text := range words {
-		switch _, said := also[word]; {
-		case word == "" && strings.TrimSpace(value) == "":
-			value = text
-		case word != "" && !said:
-			also[word] = text
+	filled := Part{Kind: p.Kind, Value: p.Value, Also: also}
+	// Another is the workshop's own, whose figures stand beside it, or one that nobody has entered.
+	if t, _, known := device.Shipped().Find(name); ok && known {
+		if err := filled.Fill(t); err != nil {
+			r.add(where, "%v", err)
 		}
 	}
-	return value
+	return filled.Value
 }
 
 // middle is what is usual of a range: between its ends as their ratio goes; of one end, half as much again, or two thirds.

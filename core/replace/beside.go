@@ -28,11 +28,8 @@ const (
 
 // beside lists what else to look at: parts that the fault drives beyond what they bear, or far beyond what they had, by the
 // circuit computed with that fault in it; then the transistors and what stands in the leads of the one that failed.
-func beside(pc *sheet.PlanCircuit, part, what string) []Beside {
-	if pc == nil || pc.Net == nil {
-		return []Beside{}
-	}
-	out := hurt(pc, part, what)
+func beside(pc *sheet.PlanCircuit, good *circuit.Rest, part, what string) []Beside {
+	out := hurt(pc, good, part, what)
 	for _, b := range neighbours(pc, part) {
 		if !slices.ContainsFunc(out, func(x Beside) bool { return x.Part == b.Part }) {
 			out = append(out, b)
@@ -42,12 +39,11 @@ func beside(pc *sheet.PlanCircuit, part, what string) []Beside {
 }
 
 // hurt lists the parts that a fault overloads.
-func hurt(pc *sheet.PlanCircuit, part, what string) []Beside {
+func hurt(pc *sheet.PlanCircuit, good *circuit.Rest, part, what string) []Beside {
 	out := []Beside{}
 	faults := pc.Net.Faults()
 	i := slices.IndexFunc(faults, func(f circuit.Fault) bool { return f.Part == part && strings.HasPrefix(what, f.What) })
-	good, err := pc.Net.Rest()
-	if i < 0 || err != nil {
+	if i < 0 || good == nil {
 		return out
 	}
 	broken, err := pc.Net.With(faults[i].Hard()).Rest()
@@ -144,12 +140,8 @@ func byRule(before *thing, what string) []Beside {
 }
 
 // drawn says what a stage takes from its supplies at rest, for the first power: "42 mA from +".
-func drawn(pc *sheet.PlanCircuit) string {
-	if pc == nil || pc.Net == nil {
-		return ""
-	}
-	rest, err := pc.Net.Rest()
-	if err != nil {
+func drawn(pc *sheet.PlanCircuit, rest *circuit.Rest) string {
+	if rest == nil {
 		return ""
 	}
 	var out []string
@@ -166,14 +158,7 @@ func drawn(pc *sheet.PlanCircuit) string {
 }
 
 // spanOf is what a part of a stage may have across it: all that its supplies hold between them.
-func spanOf(pc *sheet.PlanCircuit) float64 {
-	if pc == nil || pc.Net == nil {
-		return 0
-	}
-	rest, err := pc.Net.Rest()
-	if err != nil {
-		return 0
-	}
+func spanOf(rest *circuit.Rest) float64 {
 	low, high := 0.0, 0.0
 	for _, v := range rest.Volts {
 		low, high = min(low, v), max(high, v)

@@ -3,15 +3,12 @@ package replace
 import (
 	"cmp"
 	"fmt"
-	"math"
 	"slices"
 	"strings"
-	"time"
 
 	"steptrace/core/circuit"
 	"steptrace/core/device"
 	"steptrace/core/inside"
-	"steptrace/core/quantity"
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
 )
@@ -24,6 +21,8 @@ type About struct {
 	Repairs []repair.Entry
 	Table   *device.Table
 	Drawer  []Kept
+
+	rests map[*sheet.PlanCircuit]*circuit.Rest // the circuits at rest, each solved once
 }
 
 // Part is a part that is to be replaced, and how that stands.
@@ -38,6 +37,7 @@ type Part struct {
 	Chosen    *Chosen  `json:"chosen,omitempty"`
 	Fitted    bool     `json:"fitted"` // it is in, and noted as a repair
 	Says      string   `json:"says"`
+	In        bool     `json:"in"` // its step is done: what is measured now is the new one
 	Condemned bool     `json:"condemned"`
 	Listed    bool     `json:"listed"` // it is renewed with others
 	Tests     []Test   `json:"tests"`
@@ -89,178 +89,6 @@ type OrderLine struct {
 	Drawer bool     `json:"drawer"` // it lies there
 	Place  string   `json:"place"`
 	Price  string   `json:"price"`
-}
-
-// subjects lists the parts that are to be replaced: those condemned inside stages, and those that were named.
-func (a *About) subjects() []Part {
-	var out []Part
-	at := func(part string) int { return slices.IndexFunc(out, func(p Part) bool { return p.Part == part }) }
-	for _, e := range a.Inside {
-		if e.Condemned == nil || e.Struck {
-			continue
-		}
-		p := Part{Part: e.Condemned.Part, Stage: e.Stage, What: e.Condemned.What, Condemned: true}
-		if i := at(p.Part); i >= 0 {
-			out[i] = p
-		} else {
-			out = append(out, p)
-		}
-	}
-	for _, e := range a.Entries {
-		switch {
-		case e.Struck:
-		case e.Subject != nil:
-			s := e.Subject
-			i := at(s.Part)
-			switch {
-			case s.Dropped && i >= 0:
-				out = slices.Delete(out, i, i+1)
-				continue
-			case s.Dropped:
-				continue
-			case i < 0:
-				out = append(out, Part{Part: s.Part})
-				i = len(out) - 1
-			}
-			p := &out[i]
-			p.Stage, p.Was, p.Duty = cmp.Or(s.Stage, p.Stage), cmp.Or(s.Was, p.Was), cmp.Or(s.Duty, p.Duty)
-		case e.List != "":
-			list, _ := lines(e.List) // it was checked when it was taken
-			for _, s := range list {
-				if at(s.Part) < 0 {
-					out = append(out, Part{Part: s.Part, Was: s.Was, Duty: s.Duty, Listed: true})
-				}
-			}
-		case e.Chosen != nil:
-			if i := at(e.Chosen.Part); i >= 0 {
-				out[i].New, out[i].Chosen = e.Chosen.New, e.Chosen
-				out[i].Fitted = a.fitted(e.Chosen, e.At)
-			}
-		}
-	}
-	for i := range out {
-		p := &out[i]
-		p.Beside, p.Tests = []Beside{}, []Test{}
-		if p.Stage == "" {
-			p.Stage = a.stageOf(p.Part)
-		}
-		if c := a.inCircuit(p); c != nil {
-			p.Was = cmp.Or(p.Was, wasOf(c))
-			p.Sort = sortOf(c.Kind)
-		}
-	}
-	return out
-}
-
-// fitted tells whether a repair noted later put it in.
-func (a *About) fitted(c *Chosen, at time.Time) bool {
-	return slices.ContainsFunc(a.Repairs, func(e repair.Entry) bool {
-		return e.Repair != nil && !e.Struck && e.At.After(at) &&
-			slices.ContainsFunc(e.Repair.Parts, func(p repair.Part) bool { return p.Name == c.Part && p.Fitted == c.New })
-	})
-}
-
-// stageOf is the only stage whose circuit has a part of a name; empty where none has, or several.
-func (a *About) stageOf(part string) string {
-	out, count := "", 0
-	for i := range a.Plan.Circuits {
-		c := &a.Plan.Circuits[i]
-		if c.Net != nil && slices.ContainsFunc(c.Circuit.Parts, func(p circuit.Part) bool { return p.Name == part && p.There() }) {
-			out, count = c.Stage, count+1
-		}
-	}
-	if count != 1 {
-		return ""
-	}
-	return out
-}
-
-func (a *About) circuit(p *Part) *sheet.PlanCircuit {
-	if pc, ok := a.Plan.Circuit(p.Stage); ok {
-		return pc
-	}
-	return nil
-}
-
-// inCircuit is a part as its stage's circuit has it; nil where it has none.
-func (a *About) inCircuit(p *Part) *circuit.Part {
-	pc := a.circuit(p)
-	if pc == nil {
-		return nil
-	}
-	i := slices.IndexFunc(pc.Circuit.Parts, func(c circuit.Part) bool { return c.Name == p.Part })
-	if i < 0 {
-		return nil
-	}
-	return &pc.Circuit.Parts[i]
-}
-
-// wasOf is what a circuit says was there.
-func wasOf(c *circuit.Part) string {
-	if t := c.TypeOf(); t != "" {
-		return t
-	}
-	switch c.Kind {
-	case circuit.Capacitor, circuit.Resistor:
-		rated := ""
-		if w := c.Also["rated"]; w != "" {
-			rated = " " + w
-		}
-		return c.Value + rated
-	}
-	return ""
-}
-
-func sortOf(k circuit.Kind) Sort {
-	switch k {
-	case circuit.Capacitor:
-		return Capacitor
-	case circuit.Resistor:
-		return Resistor
-	case circuit.NPN, circuit.PNP, circuit.NMOS, circuit.PMOS, circuit.NJFET, circuit.PJFET, circuit.Diode, circuit.Zener, circuit.OpAmp,
-		circuit.Optocoupler:
-		return Typed
-	}
-	return Unknown
-}
-
-// dutyOf is what a part has to do: what its circuit shows, and what was said of it, which goes before.
-func (a *About) dutyOf(p *Part) (Duty, []Bar) {
-	d, _ := DutyOf(p.Duty) // it was checked when it was taken
-	bars := []Bar{}
-	pc := a.circuit(p)
-	if pc == nil || a.inCircuit(p) == nil {
-		return d, bars
-	}
-	rest, err := pc.Net.Rest()
-	if err != nil {
-		return d, bars
-	}
-	i := slices.IndexFunc(rest.Parts, func(r circuit.PartRest) bool { return r.Name == p.Part })
-	if i < 0 {
-		return d, bars
-	}
-	r := &rest.Parts[i]
-	span := spanOf(pc)
-	if p.Sort == Typed && span > 0 {
-		bars = append(bars, Bar{"between its supplies", quantity.Rounded(span, quantity.Volt)})
-		if d.Volts == 0 {
-			d.Volts = span
-		}
-	}
-	if p.Sort != Typed {
-		bars = append(bars, Bar{"across it at rest", quantity.Rounded(math.Abs(r.Volts), quantity.Volt)})
-		if d.Volts == 0 && p.Sort == Capacitor {
-			d.Volts = math.Abs(r.Volts)
-		}
-	}
-	if r.Watts > 1e-4 {
-		bars = append(bars, Bar{"heat at rest", quantity.Rounded(r.Watts, quantity.Watt)})
-		if d.Watts == 0 && p.Sort == Resistor {
-			d.Watts = r.Watts
-		}
-	}
-	return d, bars
 }
 
 // ready is a part with all that is known of it: what was there, what it has to do, what was chosen, judged.
@@ -339,28 +167,24 @@ func Look(a About, part, try string) View {
 		}
 	}
 	v.Circuits = ofCircuits(a.Plan)
-	var fits []fitted
+	all := make([]ready, len(v.Parts))
+	fits := make([]fitted, len(v.Parts))
 	var look []Beside
 	amps := ""
 	for i := range v.Parts {
 		p := &v.Parts[i]
-		r := a.ready(p, of)
+		all[i] = a.ready(p, of)
+		fits[i] = all[i].fitted
 		if pc := a.circuit(p); pc != nil {
-			p.Beside = beside(pc, p.Part, p.What)
-			amps = cmp.Or(amps, drawn(pc))
+			p.Beside = beside(pc, a.rest(pc), p.Part, p.What)
+			amps = cmp.Or(amps, drawn(pc, a.rest(pc)))
 		} else {
-			p.Beside = byRule(&r.before, p.What)
+			p.Beside = byRule(&all[i].before, p.What)
 		}
 		for _, b := range p.Beside {
 			if !slices.ContainsFunc(look, func(x Beside) bool { return x.Part == b.Part }) {
 				look = append(look, b)
 			}
-		}
-		fits = append(fits, r.fitted)
-		if part == p.Part || part == "" && v.At < 0 && p.New == "" && p.Advice != Stays {
-			v.At = i
-			v.Known = r.bars
-			v.offer(&a, &r, try)
 		}
 	}
 	look = slices.DeleteFunc(look, func(b Beside) bool {
@@ -368,8 +192,9 @@ func Look(a About, part, try string) View {
 	})
 	v.Steps = plan(fits, v.Board, look, reservoirs(a.Plan), amps)
 	v.tick(a.Entries)
-	if v.At < 0 && len(v.Parts) > 0 {
-		return Look(a, v.worked(), try)
+	if v.At = v.lookedAt(part); v.At >= 0 {
+		v.Known = all[v.At].bars
+		v.offer(&a, &all[v.At], try)
 	}
 	v.Orders = orders(&a, v.Parts)
 	v.Says = v.next()
@@ -416,22 +241,35 @@ func (v *View) offer(a *About, r *ready, try string) {
 	}
 }
 
-// worked is the part that the next step is about; the first where it is about none.
-func (v *View) worked() string {
+// lookedAt is the part of a name; where there is none of it the first that nothing is chosen for, then the one that the next
+// step is about, then the first. -1 where there are no parts.
+func (v *View) lookedAt(part string) int {
+	at := func(is func(p Part) bool) int { return slices.IndexFunc(v.Parts, is) }
+	if i := at(func(p Part) bool { return p.Part == part }); i >= 0 {
+		return i
+	}
+	if i := at(func(p Part) bool { return p.New == "" && p.Advice != Stays }); i >= 0 {
+		return i
+	}
 	for _, s := range v.Steps {
 		if !s.Done && s.Part != "" {
-			return s.Part
+			return at(func(p Part) bool { return p.Part == s.Part })
 		}
 	}
-	return v.Parts[0].Part
+	return min(len(v.Parts), 1) - 1
 }
 
-// tick marks the steps that are done.
+// tick marks the steps that are done, and the parts that are in by them.
 func (v *View) tick(entries []Entry) {
 	for i := range v.Steps {
 		for _, e := range entries {
 			if e.Done != nil && !e.Struck && e.Done.Step == v.Steps[i].Key {
 				v.Steps[i].Done, v.Steps[i].Entry, v.Steps[i].Note = true, e.ID, e.Done.Note
+			}
+		}
+		for k := range v.Parts {
+			if s := &v.Steps[i]; s.Done && s.Fits && s.Part == v.Parts[k].Part {
+				v.Parts[k].In = true
 			}
 		}
 	}
@@ -466,88 +304,6 @@ func reservoirs(p *sheet.Plan) []string {
 	var out []string
 	for i := range p.Reservoirs {
 		out = append(out, p.Reservoirs[i].Name)
-	}
-	return out
-}
-
-// orders lists what has to be had, like with like.
-func orders(a *About, parts []Part) []OrderLine {
-	out := []OrderLine{}
-	for i := range parts {
-		c := parts[i].Chosen
-		if c == nil || parts[i].Fitted {
-			continue
-		}
-		k := slices.IndexFunc(out, func(l OrderLine) bool {
-			return strings.EqualFold(l.What, c.New) && l.Drawer == (c.From == Drawer)
-		})
-		if k < 0 {
-			line := OrderLine{What: c.New, For: []string{}, Drawer: c.From == Drawer, Price: c.Price}
-			for _, d := range a.Drawer {
-				if line.Drawer && strings.EqualFold(d.What, c.New) {
-					line.Place = d.Place
-				}
-			}
-			out = append(out, line)
-			k = len(out) - 1
-		}
-		out[k].Count += c.Count
-		out[k].For = append(out[k].For, parts[i].Part)
-	}
-	slices.SortStableFunc(out, func(a, b OrderLine) int { return cmp.Compare(boolean(a.Drawer), boolean(b.Drawer)) })
-	return out
-}
-
-// Chosen lists the parts that something was chosen for, and that are not in yet.
-func (v *View) Chosen() []Part {
-	return slices.DeleteFunc(slices.Clone(v.Parts), func(p Part) bool { return p.New == "" || p.Fitted })
-}
-
-// Repairs are what is noted once parts are in: one of each stage, of many parts several.
-func Repairs(parts []Part) []repair.Repair {
-	const most = 100
-	var out []repair.Repair
-	for i := range parts {
-		p := &parts[i]
-		found := repair.Precaution
-		if p.Condemned {
-			found = repair.Bad
-		}
-		k := slices.IndexFunc(out, func(r repair.Repair) bool { return r.Stage == p.Stage && len(r.Parts) < most })
-		if k < 0 {
-			out = append(out, repair.Repair{Did: repair.Replaced, Stage: p.Stage})
-			k = len(out) - 1
-		}
-		out[k].Parts = append(out[k].Parts, repair.Part{Name: p.Part, Found: found, Fitted: p.New})
-	}
-	return out
-}
-
-// left is what the drawer has still, with what was chosen for other parts taken out.
-func left(drawer []Kept, parts []Part, but int) []Kept {
-	out := slices.Clone(drawer)
-	for _, k := range Taken(slices.Concat(parts[:but], parts[but+1:])) {
-		if i := slices.IndexFunc(out, func(x Kept) bool { return strings.EqualFold(x.What, k.What) }); i >= 0 {
-			out[i].Count = max(out[i].Count-k.Count, 0)
-		}
-	}
-	return out
-}
-
-// Taken is how many of what parts take out of the drawer that are not in yet.
-func Taken(parts []Part) []Kept {
-	out := []Kept{}
-	for i := range parts {
-		c := parts[i].Chosen
-		if c == nil || parts[i].Fitted || c.From != Drawer {
-			continue
-		}
-		k := slices.IndexFunc(out, func(x Kept) bool { return strings.EqualFold(x.What, c.New) })
-		if k < 0 {
-			out = append(out, Kept{What: c.New})
-			k = len(out) - 1
-		}
-		out[k].Count += c.Count
 	}
 	return out
 }

@@ -8,7 +8,6 @@ import (
 	"strings"
 
 	"steptrace/core/device"
-	"steptrace/core/quantity"
 	"steptrace/core/substitute"
 )
 
@@ -290,119 +289,20 @@ func boolean(b bool) int {
 	return 0
 }
 
-// The voltages and watts that parts are sold for.
-var (
-	soldVolts = []float64{6.3, 10, 16, 25, 35, 50, 63, 100, 160, 200, 250, 350, 400, 450, 630, 1000}
-	soldWatts = []float64{0.125, 0.25, 0.5, 1, 2, 3, 5, 10, 20, 50}
-)
-
-func next(row []float64, x float64) float64 {
-	for _, v := range row {
-		if v >= x*(1-1e-9) {
-			return v
-		}
-	}
-	return x
-}
-
-// ideal is what to look for when ordering, as one speaks of it, the best first.
+// ideal is what to look for when ordering, as one speaks of it, the best first; nil: the same again.
 func ideal(before *thing, d *Duty, asItWas bool) []string {
 	switch before.sort {
 	case Fuse:
-		return []string{fuseText(before.fuse)}
+		return []string{before.fuse.Says()}
 	case Resistor:
-		r := before.resistor
-		r.Watts = next(soldWatts, max(r.Watts, 2*d.Watts))
-		if r.Tolerance == 0 {
-			r.Tolerance = 0.05
-			if d.Exact {
-				r.Tolerance = 0.01
-			}
-		}
+		r := before.resistor.Sought(d.stand())
 		return []string{r.Says()}
-	}
-	if before.sort != Capacitor {
-		return nil
-	}
-	return idealCapacitors(before.cap, d, asItWas)
-}
-
-// idealCapacitors: volts that are sold with a margin, of a kind that suits what it does.
-func idealCapacitors(c substitute.Capacitor, d *Duty, asItWas bool) []string {
-	c.Volts = next(soldVolts, max(c.Volts, d.Volts*1.25))
-	c.Across, c.High = 0, 0
-	if c.Dielectric == "" || c.Dielectric == substitute.Paper {
-		c.Dielectric = substitute.Film
-		if c.Farads > 10e-6 {
-			c.Dielectric = substitute.Electrolytic
+	case Capacitor:
+		var out []string
+		for _, c := range before.cap.Sought(d.post(), asItWas) {
+			out = append(out, c.Says())
 		}
+		return out
 	}
-	if d.Use == substitute.Mains || d.Use == substitute.Earth {
-		c.Class = cmp.Or(c.Class, map[substitute.Use]string{substitute.Mains: "X2", substitute.Earth: "Y2"}[d.Use])
-		c.Dielectric, c.Volts = substitute.Film, max(c.Volts, 275)
-	}
-	var out []string
-	electrolytic := c.Dielectric == substitute.Electrolytic || c.Dielectric == substitute.Tantalum
-	// A small electrolytic is well replaced by film, which does not dry out.
-	if film := c; !asItWas && electrolytic && c.Farads <= 4.8e-6 &&
-		(d.Use == substitute.Coupling || d.Use == substitute.Line || d.Use == substitute.Timing) {
-		film.Dielectric, film.Celsius, film.Hours, film.Amps, film.Ohms, film.LowOhms = substitute.Film, 0, 0, 0, 0, false
-		out = append(out, capText(&film))
-	}
-	if electrolytic {
-		c.Celsius = max(c.Celsius, 105)
-		c.LowOhms = c.LowOhms || d.Use == substitute.Switching
-		if c.Dielectric == substitute.Electrolytic && d.Turns {
-			c.Dielectric = substitute.Bipolar
-		}
-	}
-	return append(out, capText(&c))
-}
-
-// capText writes a capacitor so that CapacitorOf reads it back.
-func capText(c *substitute.Capacitor) string {
-	out := []string{quantity.Capacitance(c.Farads)}
-	if c.Volts > 0 {
-		out = append(out, quantity.Rounded(c.Volts, quantity.Volt))
-	}
-	if c.Tolerance > 0 {
-		out = append(out, fmt.Sprintf("%.3g %%", 100*c.Tolerance))
-	}
-	out = append(out, string(c.Dielectric))
-	if c.Class != "" {
-		out = append(out, c.Class)
-	}
-	if c.Celsius > 0 {
-		out = append(out, fmt.Sprintf("%.0f °C", c.Celsius))
-	}
-	if c.LowOhms {
-		out = append(out, "low esr")
-	}
-	if c.Ohms > 0 {
-		out = append(out, "esr "+quantity.Rounded(c.Ohms, quantity.Ohm))
-	}
-	if c.Amps > 0 {
-		out = append(out, quantity.Rounded(c.Amps, quantity.Ampere))
-	}
-	if c.Pitch > 0 {
-		out = append(out, fmt.Sprintf("%.3g mm", c.Pitch))
-	}
-	if c.Surface {
-		out = append(out, "surface mount")
-	}
-	return strings.Join(out, " ")
-}
-
-func fuseText(f substitute.Fuse) string {
-	out := quantity.Rounded(f.Amps, quantity.Ampere)
-	if f.Speed != "" {
-		out += " " + f.Speed
-	}
-	if f.Volts > 0 {
-		out += " " + quantity.Rounded(f.Volts, quantity.Volt)
-	}
-	if f.Size != "" {
-		out += " " + strings.TrimSuffix(f.Size, " mm")
-	}
-	return out
+	return nil
 }

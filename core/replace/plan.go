@@ -20,6 +20,7 @@ type Step struct {
 	Done    bool   `json:"done"`
 	Entry   string `json:"entry"` // that said so
 	Note    string `json:"note"`
+	Fits    bool   `json:"-"` // with it the new one is in
 }
 
 // iron is how a leg comes out of a kind of board, with what temperature, and how its pads are left.
@@ -87,9 +88,7 @@ type fitted struct {
 func (f *fitted) hunger() int {
 	c := caseOf(f.before.device)
 	switch {
-	case f.sink || c != nil && c.Sink && f.sink:
-		return 0
-	case c != nil && c.Shape == device.Flange:
+	case f.sink, c != nil && c.Shape == device.Flange:
 		return 0
 	case f.before.sort == Capacitor && f.before.cap.Farads >= 1e-3:
 		return 1
@@ -153,7 +152,7 @@ func plan(fits []fitted, board Board, look []Beside, reservoirs []string, amps s
 		for _, b := range look {
 			names = append(names, b.Part)
 		}
-		out = append(out, Step{Key: "beside", Text: names2(names) + " checked before any power"})
+		out = append(out, Step{Key: "beside", Text: enumerated(names) + " checked before any power"})
 	}
 	out = append(out, Step{Key: "glass", Text: "Joints under the glass, a wiggle at each, no bridge by ohms; loose scraps out"})
 	power := "First power through a series lamp or a limited supply"
@@ -174,7 +173,8 @@ func plan(fits []fitted, board Board, look []Beside, reservoirs []string, amps s
 	})
 }
 
-func names2(names []string) string {
+// enumerated names all of some: "Q13, R61 and D7".
+func enumerated(names []string) string {
 	if len(names) == 1 {
 		return names[0]
 	}
@@ -210,6 +210,7 @@ func (f *fitted) steps(how iron) []Step {
 		text += "; polarity checked twice, by the picture and by the board"
 	}
 	add("in", "", "%s", text)
+	out[len(out)-1].Fits = true
 	if c := caseOf(f.after.device); f.sink && c != nil {
 		if c.Tab < 0 {
 			add("sink", "", "%s bolted to its sink with fresh paste; its case insulates by itself", p.Part)
@@ -248,7 +249,7 @@ func (f *fitted) atOnce(how iron) Step {
 	if f.polar() {
 		text += "; polarity checked twice"
 	}
-	return Step{Key: "renew " + p.Part, Part: p.Part, Text: text, Caution: sentence(how.mind)}
+	return Step{Key: "renew " + p.Part, Part: p.Part, Text: text, Caution: sentence(how.mind), Fits: true}
 }
 
 // tested says what is measured of a new part before it goes in.

@@ -307,35 +307,36 @@ func (v *Verdict) room(before, after Capacitor, at Post) {
 	}
 }
 
-// Says writes a capacitor as it is ordered: "47 µF 63 V, electrolytic, 105 °C".
+// Says writes a capacitor so that CapacitorOf reads it: "47 µF 63 V electrolytic 105 °C".
 func (c *Capacitor) Says() string {
-	out := []string{quantity.Capacitance(c.Farads)}
-	if c.Volts > 0 {
-		out[0] += " " + quantity.Rounded(c.Volts, quantity.Volt)
-	}
-	if c.Tolerance > 0 {
-		out = append(out, fmt.Sprintf("%.3g %%", 100*c.Tolerance))
-	}
-	if c.Dielectric != "" {
-		out = append(out, string(c.Dielectric))
-	}
-	if c.Class != "" {
-		out = append(out, "class "+c.Class)
-	}
-	if c.Celsius > 0 {
-		out = append(out, quantity.Rounded(c.Celsius, quantity.Celsius))
-	}
-	if c.Hours > 0 {
-		out = append(out, fmt.Sprintf("%.6g h", c.Hours))
-	}
-	if c.LowOhms {
-		out = append(out, "low series resistance")
+	esr, pitch := told(c.Ohms, quantity.Ohm), ""
+	if esr != "" {
+		esr = "esr " + esr
 	}
 	if c.Pitch > 0 {
-		out = append(out, fmt.Sprintf("%.3g mm pitch", c.Pitch))
+		pitch = fmt.Sprintf("%.3g mm", c.Pitch)
 	}
-	if c.Surface {
-		out = append(out, "surface mount")
+	return spoken(quantity.Capacitance(c.Farads), told(c.Volts, quantity.Volt), percent(c.Tolerance), string(c.Dielectric), c.Class,
+		told(c.Celsius, quantity.Celsius), map[bool]string{true: "low esr"}[c.LowOhms], esr, told(c.Amps, quantity.Ampere), pitch,
+		map[bool]string{true: "surface mount"}[c.Surface])
+}
+
+// spoken joins what there is.
+func spoken(words ...string) string {
+	return strings.Join(slices.DeleteFunc(words, func(w string) bool { return w == "" }), " ")
+}
+
+// told writes a figure where it is known.
+func told(x float64, unit quantity.Unit) string {
+	if x == 0 {
+		return ""
 	}
-	return strings.Join(out, ", ")
+	return quantity.Rounded(x, unit)
+}
+
+func percent(share float64) string {
+	if share == 0 {
+		return ""
+	}
+	return fmt.Sprintf("%.3g %%", 100*share)
 }

@@ -1,6 +1,7 @@
 package substitute
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -31,17 +32,15 @@ type Stand struct {
 // cool is how many times its heat a resistor is rated for, so that it stays below what browns a board.
 const cool = 2.0
 
+// What a resistor may be off where nothing is printed on it, as a share: as most are sold, and where something hangs on it.
+const usualShare, exactShare = 0.05, 0.01
+
 // ResistorFor judges a resistor in the place of another.
 //
 // Long: all that a resistor is asked for.
 func ResistorFor(before, after Resistor, at Stand) Verdict {
 	v := begin()
-	tolerance := 0.05
-	if before.Tolerance > 0 {
-		tolerance = before.Tolerance
-	} else if at.Exact {
-		tolerance = 0.01
-	}
+	tolerance := before.Sought(at).Tolerance
 	switch off := after.Ohms/before.Ohms - 1; {
 	case !(before.Ohms > 0) || !(after.Ohms > 0):
 		v.no("its resistance is not known")
@@ -160,7 +159,7 @@ func RelayFor(before, after Relay, at Task) Verdict {
 	case x < least && !after.AC && after.Ohms > 0:
 		ohms, watts := Dropper(before.Volts, after.Volts, after.Volts/after.Ohms)
 		v.change("a resistor of %s, %s, in series with its coil", quantity.Rounded(quantity.E24.Nearest(ohms), quantity.Ohm),
-			quantity.Rounded(sold(watts*cool), quantity.Watt))
+			quantity.Rounded(sold(soldWatts, watts*cool), quantity.Watt))
 	case x < least:
 		v.no(
 			"its coil burns: it is for %s, and gets %s",
@@ -183,8 +182,8 @@ func RelayFor(before, after Relay, at Task) Verdict {
 		takes = after.Volts / after.Ohms
 	}
 	v.atMost("coil current", driver, takes, quantity.Ampere)
-	v.atLeast("contact current", max(at.Amps, before.Amps*boolean(at.Amps == 0)), after.Amps, quantity.Ampere)
-	v.atLeast("contact volts", max(at.Volts, before.Across*boolean(at.Volts == 0)), after.Across, quantity.Volt)
+	v.atLeast("contact current", cmp.Or(at.Amps, before.Amps), after.Amps, quantity.Ampere)
+	v.atLeast("contact volts", cmp.Or(at.Volts, before.Across), after.Across, quantity.Volt)
 	if (before.Signal || at.Signal) && !after.Signal {
 		v.no("its contacts are for power: small signals do not keep them clean. One with contacts for signals")
 	}
@@ -207,28 +206,11 @@ func orNotKnown(s string) string {
 	return s
 }
 
-func boolean(b bool) float64 {
-	if b {
-		return 1
-	}
-	return 0
-}
-
 func current(ac bool) string {
 	if ac {
 		return "alternating current"
 	}
 	return "direct current"
-}
-
-// sold are the watts that resistors are sold for: the next above.
-func sold(watts float64) float64 {
-	for _, w := range []float64{0.125, 0.25, 0.5, 1, 2, 3, 5, 10, 20, 50} {
-		if w >= watts {
-			return w
-		}
-	}
-	return math.Ceil(watts)
 }
 
 // Control is a potentiometer as it is bought.

@@ -38,6 +38,9 @@ const (
 	keener = 4.0
 )
 
+// Spare tells whether a rating leaves the usual margin over what a part works at.
+func Spare(rated, volts float64) bool { return volts*voltsMargin <= rated }
+
 // hottest is what a junction bears, °C: silicon in plastic 150, germanium 85.
 func hottest(t *device.Type) float64 {
 	if t.Row.Material == "germanium" {

@@ -287,8 +287,22 @@ func TestSpoken(t *testing.T) {
 	if f, err := FuseOf("very slow 315 mA 250 V"); err != nil || f != (Fuse{Amps: 0.315, Speed: "very slow", Volts: 250}) {
 		t.Errorf("%+v %v", f, err)
 	}
-	if c := (&Capacitor{Farads: 47e-6, Volts: 63, Dielectric: Film, Pitch: 5}).Says(); c != "47 µF 63 V, film, 5 mm pitch" {
+	if c := (&Capacitor{Farads: 47e-6, Volts: 63, Dielectric: Film, Pitch: 5}).Says(); c != "47 µF 63 V film 5 mm" {
 		t.Error(c)
+	}
+	// What is written reads back the same.
+	full := Capacitor{Farads: 220e-6, Volts: 25, Tolerance: 0.2, Dielectric: Bipolar, Celsius: 105, Ohms: 0.1, Amps: 2,
+		Pitch: 5, LowOhms: true, Surface: true}
+	for _, c := range []Capacitor{full, {Farads: 1e-7, Volts: 275, Dielectric: Film, Class: "X2"}, {Farads: 1e-10, Dielectric: Stable}} {
+		if back, _, err := CapacitorOf(c.Says()); err != nil || math.Abs(back.Farads/c.Farads-1) > 1e-9 {
+			t.Errorf("%s: %+v %v", c.Says(), back, err)
+		} else if back.Farads = c.Farads; back != c {
+			t.Errorf("%s: %+v", c.Says(), back)
+		}
+	}
+	fuse := Fuse{Amps: 1.6, Speed: "very slow", Volts: 250, Size: "5x20 mm"}
+	if back, err := FuseOf(fuse.Says()); err != nil || back != fuse {
+		t.Errorf("%s: %+v %v", fuse.Says(), back, err)
 	}
 	if r := (&Resistor{Ohms: 0.22, Watts: 3, Flame: true}).Says(); r != "220 mΩ 3 W, flameproof" {
 		t.Error(r)

@@ -2928,6 +2928,7 @@ new: string
 chosen?: ReplaceChosen
 fitted: boolean
 says: string
+in: boolean
 condemned: boolean
 listed: boolean
 tests: ReplaceTest[]

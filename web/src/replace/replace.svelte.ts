@@ -167,8 +167,7 @@ export class Replacing {
   async test(given: string): Promise<boolean> {
     const p = this.part;
     if (!p || given.trim() === '') return false;
-    const fresh = this.kept.view?.steps.some((s) => s.part === p.part && s.done && /^(in|renew) /.test(s.key)) ?? false;
-    const taken = await this.note(this.done, { tested: { part: p.part, new: fresh, given } });
+    const taken = await this.note(this.done, { tested: { part: p.part, new: p.in, given } });
     await this.kept.load();
     return taken;
   }

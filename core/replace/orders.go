@@ -1,0 +1,91 @@
+package replace
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+
+	"steptrace/core/repair"
+)
+
+// orders lists what has to be had, like with like.
+func orders(a *About, parts []Part) []OrderLine {
+	out := []OrderLine{}
+	for i := range parts {
+		c := parts[i].Chosen
+		if c == nil || parts[i].Fitted {
+			continue
+		}
+		k := slices.IndexFunc(out, func(l OrderLine) bool {
+			return strings.EqualFold(l.What, c.New) && l.Drawer == (c.From == Drawer)
+		})
+		if k < 0 {
+			line := OrderLine{What: c.New, For: []string{}, Drawer: c.From == Drawer, Price: c.Price}
+			for _, d := range a.Drawer {
+				if line.Drawer && strings.EqualFold(d.What, c.New) {
+					line.Place = d.Place
+				}
+			}
+			out = append(out, line)
+			k = len(out) - 1
+		}
+		out[k].Count += c.Count
+		out[k].For = append(out[k].For, parts[i].Part)
+	}
+	slices.SortStableFunc(out, func(a, b OrderLine) int { return cmp.Compare(boolean(a.Drawer), boolean(b.Drawer)) })
+	return out
+}
+
+// Chosen lists the parts that something was chosen for, and that are not in yet.
+func (v *View) Chosen() []Part {
+	return slices.DeleteFunc(slices.Clone(v.Parts), func(p Part) bool { return p.New == "" || p.Fitted })
+}
+
+// Repairs are what is noted once parts are in: one of each stage, of many parts several.
+func Repairs(parts []Part) []repair.Repair {
+	const most = 100
+	var out []repair.Repair
+	for i := range parts {
+		p := &parts[i]
+		found := repair.Precaution
+		if p.Condemned {
+			found = repair.Bad
+		}
+		k := slices.IndexFunc(out, func(r repair.Repair) bool { return r.Stage == p.Stage && len(r.Parts) < most })
+		if k < 0 {
+			out = append(out, repair.Repair{Did: repair.Replaced, Stage: p.Stage})
+			k = len(out) - 1
+		}
+		out[k].Parts = append(out[k].Parts, repair.Part{Name: p.Part, Found: found, Fitted: p.New})
+	}
+	return out
+}
+
+// left is what the drawer has still, with what was chosen for other parts taken out.
+func left(drawer []Kept, parts []Part, but int) []Kept {
+	out := slices.Clone(drawer)
+	for _, k := range Taken(slices.Concat(parts[:but], parts[but+1:])) {
+		if i := slices.IndexFunc(out, func(x Kept) bool { return strings.EqualFold(x.What, k.What) }); i >= 0 {
+			out[i].Count = max(out[i].Count-k.Count, 0)
+		}
+	}
+	return out
+}
+
+// Taken is how many of what parts take out of the drawer that are not in yet.
+func Taken(parts []Part) []Kept {
+	out := []Kept{}
+	for i := range parts {
+		c := parts[i].Chosen
+		if c == nil || parts[i].Fitted || c.From != Drawer {
+			continue
+		}
+		k := slices.IndexFunc(out, func(x Kept) bool { return strings.EqualFold(x.What, c.New) })
+		if k < 0 {
+			out = append(out, Kept{What: c.New})
+			k = len(out) - 1
+		}
+		out[k].Count += c.Count
+	}
+	return out
+}

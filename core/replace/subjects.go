@@ -1,0 +1,197 @@
+package replace
+
+import (
+	"cmp"
+	"math"
+	"slices"
+	"time"
+
+	"steptrace/core/circuit"
+	"steptrace/core/quantity"
+	"steptrace/core/repair"
+	"steptrace/core/sheet"
+)
+
+// subjects lists the parts that are to be replaced: those condemned inside stages, and those that were named.
+func (a *About) subjects() []Part {
+	var out []Part
+	at := func(part string) int { return slices.IndexFunc(out, func(p Part) bool { return p.Part == part }) }
+	for _, e := range a.Inside {
+		if e.Condemned == nil || e.Struck {
+			continue
+		}
+		p := Part{Part: e.Condemned.Part, Stage: e.Stage, What: e.Condemned.What, Condemned: true}
+		if i := at(p.Part); i >= 0 {
+			out[i] = p
+		} else {
+			out = append(out, p)
+		}
+	}
+	for _, e := range a.Entries {
+		switch {
+		case e.Struck:
+		case e.Subject != nil:
+			s := e.Subject
+			i := at(s.Part)
+			switch {
+			case s.Dropped && i >= 0:
+				out = slices.Delete(out, i, i+1)
+				continue
+			case s.Dropped:
+				continue
+			case i < 0:
+				out = append(out, Part{Part: s.Part})
+				i = len(out) - 1
+			}
+			p := &out[i]
+			p.Stage, p.Was, p.Duty = cmp.Or(s.Stage, p.Stage), cmp.Or(s.Was, p.Was), cmp.Or(s.Duty, p.Duty)
+		case e.List != "":
+			list, _ := lines(e.List) // it was checked when it was taken
+			for _, s := range list {
+				if at(s.Part) < 0 {
+					out = append(out, Part{Part: s.Part, Was: s.Was, Duty: s.Duty, Listed: true})
+				}
+			}
+		case e.Chosen != nil:
+			if i := at(e.Chosen.Part); i >= 0 {
+				out[i].New, out[i].Chosen = e.Chosen.New, e.Chosen
+				out[i].Fitted = a.fitted(e.Chosen, e.At)
+			}
+		}
+	}
+	for i := range out {
+		p := &out[i]
+		p.Beside, p.Tests = []Beside{}, []Test{}
+		if p.Stage == "" {
+			p.Stage = a.stageOf(p.Part)
+		}
+		if c := a.inCircuit(p); c != nil {
+			p.Was = cmp.Or(p.Was, wasOf(c))
+			p.Sort = sortOf(c.Kind)
+		}
+	}
+	return out
+}
+
+// fitted tells whether a repair noted later put it in.
+func (a *About) fitted(c *Chosen, at time.Time) bool {
+	return slices.ContainsFunc(a.Repairs, func(e repair.Entry) bool {
+		return e.Repair != nil && !e.Struck && e.At.After(at) &&
+			slices.ContainsFunc(e.Repair.Parts, func(p repair.Part) bool { return p.Name == c.Part && p.Fitted == c.New })
+	})
+}
+
+// stageOf is the only stage whose circuit has a part of a name; empty where none has, or several.
+func (a *About) stageOf(part string) string {
+	out, count := "", 0
+	for i := range a.Plan.Circuits {
+		c := &a.Plan.Circuits[i]
+		if c.Net != nil && slices.ContainsFunc(c.Circuit.Parts, func(p circuit.Part) bool { return p.Name == part && p.There() }) {
+			out, count = c.Stage, count+1
+		}
+	}
+	if count != 1 {
+		return ""
+	}
+	return out
+}
+
+func (a *About) circuit(p *Part) *sheet.PlanCircuit {
+	if pc, ok := a.Plan.Circuit(p.Stage); ok {
+		return pc
+	}
+	return nil
+}
+
+// inCircuit is a part as its stage's circuit has it; nil where it has none.
+func (a *About) inCircuit(p *Part) *circuit.Part {
+	pc := a.circuit(p)
+	if pc == nil {
+		return nil
+	}
+	i := slices.IndexFunc(pc.Circuit.Parts, func(c circuit.Part) bool { return c.Name == p.Part })
+	if i < 0 {
+		return nil
+	}
+	return &pc.Circuit.Parts[i]
+}
+
+// wasOf is what a circuit says was there.
+func wasOf(c *circuit.Part) string {
+	if t := c.TypeOf(); t != "" {
+		return t
+	}
+	switch c.Kind {
+	case circuit.Capacitor, circuit.Resistor:
+		rated := ""
+		if w := c.Also["rated"]; w != "" {
+			rated = " " + w
+		}
+		return c.Value + rated
+	}
+	return ""
+}
+
+func sortOf(k circuit.Kind) Sort {
+	switch {
+	case k == circuit.Capacitor:
+		return Capacitor
+	case k == circuit.Resistor:
+		return Resistor
+	case circuit.HasTypes(k):
+		return Typed
+	}
+	return Unknown
+}
+
+// dutyOf is what a part has to do: what its circuit shows, and what was said of it, which goes before.
+func (a *About) dutyOf(p *Part) (Duty, []Bar) {
+	d, _ := DutyOf(p.Duty) // it was checked when it was taken
+	bars := []Bar{}
+	pc := a.circuit(p)
+	if pc == nil {
+		return d, bars
+	}
+	rest := a.rest(pc)
+	if rest == nil {
+		return d, bars
+	}
+	i := slices.IndexFunc(rest.Parts, func(r circuit.PartRest) bool { return r.Name == p.Part })
+	if i < 0 {
+		return d, bars
+	}
+	r := &rest.Parts[i]
+	span := spanOf(rest)
+	if p.Sort == Typed && span > 0 {
+		bars = append(bars, Bar{"between its supplies", quantity.Rounded(span, quantity.Volt)})
+		if d.Volts == 0 {
+			d.Volts = span
+		}
+	}
+	if p.Sort != Typed {
+		bars = append(bars, Bar{"across it at rest", quantity.Rounded(math.Abs(r.Volts), quantity.Volt)})
+		if d.Volts == 0 && p.Sort == Capacitor {
+			d.Volts = math.Abs(r.Volts)
+		}
+	}
+	if r.Watts > 1e-4 {
+		bars = append(bars, Bar{"heat at rest", quantity.Rounded(r.Watts, quantity.Watt)})
+		if d.Watts == 0 && p.Sort == Resistor {
+			d.Watts = r.Watts
+		}
+	}
+	return d, bars
+}
+
+// rest is a circuit at rest; nil where it comes to none.
+func (a *About) rest(pc *sheet.PlanCircuit) *circuit.Rest {
+	rest, known := a.rests[pc]
+	if !known {
+		rest, _ = pc.Net.Rest() // the sheet and the stage's own screen tell what is wrong with it
+		if a.rests == nil {
+			a.rests = map[*sheet.PlanCircuit]*circuit.Rest{}
+		}
+		a.rests[pc] = rest
+	}
+	return rest
+}
