@@ -3,6 +3,7 @@ package e2e
 import (
 	"encoding/json"
 	"fmt"
+	"io"
 	"net/http"
 	"strings"
 	"testing"
@@ -57,14 +58,23 @@ func watch(t *testing.T, tab *browser.Tab) {
 
 func getJSON(t *testing.T, url string, v any) {
 	t.Helper()
+	if err := json.Unmarshal([]byte(getText(t, url)), v); err != nil {
+		t.Fatalf("%s: %v", url, err)
+	}
+}
+
+func getText(t *testing.T, url string) string {
+	t.Helper()
 	r, err := http.Get(url)
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer r.Body.Close()
-	if err := json.NewDecoder(r.Body).Decode(v); err != nil {
+	data, err := io.ReadAll(r.Body)
+	if err != nil {
 		t.Fatalf("%s: %v", url, err)
 	}
+	return string(data)
 }
 
 // condemn goes on reading what is asked for until the named stage is condemned:

@@ -1,8 +1,11 @@
 package replace
 
 import (
+	"bytes"
 	"cmp"
+	"encoding/csv"
 	"slices"
+	"strconv"
 	"strings"
 
 	"steptrace/core/repair"
@@ -88,4 +91,18 @@ func Taken(parts []Part) []Kept {
 		out[k].Count += c.Count
 	}
 	return out
+}
+
+// OrderCSV writes what has to be ordered as a table: what, how many, for which parts, the price where it was typed.
+func OrderCSV(lines []OrderLine) []byte {
+	var b bytes.Buffer
+	w := csv.NewWriter(&b)
+	_ = w.Write([]string{"what", "count", "for", "price"}) // a Buffer takes everything
+	for _, l := range lines {
+		if !l.Drawer {
+			_ = w.Write([]string{l.What, strconv.Itoa(l.Count), strings.Join(l.For, " "), l.Price})
+		}
+	}
+	w.Flush()
+	return b.Bytes()
 }

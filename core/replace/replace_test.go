@@ -195,6 +195,10 @@ func TestAnOutputTransistorIsReplaced(t *testing.T) {
 		v.Orders[1].Place != "rack" {
 		t.Errorf("orders: %+v", v.Orders)
 	}
+	// What lies in the drawer is not ordered.
+	if got := string(OrderCSV(v.Orders)); got != "what,count,for,price\nTIP42C,1,Q2,\n" {
+		t.Errorf("%q", got)
+	}
 	for _, s := range v.Steps {
 		note(Entry{Done: &Done{Step: s.Key, Text: s.Text}})
 	}

@@ -61,6 +61,15 @@ func (s *Server) replacing(r *http.Request) (ReplaceView, error) {
 	return v, nil
 }
 
+// orderFile is what has to be ordered, as a table.
+func (s *Server) orderFile(w http.ResponseWriter, r *http.Request) error {
+	v, err := s.replacing(r)
+	if err == nil {
+		attach(w, "text/csv; charset=utf-8", fmt.Sprintf("order-%d.csv", v.Number), replace.OrderCSV(v.Orders))
+	}
+	return err
+}
+
 // Wanted is a part without a job: what was there, what it has to do, and something to be judged in its place.
 type Wanted struct {
 	Was  string `json:"was"`

@@ -209,6 +209,7 @@ var table = []Route{
 	asks("/jobs/{number}/replacing", "replacing", (*Server).replacing, "part", "try"),
 	notes[replace.Entry]("/jobs/{number}/replacing", "noteReplacing", (*Server).replacing),
 	strikes("/jobs/{number}/replacing/{id}/strike", "strikeReplacing", "replacing", (*Server).replacing, "part"),
+	fetches("/jobs/{number}/replacing/order.csv", "orderFile", (*Server).orderFile),
 	sends(postIt, "/jobs/{number}/replacing/all", "chooseAll", (*Server).chooseAll),
 	sends(postIt, "/jobs/{number}/replacing/fitted", "fitted", (*Server).fitted),
 	asks("/jobs/{number}/waits", "waits", (*Server).waits),

@@ -73,6 +73,7 @@ export const routes = (call: Call) => ({
   noteReplacing: (number: Id, body: ReplaceEntry, signal?: AbortSignal) => call<ReplaceView>('POST', `jobs/${at(number)}/replacing`, JSON.stringify(body), 'application/json', signal),
   chooseAll: (number: Id, body: Fitted, signal?: AbortSignal) => call<ReplaceView>('POST', `jobs/${at(number)}/replacing/all`, JSON.stringify(body), 'application/json', signal),
   fitted: (number: Id, body: Fitted, signal?: AbortSignal) => call<ReplaceView>('POST', `jobs/${at(number)}/replacing/fitted`, JSON.stringify(body), 'application/json', signal),
+  orderFile: (number: Id) => `./api/jobs/${at(number)}/replacing/order.csv`,
   strikeReplacing: (number: Id, id: Id, body: Reason, query: Query<'part'> = {}, signal?: AbortSignal) => call<ReplaceView>('POST', `jobs/${at(number)}/replacing/${at(id)}/strike${asked(query)}`, JSON.stringify(body), 'application/json', signal),
   safety: (number: Id, query: Query<'below' | 'seconds' | 'through'> = {}, signal?: AbortSignal) => call<SafetyView>('GET', `jobs/${at(number)}/safety${asked(query)}`, undefined, 'application/json', signal),
   happen: (number: Id, body: Happening, query: Query<'below' | 'seconds' | 'through'> = {}, signal?: AbortSignal) => call<SafetyView>('POST', `jobs/${at(number)}/safety${asked(query)}`, JSON.stringify(body), 'application/json', signal),

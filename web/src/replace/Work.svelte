@@ -14,15 +14,6 @@
   let { it, view, closed, onfitted }: Props = $props();
 
   const orders = $derived(view.orders.filter((l) => !l.drawer));
-  const csv = $derived(
-    'data:text/csv;charset=utf-8,' +
-      encodeURIComponent(
-        ['what,count,for', ...orders.map((l) => [l.what, String(l.count), l.for.join(' ')].map(cell).join(','))].join(
-          '\n',
-        ) + '\n',
-      ),
-  );
-  const cell = (text: string) => (/[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
 </script>
 
 {#if view.steps.length > 0}
@@ -76,7 +67,9 @@
 {#if view.orders.length > 0}
   <h2 class="lead mt-4 flex items-center gap-3">
     To be had
-    {#if orders.length > 0}<a class="text-small underline" href={csv} download="order.csv">order list as CSV</a>{/if}
+    {#if orders.length > 0}<a class="text-small underline" href="./api/jobs/{view.number}/replacing/order.csv" download
+        >order list as CSV</a
+      >{/if}
   </h2>
   <ul aria-label="To be had">
     {#each view.orders as l (l.what + String(l.drawer))}
