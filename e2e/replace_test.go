@@ -73,7 +73,8 @@ func TestFromACondemnedTransistorToTheRepair(t *testing.T) {
 	must(t, tab.Keys("b"), tab.Until(`document.querySelector('ol[aria-label=Work]').innerText.includes('iron at 320 °C')`))
 	must(t, tab.Until(`document.querySelector('ul[aria-label="To be had"]').innerText.includes('TIP41C')`))
 	must(t, tab.Until(`document.querySelector('a[href$="replacing/order.csv"]') !== null`))
-	if order := getText(t, fmt.Sprintf("%s/api/jobs/%d/replacing/order.csv", p.url, opened.Number)); !strings.Contains(order, "TIP41C,1,Q1") {
+	order := getText(t, fmt.Sprintf("%s/api/jobs/%d/replacing/order.csv", p.url, opened.Number))
+	if !strings.Contains(order, "TIP41C,1,Q1") {
 		t.Errorf("order: %s", order)
 	}
 
