@@ -214,6 +214,9 @@ func (v *View) offer(a *About, r *ready, try string) {
 	if v.Trouble != "" {
 		return
 	}
+	if before.rest != "" {
+		v.Trouble = fmt.Sprintf("Taken as %s: what %s behind it says is not known.", before.device.Name, before.rest)
+	}
 	v.Offers = offers(a.Table, left(a.Drawer, v.Parts, v.At), r)
 	if strings.TrimSpace(try) == "" {
 		return

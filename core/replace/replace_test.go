@@ -268,6 +268,10 @@ func TestWithoutACircuit(t *testing.T) {
 			t.Errorf("%q: %q %+v", x.was, v.Trouble, v.Offers)
 		}
 	}
+	a.Entries = []Entry{{Subject: &Subject{Part: "X1", Was: "AC128x"}}}
+	if v := Look(a, "", ""); v.Trouble != "Taken as AC128: what X behind it says is not known." || v.Offers[0].New != "AC128" {
+		t.Errorf("%q %+v", v.Trouble, v.Offers)
+	}
 	a.Inside = []inside.Entry{{Stage: "?", Condemned: &inside.Condemned{Part: "Q9", What: "shorted"}}}
 	a.Entries = []Entry{{Subject: &Subject{Part: "Q9", Was: "TIP31C"}}}
 	if v := Look(a, "", ""); len(v.Parts[0].Beside) != 4 || v.Parts[0].Beside[0].Part != "its partner" {

@@ -298,6 +298,10 @@ func (v *Verdict) chip(before, after *device.Type, at Place) {
 // legs: how it goes into the holes and onto the sink.
 func (v *Verdict) legs(before, after *device.Type, at Place) {
 	f, err := device.Fit(before, after, device.Solder, at.Sink)
+	if err != nil && before.Name == after.Name { // whatever its order is
+		v.mind("it goes in as the old one came out")
+		return
+	}
 	if err != nil {
 		v.no("%s", err.Error())
 		return
@@ -347,7 +351,7 @@ type Ranked struct {
 
 // Semiconductors judges all of a table in the place of a type, what fits first: as it is before with a change, the workshop's
 // drawer before what has to be ordered, the nearest ratings before the far ones. What does not fit is left out unless it is
-// in the drawer. At most so many.
+// in the drawer, and of the right polarity. At most so many.
 func Semiconductors(table *device.Table, before *device.Type, at Place, drawer map[string]int, most int) []Ranked {
 	var out []Ranked
 	for i := range table.Types() {
@@ -357,7 +361,7 @@ func Semiconductors(table *device.Table, before *device.Type, at Place, drawer m
 			continue
 		}
 		v := Semiconductor(before, after, at)
-		if v.Grade == Unfit && drawer[after.Name] == 0 {
+		if v.Grade == Unfit && (drawer[after.Name] == 0 || after.Row.Polarity != before.Row.Polarity) {
 			continue
 		}
 		out = append(out, Ranked{after, v})

@@ -154,6 +154,7 @@ func violated(a, b *device.Type, sink bool, g Grade) string {
 	letters := func(legs string) string { return strings.Join(slices.Sorted(slices.Values(strings.Fields(legs))), " ") }
 	zener := a.Kind == device.Zener
 	switch {
+	case a.Name == b.Name: // it goes in as it came out, whatever is known of it
 	case x.Polarity != y.Polarity, x.Legs == "", letters(x.Legs) != letters(y.Legs):
 		return "polarity or legs differ"
 	case g == Fits && (x.Case != y.Case && x.Legs != y.Legs || x.Case == y.Case && x.Legs != y.Legs):
@@ -376,6 +377,10 @@ func TestSemiconductorsInOrder(t *testing.T) {
 	out := Semiconductors(device.Shipped(), get(t, "BC547"), Place{}, drawer, 1000)
 	if out[0].Type.Name != "BC546" || out[1].Type.Name != "BC547" {
 		t.Errorf("%s, %s", out[0].Type.Name, out[1].Type.Name)
+	}
+	if own := Semiconductors(device.Shipped(), get(t, "AC128"), Place{}, drawer, 5); own[0].Type.Name != "AC128" ||
+		own[0].Verdict.Grade != Fits {
+		t.Errorf("in its own place: %+v", own[0])
 	}
 	grades, unfit := []Grade{Fits, Changed, Unfit}, []string{}
 	for i := range out {
