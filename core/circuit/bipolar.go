@@ -1,6 +1,8 @@
 package circuit
 
 import (
+	"math"
+
 	"steptrace/core/quantity"
 )
 
@@ -10,7 +12,8 @@ const (
 	PNP Kind = "pnp"
 )
 
-const qIs, bf, br, vaf = 0, 1, 2, 3
+// Speed is the transition frequency, and crossed the capacitance from collector to base.
+const qIs, bf, br, vaf, speed, crossed = 0, 1, 2, 3, 5, 6
 
 var (
 	_ = define(bipolar(NPN, 1, "M0 7l-4.5 -0.5l2.6 -3.4z"))
@@ -29,6 +32,8 @@ func bipolar(kind Kind, sign float64, arrow string) definition {
 			{"reverse gain", quantity.None, 2, 0.01, 1e6},
 			{"Early voltage", quantity.Volt, usualVaf, 1, 1e9},
 			watts,
+			{"transition", quantity.Hertz, math.Inf(1), 1e3, math.Inf(1)},
+			{"capacitance", quantity.Farad, 0, 0, 1e-3},
 		},
 		laws:   []law{baseDrop},
 		types:  transistorTypes(map[Kind]string{NPN: "npn", PNP: "pnp"}[kind]),
@@ -64,6 +69,11 @@ func bipolar(kind Kind, sign float64, arrow string) definition {
 			st.control(b, em, b, c, q.gmu)
 			st.source(b, -sign*(q.ib-q.gpi*vbe-q.gmu*vbc))
 			st.source(em, sign*(q.ib-q.gpi*vbe-q.gmu*vbc))
+			if s.moment != nil {
+				qbe, cbe := e.charge(vbe)
+				s.moment.charges(st, b, em, s.moment.states[i][0], sign, vbe, qbe, s.steep*cbe)
+				s.moment.charges(st, b, c, s.moment.states[i][1], sign, vbc, e.v[crossed]*vbc, e.v[crossed])
+			}
 			return limited
 		},
 		into: func(e *element, x []float64) []float64 {
@@ -72,6 +82,21 @@ func bipolar(kind Kind, sign float64, arrow string) definition {
 		},
 		junctions: func(s *solving, i int, e *element, x []float64) {
 			s.held[2*i], s.held[2*i+1] = sign*e.across(x, 1, 2), sign*e.across(x, 1, 0)
+		},
+		late: takesTime,
+		small: func(l *linear, e *element) {
+			_, cbe := e.charge(sign * e.across(l.x, 1, 2))
+			l.c.conductance(e.nodes[1], e.nodes[2], l.steep*cbe)
+			l.c.conductance(e.nodes[1], e.nodes[0], e.v[crossed])
+		},
+		stores: func(e *element, x []float64) [2]state {
+			qbe, _ := e.charge(sign * e.across(x, 1, 2))
+			return [2]state{{held: qbe}, {held: e.v[crossed] * sign * e.across(x, 1, 0)}}
+		},
+		passes: func(m *moment, _ *element, _ []float64, s [2]state, out *[2]state) {
+			for k := range out {
+				out[k].flow = m.change(s[k], out[k].held)
+			}
 		},
 	}
 }
@@ -84,6 +109,31 @@ var baseDrop = law{"drop", func(text string, v []float64) error {
 	v[qIs] = saturation(volts, amps, 1)
 	return bounded(v[qIs])
 }}
+
+// usualSpeed (Hz) and usualFarads are those of a small transistor of which nothing is said, where it has to turn over by itself: in the
+// middle of what the table of types has.
+const usualSpeed, usualFarads = 150e6, 5e-12
+
+func takesTime(n *Net, i int) {
+	e := &n.elements[i]
+	if math.IsInf(e.v[speed], 1) {
+		n.set(i, speed, usualSpeed)
+	}
+	if e.v[crossed] == 0 {
+		n.set(i, crossed, usualFarads)
+	}
+}
+
+// charge is what its base holds (C), and what that changes by with the voltage of the emitter junction (F): the forward
+// current for the time that it takes to cross, 1/(2π·f_T) (Gummel and Poon).
+func (e *element) charge(vbe float64) (coulombs, farads float64) {
+	if math.IsInf(e.v[speed], 1) {
+		return 0, 0
+	}
+	amps, slope := junction(vbe, e.v[qIs], thermal)
+	crossing := 1 / (2 * math.Pi * e.v[speed])
+	return crossing * amps, crossing * slope
+}
 
 // currents are a bipolar's, and what they change by: gmf and gpi with the
 // voltage of the emitter junction, gmr and gmu with the collector's.

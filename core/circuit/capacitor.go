@@ -91,3 +91,17 @@ func (m *moment) capacitor(st *stamps, i int, e *element) {
 	st.source(e.nodes[0], from/r)
 	st.source(e.nodes[1], -from/r)
 }
+
+// change is the current (A) that a charge of which this was the state before comes by to what it is (C).
+func (m *moment) change(s state, coulombs float64) float64 {
+	return (coulombs-s.held)/(m.h*m.theta) - (1-m.theta)/m.theta*s.flow
+}
+
+// charges lets a charge between two nodes change: it is so much at a voltage (turned by a sign), and changes by farads with it.
+func (m *moment) charges(st *stamps, a, b int, s state, sign, volts, coulombs, farads float64) {
+	g := farads / (m.h * m.theta)
+	amps := m.change(s, coulombs)
+	st.conductance(a, b, g)
+	st.source(a, -sign*(amps-g*volts))
+	st.source(b, sign*(amps-g*volts))
+}

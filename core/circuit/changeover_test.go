@@ -37,8 +37,10 @@ func TestAChangeoverJoinsOneSide(t *testing.T) {
 		"relay at rest":  {[]string{"VC|voltage|k; 0|5 V", "S|changeover relay|k; 0; c; r; w|400|pulls at 8 V"}, 10 * 2.0 / 3},
 		"relay pulled":   {[]string{"VC|voltage|k; 0|11 V", "S|changeover relay|k; 0; c; r; w|400|pulls at 8 V"}, 10 * 0.5 / 1.5},
 	} {
-		_, n := circuitOf(t, append([]string{"V|voltage|+; 0|10 V", "R1|resistor|+; c|1k", "R2|resistor|r; 0|2k", "R3|resistor|w; 0|500"},
-			x.rows...)...)
+		_, n := circuitOf(
+			t,
+			append([]string{"V|voltage|+; 0|10 V", "R1|resistor|+; c|1k", "R2|resistor|r; 0|2k", "R3|resistor|w; 0|500"},
+				x.rows...)...)
 		rest, err := n.Rest()
 		if err != nil {
 			t.Fatal(name, err)

@@ -82,6 +82,7 @@ type Net struct {
 	entry    int   // node that gains are told from; ground: the signal source
 	cut      []cut // nodes beyond Nodes
 	done     []int // the unknowns in the order in which they are done
+	habit    *habit
 }
 
 // cut is a node that has no name: within a part, or where a fault cut a leg off. From is
@@ -141,6 +142,7 @@ func (c *Circuit) Read() (*Net, []Problem) {
 		r.problems = n.held()
 	}
 	n.done = n.inOrder()
+	n.habit = &habit{of: n}
 	return n, r.problems
 }
 
@@ -186,7 +188,14 @@ func (r *reading) part(i int, where string) {
 		return
 	}
 	if len(p.Nodes) != len(known.terminals) {
-		r.add(where, "a %s has %d terminals (%s), not %d", p.Kind, len(known.terminals), strings.Join(known.terminals, ", "), len(p.Nodes))
+		r.add(
+			where,
+			"a %s has %d terminals (%s), not %d",
+			p.Kind,
+			len(known.terminals),
+			strings.Join(known.terminals, ", "),
+			len(p.Nodes),
+		)
 		return
 	}
 	e := element{is: known, part: i, branch: -1}

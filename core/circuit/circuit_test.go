@@ -209,7 +209,13 @@ func TestSmallSignals(t *testing.T) {
 	if math.Abs(math.Abs(out[0].Phase["c"])-180) > 1 {
 		t.Errorf("it turns by %g°", out[0].Phase["c"])
 	}
-	g, _ = gain("s", 1000, "S1 signal in 0", "T1 transformer in 0 s 0 value=10 ratio=2 coupling=0.9999 ohms=1m", "R1 resistor s 0 value=1M")
+	g, _ = gain(
+		"s",
+		1000,
+		"S1 signal in 0",
+		"T1 transformer in 0 s 0 value=10 ratio=2 coupling=0.9999 ohms=1m",
+		"R1 resistor s 0 value=1M",
+	)
 	near(t, "a transformer", g, 2*0.9999, 1e-3)
 	// An op-amp's gain falls with its gain-bandwidth product: −3 dB at gbw/(1+R2/R1).
 	g, _ = gain(

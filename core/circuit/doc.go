@@ -34,6 +34,10 @@
 // stiff node rings; the step follows from the third difference. Whether and how fast a circuit
 // swings follows from its natural modes.
 //
+// What charges until something turns has no rest. It is followed until a turn is as long as the one before (cycle.go): its meters
+// show the mean of one, its frequency and duty are that one's. Such a net is known by a latch, or by something that grows from its rest
+// and does not swing.
+//
 // A fault is a change of a copy of the net, of one severity or of any of a range (fault.go). How likely
 // it is: how often such a part fails and fails so, times the density of all readings together about
 // what they would show with it: normal, with the covariance that the parts' tolerances make (first

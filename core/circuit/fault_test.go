@@ -36,6 +36,14 @@ func spreadOut(rng *rand.Rand, n *Net) *Net {
 
 func written(x float64) string { return strconv.FormatFloat(x, 'g', -1, 64) }
 
+// often is how often one is tried: of those that are followed through time, of which each takes a second, fewer.
+func often(runs int, n *Net) int {
+	if n.followed() {
+		return max(1, runs/12)
+	}
+	return runs
+}
+
 // tally counts faults that show, and how they came out.
 type tally struct{ shown, first, three int }
 
@@ -53,7 +61,8 @@ func TestTheTrueFaultComesFirst(t *testing.T) {
 		}
 	}
 	for _, f := range Families() {
-		for range trial.Runs(25) {
+		n, _ := (&Circuit{Parts: f.Parts}).Read()
+		for range trial.Runs(often(25, n)) {
 			circuits = append(circuits, &Circuit{Name: f.Name, Parts: f.Parts})
 		}
 	}
@@ -247,7 +256,7 @@ func TestProposalsNameThePart(t *testing.T) {
 		c := &Circuit{Name: fam.Name, Parts: fam.Parts}
 		whole, _ := c.Read()
 		faults := whole.Faults()
-		for range 12 {
+		for range often(12, whole) {
 			f := faults[rng.IntN(len(faults))]
 			set := spreadOut(rng, whole).With(f).view(nil, f.part)
 			if !set.stand() {
@@ -273,7 +282,11 @@ func TestProposalsNameThePart(t *testing.T) {
 				}
 				return r
 			}
-			readings := []NodeReading{answer(Proposal{What: DC, Node: "out"})}
+			exit := "out"
+			if !slices.Contains(whole.Nodes, exit) {
+				exit = "collector"
+			}
+			readings := []NodeReading{answer(Proposal{What: DC, Node: exit})}
 			switch {
 			case strings.HasPrefix(fam.Name, "Oscillator"):
 				readings = append(readings, answer(Proposal{What: Frequency, Node: "out"}))
@@ -371,7 +384,10 @@ func readOff(rng *rand.Rand, n *Net) (readings []NodeReading, ok bool) {
 		read(NodeReading{What: DC, Node: node}, look{what: DC, node: i, to: ground, part: -1})
 		switch {
 		case has(Signal):
-			read(NodeReading{What: Gain, Node: node, Hz: "1 kHz"}, look{what: Gain, node: i, to: ground, from: ground, part: -1, hz: 1000})
+			read(
+				NodeReading{What: Gain, Node: node, Hz: "1 kHz"},
+				look{what: Gain, node: i, to: ground, from: ground, part: -1, hz: 1000},
+			)
 		case has(Alternating):
 			read(NodeReading{What: Ripple, Node: node}, look{what: Ripple, node: i, to: ground, part: -1})
 		}

@@ -215,6 +215,9 @@ func (r *ranking) meetWords(x *Ranked, pass int) {
 // nearest is the grade that is nearest.
 func (s stretch) nearest() int { return s.from + int(s.along+0.5) }
 
+// inside tells whether they are met between two grades.
+func (s stretch) inside() bool { return s.along > atGrade && s.along < 1-atGrade }
+
 // words is how likely what was found in words is with a grade.
 func (r *ranking) words(x *Ranked, pass, at int) float64 {
 	sum := 0.0

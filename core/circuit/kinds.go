@@ -57,6 +57,15 @@ type definition struct {
 	// stores gives).
 	stores func(e *element, x []float64) [2]state
 	passes func(m *moment, e *element, x []float64, s [2]state, out *[2]state)
+	// restless is what never stands still by itself; steers what amplifies, and can keep a circuit going that way (a transistor
+	// does, too); decides what turns from one end to the other within millivolts.
+	restless, steers, decides bool
+	// late gives it time to turn over, where nothing is said of it.
+	late func(n *Net, i int)
+	// jumps is the next time (s) at which it jumps by itself.
+	jumps func(e *element, t float64) float64
+	// carrier is what it switches by many times in what happens else: how often (Hz), and the peak of that at its branch (V).
+	carrier func(e *element, x []float64) (hz, peak float64)
 	// off makes of it what it is with the power off.
 	off func(n *Net, e *element)
 	// expand puts it in as several elements.

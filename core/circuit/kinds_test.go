@@ -31,6 +31,8 @@ var usualValues = map[Kind][2]string{
 	Crystal:    {"1 MHz", ""},
 	Zener:      {"5.6 V", ""},
 	Thermistor: {"10k", ""},
+	Regulator:  {"5 V", ""},
+	Pulses:     {"4 V", "at 2 kHz"},
 }
 
 // Every kind of part that is declared can be solved: its equations at rest keep Kirchhoff's law
@@ -39,7 +41,9 @@ var usualValues = map[Kind][2]string{
 func TestEveryKindOfPartIsWhole(t *testing.T) {
 	for kind, d := range sorts {
 		value := usualValues[kind]
-		c := &Circuit{Parts: []Part{PartOf("S", "signal", "gen; ground", "", "", ""), PartOf("RS", "resistor", "gen; n0", "1k", "", "")}}
+		c := &Circuit{
+			Parts: []Part{PartOf("S", "signal", "gen; ground", "", "", ""), PartOf("RS", "resistor", "gen; n0", "1k", "", "")},
+		}
 		var nodes []string
 		for k := range d.terminals {
 			node := fmt.Sprintf("n%d", k)
@@ -47,7 +51,14 @@ func TestEveryKindOfPartIsWhole(t *testing.T) {
 			if k > 0 { // each terminal comes from volts of its own, through a resistance
 				c.Parts = append(
 					c.Parts,
-					PartOf(fmt.Sprintf("V%d", k), "voltage", fmt.Sprintf("v%d; ground", k), fmt.Sprintf("%g V", 4-2.5*float64(k)), "", ""),
+					PartOf(
+						fmt.Sprintf("V%d", k),
+						"voltage",
+						fmt.Sprintf("v%d; ground", k),
+						fmt.Sprintf("%g V", 4-2.5*float64(k)),
+						"",
+						"",
+					),
 					PartOf(fmt.Sprintf("R%d", k), "resistor", fmt.Sprintf("v%d; %s", k, node), "470", "", ""),
 				)
 			}
@@ -107,7 +118,7 @@ func TestEveryKindOfPartIsWhole(t *testing.T) {
 			t.Errorf("%s is not among the kinds that a table may have", kind)
 		}
 	}
-	if CheckOf("no such kind") != "" || CheckOf(NPN) != "transistor" || CheckOf(OpAmp) != "" {
+	if CheckOf("no such kind") != "" || CheckOf(NPN) != "transistor" || CheckOf(OpAmp) != "chip" || CheckOf(Optocoupler) != "" {
 		t.Error("checks of kinds")
 	}
 }

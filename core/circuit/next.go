@@ -189,41 +189,55 @@ func (r *ranking) possible(left []*Ranked) []possible {
 		p.What, p.Minutes, p.Expect = l.what, minutes[p.Needs], []Expect{}
 		out = append(out, possible{p, l})
 	}
+	r.atNodes(add)
+	r.themselves(left, add)
+	return out
+}
+
+// atNodes adds what can be read at nodes.
+func (r *ranking) atNodes(add func(look, Proposal)) {
 	hz := usualHz
-	signal := r.net.Signals()
 	for _, l := range r.looks {
 		if l.what == Gain {
 			hz = l.hz
 		}
 	}
-	mains := r.net.Alternates()
-	for i, name := range r.net.Nodes {
-		add(
-			look{what: DC, node: i, to: ground, part: -1},
-			Proposal{Node: name, Needs: NeedsPower, Sentence: fmt.Sprintf("Read DC at %s.", name)},
-		)
-		if signal && i != r.net.entry {
-			add(
-				look{what: Gain, node: i, to: ground, from: r.net.entry, part: -1, hz: hz},
-				Proposal{
-					Node:     name,
-					Hz:       hertz(hz),
-					Needs:    NeedsSignal,
-					Sentence: fmt.Sprintf("Feed in %s, and read the gain at %s.", hertz(hz), name),
-				},
-			)
-		}
-		if mains {
-			add(
-				look{what: Ripple, node: i, to: ground, part: -1},
-				Proposal{Node: name, Needs: NeedsPower, Sentence: fmt.Sprintf("Read the ripple at %s.", name)},
-			)
-		}
-		add(
-			look{what: Ohms, node: i, to: ground, part: -1},
-			Proposal{Node: name, Needs: NeedsOff, Sentence: fmt.Sprintf("Power off and discharged: read ohms from %s to ground.", name)},
-		)
+	can := r.net.Readable()
+	swings := "ripple"
+	switch {
+	case r.net.followed():
+		swings = "swing, peak to peak,"
+	case r.net.switches() != nil:
+		swings = "rest of the carrier, peak to peak,"
 	}
+	told := slices.ContainsFunc(r.looks, func(l look) bool { return l.what == Frequency }) || !r.net.Runs()
+	for i, name := range r.net.Nodes {
+		live := func(what What, format string, args ...any) {
+			if slices.Contains(can, what) {
+				add(look{what: what, node: i, to: ground, part: -1},
+					Proposal{Node: name, Needs: NeedsPower, Sentence: fmt.Sprintf(format, args...) + r.beware(i) + "."})
+			}
+		}
+		if !told && i == r.widest {
+			live(Frequency, "Read the frequency at %s", name)
+		}
+		live(DC, "Read DC at %s", name)
+		if slices.Contains(can, Gain) && i != r.net.entry {
+			add(look{what: Gain, node: i, to: ground, from: r.net.entry, part: -1, hz: hz}, Proposal{
+				Node: name, Hz: hertz(hz), Needs: NeedsSignal,
+				Sentence: fmt.Sprintf("Feed in %s, and read the gain at %s.", hertz(hz), name),
+			})
+		}
+		live(Ripple, "Read the %s at %s", swings, name)
+		live(Duty, "Read at %s for how much of its time it is high, in per cent", name)
+		add(look{what: Ohms, node: i, to: ground, part: -1}, Proposal{
+			Node: name, Needs: NeedsOff, Sentence: fmt.Sprintf("Power off and discharged: read ohms from %s to ground.", name),
+		})
+	}
+}
+
+// themselves adds the checks of each suspect by itself.
+func (r *ranking) themselves(left []*Ranked, add func(look, Proposal)) {
 	seen := map[int]bool{}
 	for _, x := range left {
 		for _, f := range x.Faults {
@@ -232,23 +246,37 @@ func (r *ranking) possible(left []*Ranked) []possible {
 			}
 			seen[f.part] = true
 			p := &r.net.parts[f.part]
-			if what := sortOf(p.Kind).alone; what != "" {
-				add(
-					look{what: Checked, part: f.part, to: ground},
-					Proposal{
-						Part:     p.Name,
-						Needs:    NeedsLifted,
-						Sentence: fmt.Sprintf("Power off: lift a leg of %s, and check %s.", p.Name, what),
-					},
+			is := sortOf(p.Kind)
+			needs, sentence := NeedsOut, fmt.Sprintf("Power off: take %s out, and check it.", p.Name)
+			switch {
+			case is.check == "chip":
+				needs, sentence = NeedsLifted, fmt.Sprintf(
+					"With power on, read the pins of %s: supply and ground, input, what steers it, "+
+						"output; that again with its leg lifted.",
+					p.Name,
 				)
-			} else {
-				add(look{what: Checked, part: f.part, to: ground}, Proposal{Part: p.Name, Needs: NeedsOut,
-					Sentence: fmt.Sprintf("Power off: take %s out, and check it.", p.Name)})
+			case is.alone != "":
+				needs, sentence = NeedsLifted, fmt.Sprintf("Power off: lift a leg of %s, and check %s.", p.Name, is.alone)
 			}
+			add(look{what: Checked, part: f.part, to: ground}, Proposal{Part: p.Name, Needs: needs, Sentence: sentence})
 		}
 	}
-	return out
 }
+
+// beware is the caution about what swings further than a usual probe bears.
+func (r *ranking) beware(node int) string {
+	if r.good.turn == nil {
+		return ""
+	}
+	if swings := r.good.swings(node, ground); swings > probeVolts {
+		return fmt.Sprintf(" (some %s are there: only with a probe made for that, one hand, insulated clip)",
+			quantity.Rounded(swings, quantity.Volt))
+	}
+	return ""
+}
+
+// probeVolts is what a usual divider probe bears, with something in hand: 600 V in small print, less at high frequencies.
+const probeVolts = 300.0
 
 func hertz(hz float64) string { return quantity.Rounded(hz, quantity.Hertz) }
 

@@ -19,6 +19,8 @@ const (
 	plainShare  = 0.01 // by what else a circuit has about it
 	courseShare = 0.04 // of volts behind a rectifier, by its winding and diodes
 	rippleShare = 0.12
+	swungShare  = 0.05 // of what pulses or a turn of its own make, which hangs on fewer unknowns
+	dutySpread  = 0.02 // of a turn
 	ohmsShare   = 0.06
 	shortMay    = 10.0 // ohms: what has failed shorted has anything up to that
 	openAlone   = 1e6  // ohms: what reads more alone is open
@@ -28,81 +30,9 @@ const (
 	wrongCheck = 0.02
 )
 
-// view is a net with what is known of how it stands, for predicting readings.
-type view struct {
-	net    *Net
-	near   []float64 // how it stood without its faults; nil: not known
-	bad    []int     // parts that have failed
-	stood  bool      // it was tried
-	x      []float64 // at rest, or at the end of a cycle of the mains; nil where it does not come to rest
-	course *Course   // one cycle of the mains, where that feeds it
-
-	factors *factors[float64] // of the equations at rest
-	moves   []move
-	moved   map[int][]float64 // what tolerances move of each node that was asked for
-	linear  *linear
-	hz      float64 // at which linear was solved
-	small   []complex128
-	swing   float64
-	swings  bool              // swing is known
-	dead    *factors[float64] // of those with the power off
-}
-
-// mainsCycles is how many cycles of the mains are let pass from the peak, until what
-// a reservoir holds repeats, and mainsPoints those of the cycle that is looked at.
-const mainsCycles, mainsPoints = 8, 201
-
-// view looks at a net, from how it stood without its faults (nil: from nothing).
-func (n *Net) view(near []float64, bad ...int) *view { return &view{net: n, near: near, bad: bad} }
-
-// stand lets it come to rest, once; false where it does not.
-func (v *view) stand() bool {
-	if v.stood {
-		return v.x != nil
-	}
-	v.stood = true
-	n := v.net
-	hz, alternates := n.alternates()
-	if !alternates {
-		if x, ok := n.settle(v.near); ok {
-			v.x = x
-		}
-		return v.x != nil
-	}
-	x, ok := n.atPeak().settle(v.near)
-	if !ok {
-		return false
-	}
-	course, err := n.follow(x, Drive{}, mainsCycles/hz, 1/hz, mainsPoints)
-	if err != nil {
-		return false
-	}
-	v.course, v.x = course, course.end
-	return true
-}
-
-// Standing is what a good circuit has at a node: volts of DC, and how far they may be off
-// with parts as they are sold (two standard deviations).
-type Standing struct{ Volts, Within float64 }
-
-// Standing gives it for every node, and how the circuit stands: at rest, or behind a mains
-// winding at the end of a cycle. Ok is false where it does not come to rest.
-func (n *Net) Standing() (out map[string]Standing, rest *Rest, ok bool) {
-	v := n.view(nil)
-	if !v.stand() {
-		return nil, nil, false
-	}
-	out = map[string]Standing{}
-	for i, name := range n.Nodes {
-		p := v.predict(&look{what: DC, node: i, to: ground}, 0)
-		out[name] = Standing{p.value, 2 * p.sigma()}
-	}
-	return out, n.state(v.x), true
-}
-
 // standing tells a reading that a net has to stand for; others are taken with the power off.
 func (l *look) standing() bool {
-	return l.what == DC || l.what == Gain || l.what == Ripple || l.what == Frequency || l.what == Shape
+	return l.what == DC || l.what == Gain || l.what == Ripple || l.what == Frequency || l.what == Duty || l.what == Shape
 }
 
 // predicted is what a reading would show, on the scale on which readings are weighed: volts as they are, gains and
@@ -176,8 +106,8 @@ func (v *view) predict(l *look, share float64) predicted {
 // spread adds what tolerances move of a reading.
 func (v *view) spread(l *look, p *predicted) {
 	switch {
-	case p.moved != nil:
-	case l.what == DC && v.course != nil:
+	case p.moved != nil, v.net.Runs():
+	case l.what == DC && v.turn != nil:
 		p.moved = make([]float64, v.net.tolerances()+1)
 		p.moved[v.net.tolerances()] = courseShare * p.value // the winding has more or less for all
 	case l.what == DC:
@@ -200,11 +130,13 @@ func (v *view) spread(l *look, p *predicted) {
 }
 
 // shows is what a reading would show by itself.
+//
+// Long: a case for each that can be read.
 func (v *view) shows(l *look, share float64) (p predicted) {
 	switch l.what {
 	case DC:
-		if v.course != nil {
-			a, b := v.mean(l.node), v.mean(l.to)
+		if v.turn != nil {
+			a, b := v.turn.mean(l.node), v.turn.mean(l.to)
 			p = predicted{value: a - b, at: a - b, noise: courseShare/2*(math.Abs(a)+math.Abs(b)) + leastVolts}
 			break
 		}
@@ -213,22 +145,32 @@ func (v *view) shows(l *look, share float64) (p predicted) {
 	case Gain:
 		v.signal(l, &p)
 	case Ripple:
-		if v.course != nil {
-			low, high := math.Inf(1), math.Inf(-1)
-			for i := range v.wave(l.node) {
-				d := v.wave(l.node)[i] - v.wave(l.to)[i]
-				low, high = min(low, d), max(high, d)
-			}
-			p.value = high - low
+		if v.turn != nil {
+			p.value = v.swings(l.node, l.to)
+		} else if e := v.net.switches(); e != nil {
+			p.value = v.carrier(e, l)
 		}
 		at, slope := floored(p.value, l.noisy())
-		p.at, p.noise = at, math.Hypot(rippleShare*slope, 1-slope)
+		share := rippleShare
+		if v.net.followed() {
+			share = swungShare
+		}
+		p.at, p.noise = at, math.Hypot(share*slope, 1-slope)
 	case Frequency:
-		if !v.swings {
-			v.swing, v.swings = v.net.Swing(&Rest{x: v.x}), true
+		switch {
+		case v.net.Runs() && v.turn != nil:
+			v.swing, v.swung = 1/v.turn.period(), true
+		case v.net.Runs(): // this one stands still
+		case !v.swung:
+			v.swing, v.swung = v.net.Swing(&Rest{x: v.x}), true
 		}
 		at, slope := floored(v.swing, l.noisy())
 		p = predicted{value: v.swing, at: at, noise: math.Hypot(share*slope, 1-slope)}
+	case Duty:
+		if v.turn != nil && v.swings(l.node, ground) > markSwing {
+			p.value = v.turn.duty(l.node)
+		}
+		p.at, p.noise = p.value, dutySpread
 	case Shape:
 		return predicted{value: float64(v.shape(l)), discrete: true}
 	case Checked:
@@ -248,7 +190,7 @@ func (v *view) shows(l *look, share float64) (p predicted) {
 		p.at, p.noise = math.Log(max(min(p.value, openAlone), least)), 2*share
 	}
 	switch l.what { // the meter's own
-	case DC:
+	case DC, Duty:
 		p.noise = math.Hypot(p.noise, l.error*math.Abs(p.value))
 	case Gain, Ripple, Frequency:
 		_, slope := floored(p.value, l.noisy())
@@ -303,67 +245,13 @@ func (l *look) likely(p *predicted) float64 {
 
 // width is over how much of its scale a reading may lie that was taken wrongly.
 func (l *look) width() float64 {
-	if l.what == DC {
+	switch l.what {
+	case DC:
 		return max(20, 2*math.Abs(l.value))
+	case Duty:
+		return 1
 	}
 	return 12 // a range of 160,000 to one
-}
-
-func (v *view) wave(node int) []float64 {
-	if node < 0 {
-		return make([]float64, mainsPoints)
-	}
-	return v.course.Volts[v.net.Nodes[node]]
-}
-
-// mean is a node's volts over a cycle of the mains.
-func (v *view) mean(node int) float64 {
-	w, sum := v.wave(node), 0.0
-	for i := 1; i < len(w); i++ {
-		sum += (w[i] + w[i-1]) / 2
-	}
-	return sum / float64(len(w)-1)
-}
-
-func (v *view) respond(hz float64) {
-	if v.linear == nil {
-		v.linear = v.net.linear(v.x, 1)
-	}
-	if v.hz == hz {
-		return
-	}
-	v.hz = hz
-	var ok bool
-	if v.small, ok = v.linear.solve(hz); !ok {
-		v.small = nil
-	}
-}
-
-func pickComplex(x []complex128, node int) complex128 {
-	if node < 0 {
-		return 0
-	}
-	return x[node]
-}
-
-// ohms is what a meter shows between two nodes with the power off: its volts are too few to
-// make silicon conduct, so that all is linear about no voltage at all.
-func (v *view) ohms(a, b int) float64 {
-	if v.dead == nil {
-		off := v.net.poweredOff()
-		v.dead = factorize(off.about(make([]float64, off.size), 1), off.unknowns())
-	}
-	if !v.dead.ok {
-		return mostOhms
-	}
-	x := make([]float64, v.dead.n)
-	for node, amps := range map[int]float64{a: 1, b: -1} {
-		if node >= 0 {
-			x[node] = amps
-		}
-	}
-	x = v.dead.solve(x)
-	return min(math.Abs(volts(x, a)-volts(x, b)), mostOhms)
 }
 
 // Shows is what a reading would show in this net, as text; gains are told from the entry. Ok is
@@ -381,127 +269,6 @@ func (n *Net) Shows(entry string, r NodeReading) (text string, ok bool) {
 	}
 	p := v.predict(&l, swingShare)
 	return l.text(p.value, from.parts), true
-}
-
-// OhmsToGround is what a meter shows from a node to ground with the power off; ok is false where
-// there is no such node.
-func (n *Net) OhmsToGround(node string) (ohms float64, ok bool) {
-	at, ok := n.node(node)
-	if !ok || at == ground {
-		return 0, false
-	}
-	return n.view(nil).ohms(at, ground), true
-}
-
-// Beside is what else connects the ends of a part with the power off, in ohms; ok is false where
-// there is no such part, or nothing does.
-func (n *Net) Beside(part string) (ohms float64, ok bool) {
-	at := slices.IndexFunc(n.parts, func(p Part) bool { return p.Name == part })
-	if at < 0 {
-		return 0, false
-	}
-	e := n.elements[n.first(at)]
-	lifted := n.With(Fault{part: at, change: opened(0)})
-	ohms = lifted.view(nil).ohms(e.nodes[0], e.nodes[1])
-	return ohms, ohms < mostOhms
-}
-
-// Figures are those of a part as the circuit has it: its main one (Ω, F, Hz; of a winding its
-// copper's Ω, of a Zener diode its V), and the volts that a relay pulls at; 0 where it has none.
-type Figures struct {
-	Kind         Kind
-	Value, Pulls float64
-}
-
-// Figures are those of a part; ok is false where there is none of that name.
-func (n *Net) Figures(part string) (f Figures, ok bool) {
-	at := slices.IndexFunc(n.parts, func(p Part) bool { return p.Name == part })
-	if at < 0 {
-		return f, false
-	}
-	e := &n.elements[n.first(at)]
-	is := sortOf(n.parts[at].Kind)
-	if is.figures != nil {
-		f = is.figures(n, e)
-	}
-	f.Kind = is.kind
-	return f, true
-}
-
-// tolerances is how many of the circuit's values may be off.
-func (n *Net) tolerances() int {
-	count := 0
-	for i := range n.elements {
-		count += len(n.elements[i].is.spread)
-	}
-	return count
-}
-
-// movement is what each tolerance (one standard deviation) moves of a node's voltage, to first order: what a part's
-// change moves in the equations, through the adjoint at rest.
-func (v *view) movement(node int) []float64 {
-	if out, ok := v.moved[node]; ok {
-		return out
-	}
-	out := make([]float64, v.net.tolerances())
-	if node < 0 {
-		return out
-	}
-	if v.factors == nil {
-		st := v.net.about(v.x, 1)
-		v.factors = factorize(st, v.net.unknowns())
-		v.moves = v.net.moves(v.x)
-		v.moved = map[int][]float64{}
-	}
-	if v.factors.ok {
-		unit := make([]float64, v.net.size)
-		unit[node] = 1
-		y := v.factors.solveTransposed(unit)
-		for _, m := range v.moves {
-			for k, at := range m.nodes {
-				if at >= 0 {
-					out[m.tolerance] -= y[at] * m.amps[k]
-				}
-			}
-		}
-	}
-	v.moved[node] = out
-	return out
-}
-
-// move is the current that a part's tolerance (one standard deviation) adds into its
-// terminals.
-type move struct {
-	tolerance int
-	nodes     []int
-	amps      []float64
-}
-
-func (n *Net) moves(x []float64) []move {
-	var out []move
-	count := 0
-	for i := range n.elements {
-		e := &n.elements[i]
-		var before []float64
-		for _, s := range e.is.spread {
-			count++
-			if math.IsInf(e.v[s.field], 1) || e.is.branches > 0 || e.is == capacitor {
-				continue // it moves nothing at rest
-			}
-			if before == nil {
-				before = e.is.into(e, x)
-			}
-			varied := *e
-			varied.v = slices.Clone(e.v)
-			varied.v[s.field] *= 1 + s.share/8 // an eighth of it, where all is straight
-			amps := e.is.into(&varied, x)
-			for k := range amps {
-				amps[k] = 8 * (amps[k] - before[k])
-			}
-			out = append(out, move{count - 1, e.nodes, amps})
-		}
-	}
-	return out
 }
 
 // Alternates tells whether a mains winding feeds the circuit, so that it never stands still.

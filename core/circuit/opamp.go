@@ -3,87 +3,175 @@ package circuit
 import (
 	"math"
 
+	"steptrace/core/device"
 	"steptrace/core/quantity"
 )
 
 // OpAmp is an operational amplifier with its supplies.
 const OpAmp Kind = "opamp"
 
-const gain, gbw, rout, rin, short = 0, 1, 2, 3, 4 // the last: what of its supplies it does not reach
+// Short is what of its supplies it does not reach; slew the volts in a microsecond.
+const gain, gbw, rout, rin, short, slew = 0, 1, 2, 3, 4, 5
 
-var _ = define(definition{
+var _ = define(amplifier(definition{
 	kind:      OpAmp,
-	sign:      manyLegs,
 	terminals: []string{"plus", "minus", "output", "upper supply", "lower supply"},
-	fields: []field{
-		{"gain", quantity.None, 1e5, 1, 1e9},
-		{"unity gain", quantity.Hertz, 1e6, 1, 1e12},
-		{"output", quantity.Ohm, 75, 1e-3, 1e6},
-		{"input", quantity.Ohm, 1e6, 1, most},
-		{"headroom", quantity.Volt, 1.5, 0, 100},
-	},
-	types: opAmpTypes,
-	rate:  3,
-	check: unchecked,
+	types:     opAmpTypes,
 	faults: always(
 		ranging("stuck at its upper supply", 0.35, stuck(3, -1), kept),
 		ranging("stuck at its lower supply", 0.35, stuck(4, 1), kept),
 		ranging("dead, its output open", 0.3, cutOff(2), opens),
 	),
-	branches: 1,
-	direct:   func(*element) [][2]int { return [][2]int{{0, 1}, {2, 4}, {3, 4}} },
-	stamp: func(s *solving, i int, e *element, x []float64) bool {
+}, gives{1e6, 75, 1.5, 0}))
+
+// Power is a power amplifier in one package, which a pin lets play.
+const Power Kind = "power amplifier"
+
+// Its pin that lets it play, the ground that this is told against, the volts there above which it plays,
+// and the current that it gives at most.
+const standby, quiet, playsAbove, mostAmps = 5, 6, 6, 7
+
+var _ = define(amplifier(definition{
+	kind:      Power,
+	terminals: []string{"plus", "minus", "output", "upper supply", "lower supply", "standby", "ground"},
+	fields:    []field{{"plays above", quantity.Volt, 2.5, -100, 100}, {"limit", quantity.Ampere, 6, 1e-3, 1e3}},
+	types:     &types{[]device.Kind{device.Module}, "", nothingTyped},
+	faults: always(
+		ranging("shorted from its output to its upper supply", 0.25, bridged(2, 3), shorts),
+		ranging("shorted from its output to its lower supply", 0.25, bridged(2, 4), shorts),
+		ranging("dead, its output open", 0.3, cutOff(2), opens),
+		fails("mute, whatever its standby pin has", 0.2, set(playsAbove, 1e3)),
+	),
+}, gives{3e6, 0.1, 2.5, 10}))
+
+// gives is what an amplifier in a package has where nothing is said: hertz of unity gain, ohms of its output, volts that it
+// stays short of its supplies, volts that it slews in a microsecond (0: by its unity gain).
+type gives struct{ hertz, ohms, headroom, slew float64 }
+
+// amplifier is an amplifier in a package: what it does is the same of each.
+func amplifier(d definition, usual gives) definition {
+	d.sign, d.rate, d.check, d.branches, d.steers = manyLegs, 3, "chip", 1, true
+	d.fields = append([]field{
+		{"gain", quantity.None, 1e5, 1, 1e9},
+		{"unity gain", quantity.Hertz, usual.hertz, 1, 1e12},
+		{"output", quantity.Ohm, usual.ohms, 1e-3, 1e6},
+		{"input", quantity.Ohm, 1e6, 1, most},
+		{"headroom", quantity.Volt, usual.headroom, 0, 100},
+		{"slew", quantity.Volt, usual.slew, 0, 1e6},
+	}, d.fields...)
+	legs := len(d.terminals)
+	d.direct = func(*element) [][2]int {
+		return append([][2]int{{0, 1}, {2, 4}, {3, 4}}, [][2]int{{standby, quiet}, {quiet, 4}}[:legs-standby]...)
+	}
+	d.stamp = func(s *solving, i int, e *element, x []float64) bool {
 		st := s.st
 		st.conductance(e.nodes[0], e.nodes[1], 1/e.v[rin])
+		if legs > standby {
+			e.inputs(st, quiet, standby)
+			e.inputs(st, 4, quiet)
+		}
 		v, slope := e.opamp(x)
+		if s.moment != nil {
+			v, slope = e.slews(s.moment, x, s.moment.states[i][0])
+		}
 		slope *= s.steep
 		d := e.across(x, 0, 1)
-		follows, before := s.moment.follows(i, e)
-		// V(out) − rout·I = what it follows of V + slope·(d − d₀), I into the output
+		// V(out) − rout·I = V + slope·(d − d₀), I into the output
 		out := e.nodes[2]
 		st.add(out, e.branch, 1)
 		st.add(e.supplying(x), e.branch, -1)
 		st.add(e.branch, out, 1)
-		st.add(e.branch, e.nodes[0], -follows*slope)
-		st.add(e.branch, e.nodes[1], follows*slope)
-		st.add(e.branch, e.branch, -e.v[rout])
-		st.b[e.branch] += follows*(v-slope*d) + before
+		st.add(e.branch, e.nodes[0], -slope)
+		st.add(e.branch, e.nodes[1], slope)
+		ohms, rest := e.gives(x[e.branch])
+		st.add(e.branch, e.branch, -ohms)
+		st.b[e.branch] += v - slope*d + rest
 		return false
-	},
-	into: func(e *element, x []float64) []float64 {
+	}
+	d.into = func(e *element, x []float64) []float64 {
 		in := e.across(x, 0, 1) / e.v[rin]
-		out := []float64{in, -in, x[e.branch], 0, 0}
+		out := []float64{in, -in, x[e.branch], 0, 0, 0, 0}[:legs]
 		if out[2] > 0 {
 			out[4] = -out[2]
 		} else {
 			out[3] = -out[2]
 		}
+		if legs > standby {
+			a, b := e.across(x, standby, quiet)/inputOhms, e.across(x, quiet, 4)/inputOhms
+			out[standby], out[quiet], out[4] = a, b-a, out[4]-b
+		}
 		return out
-	},
-	small: func(l *linear, e *element) { // (V(out) − rout·I)·(1 + s·lag) = slope·d
+	}
+	d.small = func(l *linear, e *element) { // (V(out) − rout·I)·(1 + s·lag) = slope·d
 		l.c.add(e.branch, e.nodes[2], e.lag())
 		l.c.add(e.branch, e.branch, -e.v[rout]*e.lag())
-	},
-	stores: func(e *element, x []float64) [2]state {
-		v, _ := e.opamp(x)
-		return [2]state{{v, v}}
-	},
-	passes: func(m *moment, e *element, _ []float64, s [2]state, out *[2]state) {
-		share, before := m.followed(e, s[0])
-		out[0].held = share*out[0].flow + before
-	},
-	off: func(n *Net, e *element) { // its inputs remain, its output is open
+	}
+	d.stores = func(e *element, x []float64) [2]state {
+		_, half := e.reaches(x)
+		return [2]state{{held: math.Tanh(e.drives(x) / half)}}
+	}
+	d.passes = func(m *moment, e *element, x []float64, s [2]state, out *[2]state) {
+		_, half := e.reaches(x)
+		out[0] = e.pace(half).stood(m, s[0], e.drives(x)/half)
+	}
+	d.off = func(n *Net, e *element) { // its inputs remain, its output is open
 		n.cut = append(n.cut, cut{e.branch, ground})
 		*e = resistance(e.part, e.nodes[0], e.nodes[1], e.v[rin])
-	},
-})
+	}
+	return d
+}
+
+// gives is the ohms of an output at a current into it, and the volts that go with them: beyond its limit it gives way.
+func (e *element) gives(amps float64) (ohms, rest float64) {
+	if len(e.v) > mostAmps && math.Abs(amps) > e.v[mostAmps] {
+		return e.v[rout] + beyondOhms, -math.Copysign(beyondOhms*e.v[mostAmps], amps)
+	}
+	return e.v[rout], 0
+}
+
+// reaches is the middle between an op-amp's supplies, and how far its output comes to either side of it.
+func (e *element) reaches(x []float64) (middle, half float64) {
+	upper, lower := volts(x, e.nodes[3]), volts(x, e.nodes[4])
+	return (upper + lower) / 2, max((upper-lower)/2-e.v[short], 1e-3)
+}
+
+// plays is 1 where nothing keeps an amplifier from playing, and less where its standby pin does.
+func (e *element) plays(x []float64) float64 {
+	if len(e.nodes) <= standby {
+		return 1
+	}
+	y, _ := eased(e.across(x, standby, quiet)-e.v[playsAbove], pinSteep)
+	return (1 + y) / 2
+}
+
+// drives is where an op-amp's output would go if it had no supplies.
+func (e *element) drives(x []float64) float64 { return e.plays(x) * e.v[gain] * e.across(x, 0, 1) }
 
 // opamp is the open output of an op-amp that has had time, and its gain there.
 func (e *element) opamp(x []float64) (v, slope float64) {
-	upper, lower := volts(x, e.nodes[3]), volts(x, e.nodes[4])
-	half := max((upper-lower)/2-e.v[short], 1e-3)
-	t := math.Tanh(e.v[gain] * e.across(x, 0, 1) / half)
-	return (upper+lower)/2 + half*t, e.v[gain] * max(1-t*t, 1e-9)
+	middle, half := e.reaches(x)
+	t := math.Tanh(e.drives(x) / half)
+	return middle + half*t, e.plays(x) * e.v[gain] * max(1-t*t, 1e-9)
+}
+
+// slews is that of one on its way.
+func (e *element) slews(m *moment, x []float64, s state) (v, slope float64) {
+	middle, half := e.reaches(x)
+	y, by := e.pace(half).after(m, s, e.drives(x)/half)
+	return middle + half*y, e.plays(x) * e.v[gain] * max(by, 1e-9)
+}
+
+// usualSlew is the slew rate of an op-amp for each hertz of its unity gain, in volts a second, where nothing is said: that of a
+// bipolar input pair, whose current its compensation has to be charged by (0.5 V/µs at 1 MHz).
+const usualSlew = 0.5
+
+// pace is how fast an op-amp's output moves, as a share of how far it comes.
+func (e *element) pace(half float64) slewing {
+	fastest := e.v[slew] * 1e6
+	if fastest == 0 {
+		fastest = usualSlew * e.v[gbw]
+	}
+	return slewing{eager: 1 / e.lag(), fastest: fastest / half}
 }
 
 // lag is the time constant of an op-amp's pole, in seconds.
@@ -95,19 +183,6 @@ func (e *element) supplying(x []float64) int {
 		return e.nodes[4]
 	}
 	return e.nodes[3]
-}
-
-// follows is how much of where an op-amp is going it comes to, and what remains of before.
-func (m *moment) follows(i int, e *element) (share, before float64) {
-	if m == nil {
-		return 1, 0
-	}
-	return m.followed(e, m.states[i][0])
-}
-
-func (m *moment) followed(e *element, s state) (share, before float64) {
-	k := m.h / e.lag()
-	return k * m.theta / (1 + k*m.theta), (s.held + k*(1-m.theta)*(s.flow-s.held)) / (1 + k*m.theta)
 }
 
 // kept is how far from a supply an output that is stuck there stays, in volts, and stuckOhms what holds it there.

@@ -51,6 +51,8 @@ const (
 	// afresh is what is left of a part's rate once it was renewed: a new part is bad, or the
 	// wrong one, about one time in five of those in which an old one is.
 	afresh = 0.2
+	// worthHalving is so much of one that is met at none of its grades, before the other readings are looked at.
+	worthHalving = 1e5
 	// hopeless is how much less likely (as a logarithm) what is not looked at further is
 	// than the best: one in e⁴⁰ can no longer come first.
 	hopeless = 40
@@ -125,6 +127,8 @@ type ranking struct {
 	looks  []look
 	known  []float64 // how it stands in order; nil where it does not come to rest so
 	share  float64   // how far a frequency may be off
+	good   *view     // the net in order
+	widest int       // the node that moves most, of one that runs by itself
 	usual  []float64 // what each reading spreads by where all is in order
 	past   Past
 	ranked []Ranked
@@ -142,8 +146,12 @@ func (c *Circuit) rank(ctx context.Context, readings []NodeReading, past Past) (
 		return nil, problems
 	}
 	healthy := net.view(nil)
+	r.good = healthy
 	if healthy.stand() {
 		r.known = healthy.x
+		if healthy.turn != nil {
+			r.widest = healthy.turn.widest(len(net.Nodes))
+		}
 		if slices.ContainsFunc(r.looks, func(l look) bool { return l.what == Frequency }) {
 			r.share = net.swingSpread(healthy)
 		}
@@ -165,7 +173,7 @@ func (c *Circuit) rank(ctx context.Context, readings []NodeReading, past Past) (
 	}
 	r.ranked = r.weigh(all, math.Inf(1))
 	r.fit()
-	if len(r.looks) > 0 && len(r.ranked) > 0 && r.ranked[0].Off > unexplained {
+	if len(r.looks) > 0 && len(r.ranked) > 0 && r.ranked[0].Off > unexplained && !net.followed() {
 		if two := r.two(); len(two) > 0 && two[0].Off < min(explained, r.ranked[0].Off/3) {
 			r.ranked = shares(append(r.ranked, two...))
 		}
@@ -252,7 +260,7 @@ const passes = 4
 
 func (r *ranking) pass(l *look) int {
 	early := DC
-	if r.net.Alternates() {
+	if r.net.goesOn() {
 		early = Ohms
 	}
 	switch l.what {
@@ -272,8 +280,8 @@ func (r *ranking) pass(l *look) int {
 func (r *ranking) weigh(all []Ranked, most float64) []Ranked {
 	for pass := range passes {
 		r.each(len(all), func(i int) { r.try(&all[i], pass) })
-		worth := float64(refined)
-		if pass < passes-1 {
+		worth := map[int]float64{1: worthHalving, passes - 1: refined}[pass]
+		if worth == 0 {
 			worth = refinedEarly
 		}
 		if pass > 0 {
@@ -282,7 +290,8 @@ func (r *ranking) weigh(all []Ranked, most float64) []Ranked {
 				if all[i].log > best-worth {
 					r.refine(&all[i], pass)
 				}
-				if x := &all[i]; pass == passes-1 && x.log > best-told && len(x.Faults) == 1 && x.Faults[0].drifts && len(x.grades) > 1 {
+				if x := &all[i]; pass == passes-1 && x.log > best-told && len(x.Faults) == 1 && x.Faults[0].drifts &&
+					len(x.grades) > 1 {
 					r.closely(x, pass)
 				}
 			})

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/exchange"
 	"steptrace/core/quantity"
 )
 
@@ -13,7 +14,7 @@ import (
 type What string
 
 // The readings: DC volts; the gain from the signal source to a node; ripple, peak to
-// peak; the frequency at which the circuit swings; resistance with the power off; the value
+// peak; the frequency at which the circuit swings; the share of a turn in which a node is high; resistance with the power off; the value
 // of a part alone, one leg lifted; whether a part was found good or bad by itself; the shape of
 // a sine that drives the circuit.
 const (
@@ -21,17 +22,24 @@ const (
 	Gain      What = "gain"
 	Ripple    What = "ripple"
 	Frequency What = "frequency"
+	Duty      What = "duty"
 	Ohms      What = "ohms"
 	Shape     What = "shape"
 	Alone     What = "alone"
 	Checked   What = "checked"
 )
 
+// Whats lists them.
+var Whats = []What{DC, Gain, Ripple, Frequency, Duty, Ohms, Shape, Alone, Checked}
+
+// Words implements exchange.Enumerated.
+func (What) Words() []string { return exchange.WordsOf(Whats) }
+
 // NodeReading is what was read, as typed: at a node against ground or another node (to), or of
 // a part. A gain is a number or in dB, at Hz, from a node (none: the signal source). Error is
 // the meter's, as a share ("2 %").
 type NodeReading struct {
-	What  What   `json:"what" jsonschema:"enum=dc,enum=gain,enum=ripple,enum=frequency,enum=ohms,enum=shape,enum=alone,enum=checked"`
+	What  What   `json:"what"`
 	Node  string `json:"node,omitempty"`
 	To    string `json:"to,omitempty"`
 	From  string `json:"from,omitempty"`
@@ -40,6 +48,24 @@ type NodeReading struct {
 	Drive string `json:"drive,omitempty"` // of a shape: volts rms at the entry
 	Value string `json:"value"`
 	Error string `json:"error,omitempty"`
+}
+
+// Readable is what can be read at a node of a net.
+func (n *Net) Readable() []What {
+	out := []What{DC}
+	switch {
+	case n.Signals():
+		out = append(out, Gain, Shape)
+	case !n.Alternates():
+		out = append(out, Frequency)
+	}
+	if n.goesOn() || n.switches() != nil {
+		out = append(out, Ripple)
+	}
+	if n.Runs() {
+		out = append(out, Duty)
+	}
+	return append(out, Ohms)
 }
 
 // Good and Bad are what a checked part is found to be.
@@ -71,7 +97,13 @@ func (n *Net) looks(readings []NodeReading) (out []look, problems []Problem) {
 	return out, problems
 }
 
-var units = map[What]quantity.Unit{DC: quantity.Volt, Ripple: quantity.Volt, Frequency: quantity.Hertz, Ohms: quantity.Ohm}
+var units = map[What]quantity.Unit{
+	DC:        quantity.Volt,
+	Ripple:    quantity.Volt,
+	Frequency: quantity.Hertz,
+	Duty:      quantity.Ratio,
+	Ohms:      quantity.Ohm,
+}
 
 // Long: what may be wrong with a reading, one thing after the other.
 func (n *Net) look(r *NodeReading) (l look, err error) {
@@ -136,14 +168,14 @@ func (n *Net) look(r *NodeReading) (l look, err error) {
 			l.value, err = GainOf(r.Value)
 			return l, err
 		}
-	case DC, Ripple, Frequency, Ohms:
+	case DC, Ripple, Frequency, Duty, Ohms:
 	default:
 		return l, fmt.Errorf("%q is nothing that is read in a circuit", string(r.What))
 	}
 	switch {
 	case (r.What == Ohms || r.What == Alone && unit == quantity.Ohm) && quantity.IsOpen(text):
 		l.value = math.Inf(1)
-	case (r.What == Frequency || r.What == Gain || r.What == Ripple) && text == "none":
+	case (r.What == Frequency || r.What == Gain || r.What == Ripple || r.What == Duty) && text == "none":
 		l.value = 0
 	default:
 		v, err := quantity.ParseAs(r.Value, unit)
@@ -153,6 +185,9 @@ func (n *Net) look(r *NodeReading) (l look, err error) {
 		l.value = v.SI
 		if v.SI < 0 && r.What != DC {
 			return l, fmt.Errorf("%s is below zero", r.Value)
+		}
+		if r.What == Duty && v.SI > 1 {
+			return l, fmt.Errorf("a duty of %s is more than all of the time", r.Value)
 		}
 		if math.Abs(v.SI) > most {
 			return l, fmt.Errorf("%s cannot be", r.Value)

@@ -91,13 +91,15 @@ func (n *Net) Band(rest *Rest, from, to string, hz float64) (Band, bool) {
 // series with their ESR add at each frequency.
 type linear struct {
 	*Net
-	g, c *stamps
-	lu   factors[complex128]
-	all  []complex128 // the equations at a frequency
+	x     []float64 // the state that it is linear about
+	steep float64
+	g, c  *stamps
+	lu    factors[complex128]
+	all   []complex128 // the equations at a frequency
 }
 
 func (n *Net) linear(x []float64, steep float64) *linear {
-	l := &linear{Net: n, g: n.about(x, steep), c: newStamps(n.size)}
+	l := &linear{Net: n, x: x, steep: steep, g: n.about(x, steep), c: newStamps(n.size)}
 	clear(l.g.b)
 	for i := range n.elements {
 		e := &n.elements[i]
@@ -111,8 +113,11 @@ func (n *Net) linear(x []float64, steep float64) *linear {
 	return l
 }
 
-// solve answers a frequency, in Hz.
-func (l *linear) solve(hz float64) ([]complex128, bool) {
+// solve answers a frequency, in Hz, with the signal that comes in.
+func (l *linear) solve(hz float64) ([]complex128, bool) { return l.answer(hz, l.g.b) }
+
+// answer is that to another right side of the equations.
+func (l *linear) answer(hz float64, to []float64) ([]complex128, bool) {
 	w := 2 * math.Pi * hz
 	if l.all == nil {
 		l.all, l.lu.order = make([]complex128, l.size*l.size), l.unknowns()
@@ -142,7 +147,7 @@ func (l *linear) solve(hz float64) ([]complex128, bool) {
 		return nil, false
 	}
 	b := make([]complex128, l.size)
-	for i, v := range l.g.b {
+	for i, v := range to {
 		b[i] = complex(v, 0)
 	}
 	return l.lu.solve(b), true
@@ -176,8 +181,15 @@ func abs1(z complex128) float64 { return math.Abs(real(z)) + math.Abs(imag(z)) }
 // begins as the natural mode that grows fastest about the state of rest; as it grows, it is
 // amplified by less, until it neither grows nor falls: what is answered is the frequency of
 // the mode there, which is what a describing function has (Krylov and Bogoliubov), without
-// harmonics. Circuits of more than mostModes unknowns are not asked: that takes seconds.
+// harmonics. One that charges and turns is followed through a turn.
+// Circuits of more than mostModes unknowns are not asked: that takes seconds.
 func (n *Net) Swing(rest *Rest) float64 {
+	if n.Runs() {
+		if one, _, ok := n.cycle(rest.x); ok && one != nil {
+			return 1 / one.period()
+		}
+		return 0
+	}
 	apart := n.apart()
 	if apart.size > mostModes {
 		return 0
@@ -205,10 +217,37 @@ const mostModes = 150
 
 // growing is the natural mode that grows fastest and swings, as σ + jω.
 func (n *Net) growing(x []float64, steep float64) (complex128, bool) {
+	growing := slices.DeleteFunc(n.modes(x, steep), func(s complex128) bool {
+		return !(real(s) > 1e-9*cmplx.Abs(s) && imag(s) > 1e-3*cmplx.Abs(s))
+	})
+	if len(growing) == 0 {
+		return 0, false
+	}
+	return slices.MaxFunc(growing, func(a, b complex128) int { return cmp.Compare(real(a), real(b)) }), true
+}
+
+// leaves tells whether a state of rest is none: something grows there, and nothing that grows swings.
+func (n *Net) leaves(x []float64) bool {
+	apart := n.turning().apart()
+	x = append(slices.Clone(x), make([]float64, apart.size-n.size)...)
+	grows := false
+	for _, s := range apart.modes(x, 1) {
+		if real(s) > 1e-6*cmplx.Abs(s) {
+			if math.Abs(imag(s)) > 1e-3*cmplx.Abs(s) {
+				return false
+			}
+			grows = true
+		}
+	}
+	return grows
+}
+
+// modes are the natural modes of a net about a state, but for those that are over at once: σ + jω each.
+func (n *Net) modes(x []float64, steep float64) []complex128 {
 	l := n.linear(x, steep)
 	f := factorize(l.g, n.unknowns())
 	if !f.ok {
-		return 0, false
+		return nil
 	}
 	m := mat.NewDense(l.size, l.size, nil) // G⁻¹·C
 	for k := range l.size {
@@ -220,21 +259,15 @@ func (n *Net) growing(x []float64, steep float64) (complex128, bool) {
 	}
 	var eigen mat.Eigen
 	if !eigen.Factorize(m, mat.EigenNone) {
-		return 0, false
+		return nil
 	}
-	var growing []complex128 // (G + s·C)·x = 0, so that s = −1/µ
+	var out []complex128 // (G + s·C)·x = 0, so that s = −1/µ
 	for _, mu := range eigen.Values(nil) {
-		if cmplx.Abs(mu) < 1e-18 {
-			continue
-		}
-		if s := -1 / mu; real(s) > 1e-9*cmplx.Abs(s) && imag(s) > 1e-3*cmplx.Abs(s) {
-			growing = append(growing, s)
+		if cmplx.Abs(mu) >= 1e-18 {
+			out = append(out, -1/mu)
 		}
 	}
-	if len(growing) == 0 {
-		return 0, false
-	}
-	return slices.MaxFunc(growing, func(a, b complex128) int { return cmp.Compare(real(a), real(b)) }), true
+	return out
 }
 
 // apart is the circuit with every ESR a resistance of its own.

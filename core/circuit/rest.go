@@ -42,6 +42,7 @@ type solving struct {
 	held   []float64 // junction voltages of the step before, by element and junction
 	moment *moment
 	steep  float64 // share of what transistors and op-amps amplify small signals by
+	keen   float64 // share of how steeply what decides does so
 
 	st *stamps
 	lu factors[float64]
@@ -98,14 +99,34 @@ func (n *Net) settle(near []float64) ([]float64, bool) {
 	if x, ok := s.along(func(t float64) { s.gmin = math.Pow(10, -2-10*t) }, make([]float64, n.size)); ok {
 		return x, true
 	}
-	s.gmin = leastGmin // the sources brought up step by step
+	s.gmin = leastGmin
+	if s.decides() { // what decides made to do so step by step
+		if x, ok := s.along(func(t float64) { s.keen = math.Pow(10, -5*(1-t)) }, make([]float64, n.size)); ok {
+			return x, true
+		}
+		s.keen = 1
+	}
+	// The sources brought up step by step.
 	return s.along(func(t float64) { s.share = t }, make([]float64, n.size))
+}
+
+// decides tells whether something in it turns from one end to the other within millivolts.
+func (n *Net) decides() bool {
+	return slices.ContainsFunc(n.elements, func(e element) bool { return e.is.decides })
 }
 
 // solving begins a search.
 func (n *Net) solving() *solving {
-	return &solving{Net: n, gmin: leastGmin, share: 1, steep: 1, held: make([]float64, 2*len(n.elements)), st: newStamps(n.size),
-		lu: factors[float64]{order: n.unknowns()}}
+	return &solving{
+		Net:   n,
+		gmin:  leastGmin,
+		share: 1,
+		steep: 1,
+		keen:  1,
+		held:  make([]float64, 2*len(n.elements)),
+		st:    newStamps(n.size),
+		lu:    factors[float64]{order: n.unknowns()},
+	}
 }
 
 // along follows a solution while something is changed from 0 to 1, by as large steps as

@@ -15,8 +15,11 @@ const (
 	// early so while it costs little. refineSteps is how often at most; bent is by how many spreads a path may pass
 	// beside what lies between its grades, and atGrade how near (of the way) to one another is not looked for.
 	refined, refinedEarly = 15, 150
-	refineSteps           = 4
+	refineSteps           = 6
 	bent, atGrade         = 0.5, 0.02
+	// mostHalved is how often the piece of the path beside a grade is halved that is further off (in spreads, squared, for each
+	// reading) than farOffGrade.
+	mostHalved, farOffGrade = 3, 9.0
 	// told is how much less likely (as a logarithm) than the best what has drifted is whose value is told, and
 	// valueNear how closely: closer than any reading tells.
 	told, valueNear = 4, 0.001
@@ -34,11 +37,21 @@ func (x *Ranked) severity() float64 {
 // refine looks for the severity that meets the readings of the passes so far, until the path through the grades
 // passes by what it predicts.
 func (r *ranking) refine(x *Ranked, upTo int) {
+	halved := 0
 	for range refineSteps {
-		if len(x.grades) < 2 || x.best.span < bent*bent || x.best.along < atGrade || x.best.along > 1-atGrade {
+		if len(x.grades) < 2 || x.best.span < bent*bent {
 			return
 		}
 		g := &grade{x: x.severity()}
+		if !x.best.inside() { // at a grade: where that is far off, the path may turn beside it
+			if halved == mostHalved || upTo > 1 || x.best.square < farOffGrade*float64(len(x.weighing.of)) {
+				return
+			}
+			halved++
+			k := min(x.best.from, len(x.grades)-2)
+			x.best.from = k
+			g.x = math.Sqrt(x.grades[k].x * x.grades[k+1].x)
+		}
 		if !r.predictUpTo(x, g, upTo) {
 			return
 		}

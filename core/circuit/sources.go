@@ -2,6 +2,7 @@ package circuit
 
 import (
 	"math"
+	"slices"
 
 	"steptrace/core/quantity"
 )
@@ -13,6 +14,7 @@ const (
 	Current     Kind = "current"
 	Alternating Kind = "alternating"
 	Signal      Kind = "signal"
+	Pulses      Kind = "pulses"
 )
 
 const (
@@ -33,6 +35,7 @@ var (
 	)
 	_ = define(signalSource())
 	_ = define(mainsWinding())
+	_ = define(pulseSource())
 	_ = define(definition{
 		kind:      Current,
 		sign:      halfway(sourceSign+"M-5 0h10", "", 10),
@@ -52,7 +55,14 @@ var (
 )
 
 // fixed defines a source of volts, which gives what it does at a moment (nil: at rest).
-func fixed(kind Kind, role role, sign string, terminals []string, fields []field, gives func(m *moment, e *element) float64) definition {
+func fixed(
+	kind Kind,
+	role role,
+	sign string,
+	terminals []string,
+	fields []field,
+	gives func(m *moment, e *element) float64,
+) definition {
 	return definition{
 		kind: kind, sign: halfway(sourceSign+sign, "", 10), terminals: terminals, fields: fields, role: role, branches: 1,
 		direct: insulated, // it is told by its role that it holds its nodes
@@ -153,6 +163,61 @@ func mainsWinding() definition {
 	return d
 }
 
+// What pulses have beside their volts: what they are between, the share of the time in which they are up.
+const (
+	pulsesBetween = 2
+	pulsesUp      = 3
+)
+
+// pulseSource gives pulses that something outside keeps coming: a deflection's drive, a line's or a picture's beginning. At rest it
+// is between them.
+func pulseSource() definition {
+	d := fixed(
+		Pulses,
+		mains,
+		"M-6 3h3v-6h4v6h5",
+		[]string{"plus", "minus"},
+		[]field{
+			{"", quantity.Volt, needed, -1e5, 1e5}, {"at", quantity.Hertz, needed, 1e-3, 1e9},
+			{"between", quantity.Volt, 0, -1e5, 1e5}, {"up", quantity.Ratio, 0.5, 1e-4, 0.9999},
+		},
+		func(m *moment, e *element) float64 {
+			if m == nil {
+				return e.v[pulsesBetween]
+			}
+			turn := math.Mod(m.t*e.v[mainsHz]+1e-9, 1)
+			rising := min(turn/edgeShare, 1)
+			if turn >= e.v[pulsesUp] {
+				rising = 1 - min((turn-e.v[pulsesUp])/edgeShare, 1)
+			}
+			return e.v[pulsesBetween] + rising*(e.v[main]-e.v[pulsesBetween])
+		},
+	)
+	d.off = func(n *Net, e *element) { goesOff(n, e, pulsesOff) }
+	d.jumps = nextEdge
+	return d
+}
+
+// pulsed tells whether pulses from outside drive a net.
+func (n *Net) pulsed() bool {
+	return slices.ContainsFunc(n.elements, func(e element) bool { return e.is.jumps != nil })
+}
+
+// pulsesOff is what a driver that is off leaves behind, in ohms.
+const pulsesOff = 1e4
+
+// nextEdge is the next time at which a source of pulses jumps.
+func nextEdge(e *element, t float64) float64 {
+	turns := t*e.v[mainsHz] + 1e-9
+	whole := math.Floor(turns)
+	for _, p := range []float64{edgeShare, e.v[pulsesUp], e.v[pulsesUp] + edgeShare, 1} {
+		if whole+p > turns+1e-9 {
+			return (whole + p) / e.v[mainsHz]
+		}
+	}
+	return (whole + 1) / e.v[mainsHz]
+}
+
 // windingOff is the resistance of a mains transformer's winding, in ohms.
 const windingOff = 2.0
 
@@ -160,7 +225,7 @@ const windingOff = 2.0
 func (n *Net) atPeak() *Net {
 	out := n.copied()
 	for i := range out.elements {
-		if e := &out.elements[i]; e.is.role == mains {
+		if e := &out.elements[i]; e.is.role == mains && e.is.jumps == nil {
 			*e = element{voltage, e.part, e.nodes, []float64{math.Sqrt2 * e.v[main], 1}, e.branch}
 		}
 	}

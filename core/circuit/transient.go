@@ -21,8 +21,6 @@ type Drive struct {
 type Course struct {
 	Rate  float64
 	Volts map[string][]float64
-
-	end []float64 // the unknowns at its end
 }
 
 // ErrNoCourse says that a circuit could not be followed in time.
@@ -112,100 +110,164 @@ func (n *Net) Follow(rest *Rest, d Drive, begin, span float64, points int) (*Cou
 	return n.follow(rest.x, d, begin, span, points)
 }
 
-// Long: one loop through time, whose step, error and jumps go by each other.
 func (n *Net) follow(x []float64, d Drive, begin, span float64, points int) (*Course, error) {
-	s := n.solving()
-	mains, alternates := n.alternates()
-	m := &moment{drive: d, x: x, states: n.settled(x)}
-	hz, driven := n.driven(d)
-	if !driven && !alternates {
-		for i := range n.elements {
-			if n.elements[i].is == capacitor {
-				m.states[i][0].held += kickVolts
-			}
-		}
+	longest := n.longestStep(d, span)
+	runs := n.Runs()
+	if runs {
+		n = n.turning()
 	}
-	for i := range n.elements {
-		s.atRest(i, x)
+	w := n.walk(x, d, longest)
+	if runs {
+		w.sharply()
 	}
-	s.moment = m
+	if _, driven := n.driven(d); !driven && !n.Alternates() {
+		w.kick()
+	}
 	out := &Course{Rate: float64(points-1) / span, Volts: map[string][]float64{}}
 	for _, name := range n.Nodes {
 		out.Volts[name] = make([]float64, points)
 	}
-	fastest := max(mains, hz)
-	steps := stepsOfPeriod
+	next := 0
+	for end := begin + span; w.t < end; {
+		t, from := w.t, w.m.x
+		if !w.step(end) || w.moments > mostMoments {
+			return nil, ErrNoCourse
+		}
+		for h := w.t - t; next < points && begin+float64(next)/out.Rate <= t+h*(1+1e-9); next++ {
+			out.put(n, next, from, w.m.x, (begin+float64(next)/out.Rate-t)/h)
+		}
+	}
+	for ; next < points; next++ {
+		out.put(n, next, w.m.x, w.m.x, 0)
+	}
+	return out, nil
+}
+
+// longestStep is the longest step (s) over a span: a share of that, and of the period of what drives the net.
+func (n *Net) longestStep(d Drive, span float64) float64 {
+	mains, alternates := n.alternates()
+	hz, driven := n.driven(d)
+	steps := float64(stepsOfPeriod)
 	if alternates && !driven {
 		steps = stepsOfMains
 	}
-	end, longest := begin+span, span/float64(steps)
-	if fastest > 0 {
-		longest = min(longest, 1/(fastest*float64(steps)))
+	longest := span / steps
+	if fastest := max(mains, hz); fastest > 0 {
+		longest = min(longest, 1/(fastest*steps))
 	}
-	low, high := append([]float64(nil), x...), append([]float64(nil), x...)
-	var past history
-	past.add(0, x)
-	next, again, h, t := 0, 0, longest/100, 0.0
-	m.theta = 1
-	for moments := 0; t < end; moments++ {
-		if moments > mostMoments {
-			return nil, ErrNoCourse
+	return longest
+}
+
+// put puts one point in, so far from one state to the next.
+func (c *Course) put(n *Net, point int, from, to []float64, share float64) {
+	for i, name := range n.Nodes {
+		c.Volts[name][point] = from[i] + share*(to[i]-from[i])
+	}
+}
+
+// walk goes through time in steps as long as their error allows.
+type walk struct {
+	s          *solving
+	m          *moment
+	past       history
+	low, high  []float64 // how far each unknown has moved
+	t          float64
+	h, longest float64 // the next step, and what it may be
+	moments    int     // that were solved for
+	least      float64 // of the longest, what a step may come down to
+	again      int     // times that a step is tried again, shorter
+}
+
+// walk begins at a state.
+func (n *Net) walk(x []float64, d Drive, longest float64) *walk {
+	w := &walk{s: n.solving(), m: &moment{drive: d, x: x, states: n.settled(x), theta: 1}, longest: longest, h: longest / 100,
+		least: 1e-6, again: mostAgain}
+	for i := range n.elements {
+		w.s.atRest(i, x)
+	}
+	w.s.moment = w.m
+	w.low, w.high = slices.Clone(x), slices.Clone(x)
+	w.past.add(0, x)
+	return w
+}
+
+// sharply lets it go by steps as short as a latch needs, which turns in far less time than its capacitor is charged in.
+func (w *walk) sharply() { w.least, w.again = 1e-10, 2*mostAgain }
+
+// kick starts an oscillator.
+func (w *walk) kick() {
+	for i := range w.s.elements {
+		if w.s.elements[i].is == capacitor {
+			w.m.states[i][0].held += kickVolts
 		}
-		h = min(h, longest, end-t)
-		edge, jumps := d.edge(t)
-		if jumps && t+h > edge-1e-3*h {
-			h = edge - t
+	}
+}
+
+// step goes on by one, at most to an end; false where it cannot.
+func (w *walk) step(end float64) bool {
+	n, m := w.s.Net, w.m
+	for again := 0; ; {
+		if w.moments++; w.moments > mostMoments {
+			return false
 		}
-		m.t, m.h = t+h, h
-		to, ok := s.newton(m.x)
+		h := min(w.h, w.longest, end-w.t)
+		edge, jumps := w.edge()
+		if jumps && w.t+h > edge-1e-3*h {
+			h = edge - w.t
+		}
+		m.t, m.h = w.t+h, h
+		to, ok := w.s.newton(m.x)
 		if !ok {
-			if h /= 8; h < 1e-6*longest {
-				return nil, ErrNoCourse
+			if w.h = h / 8; w.h < w.least*w.longest {
+				return false
 			}
 			m.theta = 1
 			continue
 		}
-		worst := 0.0 // error of the step in what is allowed
-		for i := range n.Nodes {
-			low[i], high[i] = min(low[i], to[i]), max(high[i], to[i])
-			if third, ok := past.third(i, t+h, to[i]); ok {
-				worst = max(worst, h*h*h/2*math.Abs(third)/(stepShare*(high[i]-low[i])+stepVolts))
-			}
-		}
-		if worst > 4 && h > 1e-5*longest && again < mostAgain {
+		worst := w.off(h, to)
+		if worst > 4 && h > 10*w.least*w.longest && again < w.again {
 			// A stiff node can ring about its value under the trapezoidal rule, by as much
 			// however short the step: backward Euler, which damps it, goes once between.
-			h, m.theta = h*max(0.2, 0.8/math.Cbrt(worst)), 1
+			w.h, m.theta = h*max(0.2, 0.8/math.Cbrt(worst)), 1
 			again++
 			continue
 		}
-		again = 0
-		for ; next < points && begin+float64(next)/out.Rate <= t+h*(1+1e-9); next++ {
-			share := (begin + float64(next)/out.Rate - t) / h
-			for i, name := range n.Nodes {
-				out.Volts[name][next] = m.x[i] + share*(to[i]-m.x[i])
+		m.states = m.passed(n, to)
+		m.x, m.theta = to, 0.5
+		w.t += h
+		if jumps && w.t >= edge-1e-12*edge { // begin anew behind a jump
+			w.past = history{}
+			w.h, m.theta = w.longest/100, 1
+		} else {
+			w.h = h * min(2, 0.9/math.Cbrt(max(worst, 1e-3)))
+		}
+		w.past.add(w.t, to)
+		return true
+	}
+}
+
+// edge is the next time at which what drives it jumps.
+func (w *walk) edge() (at float64, jumps bool) {
+	at, jumps = w.m.drive.edge(w.t)
+	for i := range w.s.elements {
+		if e := &w.s.elements[i]; e.is.jumps != nil {
+			if next := e.is.jumps(e, w.t); !jumps || next < at {
+				at, jumps = next, true
 			}
 		}
-		m.states = m.passed(n, to)
-		m.x = to
-		t += h
-		past.add(t, to)
-		m.theta = 0.5
-		if jumps && t >= edge-1e-12*edge { // begin anew behind a jump
-			past = history{}
-			past.add(t, to)
-			h, m.theta = longest/100, 1
-			continue
-		}
-		h *= min(2, 0.9/math.Cbrt(max(worst, 1e-3)))
 	}
-	for ; next < points; next++ {
-		for i, name := range n.Nodes {
-			out.Volts[name][next] = m.x[i]
+	return at, jumps
+}
+
+// off is the error of a step in what is allowed.
+func (w *walk) off(h float64, to []float64) (worst float64) {
+	for i := range w.s.Nodes {
+		w.low[i], w.high[i] = min(w.low[i], to[i]), max(w.high[i], to[i])
+		if third, ok := w.past.third(i, w.t+h, to[i]); ok {
+			worst = max(worst, h*h*h/2*math.Abs(third)/(stepShare*(w.high[i]-w.low[i])+stepVolts))
 		}
 	}
-	out.end = m.x
-	return out, nil
+	return worst
 }
 
 // edge is the next time at which a drive's slope jumps.

@@ -108,6 +108,12 @@ func transistorTypes(polarity string) *types {
 		case t.Darlington():
 			out["drop"] = "1.2 V at 1 mA"
 		}
+		if t.Hz > 0 {
+			out["transition"] = quantity.Rounded(t.Hz, quantity.Hertz)
+		}
+		if t.Farads > 0 {
+			out["capacitance"] = quantity.Rounded(t.Farads, quantity.Farad)
+		}
 		rating(t, out)
 		return out
 	}}

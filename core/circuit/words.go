@@ -136,10 +136,26 @@ func letterAt(s string, i int) bool {
 }
 
 // before are the names that other values had in files of before, by what they are called now.
-var before = map[string]string{"watts": "rated", "esr": "ESR", "leak": "leakage", "ohms": "resistance", "bf": "gain", "br": "reverse gain",
-	"vaf": "Early voltage", "idss": "IDSS", "vp": "pinch-off", "vt": "threshold", "gbw": "unity gain", "rout": "output", "rin": "input",
+var before = map[string]string{
+	"watts": "rated",
+	"esr":   "ESR",
+	"leak":  "leakage",
+	"ohms":  "resistance",
+	"bf":    "gain",
+	"br":    "reverse gain",
+	"vaf":   "Early voltage",
+	"idss":  "IDSS",
+	"vp":    "pinch-off",
+	"vt":    "threshold",
+	"gbw":   "unity gain",
+	"rout":  "output",
+	"rin":   "input",
 	"short": "headroom",
-	"hz":    "at", "pull": "pulls at", "henry": "inductance", "made": "contact"}
+	"hz":    "at",
+	"pull":  "pulls at",
+	"henry": "inductance",
+	"made":  "contact",
+}
 
 // also are a part's other values by the words of today; those of files written before become
 // them. What is not known stays as it is.

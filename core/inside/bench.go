@@ -25,23 +25,8 @@ type looking struct {
 	standing map[string]circuit.Standing
 }
 
-// node is the circuit's node that a name of the sheet is: a point by either label, a rail by its
-// name or where it is measured.
-func (l *looking) node(name string) (string, bool) {
-	names := []string{name}
-	if i, ok := l.Plan.PointIndex(name); ok {
-		names = append(names, l.Plan.Points[i].Name, l.Plan.Points[i].Drawing)
-	}
-	if i, ok := l.Plan.RailIndex(name); ok {
-		names = append(names, l.Plan.Rails[i].Point)
-	}
-	for _, x := range names {
-		if x != "" && slices.Contains(l.plan.Net.Nodes, x) {
-			return x, true
-		}
-	}
-	return "", false
-}
+// node is the circuit's node that a name of the sheet is.
+func (l *looking) node(name string) (string, bool) { return l.Plan.NodeIn(l.plan, name) }
 
 // ends are the nodes at which the stage's signal comes in and goes out.
 func (l *looking) ends() (in, out string, gainDB float64, known, ok bool) {
@@ -107,7 +92,7 @@ func (l *looking) readings(bench []reading.Reading, own []Entry) []Read {
 			read.What, read.Value = circuit.Ohms, ohmsText(r)
 		case r.Quantity == sheet.Frequency && !signal:
 			read.What, read.Value = circuit.Frequency, si(r.SI, quantity.Hertz)
-		case r.Quantity == sheet.AC && rail && l.plan.Net.Alternates():
+		case r.Quantity == sheet.AC && (rail && l.plan.Net.Alternates() || r.Form == quantity.PeakPeak && l.plan.Net.Runs()):
 			pp, err := quantity.Sine.Convert(r.SI, r.Form, quantity.PeakPeak)
 			if err != nil {
 				continue

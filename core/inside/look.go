@@ -26,6 +26,7 @@ type View struct {
 	Figure   circuit.Figure    `json:"figure"`
 	Nodes    []Node            `json:"nodes"` // beside the figure's lines
 	Parts    []Part            `json:"parts"`
+	Readable []circuit.What    `json:"readable"` // at a node
 	Gain     *Gain             `json:"gain,omitempty"`
 	Readings []Read            `json:"readings"`
 	// Diagnosis is what may be wrong, by the readings.
@@ -113,6 +114,7 @@ func Look(ctx context.Context, c trace.Case, stage string, r Record) (*View, err
 		Problems: []circuit.Problem{},
 		Nodes:    []Node{},
 		Parts:    []Part{},
+		Readable: []circuit.What{circuit.DC, circuit.Ohms},
 		Readings: []Read{},
 		Entries:  []Noted{},
 		Grounds:  []Ground{},
@@ -249,6 +251,7 @@ func (l *looking) stand(v *View, checked map[string]part.Verdict) bool {
 		return false
 	}
 	v.Circuit = true
+	v.Readable = l.net.Readable()
 	v.Figure = l.net.Figure(l.rest)
 	for _, line := range v.Figure.Lines {
 		v.Nodes = append(v.Nodes, l.at(line.Node, v.Readings))

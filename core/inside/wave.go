@@ -80,12 +80,13 @@ func Waves(c trace.Case, v *View, r Record) (Wave, bool) {
 	}
 	span := wavePeriods / w.Hz
 	w.Interval = span / (wavePoints - 1)
-	w.Healthy, ok = pc.Net.Wave(drive, out, settling/w.Hz, span, wavePoints)
+	after := float64(max(settling, pc.Net.Settles())) / w.Hz
+	w.Healthy, ok = pc.Net.Wave(drive, out, after, span, wavePoints)
 	if !ok {
 		return Wave{}, false
 	}
 	if d := v.Diagnosis; d != nil && len(v.Readings) > 0 && len(d.Ranked[0].Faults) > 0 {
-		if faulty, ok := pc.Net.With(d.Ranked[0].Faults...).Wave(drive, out, settling/w.Hz, span, wavePoints); ok {
+		if faulty, ok := pc.Net.With(d.Ranked[0].Faults...).Wave(drive, out, after, span, wavePoints); ok {
 			w.Faulty, w.Fault = faulty, d.Ranked[0].Says
 		}
 	}

@@ -58,7 +58,11 @@ var continuityKind = Check{
 		case "cracked":
 			out.worse(Bad, "it is cracked, whatever the meter shows")
 		case "ringed or dull", "dark", "green":
-			out.worse(Unsure, "it looks %s: it may conduct for the meter and not for a signal, or not when it is warm", g.texts["looks"])
+			out.worse(
+				Unsure,
+				"it looks %s: it may conduct for the meter and not for a signal, or not when it is warm",
+				g.texts["looks"],
+			)
 		}
 		if out.Judgement == Good {
 			out.limit("A meter's small current finds a way where the set's does not, or not when it is warm: flex it, and read again.")

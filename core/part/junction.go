@@ -24,7 +24,14 @@ var fetKind = Check{
 			false,
 		), diodeTest("sd", "Source to drain", "red on source", false),
 		diodeTest("opened", "Drain to source, opened", "after red touched the gate (p: black)", false),
-		{Name: "threshold", Title: "Threshold", Hint: "gate voltage at which it begins", unit: quantity.Volt, most: 30, hint: "Was it mV?"},
+		{
+			Name:  "threshold",
+			Title: "Threshold",
+			Hint:  "gate voltage at which it begins",
+			unit:  quantity.Volt,
+			most:  30,
+			hint:  "Was it mV?",
+		},
 		{
 			Name:  "lowest",
 			Title: "Lowest by its data",

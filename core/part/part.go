@@ -36,11 +36,12 @@ type Field struct {
 	Needed  bool     `json:"needed"`
 	Choices []string `json:"choices,omitempty"`
 
-	unit quantity.Unit
-	most float64 // beyond it a number is a mistake; 0: no limit
-	open bool    // "open" and "OL" are understood, as infinite
-	text bool    // taken as it is, and read by the check itself
-	hint string  // what a number beyond most probably was
+	unit   quantity.Unit
+	most   float64 // beyond it a number is a mistake; 0: no limit
+	open   bool    // "open" and "OL" are understood, as infinite
+	signed bool    // it may be below zero
+	text   bool    // taken as it is, and read by the check itself
+	hint   string  // what a number beyond most probably was
 }
 
 // Judgement is what a part is found to be.
@@ -115,6 +116,7 @@ func Kinds() []Check {
 		sweepKind,
 		networkKind,
 		continuityKind,
+		chipKind,
 	}
 	for i := range all {
 		all[i].Letters = letters[all[i].Name]
@@ -136,7 +138,7 @@ var letters = map[string][]string{
 		"TX",
 	}, "speaker": {"LS", "SP"}, "fuse": {"F", "FS"}, "thermistor": {"TH", "NTC", "PTC"}, "crystal": {"X", "Y", "XL"}, "sweep": {"RV", "VR",
 		"S", "SW"},
-	"network": {"RN", "PEC"}, "continuity": {"J", "P", "W"},
+	"network": {"RN", "PEC"}, "continuity": {"J", "P", "W"}, "chip": {"U", "IC", "N"},
 }
 
 // Limits on what is typed.
@@ -205,7 +207,7 @@ func (g *given) take(f Field, text string) error {
 	switch {
 	case err != nil:
 		return &BadField{f.Title, err.Error()}
-	case v.SI < 0 && f.unit != quantity.None:
+	case v.SI < 0 && f.unit != quantity.None && !f.signed:
 		return &BadField{f.Title, fmt.Sprintf("%s is below zero: were the leads the other way round?", text)}
 	case f.most > 0 && v.SI > f.most:
 		return &BadField{f.Title, fmt.Sprintf("%s is more than %s. %s", v, quantity.Value{SI: f.most, Unit: f.unit}, f.hint)}

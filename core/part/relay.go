@@ -42,7 +42,12 @@ var relayKind = Check{
 			unit:  quantity.Volt,
 		}, {Name: "lower", Title: "At the driver's end", Hint: "live, while it should pull", unit: quantity.Volt},
 		{Name: "drive", Title: "At the driver's base or gate", Hint: "live, while it should pull", unit: quantity.Volt},
-		diodeTest("clamp", "Clamp diode forward", "relay's coil lifted", false), diodeTest("clampback", "Clamp diode backward", "", false),
+		diodeTest(
+			"clamp",
+			"Clamp diode forward",
+			"relay's coil lifted",
+			false,
+		), diodeTest("clampback", "Clamp diode backward", "", false),
 		choice(
 			"clicks",
 			"Does it click",

@@ -176,7 +176,12 @@ func network(g *given) Verdict {
 	for i, x := range inside {
 		c.Parts = append(
 			c.Parts,
-			circuit.Part{Name: fmt.Sprintf("%s-%s", x.a, x.b), Kind: circuit.Resistor, Nodes: []string{pin(x.a), pin(x.b)}, Value: x.ohms},
+			circuit.Part{
+				Name:  fmt.Sprintf("%s-%s", x.a, x.b),
+				Kind:  circuit.Resistor,
+				Nodes: []string{pin(x.a), pin(x.b)},
+				Value: x.ohms,
+			},
 		)
 		if slices.ContainsFunc(inside[:i], func(y between) bool { return y.a == x.a && y.b == x.b }) {
 			g.wrong = &BadField{"Inside", fmt.Sprintf("%s-%s stands there twice", x.a, x.b)}

@@ -182,7 +182,9 @@ func (g *given) gainAndLeakage(out *Verdict, kind string) {
 	case known && !stated:
 		out.limit("whether a gain of %.3g is enough is in its data", gain)
 	case !known:
-		out.limit("a diode test is made at a milliamp and some volts: gain, and what breaks through at working voltage, it does not show")
+		out.limit(
+			"a diode test is made at a milliamp and some volts: gain, and what breaks through at working voltage, it does not show",
+		)
 		out.surer("its gain, and its leakage from collector to emitter at working voltage")
 	}
 	most := leakSilicon

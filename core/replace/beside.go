@@ -157,6 +157,29 @@ func drawn(pc *sheet.PlanCircuit, rest *circuit.Rest) string {
 	return strings.Join(out, "; ")
 }
 
+// lampOf says what the whole set takes by its rails when all is well, and of how many watts a lamp in series is fit for it; empty
+// where the sheet gives no loads. Of what goes in, a quarter is lost on the way (the trade's figure for transformer and regulators).
+func lampOf(p *sheet.Plan) string {
+	watts := 0.0
+	for i := range p.Rails {
+		if r := &p.Rails[i]; r.Parent < 0 && r.Signal < 0 {
+			watts += math.Abs(r.Volts) * r.LoadA
+		}
+	}
+	if watts == 0 {
+		return ""
+	}
+	const arrives = 0.75
+	takes := watts / arrives
+	lamps := []float64{25, 40, 60, 100, 150, 200}
+	i := slices.IndexFunc(lamps, func(w float64) bool { return w >= 1.5*takes })
+	if i < 0 {
+		i = len(lamps) - 1
+	}
+	return fmt.Sprintf("by its rails the set takes some %s when all is well: a lamp of %g W glows, and does not shine",
+		quantity.Rounded(takes, quantity.Watt), lamps[i])
+}
+
 // spanOf is what a part of a stage may have across it: all that its supplies hold between them.
 func spanOf(rest *circuit.Rest) float64 {
 	low, high := 0.0, 0.0

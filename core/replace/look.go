@@ -11,6 +11,7 @@ import (
 	"steptrace/core/inside"
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
+	"steptrace/core/substitute"
 )
 
 // About is what the replacing goes by.
@@ -21,29 +22,36 @@ type About struct {
 	Repairs []repair.Entry
 	Table   *device.Table
 	Drawer  []Kept
+	// Schools are those that the workshop's jobs were done by, the latest first: they hold where a job says nothing.
+	Schools []School
+	// Swaps are modules that went in the place of others in jobs that ended with them in.
+	Swaps []Swap
 
 	rests map[*sheet.PlanCircuit]*circuit.Rest // the circuits at rest, each solved once
 }
 
 // Part is a part that is to be replaced, and how that stands.
 type Part struct {
-	Part      string   `json:"part"`
-	Stage     string   `json:"stage"`
-	What      string   `json:"what"` // it has, where it is condemned
-	Was       string   `json:"was"`  // what was there
-	Sort      Sort     `json:"sort"`
-	Duty      string   `json:"duty"`
-	New       string   `json:"new"` // what goes in; empty: nothing is chosen
-	Chosen    *Chosen  `json:"chosen,omitempty"`
-	Fitted    bool     `json:"fitted"` // it is in, and noted as a repair
-	Says      string   `json:"says"`
-	In        bool     `json:"in"` // its step is done: what is measured now is the new one
-	Condemned bool     `json:"condemned"`
-	Listed    bool     `json:"listed"` // it is renewed with others
-	Tests     []Test   `json:"tests"`
-	Advice    Advice   `json:"advice"`
-	Why       string   `json:"why"` // of the advice
-	Beside    []Beside `json:"beside"`
+	Part  string `json:"part"`
+	Stage string `json:"stage"`
+	What  string `json:"what"` // it has, where it is condemned
+	Was   string `json:"was"`  // what was there
+	Sort  Sort   `json:"sort"`
+	Duty  string `json:"duty"`
+	New   string `json:"new"` // what goes in; empty: nothing is chosen
+	// Did is what it counts as in the record.
+	Did       repair.Did `json:"did,omitempty"`
+	Chosen    *Chosen    `json:"chosen,omitempty"`
+	Against   bool       `json:"against"` // what goes in does not fit, and is taken all the same
+	Fitted    bool       `json:"fitted"`  // it is in, and noted as a repair
+	Says      string     `json:"says"`
+	In        bool       `json:"in"` // its step is done: what is measured now is the new one
+	Condemned bool       `json:"condemned"`
+	Listed    bool       `json:"listed"` // it is renewed with others
+	Tests     []Test     `json:"tests"`
+	Advice    Advice     `json:"advice"`
+	Why       string     `json:"why"` // of the advice
+	Beside    []Beside   `json:"beside"`
 }
 
 // View is what there is to see of the replacing.
@@ -63,8 +71,15 @@ type View struct {
 	Orders  []OrderLine `json:"orders"`
 	Words   string      `json:"words"` // that a duty may have
 	Schools []Reasoned  `json:"schools"`
+	Sums    []Sum       `json:"sums"`
 	// Circuits is what could be listed of the sheet's circuits.
 	Circuits string `json:"circuits"`
+}
+
+// Sum is one that was kept, and the entry that has it.
+type Sum struct {
+	Worked
+	Entry string `json:"entry"`
 }
 
 // Reasoned is a school, and what speaks for it. Those of one group stand against one another.
@@ -108,12 +123,24 @@ func (a *About) ready(p *Part, of chosen) ready {
 	if p.Sort == Unknown {
 		p.Sort = before.sort
 	}
+	if before.sort == Module {
+		before.works = confirmed(a.Swaps, before.name)
+	}
 	f := fitted{subject: p, before: before, sink: d.Sink, pad: of.has(Pad)}
 	r := ready{fitted: f, duty: d, bars: bars, err: err, asItWas: of.has(AsItWas)}
+	if m := before.mending; m != nil { // nothing goes in
+		p.New, p.Did, p.Fitted = "to be "+m.to(), m.did, a.mended(p, m)
+		if p.Fitted {
+			p.New = string(m.did)
+		}
+		p.Says, p.Sort = p.New, Mending
+		p.Tests, p.Advice = []Test{}, Renew
+		return r
+	}
 	if p.New != "" {
 		if r.after, _ = thingOf(a.Table, p.New, before.sort); r.after.sort != Unknown && before.sort == r.after.sort && err == nil {
 			r.verdict = judge(&r.before, &r.after, &r.duty)
-			p.Says = says(&r.verdict)
+			p.Says, p.Against = says(&r.verdict), r.verdict.Grade == substitute.Unfit
 		}
 	}
 	a.test(p, &r.before, &r.after)
@@ -126,11 +153,16 @@ type chosen []School
 
 func (c chosen) has(s School) bool { return slices.Contains(c, s) }
 
-// schools are those chosen last, or the usual ones.
+// schools are those chosen last in this job, or in the workshop, or the usual ones.
 func (a *About) schools() chosen {
 	out := make(chosen, len(schools))
 	for i, group := range schools {
 		out[i] = group[0].school
+	}
+	for _, s := range slices.Backward(a.Schools) {
+		if g := groupOf(s); g >= 0 {
+			out[g] = s
+		}
 	}
 	for _, e := range a.Entries {
 		if e.School != "" && !e.Struck {
@@ -153,11 +185,15 @@ func Look(a About, part, try string) View {
 		Boards: Boards,
 		Steps:  []Step{},
 		Orders: []OrderLine{},
+		Sums:   []Sum{},
 		Words:  DutyWords,
 	}
 	for _, e := range a.Entries {
 		if e.Board != "" && !e.Struck {
 			v.Board = e.Board
+		}
+		if e.Worked != nil && !e.Struck {
+			v.Sums = append(v.Sums, Sum{*e.Worked, e.ID})
 		}
 	}
 	of := a.schools()
@@ -190,6 +226,9 @@ func Look(a About, part, try string) View {
 	look = slices.DeleteFunc(look, func(b Beside) bool {
 		return slices.ContainsFunc(v.Parts, func(p Part) bool { return p.Part == b.Part })
 	})
+	if lamp := lampOf(a.Plan); lamp != "" {
+		amps = strings.TrimPrefix(amps+"; "+lamp, "; ")
+	}
 	v.Steps = plan(fits, v.Board, look, reservoirs(a.Plan), amps)
 	v.tick(a.Entries)
 	if v.At = v.lookedAt(part); v.At >= 0 {

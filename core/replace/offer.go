@@ -24,6 +24,7 @@ const (
 	Control   Sort = "control"
 	Module    Sort = "module"
 	Matched   Sort = "part to match" // a crystal, a winding, a thermistor
+	Mending   Sort = "mending"       // work on the board itself
 	Unknown   Sort = ""
 )
 
@@ -55,11 +56,16 @@ type thing struct {
 	fuse     substitute.Fuse
 	relay    substitute.Relay
 	control  substitute.Control
-	name     string // of a module; of what is to match its kind
+	name     string   // of a module; of what is to match its kind
+	works    []string // of a module: others that have worked in its place
+	mending  *mending
 }
 
 // called are the sorts that begin with their names: "relay 12 V 400 ohm", "module HX-12", "crystal 10.7 MHz".
 func called(typed string) (thing, bool, error) {
+	if m := mendingOf(typed); m != nil {
+		return thing{sort: Mending, mending: m}, true, nil
+	}
 	first, rest, _ := strings.Cut(strings.ToLower(typed), " ")
 	switch first {
 	case "relay":
@@ -139,7 +145,7 @@ func unknownType(table *device.Table, typed string) string {
 		return "it may be " + strings.Join(names, ", ") + "; else enter it among the types with what its sheet says"
 	}
 	return "enter it among the types with what its sheet says, or say what it is: 2SC1815, 47u 63v electrolytic, 4k7 0.5 W, T1.6A, " +
-		"relay 12 V 400 ohm, control 50k log, module HX-12, crystal 10.7 MHz"
+		"relay 12 V 400 ohm, control 50k log, module HX-12, crystal 10.7 MHz; of the board: " + MendingWords()
 }
 
 // judge weighs one thing in the place of another; of different sorts nothing fits.
@@ -164,7 +170,7 @@ func judge(before, after *thing, d *Duty) substitute.Verdict {
 	case before.sort == Control:
 		return substitute.ControlFor(before.control, after.control)
 	case before.sort == Module:
-		return substitute.ModuleFor(before.name, after.name, nil)
+		return substitute.ModuleFor(before.name, after.name, before.works)
 	case before.sort == Matched:
 		return substitute.MatchedFor(before.name)
 	}
@@ -230,7 +236,7 @@ func offers(table *device.Table, drawer []Kept, r *ready) []Offer {
 		for _, r := range substitute.Semiconductors(table, before.device, d.place(), counts, math.MaxInt) {
 			add(r.Type.Name, aboutType(r.Type), r.Verdict, places[r.Type.Name])
 		}
-	case Unknown:
+	case Unknown, Mending:
 		return out
 	default:
 		for i := range drawer {
@@ -243,6 +249,9 @@ func offers(table *device.Table, drawer []Kept, r *ready) []Offer {
 		names := ideal(before, d, r.asItWas)
 		if names == nil { // the same again
 			names = []string{r.subject.Was}
+			for _, works := range before.works {
+				names = append(names, "module "+works)
+			}
 		}
 		for _, name := range names {
 			after, err := thingOf(table, name, before.sort)

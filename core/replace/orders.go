@@ -44,7 +44,7 @@ func (v *View) Chosen() []Part {
 	return slices.DeleteFunc(slices.Clone(v.Parts), func(p Part) bool { return p.New == "" || p.Fitted })
 }
 
-// Repairs are what is noted once parts are in: one of each stage, of many parts several.
+// Repairs are what is noted once parts are in, and boards mended: one of each stage and kind, of many parts several.
 func Repairs(parts []Part) []repair.Repair {
 	const most = 100
 	var out []repair.Repair
@@ -54,12 +54,22 @@ func Repairs(parts []Part) []repair.Repair {
 		if p.Condemned {
 			found = repair.Bad
 		}
-		k := slices.IndexFunc(out, func(r repair.Repair) bool { return r.Stage == p.Stage && len(r.Parts) < most })
+		did, in := repair.Replaced, p.New
+		if p.Sort == Mending {
+			did, in, found = p.Did, "", repair.Bad
+		}
+		k := slices.IndexFunc(out, func(r repair.Repair) bool { return r.Stage == p.Stage && r.Did == did && len(r.Parts) < most })
 		if k < 0 {
-			out = append(out, repair.Repair{Did: repair.Replaced, Stage: p.Stage})
+			out = append(out, repair.Repair{Did: did, Stage: p.Stage})
 			k = len(out) - 1
 		}
-		out[k].Parts = append(out[k].Parts, repair.Part{Name: p.Part, Found: found, Fitted: p.New})
+		out[k].Parts = append(out[k].Parts, repair.Part{Name: p.Part, Found: found, Fitted: in})
+		if p.Sort == Mending {
+			const longest = 200
+			if where := strings.TrimPrefix(out[k].Where+"; "+p.Part+": "+p.Was, "; "); len(where) <= longest {
+				out[k].Where = where
+			}
+		}
 	}
 	return out
 }

@@ -84,10 +84,15 @@ type fitted struct {
 	pad     bool // insulates it, not mica and paste
 }
 
-// hunger ranks by how much heat a part needs to come out: what hangs on metal first, small parts last.
+// hunger ranks by how much heat a part needs to come out: what hangs on metal first, small parts last; what eats the board goes
+// before all, and it is mended when the parts are out.
 func (f *fitted) hunger() int {
 	c := caseOf(f.before.device)
-	switch {
+	switch m := f.before.mending; {
+	case m != nil && m.early:
+		return -1
+	case m != nil:
+		return 4
 	case f.sink, c != nil && c.Shape == device.Flange:
 		return 0
 	case f.before.sort == Capacitor && f.before.cap.Farads >= 1e-3:
@@ -140,6 +145,8 @@ func plan(fits []fitted, board Board, look []Beside, reservoirs []string, amps s
 	}
 	for i := range fits {
 		switch p := fits[i].subject; {
+		case fits[i].before.mending != nil:
+			out = append(out, fits[i].mendingSteps()...)
 		case p.Advice == Stays && p.New == "":
 		case p.Listed && many >= fewListed:
 			out = append(out, fits[i].atOnce(how))
@@ -206,6 +213,9 @@ func (f *fitted) steps(how iron) []Step {
 	if len(f.verdict.Changes) > 0 {
 		text += ", " + strings.Join(f.verdict.Changes, ", ")
 	}
+	if p.Against {
+		text += "; against the rules: " + strings.Join(f.verdict.Against, "; ")
+	}
 	if f.polar() {
 		text += "; polarity checked twice, by the picture and by the board"
 	}
@@ -259,6 +269,8 @@ func (f *fitted) tested() string {
 		return "value, series resistance, leakage at its working volts"
 	case f.before.sort == Capacitor:
 		return "value"
+	case f.before.sort == Resistor && f.after.resistor.Ohms == 0:
+		return "its resistance"
 	case f.before.sort == Resistor:
 		return quantity.Rounded(f.after.resistor.Ohms, quantity.Ohm)
 	case f.before.sort == Fuse:

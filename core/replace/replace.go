@@ -28,6 +28,13 @@ type Entry struct {
 	Tested  *Tested   `json:"tested,omitempty"`
 	School  School    `json:"school,omitempty"`
 	Board   Board     `json:"board,omitempty"`
+	Worked  *Worked   `json:"worked,omitempty"`
+}
+
+// Worked is a sum that was worked out for the job, or one part held against another: what was asked, and the answer.
+type Worked struct {
+	Asked string `json:"asked"`
+	Says  string `json:"says"`
 }
 
 // Subject is a part that is to be replaced: what was there, as a type or as one speaks of it ("47u 63v electrolytic"), and
@@ -165,7 +172,8 @@ const (
 // Errors can be mended by a person.
 func Take(e *Entry) error {
 	count := 0
-	said := []bool{e.Subject != nil, e.Chosen != nil, e.Done != nil, e.Board != "", e.List != "", e.Tested != nil, e.School != ""}
+	said := []bool{e.Subject != nil, e.Chosen != nil, e.Done != nil, e.Board != "", e.List != "", e.Tested != nil, e.School != "",
+		e.Worked != nil}
 	for _, there := range said {
 		if there {
 			count++
@@ -173,7 +181,7 @@ func Take(e *Entry) error {
 	}
 	if count != 1 {
 		return mend.Errorf("an entry is a part or a list of parts to be replaced, what goes in, a step that is done, a test, a school, " +
-			"or of what the board is")
+			"a sum, or of what the board is")
 	}
 	switch {
 	case e.Subject != nil:
@@ -204,6 +212,8 @@ func Take(e *Entry) error {
 			return mend.Errorf("%q is no school: use %s", e.School, strings.Join(e.School.Words(), "; "))
 		}
 		return nil
+	case e.Worked != nil:
+		return texts(needed("sum", e.Worked.Asked), needed("answer", e.Worked.Says))
 	case e.Done != nil:
 		return texts(needed("step", e.Done.Step), needed("step", e.Done.Text), text(e.Done.Note))
 	}

@@ -149,7 +149,8 @@ func TestAnOutputTransistorIsReplaced(t *testing.T) {
 	for _, b := range v.Parts[0].Beside {
 		looked = append(looked, b.Part)
 	}
-	if says := strings.Join(looked, " "); !strings.Contains(says, "R3") || !strings.Contains(says, "Q2") || !strings.Contains(says, "D1") {
+	if says := strings.Join(looked, " "); !strings.Contains(says, "R3") || !strings.Contains(says, "Q2") ||
+		!strings.Contains(says, "D1") {
 		t.Errorf("beside: %+v", v.Parts[0].Beside)
 	}
 	if o := v.Offers[0]; o.New != "TIP41C" || o.Drawer != 2 || o.Place != "rack" || o.Verdict.Grade != substitute.Fits {
@@ -303,7 +304,11 @@ func FuzzDuty(f *testing.F) {
 // A board is renewed by a list: what goes, what is tested first, what stays, by school and by what was measured; the drawer
 // gives while it has.
 func TestRenewal(t *testing.T) {
-	a := About{Plan: &sheet.Plan{Sheet: &sheet.Sheet{}}, Table: device.Shipped(), Drawer: []Kept{{"47u 63v electrolytic 105C", 2, "", ""}}}
+	a := About{
+		Plan:   &sheet.Plan{Sheet: &sheet.Sheet{}},
+		Table:  device.Shipped(),
+		Drawer: []Kept{{"47u 63v electrolytic 105C", 2, "", ""}},
+	}
 	list := "C1 47u 63v electrolytic; coupling, 30 V\nC2: 47u 63v electrolytic; coupling, 30 V\nC3, 47u 63v electrolytic; coupling\n" +
 		"C4 100n 63v film; coupling\nC5 22n 400v paper; coupling\nC6 10u 16v tantalum; supply line\nR7 4k7 0.5W\n"
 	a.Entries = []Entry{
@@ -355,6 +360,14 @@ func TestSchools(t *testing.T) {
 	a.Entries = append(a.Entries, Entry{School: AsItWas}, Entry{School: Pad})
 	if v := Look(a, "", ""); v.Offers[0].New != "1 µF 50 V electrolytic 105 °C" || !v.Schools[3].Chosen || v.Schools[2].Chosen {
 		t.Errorf("%+v %+v", v.Offers, v.Schools)
+	}
+	a.Entries = append(
+		a.Entries,
+		Entry{ID: "s1", Worked: &Worked{"120k || 33k", "25.9 kΩ"}},
+		Entry{ID: "s2", Struck: true, Worked: &Worked{"1", "1"}},
+	)
+	if v := Look(a, "", ""); len(v.Sums) != 1 || v.Sums[0].Entry != "s1" || v.Sums[0].Says != "25.9 kΩ" {
+		t.Errorf("%+v", v.Sums)
 	}
 	a.Entries = append(a.Entries, Entry{Subject: &Subject{Part: "Q1", Was: "TIP31C", Duty: "on a sink"}},
 		Entry{Chosen: &Chosen{Part: "Q1", New: "TIP41C", From: Order, Count: 1}})

@@ -2,8 +2,10 @@ package replace
 
 import (
 	"cmp"
+	"fmt"
 	"math"
 	"slices"
+	"strings"
 	"time"
 
 	"steptrace/core/circuit"
@@ -163,7 +165,12 @@ func (a *About) dutyOf(p *Part) (Duty, []Bar) {
 	r := &rest.Parts[i]
 	span := spanOf(rest)
 	if p.Sort == Typed && span > 0 {
-		bars = append(bars, Bar{"between its supplies", quantity.Rounded(span, quantity.Volt)})
+		what := "between its supplies"
+		// Behind a winding, pulses or a coil there is more than the supplies have.
+		if swings, ok := pc.Net.Bears(p.Part); ok && swings > span {
+			what, span = "across it at most", swings
+		}
+		bars = append(bars, Bar{what, quantity.Rounded(span, quantity.Volt)})
 		if d.Volts == 0 {
 			d.Volts = span
 		}
@@ -180,14 +187,34 @@ func (a *About) dutyOf(p *Part) (Duty, []Bar) {
 			d.Watts = r.Watts
 		}
 	}
+	if l, ok := pc.Net.Leverage(p.Part, a.exit(pc), leverHz); ok && p.Sort != Typed {
+		bars = append(bars, Bar{"1 % of it moves the " + levers[l.What], strings.Replace(fmt.Sprintf("by %+.2f %%", l.By), "-", "−", 1)})
+	}
 	return d, bars
+}
+
+// levers are the words for what a value moves, and leverHz the frequency of a gain.
+var levers = map[circuit.What]string{circuit.Frequency: "frequency", circuit.Gain: "gain", circuit.DC: "volts at its exit"}
+
+const leverHz = 1000.0
+
+// exit is the node at which a stage's circuit gives its signal, or a rail its volts; empty where it has none.
+func (a *About) exit(pc *sheet.PlanCircuit) string {
+	name := pc.Stage
+	for i := range a.Plan.Stages {
+		if s := &a.Plan.Stages[i]; s.Name == pc.Stage && s.To >= 0 {
+			name = a.Plan.Points[s.To].Name
+		}
+	}
+	node, _ := a.Plan.NodeIn(pc, name)
+	return node
 }
 
 // rest is a circuit at rest; nil where it comes to none.
 func (a *About) rest(pc *sheet.PlanCircuit) *circuit.Rest {
 	rest, known := a.rests[pc]
 	if !known {
-		rest, _ = pc.Net.Rest() // the sheet and the stage's own screen tell what is wrong with it
+		_, rest, _ = pc.Net.Standing() // the sheet and the stage's own screen tell what is wrong with it
 		if a.rests == nil {
 			a.rests = map[*sheet.PlanCircuit]*circuit.Rest{}
 		}

@@ -88,6 +88,23 @@ func (w *planner) crystals(c *Circuit) {
 	}
 }
 
+// NodeIn is the node of a circuit that a name of the sheet is: a point by either label, a rail by its name or where it is measured.
+func (p *Plan) NodeIn(c *PlanCircuit, name string) (node string, ok bool) {
+	names := []string{name}
+	if i, ok := p.PointIndex(name); ok {
+		names = append(names, p.Points[i].Name, p.Points[i].Drawing)
+	}
+	if i, ok := p.RailIndex(name); ok {
+		names = append(names, p.Rails[i].Point)
+	}
+	for _, x := range names {
+		if x != "" && slices.Contains(c.Net.Nodes, x) {
+			return x, true
+		}
+	}
+	return "", false
+}
+
 // computedShare is the least tolerance of what a circuit computes: devices differ from their
 // equations by so much.
 const computedShare = 0.05

@@ -147,6 +147,8 @@ type Task struct {
 }
 
 // RelayFor judges a relay in the place of another.
+//
+// Long: all that a relay is asked for.
 func RelayFor(before, after Relay, at Task) Verdict {
 	v := begin()
 	// Relays pull in at three quarters of their volts, and bear a tenth more for good.
@@ -154,8 +156,9 @@ func RelayFor(before, after Relay, at Task) Verdict {
 	switch x := after.Volts / before.Volts; {
 	case !(before.Volts > 0) || !(after.Volts > 0):
 		v.no("the volts of its coil are not known")
-	case before.AC != after.AC:
+	case before.AC != after.AC && !v.ownSupply(after):
 		v.no("its coil is for %s, and it gets %s", current(after.AC), current(before.AC))
+	case before.AC != after.AC:
 	case x < least && !after.AC && after.Ohms > 0:
 		ohms, watts := Dropper(before.Volts, after.Volts, after.Volts/after.Ohms)
 		v.change("a resistor of %s, %s, in series with its coil", quantity.Rounded(quantity.E24.Nearest(ohms), quantity.Ohm),
@@ -166,6 +169,7 @@ func RelayFor(before, after Relay, at Task) Verdict {
 			quantity.Rounded(after.Volts, quantity.Volt),
 			quantity.Rounded(before.Volts, quantity.Volt),
 		)
+	case x > most && v.ownSupply(after):
 	case x > most:
 		v.no(
 			"it does not pull: its coil is for %s, and gets %s: a small supply of its own, or another",
@@ -181,7 +185,9 @@ func RelayFor(before, after Relay, at Task) Verdict {
 	if after.Ohms > 0 {
 		takes = after.Volts / after.Ohms
 	}
-	v.atMost("coil current", driver, takes, quantity.Ampere)
+	if !v.supplied {
+		v.atMost("coil current", driver, takes, quantity.Ampere)
+	}
 	v.atLeast("contact current", cmp.Or(at.Amps, before.Amps), after.Amps, quantity.Ampere)
 	v.atLeast("contact volts", cmp.Or(at.Volts, before.Across), after.Across, quantity.Volt)
 	if (before.Signal || at.Signal) && !after.Signal {
@@ -198,6 +204,24 @@ func RelayFor(before, after Relay, at Task) Verdict {
 	}
 	return v.settle()
 }
+
+// ownSupply asks for a supply of its own for a relay, and tells whether there is one.
+func (v *Verdict) ownSupply(r Relay) bool {
+	supply, ok := SupplyFor(r.Volts, r.Ohms, leastMains)
+	if !ok || r.AC {
+		return false
+	}
+	v.change("%s", supply.Says())
+	v.mind("what drove the old coil now switches this one: its transistor has to bear %s and carry %s; where it cannot, the old "+
+		"coil's line works a small transistor", quantity.Rounded(supply.Most*openHigher, quantity.Volt),
+		quantity.Rounded(r.Volts/r.Ohms, quantity.Ampere))
+	v.mind("mains wiring: insulation, fuse and distances as local rules have them, by those licensed for it")
+	v.supplied = true
+	return true
+}
+
+// leastMains is the lower of the mains' frequencies, which needs the larger reservoir.
+const leastMains = 50.0
 
 func orNotKnown(s string) string {
 	if s == "" {
@@ -283,18 +307,20 @@ var Matches = map[string][]string{
 // ModuleFor judges a module or board by its number: the same, or confirmed by the workshop's record.
 func ModuleFor(before, after string, confirmed []string) Verdict {
 	v := begin()
-	same := func(a, b string) bool {
-		return strings.EqualFold(strings.Join(strings.Fields(a), ""), strings.Join(strings.Fields(b), ""))
-	}
 	switch {
 	case strings.TrimSpace(before) == "" || strings.TrimSpace(after) == "":
 		v.no("its number is not known: it is printed on it")
-	case same(before, after):
+	case SameNumber(before, after):
 		v.mind("its firmware and adjustments: write them down before")
-	case slices.ContainsFunc(confirmed, func(c string) bool { return same(c, after) }):
+	case slices.ContainsFunc(confirmed, func(c string) bool { return SameNumber(c, after) }):
 		v.change("adjustments and firmware as the old one had: the workshop's record says that it works")
 	default:
 		v.no("%s", fmt.Sprintf("%s is not %s, and no record of the workshop confirms it", after, before))
 	}
 	return v.settle()
+}
+
+// SameNumber tells whether two numbers of modules are one, however they are spaced.
+func SameNumber(a, b string) bool {
+	return strings.EqualFold(strings.Join(strings.Fields(a), ""), strings.Join(strings.Fields(b), ""))
 }

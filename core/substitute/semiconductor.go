@@ -76,6 +76,10 @@ func Semiconductor(before, after *device.Type, at Place) Verdict {
 		v.partner(before, after, at)
 		return v.settle()
 	}
+	if ofFour(before, after) {
+		v.bridge(before, after, at)
+		return v.settle()
+	}
 	switch before.Kind {
 	case device.Transistor:
 		v.ratings(before, after, at)
@@ -118,6 +122,8 @@ func (v *Verdict) sameSort(before, after *device.Type, at Place) bool {
 	kinds := []device.Kind{before.Kind, after.Kind}
 	straight := func(k device.Kind) bool { return k == device.Diode || k == device.Rectifier }
 	switch {
+	case ofFour(before, after):
+		return true
 	case before.Kind != after.Kind && !(straight(kinds[0]) && straight(kinds[1])):
 		v.no("it is a %s, and the old one is a %s", after.Kind, before.Kind)
 	case before.Kind == device.Transistor && before.Darlington() != after.Darlington():
@@ -135,6 +141,26 @@ func (v *Verdict) sameSort(before, after *device.Type, at Place) bool {
 		return true
 	}
 	return false
+}
+
+// ofFour tells whether a bridge is to be made of four single diodes.
+func ofFour(before, after *device.Type) bool {
+	return before.Kind == device.Bridge && after.Kind == device.Rectifier
+}
+
+// bridge judges one of four diodes that are to make a bridge: each carries half of the current, and has the whole of the volts
+// across it.
+func (v *Verdict) bridge(before, after *device.Type, at Place) {
+	v.atLeast("volts", needs(at.Volts*voltsMargin, before.Volts), after.Volts, quantity.Volt)
+	v.atLeast("current", needs(at.Amps*ampsMargin, before.Amps)/2, after.Amps, quantity.Ampere)
+	v.change(
+		"four of them: two cathodes together are plus, two anodes minus, and the winding goes to the two joints of an anode with a " +
+			"cathode",
+	)
+	v.mind("each of them tested before, and its ring seen; a shorted one shorts the winding")
+	if at.Sink {
+		v.no("the old one is bolted to a sink, and gets rid of its heat there: a bridge of its kind")
+	}
 }
 
 // ratings are what every semiconductor has to bear: what its duty asks for with the usual margin, or, where nobody knows the
@@ -170,8 +196,33 @@ func needs(duty, old float64) float64 {
 	return old
 }
 
-// transistor: gain and speed.
+// secondVolts is from where on a bipolar bears less than its watts, since the current gathers in one spot of it (second
+// breakdown): the safe areas that data sheets draw bend there, at 30 to 60 V.
+const secondVolts = 40.0
+
+// safeArea holds a bipolar's heat against its volts and its peak current. They do not come together: into a resistance it has half
+// of its volts at half of its current, into a loudspeaker, which stores, up to twice of that heat for moments.
+func (v *Verdict) safeArea(after *device.Type, at Place) {
+	if at.Volts < secondVolts || after.Watts == 0 || at.Amps == 0 || at.Switch {
+		return
+	}
+	celsius := at.Celsius
+	if celsius == 0 {
+		celsius = warm
+	}
+	bears, heat := Bears(after, celsius, at.Sink), at.Volts/2*at.Amps/2
+	if heat > bears {
+		v.no("safe area: half of %s at half of %s are %s, and it bears %s", quantity.Rounded(at.Volts, quantity.Volt),
+			quantity.Rounded(at.Amps, quantity.Ampere), quantity.Rounded(heat, quantity.Watt), quantity.Rounded(bears, quantity.Watt))
+		return
+	}
+	v.mind("safe area: %s into a resistance, twice that for moments into a loudspeaker; beyond %s a bipolar bears less than its watts: "+
+		"hold the curve of its sheet against it", quantity.Rounded(heat, quantity.Watt), quantity.Rounded(secondVolts, quantity.Volt))
+}
+
+// transistor: gain, speed and safe area.
 func (v *Verdict) transistor(before, after *device.Type, at Place) {
+	v.safeArea(after, at)
 	v.atLeast("gain", needs(at.Gain, before.Gain.Least), after.Gain.Least, quantity.None)
 	v.speed(before, after, at)
 	if strings.Contains(before.Row.Note, "low noise") && !strings.Contains(after.Row.Note, "low noise") {
@@ -357,7 +408,7 @@ func Semiconductors(table *device.Table, before *device.Type, at Place, drawer m
 	for i := range table.Types() {
 		after := &table.Types()[i]
 		if after.Kind != before.Kind && !(before.Kind == device.Diode && after.Kind == device.Rectifier ||
-			before.Kind == device.Rectifier && after.Kind == device.Diode) {
+			before.Kind == device.Rectifier && after.Kind == device.Diode || ofFour(before, after)) {
 			continue
 		}
 		v := Semiconductor(before, after, at)

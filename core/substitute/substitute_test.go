@@ -111,8 +111,18 @@ func TestCases(t *testing.T) {
 		v := judged(t, cell[0], cell[1], cell[2], conditions(cell[3]))
 		reasons := map[Grade][]string{Unfit: v.Against, Changed: v.Changes}[v.Grade]
 		if v.Grade != grades[cell[4]] || !strings.Contains(strings.Join(reasons, "; "), cell[5]) {
-			t.Errorf("line %d, %s for %s (%s): %s, against %q, changes %q; the trade says %s, %s", n+1, cell[2], cell[1], cell[3], v.Grade,
-				v.Against, v.Changes, cell[4], cell[5])
+			t.Errorf(
+				"line %d, %s for %s (%s): %s, against %q, changes %q; the trade says %s, %s",
+				n+1,
+				cell[2],
+				cell[1],
+				cell[3],
+				v.Grade,
+				v.Against,
+				v.Changes,
+				cell[4],
+				cell[5],
+			)
 		}
 	}
 	if count < 200 {
@@ -138,6 +148,12 @@ func TestNothingFitsThatDoesNot(t *testing.T) {
 				}
 				if changed++; v.Grade == Fits {
 					fits++
+				}
+				if a.Kind == device.Bridge && b.Kind == device.Rectifier { // four of them: no one goes into its holes
+					if b.Volts < a.Volts || b.Amps < a.Amps/2 || v.Grade != Changed || sink {
+						t.Errorf("four of %s for %s, sink %t: %s", b.Name, a.Name, sink, v.Grade)
+					}
+					continue
 				}
 				if why := violated(a, b, sink, v.Grade); why != "" {
 					t.Errorf("%s for %s, sink %t: %s, and %s", b.Name, a.Name, sink, v.Grade, why)
@@ -345,7 +361,10 @@ func TestRelaysControlsModules(t *testing.T) {
 	}{
 		{RelayFor(Relay{Volts: 12, Ohms: 400}, Relay{Volts: 12, Ohms: 420}, Task{}), Fits, ""},
 		{RelayFor(Relay{Volts: 12, Ohms: 400}, Relay{Volts: 12, Ohms: 200}, Task{}), Unfit, "coil current: 30 mA at most, it has 60 mA"},
-		{RelayFor(Relay{Volts: 12, Ohms: 400}, Relay{Volts: 24, Ohms: 1600}, Task{}), Unfit, "it does not pull"},
+		{RelayFor(Relay{Volts: 12, Ohms: 400}, Relay{Volts: 24, Ohms: 1600}, Task{}), Changed, "a small supply of its own"},
+		{RelayFor(Relay{Volts: 12, Ohms: 400}, Relay{Volts: 24}, Task{}), Unfit, "it does not pull"},
+		{RelayFor(Relay{Volts: 24, AC: true}, Relay{Volts: 12, Ohms: 300}, Task{}), Changed, "clamp diode"},
+		{RelayFor(Relay{Volts: 24}, Relay{Volts: 24, AC: true, Ohms: 300}, Task{}), Unfit, "alternating current, and it gets direct"},
 		{RelayFor(Relay{Volts: 24, Ohms: 700}, Relay{Volts: 12, Ohms: 400}, Task{}), Changed, "a resistor of 390 Ω, 1 W"},
 		{RelayFor(Relay{Volts: 24, AC: true}, Relay{Volts: 24}, Task{}), Unfit, "direct current, and it gets alternating"},
 		{RelayFor(Relay{Volts: 12, Signal: true}, Relay{Volts: 12}, Task{}), Unfit, "small signals"},
@@ -367,6 +386,55 @@ func TestRelaysControlsModules(t *testing.T) {
 		reasons := strings.Join(append(slices.Clone(x.v.Against), x.v.Changes...), "; ")
 		if x.v.Grade != x.grade || !strings.Contains(reasons, x.says) {
 			t.Errorf("case %s: %s, %s", strconv.Itoa(n), x.v.Grade, reasons)
+		}
+	}
+}
+
+// A relay's own supply, followed through time as charges go: a bridge from a stiff winding, the reservoir, the coil behind its
+// resistor. The coil has its volts from the lowest mains to the highest, and the ripple is what it is said to be.
+func TestARelaysOwnSupply(t *testing.T) {
+	for _, x := range []struct{ volts, ohms, hz float64 }{
+		{24, 1600, 50}, {12, 270, 50}, {5, 70, 60}, {24, 650, 60}, {6, 100, 50}, {9, 220, 50},
+	} {
+		s, ok := SupplyFor(x.volts, x.ohms, x.hz)
+		if !ok {
+			t.Errorf("%+v: none", x)
+			continue
+		}
+		follow := func(mains float64) (mean, ripple float64) {
+			const steps = 20000
+			held, low, high, sum := 0.0, math.Inf(1), 0.0, 0.0
+			for k := range 60 * steps { // sixty half cycles
+				at := (float64(k%steps) + 0.5) / steps
+				held -= held / (x.ohms + s.Ohms) / s.Farads / (2 * x.hz) / steps
+				held = max(held, math.Sqrt2*s.Winding*mains*math.Sin(math.Pi*at)-bridgeDrop)
+				if k >= 59*steps {
+					low, high, sum = min(low, held), max(high, held), sum+held/steps
+				}
+			}
+			return sum * x.ohms / (x.ohms + s.Ohms), high - low
+		}
+		least, _ := follow(0.9)
+		most, ripple := follow(1.1)
+		if math.Abs(least/s.Least-1) > 0.04 || math.Abs(most/s.Most-1) > 0.04 || ripple > 1.15*s.Ripple {
+			t.Errorf(
+				"%+v: %.3g to %.3g V with %.3g V of ripple, said %.3g to %.3g, %.3g",
+				x,
+				least,
+				most,
+				ripple,
+				s.Least,
+				s.Most,
+				s.Ripple,
+			)
+		}
+		if least < 0.8*x.volts || most > 1.16*x.volts || s.Bears < math.Sqrt2*s.Winding*1.1 {
+			t.Errorf("%+v: %.3g to %.3g V at the coil, %+v", x, least, most, s)
+		}
+	}
+	for _, x := range [][3]float64{{0, 100, 50}, {12, 0, 50}, {200, 1e4, 50}, {12, 400, math.NaN()}} {
+		if _, ok := SupplyFor(x[0], x[1], x[2]); ok {
+			t.Errorf("%v: a supply", x)
 		}
 	}
 }

@@ -47,6 +47,8 @@ type Verdict struct {
 	Bars    []Bar    `json:"bars"`
 	// Fitting is how its legs get into the holes; nil where that is not to be told.
 	Fitting *device.Fitting `json:"fitting,omitempty"`
+
+	supplied bool // what feeds it is its own
 }
 
 // begin is a verdict that nothing speaks against yet.

@@ -115,6 +115,7 @@ var rules = []rule{
 		}, nil
 	}},
 	{"RRV", false, divider},
+	{"CRVV", true, discharge},
 	{"IVV", true, func(t *typed) (Answer, error) {
 		v := t.by[quantity.Volt]
 		ohms, watts := substitute.Dropper(v[0], v[1], t.one(quantity.Ampere))
@@ -317,4 +318,24 @@ func sink(t *typed) (Answer, error) {
 		),
 		substitute.Shown(c[1], quantity.Celsius),
 	), fmt.Sprintf("%.3g K/W or less", k), []Line{}}, nil
+}
+
+// discharge is how long a resistor takes to bring a capacitor from some volts down to others: R·C·ln(V₁/V₂), what it has to turn into
+// heat, and how much of that at first (V₁²/R).
+func discharge(t *typed) (Answer, error) {
+	r, c, v := t.one(quantity.Ohm), t.one(quantity.Farad), t.by[quantity.Volt]
+	if !(v[0] > v[1] && v[1] > 0) {
+		return Answer{}, mend.Errorf("a resistor brings a capacitor down, never quite to nothing: the larger first, " +
+			"as 1200u 76 V to 10 V 2k2")
+	}
+	return Answer{
+		substitute.Shown(c, quantity.Farad) + " from " + substitute.Shown(v[0], quantity.Volt) + " down to " +
+			substitute.Shown(v[1], quantity.Volt) + " through " + substitute.Shown(r, quantity.Ohm),
+		seconds(r * c * math.Log(v[0]/v[1])),
+		[]Line{
+			{"heat at first", substitute.Shown(v[0]*v[0]/r, quantity.Watt)},
+			{"in it at first", quantity.Rounded(c*v[0]*v[0]/2, "J")},
+			{"", "measure it before a hand goes in: capacitors recharge by themselves"},
+		},
+	}, nil
 }

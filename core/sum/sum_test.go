@@ -22,6 +22,8 @@ func TestSums(t *testing.T) {
 		{"10 mH 100 nF", "5.03 kHz", "316 Ω"},          // 1/2π√LC
 		{"12 V 10k 4k7", "3.84 V", "3.2 kΩ"},           // 12·4.7/14.7
 		{"18 V to 12 V 30 mA", "200 Ω", "180 mW"},      //
+		{"1200u 76 V to 10 V 2k2", "5.35 s", "2.63 W"}, // 2.64 s·ln 7.6; 76²/2200
+		{"1200u 76 V to 10 V 2k2", "", "3.47 J"},       // ½·1.2 mF·76²
 		{"5 V 220 ohm", "22.7 mA", "114 mW"},           //
 		{"2 A 0.47", "940 mV", "1.88 W"},               //
 		{"12 V 0.5 A", "6 W", "24 Ω"},                  //
@@ -58,6 +60,11 @@ func TestSums(t *testing.T) {
 }
 
 func TestWhatIsNoSum(t *testing.T) {
+	for _, text := range []string{"1200u 10 V to 76 V 2k2", "1200u 76 V to 0 V 2k2"} {
+		if _, err := Of(text); err == nil || !strings.Contains(err.Error(), "the larger first") {
+			t.Errorf("%q: %v", text, err)
+		}
+	}
 	for _, x := range []struct{ text, says string }{
 		{"selenium 20 V 1 A", "no resistor is needed"}, {"share 1u 100v 300v", "do not bear"}, {"sink 5 W", "something is missing"},
 		{"sink 50 W 50C 150C 3 K/W", "no sink is large enough"},

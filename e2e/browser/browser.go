@@ -63,8 +63,19 @@ func listen(ctx context.Context) *heard {
 const patience = 20 * time.Second
 
 // Open starts a browser with one tab of a size in pixels. Its microphone beeps, or plays
-// the WAV that is given, over and over.
-func Open(width, height int, microphone ...string) (*Tab, error) {
+// the WAV that is given, over and over. One that dies as it starts, as happens now and then
+// beside much other work, is started again.
+func Open(width, height int, microphone ...string) (t *Tab, err error) {
+	const tries = 3
+	for range tries {
+		if t, err = start(width, height, microphone); err == nil {
+			return t, nil
+		}
+	}
+	return nil, err
+}
+
+func start(width, height int, microphone []string) (*Tab, error) {
 	dir, err := os.MkdirTemp("", "steptrace-browser")
 	if err != nil {
 		return nil, err

@@ -30,7 +30,8 @@ func begun(t *testing.T, w *workshop, body string) server.JobView {
 func (w *workshop) job(t *testing.T, number int) server.JobView {
 	t.Helper()
 	var v server.JobView
-	if status, data := w.call("GET", fmt.Sprintf("/api/jobs/%d", number), ""); status != http.StatusOK || json.Unmarshal(data, &v) != nil {
+	if status, data := w.call("GET", fmt.Sprintf("/api/jobs/%d", number), ""); status != http.StatusOK ||
+		json.Unmarshal(data, &v) != nil {
 		t.Fatalf("%d %s", status, data)
 	}
 	return v
@@ -249,8 +250,16 @@ func TestAChartIsTakenOver(t *testing.T) {
 		)
 	}
 	take := func(revision int, condition string, cells ...string) (int, string) {
-		status, data := w.call("POST", fmt.Sprintf("/api/jobs/%d/chart", n),
-			fmt.Sprintf(`{"revision":%d,"under":[{"condition":%q,"mode":""}],"cells":[%s]}`, revision, condition, strings.Join(cells, ",")))
+		status, data := w.call(
+			"POST",
+			fmt.Sprintf("/api/jobs/%d/chart", n),
+			fmt.Sprintf(
+				`{"revision":%d,"under":[{"condition":%q,"mode":""}],"cells":[%s]}`,
+				revision,
+				condition,
+				strings.Join(cells, ","),
+			),
+		)
 		return status, string(data)
 	}
 	for said, cells := range map[string][]string{
@@ -354,8 +363,13 @@ func TestFromAPatternToTheHandBackByWords(t *testing.T) {
 			}
 			row := v.Matrix.Rows[v.Matrix.Best.Row]
 			cell := row.Cells[v.Matrix.Best.Cell]
-			ask[server.IntakeView](w, "POST", path("/marks"), server.Mark{ID: fmt.Sprint("m", readings), Mode: row.Mode, Entry: row.Entry,
-				Exit: cell.Exit, Without: row.Without, Word: quantity.Word(x.says(cell.Exit, row.Mode, row.Entry))})
+			ask[server.IntakeView](
+				w,
+				"POST",
+				path("/marks"),
+				server.Mark{ID: fmt.Sprint("m", readings), Mode: row.Mode, Entry: row.Entry,
+					Exit: cell.Exit, Without: row.Without, Word: quantity.Word(x.says(cell.Exit, row.Mode, row.Entry))},
+			)
 			readings++
 		}
 		var v server.JobView

@@ -93,7 +93,7 @@ func (s *Server) circuit(r *http.Request, req CircuitQuestion) (CircuitAnswer, e
 		out.Problems = problems
 		return out, nil
 	}
-	rest, err := net.Rest()
+	rest, err := resting(net)
 	if errors.Is(err, circuit.ErrUnsettled) {
 		out.Problems = append(out.Problems, circuit.Problem{Where: "the circuit", Message: err.Error()})
 		return out, nil
@@ -112,6 +112,16 @@ func (s *Server) circuit(r *http.Request, req CircuitQuestion) (CircuitAnswer, e
 		}
 	}
 	return out, err
+}
+
+// resting is how a circuit stands; of one that runs by itself, the mean of a turn, which meters show.
+func resting(net *circuit.Net) (*circuit.Rest, error) {
+	if net.Runs() {
+		if _, mean, ok := net.Standing(); ok {
+			return mean, nil
+		}
+	}
+	return net.Rest()
 }
 
 // course follows a circuit in time.

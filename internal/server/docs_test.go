@@ -164,7 +164,10 @@ func (d *description) holds(method, address, body string, answer any, status int
 		for _, q := range strings.Split(query, "&") {
 			name, _, _ := strings.Cut(q, "=")
 			if q != "" &&
-				!slices.ContainsFunc(op.Parameters, func(p struct{ Name, In string }) bool { return p.In == "query" && p.Name == name }) {
+				!slices.ContainsFunc(
+					op.Parameters,
+					func(p struct{ Name, In string }) bool { return p.In == "query" && p.Name == name },
+				) {
 				return fmt.Errorf("%s is not carried by the address", name)
 			}
 		}

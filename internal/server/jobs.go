@@ -106,7 +106,11 @@ func load(r *http.Request, get func(context.Context, int) (store.Job, error)) (s
 	}
 	j, err := get(r.Context(), number)
 	if err == store.ErrNotFound {
-		return j, problem(http.StatusNotFound, "No such job", fmt.Sprintf("There is no job number %d. The shelf lists every job.", number))
+		return j, problem(
+			http.StatusNotFound,
+			"No such job",
+			fmt.Sprintf("There is no job number %d. The shelf lists every job.", number),
+		)
 	}
 	return j, err
 }

@@ -113,7 +113,10 @@ func OpenAPI() []byte {
 			params = append(params, object{"name": m[1], "in": "path", "required": true, "schema": object{"type": "string"}})
 		}
 		for _, q := range r.Query {
-			params = append(params, object{"name": q, "in": "query", "schema": object{"type": "array", "items": object{"type": "string"}}})
+			params = append(
+				params,
+				object{"name": q, "in": "query", "schema": object{"type": "array", "items": object{"type": "string"}}},
+			)
 		}
 		if params != nil {
 			op["parameters"] = params

@@ -201,7 +201,8 @@ func TestADefectThatIsTakenIsTheReading(t *testing.T) {
 		t.Errorf("%+v", last)
 	}
 	body := `{"id":"ohm","point":"+24 V","quantity":"resistance","conditions":{"route":"","injected":null,"instrument":"meter"}}`
-	if status, says := w.detail("POST", job+"/take", body); status != http.StatusUnprocessableEntity || !strings.Contains(says, "set off") {
+	if status, says := w.detail("POST", job+"/take", body); status != http.StatusUnprocessableEntity ||
+		!strings.Contains(says, "set off") {
 		t.Errorf("%d %s", status, says)
 	}
 }

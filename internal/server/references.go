@@ -150,7 +150,10 @@ func dueAt(c trace.Case, reading reading.Reading, site *wave.Site) (d wave.Descr
 	pp, err := due.Shape.Convert(due.RMS, quantity.RMS, quantity.PeakPeak)
 	switch {
 	case err != nil:
-		return d, fmt.Sprintf("the sheet calls the signal here %q, which is not generated: compare with a good capture", string(due.Shape))
+		return d, fmt.Sprintf(
+			"the sheet calls the signal here %q, which is not generated: compare with a good capture",
+			string(due.Shape),
+		)
 	case due.Hz == 0:
 		why = "the sheet gives no frequency here"
 	}

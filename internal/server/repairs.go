@@ -146,7 +146,11 @@ func doneWithout(v *JobView, without []repair.Without) ([]repair.Entry, error) {
 		}
 	}
 	if len(open) > 0 {
-		return nil, problem(http.StatusConflict, "Still open", strings.Join(open, ". ")+". Settle it, or say in a word why it can stay so.")
+		return nil, problem(
+			http.StatusConflict,
+			"Still open",
+			strings.Join(open, ". ")+". Settle it, or say in a word why it can stay so.",
+		)
 	}
 	return out, nil
 }

@@ -123,7 +123,9 @@ func TestRepairsAreStruckOutAndFollowed(t *testing.T) {
 		t.Errorf("%s: %+v", v.Findings.State, v.Findings.Stages)
 	}
 	v = x.note(
-		repair.Entry{Repair: &repair.Repair{Did: repair.Replaced, Stage: "TR1", Parts: []repair.Part{{Name: "TR1", Found: repair.Bad}}}},
+		repair.Entry{
+			Repair: &repair.Repair{Did: repair.Replaced, Stage: "TR1", Parts: []repair.Part{{Name: "TR1", Found: repair.Bad}}},
+		},
 	)
 	if v.Round != 2 {
 		t.Errorf("round %d", v.Round)

@@ -40,17 +40,21 @@ func (s *Server) replacing(r *http.Request) (ReplaceView, error) {
 		return ReplaceView{}, err
 	}
 	plan := j.Sheet.Plan
-	table, drawer, err := s.stock(r.Context())
+	shop, err := s.stock(r.Context())
 	if err != nil {
 		return ReplaceView{}, err
 	}
 	q := r.URL.Query()
 	const most = 200
 	if len(q.Get("try")) > most {
-		return ReplaceView{}, problem(http.StatusUnprocessableEntity, "Not a part", "What is tried is a type, or a part in a few words.")
+		return ReplaceView{}, problem(
+			http.StatusUnprocessableEntity,
+			"Not a part",
+			"What is tried is a type, or a part in a few words.",
+		)
 	}
 	v := ReplaceView{Head: head(&j), Asks: []string{}}
-	v.View = replace.Look(about(&j, table, drawer), q.Get("part"), q.Get("try"))
+	v.View = replace.Look(about(&j, shop), q.Get("part"), q.Get("try"))
 	for i := range plan.Circuits {
 		for k := range plan.Circuits[i].Circuit.Parts {
 			if p := &plan.Circuits[i].Circuit.Parts[k]; p.There() {
@@ -86,7 +90,7 @@ type Substitutes struct {
 }
 
 func (s *Server) substitute(r *http.Request, req Wanted) (Substitutes, error) {
-	table, drawer, err := s.stock(r.Context())
+	shop, err := s.stock(r.Context())
 	if err != nil {
 		return Substitutes{}, err
 	}
@@ -96,18 +100,25 @@ func (s *Server) substitute(r *http.Request, req Wanted) (Substitutes, error) {
 		return Substitutes{}, problem(http.StatusUnprocessableEntity, "Not a part", reason(err))
 	}
 	none := &sheet.Plan{Sheet: &sheet.Sheet{}}
-	v := replace.Look(replace.About{Plan: none, Entries: []replace.Entry{e}, Table: table, Drawer: drawer}, part, req.Try)
+	shop.Plan, shop.Entries = none, []replace.Entry{e}
+	v := replace.Look(shop, part, req.Try)
 	return Substitutes{v.Parts[0].Sort, v.Trouble, v.Offers, v.Tried}, nil
 }
 
-// stock is the table of types, and what lies in the drawer.
-func (s *Server) stock(ctx context.Context) (*device.Table, []replace.Kept, error) {
-	table, err := s.table(ctx)
-	if err != nil {
-		return nil, nil, err
+// stock is what the workshop has for replacing: the table of types, what lies in the drawer, what it has chosen and fitted.
+func (s *Server) stock(ctx context.Context) (a replace.About, err error) {
+	if a.Table, err = s.table(ctx); err != nil {
+		return a, err
 	}
-	drawer, err := s.store.Drawer(ctx)
-	return table, drawer, err
+	if a.Drawer, err = s.store.Drawer(ctx); err != nil {
+		return a, err
+	}
+	if a.Schools, err = s.store.Schools(ctx); err != nil {
+		return a, err
+	}
+	jobs, err := s.store.Replaced(ctx)
+	a.Swaps = replace.Swaps(jobs)
+	return a, err
 }
 
 // TypesView lists types of parts: those that a search finds, and how many there are.
@@ -269,7 +280,7 @@ func (s *Server) chooseAll(r *http.Request, req Fitted) (ReplaceView, error) {
 	if err != nil {
 		return v, err
 	}
-	table, drawer, err := s.stock(r.Context())
+	shop, err := s.stock(r.Context())
 	if err != nil {
 		return v, err
 	}
@@ -278,7 +289,7 @@ func (s *Server) chooseAll(r *http.Request, req Fitted) (ReplaceView, error) {
 		return v, err
 	}
 	var entries []entry.Entry
-	for i, c := range replace.ChooseAll(about(&j, table, drawer)) {
+	for i, c := range replace.ChooseAll(about(&j, shop)) {
 		entries = append(entries, &replace.Entry{ID: fmt.Sprintf("%s-%d", req.ID, i), At: time.Now(), Chosen: &c})
 	}
 	if err := s.store.NoteAll(r.Context(), v.Number, entries, nil); err != nil {
@@ -288,8 +299,9 @@ func (s *Server) chooseAll(r *http.Request, req Fitted) (ReplaceView, error) {
 }
 
 // about is what the replacing of a job goes by.
-func about(j *store.Job, table *device.Table, drawer []replace.Kept) replace.About {
-	return replace.About{Plan: j.Sheet.Plan, Inside: j.Inside, Entries: j.Replacing, Repairs: j.Repairs, Table: table, Drawer: drawer}
+func about(j *store.Job, shop replace.About) replace.About {
+	shop.Plan, shop.Inside, shop.Entries, shop.Repairs = j.Sheet.Plan, j.Inside, j.Replacing, j.Repairs
+	return shop
 }
 
 // Fitted asks for the repair to be noted: every part that something was chosen for.

@@ -55,7 +55,8 @@ func TestOwnTypes(t *testing.T) {
 	if v := ask[server.TypesView](w, "PUT", "/api/types", own); len(v.Types) != 1 || !v.Types[0].Own {
 		t.Errorf("%+v", v)
 	}
-	if v := ask[server.TypesView](w, "GET", "/api/types?q=hx7", nil); len(v.Types) != 1 || v.Types[0].Sure != "the workshop's own data" {
+	if v := ask[server.TypesView](w, "GET", "/api/types?q=hx7", nil); len(v.Types) != 1 ||
+		v.Types[0].Sure != "the workshop's own data" {
 		t.Errorf("%+v", v)
 	}
 	_, table := w.call("GET", "/api/types.csv", "")

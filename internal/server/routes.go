@@ -68,7 +68,11 @@ func sends[B, A any](method, path, name string, f func(*Server, *http.Request, B
 					err = exchange.Decode(data, &b)
 					var file *exchange.FileError
 					if errors.As(err, &file) {
-						err = problem(http.StatusBadRequest, "Request not understood", err.Error()+". docs/api.md shows what is expected.")
+						err = problem(
+							http.StatusBadRequest,
+							"Request not understood",
+							err.Error()+". docs/api.md shows what is expected.",
+						)
 					}
 				}
 				if err != nil {

@@ -67,7 +67,11 @@ func (s *Server) Handler() http.Handler {
 			fail(
 				w,
 				r,
-				problem(http.StatusNotFound, "No such address", "The API has nothing at "+r.URL.Path+". docs/api.md lists every route."),
+				problem(
+					http.StatusNotFound,
+					"No such address",
+					"The API has nothing at "+r.URL.Path+". docs/api.md lists every route.",
+				),
 			)
 		})
 		r.MethodNotAllowed(func(w http.ResponseWriter, r *http.Request) {

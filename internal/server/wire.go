@@ -170,7 +170,11 @@ func body(w http.ResponseWriter, r *http.Request, limit int64) ([]byte, error) {
 func intParam(r *http.Request, name string) (int, error) {
 	n, err := strconv.Atoi(chi.URLParam(r, name))
 	if err != nil {
-		return 0, problem(http.StatusNotFound, "Not found", fmt.Sprintf("%q is not a number. Look on the shelf.", chi.URLParam(r, name)))
+		return 0, problem(
+			http.StatusNotFound,
+			"Not found",
+			fmt.Sprintf("%q is not a number. Look on the shelf.", chi.URLParam(r, name)),
+		)
 	}
 	return n, nil
 }

@@ -46,7 +46,10 @@ func invented(r *rand.Rand, n, k int) *sheet.Sheet {
 			{Name: "+15 V", Value: "15 V"},
 		},
 		Points: []sheet.Point{
-			{Name: "J1", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}, {Quantity: sheet.Frequency, Value: "1 kHz"}}},
+			{
+				Name:   "J1",
+				Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"}, {Quantity: sheet.Frequency, Value: "1 kHz"}},
+			},
 		},
 	}
 	for i := range k {
@@ -182,7 +185,11 @@ func TestThePageOfTheShelfIsSmall(t *testing.T) {
 	}
 	// It follows what is done.
 	n := v.Jobs[0].Number
-	w.must("POST", fmt.Sprintf("/api/jobs/%d/waits", n), `{"id":"v","at":"2026-11-28T09:00:00Z","wait":{"for":"part","what":"BU-9 zebra"}}`)
+	w.must(
+		"POST",
+		fmt.Sprintf("/api/jobs/%d/waits", n),
+		`{"id":"v","at":"2026-11-28T09:00:00Z","wait":{"for":"part","what":"BU-9 zebra"}}`,
+	)
 	found := ask[server.Shelf](w, "GET", "/api/jobs?q=zeb", nil)
 	if len(found.Jobs) != 1 || found.Jobs[0].Number != n || found.Waiting != 1 ||
 		!strings.Contains(found.Jobs[0].Waiting, "part: BU-9 zebra") {

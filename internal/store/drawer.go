@@ -85,3 +85,35 @@ func (s *Store) PutDrawer(ctx context.Context, kept []replace.Kept) error {
 		return nil
 	})
 }
+
+// Schools are those that the workshop's jobs were done by, the latest of all first.
+func (s *Store) Schools(ctx context.Context) ([]replace.School, error) {
+	rows, err := s.reads.QueryContext(ctx, `SELECT body ->> 'school' FROM entry WHERE kind = 'replacing' AND struck = 0
+		AND body ->> 'school' <> '' ORDER BY body ->> 'at' DESC LIMIT 60`)
+	return collect(rows, err, func(r scanner) (school replace.School, err error) { return school, r.Scan(&school) })
+}
+
+// Replaced is what stood and what was chosen in its place in every job that ended with a repair, job by job.
+func (s *Store) Replaced(ctx context.Context) ([][]replace.Entry, error) {
+	rows, err := s.reads.QueryContext(ctx, `SELECT e.job, e.body FROM entry e JOIN job j ON j.number = e.job
+		WHERE e.kind = 'replacing' AND e.struck = 0 AND j.finished IS NOT NULL
+		AND EXISTS (SELECT 1 FROM entry r WHERE r.job = e.job AND r.kind = 'repairs' AND r.struck = 0)
+		AND (e.body ->> '$.subject.part' <> '' OR e.body ->> '$.chosen.part' <> '') ORDER BY e.job, e.serial`)
+	type noted struct {
+		job  int
+		body string
+	}
+	list, err := collect(rows, err, func(r scanner) (n noted, err error) { return n, r.Scan(&n.job, &n.body) })
+	var out [][]replace.Entry
+	for i, n := range list {
+		var e replace.Entry
+		if err == nil {
+			err = json.Unmarshal([]byte(n.body), &e)
+		}
+		if i == 0 || list[i-1].job != n.job {
+			out = append(out, nil)
+		}
+		out[len(out)-1] = append(out[len(out)-1], e)
+	}
+	return out, err
+}

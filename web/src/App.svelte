@@ -6,7 +6,7 @@
   import SheetBoard from './board/SheetBoard.svelte';
   import Broken from './shared/Broken.svelte';
   import { controls } from './shared/controls';
-  import { spent } from './shared/keys.svelte';
+  import { held, spent } from './shared/keys.svelte';
   import Nowhere from './shared/Nowhere.svelte';
   import { places } from './shared/views';
   import NewJob from './shelf/NewJob.svelte';
@@ -43,6 +43,7 @@
   onbeforeinput={(event) => spent.input(event)}
   onkeyup={() => spent.up()}
   onkeydown={(event) => {
+    held.by(event);
     const field = event.target instanceof Element && event.target.closest('input, textarea, select') !== null;
     if (sound.playing === '' || event.key !== 'z' || field || event.ctrlKey || event.metaKey) return;
     sound.mute();

@@ -1029,7 +1029,7 @@ fitted: boolean
  * via the `definition` "CircuitProposal".
  */
 export interface CircuitProposal {
-what: string
+what: ("dc" | "gain" | "ripple" | "frequency" | "duty" | "ohms" | "shape" | "alone" | "checked")
 node?: string
 part?: string
 hz?: string
@@ -1071,7 +1071,7 @@ parts: CircuitPart[]
  * via the `definition` "CircuitNodeReading".
  */
 export interface CircuitNodeReading {
-what: ("dc" | "gain" | "ripple" | "frequency" | "ohms" | "shape" | "alone" | "checked")
+what: ("dc" | "gain" | "ripple" | "frequency" | "duty" | "ohms" | "shape" | "alone" | "checked")
 node?: string
 to?: string
 from?: string
@@ -1810,6 +1810,7 @@ problems: CircuitProblem[]
 figure: CircuitFigure
 nodes: StageNode[]
 parts: StagePart[]
+readable: ("dc" | "gain" | "ripple" | "frequency" | "duty" | "ohms" | "shape" | "alone" | "checked")[]
 gain?: StageGain
 readings: StageRead[]
 diagnosis?: CircuitDiagnosis
@@ -1874,7 +1875,7 @@ off?: boolean
  * via the `definition` "StageRead".
  */
 export interface StageRead {
-what: ("dc" | "gain" | "ripple" | "frequency" | "ohms" | "shape" | "alone" | "checked")
+what: ("dc" | "gain" | "ripple" | "frequency" | "duty" | "ohms" | "shape" | "alone" | "checked")
 node?: string
 to?: string
 from?: string
@@ -2844,6 +2845,7 @@ list?: string
 tested?: ReplaceTested
 school?: ("renew all of an age" | "renew what tests bad" | "a better kind of today" | "the kind that was there" | "mica and paste" | "a pad")
 board?: ("phenolic, one side" | "glass, plated through" | "multilayer, ground planes" | "surface mount" | "fine pitch" | "balls under a chip" | "old or lifted tracks" | "tags, no board")
+worked?: ReplaceWorked
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2864,6 +2866,14 @@ export interface ReplaceTested {
 part: string
 new?: boolean
 given: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceWorked".
+ */
+export interface ReplaceWorked {
+asked: string
+says: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2925,7 +2935,9 @@ was: string
 sort: string
 duty: string
 new: string
+did?: ("replaced" | "re-soldered" | "cleaned" | "track mended" | "adjusted" | "wiring put right" | "modified")
 chosen?: ReplaceChosen
+against: boolean
 fitted: boolean
 says: string
 in: boolean
@@ -2971,6 +2983,15 @@ note: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceSum".
+ */
+export interface ReplaceSum {
+asked: string
+says: string
+entry: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "ReplaceView".
  */
 export interface ReplaceView {
@@ -3001,6 +3022,7 @@ steps: ReplaceStep[]
 orders: ReplaceOrderLine[]
 words: string
 schools: ReplaceReasoned[]
+sums: ReplaceSum[]
 circuits: string
 asks: string[]
 }

@@ -55,12 +55,7 @@ export class Inside {
     if (this.node === '') {
       return this.chosen?.valued ? ['alone', 'checked'] : ['checked'];
     }
-    const kinds = this.looked?.parts.map((p) => p.kind) ?? [];
-    const out: What[] = ['dc'];
-    if (kinds.includes('signal')) out.push('gain', 'shape');
-    else if (!kinds.includes('alternating')) out.push('frequency');
-    if (kinds.includes('alternating')) out.push('ripple');
-    return [...out, 'ohms'];
+    return this.looked?.readable ?? ['dc', 'ohms'];
   }
 
   /** Whether what is read there is read between two nodes. */
@@ -240,8 +235,9 @@ export const whats: Record<What, string> = {
   dc: 'DC volts',
   gain: 'gain',
   shape: 'shape of a sine',
-  ripple: 'ripple, p-p',
+  ripple: 'ripple or swing, p-p',
   frequency: 'frequency',
+  duty: 'share of its time that it is high',
   ohms: 'ohms, power off',
   alone: 'its value alone, a leg lifted',
   checked: 'good or bad, by itself',

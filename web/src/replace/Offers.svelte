@@ -19,9 +19,11 @@
       ? '– '
       : p.tests.some((t) => !t.new && t.judgement === 'bad')
         ? '✕ '
-        : p.new
-          ? '✓ '
-          : '';
+        : p.against
+          ? '! '
+          : p.new
+            ? '✓ '
+            : '';
   const signs: Record<string, string> = { 'fits as it is': '✓', 'fits with a change': '↻', 'does not fit': '✕' };
 </script>
 
@@ -54,7 +56,7 @@
 
 {#if view.parts.length > 0}
   <h2 class="lead flex items-center gap-2">
-    To be replaced <Key of="parts" />
+    To be replaced or mended <Key of="parts" />
     {#if view.parts.length > 1}<span class="text-small text-soft"
         >{it.chosen} of {view.parts.filter((p) => p.advice !== 'stays').length} chosen</span
       >{/if}
@@ -79,6 +81,7 @@
             'min-w-0 truncate rounded-md border px-2 text-left',
             many ? 'flex-1' : 'py-0.5',
             i === view.at ? 'border-ink bg-panel border-2 font-semibold' : many ? 'border-transparent' : 'border-line',
+            p.against && 'text-fault',
           ]}
           aria-current={i === view.at}
           title={p.was}
@@ -98,7 +101,7 @@
     {/each}
   </ul>
 {/if}
-{#if it.part}
+{#if it.part && it.part.sort !== 'mending'}
   <h2 class="lead flex items-center gap-2">In its place <Key of="offers" /></h2>
   {#if !closed}
     <form
@@ -130,6 +133,11 @@
         >
       {/if}
     </form>
+    {#if it.doubted !== ''}
+      <p class="text-fault mb-1 font-semibold" role="alert">
+        {it.doubted} does not fit. Once more takes it all the same, and the record says so.
+      </p>
+    {/if}
   {/if}
   <ul aria-label="Offers">
     {#if view.tried}{@render one(view.tried, -1)}{/if}

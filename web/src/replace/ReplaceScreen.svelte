@@ -18,6 +18,7 @@
   import { declare } from '../shared/commands';
   import JobFrame from '../shared/JobFrame.svelte';
   import Key from '../shared/Key.svelte';
+  import { sums } from '../shared/keys.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import Scroll from '../shared/Scroll.svelte';
   import DrawerDialog from './DrawerDialog.svelte';
@@ -44,6 +45,7 @@
 
   $effect(() => {
     const now = it;
+    void sums.kept; // one that is kept belongs to what is seen here
     untrack(() => void now.kept.load());
   });
 
@@ -164,7 +166,7 @@
                   >What was there<input
                     class="field"
                     autocomplete="off"
-                    placeholder="2SC1815; 47u 63v electrolytic; 4k7 0.5 W; T1.6A"
+                    placeholder="2SC1815; 47u 63v electrolytic; crack; connector"
                     bind:value={it.naming.was}
                     onkeydown={(e) => it.leave(e)}
                   /></label
@@ -194,7 +196,8 @@
           {/if}
           {#if it.naming === null && !closed}
             <div class="mt-3 flex flex-wrap gap-1.5">
-              <Button size="xs" color="alternative" onclick={() => it.begin(false)}><Key of="part" />Name a part</Button
+              <Button size="xs" color="alternative" onclick={() => it.begin(false)}
+                ><Key of="part" />Name a part or a damage</Button
               >
               {#if it.part}
                 <Button size="xs" color="alternative" onclick={() => it.begin(true)}

@@ -81,3 +81,19 @@
     {/each}
   </ul>
 {/if}
+{#if view.sums.length > 0}
+  <h2 class="lead mt-4">Worked out</h2>
+  <ul aria-label="Worked out">
+    {#each view.sums as s (s.entry)}
+      <li class="border-rule grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 border-t py-0.5">
+        <span><span class="text-soft">{s.asked}:</span> <b>{s.says}</b></span>
+        {#if !closed}<button
+            type="button"
+            class="text-soft hover:text-ink"
+            aria-label="Strike out {s.asked}"
+            onclick={() => void it.strike(s.entry)}>✕</button
+          >{/if}
+      </li>
+    {/each}
+  </ul>
+{/if}

@@ -19,6 +19,7 @@ export class Replacing {
   all = $state(false); // of the offers are shown
   try = $state(''); // as it was judged
   typed = $state('');
+  doubted = $state(''); // what does not fit, and was to be taken: once more takes it all the same
   naming: ReplaceSubject | null = $state(null);
 
   readonly kept: Kept<ReplaceView>;
@@ -57,6 +58,7 @@ export class Replacing {
   }
 
   step(by: number) {
+    this.doubted = '';
     const n = this.kept.view?.offers.length ?? 0;
     const least = this.kept.view?.tried ? -1 : 0;
     this.mark = Math.max(least, Math.min(n - 1, this.mark + by));
@@ -67,7 +69,7 @@ export class Replacing {
     this.at = part;
     this.mark = 0;
     this.all = false;
-    this.try = this.typed = '';
+    this.try = this.typed = this.doubted = '';
     await this.kept.load();
   }
   along(by: number) {
@@ -129,7 +131,13 @@ export class Replacing {
     const p = this.part;
     const offer = this.marked;
     if (!p || !offer) return;
-    const why = offer.verdict.grade === 'does not fit' ? 'taken against the rules' : '';
+    const against = offer.verdict.grade === 'does not fit';
+    if (against && this.doubted !== offer.new) {
+      this.doubted = offer.new;
+      return;
+    }
+    this.doubted = '';
+    const why = against ? 'taken against the rules' : '';
     const chosen = {
       part: p.part,
       new: offer.new,
@@ -146,7 +154,11 @@ export class Replacing {
       if (s) await this.note(this.done, { done: { step: s.key, text: s.text } });
     });
   async undo(s: ReplaceStep) {
-    await this.kept.keep(() => api.strikeReplacing(this.number, s.entry, {}, { part: this.at }));
+    await this.strike(s.entry);
+  }
+  /** Strikes an entry out. */
+  async strike(entry: string): Promise<void> {
+    await this.kept.keep(() => api.strikeReplacing(this.number, entry, {}, { part: this.at }));
   }
   /** Keeps a list of parts to be renewed. */
   async renew(list: string): Promise<boolean> {

@@ -1,9 +1,9 @@
 <script lang="ts">
-  import type { Snippet } from 'svelte';
+  import { onMount, type Snippet } from 'svelte';
   import { link, push } from 'svelte-spa-router';
   import type { Head, SafetyPower } from '../api/types.gen';
   import { helpOf, press, type Commands } from './commands';
-  import { Going, spent, taken } from './keys.svelte';
+  import { Going, held, spent, taken } from './keys.svelte';
   import KeysHelp from './KeysHelp.svelte';
   import Logo from './Logo.svelte';
   import SumDialog from './SumDialog.svelte';
@@ -33,6 +33,8 @@
     (href) => void push(href),
     () => theme.toggle(),
   );
+
+  onMount(() => held.frame());
 
   function onkeydown(event: KeyboardEvent) {
     if (taken(event)) return;

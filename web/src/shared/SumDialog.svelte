@@ -1,6 +1,7 @@
 <script lang="ts">
-  import { api, told } from '../api/client';
+  import { api, now, told } from '../api/client';
   import type { Summed } from '../api/types.gen';
+  import { Entry } from './entry';
   import { Fresh } from './fresh';
   import { sums } from './keys.svelte';
   import Modal from './Modal.svelte';
@@ -11,11 +12,33 @@
   let trouble = $state('');
   let examples: string[] = $state.raw([]);
   let field: HTMLInputElement | undefined = $state();
+  /** The job that is open behind it, which an answer can be kept in; 0 where none is. */
+  let job = $state(0);
+  let kept = $state('');
+  const entry = new Entry();
   const fresh = new Fresh();
 
   $effect(() => {
     if (field) setTimeout(() => field?.focus()); // behind the dialog's own first field
   });
+  $effect(() => {
+    if (sums.shown) job = Number(/^#\/jobs\/(\d+)/.exec(location.hash)?.[1] ?? 0);
+  });
+
+  async function keep() {
+    if (!answer || job === 0) return;
+    const worked = { asked: text.trim(), says: answer.says };
+    try {
+      await api.noteReplacing(job, { id: entry.idOf(worked), at: now(), worked });
+      entry.done();
+      kept = worked.asked;
+      sums.kept++;
+    } catch (error: unknown) {
+      trouble = told(error);
+      answer = null;
+    }
+  }
+
   $effect(() => {
     if (!sums.shown) return;
     const asked = text;
@@ -37,14 +60,21 @@
 </script>
 
 <Modal title="A sum, as one speaks it" bind:open={sums.shown} size="md">
-  <input
-    bind:this={field}
-    bind:value={text}
-    class="border-ink bg-panel text-entry figure w-full rounded-lg border-2 px-3 py-1"
-    autocomplete="off"
-    aria-label="A sum"
-    placeholder="120k || 33k"
-  />
+  <form
+    onsubmit={(e) => {
+      e.preventDefault();
+      void keep();
+    }}
+  >
+    <input
+      bind:this={field}
+      bind:value={text}
+      class="border-ink bg-panel text-entry figure w-full rounded-lg border-2 px-3 py-1"
+      autocomplete="off"
+      aria-label="A sum"
+      placeholder="120k || 33k"
+    />
+  </form>
   {#if answer}
     <div aria-live="polite" data-test="sum">
       <p class="text-soft">{answer.asked}</p>
@@ -55,6 +85,13 @@
           <dd class={l.what === '' ? 'col-span-2' : 'figure'}>{l.text}</dd>
         {/each}
       </dl>
+      {#if job > 0}
+        <p class="text-small mt-1" role="status">
+          {#if kept === text.trim()}Kept in No. {job}, under Replace.{:else}
+            <button type="button" class="underline" onclick={() => void keep()}>Enter keeps it in No. {job}</button>
+          {/if}
+        </p>
+      {/if}
     </div>
   {:else if trouble !== '' && text.trim() !== ''}
     <p class="text-soft">{trouble}</p>

@@ -1,9 +1,11 @@
 // Keys that work anywhere on a screen, outside of fields.
 
+import { tick } from 'svelte';
+
 /** Whether the list of keys is on screen. */
 export const help = $state({ shown: false });
-/** Whether the sums are. */
-export const sums = $state({ shown: false });
+/** Whether the sums are, and how many of them were kept in a job. */
+export const sums = $state({ shown: false, kept: 0 });
 
 export interface KeyHelp {
   keys: string;
@@ -53,10 +55,53 @@ export class Spent {
 /** One for all screens: the field may be on the next one. */
 export const spent = new Spent();
 
+/**
+ * Keys pressed while the next view is on its way: it gets them once it is there, since hands that know the way do not
+ * wait for it. After two seconds they were meant for something else.
+ */
+class Held {
+  private shown = 0;
+  private keys: { key: string; at: number }[] = [];
+
+  /** Keeps the key where no view is there to take it. */
+  by(event: KeyboardEvent) {
+    const plain =
+      event.key.length === 1 || event.key === 'Enter' || event.key === 'Escape' || event.key.startsWith('Arrow');
+    if (this.shown > 0 || !plain || taken(event)) return;
+    this.keys.push({ key: event.key, at: Date.now() });
+    event.preventDefault();
+  }
+
+  /** A view's frame is there, and takes what was pressed before it; to be called when it mounts, the result when it goes. */
+  frame(): () => void {
+    this.shown++;
+    const due = this.keys.filter((k) => Date.now() - k.at < 2000);
+    this.keys = [];
+    void this.give(due.map((k) => k.key));
+    return () => this.shown--;
+  }
+
+  private async give(keys: string[]) {
+    for (const key of keys) {
+      await tick();
+      const type = () =>
+        document.activeElement instanceof HTMLInputElement && document.execCommand('insertText', false, key);
+      if (key.length === 1 && type()) continue;
+      const press = new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true });
+      // As a browser does: what no command has used up is a character for the field that the key has led into.
+      if ((document.activeElement ?? document.body).dispatchEvent(press) && key.length === 1) type();
+      spent.up();
+    }
+  }
+}
+/** One for all views: one is gone before the next is there. */
+export const held = new Held();
+
+/** A "g" was pressed and its second key is awaited: on the next view too, where that one came in between. */
+let armed = false;
+
 /** Follows "g" and then a view's key, and the keys that every screen has. */
 export class Going {
-  private armed = false;
-
   constructor(
     private readonly views: () => { key: string; href: string }[],
     private readonly go: (href: string) => void,
@@ -65,15 +110,15 @@ export class Going {
 
   /** Handles the key; true where it was one of these. */
   press(event: KeyboardEvent): boolean {
-    if (this.armed) {
-      this.armed = false;
+    if (armed) {
+      armed = false;
       const view = this.views().find((v) => v.key === event.key);
       if (view) this.go(view.href);
       return view !== undefined;
     }
     switch (event.key) {
       case 'g':
-        this.armed = true;
+        armed = true;
         return true;
       case 'd':
         this.toggleTheme();
