@@ -243,3 +243,37 @@ func TestASumAsOneSpeaksIt(t *testing.T) {
 	must(t, tab.Reload(), tab.Until(worked+`.includes('501 mV')`), tab.Click("button[aria-label='Strike out 10 mV +34 dB']"),
 		tab.Until(worked+` === ''`))
 }
+
+// A part is judged from the shelf; what was typed of it stays on the way into a job, and is kept there at its stage.
+func TestAPartCheckedFromTheShelf(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	verdict := `(document.querySelector('[data-test=verdict]')?.innerText ?? '')`
+	must(
+		t,
+		tab.Go(p.url+"/#/"),
+		tab.See("Ostrel RT-7"),
+		tab.Keys("!"),
+		tab.Choose("dialog[open] select", "Resistor"),
+		tab.Write("Marked", "22k"),
+		tab.Write("Measured", "31k"),
+		tab.Until(verdict+`.includes('Bad') && `+verdict+`.includes('40.9 % more')`),
+		tab.See("To keep it, go into a job"),
+		tab.Keys(kb.Escape),
+		tab.Until(noDialog),
+	)
+	must(
+		t,
+		tab.Go(p.url+"/#/jobs/142"),
+		tab.See("Next probe"),
+		tab.Keys("!"),
+		tab.Until(verdict+`.includes('40.9 % more')`),
+		tab.See("Name the part to keep it"),
+		tab.Write("Part", "R290"),
+		tab.Until(verdict+`.includes('40.9 % more')`),
+		tab.Choose("dialog[open] select", "Q204 make-up"),
+		tab.Button("Keep it in No. 142"),
+		tab.Until(noDialog),
+	)
+	must(t, tab.Go(p.url+"/#/jobs/142/inside"), tab.See("Inside"), tab.Choose("main select", "Q204 make-up"), tab.See("R290 checked"))
+}

@@ -117,6 +117,7 @@ func Kinds() []Check {
 		networkKind,
 		continuityKind,
 		chipKind,
+		pairKind,
 	}
 	for i := range all {
 		all[i].Letters = letters[all[i].Name]

@@ -42,6 +42,13 @@ func TestSums(t *testing.T) {
 		{"share 220u 250v 400v", "at most 182 kΩ", ""}, // 100 V / (0.01·220·250 µA)
 		{"sink 20 W 50C 150C 1.5 K/W", "3.5 K/W or less", ""},
 		{"1 V", "", "dBu"}, //
+		{"100k reads 101k", "good: 101 kΩ within its 5 %", ""},
+		{"100k reads 132k", "", "bad: "},
+		{"100k reads OL", "bad: open", ""},
+		{"100k reads 64.3k || 180k", "good: 100 kΩ by itself, within its 5 %", ""}, // 100·180/280
+		{"100k reads 150k || 180k", "", "bad: "},                                   // 150·180/30 = 900 kΩ
+		{"47u 63v reads 46u 0.4 ohm", "", "good"},
+		{"47u 63v reads 31u", "", "bad: "},
 	} {
 		a, err := Of(x.text)
 		all := a.Says

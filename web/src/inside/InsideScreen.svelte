@@ -22,6 +22,7 @@
   import Placed from '../board/Placed.svelte';
   import { declare, typing } from '../shared/commands';
   import Key from '../shared/Key.svelte';
+  import { checking as loose } from '../shared/keys.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import CheckDialog from './CheckDialog.svelte';
   import CircuitDialog from './CircuitDialog.svelte';
@@ -43,8 +44,15 @@
   let repairing = $state(false);
   let editing = $state(false);
 
+  let typed = $state({ part: '', kind: '', given: {} as Record<string, string> });
+  function check() {
+    typed = { part: inside.part, kind: inside.chosen?.checkFor || 'transistor', given: {} };
+    checking = true;
+  }
+
   $effect(() => {
     const it = inside;
+    void loose.kept; // a check that was kept from outside belongs to what is seen here
     untrack(() => void it.load());
   });
 
@@ -86,7 +94,7 @@
       when: solved,
       act: () => inside.takeIt().then(() => field?.focus()),
     },
-    check: { keys: ['c'], title: 'check a part by its own readings', when: open, act: () => (checking = true) },
+    check: { keys: ['c'], title: 'check a part by its own readings', when: open, act: check },
     provoke: {
       keys: ['p'],
       title: 'provoke: tap, flex, cool, heat, wiggle, work',
@@ -111,7 +119,7 @@
 
   function take(p: CircuitProposal) {
     inside.aimAt(p);
-    if (p.part !== undefined) checking = true;
+    if (p.part !== undefined) check();
     else field?.focus();
   }
   const todo = $derived(inside.next[0]);
@@ -193,9 +201,7 @@
         {/if}
         {#if !closed}
           <div class="mt-2 flex flex-wrap gap-1.5">
-            <Button size="xs" class="px-2.5" color="alternative" onclick={() => (checking = true)}
-              ><Key of="check" />Check</Button
-            >
+            <Button size="xs" class="px-2.5" color="alternative" onclick={check}><Key of="check" />Check</Button>
             <Button size="xs" class="px-2.5" color="alternative" onclick={() => (provoking = true)}
               ><Key of="provoke" />Provoke</Button
             >
@@ -225,7 +231,7 @@
       </section>
     </main>
   </JobFrame>
-  {#if checking}<CheckDialog {inside} bind:open={checking} />{/if}
+  {#if checking}<CheckDialog {inside} bind:open={checking} bind:typed />{/if}
   {#if provoking}<ProvokeDialog {inside} bind:open={provoking} />{/if}
   {#if condemning}<CondemnDialog {inside} bind:open={condemning} oncondemned={() => (repairing = true)} />{/if}
   <RepairDialog

@@ -5,6 +5,7 @@
   import { helpOf, press, type Commands } from './commands';
   import { Going, held, spent, taken } from './keys.svelte';
   import KeysHelp from './KeysHelp.svelte';
+  import LooseCheck from '../inside/LooseCheck.svelte';
   import Logo from './Logo.svelte';
   import SumDialog from './SumDialog.svelte';
   import PowerDialog from './PowerDialog.svelte';
@@ -90,3 +91,4 @@
 <PowerDialog {head} bind:open={powering} {onpower} />
 <KeysHelp keys={helpOf(commands)} of="job" />
 <SumDialog />
+<LooseCheck />

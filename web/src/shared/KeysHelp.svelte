@@ -10,6 +10,7 @@
   const everywhere: KeyHelp[] = [
     { keys: 'g, then a key', does: 'go to the view that has this key in the tray' },
     { keys: '=', does: 'a sum as one speaks it: 120k || 33k; or a part: 2n3904 for bc547' },
+    { keys: '!', does: 'is this part good? any part by its readings' },
     { keys: 'd', does: 'dark or light' },
     { keys: '?', does: 'this list' },
     { keys: 'Esc', does: 'leave a field or close a dialog' },

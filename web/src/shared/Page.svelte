@@ -4,6 +4,7 @@
   import { helpOf, press, type Commands } from './commands';
   import { Going, held, spent, taken } from './keys.svelte';
   import KeysHelp from './KeysHelp.svelte';
+  import LooseCheck from '../inside/LooseCheck.svelte';
   import Logo from './Logo.svelte';
   import SumDialog from './SumDialog.svelte';
   import { theme } from './theme.svelte';
@@ -52,3 +53,4 @@
 </div>
 <KeysHelp keys={helpOf(commands)} />
 <SumDialog />
+<LooseCheck />

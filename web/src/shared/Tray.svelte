@@ -2,7 +2,7 @@
   import { tick } from 'svelte';
   import { Kbd } from 'flowbite-svelte';
   import { link } from 'svelte-spa-router';
-  import { help, sums } from './keys.svelte';
+  import { checking, help, sums } from './keys.svelte';
   import Modal from './Modal.svelte';
   import { theme } from './theme.svelte';
 
@@ -87,6 +87,14 @@
       onclick={() => (sums.shown = true)}
     >
       <Kbd>=</Kbd>Sum
+    </button>
+    <button
+      type="button"
+      class="text-soft flex h-[50px] flex-none items-center gap-1 px-2 whitespace-nowrap"
+      title="is this part good? any part by its readings"
+      onclick={() => (checking.shown = true)}
+    >
+      <Kbd>!</Kbd>Part
     </button>
   {/if}
   <button

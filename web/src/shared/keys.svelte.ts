@@ -7,6 +7,15 @@ export const help = $state({ shown: false });
 /** Whether the sums are, and how many of them were kept in a job. */
 export const sums = $state({ shown: false, kept: 0 });
 
+/** Whether a part is being checked by itself; what was typed of it stays on the way into a job. */
+export const checking = $state({
+  shown: false,
+  kept: 0,
+  part: '',
+  kind: 'transistor',
+  given: {} as Record<string, string>,
+});
+
 export interface KeyHelp {
   keys: string;
   does: string;
@@ -128,6 +137,9 @@ export class Going {
         return true;
       case '=':
         sums.shown = true;
+        return true;
+      case '!':
+        checking.shown = true;
         return true;
     }
     return false;
