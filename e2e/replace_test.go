@@ -2,6 +2,8 @@ package e2e
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 	"unicode/utf8"
@@ -276,4 +278,53 @@ func TestAPartCheckedFromTheShelf(t *testing.T) {
 		tab.Until(noDialog),
 	)
 	must(t, tab.Go(p.url+"/#/jobs/142/inside"), tab.See("Inside"), tab.Choose("main select", "Q204 make-up"), tab.See("R290 checked"))
+}
+
+// What the workshop changes stays with the model: made in one job with its circuit, it is there in the next job of that model.
+// And a step of the work has a picture.
+func TestAModificationStaysWithTheModel(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	listed := `(document.querySelector('ul[aria-label="Modifications of this model"]')?.innerText ?? '')`
+	must(
+		t,
+		tab.Go(p.url+"/#/jobs/146/replace"),
+		tab.See("radio stopper at the phono input"),
+		tab.Keys("m"),
+		tab.See("Modifications of Tavrin SA-22"),
+		tab.See("behind R901"), // drawn
+		tab.Button("Another"),
+		tab.Write("What is changed", "slower mute"),
+		tab.Choose("dialog[open] select", "tone board, left"),
+		tab.Button("Keep it with the model"),
+		tab.See("decides by the reason"),
+		tab.Write("Why", "it thumps when it is switched on warm"),
+		tab.Button("Keep it with the model"),
+		tab.Until(listed+`.includes('slower mute') && `+listed+`.includes('made in this set')`),
+		tab.Button("Draw its circuit"),
+		tab.Choose("dialog[open]:last-of-type select", "RC filter"),
+		tab.Button("Put it in"),
+		tab.See("coupled"),
+		tab.Button("Keep it in the sheet"),
+	)
+	must(t, tab.Go(p.url+"/#/jobs/147/replace"), tab.Until(listed+`.includes('slower mute') && !`+listed+`.includes('made in this')`),
+		tab.Reload(), tab.Keys("m"), tab.Button("slower mute"), tab.See("first in No. 146"), tab.See("4.7 nF"),
+		tab.Keys(kb.Escape), tab.Until(noDialog))
+
+	picture := filepath.Join(t.TempDir(), "place.png")
+	drawn, err := tab.Picture()
+	if err == nil {
+		err = os.WriteFile(picture, drawn, 0o600)
+	}
+	must(
+		t,
+		err,
+		tab.Go(p.url+"/#/jobs/146/replace"),
+		tab.Upload("[aria-label=Work] input[data-test=picture]", picture),
+		tab.Until(`document.querySelector('[aria-label=Work] img')?.naturalHeight > 0`),
+		tab.Keys("s"),
+		tab.Until(`/✓[^▸]*[0-9]{2}:[0-9]{2}/.test(document.querySelector('[aria-label=Work]').innerText)`),
+		tab.Reload(),
+		tab.Until(`document.querySelector('[aria-label=Work] img')?.naturalHeight > 0`),
+	)
 }

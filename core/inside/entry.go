@@ -75,7 +75,7 @@ const (
 // Long: what may be wrong with an entry, one thing after the other.
 func Take(plan *sheet.Plan, power reading.Power, e *Entry) error {
 	if !Known(plan, e.Stage) {
-		return bad("%q is neither a stage nor a rail of this sheet", e.Stage)
+		return bad("%q is neither a stage, a rail nor a modification of this sheet", e.Stage)
 	}
 	count := 0
 	for _, there := range []bool{e.Reading != nil, e.Check != nil, e.Provoked != nil, e.Condemned != nil} {
@@ -151,10 +151,11 @@ func text(what, s string) error {
 	return nil
 }
 
-// Known tells whether a name is a stage or a rail.
+// Known tells whether a name is a stage, a rail, or a modification.
 func Known(plan *sheet.Plan, stage string) bool {
 	_, rail := plan.RailIndex(stage)
-	return rail || slices.ContainsFunc(plan.Stages, func(s sheet.PlanStage) bool { return s.Name == stage })
+	_, modification := plan.Modification(stage)
+	return rail || modification || slices.ContainsFunc(plan.Stages, func(s sheet.PlanStage) bool { return s.Name == stage })
 }
 
 // Head implements entry.Entry.

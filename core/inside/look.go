@@ -107,7 +107,7 @@ type Noted struct {
 // one that a person can mend where the sheet has no such stage.
 func Look(ctx context.Context, c trace.Case, stage string, r Record) (*View, error) {
 	if !Known(c.Plan, stage) {
-		return nil, bad("%q is neither a stage nor a rail of this sheet", stage)
+		return nil, bad("%q is neither a stage, a rail nor a modification of this sheet", stage)
 	}
 	v := &View{
 		Stage:    stage,

@@ -9,14 +9,14 @@ import (
 	"steptrace/core/trace"
 )
 
-// Listed is a stage or a rail, whether it has a circuit, and the trace's belief in it.
+// Listed is a stage, a rail or a modification, whether it has a circuit, and the trace's belief in it.
 type Listed struct {
 	Stage   string  `json:"stage"`
 	Circuit bool    `json:"circuit"`
 	Belief  float64 `json:"belief"`
 }
 
-// Stages lists stages and rails, the likeliest by the trace first, then those with a circuit.
+// Stages lists stages, rails and modifications, the likeliest by the trace first, then those with a circuit.
 func Stages(c trace.Case, found *trace.Findings) []Listed {
 	belief := map[string]float64{}
 	for _, x := range found.Stages {
@@ -37,6 +37,9 @@ func Stages(c trace.Case, found *trace.Findings) []Listed {
 	}
 	for i := range c.Plan.Rails {
 		add(c.Plan.Rails[i].Name)
+	}
+	for i := range c.Plan.Sheet.Modifications {
+		add(c.Plan.Sheet.Modifications[i].What)
 	}
 	known := func(l Listed) int {
 		if l.Circuit {

@@ -207,6 +207,7 @@ type File struct {
 type Picture struct {
 	ID     string    `json:"id"`
 	Step   string    `json:"step,omitempty"`
+	Work   string    `json:"work,omitempty" jsonschema:"description=the step of the replacing that it is of"`
 	Taken  time.Time `json:"taken"`
 	Struck bool      `json:"struck,omitempty"`
 	Data   []byte    `json:"data,omitempty"`

@@ -6,6 +6,7 @@ import (
 	"math"
 	"reflect"
 	"slices"
+	"unicode/utf8"
 
 	"steptrace/core/entry"
 	"steptrace/core/exchange"
@@ -252,9 +253,15 @@ func checkReturn(_ *sheet.Plan, before *Job, r *stripdown.Return) error {
 	return nil
 }
 
+// maxStepKey is how many characters a step of the work is known by at most: its sort and the part's name.
+const maxStepKey = 300
+
 func checkPicture(_ *sheet.Plan, before *Job, p *Picture) error {
 	if _, ok := before.step(p.Step); p.Step != "" && !ok {
 		return mend.Errorf("it is of step %q, which is not there", p.Step)
+	}
+	if utf8.RuneCountInString(p.Work) > maxStepKey {
+		return mend.Errorf("a step of the work is known by at most %d characters", maxStepKey)
 	}
 	return nil
 }

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"steptrace/core/circuit"
 	"steptrace/core/device"
@@ -26,6 +27,8 @@ type About struct {
 	Schools []School
 	// Swaps are modules that went in the place of others in jobs that ended with them in.
 	Swaps []Swap
+	// Pictures are those of the steps, by their keys.
+	Pictures map[string][]string
 
 	rests map[*sheet.PlanCircuit]*circuit.Rest // the circuits at rest, each solved once
 }
@@ -231,6 +234,9 @@ func Look(a About, part, try string) View {
 	}
 	v.Steps = plan(fits, v.Board, look, reservoirs(a.Plan), amps)
 	v.tick(a.Entries)
+	for i := range v.Steps {
+		v.Steps[i].Pictures = append([]string{}, a.Pictures[v.Steps[i].Key]...)
+	}
 	if v.At = v.lookedAt(part); v.At >= 0 {
 		v.Known = all[v.At].bars
 		v.offer(&a, &all[v.At], try)
@@ -307,6 +313,7 @@ func (v *View) tick(entries []Entry) {
 		for _, e := range entries {
 			if e.Done != nil && !e.Struck && e.Done.Step == v.Steps[i].Key {
 				v.Steps[i].Done, v.Steps[i].Entry, v.Steps[i].Note = true, e.ID, e.Done.Note
+				v.Steps[i].At = e.At.UTC().Format(time.RFC3339)
 			}
 		}
 		for k := range v.Parts {

@@ -19,8 +19,11 @@ type Step struct {
 	Part    string `json:"part"`
 	Done    bool   `json:"done"`
 	Entry   string `json:"entry"` // that said so
+	At      string `json:"at"`    // when that was, in UTC after RFC 3339; empty where it is not done
 	Note    string `json:"note"`
 	Fits    bool   `json:"-"` // with it the new one is in
+	// Pictures of it.
+	Pictures []string `json:"pictures"`
 }
 
 // iron is how a leg comes out of a kind of board, with what temperature, and how its pads are left.

@@ -43,8 +43,10 @@ func (w *planner) circuits() {
 		path := fmt.Sprintf("circuits/%d", i)
 		where := "circuit of " + c.Stage
 		stage := slices.ContainsFunc(p.Sheet.Stages, func(s Stage) bool { return s.Name == c.Stage })
-		if _, rail := p.RailIndex(c.Stage); !stage && !rail {
-			w.add(Doubtful, where, path+"/stage", "%q is no stage and no rail of this sheet", c.Stage)
+		_, rail := p.RailIndex(c.Stage)
+		_, modification := p.Modification(c.Stage)
+		if !stage && !rail && !modification {
+			w.add(Doubtful, where, path+"/stage", "%q is no stage, no rail and no modification of this sheet", c.Stage)
 		}
 		if slices.ContainsFunc(p.Sheet.Circuits[:i], func(x Circuit) bool { return x.Stage == c.Stage }) {
 			w.add(Doubtful, where, path+"/stage", "%s has a second circuit; the first is used", c.Stage)
@@ -62,10 +64,16 @@ func (w *planner) circuits() {
 		if len(problems) == 0 {
 			out.Net = net
 			w.crystals(c)
-			w.stands(&out, path, where)
-			w.amplifies(&out)
+			if !modification { // what is changed need not stand as the sheet has it
+				w.stands(&out, path, where)
+				w.amplifies(&out)
+			}
 		}
-		p.Circuits = append(p.Circuits, out)
+		if modification {
+			p.Added = append(p.Added, out)
+		} else {
+			p.Circuits = append(p.Circuits, out)
+		}
 	}
 }
 
@@ -198,13 +206,14 @@ func (w *planner) frequencyAt(point int, seen map[int]bool) float64 {
 	return 0
 }
 
-// Circuit finds the circuit of a stage or a rail that can be solved.
+// Circuit finds the circuit of a stage, a rail or a modification that can be solved.
 func (p *Plan) Circuit(stage string) (*PlanCircuit, bool) {
-	i := slices.IndexFunc(p.Circuits, func(c PlanCircuit) bool { return c.Stage == stage && c.Net != nil })
-	if i < 0 {
-		return nil, false
+	for _, all := range [][]PlanCircuit{p.Circuits, p.Added} {
+		if i := slices.IndexFunc(all, func(c PlanCircuit) bool { return c.Stage == stage && c.Net != nil }); i >= 0 {
+			return &all[i], true
+		}
 	}
-	return &p.Circuits[i], true
+	return nil, false
 }
 
 // InCircuit tells whether a name is a node of a stage's circuit.

@@ -32,6 +32,7 @@ const (
 	hazardsTable    = "hazards"
 	weakTable       = "weak"
 	complaintsTable = "complaints"
+	modifiedTable   = "modifications"
 	circuitsTable   = "circuits"
 )
 
@@ -208,14 +209,21 @@ var tableColumns = []struct {
 		"What owners say of such a set, and where it points.", []Column{
 			{"says", "Told as", "what owners say; several with ; between", 40},
 			{"pointsat", "Points at", "stages, rails, controls; with ; between", 40}}},
+	{modifiedTable, "Modifications",
+		"What the workshop changes in such sets, and why. The circuit of one stands below, under its name.", []Column{
+			{"modified", "What is changed", "a few words", 30},
+			{"modifies", "In", "stage, rail or control; empty: none", 24},
+			{"reason", "Why", "", 40},
+			{"how", "How", "what is cut, fitted and joined", 50},
+			{"injob", "First in job", "", usualWide}}},
 	{circuitsTable, "Circuits",
-		"What a stage, or a rail’s supply, is made of: its parts, and between which nodes they lie.", []Column{
+		"What a stage, a rail’s supply or a modification is made of: its parts, and between which nodes they lie.", []Column{
 			{
 				"part",
 				"Part",
 				"R14",
 				usualWide,
-			}, {"stage", "Of stage", "stage or rail; empty: as above", 24}, {"kind", "Kind", strings.Join(circuit.Kinds(), "\n"), 15},
+			}, {"stage", "Of stage", "stage, rail, modification; empty: as above", 24}, {"kind", "Kind", strings.Join(circuit.Kinds(), "\n"), 15},
 			{
 				"nodes",
 				"Between nodes",

@@ -44,6 +44,7 @@ var keyColumns = []struct {
 	{hazardsTable, []string{"danger", "where"}, 2},
 	{weakTable, []string{"weak", "in"}, 2},
 	{complaintsTable, []string{"says", "pointsat"}, 2},
+	{modifiedTable, []string{"modified", "reason"}, 2},
 	{circuitsTable, []string{"part", "nodes"}, 3},
 	{routesTable, []string{"route", "from", "to"}, 3},
 	{stagesTable, []string{"stage", "from", "to"}, 3},

@@ -149,6 +149,11 @@ func (x *grower) points(old string, pieces []Stage) {
 			x.s.WeakSpots[i].Stage = pieces[0].Name
 		}
 	}
+	for i := range x.s.Modifications {
+		if x.s.Modifications[i].Stage == old {
+			x.s.Modifications[i].Stage = pieces[0].Name
+		}
+	}
 	for i := range x.s.Circuits {
 		if x.s.Circuits[i].Stage == old {
 			x.s.Circuits[i].Stage = pieces[0].Name

@@ -182,6 +182,22 @@ func (b *tableReader) read(t *Table) {
 		case complaintsTable:
 			b.mark(fmt.Sprintf("complaints/%d", len(b.sheet.Complaints)), c, map[string]string{"says": "says", "pointsAt": "pointsat"})
 			b.sheet.Complaints = append(b.sheet.Complaints, Complaint{Says: c.text["says"], PointsAt: ListOf(c.text["pointsat"])})
+		case modifiedTable:
+			b.mark(
+				fmt.Sprintf("modifications/%d", len(b.sheet.Modifications)),
+				c,
+				map[string]string{"what": "modified", "stage": "modifies"},
+			)
+			b.sheet.Modifications = append(
+				b.sheet.Modifications,
+				Modification{
+					What:  c.text["modified"],
+					Stage: c.text["modifies"],
+					Why:   c.text["reason"],
+					How:   c.text["how"],
+					Job:   c.text["injob"],
+				},
+			)
 		case circuitsTable:
 			b.part(c)
 		}

@@ -224,6 +224,9 @@ func (x *grower) each(old, name string) {
 	for i := range s.WeakSpots {
 		change(&s.WeakSpots[i].Stage)
 	}
+	for i := range s.Modifications {
+		change(&s.Modifications[i].Stage)
+	}
 	for i := range s.Complaints {
 		in(s.Complaints[i].PointsAt)
 	}
@@ -269,6 +272,11 @@ func (x *grower) forget(name string) {
 	s := x.s
 	s.WeakSpots = slices.DeleteFunc(s.WeakSpots, func(w WeakSpot) bool { return w.Stage == name })
 	s.Circuits = slices.DeleteFunc(s.Circuits, func(c Circuit) bool { return c.Stage == name })
+	for i := range s.Modifications {
+		if s.Modifications[i].Stage == name {
+			s.Modifications[i].Stage = ""
+		}
+	}
 	for i := range s.Complaints {
 		s.Complaints[i].PointsAt = slices.DeleteFunc(s.Complaints[i].PointsAt, func(n string) bool { return n == name })
 	}

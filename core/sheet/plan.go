@@ -63,7 +63,8 @@ type Plan struct {
 
 	Reservoirs []PlanReservoir
 	Circuits   []PlanCircuit
-	Places     []Place // along the rails' copper
+	Added      []PlanCircuit // the circuits of modifications, which the set may have or not
+	Places     []Place       // along the rails' copper
 
 	pointIndex map[string]int
 	linesNeed  []Paths        // by line

@@ -104,6 +104,12 @@ func randomSheet(rng *rand.Rand) *Sheet {
 				Parts: []circuit.Part{{Name: "R1", Kind: circuit.Resistor, Nodes: []string{"C1 +", "ground"}, Value: "1k", In: "N1"}},
 			},
 		}
+		s.Modifications = []Modification{
+			{What: "damped entry", Stage: "s0", Why: "it swings with some aerials", How: "47 ohm into the cut track", Job: "31"},
+			{What: "own relay supply"},
+		}
+		s.Circuits = append(s.Circuits, Circuit{Stage: "damped entry", Parts: []circuit.Part{
+			{Name: "R901", Kind: circuit.Resistor, Nodes: []string{"p0", "ground"}, Value: "47"}}})
 		s.WeakSpots = []WeakSpot{{Stage: "s0", What: "dry joint", Symptom: "crackles; cuts out", Check: "tap it"}}
 	}
 	return s

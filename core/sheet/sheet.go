@@ -46,6 +46,8 @@ type Sheet struct {
 	WeakSpots  []WeakSpot  `json:"weakSpots,omitempty"`
 	Complaints []Complaint `json:"complaints,omitempty"`
 	Circuits   []Circuit   `json:"circuits,omitempty"`
+	// What the workshop changes in sets of this model.
+	Modifications []Modification `json:"modifications,omitempty"`
 }
 
 // Name is the maker and model in one.

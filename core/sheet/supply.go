@@ -407,6 +407,7 @@ func (w *planner) care() {
 			w.add(Blocking, "weak spot in "+s.Stage, fmt.Sprintf("weakSpots/%d/what", i), "say what the usual fault is")
 		}
 	}
+	w.modifications(isBlock)
 }
 
 // Hang adds what hangs on a rail to the sheet, at a place of its copper; without one at its

@@ -137,6 +137,18 @@ func TestWrongSuppliesAreNamed(t *testing.T) {
 		{func(s *Sheet) { s.Hazards[0].Kind = "dragons" }, "hazards/0/kind", "not a known danger", hazardsTable, "danger"},
 		{func(s *Sheet) { s.WeakSpots[0].Stage = "Q9" }, "weakSpots/0/stage", "neither a stage, a rail nor a control", weakTable, "in"},
 		{func(s *Sheet) { s.WeakSpots[0].What = "" }, "weakSpots/0/what", "say what the usual fault is", weakTable, "weak"},
+		{
+			func(s *Sheet) { s.Modifications = []Modification{{What: "", Why: "hum"}} },
+			"modifications/0/what", "a few words", modifiedTable, "modified",
+		},
+		{
+			func(s *Sheet) { s.Modifications = []Modification{{What: "+12 V", Why: "hum"}} },
+			"modifications/0/what", "give the modification another", modifiedTable, "modified",
+		},
+		{
+			func(s *Sheet) { s.Modifications = []Modification{{What: "bleeder", Stage: "Q9"}} },
+			"modifications/0/stage", "neither a stage", modifiedTable, "modifies",
+		},
 		{func(s *Sheet) { s.Points[1].Peak = "high" }, "points/1/peak", "character 1", pathTable, "peak"},
 	})
 }

@@ -248,6 +248,12 @@ func (s *Sheet) Tables() Tables {
 	for _, c := range s.Complaints {
 		add(complaintsTable, map[string]string{"says": c.Says, "pointsat": strings.Join(c.PointsAt, "; ")})
 	}
+	for _, m := range s.Modifications {
+		add(
+			modifiedTable,
+			map[string]string{"modified": m.What, "modifies": m.Stage, "reason": m.Why, "how": m.How, "injob": m.Job},
+		)
+	}
 	for _, c := range s.Circuits {
 		for i := range c.Parts {
 			p := &c.Parts[i]

@@ -209,7 +209,7 @@ func (s *Server) keepCircuit(r *http.Request, req StageCircuit) (KeptCircuit, er
 		return KeptCircuit{}, problem(
 			http.StatusUnprocessableEntity,
 			"No such stage",
-			fmt.Sprintf("%q is neither a stage nor a rail of this sheet.", req.Stage),
+			fmt.Sprintf("%q is neither a stage, a rail nor a modification of this sheet.", req.Stage),
 		)
 	}
 	parts := partsOf(req.Rows)

@@ -101,7 +101,7 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 		v.Pasts = append(v.Pasts, PastChoice{p, slices.Contains(chosen, p.Key)})
 	}
 	for _, p := range j.Pictures {
-		if p.Step == "" && !p.Struck {
+		if p.Step == "" && p.Work == "" && !p.Struck {
 			v.Pictures = append(v.Pictures, p.ID)
 		}
 	}

@@ -18,7 +18,7 @@ type Kept struct {
 }
 
 // addPicture takes a picture as the body. The address carries its id, made by
-// the sender, and the step it is of, if any.
+// the sender, and the step it is of, if any: of the way apart, or of the replacing.
 func (s *Server) addPicture(w http.ResponseWriter, r *http.Request) (Kept, error) {
 	number, err := intParam(r, "number")
 	if err != nil {
@@ -36,7 +36,7 @@ func (s *Server) addPicture(w http.ResponseWriter, r *http.Request) (Kept, error
 	if err != nil {
 		return Kept{}, err
 	}
-	p := job.Picture{ID: id, Step: r.URL.Query().Get("step"), Taken: time.Now()}
+	p := job.Picture{ID: id, Step: r.URL.Query().Get("step"), Work: r.URL.Query().Get("work"), Taken: time.Now()}
 	return Kept{id}, s.note(r, number, &p, files)
 }
 

@@ -23,6 +23,9 @@ type ReplaceView struct {
 	replace.View
 	// Asks are the parts' names that can be named: those of the circuits, where there are some.
 	Asks []string `json:"asks"`
+	// Modifications are those of the model, as the sheet has them at this revision.
+	Modifications []Modified `json:"modifications"`
+	Revision      int        `json:"revision"`
 }
 
 // table is the table of types with the workshop's own.
@@ -53,7 +56,7 @@ func (s *Server) replacing(r *http.Request) (ReplaceView, error) {
 			"What is tried is a type, or a part in a few words.",
 		)
 	}
-	v := ReplaceView{Head: head(&j), Asks: []string{}}
+	v := ReplaceView{Head: head(&j), Asks: []string{}, Modifications: modifications(&j), Revision: j.Sheet.Revision}
 	v.View = replace.Look(about(&j, shop), q.Get("part"), q.Get("try"))
 	for i := range plan.Circuits {
 		for k := range plan.Circuits[i].Circuit.Parts {
@@ -301,6 +304,12 @@ func (s *Server) chooseAll(r *http.Request, req Fitted) (ReplaceView, error) {
 // about is what the replacing of a job goes by.
 func about(j *store.Job, shop replace.About) replace.About {
 	shop.Plan, shop.Inside, shop.Entries, shop.Repairs = j.Sheet.Plan, j.Inside, j.Replacing, j.Repairs
+	shop.Pictures = map[string][]string{}
+	for i := range j.Pictures {
+		if p := &j.Pictures[i]; p.Work != "" && !p.Struck {
+			shop.Pictures[p.Work] = append(shop.Pictures[p.Work], p.ID)
+		}
+	}
 	return shop
 }
 

@@ -233,7 +233,7 @@ var table = []Route{
 	sends(postIt, "/jobs/{number}/strip", "takeApart", (*Server).takeApart),
 	strikes("/jobs/{number}/strip/{id}/strike", "strikeStep", "steps", (*Server).strip),
 	sends(postIt, "/jobs/{number}/strip/{id}/back", "putBack", (*Server).putBack),
-	uploads("/jobs/{number}/pictures", "addPicture", (*Server).addPicture, "id", "step"),
+	uploads("/jobs/{number}/pictures", "addPicture", (*Server).addPicture, "id", "step", "work"),
 	fetches("/jobs/{number}/pictures/{id}", "picture", (*Server).picture),
 	fetches("/jobs/{number}/pictures/{id}/preview", "preview", (*Server).picture),
 	strikes("/jobs/{number}/pictures/{id}/strike", "strikePicture", "pictures", (*Server).struckPicture),
@@ -271,6 +271,7 @@ var table = []Route{
 	asks("/sheets/{id}", "sheet", (*Server).sheet),
 	sends(putIt, "/sheets/{id}", "changeSheet", (*Server).changeSheet),
 	sends(putIt, "/sheets/{id}/circuit", "keepCircuit", (*Server).keepCircuit),
+	sends(putIt, "/sheets/{id}/modification", "keepModification", (*Server).keepModification),
 	fetches("/sheets/{id}/file.json", "sheetFile", (*Server).sheetFile),
 	fetches("/sheets/{id}/file.csv", "sheetTable", (*Server).sheetFile),
 

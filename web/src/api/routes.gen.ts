@@ -1,5 +1,5 @@
 // Code generated from the API's routes by "make types". DO NOT EDIT.
-import type { AskedSum, Beginnings, BenchInstrument, BenchSetting, Board, Calibration, CapturesView, ChartLevels, ChartRead, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, Conditions, Connected, Count, DeviceRow, DischargeQuestion, DrawerView, Echo, FamilyList, Findings, Fitted, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, LevelText, Line, LineRead, LookedAt, Mark, Matrix, NetworkResult, NewJob, Noted, Opened, Outcome, PartKinds, PartQuestion, PartVerdict, PhoneSet, PhoneView, Pinned, PracticeView, Practising, Put, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, ReplaceEntry, ReplaceView, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Sealed, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, Substitutes, Summed, SupplyFound, SymptomEntry, SymptomsView, TablesToCheck, ToGrow, ToMeasure, ToTake, Typed, TypesView, WaitEntry, WaitsView, Waiver, Wanted, WaveView } from './types.gen';
+import type { AskedSum, Beginnings, BenchInstrument, BenchSetting, Board, Calibration, CapturesView, ChartLevels, ChartRead, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, Conditions, Connected, Count, DeviceRow, DischargeQuestion, DrawerView, Echo, FamilyList, Findings, Fitted, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, LevelText, Line, LineRead, LookedAt, Mark, Matrix, NamedModification, NetworkResult, NewJob, Noted, Opened, Outcome, PartKinds, PartQuestion, PartVerdict, PhoneSet, PhoneView, Pinned, PracticeView, Practising, Put, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, ReplaceEntry, ReplaceView, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Sealed, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, Substitutes, Summed, SupplyFound, SymptomEntry, SymptomsView, TablesToCheck, ToGrow, ToMeasure, ToTake, Typed, TypesView, WaitEntry, WaitsView, Waiver, Wanted, WaveView } from './types.gen';
 
 type Id = string | number;
 /** What an address carries; what is empty is left out. */
@@ -57,7 +57,7 @@ export const routes = (call: Call) => ({
   note: (number: Id, body: Noted, signal?: AbortSignal) => call<IntakeView>('POST', `jobs/${at(number)}/intake`, JSON.stringify(body), 'application/json', signal),
   readLevels: (number: Id, body: LevelText, signal?: AbortSignal) => call<ChartLevels>('POST', `jobs/${at(number)}/levels/read`, JSON.stringify(body), 'application/json', signal),
   mark: (number: Id, body: Mark, query: Query<'swap'> = {}, signal?: AbortSignal) => call<IntakeView>('POST', `jobs/${at(number)}/marks${asked(query)}`, JSON.stringify(body), 'application/json', signal),
-  addPicture: (number: Id, body: BodyInit, query: Query<'id' | 'step'> = {}, signal?: AbortSignal) => call<Kept>('POST', `jobs/${at(number)}/pictures${asked(query)}`, body, 'application/octet-stream', signal),
+  addPicture: (number: Id, body: BodyInit, query: Query<'id' | 'step' | 'work'> = {}, signal?: AbortSignal) => call<Kept>('POST', `jobs/${at(number)}/pictures${asked(query)}`, body, 'application/octet-stream', signal),
   picture: (number: Id, id: Id) => `./api/jobs/${at(number)}/pictures/${at(id)}`,
   preview: (number: Id, id: Id) => `./api/jobs/${at(number)}/pictures/${at(id)}/preview`,
   strikePicture: (number: Id, id: Id, body: Reason, signal?: AbortSignal) => call<Kept>('POST', `jobs/${at(number)}/pictures/${at(id)}/strike`, JSON.stringify(body), 'application/json', signal),
@@ -118,6 +118,7 @@ export const routes = (call: Call) => ({
   sheetTable: (id: Id) => `./api/sheets/${at(id)}/file.csv`,
   sheetFile: (id: Id) => `./api/sheets/${at(id)}/file.json`,
   sheetBundle: (id: Id) => `./api/sheets/${at(id)}/file.zip`,
+  keepModification: (id: Id, body: NamedModification, signal?: AbortSignal) => call<KeptCircuit>('PUT', `sheets/${at(id)}/modification`, JSON.stringify(body), 'application/json', signal),
   invitePhone: (id: Id, signal?: AbortSignal) => call<PhoneView>('GET', `sheets/${at(id)}/phone`, undefined, 'application/json', signal),
   short: (body: ShortQuestion, signal?: AbortSignal) => call<SupplyFound>('POST', `short`, JSON.stringify(body), 'application/json', signal),
   sound: (query: Query<'shape' | 'frequency' | 'second' | 'level' | 'rate' | 'device'> = {}) => `./api/sound${asked(query)}`,

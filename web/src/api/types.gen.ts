@@ -2258,6 +2258,60 @@ word: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "d
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Modification".
+ */
+export interface Modification {
+what: string
+stage?: string
+/**
+ * the reason
+ */
+why?: string
+/**
+ * what is cut, fitted and joined, in words
+ */
+how?: string
+job?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Modified".
+ */
+export interface Modified {
+what: string
+stage?: string
+/**
+ * the reason
+ */
+why?: string
+/**
+ * what is cut, fitted and joined, in words
+ */
+how?: string
+job?: string
+drawn: boolean
+here: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NamedModification".
+ */
+export interface NamedModification {
+revision: number
+what: string
+stage?: string
+/**
+ * the reason
+ */
+why?: string
+/**
+ * what is cut, fitted and joined, in words
+ */
+how?: string
+job?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "NetworkFound".
  */
 export interface NetworkFound {
@@ -2583,6 +2637,7 @@ hazards?: Hazard[]
 weakSpots?: WeakSpot[]
 complaints?: Complaint[]
 circuits?: SheetCircuit[]
+modifications?: Modification[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2979,7 +3034,9 @@ caution: string
 part: string
 done: boolean
 entry: string
+at: string
 note: string
+pictures: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3025,6 +3082,8 @@ schools: ReplaceReasoned[]
 sums: ReplaceSum[]
 circuits: string
 asks: string[]
+modifications: Modified[]
+revision: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -23,6 +23,7 @@
   import Scroll from '../shared/Scroll.svelte';
   import DrawerDialog from './DrawerDialog.svelte';
   import Fit from './Fit.svelte';
+  import ModifyDialog from './ModifyDialog.svelte';
   import NetworkDialog from './NetworkDialog.svelte';
   import Offers from './Offers.svelte';
   import RenewDialog from './RenewDialog.svelte';
@@ -39,6 +40,13 @@
   let named: HTMLInputElement | undefined = $state();
   let drawer = $state(false);
   let types = $state(false);
+  let work: { picture: () => void } | undefined = $state();
+  let modifying = $state(false);
+  let modification = $state('');
+  function modify(what: string) {
+    modification = what;
+    modifying = true;
+  }
   let listing = $state(false);
   let sealed = $state(false);
   let tested: HTMLInputElement | undefined = $state();
@@ -46,7 +54,10 @@
   $effect(() => {
     const now = it;
     void sums.kept; // one that is kept belongs to what is seen here
-    untrack(() => void now.kept.load());
+    untrack(() => {
+      modifying = false; // it belongs to one job
+      void now.kept.load();
+    });
   });
 
   const open = () => !closed;
@@ -106,6 +117,12 @@
       when: () => open() && it.step1 !== undefined,
       act: () => it.tick(),
     },
+    picture: {
+      keys: ['c'],
+      title: 'a picture of the step that is next; on a phone, with its camera',
+      when: () => open() && it.step1 !== undefined,
+      act: () => work?.picture(),
+    },
     board: { keys: ['b'], title: 'of what the board is: turn', when: open, act: () => it.turnBoard() },
     fitted: {
       keys: ['a'],
@@ -115,6 +132,11 @@
     },
     drawer: { keys: ['k'], title: 'what lies in the drawer', act: () => (drawer = true) },
     sealed: { keys: ['x'], title: 'what is sealed in a package, from its pins', act: () => (sealed = true) },
+    modify: {
+      keys: ['m'],
+      title: 'what the workshop changes in this model: look, or keep one',
+      act: () => modify(view?.modifications[0]?.what ?? ''),
+    },
     types: { keys: ['y'], title: 'the types of parts: look one up, enter one', act: () => (types = true) },
   });
 
@@ -212,6 +234,7 @@
               <Button size="xs" color="alternative" onclick={() => (sealed = true)}
                 ><Key of="sealed" />Sealed package</Button
               >
+              <Button size="xs" color="alternative" onclick={() => modify('')}><Key of="modify" />Modification</Button>
             </div>
           {/if}
         </Scroll>
@@ -219,13 +242,16 @@
       <section class="flex min-h-0 min-w-0 flex-col p-[12px_16px]">
         <Scroll>
           <Offers {it} {view} {closed} bind:field />
-          <Work {it} {view} {closed} onfitted={() => void fitted()} />
+          <Work bind:this={work} {it} {view} {closed} onfitted={() => void fitted()} onmodification={modify} />
         </Scroll>
       </section>
     </main>
   </JobFrame>
   {#if listing}<RenewDialog {it} {view} bind:open={listing} />{/if}
   {#if sealed}<NetworkDialog bind:open={sealed} />{/if}
+  {#if modifying}
+    <ModifyDialog {view} {closed} bind:open={modifying} bind:what={modification} onchanged={() => it.kept.load()} />
+  {/if}
   {#if drawer}<DrawerDialog bind:open={drawer} onchanged={() => void it.kept.load()} />{/if}
   {#if types}<TypesDialog bind:open={types} onchanged={() => void it.kept.load()} />{/if}
 {/if}

@@ -1,7 +1,9 @@
 <script lang="ts">
   import { Button } from 'flowbite-svelte';
   import type { ReplaceView } from '../api/types.gen';
+  import { when } from '../shared/format';
   import Key from '../shared/Key.svelte';
+  import Pictures from '../shared/Pictures.svelte';
   import type { Replacing } from './replace.svelte';
 
   /** The work in order, and what has to be had for it. */
@@ -10,9 +12,15 @@
     view: ReplaceView;
     closed: boolean;
     onfitted: () => void;
+    onmodification: (what: string) => void;
   }
-  let { it, view, closed, onfitted }: Props = $props();
+  let { it, view, closed, onfitted, onmodification }: Props = $props();
 
+  const asking: Record<string, { choose: () => void } | null> = $state({});
+  /** Takes a picture of the step that is next. */
+  export function picture() {
+    asking[it.step1?.key ?? '']?.choose();
+  }
   const orders = $derived(view.orders.filter((l) => !l.drawer));
 </script>
 
@@ -43,7 +51,20 @@
               class={['border-hazard mb-0.5 block border-l-4 pl-2', now ? 'text-base' : 'text-small', 'font-normal']}
               ><span class="text-hazard" aria-hidden="true">▲</span> {s.caution}</span
             >
-          {/if}{s.text}</span
+          {/if}{s.text}{#if s.at}<span class="text-small"> {when(s.at)}</span>{/if}
+          {#if s.pictures.length > 0 || (now && !closed)}
+            <span class="mt-1 block"
+              ><Pictures
+                bind:this={asking[s.key]}
+                job={view.number}
+                work={s.key}
+                brief={!now}
+                ids={s.pictures}
+                {closed}
+                onchange={() => void it.kept.load()}
+              /></span
+            >
+          {/if}</span
         >
         {#if !closed && s.done}
           <button
@@ -77,6 +98,18 @@
         <span><b>{l.what}</b> <span class="text-small text-soft">for {l.for.join(', ')}</span></span>
         <span class="figure">{l.count}</span>
         <span class="text-small text-soft">{l.drawer ? `drawer${l.place ? `, ${l.place}` : ''}` : 'to order'}</span>
+      </li>
+    {/each}
+  </ul>
+{/if}
+{#if view.modifications.length > 0}
+  <h2 class="lead mt-4">Modifications of this model</h2>
+  <ul aria-label="Modifications of this model">
+    {#each view.modifications as m (m.what)}
+      <li class="border-rule border-t py-0.5">
+        <button type="button" class="font-semibold underline" onclick={() => onmodification(m.what)}>{m.what}</button>
+        {#if m.here}<span class="text-expect">✓ made in this set</span>{/if}
+        <span class="text-small text-soft">{[m.stage, m.why].filter(Boolean).join(': ')}</span>
       </li>
     {/each}
   </ul>

@@ -6,13 +6,16 @@
   /** Photographs: previews, and a place to drop, choose or take one. */
   interface Props {
     job: number;
-    /** The strip-down step they are of; empty: the set as it came in. */
+    /** The strip-down step they are of, or the step of the replacing; both empty: the set as it came in. */
     step?: string;
+    work?: string;
+    /** Only what is there is shown, small. */
+    brief?: boolean;
     ids: string[];
     closed?: boolean;
     onchange: () => void;
   }
-  let { job, step = '', ids, closed = false, onchange }: Props = $props();
+  let { job, step = '', work = '', brief = false, ids, closed = false, onchange }: Props = $props();
 
   let asking: Files | undefined = $state();
   let over = $state(false);
@@ -30,7 +33,7 @@
     for (const file of files) {
       sending++;
       try {
-        await api.addPicture(job, file, { id: newId(), step });
+        await api.addPicture(job, file, { id: newId(), step, work });
       } catch (error) {
         trouble = `${file.name}: ${told(error)}`;
       } finally {
@@ -67,10 +70,15 @@
 >
   {#each ids as id (id)}
     <button type="button" onclick={() => (shown = id)} aria-label="Picture, larger">
-      <img src={api.preview(job, id)} alt="" class="border-line h-14 w-auto rounded-sm border" loading="lazy" />
+      <img
+        src={api.preview(job, id)}
+        alt=""
+        class="border-line {brief ? 'h-8' : 'h-14'} w-auto rounded-sm border"
+        loading="lazy"
+      />
     </button>
   {/each}
-  {#if !closed}
+  {#if !closed && !brief}
     <button
       type="button"
       class="border-line text-small text-soft hover:border-ink h-9 rounded-sm border-2 border-dashed px-3"
