@@ -328,3 +328,28 @@ func TestAModificationStaysWithTheModel(t *testing.T) {
 		tab.Until(`document.querySelector('[aria-label=Work] img')?.naturalHeight > 0`),
 	)
 }
+
+// A sealed package of a circuit is told from its pins, held against what belongs there, and taken into the job.
+func TestASealedPackageIsOpened(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	says := `(document.querySelector('[data-test=network]')?.innerText ?? '')`
+	must(
+		t,
+		tab.Go(p.url+"/#/jobs/142/replace"),
+		tab.See("Sealed package"),
+		tab.Keys("x"),
+		tab.See("N201 of right equaliser"),
+		tab.Until(`document.activeElement.placeholder?.startsWith('1-2 10.1k')`),
+		tab.Keys("1-2 6.75k; 2-3 6\r"),
+		tab.Until(says+`.includes('cannot be told') || document.querySelector('dialog [role=alert]') !== null`),
+		tab.Fill("dialog input", "1-2 6.75k; 2-3 690; 3-4 61n"),
+		tab.Button("Find the values"),
+		tab.Until(says+`.includes('Bad: N201c.') && `+says+`.includes('moves the gain')`),
+		tab.Button("Build it anew: onto the list"),
+		tab.See("On the list of what is to be renewed"),
+		tab.Keys(kb.Escape),
+		tab.Until(noDialog),
+		tab.See("N201c, 100nF"),
+	)
+}

@@ -48,13 +48,15 @@ type Found struct {
 	// Made is how to make it of one or two that are sold, the nearest first; of what is not told nothing.
 	Made []Made `json:"made"`
 
-	si float64
+	SI float64 `json:"-"` // Ω or F, of what is told
 }
 
 // Made is a way to make a value.
 type Made struct {
 	Text string `json:"text"`
 	Off  string `json:"off"`
+
+	Error float64 `json:"-"` // as a share
 }
 
 // Result is what a package holds.
@@ -63,6 +65,26 @@ type Result struct {
 	Parts []Found `json:"parts"`
 	// Wanted are pairs of pins whose reading would tell most of what is left open.
 	Wanted []string `json:"wanted"`
+}
+
+// Ways are how to make a value (Ω, or F of a capacitor) of one or two that are sold: E24, capacitors E12; the simplest first.
+func Ways(value float64, capacitor bool) []Made {
+	series, unit := quantity.E24, quantity.Ohm
+	if capacitor {
+		series, unit = quantity.E12, quantity.Farad
+	}
+	ways := substitute.Combine(value, series, capacitor, 40)
+	slices.SortStableFunc(ways, func(a, b substitute.Made) int { return simple(a) - simple(b) })
+	out := []Made{}
+	for _, m := range ways[:min(3, len(ways))] {
+		out = append(out, Made{m.Says(unit), quantity.SignedPercent(m.Error), m.Error})
+	}
+	return out
+}
+
+// Open tells whether the readings leave a value open.
+func (r *Result) Open() bool {
+	return slices.ContainsFunc(r.Parts, func(f Found) bool { return !f.Told })
 }
 
 type element struct {
@@ -103,23 +125,15 @@ func Find(inside, readings string) (Result, error) {
 	out := Result{Parts: []Found{}, Wanted: []string{}}
 	open := 0
 	for i, e := range p.elements {
-		f := Found{Name: p.name(e), Off: sd[i], Made: []Made{}, si: math.Exp(best[i])}
+		f := Found{Name: p.name(e), Off: sd[i], Made: []Made{}, SI: math.Exp(best[i])}
 		unit := quantity.Ohm
 		if e.capacitor {
 			unit = quantity.Farad
 		}
 		f.Told = sd[i] <= sure && !slices.ContainsFunc(others, func(x []float64) bool { return math.Abs(x[i]-best[i]) > apart })
 		if f.Told {
-			f.Value = substitute.Shown(f.si, unit)
-			series := quantity.E24
-			if e.capacitor {
-				series = quantity.E12
-			}
-			ways := substitute.Combine(f.si, series, e.capacitor, 40)
-			slices.SortStableFunc(ways, func(a, b substitute.Made) int { return simple(a) - simple(b) })
-			for _, m := range ways[:min(3, len(ways))] {
-				f.Made = append(f.Made, Made{m.Says(unit), quantity.SignedPercent(m.Error)})
-			}
+			f.Value = substitute.Shown(f.SI, unit)
+			f.Made = Ways(f.SI, e.capacitor)
 		} else {
 			f.Value, f.Off = "cannot be told", 0
 			open++

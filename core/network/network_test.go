@@ -143,7 +143,7 @@ func TestValuesFromPins(t *testing.T) {
 				switch {
 				case s.hard != nil && s.hard[i]:
 				case s.told[i]:
-					if told++; f.Told && math.Abs(f.si/s.truth[i]-1) < 0.08 {
+					if told++; f.Told && math.Abs(f.SI/s.truth[i]-1) < 0.08 {
 						right++
 					} else {
 						wrong[s.inside]++
@@ -166,7 +166,7 @@ func TestValuesFromPins(t *testing.T) {
 func TestWhatIsBuiltAnew(t *testing.T) {
 	r, err := Find("1-2 R; 2-3 C; 4-5 R", "1-2 10k; 2-3 47n; 4-5 3.74k")
 	if err != nil || r.Says != "Each value is told by these readings." || r.Parts[0].Value != "10 kΩ" ||
-		r.Parts[0].Made[0] != (Made{"10 kΩ", "0 %"}) ||
+		r.Parts[0].Made[0].Text != "10 kΩ" || r.Parts[0].Made[0].Off != "0 %" ||
 		r.Parts[1].Made[0].Text != "47 nF" ||
 		r.Parts[2].Made[0].Text == "3.6 kΩ" {
 		t.Errorf("%+v %v", r, err)

@@ -187,16 +187,50 @@ func (a *About) dutyOf(p *Part) (Duty, []Bar) {
 			d.Watts = r.Watts
 		}
 	}
-	if l, ok := pc.Net.Leverage(p.Part, a.exit(pc), leverHz); ok && p.Sort != Typed {
-		bars = append(bars, Bar{"1 % of it moves the " + levers[l.What], strings.Replace(fmt.Sprintf("by %+.2f %%", l.By), "-", "−", 1)})
+	if l, ok := a.lever(pc, p.Part); ok && p.Sort != Typed {
+		bars = append(bars, Bar{"1 % of it moves the " + levers[l.What], "by " + l.moves(0.01)})
 	}
 	return d, bars
 }
 
-// levers are the words for what a value moves, and leverHz the frequency of a gain.
-var levers = map[circuit.What]string{circuit.Frequency: "frequency", circuit.Gain: "gain", circuit.DC: "volts at its exit"}
+// levers are the words for what a value moves, and leverHz the frequencies at which a gain is looked at: the ends of the sound's
+// range and what lies between them.
+var (
+	levers  = map[circuit.What]string{circuit.Frequency: "frequency", circuit.Gain: "gain", circuit.DC: "volts at its exit"}
+	leverHz = []float64{1000, 60, 300, 4000, 15000}
+)
 
-const leverHz = 1000.0
+// lever is what a part's value moves, and at which frequency most, where it is a gain.
+type lever struct {
+	circuit.Leverage
+	hz float64
+}
+
+// moves says by how much a small share of the value moves it.
+func (l *lever) moves(share float64) string {
+	by := strings.Replace(fmt.Sprintf("%+.2f %%", 100*share*l.By), "-", "−", 1)
+	if math.Abs(share*l.By) < 5e-5 {
+		return "0 %"
+	}
+	if l.What == circuit.Gain {
+		by += " at " + quantity.Rounded(l.hz, quantity.Hertz)
+	}
+	return by
+}
+
+// lever is what a part's value moves at its circuit's exit; ok is false where it moves nothing there.
+func (a *About) lever(pc *sheet.PlanCircuit, part string) (l lever, ok bool) {
+	for _, hz := range leverHz {
+		at, moves := pc.Net.Leverage(part, a.exit(pc), hz)
+		if moves && (!ok || math.Abs(at.By) > math.Abs(l.By)) {
+			l, ok = lever{at, hz}, true
+		}
+		if moves && at.What != circuit.Gain {
+			break
+		}
+	}
+	return l, ok
+}
 
 // exit is the node at which a stage's circuit gives its signal, or a rail its volts; empty where it has none.
 func (a *About) exit(pc *sheet.PlanCircuit) string {

@@ -212,6 +212,8 @@ var table = []Route{
 	strikes("/jobs/{number}/symptoms/{id}/strike", "strikeSymptom", "symptoms", (*Server).symptoms),
 	asks("/jobs/{number}/replacing", "replacing", (*Server).replacing, "part", "try"),
 	notes[replace.Entry]("/jobs/{number}/replacing", "noteReplacing", (*Server).replacing),
+	asks("/jobs/{number}/sealed", "sealed", (*Server).packages),
+	sends(postIt, "/jobs/{number}/sealed", "openSealed", (*Server).openPackage),
 	strikes("/jobs/{number}/replacing/{id}/strike", "strikeReplacing", "replacing", (*Server).replacing, "part"),
 	fetches("/jobs/{number}/replacing/order.csv", "orderFile", (*Server).orderFile),
 	sends(postIt, "/jobs/{number}/replacing/all", "chooseAll", (*Server).chooseAll),

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"steptrace/core/network"
+	"steptrace/core/replace"
 	"steptrace/core/sum"
 )
 
@@ -50,6 +51,34 @@ func (s *Server) sum(r *http.Request, req AskedSum) (Summed, error) {
 	}
 	v.Answer = a
 	return v, nil
+}
+
+// PackageList are the sealed packages of a job's circuits.
+type PackageList struct {
+	Packages []replace.Package `json:"packages"`
+}
+
+func (s *Server) packages(r *http.Request) (PackageList, error) {
+	j, err := load(r, s.store.Job)
+	if err != nil {
+		return PackageList{}, err
+	}
+	return PackageList{replace.Packages(j.Sheet.Plan)}, nil
+}
+
+// PackageRead is what was read between the pins of a package of a stage's circuit.
+type PackageRead struct {
+	Stage    string `json:"stage"`
+	Package  string `json:"package"`
+	Readings string `json:"readings"`
+}
+
+func (s *Server) openPackage(r *http.Request, req PackageRead) (replace.Opened, error) {
+	j, err := load(r, s.store.Job)
+	if err != nil {
+		return replace.Opened{}, err
+	}
+	return replace.Open(j.Sheet.Plan, req.Stage, req.Package, req.Readings)
 }
 
 // Sealed is a package of resistors and capacitors: what is inside, and what was read between its pins.

@@ -2412,6 +2412,41 @@ without?: RepairWithout[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PackageList".
+ */
+export interface PackageList {
+packages: ReplacePackage[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplacePackage".
+ */
+export interface ReplacePackage {
+name: string
+stage: string
+inside: string
+pins: ReplacePin[]
+parts: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplacePin".
+ */
+export interface ReplacePin {
+pin: string
+node: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PackageRead".
+ */
+export interface PackageRead {
+stage: string
+package: string
+readings: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "PartKinds".
  */
 export interface PartKinds {
@@ -2932,6 +2967,19 @@ says: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceHeld".
+ */
+export interface ReplaceHeld {
+part: string
+due: string
+stands: string
+says: string
+moves: string
+keeps: string
+made: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "ReplaceOffer".
  */
 export interface ReplaceOffer {
@@ -2965,6 +3013,17 @@ has: number
 unit: string
 atMost: boolean
 met: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReplaceOpened".
+ */
+export interface ReplaceOpened {
+says: string
+parts: NetworkFound[]
+wanted: string[]
+held: ReplaceHeld[]
+rebuild: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -1,31 +1,88 @@
 <script lang="ts">
   import { Button } from 'flowbite-svelte';
-  import { api, told } from '../api/client';
-  import type { NetworkResult } from '../api/types.gen';
+  import { api, newId, now, told } from '../api/client';
+  import type { NetworkResult, ReplaceHeld, ReplaceOpened, ReplacePackage } from '../api/types.gen';
   import Modal from '../shared/Modal.svelte';
 
-  /** What is sealed in a package, from what a meter shows between its pins, and of what it is built anew. */
-  let { open = $bindable(false) }: { open: boolean } = $props();
+  /**
+   * What is sealed in a package, from what a meter shows between its pins, and of what it is built anew. One that a
+   * circuit of the set has is held against it.
+   */
+  interface Props {
+    job: number;
+    open: boolean;
+    closed: boolean;
+    onchanged: () => void;
+  }
+  let { job, open = $bindable(false), closed, onchanged }: Props = $props();
 
+  let packages: ReplacePackage[] = $state.raw([]);
+  let chosen = $state(-1);
+  const known = $derived(packages[chosen]);
   let inside = $state('');
   let readings = $state('');
   let found: NetworkResult | null = $state.raw(null);
+  let opened: ReplaceOpened | null = $state.raw(null);
   let trouble = $state('');
+  let kept = $state('');
   let field: HTMLInputElement | undefined = $state();
 
+  $effect(() => {
+    api.sealed(job).then(
+      (list) => {
+        packages = list.packages;
+        chosen = packages.length > 0 ? 0 : -1;
+      },
+      (error: unknown) => (trouble = told(error)),
+    );
+  });
   $effect(() => {
     if (field) setTimeout(() => field?.focus()); // behind the dialog's own first field
   });
   async function find() {
+    kept = '';
     try {
-      found = await api.network({ inside, readings });
+      opened = known ? await api.openSealed(job, { stage: known.stage, package: known.name, readings }) : null;
+      found = opened ?? (await api.network({ inside, readings }));
       trouble = '';
     } catch (error) {
-      found = null;
+      found = opened = null;
       trouble = told(error);
     }
   }
+  /** What the readings tell of each part is kept as its value by itself, inside its stage. */
+  async function keep() {
+    if (!known || !opened) return;
+    try {
+      for (const [i, h] of opened.held.entries()) {
+        const p = opened.parts[i];
+        if (!p?.told) continue;
+        const reading = { what: 'alone' as const, part: h.part, value: p.value };
+        await api.noteInside(job, { id: newId(), stage: known.stage, at: now(), reading });
+      }
+      kept = `Kept inside ${known.stage}.`;
+    } catch (error) {
+      trouble = told(error);
+    }
+  }
+  async function rebuild() {
+    if (!opened) return;
+    try {
+      await api.noteReplacing(job, { id: newId(), at: now(), list: opened.rebuild });
+      kept = 'On the list of what is to be renewed.';
+      onchanged();
+    } catch (error) {
+      trouble = told(error);
+    }
+  }
+  const words: Record<string, string> = { good: '✓ good', bad: '✕ bad', 'not sure': '? not sure' };
 </script>
+
+{#snippet made(p: NetworkResult['parts'][number], h: ReplaceHeld | undefined)}
+  {#each p.made as m, i (m.text)}{i > 0 ? '; ' : 'of '}<span class="figure">{m.text}</span> ({m.off}{h?.made[i]
+      ? `, exit ${h.made[i]}`
+      : ''}){/each}
+{/snippet}
 
 <Modal bind:open title="Sealed package" size="lg">
   <form
@@ -39,19 +96,36 @@
       <span class="text-hazard" aria-hidden="true">▲</span> Out of the board, and empty: what stands beside it in the set
       is read along.
     </p>
-    <label
-      >What is inside, each between two nodes: R or C; a node that is no pin by any name
-      <input
-        bind:this={field}
-        class="figure border-ink bg-panel w-full rounded-lg border-2 px-3 py-1"
-        autocomplete="off"
-        placeholder="1-2 R; 2-3 C; 2-x R; x-4 R"
-        bind:value={inside}
-      /></label
-    >
+    {#if packages.length > 0}
+      <label
+        >Which
+        <select class="border-line bg-panel w-full rounded-md border px-3 py-1" bind:value={chosen}>
+          {#each packages as p, i (p.stage + p.name)}<option value={i}>{p.name} of {p.stage}</option>{/each}
+          <option value={-1}>one that no circuit has</option>
+        </select></label
+      >
+    {/if}
+    {#if known}
+      <p class="text-small">
+        Inside: <span class="figure">{known.inside}</span>. Pins: {#each known.pins as p, i (p.pin)}{i > 0
+            ? ', '
+            : ''}<b>{p.pin}</b> at {p.node}{/each}.
+      </p>
+    {:else}
+      <label
+        >What is inside, each between two nodes: R or C; a node that is no pin by any name
+        <input
+          class="figure border-ink bg-panel w-full rounded-lg border-2 px-3 py-1"
+          autocomplete="off"
+          placeholder="1-2 R; 2-3 C; 2-x R; x-4 R"
+          bind:value={inside}
+        /></label
+      >
+    {/if}
     <label
       >What was read between its pins: ohms, or farads at 1 kHz
       <input
+        bind:this={field}
         class="figure border-ink bg-panel w-full rounded-lg border-2 px-3 py-1"
         autocomplete="off"
         placeholder="1-2 10.1k; 2-3 46.5n; 2-4 24.9k"
@@ -63,20 +137,37 @@
   {#if trouble}<p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">{trouble}</p>{/if}
   {#if found}
     <div data-test="network">
-      <p class="text-name font-semibold">{found.says}</p>
+      <p class="text-name font-semibold">{opened?.says ?? found.says}</p>
       <ul aria-label="Inside">
-        {#each found.parts as p (p.name)}
-          <li class="border-rule grid grid-cols-[6rem_9rem_minmax(0,1fr)] gap-3 border-t py-1">
-            <b>{p.name}</b>
+        {#each found.parts as p, i (p.name)}
+          {@const h = opened?.held[i]}
+          <li class="border-rule grid grid-cols-[7rem_7rem_minmax(0,1fr)] gap-x-3 border-t py-1">
+            <b>{h ? `${h.part}, ` : ''}{p.name}</b>
             <span class={['figure', !p.told && 'text-fault']}>{p.value}</span>
-            <span class="text-small text-soft"
-              >{#each p.made as m, i (m.text)}{i > 0 ? '; ' : 'of '}<span class="figure">{m.text}</span>
-                ({m.off}){/each}</span
-            >
+            <span class="text-small text-soft">{@render made(p, h)}</span>
+            {#if h}
+              <span class={['col-span-2', h.stands === 'bad' ? 'text-fault font-semibold' : 'text-soft']}
+                >{words[h.stands]}, {h.due} due</span
+              >
+              <span class="text-small text-soft"
+                >{h.says}{h.moves ? `; 1 % of it moves the ${h.moves}` : ''}{h.keeps === 'timing'
+                  ? '; film or C0G, which keeps its value when it is warm'
+                  : h.keeps === 'exact'
+                    ? '; metal film, which keeps its value when it is warm'
+                    : ''}</span
+              >
+            {/if}
           </li>
         {/each}
       </ul>
       {#if found.wanted.length > 0}<p>Read too: <span class="figure">{found.wanted.join('; ')}</span></p>{/if}
+      {#if opened && !closed}
+        <div class="mt-2 flex flex-wrap items-baseline gap-2">
+          <Button size="sm" color="alternative" onclick={() => void keep()}>Keep the values inside its stage</Button>
+          <Button size="sm" color="alternative" onclick={() => void rebuild()}>Build it anew: onto the list</Button>
+          <span role="status">{kept}</span>
+        </div>
+      {/if}
     </div>
   {/if}
 </Modal>

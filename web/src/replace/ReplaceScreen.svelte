@@ -248,7 +248,7 @@
     </main>
   </JobFrame>
   {#if listing}<RenewDialog {it} {view} bind:open={listing} />{/if}
-  {#if sealed}<NetworkDialog bind:open={sealed} />{/if}
+  {#if sealed}<NetworkDialog job={view.number} {closed} bind:open={sealed} onchanged={() => void it.kept.load()} />{/if}
   {#if modifying}
     <ModifyDialog {view} {closed} bind:open={modifying} bind:what={modification} onchanged={() => it.kept.load()} />
   {/if}
