@@ -353,3 +353,55 @@ func TestASealedPackageIsOpened(t *testing.T) {
 		tab.See("N201c, 100nF"),
 	)
 }
+
+// Parts for a list are clicked where they stand on the picture: a pin that is there tells its part, a new place keeps the one that
+// is typed.
+func TestAListIsMadeOnThePicture(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	click := func(x, y float64) string {
+		return fmt.Sprintf(`(() => {
+			const e = document.querySelector('[data-test=pick] [data-test=picture]');
+			const img = e.querySelector('img')?.getBoundingClientRect();
+			if (!img || img.width === 0) return false;
+			const o = { bubbles: true, pointerId: 1, clientX: img.left + img.width * %g, clientY: img.top + img.height * %g };
+			e.dispatchEvent(new PointerEvent('pointerdown', o));
+			e.dispatchEvent(new PointerEvent('pointerup', o));
+			e.dispatchEvent(new MouseEvent('click', o));
+			return true;
+		})()`, x, y)
+	}
+	list := `document.querySelector('dialog[open] textarea').value`
+	typed := `document.activeElement.tagName === 'INPUT' && document.activeElement.value`
+	var board struct {
+		Pictures []struct {
+			Seen string
+			Pins []struct {
+				Name string
+				X, Y float64
+			}
+		}
+	}
+	getJSON(t, p.url+"/api/sheets/3/board", &board)
+	pins := board.Pictures[0].Pins
+	must(
+		t,
+		tab.Go(p.url+"/#/jobs/142/replace"),
+		tab.See("Renew many"),
+		tab.Keys("l"),
+		tab.Button("By clicking on the picture"),
+		tab.Until(click(pins[0].X, pins[0].Y)),
+		tab.Until(typed+fmt.Sprintf(` === %q`, pins[0].Name+" ")),
+		tab.Until(click(0.03, 0.95)),
+		tab.Until(typed+` === ''`),
+		tab.Keys("C977 22u 35v electrolytic; coupling\r"),
+		tab.Until(list+` === 'C977 22u 35v electrolytic; coupling'`),
+		tab.Until(click(0.03, 0.95)),
+		tab.Until(typed+` === 'C977 '`),
+		tab.Keys("47u 35v electrolytic\r"),
+		tab.Until(list+` === 'C977 47u 35v electrolytic'`),
+		tab.Button("Keep the list"),
+		tab.Until(noDialog),
+		tab.See("C977, 47u 35v electrolytic"),
+	)
+}

@@ -27,6 +27,7 @@ type Duty struct {
 	Signal  bool           `json:"signal"`
 	Across  float64        `json:"across"` // mm
 	High    float64        `json:"high"`   // mm
+	Years   float64        `json:"years"`  // that it has done it
 }
 
 // flags are the words of a duty that need no figure.
@@ -40,7 +41,7 @@ func (d *Duty) flags() map[string]*bool {
 // DutyWords are what can be said, for a person to read.
 const DutyWords = "what it does (reservoir, supply line, coupling, bypass, timing, tuning, switching ripple, across mains, " +
 	"mains to ground, " +
-	"crossover), volts, amps, watts, at 60 °C, gain 40, 1 MHz, 10 kΩ, on a sink, in a pair, switches, turns, exact, 8 mm across, 12 mm high"
+	"crossover), volts, amps, watts, at 60 °C, gain 40, 1 MHz, 10 kΩ, on a sink, in a pair, switches, turns, exact, 8 mm across, 12 mm high, 30 years"
 
 // DutyOf reads a duty as it is typed, its words between commas. The error can be mended by a person.
 //
@@ -70,6 +71,8 @@ func DutyOf(typed string) (Duty, error) {
 			figure, unit, to = strings.TrimSpace(item)[len("at "):], quantity.Celsius, &d.Celsius
 		case strings.HasSuffix(said, " mm across"):
 			figure, to = strings.TrimSuffix(said, " mm across"), &d.Across
+		case strings.HasSuffix(said, " years"):
+			figure, to = strings.TrimSuffix(said, " years"), &d.Years
 		case strings.HasSuffix(said, " mm high"):
 			figure, to = strings.TrimSuffix(said, " mm high"), &d.High
 		default:

@@ -147,7 +147,7 @@ func (a *About) ready(p *Part, of chosen) ready {
 		}
 	}
 	a.test(p, &r.before, &r.after)
-	p.advise(&r.before, of)
+	p.advise(&r.before, &d, of)
 	return r
 }
 

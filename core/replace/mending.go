@@ -69,6 +69,32 @@ var mendings = []mending{
 		},
 	},
 	{
+		words: []string{"missing", "not fitted", "left out"}, did: repair.PutRight,
+		mind: "Many a place is left empty on purpose: for another market, or since a later drawing has it so.",
+		steps: []string{
+			"its pads looked at under the glass: solder that was never pierced, or torn out; a good twin and the latest drawing asked",
+			"what belongs there fitted, measured before, polarity by the drawing and by where the tracks lead, not by the print alone",
+			"the stage read with it and before: kept with the model where it was the factory's slip",
+		},
+	},
+	{
+		words: []string{"wrong part", "wrong value", "other value"}, did: repair.PutRight,
+		mind: "A larger fuse or a resistor of another kind hides what blew the first: that is found before power.",
+		steps: []string{
+			"what is there read by itself, and what belongs there by the drawing, a good twin and the circuit's own sums",
+			"what belongs there fitted; those beside it looked at too, since who fitted one wrongly fitted several",
+			"the stage read with it: what was made up for it elsewhere (a control at its end) set back",
+		},
+	},
+	{
+		words: []string{"wrong print", "misprint", "print errs"}, did: repair.PutRight,
+		steps: []string{
+			"where the tracks lead told by ohms: plus of a supply, the line of a bar; a picture of it",
+			"parts placed by the tracks, the print corrected with a pen that lasts",
+			"kept with the model: the next one has it too",
+		},
+	},
+	{
 		words: []string{"cracked joint", "joint", "joints", "dry joint"}, did: repair.Resoldered,
 		steps: []string{
 			"old solder off the joint, leg and pad cleaned; fresh solder with flux until it has flown around the leg",

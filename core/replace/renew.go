@@ -1,6 +1,7 @@
 package replace
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
@@ -17,6 +18,30 @@ import (
 // measured of each, before and after, is judged by the check of its kind (package part).
 
 const mostListed = 300
+
+// forAll begins a line that says something of all parts below it: "all 30 years, at 55 °C".
+const forAll = "all"
+
+// What an electrolytic of which nothing is known is rated for (the usual class of old ones), and how many hours a year a set
+// is on where nobody knows better: three a day. Figures of the trade.
+const (
+	oldHours, oldCelsius = 2000.0, 85.0
+	hoursAYear           = 1000.0
+)
+
+// usedUp is how much of an electrolytic's life its years at its heat have taken (Arrhenius in the trade's words: ten degrees, half
+// the life); ok is false where either is not said.
+func usedUp(c *substitute.Capacitor, d *Duty) (share float64, says string, ok bool) {
+	if d.Years <= 0 || d.Celsius <= 0 {
+		return 0, "", false
+	}
+	life := substitute.Life(cmp.Or(c.Hours, oldHours), cmp.Or(c.Celsius, oldCelsius), d.Celsius)
+	hours := d.Years * hoursAYear
+	return hours / life, fmt.Sprintf("%g years at %g °C are some %.2g hours, and such a one lasts %.2g there", d.Years, d.Celsius, hours, life), true
+}
+
+// young is the share of its life below which an electrolytic is tested first, whatever the school.
+const young = 0.3
 
 // line is one of a list, with where it stands.
 type line struct {
@@ -46,6 +71,7 @@ func lines(typed string) ([]line, error) {
 		return nil, mend.Errorf("the list is too long: up to %d parts", mostListed)
 	}
 	seen := map[string]bool{}
+	all := "" // what is said of all that follow
 	for n, text := range strings.Split(typed, "\n") {
 		text = tidy(strings.ReplaceAll(text, "\t", " "))
 		if text == "" {
@@ -56,12 +82,19 @@ func lines(typed string) ([]line, error) {
 		}
 		name, rest, _ := strings.Cut(text, " ")
 		name = strings.TrimSuffix(strings.TrimSuffix(name, ","), ":")
+		if strings.EqualFold(name, forAll) {
+			if _, err := DutyOf(rest); err != nil {
+				return nil, mend.Errorf("line %d, %q: %v", n+1, text, err)
+			}
+			all = rest + ", "
+			continue
+		}
 		was, duty, _ := strings.Cut(rest, ";")
 		if seen[name] {
 			return nil, mend.Errorf("line %d: %s stands there already", n+1, name)
 		}
 		seen[name] = true
-		out = append(out, line{Subject{Part: name, Was: strings.Trim(was, " ,"), Duty: strings.TrimSpace(duty)}, n + 1, text})
+		out = append(out, line{Subject{Part: name, Was: strings.Trim(was, " ,"), Duty: strings.Trim(all+strings.TrimSpace(duty), " ,")}, n + 1, text})
 	}
 	if len(out) == 0 {
 		return nil, mend.Errorf("the list is empty: a part a line, for example C101 47u 63v electrolytic; coupling, 24 V")
@@ -122,7 +155,7 @@ func (Advice) Words() []string { return []string{string(Renew), string(First), s
 // advise says what is to be done about a part of a list: by its tests first, then by its kind and the school.
 //
 // Long: the rules, what was measured before what is usual.
-func (p *Part) advise(before *thing, of chosen) {
+func (p *Part) advise(before *thing, duty *Duty, of chosen) {
 	p.Advice = Renew
 	if !p.Listed {
 		return
@@ -136,6 +169,7 @@ func (p *Part) advise(before *thing, of chosen) {
 		}
 	}
 	kind := before.cap.Dielectric
+	used, aged, known := usedUp(&before.cap, duty)
 	switch {
 	case old != nil && old.Judgement == part.Bad:
 		p.Why = "it tests bad: " + old.Says
@@ -152,6 +186,12 @@ func (p *Part) advise(before *thing, of chosen) {
 		p.Why = "it fails short, without a sign before"
 	case kind != substitute.Electrolytic && kind != substitute.Bipolar && kind != "":
 		p.Advice, p.Why = Stays, fmt.Sprintf("%s is nearly always good", kind)
+	case known && used >= 1:
+		p.Why = aged
+	case known && used < young && (old == nil || old.Judgement == part.Good):
+		if p.Advice, p.Why = First, aged; old != nil {
+			p.Advice, p.Why = Stays, "it tests good; "+aged
+		}
 	case of.has(WhatIsBad) && old == nil:
 		p.Advice, p.Why = First, "by this school only what tests bad goes"
 	case of.has(WhatIsBad) && old.Judgement == part.Good:

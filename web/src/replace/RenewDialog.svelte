@@ -2,13 +2,16 @@
   import { Button } from 'flowbite-svelte';
   import type { ReplaceView } from '../api/types.gen';
   import Modal from '../shared/Modal.svelte';
+  import PickOnPicture from './PickOnPicture.svelte';
   import type { Replacing } from './replace.svelte';
 
   /** A list of parts that are renewed, pasted or typed; of which school the work is. */
   let { it, view, open = $bindable(false) }: { it: Replacing; view: ReplaceView; open: boolean } = $props();
 
-  const example = 'C101 47u 63v electrolytic; coupling, 24 V\nC102 100u 35v electrolytic; supply line, 18 V';
+  const example =
+    'all 30 years, at 50 °C\nC101 47u 63v electrolytic; coupling, 24 V\nC102 100u 35v electrolytic; supply line, 18 V';
   let list = $state('');
+  let picking = $state(false);
   let field: HTMLTextAreaElement | undefined = $state();
   $effect(() => {
     if (field) setTimeout(() => field?.focus()); // behind the dialog's own first field
@@ -33,7 +36,7 @@
       >A part a line: name, what it is, and behind a semicolon what it has to do
       <textarea
         class="figure border-ink bg-panel w-full rounded-lg border-2 px-3 py-1"
-        rows="9"
+        rows={picking ? 4 : 9}
         bind:this={field}
         placeholder={example}
         bind:value={list}
@@ -51,9 +54,13 @@
           >Those of the circuits</Button
         >
       {/if}
+      <Button type="button" size="sm" color="alternative" onclick={() => (picking = !picking)}
+        >{picking ? 'Without the picture' : 'By clicking on the picture'}</Button
+      >
       <span class="text-small text-soft">Ctrl and Enter keep it, too.</span>
     </div>
   </form>
+  {#if picking}<PickOnPicture sheet={view.sheetId} known={view.circuits} bind:list />{/if}
   <h3 class="lead">Where the trade differs</h3>
   {#each [0, 1, 2] as group (group)}
     <fieldset class="grid gap-1" aria-label="Of which school">
