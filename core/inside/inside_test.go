@@ -151,7 +151,11 @@ func TestChecksSpeak(t *testing.T) {
 		t.Errorf("Q1 is %q, %.2f after %.2f", p.Checked, p.Weight, at(before, "Q1").Weight)
 	}
 	bad := good
-	bad.Check = &Check{"Q1", "transistor", map[string]string{"1-2": "OL", "2-1": "OL", "1-3": "OL", "3-1": "OL", "2-3": "OL", "3-2": "OL"}}
+	bad.Check = &Check{
+		"Q1",
+		"transistor",
+		map[string]string{"1-2": "OL", "2-1": "OL", "1-3": "OL", "3-1": "OL", "2-3": "OL", "3-2": "OL"},
+	}
 	if v := look(t, c, nil, dc, bad); !strings.HasPrefix(v.Says, "Q1 ") || at(v, "Q1").Weight < 0.9 {
 		t.Errorf("%s, %.2f", v.Says, at(v, "Q1").Weight)
 	}

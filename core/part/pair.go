@@ -91,7 +91,10 @@ func judgeVolts(g *given, out *Verdict, use, kind string) {
 	case ohms > 0: // a gate's volts change little with its current: the resistors take the difference
 		share = apart / (ohms * amps)
 	default:
-		out.limit("how far apart their currents are by %s depends on their slope: read it, or put a resistor into each source", inVolts(apart))
+		out.limit(
+			"how far apart their currents are by %s depends on their slope: read it, or put a resistor into each source",
+			inVolts(apart),
+		)
 		if most := one / 20; apart > most {
 			out.worse(Unsure, "%s apart: more than a twentieth of the %s", inVolts(apart), inVolts(one))
 		}

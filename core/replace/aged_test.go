@@ -23,8 +23,10 @@ func TestYearsAndHeatSayWhatIsRenewed(t *testing.T) {
 		}
 		return out
 	}
-	got := advised("all 30 years, at 55 °C\nC1 47u 63v electrolytic; coupling, 24 V\nC2 10u 25v electrolytic; at 45 °C\nC3 100n 63v film\n" +
-		"C4 22u 25v electrolytic; 5 years, at 45 °C")
+	got := advised(
+		"all 30 years, at 55 °C\nC1 47u 63v electrolytic; coupling, 24 V\nC2 10u 25v electrolytic; at 45 °C\nC3 100n 63v film\n" +
+			"C4 22u 25v electrolytic; 5 years, at 45 °C",
+	)
 	for name, want := range map[string]struct {
 		advice Advice
 		says   string

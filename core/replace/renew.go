@@ -37,7 +37,13 @@ func usedUp(c *substitute.Capacitor, d *Duty) (share float64, says string, ok bo
 	}
 	life := substitute.Life(cmp.Or(c.Hours, oldHours), cmp.Or(c.Celsius, oldCelsius), d.Celsius)
 	hours := d.Years * hoursAYear
-	return hours / life, fmt.Sprintf("%g years at %g °C are some %.2g hours, and such a one lasts %.2g there", d.Years, d.Celsius, hours, life), true
+	return hours / life, fmt.Sprintf(
+		"%g years at %g °C are some %.2g hours, and such a one lasts %.2g there",
+		d.Years,
+		d.Celsius,
+		hours,
+		life,
+	), true
 }
 
 // young is the share of its life below which an electrolytic is tested first, whatever the school.
@@ -94,7 +100,10 @@ func lines(typed string) ([]line, error) {
 			return nil, mend.Errorf("line %d: %s stands there already", n+1, name)
 		}
 		seen[name] = true
-		out = append(out, line{Subject{Part: name, Was: strings.Trim(was, " ,"), Duty: strings.Trim(all+strings.TrimSpace(duty), " ,")}, n + 1, text})
+		out = append(
+			out,
+			line{Subject{Part: name, Was: strings.Trim(was, " ,"), Duty: strings.Trim(all+strings.TrimSpace(duty), " ,")}, n + 1, text},
+		)
 	}
 	if len(out) == 0 {
 		return nil, mend.Errorf("the list is empty: a part a line, for example C101 47u 63v electrolytic; coupling, 24 V")

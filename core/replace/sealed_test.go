@@ -33,7 +33,8 @@ func TestASealedPackageIsHeldAgainstItsCircuit(t *testing.T) {
 	const farads = 4.7e-9
 	plan := dividing("4.7n")
 	all := Packages(plan)
-	if len(all) != 1 || all[0].Name != "N7" || all[0].Inside != "1-2 R; 2-3 R; 2-3 C" || len(all[0].Pins) != 3 || all[0].Pins[2].Node != "ground" {
+	if len(all) != 1 || all[0].Name != "N7" || all[0].Inside != "1-2 R; 2-3 R; 2-3 C" || len(all[0].Pins) != 3 ||
+		all[0].Pins[2].Node != "ground" {
 		t.Fatalf("%+v", all)
 	}
 	gain := func(r1, r2, c, hz float64) float64 {
@@ -63,7 +64,8 @@ func TestASealedPackageIsHeldAgainstItsCircuit(t *testing.T) {
 			t.Errorf("%s moves %q, and %.3f %% by the divider", o.Held[i].Part, o.Held[i].Moves, 100*want)
 		}
 	}
-	if o.Says != "Bad: A2." || o.Held[0].Stands != "good" || o.Held[1].Stands != "bad" || o.Held[2].Stands != "good" || o.Held[1].Keeps != "exact" {
+	if o.Says != "Bad: A2." || o.Held[0].Stands != "good" || o.Held[1].Stands != "bad" || o.Held[2].Stands != "good" ||
+		o.Held[1].Keeps != "exact" {
 		t.Errorf("%+v", o)
 	}
 	if _, err := listed(o.Rebuild); err != nil {
