@@ -151,11 +151,7 @@ func TestChecksSpeak(t *testing.T) {
 		t.Errorf("Q1 is %q, %.2f after %.2f", p.Checked, p.Weight, at(before, "Q1").Weight)
 	}
 	bad := good
-	bad.Check = &Check{
-		"Q1",
-		"transistor",
-		map[string]string{"1-2": "OL", "2-1": "OL", "1-3": "OL", "3-1": "OL", "2-3": "OL", "3-2": "OL"},
-	}
+	bad.Check = &Check{"Q1", "transistor", map[string]string{"1-2": "OL", "2-1": "OL", "1-3": "OL", "3-1": "OL", "2-3": "OL", "3-2": "OL"}}
 	if v := look(t, c, nil, dc, bad); !strings.HasPrefix(v.Says, "Q1 ") || at(v, "Q1").Weight < 0.9 {
 		t.Errorf("%s, %.2f", v.Says, at(v, "Q1").Weight)
 	}
@@ -254,18 +250,18 @@ func TestRefused(t *testing.T) {
 	c := amplifier(t, "")
 	taken := func(r circuit.NodeReading) Entry { return Entry{Stage: "first amp", Reading: &r} }
 	for says, e := range map[string]Entry{
-		"neither a stage, a rail nor a modification": {Stage: "second amp", Condemned: &Condemned{Part: "R1", What: "open", Why: []string{"x"}}},
-		"one reading, one check":                     {Stage: "first amp"},
-		"no node \"gate\"":                           taken(circuit.NodeReading{What: circuit.DC, Node: "gate", Value: "1"}),
-		"no part \"R77\"":                            taken(circuit.NodeReading{What: circuit.Alone, Part: "R77", Value: "1k"}),
-		"at which frequency":                         taken(circuit.NodeReading{What: circuit.Gain, Node: "Q1 c", Value: "20 dB"}),
-		"this set is live":                           taken(circuit.NodeReading{What: circuit.Ohms, Node: "Q1 c", Value: "1k"}),
-		"is below zero":                              taken(circuit.NodeReading{What: circuit.Frequency, Node: "Q1 c", Value: "-5 Hz"}),
-		"good or bad":                                {Stage: "first amp", Reading: &circuit.NodeReading{What: circuit.Alone, Part: "Q1", Value: "good"}},
-		"has no circuit":                             {Stage: "+12 V", Reading: &circuit.NodeReading{What: circuit.DC, Node: "base", Value: "1"}},
-		"nothing that is done":                       {Stage: "first amp", Provoked: &Provoked{Place: "R1", Act: "kick", Came: Comes}},
-		"on what grounds":                            {Stage: "first amp", Condemned: &Condemned{Part: "R1", What: "open", Why: nil}},
-		"it is needed":                               {Stage: "first amp", Check: &Check{"Q1", "transistor", nil}},
+		"neither a stage, a rail": {Stage: "second amp", Condemned: &Condemned{Part: "R1", What: "open", Why: []string{"x"}}},
+		"one reading, one check":  {Stage: "first amp"},
+		"no node \"gate\"":        taken(circuit.NodeReading{What: circuit.DC, Node: "gate", Value: "1"}),
+		"no part \"R77\"":         taken(circuit.NodeReading{What: circuit.Alone, Part: "R77", Value: "1k"}),
+		"at which frequency":      taken(circuit.NodeReading{What: circuit.Gain, Node: "Q1 c", Value: "20 dB"}),
+		"this set is live":        taken(circuit.NodeReading{What: circuit.Ohms, Node: "Q1 c", Value: "1k"}),
+		"is below zero":           taken(circuit.NodeReading{What: circuit.Frequency, Node: "Q1 c", Value: "-5 Hz"}),
+		"good or bad":             {Stage: "first amp", Reading: &circuit.NodeReading{What: circuit.Alone, Part: "Q1", Value: "good"}},
+		"has no circuit":          {Stage: "+12 V", Reading: &circuit.NodeReading{What: circuit.DC, Node: "base", Value: "1"}},
+		"nothing that is done":    {Stage: "first amp", Provoked: &Provoked{Place: "R1", Act: "kick", Came: Comes}},
+		"on what grounds":         {Stage: "first amp", Condemned: &Condemned{Part: "R1", What: "open", Why: nil}},
+		"it is needed":            {Stage: "first amp", Check: &Check{"Q1", "transistor", nil}},
 	} {
 		power := reading.PowerOn
 		if says == "good or bad" {

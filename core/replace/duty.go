@@ -41,7 +41,8 @@ func (d *Duty) flags() map[string]*bool {
 // DutyWords are what can be said, for a person to read.
 const DutyWords = "what it does (reservoir, supply line, coupling, bypass, timing, tuning, switching ripple, across mains, " +
 	"mains to ground, " +
-	"crossover), volts, amps, watts, at 60 °C, gain 40, 1 MHz, 10 kΩ, on a sink, in a pair, switches, turns, exact, 8 mm across, 12 mm high, 30 years"
+	"crossover), volts, amps, watts, at 60 °C, gain 40, 1 MHz, 10 kΩ, on a sink, in a pair, switches, turns, exact, " +
+	"8 mm across, 12 mm high, 30 years"
 
 // DutyOf reads a duty as it is typed, its words between commas. The error can be mended by a person.
 //

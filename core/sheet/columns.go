@@ -223,7 +223,8 @@ var tableColumns = []struct {
 				"Part",
 				"R14",
 				usualWide,
-			}, {"stage", "Of stage", "stage, rail, modification; empty: as above", 24}, {"kind", "Kind", strings.Join(circuit.Kinds(), "\n"), 15},
+			}, {"stage", "Of stage", "stage, rail, modification; empty: as above", 24},
+			{"kind", "Kind", strings.Join(circuit.Kinds(), "\n"), 15},
 			{
 				"nodes",
 				"Between nodes",

@@ -36,7 +36,8 @@ type Line struct {
 var Examples = []string{
 	"120k || 33k", "4k7 + 330", "10 mV +34 dB", "10k 1u", "100n 1 kHz", "10 mH 100 nF", "12 V 10k 4k7", "18 V to 12 V 30 mA",
 	"1200u 76 V to 10 V 2k2", "5 V 220 ohm",
-	"1 A 100 Hz 4700u", "47u 63v at 58", "2000 h 105C at 65C", "make 3.74k", "make 15.6n", "47u 63v reads 31u 4 ohm", "100k reads 132k", "5 W 62.5 K/W at 40C",
+	"1 A 100 Hz 4700u", "47u 63v at 58", "2000 h 105C at 65C", "make 3.74k", "make 15.6n", "47u 63v reads 31u 4 ohm", "100k reads 132k",
+	"5 W 62.5 K/W at 40C",
 	"selenium 125 V 100 mA", "share 220u 250v 400v", "sink 20 W 50C 150C 1.5 K/W",
 }
 
