@@ -21,34 +21,50 @@ type turn struct {
 func (c *turn) period() float64 { return c.t[len(c.t)-1] - c.t[0] }
 
 const (
-	// repeats is within what share of its length a turn has to be as long as the one before.
-	repeats = 1e-3
+	// repeats is within what share of its length a turn has to be as long as the one before, and patience the steps after which that
+	// is eased as their square: what chatters never does the same twice, and a meter shows its mean all the same.
+	repeats, patience = 1e-3, 500
+	// alike is within what share of how far it moves each node has to come back in a turn, and amid the share of what moves most:
+	// what rings comes back as often, and less far.
+	alike, amid = 0.02, 0.005
 	// begins is the share of what was followed that is left out, as the beginning.
 	begins = 0.2
 	// mostTurnSteps is after how many steps a circuit that has not repeated is taken to stand, and turnSteps those of a turn at least.
 	mostTurnSteps, turnSteps = 12_000, 40
+	// mostBrokenSteps is after how many a broken one, of which the good one's turn is known, is taken as it is: what has not found its
+	// turn by then chatters.
+	mostBrokenSteps = 4000
 	// mostTurning is how many unknowns one may have: an oscillator's stage has some twenty.
 	mostTurning = 60
 	// markSwing is the least that a node moves by which turns are told, in volts.
 	markSwing = 0.02
 	// longestTurn is the longest in seconds.
 	longestTurn = 100.0
+	// stoppedTurns is how many turns of the good one a net is given to come to rest in, and stoppedVolts by how much at most
+	// each node has moved in the last half of them, or in so many steps, where it has.
+	stoppedTurns, stoppedVolts, stoppedSteps = 20, 1e-3, 600
+	// lostTurns is after how many of its turns a node that has not moved any more has stopped turning so.
+	lostTurns = 4
 )
 
-// habit is whether a net runs by itself while all is in order; with a fault in it, it is followed then too.
+// habit is whether a net runs by itself while all is in order, and how; with a fault in it, it is followed then too.
 type habit struct {
 	of   *Net
 	once sync.Once
-	runs bool
+	runs *turn // nil where it does not
 }
 
 // Runs tells whether a good one charges and turns by itself, without end; such a circuit is never at rest.
-func (n *Net) Runs() bool {
+func (n *Net) Runs() bool { return n.running() != nil }
+
+// running is a turn of the good one; nil where it does not run by itself.
+func (n *Net) running() *turn {
 	h := n.habit
 	h.once.Do(func() {
 		if x, ok := h.of.settle(nil); ok && h.of.restless(x) {
-			one, _, ok := h.of.cycle(x)
-			h.runs = ok && one != nil
+			if one, _, ok := h.of.follows(x, nil); ok {
+				h.runs = one
+			}
 		}
 	})
 	return h.runs
@@ -92,32 +108,83 @@ func (n *Net) turning() *Net {
 	return out
 }
 
-// cycle follows a net from a state until it repeats; nil where it comes to rest, at the state that is given then. Ok is false
-// where it cannot be followed.
+// cycle follows a net, which runs by itself while all is in order, until it repeats; nil where it comes to rest, at the state that
+// is given then. Ok is false where it cannot be followed. It goes on from where the good one is at the end of a turn, or else begins
+// at a state of rest.
 func (n *Net) cycle(x []float64) (one *turn, rest []float64, ok bool) {
+	if good := n.running(); good != nil {
+		if one, rest, ok = n.follows(n.grown(good.x[len(good.x)-1]), good); ok {
+			return one, rest, true
+		}
+	}
+	return n.follows(x, nil)
+}
+
+// follows follows a net from a state until it repeats, or comes to rest. Good is a turn of the good one, at whose end it begins; nil
+// where it begins at rest, and is kicked out of it.
+func (n *Net) follows(x []float64, good *turn) (one *turn, rest []float64, ok bool) {
 	n = n.turning()
+	usual, most := 0.0, mostTurnSteps
 	w := n.walk(x, Drive{}, 1e-6)
+	if good != nil {
+		usual, most = good.period(), mostBrokenSteps
+		w.longest = usual / turnSteps
+		w.h = w.longest / 100
+	} else {
+		w.kick()
+	}
 	w.sharply()
-	w.kick()
 	all := turn{[]float64{0}, [][]float64{x}}
 	length, look := 0.0, 40
-	for steps := 1; steps < mostTurnSteps && w.t < longestTurn; steps++ {
+	for steps := 1; steps < most && w.t < longestTurn; steps++ {
 		if !w.step(math.Inf(1)) {
 			return nil, nil, false
 		}
 		all.t, all.x = append(all.t, w.t), append(all.x, w.m.x)
-		w.longest = w.t / turnSteps
+		w.longest = max(w.t, usual) / turnSteps
 		if length > 0 {
 			w.longest = min(w.longest, length/turnSteps)
 		}
 		if steps == look {
 			look += 10 + look/10
-			if one, length = n.repeated(&all); one != nil {
+			if one, length = n.repeats(&all); one != nil {
 				return one, one.x[len(one.x)-1], true
+			}
+			if usual > 0 {
+				if rest, ok := n.stopped(&all, usual); ok {
+					return nil, rest, true
+				}
 			}
 		}
 	}
 	return nil, w.m.x, true
+}
+
+// stopped is the state of rest that a net has come to by itself: where nothing has moved for many turns of the good one (s), or for
+// so many steps, since what holds itself between two states takes ever shorter ones.
+func (n *Net) stopped(all *turn, usual float64) (rest []float64, ok bool) {
+	last := len(all.t) - 1
+	begin := last - stoppedSteps
+	if all.t[last] > stoppedTurns*usual {
+		begin, _ = slices.BinarySearch(all.t, all.t[last]/2)
+	}
+	if begin < 0 {
+		return nil, false
+	}
+	half := turn{all.t[begin:], all.x[begin:]}
+	for i := range n.Nodes {
+		if low, high := half.reach(i, ground); high-low > stoppedVolts {
+			return nil, false
+		}
+	}
+	rest, ok = n.settle(all.x[last])
+	for i := range n.Nodes {
+		ok = ok && math.Abs(rest[i]-all.x[last][i]) < markSwing
+	}
+	if !ok && all.t[last] <= stoppedTurns*usual {
+		return all.x[last], true
+	}
+	return rest, ok
 }
 
 // throughCycles follows a net that the mains, or pulses, drive, from a state, and gives one cycle (s) behind those that are let pass.
@@ -138,10 +205,23 @@ func (n *Net) throughCycles(x []float64, pass, cycle float64) (one *turn, ok boo
 	return one, true
 }
 
-// repeated is the last turn, where it is as long as the one before; length is what is known of it.
-func (n *Net) repeated(all *turn) (one *turn, length float64) {
+// repeats is the last turn, where it is as the one before; length is what is known of it. It is looked for in what was followed but
+// for its beginning in time, or, where that is a moment beside what came before, in its steps.
+func (n *Net) repeats(all *turn) (one *turn, length float64) {
 	last := len(all.t) - 1
 	begin, _ := slices.BinarySearch(all.t, begins*all.t[last])
+	one, length = n.repeated(all, begin)
+	if one == nil && begin < last/2 {
+		if late, short := n.repeated(all, last/2); late != nil || length == 0 {
+			return late, short
+		}
+	}
+	return one, length
+}
+
+// repeated looks for it behind a step.
+func (n *Net) repeated(all *turn, begin int) (one *turn, length float64) {
+	last := len(all.t) - 1
 	mark, low, high := -1, 0.0, 0.0
 	for i := range n.Nodes { // the node that moves most tells
 		l, h := math.Inf(1), math.Inf(-1)
@@ -174,11 +254,23 @@ func (n *Net) repeated(all *turn) (one *turn, length float64) {
 		return nil, 0
 	}
 	c := len(at) - 1
+	if all.t[last]-at[c] > lostTurns*(at[c]-at[c-1]) {
+		return nil, 0
+	}
 	length, before := at[c]-at[c-1], at[c-1]-at[c-2]
-	if math.Abs(length-before) > repeats*length {
+	eased := max(1, math.Pow(float64(last)/patience, 2))
+	if math.Abs(length-before) > repeats*eased*length {
 		return nil, length
 	}
-	return all.between(at[c-1], at[c], rises[c-1], rises[c]), length
+	one = all.between(at[c-1], at[c], rises[c-1], rises[c])
+	first, back := one.x[0], one.x[len(one.x)-1]
+	for i := range n.Nodes {
+		l, h := one.reach(i, ground)
+		if math.Abs(back[i]-first[i]) > eased*(alike*(h-l)+amid*(high-low)) {
+			return nil, length
+		}
+	}
+	return one, length
 }
 
 // between is a piece of it, from after one step to after another.

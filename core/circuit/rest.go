@@ -77,12 +77,7 @@ func (n *Net) settle(near []float64) ([]float64, bool) {
 	s := n.solving()
 	x := make([]float64, n.size)
 	if near != nil {
-		copy(x, near)
-		for _, c := range n.cut {
-			if c.at >= len(near) && c.from >= 0 {
-				x[c.at] = near[c.from]
-			}
-		}
+		x = n.grown(near)
 		for i := range n.elements {
 			s.atRest(i, x)
 		}
@@ -108,6 +103,18 @@ func (n *Net) settle(near []float64) ([]float64, bool) {
 	}
 	// The sources brought up step by step.
 	return s.along(func(t float64) { s.share = t }, make([]float64, n.size))
+}
+
+// grown is a state of the net without its faults, as it is with them: what was cut stands at first where it hung.
+func (n *Net) grown(near []float64) []float64 {
+	x := make([]float64, n.size)
+	copy(x, near)
+	for _, c := range n.cut {
+		if c.at >= len(near) && c.from >= 0 {
+			x[c.at] = near[c.from]
+		}
+	}
+	return x
 }
 
 // decides tells whether something in it turns from one end to the other within millivolts.
