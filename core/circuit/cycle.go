@@ -34,6 +34,8 @@ const (
 	// mostBrokenSteps is after how many a broken one, of which the good one's turn is known, is taken as it is: what has not found its
 	// turn by then chatters.
 	mostBrokenSteps = 4000
+	// asBegun is how near the end of a driven cycle has to come to its begin, as a share of how far each node goes.
+	asBegun = 1e-4
 	// mostTurning is how many unknowns one may have: an oscillator's stage has some twenty.
 	mostTurning = 60
 	// markSwing is the least that a node moves by which turns are told, in volts.
@@ -187,22 +189,35 @@ func (n *Net) stopped(all *turn, usual float64) (rest []float64, ok bool) {
 	return rest, ok
 }
 
-// throughCycles follows a net that the mains, or pulses, drive, from a state, and gives one cycle (s) behind those that are let pass.
-func (n *Net) throughCycles(x []float64, pass, cycle float64) (one *turn, ok bool) {
+// throughCycles follows a net that the mains, or pulses, drive, from a state, and gives the first cycle (s) that ends as it began, or
+// the last of so many.
+func (n *Net) throughCycles(x []float64, most int, cycle float64) (one *turn, ok bool) {
 	w := n.walk(x, Drive{}, n.longestStep(Drive{}, cycle))
-	for end := pass; w.t < end; {
-		if !w.step(end) {
-			return nil, false
+	for k := 1; k <= most+1; k++ {
+		one = &turn{[]float64{w.t}, [][]float64{w.m.x}}
+		for end := float64(k) * cycle; w.t < end; {
+			if !w.step(end) {
+				return nil, false
+			}
+			one.t, one.x = append(one.t, w.t), append(one.x, w.m.x)
 		}
-	}
-	one = &turn{[]float64{w.t}, [][]float64{w.m.x}}
-	for end := pass + cycle; w.t < end; {
-		if !w.step(end) {
-			return nil, false
+		if n.ends(one) {
+			break
 		}
-		one.t, one.x = append(one.t, w.t), append(one.x, w.m.x)
 	}
 	return one, true
+}
+
+// ends tells whether a cycle ends as it began.
+func (n *Net) ends(one *turn) bool {
+	first, last := one.x[0], one.x[len(one.x)-1]
+	for i := range n.Nodes {
+		low, high := one.reach(i, ground)
+		if math.Abs(last[i]-first[i]) > asBegun*max(math.Abs(low), math.Abs(high)) {
+			return false
+		}
+	}
+	return true
 }
 
 // repeats is the last turn, where it is as the one before; length is what is known of it. It is looked for in what was followed but

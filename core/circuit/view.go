@@ -52,12 +52,19 @@ func (v *view) stand() bool {
 	if alternates {
 		begin = n.atPeak()
 	}
+	if alternates && v.near != nil { // it begins as the good one does, which leaves less to die away
+		v.turn, _ = n.throughCycles(n.grown(v.near), n.Settles()/2, 1/hz)
+	}
+	if v.turn != nil {
+		v.x = v.turn.x[len(v.turn.x)-1]
+		return true
+	}
 	x, ok := begin.settle(v.near)
 	switch {
 	case !ok:
 		return false
 	case alternates:
-		v.turn, ok = n.throughCycles(x, float64(n.Settles())/hz, 1/hz)
+		v.turn, ok = n.throughCycles(x, n.Settles(), 1/hz)
 	case n.Runs():
 		v.turn, x, ok = n.cycle(x)
 	}
