@@ -3,6 +3,8 @@ package circuit
 import (
 	"fmt"
 	"math"
+	"math/cmplx"
+	"slices"
 	"testing"
 
 	"steptrace/core/quantity"
@@ -241,5 +243,63 @@ func TestTransitionFrequency(t *testing.T) {
 	}
 	for hz, beta := range map[string]float64{"1 kHz": 100, "500 kHz": 100 / math.Sqrt2, "10 MHz": 5, "50 MHz": 1} {
 		near(t, "current gain at "+hz, n.figure(t, Gain, "out", hz)/10*100e3, beta, 0.04)
+	}
+}
+
+// What a FET has from drain to gate its stage multiplies (Miller): H = −RL·(gm − sC)/(1 + sC·(RS + RL + gm·RS·RL)), with
+// gm = 2·IDSS/VP at no gate voltage. A diode that is reversed is a capacitor: 1/(1 + sRC). In time as for small signals.
+func TestCapacitancesOfJunctions(t *testing.T) {
+	follow := func(n *Net, node string, peak, hz float64) float64 {
+		rest, err := n.Rest()
+		if err != nil {
+			t.Fatal(err)
+		}
+		c, err := n.Follow(rest, Drive{Shape: quantity.Sine, Peak: peak, Hz: hz}, 10/hz, 2/hz, 400)
+		if err != nil {
+			t.Fatal(err)
+		}
+		low, high := slices.Min(c.Volts[node]), slices.Max(c.Volts[node])
+		return (high - low) / 2 / peak
+	}
+	read := func(rows [][4]string) *Net {
+		c := &Circuit{}
+		for _, r := range rows {
+			c.Parts = append(c.Parts, PartOf(r[0], r[1], r[2], r[3], "", ""))
+		}
+		c.Parts[len(c.Parts)-1] = PartOf(rows[len(rows)-1][0], rows[len(rows)-1][1], rows[len(rows)-1][2], "", rows[len(rows)-1][3], "")
+		n, problems := c.Read()
+		if problems != nil {
+			t.Fatal(problems)
+		}
+		return n
+	}
+	const rs, rl, farads = 100e3, 1e3, 3e-12
+	fet := read([][4]string{
+		{"V1", "voltage", "+; ground", "12 V"}, {"S1", "signal", "gen; ground", ""}, {"RS", "resistor", "gen; gate", "100k"},
+		{
+			"RL",
+			"resistor",
+			"+; out",
+			"1k",
+		}, {"Q1", "n-jfet", "out; gate; ground", "IDSS 5 mA; pinch-off 2 V; Early voltage 1e6 V; capacitance 3 pF"},
+	})
+	for _, x := range []struct {
+		text string
+		hz   float64
+	}{{"10 kHz", 10e3}, {"88 kHz", 88e3}, {"1 MHz", 1e6}} {
+		const gm = 2 * 5e-3 / 2
+		s := complex(0, 2*math.Pi*x.hz)
+		want := cmplx.Abs(rl * (gm - s*farads) / (1 + s*farads*(rs+rl+gm*rs*rl)))
+		near(t, "stage of a FET at "+x.text, fet.figure(t, Gain, "out", x.text), want, 0.006) // it is written to 0.1 dB
+		near(t, "in time at "+x.text, follow(fet, "out", 5e-3, x.hz), want, 0.01)
+	}
+	diode := read([][4]string{
+		{"V1", "voltage", "+; ground", "10 V"}, {"S1", "signal", "gen; ground", ""}, {"R1", "resistor", "gen; out", "10k"},
+		{"D1", "diode", "out; +", "capacitance 100 pF"},
+	})
+	for text, hz := range map[string]float64{"50 kHz": 50e3, "159.155 kHz": 159.155e3, "1 MHz": 1e6} {
+		want := 1 / math.Hypot(1, 2*math.Pi*hz*10e3*100e-12)
+		near(t, "diode at "+text, diode.figure(t, Gain, "out", text), want, 0.006)
+		near(t, "in time at "+text, follow(diode, "out", 0.1, hz), want, 0.01)
 	}
 }

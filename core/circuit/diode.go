@@ -11,24 +11,38 @@ import (
 // Diode is a diode; with Zener volts it breaks through at these.
 const Diode Kind = "diode"
 
-const dIs, dN, dBv = 0, 1, 2
+const dIs, dN, dBv, dFarads = 0, 1, 2, 4
 
 var _ = define(definition{
 	kind:      Diode,
 	sign:      halfway("M-8 6h16", "M-8 -6h16l-8 12z", 6),
 	terminals: []string{"anode", "cathode"},
 	fields: []field{{byLaw, quantity.Ampere, usualIs, 1e-20, 1}, {byLaw, quantity.None, 1, 0.5, 10},
-		{byLaw, quantity.Volt, math.Inf(1), 0.5, math.Inf(1)}, watts},
-	types:     diodeTypes,
-	laws:      []law{junctionDrop(dIs, dN), zenerVolts},
-	rate:      2,
-	spread:    []spread{{dIs, 0.8}, {dBv, 0.02}},
-	check:     "diode",
-	faults:    always(diodeFaults...),
-	direct:    ends,
-	stamp:     stampDiode,
+		{byLaw, quantity.Volt, math.Inf(1), 0.5, math.Inf(1)}, watts, {"capacitance", quantity.Farad, 0, 0, 1e-6}},
+	types:  diodeTypes,
+	laws:   []law{junctionDrop(dIs, dN), zenerVolts},
+	rate:   2,
+	spread: []spread{{dIs, 0.8}, {dBv, 0.02}},
+	check:  "diode",
+	faults: always(diodeFaults...),
+	direct: ends,
+	stamp: func(s *solving, i int, e *element, x []float64) bool {
+		limited := stampDiode(s, i, e, x)
+		if s.moment != nil {
+			v := e.across(x, 0, 1)
+			s.moment.charges(s.st, e.nodes[0], e.nodes[1], s.moment.states[i][0], 1, v, e.v[dFarads]*v, e.v[dFarads])
+		}
+		return limited
+	},
 	into:      intoDiode,
 	junctions: restDiode,
+	small:     func(l *linear, e *element) { l.c.conductance(e.nodes[0], e.nodes[1], e.v[dFarads]) },
+	stores: func(e *element, x []float64) [2]state {
+		return [2]state{{held: e.v[dFarads] * e.across(x, 0, 1)}}
+	},
+	passes: func(m *moment, _ *element, _ []float64, s [2]state, out *[2]state) {
+		out[0].flow = m.change(s[0], out[0].held)
+	},
 	figures: func(_ *Net, e *element) (f Figures) {
 		if !math.IsInf(e.v[dBv], 1) {
 			f.Value = e.v[dBv] + thermal*math.Log(zenerAmps/e.v[dIs])

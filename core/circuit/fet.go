@@ -18,7 +18,12 @@ const (
 const (
 	idss, vp, fEarl = 0, 1, 2 // junction FET: at no gate voltage, pinch-off, Early voltage
 	mosK, vt        = 0, 1    // MOS FET
+	feeds           = 4       // both: the capacitance from drain to gate
 )
+
+// gateDrain is that capacitance. What the gate has to its source is left to the circuit: it hardly counts beside this, which the
+// stage's gain multiplies.
+var gateDrain = field{"capacitance", quantity.Farad, 0, 0, 1e-6}
 
 var (
 	_ = define(jfet(NJFET, 1))
@@ -49,7 +54,7 @@ func fet(kind Kind, sign float64, conducts func(e *element, vgs float64) (over, 
 			ranging("open at its source", 0.1, cutOff(2), opens),
 			ranging("open at its gate", 0.1, cutOff(1), opens),
 		),
-		stamp: func(s *solving, _ int, e *element, x []float64) bool {
+		stamp: func(s *solving, i int, e *element, x []float64) bool {
 			vgs, vds := sign*e.across(x, 1, 2), sign*e.across(x, 0, 2)
 			f := at(e, vgs, vds)
 			f.gm *= s.steep
@@ -59,7 +64,18 @@ func fet(kind Kind, sign float64, conducts func(e *element, vgs float64) (over, 
 			rest := sign * (f.id - f.gm*vgs - f.gds*vds)
 			s.st.source(d, -rest)
 			s.st.source(so, rest)
+			if s.moment != nil {
+				v := e.across(x, 1, 0)
+				s.moment.charges(s.st, g, d, s.moment.states[i][0], 1, v, e.v[feeds]*v, e.v[feeds])
+			}
 			return false
+		},
+		small: func(l *linear, e *element) { l.c.conductance(e.nodes[1], e.nodes[0], e.v[feeds]) },
+		stores: func(e *element, x []float64) [2]state {
+			return [2]state{{held: e.v[feeds] * e.across(x, 1, 0)}}
+		},
+		passes: func(m *moment, _ *element, _ []float64, s [2]state, out *[2]state) {
+			out[0].flow = m.change(s[0], out[0].held)
 		},
 		into: func(e *element, x []float64) []float64 {
 			id := sign*at(e, sign*e.across(x, 1, 2), sign*e.across(x, 0, 2)).id + leastGmin*e.across(x, 0, 2)
@@ -73,7 +89,7 @@ func jfet(kind Kind, sign float64) definition {
 	d := fet(kind, sign, func(e *element, vgs float64) (over, k float64) {
 		return vgs + e.v[vp], 2 * e.v[idss] / (e.v[vp] * e.v[vp])
 	})
-	d.fields = []field{{"IDSS", quantity.Ampere, 5e-3, 1e-9, 100}, {"pinch-off", quantity.Volt, 2, 1e-3, 100}, early, watts}
+	d.fields = []field{{"IDSS", quantity.Ampere, 5e-3, 1e-9, 100}, {"pinch-off", quantity.Volt, 2, 1e-3, 100}, early, watts, gateDrain}
 	d.types = gateTypes(device.JFET, map[Kind]string{NJFET: "n", PJFET: "p"}[kind], "pinch-off")
 	d.spread = []spread{{idss, 0.15}, {vp, 0.08}}
 	d.direct = func(*element) [][2]int { return [][2]int{{0, 1}, {1, 2}} }
@@ -102,7 +118,7 @@ func jfet(kind Kind, sign float64) definition {
 // mosfet defines one whose gate is insulated.
 func mosfet(kind Kind, sign float64) definition {
 	d := fet(kind, sign, func(e *element, vgs float64) (over, k float64) { return vgs - e.v[vt], e.v[mosK] })
-	d.fields = []field{{byLaw, quantity.Ampere, 0.1, 1e-9, 1e4}, {"threshold", quantity.Volt, 2, -50, 50}, early, watts}
+	d.fields = []field{{byLaw, quantity.Ampere, 0.1, 1e-9, 1e4}, {"threshold", quantity.Volt, 2, -50, 50}, early, watts, gateDrain}
 	d.laws = []law{gateCurrent}
 	d.types = gateTypes(device.MOSFET, map[Kind]string{NMOS: "n", PMOS: "p"}[kind], "threshold")
 	d.spread = []spread{{mosK, 0.15}, {vt, 0.05}}

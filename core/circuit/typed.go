@@ -111,12 +111,17 @@ func transistorTypes(polarity string) *types {
 		if t.Hz > 0 {
 			out["transition"] = quantity.Rounded(t.Hz, quantity.Hertz)
 		}
-		if t.Farads > 0 {
-			out["capacitance"] = quantity.Rounded(t.Farads, quantity.Farad)
-		}
+		capacitance(t, out)
 		rating(t, out)
 		return out
 	}}
+}
+
+// capacitance is that of the junction that feeds back, from collector to base or from drain to gate; of a diode its own.
+func capacitance(t *device.Type, out map[string]string) {
+	if t.Farads > 0 {
+		out["capacitance"] = quantity.Rounded(t.Farads, quantity.Farad)
+	}
 }
 
 func gateTypes(sort device.Kind, polarity, word string) *types {
@@ -125,6 +130,7 @@ func gateTypes(sort device.Kind, polarity, word string) *types {
 		if t.Opens != (device.Range{}) {
 			out[word] = plainText(middle(t.Opens)) + " V"
 		}
+		capacitance(t, out)
 		rating(t, out)
 		return out
 	}}
@@ -138,6 +144,7 @@ var diodeTypes = &types{[]device.Kind{device.Diode, device.Rectifier}, "", func(
 	case strings.Contains(t.Row.Note, "Schottky"):
 		out["drop"] = schottkyDrop
 	}
+	capacitance(t, out)
 	return out
 }}
 

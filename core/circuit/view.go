@@ -52,7 +52,7 @@ func (v *view) stand() bool {
 	if alternates {
 		begin = n.atPeak()
 	}
-	if alternates && v.near != nil { // it begins as the good one does, which leaves less to die away
+	if n.pulsed() && v.near != nil { // it begins as the good one does, which leaves less to die away
 		v.turn, _ = n.throughCycles(n.grown(v.near), n.Settles()/2, 1/hz)
 	}
 	if v.turn != nil {

@@ -31,7 +31,7 @@ var _ = define(definition{
 		breakdown := e.v[zVolts] - thermal*math.Log(zenerAmps/e.v[zIs])
 		r.elements = append(
 			r.elements,
-			element{sorts[Diode], e.part, e.nodes, []float64{e.v[zIs], e.v[zN], breakdown, e.v[zWatts]}, -1},
+			element{sorts[Diode], e.part, e.nodes, []float64{e.v[zIs], e.v[zN], breakdown, e.v[zWatts], 0}, -1},
 		)
 	},
 	figures: func(n *Net, e *element) Figures { return sorts[Diode].figures(n, e) },
