@@ -229,6 +229,12 @@ func TestASumAsOneSpeaksIt(t *testing.T) {
 		must(t, tab.Fill("input[aria-label='A sum']", "12 V to 18 V 30 mA"), tab.See("the larger first"))
 		must(t, tab.Keys(kb.Escape), tab.Until(noDialog))
 	}
+	// What is typed on the shelf stays on the way into a job, and is kept there.
+	must(t, tab.Go(p.url+"/#/"), tab.See("Ostrel RT-7"), tab.Keys("="), tab.Until(`document.activeElement.ariaLabel === 'A sum'`),
+		tab.Keys("4k7 + 330"), tab.Until(answer+`.includes('5.03 kΩ')`), tab.Keys(kb.Escape), tab.Until(noDialog))
+	must(t, tab.Go(p.url+"/#/jobs/142/replace"), tab.See("Sealed package"), tab.Keys("="), tab.Until(answer+`.includes('5.03 kΩ')`),
+		tab.Until(`document.activeElement.ariaLabel === 'A sum'`), tab.Keys("\r"), tab.Until(answer+`.includes('Kept in No. 142')`),
+		tab.Keys(kb.Escape), tab.Until(noDialog), tab.See("4k7 + 330"), tab.Click("button[aria-label='Strike out 4k7 + 330']"))
 	// One is kept in the job that is open.
 	worked := `(document.querySelector('ul[aria-label="Worked out"]')?.innerText ?? '')`
 	must(

@@ -53,6 +53,21 @@ func Stages(c trace.Case, found *trace.Findings) []Listed {
 	return out
 }
 
+// First is the stage to look into where none is named: the likeliest, of those that are alike the one that something was noted of
+// last. Empty where there is none.
+func First(stages []Listed, entries []Entry) string {
+	if len(stages) == 0 {
+		return ""
+	}
+	for _, e := range slices.Backward(entries) {
+		i := slices.IndexFunc(stages, func(l Listed) bool { return l.Stage == e.Stage })
+		if i >= 0 && !e.Struck && stages[i].Belief >= stages[0].Belief-1e-9 {
+			return e.Stage
+		}
+	}
+	return stages[0].Stage
+}
+
 // Begin is a family of circuits between the points of a stage. The error is a *BadEntry.
 func Begin(plan *sheet.Plan, stage, family string) ([]circuit.Part, error) {
 	all := circuit.Families()

@@ -45,8 +45,8 @@ func (s *Server) lookInto(ctx context.Context, j *store.Job, stage string) (*loo
 	}
 	found := c.Find(j.Plain(j.Sheet.Plan))
 	stages := inside.Stages(c, &found)
-	if stage == "" && len(stages) > 0 {
-		stage = stages[0].Stage
+	if stage == "" {
+		stage = inside.First(stages, j.Inside)
 	}
 	failed, err := s.store.FailedParts(ctx, j.Sheet.ID, stage)
 	if err != nil {

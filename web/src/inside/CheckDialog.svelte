@@ -191,7 +191,7 @@
     {/if}
     <div class="flex flex-wrap items-baseline gap-2">
       {#if job}
-        <Button type="submit" disabled={!verdict || typed.part.trim() === '' || inside.busy}>
+        <Button type="submit" disabled={!verdict || typed.part.trim() === '' || inside.busy || inside.turning}>
           {free ? `Keep it in No. ${inside.number}` : 'Keep it'}
         </Button>
       {/if}

@@ -7,7 +7,6 @@
   import Modal from './Modal.svelte';
 
   /** A sum without a job, typed as one speaks; or whether one part goes in the place of another. */
-  let text = $state('');
   let answer: Summed | null = $state.raw(null);
   let trouble = $state('');
   let examples: string[] = $state.raw([]);
@@ -19,7 +18,8 @@
   const fresh = new Fresh();
 
   $effect(() => {
-    if (field) setTimeout(() => field?.focus()); // behind the dialog's own first field
+    // Behind the dialog's own first field; what is typed next is another sum.
+    if (field) setTimeout(() => field?.select());
   });
   $effect(() => {
     if (sums.shown) job = Number(/^#\/jobs\/(\d+)/.exec(location.hash)?.[1] ?? 0);
@@ -27,7 +27,7 @@
 
   async function keep() {
     if (!answer || job === 0) return;
-    const worked = { asked: text.trim(), says: answer.says };
+    const worked = { asked: sums.text.trim(), says: answer.says };
     try {
       await api.noteReplacing(job, { id: entry.idOf(worked), at: now(), worked });
       entry.done();
@@ -41,7 +41,7 @@
 
   $effect(() => {
     if (!sums.shown) return;
-    const asked = text;
+    const asked = sums.text;
     fresh
       .ask(() => api.sum({ text: asked }))
       .then(
@@ -68,7 +68,7 @@
   >
     <input
       bind:this={field}
-      bind:value={text}
+      bind:value={sums.text}
       class="border-ink bg-panel text-entry figure w-full rounded-lg border-2 px-3 py-1"
       autocomplete="off"
       aria-label="A sum"
@@ -87,19 +87,21 @@
       </dl>
       {#if job > 0}
         <p class="text-small mt-1" role="status">
-          {#if kept === text.trim()}Kept in No. {job}, under Replace.{:else}
+          {#if kept === sums.text.trim()}Kept in No. {job}, under Replace.{:else}
             <button type="button" class="underline" onclick={() => void keep()}>Enter keeps it in No. {job}</button>
           {/if}
         </p>
       {/if}
     </div>
-  {:else if trouble !== '' && text.trim() !== ''}
+  {:else if trouble !== '' && sums.text.trim() !== ''}
     <p class="text-soft">{trouble}</p>
   {:else}
     <ul class="text-small figure text-soft grid grid-cols-2 gap-x-4">
       {#each [...examples, '2n3904 for bc547, 20 V'] as e (e)}
         <li>
-          <button type="button" class="hover:text-ink text-left hover:underline" onclick={() => (text = e)}>{e}</button>
+          <button type="button" class="hover:text-ink text-left hover:underline" onclick={() => (sums.text = e)}
+            >{e}</button
+          >
         </li>
       {/each}
     </ul>

@@ -4,8 +4,8 @@ import { tick } from 'svelte';
 
 /** Whether the list of keys is on screen. */
 export const help = $state({ shown: false });
-/** Whether the sums are, and how many of them were kept in a job. */
-export const sums = $state({ shown: false, kept: 0 });
+/** Whether the sums are, how many of them were kept in a job, and what is typed: it stays on the way into one. */
+export const sums = $state({ shown: false, kept: 0, text: '' });
 
 /** Whether a part is being checked by itself; what was typed of it stays on the way into a job. */
 export const checking = $state({
