@@ -411,3 +411,34 @@ func TestAListIsMadeOnThePicture(t *testing.T) {
 		tab.See("C977, 47u 35v electrolytic"),
 	)
 }
+
+// What is ordered gets its price; how a chip that fails when it is hot is treated follows the school.
+func TestAnOrderHasItsPrice(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	must(
+		t,
+		tab.Go(p.url+"/#/jobs/146/replace"),
+		tab.See("what fits best, for all"),
+		tab.Keys("n"),
+		tab.Write("Part", "R77"),
+		tab.Write("What was there", "3k3 2 W"),
+		tab.Button("Keep it"),
+		tab.Until(noDialog+` && document.querySelector('[data-test=next-step]').innerText.includes('R77')`),
+		tab.Keys("\r"),
+		tab.Until(`document.querySelector('[aria-label^="Price of"]') !== null`),
+		tab.Fill(`[aria-label^="Price of"]`, "0.45"),
+		tab.Reload(),
+		tab.Until(`document.querySelector('[aria-label^="Price of"]')?.value === '0.45'`),
+		tab.Keys("l"),
+		tab.See("touch up a hot chip's joints"),
+		tab.Click(`input[value="change the board"]`),
+		tab.Keys(kb.Escape),
+		tab.Until(noDialog),
+		tab.Keys("n"),
+		tab.Write("Part", "U9"),
+		tab.Write("What was there", "hot chip"),
+		tab.Button("Keep it"),
+		tab.See("the same board, or one that the record"),
+	)
+}

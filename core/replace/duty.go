@@ -28,13 +28,14 @@ type Duty struct {
 	Across  float64        `json:"across"` // mm
 	High    float64        `json:"high"`   // mm
 	Years   float64        `json:"years"`  // that it has done it
+	Under   bool           `json:"under"`  // a shield
 }
 
 // flags are the words of a duty that need no figure.
 func (d *Duty) flags() map[string]*bool {
 	return map[string]*bool{
 		"sink": &d.Sink, "on a sink": &d.Sink, "heat sink": &d.Sink, "pair": &d.Pair, "in a pair": &d.Pair, "switches": &d.Switch,
-		"turns": &d.Turns, "exact": &d.Exact, "high frequency": &d.Signal,
+		"turns": &d.Turns, "exact": &d.Exact, "high frequency": &d.Signal, "under a shield": &d.Under,
 	}
 }
 
@@ -42,7 +43,7 @@ func (d *Duty) flags() map[string]*bool {
 const DutyWords = "what it does (reservoir, supply line, coupling, bypass, timing, tuning, switching ripple, across mains, " +
 	"mains to ground, " +
 	"crossover), volts, amps, watts, at 60 °C, gain 40, 1 MHz, 10 kΩ, on a sink, in a pair, switches, turns, exact, " +
-	"8 mm across, 12 mm high, 30 years"
+	"8 mm across, 12 mm high, 30 years, under a shield"
 
 // DutyOf reads a duty as it is typed, its words between commas. The error can be mended by a person.
 //

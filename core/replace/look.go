@@ -129,7 +129,7 @@ func (a *About) ready(p *Part, of chosen) ready {
 	if before.sort == Module {
 		before.works = confirmed(a.Swaps, before.name)
 	}
-	f := fitted{subject: p, before: before, sink: d.Sink, pad: of.has(Pad)}
+	f := fitted{subject: p, before: before, sink: d.Sink, pad: of.has(Pad), under: d.Under, of: of}
 	r := ready{fitted: f, duty: d, bars: bars, err: err, asItWas: of.has(AsItWas)}
 	if m := before.mending; m != nil { // nothing goes in
 		p.New, p.Did, p.Fitted = "to be "+m.to(), m.did, a.mended(p, m)

@@ -21,6 +21,9 @@ type mending struct {
 	early bool // before parts come out: what eats the board goes first
 	mind  string
 	steps []string
+	// otherwise are the steps by another school, where the trade differs.
+	otherwise []string
+	school    School
 }
 
 var mendings = []mending{
@@ -109,6 +112,14 @@ var mendings = []mending{
 			"board held where it is pressed, flux along the joints; each leg touched; one of balls warmed from below and above",
 			"its sink and paste renewed, screws tight evenly",
 			"run for as long as it took to fail before, cold and warm; where it comes again, the board is changed",
+		},
+		school: WholeBoard,
+		otherwise: []string{
+			"the same board, or one that the record or its maker confirms: number, revision and plugs compared, one by one",
+			"what is kept in the old one written down first: firmware, adjustments, its service menu; carried over, or its memory chip " +
+				"moved",
+			"board in with fresh pads or paste on every sink, screws crosswise, cables as on the picture",
+			"adjustments that go with it made, and run as long as the old one took to fail",
 		},
 	},
 	{
@@ -223,8 +234,12 @@ func (a *About) mended(p *Part, m *mending) bool {
 // mendingSteps are those of one, each by itself.
 func (f *fitted) mendingSteps() []Step {
 	p, m := f.subject, f.before.mending
-	out := make([]Step, 0, len(m.steps))
-	for i, text := range m.steps {
+	texts := m.steps
+	if m.school != "" && f.of.has(m.school) {
+		texts = m.otherwise
+	}
+	out := make([]Step, 0, len(texts))
+	for i, text := range texts {
 		s := Step{Key: "mend " + string(rune('a'+i)) + " " + p.Part, Part: p.Part, Text: p.Part + ": " + text}
 		if i == 0 {
 			s.Caution = m.mind

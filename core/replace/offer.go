@@ -23,6 +23,7 @@ const (
 	Relay     Sort = "relay"
 	Control   Sort = "control"
 	Module    Sort = "module"
+	Stack     Sort = "bias diode"
 	Matched   Sort = "part to match" // a crystal, a winding, a thermistor
 	Mending   Sort = "mending"       // work on the board itself
 	Unknown   Sort = ""
@@ -56,6 +57,7 @@ type thing struct {
 	fuse     substitute.Fuse
 	relay    substitute.Relay
 	control  substitute.Control
+	stack    substitute.Stack
 	name     string   // of a module; of what is to match its kind
 	works    []string // of a module: others that have worked in its place
 	mending  *mending
@@ -74,6 +76,9 @@ func called(typed string) (thing, bool, error) {
 	case "control", "pot", "potentiometer":
 		c, err := substitute.ControlOf(typed)
 		return thing{sort: Control, control: c}, true, err
+	case "bias":
+		s, err := substitute.StackOf(typed)
+		return thing{sort: Stack, stack: s}, true, err
 	case "module", "board":
 		return thing{sort: Module, name: strings.TrimSpace(rest)}, true, nil
 	case "transformer", "coil":
@@ -87,6 +92,8 @@ func called(typed string) (thing, bool, error) {
 
 // thingOf reads a part as a type of the table, or as one speaks of it: a fuse by its amperes, a capacitor by its farads, a
 // resistor by its ohms. The error is that of the sort it comes nearest to. Sort may be known from the circuit.
+//
+// Long: the sorts, one after the other.
 func thingOf(table *device.Table, typed string, known Sort) (thing, error) {
 	typed = strings.TrimSpace(typed)
 	if typed == "" {
@@ -94,6 +101,9 @@ func thingOf(table *device.Table, typed string, known Sort) (thing, error) {
 	}
 	if t, ok, err := called(typed); ok {
 		return t, err
+	}
+	if s, ok := substitute.SeriesOf(table, typed); ok && (known == Unknown || known == Stack) {
+		return thing{sort: Stack, stack: s}, nil
 	}
 	if known == Unknown || known == Typed {
 		if t, rest, ok := table.Find(typed); ok {
@@ -145,7 +155,7 @@ func unknownType(table *device.Table, typed string) string {
 		return "it may be " + strings.Join(names, ", ") + "; else enter it among the types with what its sheet says"
 	}
 	return "enter it among the types with what its sheet says, or say what it is: 2SC1815, 47u 63v electrolytic, 4k7 0.5 W, T1.6A, " +
-		"relay 12 V 400 ohm, control 50k log, module HX-12, crystal 10.7 MHz; of the board: " + MendingWords()
+		"relay 12 V 400 ohm, control 50k log, module HX-12, bias diode of 2, crystal 10.7 MHz; of the board: " + MendingWords()
 }
 
 // judge weighs one thing in the place of another; of different sorts nothing fits.
@@ -169,6 +179,8 @@ func judge(before, after *thing, d *Duty) substitute.Verdict {
 		return substitute.RelayFor(before.relay, after.relay, substitute.Task{Amps: d.Amps, Signal: d.Signal})
 	case before.sort == Control:
 		return substitute.ControlFor(before.control, after.control)
+	case before.sort == Stack:
+		return substitute.StackFor(before.stack, after.stack)
 	case before.sort == Module:
 		return substitute.ModuleFor(before.name, after.name, before.works)
 	case before.sort == Matched:
@@ -246,7 +258,7 @@ func offers(table *device.Table, drawer []Kept, r *ready) []Offer {
 			}
 			add(drawer[i].What, "", judge(before, &after, d), &drawer[i])
 		}
-		names := ideal(before, d, r.asItWas)
+		names := ideal(table, before, d, r.asItWas)
 		if names == nil { // the same again
 			names = []string{r.subject.Was}
 			for _, works := range before.works {
@@ -299,8 +311,14 @@ func boolean(b bool) int {
 }
 
 // ideal is what to look for when ordering, as one speaks of it, the best first; nil: the same again.
-func ideal(before *thing, d *Duty, asItWas bool) []string {
+func ideal(table *device.Table, before *thing, d *Duty, asItWas bool) []string {
 	switch before.sort {
+	case Stack:
+		var out []string
+		for _, s := range before.stack.Made(table) {
+			out = append(out, s.Says())
+		}
+		return out
 	case Fuse:
 		return []string{before.fuse.Says()}
 	case Resistor:

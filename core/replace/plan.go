@@ -85,6 +85,8 @@ type fitted struct {
 	verdict substitute.Verdict
 	sink    bool
 	pad     bool // insulates it, not mica and paste
+	under   bool // what shields it comes off first
+	of      chosen
 }
 
 // hunger ranks by how much heat a part needs to come out: what hangs on metal first, small parts last; what eats the board goes
@@ -140,11 +142,24 @@ func plan(fits []fitted, board Board, look []Beside, reservoirs []string, amps s
 		{Key: "picture", Text: "Picture of the place: polarity, order of legs, how each stood"},
 	}
 	slices.SortStableFunc(fits, func(a, b fitted) int { return cmp.Compare(a.hunger(), b.hunger()) })
-	many := 0
+	many, under := 0, []string{}
 	for i := range fits {
 		if fits[i].subject.Listed {
 			many++
 		}
+		if fits[i].under {
+			under = append(under, fits[i].subject.Part)
+		}
+	}
+	if len(under) > 0 {
+		out = append(out, Step{
+			Key: "shield",
+			Text: "Shield over " + enumerated(
+				under,
+			) + " off: each tab freed of solder, folded up one by one, then " +
+				"lifted level; kept to go back on",
+			Caution: "Its edges cut, and it holds heat for minutes; a tab that is bent twice breaks.",
+		})
 	}
 	for i := range fits {
 		switch p := fits[i].subject; {
@@ -207,7 +222,12 @@ func (f *fitted) steps(how iron) []Step {
 		}
 		add("loose", caution, "%s off its heat sink: screws and washers kept together", p.Part)
 	}
-	add("out", sentence(how.mind), "Old %s out: %s", p.Part, how.out)
+	caution := sentence(how.mind)
+	if f.twists() {
+		caution += " A small electrolytic can be twisted off where the iron cannot get at it: pressed down, turned to and fro, " +
+			"never pulled; its pads may come along, and then a wire goes in their place."
+	}
+	add("out", strings.TrimSpace(caution), "Old %s out: %s", p.Part, how.out)
 	add("pads", "", "%s", how.pads)
 	if test := f.tested(); test != "" {
 		add("test", f.static(), "New one for %s measured before it goes in: %s", p.Part, test)
@@ -238,6 +258,11 @@ func (f *fitted) steps(how iron) []Step {
 
 // fewListed is from how many parts of a list on each is a step.
 const fewListed = 4
+
+// twists tells a small electrolytic that stands on the board's surface.
+func (f *fitted) twists() bool {
+	return f.before.sort == Capacitor && f.before.cap.Surface && f.before.cap.Dielectric == substitute.Electrolytic
+}
 
 // sentence ends what is to be minded, where there is something.
 func sentence(mind string) string {

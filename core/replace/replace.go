@@ -87,7 +87,8 @@ type Tested struct {
 // School is of which of the trade's schools the work is: where good practitioners differ the person chooses.
 type School string
 
-// The schools: of what is renewed, of what kind goes in, of what insulates a power transistor from its heat sink.
+// The schools: of what is renewed, of what kind goes in, of what insulates a power transistor from its heat sink, of what is done
+// about a chip whose joints fail when it is hot.
 const (
 	AllOfAnAge School = "renew all of an age"
 	WhatIsBad  School = "renew what tests bad"
@@ -95,6 +96,8 @@ const (
 	AsItWas    School = "the kind that was there"
 	Mica       School = "mica and paste"
 	Pad        School = "a pad"
+	TouchUp    School = "touch up a hot chip's joints"
+	WholeBoard School = "change the board"
 )
 
 // schools are those that stand against one another, the usual first, with what speaks for each.
@@ -113,6 +116,10 @@ var schools = [][]struct {
 	{
 		{Mica, "parts less heat from the sink than any pad, and bears more"},
 		{Pad, "clean, no paste to dry out, and the next one in finds it in order"},
+	},
+	{
+		{TouchUp, "costs an hour and no part, and holds for years where heat and flux reach every joint"},
+		{WholeBoard, "joints under a chip that failed once fail again within months more often than not; a board can be warranted"},
 	},
 }
 

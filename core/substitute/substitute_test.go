@@ -84,6 +84,13 @@ func judged(t *testing.T, sort, before, after string, c map[string]string) Verdi
 		}
 		return ResistorFor(a, b, Stand{Watts: number(t, c["watts"], quantity.Watt), Volts: number(t, c["volts"], quantity.Volt),
 			Exact: has(c, "exact"), Signal: has(c, "signal")})
+	case "bias":
+		a, err := StackOf(before)
+		b, ok := SeriesOf(device.Shipped(), after)
+		if err != nil || !ok {
+			t.Fatal(err, after)
+		}
+		return StackFor(a, b)
 	}
 	a, err := FuseOf(before)
 	b, err2 := FuseOf(after)

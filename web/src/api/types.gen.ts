@@ -2933,7 +2933,7 @@ done?: ReplaceDone
  */
 list?: string
 tested?: ReplaceTested
-school?: ("renew all of an age" | "renew what tests bad" | "a better kind of today" | "the kind that was there" | "mica and paste" | "a pad")
+school?: ("renew all of an age" | "renew what tests bad" | "a better kind of today" | "the kind that was there" | "mica and paste" | "a pad" | "touch up a hot chip's joints" | "change the board")
 board?: ("phenolic, one side" | "glass, plated through" | "multilayer, ground planes" | "surface mount" | "fine pitch" | "balls under a chip" | "old or lifted tracks" | "tags, no board")
 worked?: ReplaceWorked
 }
@@ -3078,7 +3078,7 @@ says: string
  */
 export interface ReplaceReasoned {
 group: number
-school: ("renew all of an age" | "renew what tests bad" | "a better kind of today" | "the kind that was there" | "mica and paste" | "a pad")
+school: ("renew all of an age" | "renew what tests bad" | "a better kind of today" | "the kind that was there" | "mica and paste" | "a pad" | "touch up a hot chip's joints" | "change the board")
 speaks: string
 chosen: boolean
 }

@@ -36,7 +36,7 @@ export interface Scale {
 
 export function scaleOf(p: Place, volts: number[]): Scale {
   const low = Math.min(0, ...volts);
-  const high = Math.max(0, ...volts, low + 0.1);
+  const high = Math.max(0, ...volts, low + 0.5);
   const [from, to] = [p.top - 8, p.height - 64];
   const step = [1, 2, 5, 10]
     .map((m) => m * 10 ** Math.floor(Math.log10((high - low) / 4)))

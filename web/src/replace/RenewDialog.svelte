@@ -62,7 +62,7 @@
   </form>
   {#if picking}<PickOnPicture sheet={view.sheetId} known={view.circuits} bind:list />{/if}
   <h3 class="lead">Where the trade differs</h3>
-  {#each [0, 1, 2] as group (group)}
+  {#each new Set(view.schools.map((s) => s.group)) as group (group)}
     <fieldset class="grid gap-1" aria-label="Of which school">
       {#each view.schools.filter((s) => s.group === group) as s (s.school)}
         <label class="flex gap-2"

@@ -74,7 +74,7 @@
             onclick={() => void it.undo(s)}>✕</button
           >
         {:else if !closed && now}
-          <Button size="xs" onclick={() => void it.tick()}>Done <Key of="tick" /></Button>
+          <Button size="xs" class="self-start" onclick={() => void it.tick()}>Done <Key of="tick" /></Button>
         {/if}
       </li>
     {/each}
@@ -96,7 +96,15 @@
     {#each view.orders as l (l.what + String(l.drawer))}
       <li class="border-rule grid grid-cols-[minmax(0,1fr)_auto_auto] gap-x-3 border-t py-0.5">
         <span><b>{l.what}</b> <span class="text-small text-soft">for {l.for.join(', ')}</span></span>
-        <span class="figure">{l.count}</span>
+        <span class="figure flex items-center gap-2"
+          >{l.count}{#if !l.drawer && !closed}<input
+              class="border-line bg-panel text-small w-20 rounded-sm py-0"
+              aria-label="Price of {l.what}"
+              placeholder="price"
+              value={l.price}
+              onchange={(e) => void it.price(l, e.currentTarget.value)}
+            />{:else if l.price}<span class="text-small">{l.price}</span>{/if}</span
+        >
         <span class="text-small text-soft">{l.drawer ? `drawer${l.place ? `, ${l.place}` : ''}` : 'to order'}</span>
       </li>
     {/each}

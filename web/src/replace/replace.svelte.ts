@@ -2,6 +2,7 @@ import { api, now } from '../api/client';
 import type {
   ReplaceEntry,
   ReplaceOffer,
+  ReplaceOrderLine,
   ReplacePart,
   ReplaceStep,
   ReplaceSubject,
@@ -147,6 +148,14 @@ export class Replacing {
     } as const;
     if (!(await this.note(this.entry, { chosen }))) return;
     await this.look('');
+  }
+  /** What each of an order's line costs is noted with what was chosen. */
+  async price(line: ReplaceOrderLine, price: string) {
+    const [part = ''] = line.for;
+    await this.note(this.entry, {
+      chosen: { part, new: line.what, from: 'order', count: 1, price: price.trim() },
+    });
+    await this.kept.load();
   }
   tick = () =>
     this.inTurn(async () => {

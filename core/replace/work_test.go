@@ -1,0 +1,55 @@
+package replace
+
+import (
+	"strings"
+	"testing"
+
+	"steptrace/core/device"
+	"steptrace/core/sheet"
+)
+
+// What is under a shield waits for it; a chip's joints are touched up, or the board is changed, by the school; a bias diode is made
+// of single ones; a small electrolytic on the surface has its own way out.
+func TestTheWorkByWhatIsSaidOfThePlace(t *testing.T) {
+	a := About{Plan: &sheet.Plan{Sheet: &sheet.Sheet{}}, Table: device.Shipped()}
+	a.Entries = []Entry{
+		{Subject: &Subject{Part: "C12", Was: "22u 16v electrolytic smd", Duty: "coupling, under a shield"}},
+		{Chosen: &Chosen{Part: "C12", New: "22u 16v electrolytic smd", From: Order, Count: 1, Price: "0.30"}},
+		{Subject: &Subject{Part: "D7", Was: "bias diode of 2, 30 mA"}},
+		{Subject: &Subject{Part: "U3", Was: "hot chip"}},
+	}
+	for i := range a.Entries {
+		if err := Take(&a.Entries[i]); err != nil {
+			t.Fatal(err)
+		}
+	}
+	steps := func(v View) string {
+		var out []string
+		for _, s := range v.Steps {
+			out = append(out, s.Text+" ["+s.Caution+"]")
+		}
+		return strings.Join(out, "\n")
+	}
+	v := Look(a, "D7", "3 x 1N4148 in series")
+	all := steps(v)
+	shield, out := strings.Index(all, "Shield over C12 off"), strings.Index(all, "Old C12 out")
+	if shield < 0 || out < shield || !strings.Contains(all, "twisted off") || !strings.Contains(all, "flux along the joints") {
+		t.Errorf("%s", all)
+	}
+	if len(v.Offers) != 2 || v.Offers[0].New != "2 x 1N4148 in series" || v.Tried == nil || v.Tried.Verdict.Grade != "does not fit" {
+		t.Errorf("%+v %+v", v.Offers, v.Tried)
+	}
+	if len(v.Orders) != 1 || v.Orders[0].Price != "0.30" {
+		t.Errorf("%+v", v.Orders)
+	}
+	a.Entries = append(a.Entries, Entry{School: WholeBoard})
+	if all := steps(Look(a, "", "")); strings.Contains(all, "flux along the joints") || !strings.Contains(all, "written down first") {
+		t.Errorf("%s", all)
+	}
+	for _, was := range []string{"bias diode", "bias diode of 9", "bias diode 1.3 V 2 H"} {
+		v := Look(About{Plan: a.Plan, Table: a.Table, Entries: []Entry{{Subject: &Subject{Part: "D1", Was: was}}}}, "", "")
+		if len(v.Offers) > 0 || v.Trouble == "" {
+			t.Errorf("%s: %+v", was, v.Offers)
+		}
+	}
+}
