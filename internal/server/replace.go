@@ -186,7 +186,9 @@ func (s *Server) putType(r *http.Request, row device.Row) (TypesView, error) {
 }
 
 // reason is a sentence of an error that begins with a small letter.
-func reason(err error) string { return strings.ToUpper(err.Error()[:1]) + err.Error()[1:] + "." }
+func reason(err error) string {
+	return strings.ToUpper(err.Error()[:1]) + strings.TrimRight(err.Error()[1:], ".") + "."
+}
 
 func (s *Server) removeType(r *http.Request, _ Nothing) (TypesView, error) {
 	if err := s.store.RemoveType(r.Context(), chi.URLParam(r, "name")); err != nil {

@@ -53,8 +53,8 @@
             >
           {/if}{s.text}{#if s.at}<span class="text-small"> {when(s.at)}</span>{/if}
           {#if s.pictures.length > 0 || (now && !closed)}
-            <span class="mt-1 block"
-              ><Pictures
+            <span class="mt-1 flex items-center gap-1"
+              >{#if now && !closed}<Key of="picture" />{/if}<Pictures
                 bind:this={asking[s.key]}
                 job={view.number}
                 work={s.key}
