@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"steptrace/core/device"
+	"steptrace/core/quantity"
 	"steptrace/core/substitute"
 )
 
@@ -104,6 +105,14 @@ func thingOf(table *device.Table, typed string, known Sort) (thing, error) {
 	}
 	if s, ok := substitute.SeriesOf(table, typed); ok && (known == Unknown || known == Stack) {
 		return thing{sort: Stack, stack: s}, nil
+	}
+	if substitute.Pieces(typed) && (known == Unknown || known == Capacitor || known == Resistor) {
+		c, err := substitute.CapacitorsOf(typed)
+		if err == nil || known == Capacitor {
+			return thing{sort: Capacitor, cap: c}, err
+		}
+		r, err := substitute.ResistorsOf(typed)
+		return thing{sort: Resistor, resistor: r}, err
 	}
 	if known == Unknown || known == Typed {
 		if t, rest, ok := table.Find(typed); ok {
@@ -323,7 +332,17 @@ func ideal(table *device.Table, before *thing, d *Duty, asItWas bool) []string {
 		return []string{before.fuse.Says()}
 	case Resistor:
 		r := before.resistor.Sought(d.stand())
-		return []string{r.Says()}
+		out := []string{r.Says()}
+		// One that is not sold is made of two that are.
+		if made := substitute.Combine(r.Ohms, quantity.E24, false, 1); len(made) > 0 && len(made[0].Of) > 1 {
+			rated := strings.TrimPrefix(r.Says(), substitute.Shown(r.Ohms, quantity.Ohm))
+			var each []string
+			for _, ohms := range made[0].Of {
+				each = append(each, substitute.Shown(ohms, quantity.Ohm)+rated)
+			}
+			out = append(out, strings.Join(each, map[bool]string{true: " || ", false: " + "}[made[0].Parallel]))
+		}
+		return out
 	case Capacitor:
 		var out []string
 		for _, c := range before.cap.Sought(d.post(), asItWas) {

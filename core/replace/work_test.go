@@ -46,6 +46,11 @@ func TestTheWorkByWhatIsSaidOfThePlace(t *testing.T) {
 	if all := steps(Look(a, "", "")); strings.Contains(all, "flux along the joints") || !strings.Contains(all, "written down first") {
 		t.Errorf("%s", all)
 	}
+	// What is not sold is made of two, typed as one speaks.
+	r := About{Plan: a.Plan, Table: a.Table, Entries: []Entry{{Subject: &Subject{Part: "R4", Was: "5k0 0.5 W"}}}}
+	if v := Look(r, "R4", "4k7 0.5 W + 300 0.5 W"); v.Tried == nil || v.Tried.Verdict.Grade != "fits with a change" || len(v.Offers) != 2 {
+		t.Errorf("%+v %+v", v.Tried, v.Offers)
+	}
 	for _, was := range []string{"bias diode", "bias diode of 9", "bias diode 1.3 V 2 H"} {
 		v := Look(About{Plan: a.Plan, Table: a.Table, Entries: []Entry{{Subject: &Subject{Part: "D1", Was: was}}}}, "", "")
 		if len(v.Offers) > 0 || v.Trouble == "" {

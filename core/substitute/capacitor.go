@@ -55,6 +55,8 @@ type Capacitor struct {
 	High       float64    `json:"high,omitempty" jsonschema:"description=mm"`
 	Surface    bool       `json:"surface,omitempty" jsonschema:"description=surface mount"`
 	LowOhms    bool       `json:"lowOhms,omitempty" jsonschema:"description=of low series resistance by its maker's word"`
+	// Needs is what has to be done for one that is made of several, a line each.
+	Needs string `json:"-"`
 }
 
 // Use is what a capacitor does in its place.
@@ -120,6 +122,7 @@ func CapacitorFor(before, after Capacitor, at Post) Verdict {
 	v.heat(before, after, at)
 	v.ripple(before, after, at)
 	v.room(before, after, at)
+	v.needs(after.Needs)
 	return v.settle()
 }
 

@@ -19,6 +19,8 @@ type Resistor struct {
 	Flame     bool    `json:"flame,omitempty" jsonschema:"description=flameproof"`
 	Fusible   bool    `json:"fusible,omitempty" jsonschema:"description=it opens like a fuse"`
 	Wound     bool    `json:"wound,omitempty" jsonschema:"description=wire wound"`
+	// Needs is what has to be done for one that is made of several, a line each.
+	Needs string `json:"-"`
 }
 
 // Stand is what a resistor has to bear. Zero: not known.
@@ -74,6 +76,7 @@ func ResistorFor(before, after Resistor, at Stand) Verdict {
 			v.mind("wire wound: no matter below some kilohertz")
 		}
 	}
+	v.needs(after.Needs)
 	if after.Watts > 0 && at.Watts > 0.5 {
 		v.mind("it gets hot: legs long enough to stand off the board")
 	}

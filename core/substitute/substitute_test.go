@@ -72,6 +72,9 @@ func judged(t *testing.T, sort, before, after string, c map[string]string) Verdi
 		}
 		a, _, err := CapacitorOf(before)
 		b, _, err2 := CapacitorOf(after)
+		if Pieces(after) {
+			b, err2 = CapacitorsOf(after)
+		}
 		if err != nil || err2 != nil {
 			t.Fatal(err, err2)
 		}
@@ -79,6 +82,9 @@ func judged(t *testing.T, sort, before, after string, c map[string]string) Verdi
 	case "res":
 		a, err := ResistorOf(before)
 		b, err2 := ResistorOf(after)
+		if Pieces(after) {
+			b, err2 = ResistorsOf(after)
+		}
 		if err != nil || err2 != nil {
 			t.Fatal(err, err2)
 		}

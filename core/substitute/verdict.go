@@ -9,6 +9,7 @@ package substitute
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"steptrace/core/device"
 	"steptrace/core/exchange"
@@ -59,6 +60,13 @@ func begin() *Verdict {
 func (v *Verdict) no(format string, args ...any) { v.Against = add(v.Against, format, args...) }
 
 func (v *Verdict) change(format string, args ...any) { v.Changes = add(v.Changes, format, args...) }
+
+// needs are changes that what goes in asks for by itself, a line each.
+func (v *Verdict) needs(changes string) {
+	for c := range strings.Lines(changes) {
+		v.change("%s", strings.TrimSpace(c))
+	}
+}
 
 func (v *Verdict) mind(format string, args ...any) { v.Mind = add(v.Mind, format, args...) }
 
