@@ -232,7 +232,8 @@ func Look(a About, part, try string) View {
 	if lamp := lampOf(a.Plan); lamp != "" {
 		amps = strings.TrimPrefix(amps+"; "+lamp, "; ")
 	}
-	v.Steps = plan(fits, v.Board, look, reservoirs(a.Plan), amps)
+	tube := slices.ContainsFunc(a.Plan.Sheet.Hazards, func(h sheet.Hazard) bool { return h.Kind == "picture tube" })
+	v.Steps = plan(fits, v.Board, look, reservoirs(a.Plan), tube, amps)
 	v.tick(a.Entries)
 	for i := range v.Steps {
 		v.Steps[i].Pictures = append([]string{}, a.Pictures[v.Steps[i].Key]...)

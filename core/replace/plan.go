@@ -117,7 +117,7 @@ func caseOf(t *device.Type) *device.Case {
 
 // plan lists the work in order: the set made safe and pictured, what needs much heat before what is small, each old part out
 // and the new one in, what else is looked at, and the first power through a limit.
-func plan(fits []fitted, board Board, look []Beside, reservoirs []string, amps string) []Step {
+func plan(fits []fitted, board Board, look []Beside, reservoirs []string, tube bool, amps string) []Step {
 	if len(fits) == 0 {
 		return []Step{}
 	}
@@ -128,19 +128,7 @@ func plan(fits []fitted, board Board, look []Beside, reservoirs []string, amps s
 			"Pads cleaned and tinned", "",
 		}
 	}
-	safe := "Set off, unplugged"
-	if len(reservoirs) > 0 {
-		safe += "; " + strings.Join(reservoirs, ", ") + " measured below 10 V"
-	}
-	out := []Step{
-		{
-			Key:  "safe",
-			Text: safe,
-			Caution: "Capacitors recharge by themselves: measure again before a tool goes in. " +
-				"Local codes and licensed practice come first.",
-		},
-		{Key: "picture", Text: "Picture of the place: polarity, order of legs, how each stood"},
-	}
+	out := beforeAll(reservoirs, tube)
 	slices.SortStableFunc(fits, func(a, b fitted) int { return cmp.Compare(a.hunger(), b.hunger()) })
 	many, under := 0, []string{}
 	for i := range fits {
@@ -196,6 +184,38 @@ func plan(fits []fitted, board Board, look []Beside, reservoirs []string, amps s
 		Caution: "A hand off the set, the other at the switch; a lamp that stays bright means off again. " +
 			"Isolating transformer for a live chassis.",
 	})
+}
+
+// beforeAll are the steps before anything comes out: the set made safe, its picture tube too, and pictured.
+func beforeAll(reservoirs []string, tube bool) []Step {
+	safe := "Set off, unplugged"
+	if len(reservoirs) > 0 {
+		safe += "; " + strings.Join(reservoirs, ", ") + " measured below 10 V"
+	}
+	out := []Step{
+		{
+			Key:  "safe",
+			Text: safe,
+			Caution: "Capacitors recharge by themselves: measure again before a tool goes in. " +
+				"Local codes and licensed practice come first.",
+		},
+	}
+	if tube {
+		out = append(out, Step{
+			Key: "tube",
+			Text: "Picture tube: its anode discharged to its own ground strap through a resistor made for it, " +
+				"and once more after ten minutes",
+			Caution: "The tube recharges by itself, to kilovolts. A knock on its neck implodes it: glasses, and no tool laid on it. " +
+				"Work at it belongs to those licensed for it.",
+		})
+	}
+	out = append(out, Step{
+		Key:  "picture",
+		Text: "Picture of the place: polarity, order of legs, how each stood",
+		Caution: "Solder smokes, and old solder is lead: an extractor or an open window, hands washed before food. " +
+			"What was under the iron burns for minutes.",
+	})
+	return out
 }
 
 // enumerated names all of some: "Q13, R61 and D7".

@@ -46,6 +46,11 @@ func TestTheWorkByWhatIsSaidOfThePlace(t *testing.T) {
 	if all := steps(Look(a, "", "")); strings.Contains(all, "flux along the joints") || !strings.Contains(all, "written down first") {
 		t.Errorf("%s", all)
 	}
+	tv := &sheet.Plan{Sheet: &sheet.Sheet{Hazards: []sheet.Hazard{{Kind: "picture tube", Where: "T7"}}}}
+	if all := steps(Look(About{Plan: tv, Table: a.Table, Entries: a.Entries}, "", "")); !strings.Contains(all, "anode discharged") ||
+		strings.Index(all, "anode discharged") > strings.Index(all, "Old C12 out") || !strings.Contains(all, "old solder is lead") {
+		t.Errorf("%s", all)
+	}
 	// What is not sold is made of two, typed as one speaks.
 	r := About{Plan: a.Plan, Table: a.Table, Entries: []Entry{{Subject: &Subject{Part: "R4", Was: "5k0 0.5 W"}}}}
 	if v := Look(r, "R4", "4k7 0.5 W + 300 0.5 W"); v.Tried == nil || v.Tried.Verdict.Grade != "fits with a change" || len(v.Offers) != 2 {
