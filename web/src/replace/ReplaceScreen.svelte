@@ -161,6 +161,11 @@
       <section class="bg-panel border-line flex min-h-0 min-w-0 flex-col p-[12px_18px] max-lg:border-b lg:border-r">
         <Scroll on="panel">
           <p class="text-say font-semibold text-pretty" data-test="next-step">{view.says}</p>
+          {#if !closed && it.chosen > 0 && it.step1 === undefined}
+            <Button class="mt-2 self-start" size="sm" onclick={() => void fitted()}
+              >Note the repair <Key of="fitted" /></Button
+            >
+          {/if}
           {#if it.kept.trouble}
             <p class="border-fault text-fault mt-2 border-l-4 pl-3 font-semibold" role="alert">{it.kept.trouble}</p>
           {/if}

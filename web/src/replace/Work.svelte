@@ -79,8 +79,8 @@
       </li>
     {/each}
   </ol>
-  {#if !closed && it.chosen > 0}
-    <Button class="mt-2" color={it.step1 ? 'alternative' : 'primary'} size="sm" onclick={onfitted}
+  {#if !closed && it.chosen > 0 && it.step1}
+    <Button class="mt-2" color="alternative" size="sm" onclick={onfitted}
       >All of it is in: note the repair <Key of="fitted" /></Button
     >
   {/if}
