@@ -21,9 +21,11 @@ export interface KeyHelp {
   does: string;
 }
 
+const chord = (event: KeyboardEvent) => event.ctrlKey || event.metaKey || event.altKey;
+
 /** True where a key press belongs to a field, a dialog or a list that is open. */
 export function taken(event: KeyboardEvent): boolean {
-  if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return true;
+  if (chord(event) || event.defaultPrevented) return true;
   const at = event.target;
   if (!(at instanceof HTMLElement)) return false;
   return at.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName) || at.closest('dialog') !== null;
@@ -64,35 +66,54 @@ export class Spent {
 /** One for all screens: the field may be on the next one. */
 export const spent = new Spent();
 
+const patience = 2000; // ms
+
 /**
  * Keys pressed while the next view is on its way: it gets them once it is there, since hands that know the way do not
  * wait for it. After two seconds they were meant for something else.
  */
 class Held {
   private shown = 0;
+  private left = 0; // when a key has left the view that is still shown
   private keys: { key: string; at: number }[] = [];
 
-  /** Keeps the key where no view is there to take it. */
+  private giving = false;
+
+  /** Whether no view is there, or the one that is there was left. */
+  private get between() {
+    return this.shown === 0 || Date.now() - this.left < patience;
+  }
+
+  /** Keeps the key where no view is there to take it, or where others wait before it. */
   by(event: KeyboardEvent) {
     const plain =
       event.key.length === 1 || event.key === 'Enter' || event.key === 'Escape' || event.key.startsWith('Arrow');
-    if (this.shown > 0 || !plain || taken(event)) return;
+    // What is given to a view is not a person's.
+    if (!event.isTrusted || !plain || !(this.giving ? !chord(event) : this.between && !taken(event))) return;
     this.keys.push({ key: event.key, at: Date.now() });
     event.preventDefault();
+  }
+
+  /** The view that is shown was left for another address: keys are the next one's from now on. */
+  leave(href: string) {
+    if (location.hash !== `#${href}`) this.left = Date.now();
   }
 
   /** A view's frame is there, and takes what was pressed before it; to be called when it mounts, the result when it goes. */
   frame(): () => void {
     this.shown++;
-    const due = this.keys.filter((k) => Date.now() - k.at < 2000);
-    this.keys = [];
-    void this.give(due.map((k) => k.key));
+    this.left = 0;
+    this.keys = this.keys.filter((k) => Date.now() - k.at < patience);
+    void this.give();
     return () => this.shown--;
   }
 
-  private async give(keys: string[]) {
-    for (const key of keys) {
-      await tick();
+  private async give() {
+    this.giving = true;
+    await tick();
+    while (!this.between) {
+      const key = this.keys.shift()?.key;
+      if (key === undefined) break;
       const type = () =>
         document.activeElement instanceof HTMLInputElement && document.execCommand('insertText', false, key);
       if (key.length === 1 && type()) continue;
@@ -100,7 +121,9 @@ class Held {
       // As a browser does: what no command has used up is a character for the field that the key has led into.
       if ((document.activeElement ?? document.body).dispatchEvent(press) && key.length === 1) type();
       spent.up();
+      await tick();
     }
+    this.giving = false;
   }
 }
 /** One for all views: one is gone before the next is there. */
@@ -122,7 +145,10 @@ export class Going {
     if (armed) {
       armed = false;
       const view = this.views().find((v) => v.key === event.key);
-      if (view) this.go(view.href);
+      if (view) {
+        held.leave(view.href);
+        this.go(view.href);
+      }
       return view !== undefined;
     }
     switch (event.key) {
