@@ -94,9 +94,18 @@ class Held {
     event.preventDefault();
   }
 
-  /** The view that is shown was left for another address: keys are the next one's from now on. */
+  /**
+   * The view that is shown was left for another address: keys are the next one's from now on. Where it turns out to be
+   * the same, as when one came back before the other was there, they are its own.
+   */
   leave(href: string) {
-    if (location.hash !== `#${href}`) this.left = Date.now();
+    if (location.hash === `#${href}`) return;
+    const left = (this.left = Date.now());
+    setTimeout(() => {
+      if (this.left !== left || this.shown === 0) return;
+      this.left = 0;
+      void this.give();
+    }, patience / 2);
   }
 
   /** A view's frame is there, and takes what was pressed before it; to be called when it mounts, the result when it goes. */
