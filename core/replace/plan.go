@@ -167,7 +167,11 @@ func plan(fits []fitted, board Board, look []Beside, reservoirs []string, tube b
 		}
 		out = append(out, Step{Key: "beside", Text: enumerated(names) + " checked before any power"})
 	}
-	out = append(out, Step{Key: "glass", Text: "Joints under the glass, a wiggle at each, no bridge by ohms; loose scraps out"})
+	glass := "Joints under the glass, a wiggle at each, no bridge by ohms; loose scraps out"
+	if len(under) > 0 {
+		glass += "; the shield back on, every tab down"
+	}
+	out = append(out, Step{Key: "glass", Text: glass})
 	power := "First power through a series lamp or a limited supply"
 	if amps != "" {
 		power += ": " + amps

@@ -33,7 +33,8 @@ func TestTheWorkByWhatIsSaidOfThePlace(t *testing.T) {
 	v := Look(a, "D7", "3 x 1N4148 in series")
 	all := steps(v)
 	shield, out := strings.Index(all, "Shield over C12 off"), strings.Index(all, "Old C12 out")
-	if shield < 0 || out < shield || !strings.Contains(all, "twisted off") || !strings.Contains(all, "flux along the joints") {
+	if shield < 0 || out < shield || !strings.Contains(all, "twisted off") || !strings.Contains(all, "shield back on") ||
+		!strings.Contains(all, "flux along the joints") {
 		t.Errorf("%s", all)
 	}
 	if len(v.Offers) != 2 || v.Offers[0].New != "2 x 1N4148 in series" || v.Tried == nil || v.Tried.Verdict.Grade != "does not fit" {
@@ -53,7 +54,8 @@ func TestTheWorkByWhatIsSaidOfThePlace(t *testing.T) {
 	}
 	// What is not sold is made of two, typed as one speaks.
 	r := About{Plan: a.Plan, Table: a.Table, Entries: []Entry{{Subject: &Subject{Part: "R4", Was: "5k0 0.5 W"}}}}
-	if v := Look(r, "R4", "4k7 0.5 W + 300 0.5 W"); v.Tried == nil || v.Tried.Verdict.Grade != "fits with a change" || len(v.Offers) != 2 {
+	if v := Look(r, "R4", "4k7 0.5 W + 300 0.5 W"); v.Tried == nil || v.Tried.Verdict.Grade != "fits with a change" ||
+		len(v.Offers) != 2 {
 		t.Errorf("%+v %+v", v.Tried, v.Offers)
 	}
 	for _, was := range []string{"bias diode", "bias diode of 9", "bias diode 1.3 V 2 H"} {
