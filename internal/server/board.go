@@ -57,11 +57,7 @@ func board(x *store.Sheet, route string, pictures []pin.Picture, marks pin.Marks
 
 // boardOfSheet shows the pictures of a sheet, to be placed on.
 func (s *Server) boardOfSheet(r *http.Request) (Board, error) {
-	id, err := intParam(r, "id")
-	if err != nil {
-		return Board{}, err
-	}
-	x, err := s.store.Sheet(r.Context(), int64(id))
+	x, err := s.loadSheet(r)
 	if err != nil {
 		return Board{}, err
 	}

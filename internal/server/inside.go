@@ -197,11 +197,7 @@ type KeptCircuit struct {
 
 // keepCircuit puts a stage's circuit into its sheet; no rows take it out.
 func (s *Server) keepCircuit(r *http.Request, req StageCircuit) (KeptCircuit, error) {
-	id, err := intParam(r, "id")
-	if err != nil {
-		return KeptCircuit{}, err
-	}
-	x, err := s.store.Sheet(r.Context(), int64(id))
+	x, err := s.loadSheet(r)
 	if err != nil {
 		return KeptCircuit{}, err
 	}
@@ -226,7 +222,7 @@ func (s *Server) keepCircuit(r *http.Request, req StageCircuit) (KeptCircuit, er
 	if len(parts) > 0 {
 		d.Circuits = append(d.Circuits, sheet.Circuit{Stage: req.Stage, Parts: parts})
 	}
-	if err := s.store.ChangeSheet(r.Context(), int64(id), req.Revision, &d); err != nil {
+	if err := s.store.ChangeSheet(r.Context(), x.ID, req.Revision, &d); err != nil {
 		return KeptCircuit{}, err
 	}
 	return KeptCircuit{req.Revision + 1}, nil

@@ -39,11 +39,7 @@ type NamedModification struct {
 
 // keepModification puts a modification into a sheet, so that the next set of the model has it.
 func (s *Server) keepModification(r *http.Request, req NamedModification) (KeptCircuit, error) {
-	id, err := intParam(r, "id")
-	if err != nil {
-		return KeptCircuit{}, err
-	}
-	x, err := s.store.Sheet(r.Context(), int64(id))
+	x, err := s.loadSheet(r)
 	if err != nil {
 		return KeptCircuit{}, err
 	}
@@ -51,7 +47,7 @@ func (s *Server) keepModification(r *http.Request, req NamedModification) (KeptC
 	if err != nil {
 		return KeptCircuit{}, err
 	}
-	if err := s.store.ChangeSheet(r.Context(), int64(id), req.Revision, d); err != nil {
+	if err := s.store.ChangeSheet(r.Context(), x.ID, req.Revision, d); err != nil {
 		return KeptCircuit{}, err
 	}
 	return KeptCircuit{req.Revision + 1}, nil

@@ -80,10 +80,7 @@ const qrSide = 264 // pixels
 
 // invitePhone gives a code for a sheet's pictures.
 func (s *Server) invitePhone(r *http.Request) (PhoneView, error) {
-	id, err := intParam(r, "id")
-	if err == nil {
-		_, err = s.store.Sheet(r.Context(), int64(id))
-	}
+	x, err := s.loadSheet(r)
 	if err != nil {
 		return PhoneView{}, err
 	}
@@ -95,7 +92,7 @@ func (s *Server) invitePhone(r *http.Request) (PhoneView, error) {
 	if err != nil {
 		here, port = r.Host, "80"
 	}
-	out, k := PhoneView{}, s.codes.give(int64(id))
+	out, k := PhoneView{}, s.codes.give(x.ID)
 	for _, host := range hosts(here) {
 		address := fmt.Sprintf("http://%s/#/send/%s", net.JoinHostPort(host, port), k)
 		png, err := qrcode.Encode(address, qrcode.Medium, qrSide)

@@ -147,19 +147,25 @@ func (s *Server) newSheet(*http.Request) (SheetView, error) {
 	return sheetView(store.Sheet{Document: &sheet.Sheet{}}), nil
 }
 
-func (s *Server) sheet(r *http.Request) (SheetView, error) {
+// loadSheet finds the sheet in the address.
+func (s *Server) loadSheet(r *http.Request) (store.Sheet, error) {
 	id, err := intParam(r, "id")
 	if err != nil {
-		return SheetView{}, err
+		return store.Sheet{}, err
 	}
 	x, err := s.store.Sheet(r.Context(), int64(id))
 	if err == store.ErrNotFound {
-		return SheetView{}, problem(
+		return x, problem(
 			http.StatusNotFound,
 			"No such sheet",
 			fmt.Sprintf("There is no service sheet number %d. The list of sheets has them all.", id),
 		)
 	}
+	return x, err
+}
+
+func (s *Server) sheet(r *http.Request) (SheetView, error) {
+	x, err := s.loadSheet(r)
 	if err != nil {
 		return SheetView{}, err
 	}
@@ -320,11 +326,7 @@ func (s *Server) ImportSheet(ctx context.Context, data []byte) (int64, error) {
 }
 
 func (s *Server) sheetFile(w http.ResponseWriter, r *http.Request) error {
-	id, err := intParam(r, "id")
-	if err != nil {
-		return err
-	}
-	x, err := s.store.Sheet(r.Context(), int64(id))
+	x, err := s.loadSheet(r)
 	if err != nil {
 		return err
 	}
