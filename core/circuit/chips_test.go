@@ -261,12 +261,11 @@ func TestCapacitancesOfJunctions(t *testing.T) {
 		low, high := slices.Min(c.Volts[node]), slices.Max(c.Volts[node])
 		return (high - low) / 2 / peak
 	}
-	read := func(rows [][4]string) *Net {
+	read := func(rows [][5]string) *Net {
 		c := &Circuit{}
 		for _, r := range rows {
-			c.Parts = append(c.Parts, PartOf(r[0], r[1], r[2], r[3], "", ""))
+			c.Parts = append(c.Parts, PartOf(r[0], r[1], r[2], r[3], r[4], ""))
 		}
-		c.Parts[len(c.Parts)-1] = PartOf(rows[len(rows)-1][0], rows[len(rows)-1][1], rows[len(rows)-1][2], "", rows[len(rows)-1][3], "")
 		n, problems := c.Read()
 		if problems != nil {
 			t.Fatal(problems)
@@ -274,14 +273,10 @@ func TestCapacitancesOfJunctions(t *testing.T) {
 		return n
 	}
 	const rs, rl, farads = 100e3, 1e3, 3e-12
-	fet := read([][4]string{
+	fet := read([][5]string{
 		{"V1", "voltage", "+; ground", "12 V"}, {"S1", "signal", "gen; ground", ""}, {"RS", "resistor", "gen; gate", "100k"},
-		{
-			"RL",
-			"resistor",
-			"+; out",
-			"1k",
-		}, {"Q1", "n-jfet", "out; gate; ground", "IDSS 5 mA; pinch-off 2 V; Early voltage 1e6 V; capacitance 3 pF"},
+		{"RL", "resistor", "+; out", "1k"},
+		{"Q1", "n-jfet", "out; gate; ground", "", "IDSS 5 mA; pinch-off 2 V; Early voltage 1e6 V; capacitance 3 pF"},
 	})
 	for _, x := range []struct {
 		text string
@@ -293,9 +288,9 @@ func TestCapacitancesOfJunctions(t *testing.T) {
 		near(t, "stage of a FET at "+x.text, fet.figure(t, Gain, "out", x.text), want, 0.006) // it is written to 0.1 dB
 		near(t, "in time at "+x.text, follow(fet, "out", 5e-3, x.hz), want, 0.01)
 	}
-	diode := read([][4]string{
+	diode := read([][5]string{
 		{"V1", "voltage", "+; ground", "10 V"}, {"S1", "signal", "gen; ground", ""}, {"R1", "resistor", "gen; out", "10k"},
-		{"D1", "diode", "out; +", "capacitance 100 pF"},
+		{"D1", "diode", "out; +", "", "capacitance 100 pF"},
 	})
 	for text, hz := range map[string]float64{"50 kHz": 50e3, "159.155 kHz": 159.155e3, "1 MHz": 1e6} {
 		want := 1 / math.Hypot(1, 2*math.Pi*hz*10e3*100e-12)

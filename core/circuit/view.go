@@ -53,11 +53,10 @@ func (v *view) stand() bool {
 		begin = n.atPeak()
 	}
 	if n.pulsed() && v.near != nil { // it begins as the good one does, which leaves less to die away
-		v.turn, _ = n.throughCycles(n.grown(v.near), n.Settles()/2, 1/hz)
-	}
-	if v.turn != nil {
-		v.x = v.turn.x[len(v.turn.x)-1]
-		return true
+		if one, ok := n.throughCycles(n.grown(v.near), n.Settles()/2, 1/hz); ok {
+			v.turn, v.x = one, one.x[len(one.x)-1]
+			return true
+		}
 	}
 	x, ok := begin.settle(v.near)
 	switch {

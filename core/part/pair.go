@@ -11,9 +11,10 @@ import (
 const (
 	apartGood, apartMost           = 0.10, 0.25
 	gainApartShared, gainMostShare = 0.20, 0.50
+	gatesApart                     = 0.05 // of the volts of two gates, where nothing shares and their slope is not known
 )
 
-// thermal is kT/q at 25 °C (V).
+// thermal is kT/q (V) at 25 °C, where two lie on the bench; a circuit is computed warmer (package circuit).
 const thermal = 0.02569
 
 // unlike is how far the currents of two junctions are apart at the same drive, as a share of their mean: from
@@ -95,7 +96,7 @@ func judgeVolts(g *given, out *Verdict, use, kind string) {
 			"how far apart their currents are by %s depends on their slope: read it, or put a resistor into each source",
 			inVolts(apart),
 		)
-		if most := one / 20; apart > most {
+		if apart > gatesApart*one {
 			out.worse(Unsure, "%s apart: more than a twentieth of the %s", inVolts(apart), inVolts(one))
 		}
 		return

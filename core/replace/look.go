@@ -115,8 +115,6 @@ type ready struct {
 	duty Duty
 	bars []Bar
 	err  error // why what was there is not known
-	// asItWas: no better kind of today is looked for.
-	asItWas bool
 }
 
 // ready makes a part ready to be judged, and says what its tests came to.
@@ -129,8 +127,8 @@ func (a *About) ready(p *Part, of chosen) ready {
 	if before.sort == Module {
 		before.works = confirmed(a.Swaps, before.name)
 	}
-	f := fitted{subject: p, before: before, sink: d.Sink, pad: of.has(Pad), under: d.Under, of: of}
-	r := ready{fitted: f, duty: d, bars: bars, err: err, asItWas: of.has(AsItWas)}
+	f := fitted{subject: p, before: before, sink: d.Sink, under: d.Under, of: of}
+	r := ready{fitted: f, duty: d, bars: bars, err: err}
 	if m := before.mending; m != nil { // nothing goes in
 		p.New, p.Did, p.Fitted = "to be "+m.to(), m.did, a.mended(p, m)
 		if p.Fitted {

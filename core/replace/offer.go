@@ -267,7 +267,7 @@ func offers(table *device.Table, drawer []Kept, r *ready) []Offer {
 			}
 			add(drawer[i].What, "", judge(before, &after, d), &drawer[i])
 		}
-		names := ideal(table, before, d, r.asItWas)
+		names := ideal(table, before, d, r.of)
 		if names == nil { // the same again
 			names = []string{r.subject.Was}
 			for _, works := range before.works {
@@ -320,7 +320,7 @@ func boolean(b bool) int {
 }
 
 // ideal is what to look for when ordering, as one speaks of it, the best first; nil: the same again.
-func ideal(table *device.Table, before *thing, d *Duty, asItWas bool) []string {
+func ideal(table *device.Table, before *thing, d *Duty, of chosen) []string {
 	switch before.sort {
 	case Stack:
 		var out []string
@@ -345,7 +345,7 @@ func ideal(table *device.Table, before *thing, d *Duty, asItWas bool) []string {
 		return out
 	case Capacitor:
 		var out []string
-		for _, c := range before.cap.Sought(d.post(), asItWas) {
+		for _, c := range before.cap.Sought(d.post(), of.has(AsItWas)) {
 			out = append(out, c.Says())
 		}
 		return out

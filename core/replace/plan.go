@@ -84,7 +84,6 @@ type fitted struct {
 	after   thing
 	verdict substitute.Verdict
 	sink    bool
-	pad     bool // insulates it, not mica and paste
 	under   bool // what shields it comes off first
 	of      chosen
 }
@@ -271,7 +270,7 @@ func (f *fitted) steps(how iron) []Step {
 	if c := caseOf(f.after.device); f.sink && c != nil {
 		if c.Tab < 0 {
 			add("sink", "", "%s bolted to its sink with fresh paste; its case insulates by itself", p.Part)
-		} else if f.pad {
+		} else if f.of.has(Pad) {
 			add("sink", "", "A new pad and bush for %s, dry; from its tab to the sink over 10 MΩ, if it was insulated", p.Part)
 		} else {
 			add("sink", "", "Washer, bush and paste of %s renewed; from its tab to the sink over 10 MΩ, if it was insulated", p.Part)

@@ -1,6 +1,7 @@
 package substitute
 
 import (
+	"cmp"
 	"math"
 	"regexp"
 	"strconv"
@@ -64,7 +65,7 @@ func ResistorsOf(text string) (Resistor, error) {
 		}
 	}
 	if err != nil || !(sum > 0) || math.IsInf(sum, 0) {
-		return Resistor{}, firstOf(err, mend.Errorf("%q: each has its ohms", text))
+		return Resistor{}, cmp.Or(err, mend.Errorf("%q: each has its ohms", text))
 	}
 	out := Resistor{Ohms: sum, Flame: true, Fusible: true}
 	if parallel {
@@ -107,7 +108,7 @@ func CapacitorsOf(text string) (Capacitor, error) {
 		}
 	}
 	if err != nil || !(sum > 0) || math.IsInf(sum, 0) {
-		return Capacitor{}, firstOf(err, mend.Errorf("%q: each has its farads", text))
+		return Capacitor{}, cmp.Or(err, mend.Errorf("%q: each has its farads", text))
 	}
 	out := Capacitor{Farads: sum, Dielectric: all[0].Dielectric, LowOhms: true, Needs: how(len(all), parallel)}
 	if !parallel {
@@ -154,11 +155,4 @@ const sharedLeast = 0.9
 
 func how(n int, parallel bool) string {
 	return strconv.Itoa(n) + map[bool]string{true: " in parallel", false: " in series"}[parallel]
-}
-
-func firstOf(err, other error) error {
-	if err != nil {
-		return err
-	}
-	return other
 }
