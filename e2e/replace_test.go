@@ -352,6 +352,8 @@ func TestASealedPackageIsOpened(t *testing.T) {
 		tab.Fill("dialog input", "1-2 6.75k; 2-3 690; 3-4 61n"),
 		tab.Button("Find the values"),
 		tab.Until(says+`.includes('Bad: N201c.') && `+says+`.includes('moves the gain')`),
+		tab.Button("Keep the values inside its stage"),
+		tab.See("this set is live"),
 		tab.Button("Build it anew: onto the list"),
 		tab.See("On the list of what is to be renewed"),
 		tab.Keys(kb.Escape),

@@ -9,6 +9,7 @@ import (
 	"steptrace/core/circuit"
 	"steptrace/core/mend"
 	"steptrace/core/network"
+	"steptrace/core/part"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 	"steptrace/core/substitute"
@@ -91,16 +92,18 @@ func packageOf(pc *sheet.PlanCircuit, name string) Package {
 
 // Held is a part of a package held against what belongs there.
 type Held struct {
-	Part   string `json:"part"`   // of the circuit
-	Due    string `json:"due"`    // what belongs there
-	Stands string `json:"stands"` // "good", "bad", or "not sure"
-	Says   string `json:"says"`
+	Part   string         `json:"part"` // of the circuit
+	Due    string         `json:"due"`  // what belongs there
+	Stands part.Judgement `json:"stands" jsonschema:"enum=good,enum=bad,enum=not sure"`
+	Says   string         `json:"says"`
 	// Moves is what 1 % of it moves at the circuit's exit; empty where it moves nothing there.
 	Moves string `json:"moves"`
-	// Keeps is what it is built of, where a time, a frequency or a gain hangs on it.
+	// Keeps is of what kind it is built, where a time, a frequency or a gain hangs on it; empty where any will do.
 	Keeps string `json:"keeps"`
 	// Made is how each way to make it would move the exit, in their order.
 	Made []string `json:"made"`
+
+	duty string // in the list of what is renewed
 }
 
 // Opened is what a package holds, and how that stands.
@@ -137,13 +140,13 @@ func Open(p *sheet.Plan, stage, name, readings string) (Opened, error) {
 	var bad, rebuild []string
 	for k, name := range all[i].Parts {
 		h := about.held(pc, name, &found.Parts[k])
-		if h.Stands == "bad" {
+		if h.Stands == part.Bad {
 			bad = append(bad, name)
 		}
 		out.Held = append(out.Held, h)
 		line := name + " " + strings.ReplaceAll(h.Due, " ", "")
-		if h.Keeps != "" {
-			line += "; " + h.Keeps
+		if h.duty != "" {
+			line += "; " + h.duty
 		}
 		rebuild = append(rebuild, line)
 	}
@@ -159,9 +162,20 @@ func Open(p *sheet.Plan, stage, name, readings string) (Opened, error) {
 	return out, nil
 }
 
+// Readings are what a package tells of the parts of its circuit, each by itself.
+func (o *Opened) Readings() []circuit.NodeReading {
+	var out []circuit.NodeReading
+	for i, h := range o.Held {
+		if o.Parts[i].Told {
+			out = append(out, circuit.NodeReading{What: circuit.Alone, Part: h.Part, Value: o.Parts[i].Value})
+		}
+	}
+	return out
+}
+
 // held holds one part against what belongs in its place.
 func (a *About) held(pc *sheet.PlanCircuit, name string, f *network.Found) Held {
-	h := Held{Part: name, Stands: "not sure", Says: "its readings do not tell it", Made: []string{}}
+	h := Held{Part: name, Stands: part.Unsure, Says: "its readings do not tell it", Made: []string{}}
 	figures, _ := pc.Net.Figures(name)
 	unit, most := quantity.Ohm, networkOhms
 	if figures.Kind == circuit.Capacitor {
@@ -174,9 +188,9 @@ func (a *About) held(pc *sheet.PlanCircuit, name string, f *network.Found) Held 
 		h.Says = quantity.SignedPercent(off) + " of what belongs there"
 		switch spread := 2 * f.Off; {
 		case math.Abs(off) <= most:
-			h.Stands = "good"
+			h.Stands = part.Good
 		case math.Abs(off) > most+spread:
-			h.Stands = "bad"
+			h.Stands = part.Bad
 		}
 	}
 	l, ok := a.lever(pc, name)
@@ -188,9 +202,9 @@ func (a *About) held(pc *sheet.PlanCircuit, name string, f *network.Found) Held 
 		h.Made = append(h.Made, l.moves(m.Error))
 	}
 	if l.What == circuit.Frequency || math.Abs(l.By) > movesMuch {
-		h.Keeps = "exact"
+		h.Keeps, h.duty = "metal film, which keeps its value when it is warm", "exact"
 		if unit == quantity.Farad {
-			h.Keeps = string(substitute.Timing)
+			h.Keeps, h.duty = "film or C0G, which keeps its value when it is warm", string(substitute.Timing)
 		}
 	}
 	return h

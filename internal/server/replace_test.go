@@ -81,3 +81,31 @@ func TestOwnTypes(t *testing.T) {
 		}
 	}
 }
+
+// What a package tells of its parts is kept inside its stage, all of it and once; not while the set is live.
+func TestAPackageIsKeptWhole(t *testing.T) {
+	w := open(t)
+	const asked = `{"id":"p","stage":"right equaliser","package":"N201","readings":"1-2 6.75k; 2-3 690; 3-4 61n"}`
+	if status, says := w.detail("POST", "/api/jobs/142/sealed/keep", asked); status != http.StatusUnprocessableEntity ||
+		!strings.Contains(says, "live") {
+		t.Errorf("%d %s", status, says)
+	}
+	kept := func() (out []string) {
+		for _, e := range ask[server.InsideView](w, "GET", "/api/jobs/142/inside?stage=right+equaliser", nil).View.Entries {
+			out = append(out, e.Says)
+		}
+		return out
+	}
+	if all := kept(); len(all) != 0 {
+		t.Errorf("%v", all)
+	}
+	ask[server.SafetyView](w, "POST", "/api/jobs/142/safety", map[string]string{"id": "o", "kind": "off"})
+	for range 2 {
+		if status, says := w.detail("POST", "/api/jobs/142/sealed/keep", asked); status != http.StatusOK {
+			t.Fatalf("%d %s", status, says)
+		}
+	}
+	if all := kept(); len(all) != 3 || !strings.Contains(strings.Join(all, "; "), "N201c alone: 61 nF") {
+		t.Errorf("%v", all)
+	}
+}

@@ -214,6 +214,7 @@ var table = []Route{
 	notes[replace.Entry]("/jobs/{number}/replacing", "noteReplacing", (*Server).replacing),
 	asks("/jobs/{number}/sealed", "sealed", (*Server).packages),
 	sends(postIt, "/jobs/{number}/sealed", "openSealed", (*Server).openPackage),
+	sends(postIt, "/jobs/{number}/sealed/keep", "keepSealed", (*Server).keepPackage),
 	strikes("/jobs/{number}/replacing/{id}/strike", "strikeReplacing", "replacing", (*Server).replacing, "part"),
 	fetches("/jobs/{number}/replacing/order.csv", "orderFile", (*Server).orderFile),
 	sends(postIt, "/jobs/{number}/replacing/all", "chooseAll", (*Server).chooseAll),

@@ -2,9 +2,13 @@ package server
 
 import (
 	"errors"
+	"fmt"
 	"net/http"
 	"strings"
+	"time"
 
+	"steptrace/core/entry"
+	"steptrace/core/inside"
 	"steptrace/core/network"
 	"steptrace/core/replace"
 	"steptrace/core/sum"
@@ -79,6 +83,37 @@ func (s *Server) openPackage(r *http.Request, req PackageRead) (replace.Opened, 
 		return replace.Opened{}, err
 	}
 	return replace.Open(j.Sheet.Plan, req.Stage, req.Package, req.Readings)
+}
+
+// PackageKept are such readings to be kept, under an id made by the sender.
+type PackageKept struct {
+	ID string `json:"id"`
+	PackageRead
+}
+
+// keepPackage keeps what a package tells of its parts as readings inside its stage: all of them, or none.
+func (s *Server) keepPackage(r *http.Request, req PackageKept) (replace.Opened, error) {
+	if err := sent(req.ID); err != nil {
+		return replace.Opened{}, err
+	}
+	j, err := load(r, s.store.Job)
+	if err != nil {
+		return replace.Opened{}, err
+	}
+	o, err := replace.Open(j.Sheet.Plan, req.Stage, req.Package, req.Readings)
+	if err != nil {
+		return o, err
+	}
+	power := j.Power(j.Sheet.Plan)
+	var entries []entry.Entry
+	for i, reading := range o.Readings() {
+		e := &inside.Entry{ID: fmt.Sprintf("%s-%d", req.ID, i), Stage: req.Stage, At: time.Now(), Reading: &reading}
+		if err := inside.Take(j.Sheet.Plan, power.Reading(), e); err != nil {
+			return o, err
+		}
+		entries = append(entries, e)
+	}
+	return o, s.store.NoteAll(r.Context(), j.Number, entries, nil)
 }
 
 // Sealed is a package of resistors and capacitors: what is inside, and what was read between its pins.

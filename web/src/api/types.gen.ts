@@ -2412,6 +2412,16 @@ without?: RepairWithout[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PackageKept".
+ */
+export interface PackageKept {
+id: string
+stage: string
+package: string
+readings: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "PackageList".
  */
 export interface PackageList {
@@ -2972,7 +2982,7 @@ says: string
 export interface ReplaceHeld {
 part: string
 due: string
-stands: string
+stands: ("good" | "bad" | "not sure")
 says: string
 moves: string
 keeps: string

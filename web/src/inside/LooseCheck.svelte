@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { jobOpen } from '../shared/address';
   import { checking } from '../shared/keys.svelte';
   import CheckDialog from './CheckDialog.svelte';
   import { Inside } from './inside.svelte';
@@ -8,7 +9,7 @@
 
   $effect(() => {
     if (!checking.shown) return;
-    const it = new Inside(Number(/^#\/jobs\/(\d+)/.exec(location.hash)?.[1] ?? 0));
+    const it = new Inside(jobOpen());
     inside = it;
     if (it.number > 0) void it.load();
   });

@@ -33,8 +33,9 @@
   );
 
   $effect(() => {
-    const m = looked;
+    void what; // and not what is told anew of it: what is being typed stays
     untrack(() => {
+      const m = looked;
       typed = { what: m?.what ?? '', stage: m?.stage ?? '', why: m?.why ?? '', how: m?.how ?? '' };
       here = m === undefined;
       void inside.load(m?.what ?? '');

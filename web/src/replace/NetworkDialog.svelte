@@ -1,7 +1,8 @@
 <script lang="ts">
   import { Button } from 'flowbite-svelte';
-  import { api, newId, now, told } from '../api/client';
-  import type { NetworkResult, ReplaceHeld, ReplaceOpened, ReplacePackage } from '../api/types.gen';
+  import { api, now, told } from '../api/client';
+  import type { NetworkResult, PackageRead, ReplaceHeld, ReplaceOpened, ReplacePackage } from '../api/types.gen';
+  import { Entry } from '../shared/entry';
   import Modal from '../shared/Modal.svelte';
 
   /**
@@ -23,6 +24,8 @@
   let readings = $state('');
   let found: NetworkResult | null = $state.raw(null);
   let opened: ReplaceOpened | null = $state.raw(null);
+  let asked: PackageRead | null = null; // that this answers
+  const entry = new Entry();
   let trouble = $state('');
   let kept = $state('');
   let field: HTMLInputElement | undefined = $state();
@@ -42,7 +45,8 @@
   async function find() {
     kept = '';
     try {
-      opened = known ? await api.openSealed(job, { stage: known.stage, package: known.name, readings }) : null;
+      asked = known ? { stage: known.stage, package: known.name, readings } : null;
+      opened = asked ? await api.openSealed(job, asked) : null;
       found = opened ?? (await api.network({ inside, readings }));
       trouble = '';
     } catch (error) {
@@ -50,28 +54,32 @@
       trouble = told(error);
     }
   }
-  /** What the readings tell of each part is kept as its value by itself, inside its stage. */
-  async function keep() {
-    if (!known || !opened) return;
-    try {
-      for (const [i, h] of opened.held.entries()) {
-        const p = opened.parts[i];
-        if (!p?.told) continue;
-        const reading = { what: 'alone' as const, part: h.part, value: p.value };
-        await api.noteInside(job, { id: newId(), stage: known.stage, at: now(), reading });
-      }
-      kept = `Kept inside ${known.stage}.`;
-    } catch (error) {
-      trouble = told(error);
-    }
+  /** Another package is another question. */
+  function choose(i: number) {
+    chosen = i;
+    found = opened = null;
+    trouble = kept = '';
   }
-  async function rebuild() {
-    if (!opened) return;
+  /** What the readings tell of each part is kept as its value by itself, inside its stage. */
+  const keep = () =>
+    take(async (of) => {
+      await api.keepSealed(job, { id: entry.idOf(['keep', of]), ...of });
+      return `Kept inside ${of.stage}.`;
+    });
+  const rebuild = () =>
+    take(async (of) => {
+      await api.noteReplacing(job, { id: entry.idOf(['build', of]), at: now(), list: opened?.rebuild ?? '' });
+      return 'On the list of what is to be renewed.';
+    });
+  async function take(act: (of: PackageRead) => Promise<string>) {
+    if (!asked) return;
     try {
-      await api.noteReplacing(job, { id: newId(), at: now(), list: opened.rebuild });
-      kept = 'On the list of what is to be renewed.';
+      kept = await act(asked);
+      trouble = '';
+      entry.done();
       onchanged();
     } catch (error) {
+      kept = '';
       trouble = told(error);
     }
   }
@@ -99,7 +107,7 @@
     {#if packages.length > 0}
       <label
         >Which
-        <select class="border-line bg-panel w-full rounded-md border px-3 py-1" bind:value={chosen}>
+        <select class="border-line bg-panel w-full rounded-md border px-3 py-1" bind:value={() => chosen, choose}>
           {#each packages as p, i (p.stage + p.name)}<option value={i}>{p.name} of {p.stage}</option>{/each}
           <option value={-1}>one that no circuit has</option>
         </select></label
@@ -150,11 +158,7 @@
                 >{words[h.stands]}, {h.due} due</span
               >
               <span class="text-small text-soft"
-                >{h.says}{h.moves ? `; 1 % of it moves the ${h.moves}` : ''}{h.keeps === 'timing'
-                  ? '; film or C0G, which keeps its value when it is warm'
-                  : h.keeps === 'exact'
-                    ? '; metal film, which keeps its value when it is warm'
-                    : ''}</span
+                >{[h.says, h.moves && `1 % of it moves the ${h.moves}`, h.keeps].filter(Boolean).join('; ')}</span
               >
             {/if}
           </li>

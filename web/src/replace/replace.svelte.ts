@@ -151,10 +151,9 @@ export class Replacing {
   }
   /** What each of an order's line costs is noted with what was chosen. */
   async price(line: ReplaceOrderLine, price: string) {
-    const [part = ''] = line.for;
-    await this.note(this.entry, {
-      chosen: { part, new: line.what, from: 'order', count: 1, price: price.trim() },
-    });
+    const chosen = this.kept.view?.parts.find((p) => p.part === line.for[0])?.chosen;
+    if (!chosen) return;
+    await this.note(this.entry, { chosen: { ...chosen, price: price.trim() } });
     await this.kept.load();
   }
   tick = () =>

@@ -1,12 +1,13 @@
 <script lang="ts">
   import { Button } from 'flowbite-svelte';
   import { api, told } from '../api/client';
+  import { jobOpen } from './address';
   import Logo from './Logo.svelte';
 
   /** What stands where a screen has broken: what went wrong, and the ways back. */
   let { error, again }: { error: unknown; again: () => void } = $props();
 
-  const number = Number(/^#\/jobs\/(\d+)/.exec(location.hash)?.[1] ?? 0);
+  const number = jobOpen();
   let says = $state('');
 
   /** What was logged last is what most probably cannot be shown. */

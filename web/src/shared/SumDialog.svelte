@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, now, told } from '../api/client';
   import type { Summed } from '../api/types.gen';
+  import { jobOpen } from './address';
   import { Entry } from './entry';
   import { Fresh } from './fresh';
   import { sums } from './keys.svelte';
@@ -22,7 +23,7 @@
     if (field) setTimeout(() => field?.select());
   });
   $effect(() => {
-    if (sums.shown) job = Number(/^#\/jobs\/(\d+)/.exec(location.hash)?.[1] ?? 0);
+    if (sums.shown) job = jobOpen();
   });
 
   async function keep() {
