@@ -138,6 +138,20 @@ func engineering(digits string, exp int, scaled bool) (number, prefix string) {
 	return number, prefixes[group]
 }
 
+// Counted writes a number that is counted, of so many figures, its thousands apart: "28,000".
+func Counted(x float64, figures int) string {
+	rounded, _ := strconv.ParseFloat(strconv.FormatFloat(x, 'e', figures-1, 64), 64) // it was written just now
+	text := strconv.FormatFloat(rounded, 'f', -1, 64)
+	whole := len(text)
+	if i := strings.IndexByte(text, '.'); i >= 0 {
+		whole = i
+	}
+	for i := whole - 3; i > 0 && text[i-1] != '-'; i -= 3 {
+		text = text[:i] + "," + text[i:]
+	}
+	return text
+}
+
 // Rounded writes a number of a unit to three figures, as it is read aloud: "4.7 kΩ".
 func Rounded(x float64, unit Unit) string { return Value{SI: x, Unit: unit}.Short(3) }
 

@@ -384,3 +384,18 @@ func BenchmarkParse(b *testing.B) {
 		}
 	}
 }
+
+func TestCounted(t *testing.T) {
+	for _, x := range []struct {
+		x       float64
+		figures int
+		text    string
+	}{
+		{28000, 2, "28,000"}, {1234567, 3, "1,230,000"}, {999, 2, "1,000"}, {123, 3, "123"}, {-45678, 2, "-46,000"},
+		{0.51, 2, "0.51"}, {0, 2, "0"},
+	} {
+		if got := Counted(x.x, x.figures); got != x.text {
+			t.Errorf("%g: %q, not %q", x.x, got, x.text)
+		}
+	}
+}

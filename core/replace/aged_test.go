@@ -31,7 +31,7 @@ func TestYearsAndHeatSayWhatIsRenewed(t *testing.T) {
 		advice Advice
 		says   string
 	}{
-		"C1": {Renew, "lasts 1.6e+04 there"}, "C2": {First, "only what tests bad"},
+		"C1": {Renew, "lasts 16,000 there"}, "C2": {First, "only what tests bad"},
 		"C3": {Stays, "nearly always good"}, "C4": {First, "5 years"},
 	} {
 		if p := got[name]; p.Advice != want.advice || !strings.Contains(p.Why, want.says) {

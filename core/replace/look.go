@@ -262,6 +262,12 @@ func (v *View) offer(a *About, r *ready, try string) {
 		v.Trouble = fmt.Sprintf("Taken as %s: what %s behind it says is not known.", before.device.Name, before.rest)
 	}
 	v.Offers = offers(a.Table, left(a.Drawer, v.Parts, v.At), r)
+	offered := func(what string) bool {
+		return slices.ContainsFunc(v.Offers, func(o Offer) bool { return o.New == what })
+	}
+	if c := p.Chosen; strings.TrimSpace(try) == "" && c != nil && !offered(c.New) {
+		try = c.New // what was chosen is shown, however it was found
+	}
 	if strings.TrimSpace(try) == "" {
 		return
 	}

@@ -106,7 +106,7 @@ func thingOf(table *device.Table, typed string, known Sort) (thing, error) {
 	if s, ok := substitute.SeriesOf(table, typed); ok && (known == Unknown || known == Stack) {
 		return thing{sort: Stack, stack: s}, nil
 	}
-	if substitute.Pieces(typed) && (known == Unknown || known == Capacitor || known == Resistor) {
+	if len(substitute.Pieces(typed)) > 1 && (known == Unknown || known == Capacitor || known == Resistor) {
 		c, err := substitute.CapacitorsOf(typed)
 		if err == nil || known == Capacitor {
 			return thing{sort: Capacitor, cap: c}, err

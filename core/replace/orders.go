@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"steptrace/core/repair"
+	"steptrace/core/substitute"
 )
 
 // orders lists what has to be had, like with like.
@@ -19,21 +20,25 @@ func orders(a *About, parts []Part) []OrderLine {
 		if c == nil || parts[i].Fitted {
 			continue
 		}
-		k := slices.IndexFunc(out, func(l OrderLine) bool {
-			return strings.EqualFold(l.What, c.New) && l.Drawer == (c.From == Drawer)
-		})
-		if k < 0 {
-			line := OrderLine{What: c.New, For: []string{}, Drawer: c.From == Drawer, Price: c.Price}
-			for _, d := range a.Drawer {
-				if line.Drawer && strings.EqualFold(d.What, c.New) {
-					line.Place = d.Place
+		for _, what := range substitute.Pieces(c.New) { // several in the place of one are had one by one
+			k := slices.IndexFunc(out, func(l OrderLine) bool {
+				return strings.EqualFold(l.What, what) && l.Drawer == (c.From == Drawer)
+			})
+			if k < 0 {
+				line := OrderLine{What: what, For: []string{}, Drawer: c.From == Drawer, Price: c.Price}
+				for _, d := range a.Drawer {
+					if line.Drawer && strings.EqualFold(d.What, what) {
+						line.Place = d.Place
+					}
 				}
+				out = append(out, line)
+				k = len(out) - 1
 			}
-			out = append(out, line)
-			k = len(out) - 1
+			out[k].Count += c.Count
+			if !slices.Contains(out[k].For, parts[i].Part) {
+				out[k].For = append(out[k].For, parts[i].Part)
+			}
 		}
-		out[k].Count += c.Count
-		out[k].For = append(out[k].For, parts[i].Part)
 	}
 	slices.SortStableFunc(out, func(a, b OrderLine) int { return cmp.Compare(boolean(a.Drawer), boolean(b.Drawer)) })
 	return out

@@ -38,11 +38,11 @@ func usedUp(c *substitute.Capacitor, d *Duty) (share float64, says string, ok bo
 	life := substitute.Life(cmp.Or(c.Hours, oldHours), cmp.Or(c.Celsius, oldCelsius), d.Celsius)
 	hours := d.Years * hoursAYear
 	return hours / life, fmt.Sprintf(
-		"%g years at %g °C are some %.2g hours, and such a one lasts %.2g there",
+		"%g years at %g °C are some %s hours, and such a one lasts %s there",
 		d.Years,
 		d.Celsius,
-		hours,
-		life,
+		quantity.Counted(hours, 2),
+		quantity.Counted(life, 2),
 	), true
 }
 

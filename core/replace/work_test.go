@@ -58,6 +58,12 @@ func TestTheWorkByWhatIsSaidOfThePlace(t *testing.T) {
 		len(v.Offers) != 2 {
 		t.Errorf("%+v %+v", v.Tried, v.Offers)
 	}
+	r.Entries = append(r.Entries, Entry{Chosen: &Chosen{Part: "R4", New: "2 x 10k 0.5 W in parallel", From: Order, Count: 1}})
+	v = Look(r, "R4", "")
+	if len(v.Orders) != 1 || v.Orders[0].What != "10k 0.5 W" || v.Orders[0].Count != 2 || len(v.Orders[0].For) != 1 ||
+		v.Tried == nil || v.Tried.New != "2 x 10k 0.5 W in parallel" {
+		t.Errorf("%+v %+v", v.Orders, v.Tried)
+	}
 	for _, was := range []string{"bias diode", "bias diode of 9", "bias diode 1.3 V 2 H"} {
 		v := Look(About{Plan: a.Plan, Table: a.Table, Entries: []Entry{{Subject: &Subject{Part: "D1", Was: was}}}}, "", "")
 		if len(v.Offers) > 0 || v.Trouble == "" {

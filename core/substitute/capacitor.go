@@ -266,9 +266,9 @@ func (v *Verdict) heat(before, after Capacitor, at Post) {
 		const short = 8000.0 // a year of days and nights
 		if life := Life(after.Hours, after.Celsius, at.Celsius); life < short {
 			v.mind(
-				"at %s it lives some %.2g hours: a cooler place, or one of more hours",
+				"at %s it lives some %s hours: a cooler place, or one of more hours",
 				quantity.Rounded(at.Celsius, quantity.Celsius),
-				life,
+				quantity.Counted(life, 2),
 			)
 		}
 	}

@@ -38,8 +38,17 @@ func piecesOf(text string) (pieces []string, parallel, ok bool) {
 	return parts, false, len(parts) > 1
 }
 
-// Pieces tells whether a text speaks of several.
-func Pieces(text string) bool { _, _, ok := piecesOf(text); return ok }
+// Pieces are the single ones that a text speaks of: itself, where it is one.
+func Pieces(text string) []string {
+	pieces, _, ok := piecesOf(text)
+	if !ok {
+		return []string{text}
+	}
+	for i := range pieces {
+		pieces[i] = strings.TrimSpace(pieces[i])
+	}
+	return pieces
+}
 
 func tooMany(n int) error {
 	if n > mostSeveral {

@@ -72,7 +72,7 @@ func judged(t *testing.T, sort, before, after string, c map[string]string) Verdi
 		}
 		a, _, err := CapacitorOf(before)
 		b, _, err2 := CapacitorOf(after)
-		if Pieces(after) {
+		if len(Pieces(after)) > 1 {
 			b, err2 = CapacitorsOf(after)
 		}
 		if err != nil || err2 != nil {
@@ -82,7 +82,7 @@ func judged(t *testing.T, sort, before, after string, c map[string]string) Verdi
 	case "res":
 		a, err := ResistorOf(before)
 		b, err2 := ResistorOf(after)
-		if Pieces(after) {
+		if len(Pieces(after)) > 1 {
 			b, err2 = ResistorsOf(after)
 		}
 		if err != nil || err2 != nil {

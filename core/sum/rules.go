@@ -189,10 +189,7 @@ var rules = []rule{
 		life := substitute.Life(h, rated, at)
 		return Answer{
 			fmt.Sprintf("%.6g h at %s, at %s", h, substitute.Shown(rated, quantity.Celsius), substitute.Shown(at, quantity.Celsius)),
-			fmt.Sprintf(
-				"%.3g hours",
-				life,
-			),
+			quantity.Counted(life, 3) + " hours",
 			[]Line{{"day and night", fmt.Sprintf("%.2g years", life/8766)}, {"rule", "ten degrees, half the life"}},
 		}, nil
 	}},

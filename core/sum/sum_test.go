@@ -31,7 +31,7 @@ func TestSums(t *testing.T) {
 		{"47u 63v at 58", "79.1 mJ", "fifth less"},     // ½CV²
 		{"47u 63v at 40", "37.6 mJ", "enough"},         //
 		{"47u 63v at 70", "115 mJ", "too little"},      //
-		{"2000 h 105C at 65C", "3.2e+04 hours", "3.7"}, // 2^4
+		{"2000 h 105C at 65C", "32,000 hours", "3.7"},  // 2^4
 		{"make 4k7", "4.7 kΩ", "exact"},                //
 		{"make 3.74k", "", "%"},                        //
 		{"50 W 8 ohm", "20 V rms", "28.3 V"},           // √(PR)

@@ -51,7 +51,7 @@
               class={['border-hazard mb-0.5 block border-l-4 pl-2', now ? 'text-base' : 'text-small', 'font-normal']}
               ><span class="text-hazard" aria-hidden="true">▲</span> {s.caution}</span
             >
-          {/if}{s.text}{#if s.at}<span class="text-small"> {when(s.at)}</span>{/if}
+          {/if}{s.text}{#if s.at}<span class="text-small ml-2">{when(s.at)}</span>{/if}
           {#if s.pictures.length > 0 || (now && !closed)}
             <span class="mt-1 flex items-center gap-1"
               >{#if now && !closed}<Key of="picture" />{/if}<Pictures

@@ -38,7 +38,8 @@ export class Replacing {
   get marked(): ReplaceOffer | undefined {
     const view = this.kept.view;
     if (this.mark < 0) return view?.tried;
-    const chosen = this.all || this.mark > 0 ? undefined : view?.offers.find((o) => o.new === this.part?.new);
+    const all = [...(view?.tried ? [view.tried] : []), ...(view?.offers ?? [])];
+    const chosen = this.all || this.mark > 0 ? undefined : all.find((o) => o.new === this.part?.new);
     return chosen ?? view?.offers[this.mark];
   }
   /** The offers that are shown: a few; of a part that something was chosen for none, unless they are asked for. */
