@@ -2,6 +2,7 @@ package circuit
 
 import (
 	"math"
+	"slices"
 
 	"steptrace/core/quantity"
 )
@@ -42,4 +43,28 @@ var _ = define(definition{
 func (e *element) halves() (a, b float64) {
 	t := math.Max(1e-6, math.Min(1-1e-6, e.v[at]))
 	return e.v[main] * t, e.v[main] * (1 - t)
+}
+
+// Stands is where a pot or trimmer stands: the share of its travel from its first end; false where the circuit has none of
+// that name.
+func (n *Net) Stands(part string) (float64, bool) {
+	if i := n.pot(part); i >= 0 {
+		return n.elements[i].v[at], true
+	}
+	return 0, false
+}
+
+// Turned is the circuit with a pot or trimmer at another place, 0 to 1; false where it has none of that name.
+func (n *Net) Turned(part string, place float64) (*Net, bool) {
+	i := n.pot(part)
+	if i < 0 {
+		return nil, false
+	}
+	out := n.copied()
+	out.set(i, at, math.Max(0, math.Min(1, place)))
+	return out, true
+}
+
+func (n *Net) pot(part string) int {
+	return slices.IndexFunc(n.elements, func(e element) bool { return e.is.kind == Pot && n.parts[e.part].Name == part })
 }

@@ -10,6 +10,7 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"steptrace/core/adjust"
 	"steptrace/core/entry"
 	"steptrace/core/exchange"
 	"steptrace/core/inside"
@@ -63,6 +64,7 @@ type Job struct {
 	Symptoms  []symptom.Entry    `json:"symptoms,omitempty" jsonschema:"description=what it shows by itself: seen\\, heard\\, by its lamps"`
 	Waits     []wait.Entry       `json:"waits,omitempty" jsonschema:"description=what it waits for\\, and that it has come"`
 	Replacing []replace.Entry    `json:"replacing,omitempty" jsonschema:"description=which parts are replaced by what\\, and the work on them"`
+	Adjusting []adjust.Entry     `json:"adjusting,omitempty" jsonschema:"description=what was adjusted\\, under which conditions\\, before and after"`
 	// Photographs and captured waveforms; their files are there in a file alone.
 	Pictures []Picture `json:"pictures,omitempty"`
 	Captures []Capture `json:"captures,omitempty"`

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"unicode/utf8"
 
+	"steptrace/core/adjust"
 	"steptrace/core/entry"
 	"steptrace/core/exchange"
 	"steptrace/core/inside"
@@ -39,6 +40,7 @@ var Kinds = []Kind{
 	declare("waivers", "waiver", func(j *Job) *[]Waived { return &j.Waivers }, checkWaived),
 	declare("repairs", "entry of repairs", func(j *Job) *[]repair.Entry { return &j.Repairs }, checkRepair).late((*repair.Entry).Ends),
 	declare("replacing", "entry of replacing", func(j *Job) *[]replace.Entry { return &j.Replacing }, checkReplace),
+	declare("adjusting", "entry of adjusting", func(j *Job) *[]adjust.Entry { return &j.Adjusting }, checkAdjust),
 	declare("waits", "entry of waiting", func(j *Job) *[]wait.Entry { return &j.Waits }, checkWait).late((*wait.Entry).Ends),
 }
 
@@ -342,3 +344,5 @@ func checkSymptom(_ *sheet.Plan, _ *Job, e *symptom.Entry) error { return e.Chec
 func checkReplace(_ *sheet.Plan, _ *Job, e *replace.Entry) error { return replace.Take(e) }
 
 func checkWait(_ *sheet.Plan, before *Job, e *wait.Entry) error { return wait.Take(before.Waits, e) }
+
+func checkAdjust(plan *sheet.Plan, _ *Job, e *adjust.Entry) error { return adjust.Take(plan, e) }

@@ -33,6 +33,7 @@ const (
 	weakTable       = "weak"
 	complaintsTable = "complaints"
 	modifiedTable   = "modifications"
+	adjustTable     = "adjustments"
 	circuitsTable   = "circuits"
 )
 
@@ -216,6 +217,26 @@ var tableColumns = []struct {
 			{"reason", "Why", "", 40},
 			{"how", "How", "what is cut, fitted and joined", 50},
 			{"injob", "First in job", "", usualWide}}},
+	{adjustTable, "Adjustments",
+		"What is set by hand: what is turned, where that is measured, to what, and how the set stands meanwhile.", []Column{
+			{"adjust", "Adjustment", "idle current, left", 24},
+			{"sort", "Kind", strings.Join(AdjustmentKinds, ", "), 14},
+			{"turn", "Turn", "VR301, T4, menu item", 14},
+			{"across", "Measured", "TP7; TP7 to TP8; across R313; picture; sound", 20},
+			{"target", "Target", "12 mV; least; most; by eye; by ear", 14},
+			{"tol", "±", "2 mV or 10 %", usualWide},
+			{"conditions", "With", "how the set stands; with ; between", 40},
+			{"warm", "Warm", "minutes on before", usualWide},
+			{"after", "After", "adjustments that move it; with ; between", 24},
+			{"shunt", "Across ohms", "of the resistor it is read across", usualWide},
+			{"heated", "Heats at", "rail or volts across what the current heats", usualWide},
+			{"turns", "Turns", "of the control; 0.75 understood", usualWide},
+			{"beware", "Beware of", "what may go wrong", 40},
+			{"in", "In", "stage whose circuit computes it", 24},
+			{"twin", "Twin", "the same in the other channel", 24},
+			{"quantity", "Reads", "where the target does not say it", usualWide},
+			{"manual", "Manual’s way", "where the workshop has its own", 40},
+			{"reason", "Why not", "the reason for the workshop’s own way", 40}}},
 	{circuitsTable, "Circuits",
 		"What a stage, a rail’s supply or a modification is made of: its parts, and between which nodes they lie.", []Column{
 			{

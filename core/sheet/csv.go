@@ -45,6 +45,7 @@ var keyColumns = []struct {
 	{weakTable, []string{"weak", "in"}, 2},
 	{complaintsTable, []string{"says", "pointsat"}, 2},
 	{modifiedTable, []string{"modified", "reason"}, 2},
+	{adjustTable, []string{"adjust", "turn"}, 2},
 	{circuitsTable, []string{"part", "nodes"}, 3},
 	{routesTable, []string{"route", "from", "to"}, 3},
 	{stagesTable, []string{"stage", "from", "to"}, 3},

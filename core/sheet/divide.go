@@ -154,6 +154,11 @@ func (x *grower) points(old string, pieces []Stage) {
 			x.s.Modifications[i].Stage = pieces[0].Name
 		}
 	}
+	for i := range x.s.Adjustments {
+		if x.s.Adjustments[i].Stage == old {
+			x.s.Adjustments[i].Stage = pieces[0].Name
+		}
+	}
 	for i := range x.s.Circuits {
 		if x.s.Circuits[i].Stage == old {
 			x.s.Circuits[i].Stage = pieces[0].Name

@@ -198,6 +198,37 @@ func (b *tableReader) read(t *Table) {
 					Job:   c.text["injob"],
 				},
 			)
+		case adjustTable:
+			b.mark(
+				fmt.Sprintf("adjustments/%d", len(b.sheet.Adjustments)),
+				c,
+				map[string]string{"name": "adjust", "kind": "sort", "measure": "across", "target": "target", "tolerance": "tol",
+					"warm": "warm", "after": "after", "ohms": "shunt", "volts": "heated", "turns": "turns", "stage": "in",
+					"twin": "twin", "quantity": "quantity"},
+			)
+			b.sheet.Adjustments = append(
+				b.sheet.Adjustments,
+				Adjustment{
+					Name:       c.text["adjust"],
+					Kind:       strings.ToLower(c.text["sort"]),
+					Turn:       c.text["turn"],
+					Measure:    c.text["across"],
+					Quantity:   usual(quantityWords, c.text["quantity"]),
+					Target:     c.text["target"],
+					Tolerance:  c.text["tol"],
+					Conditions: ListOf(c.text["conditions"]),
+					Warm:       c.text["warm"],
+					After:      ListOf(c.text["after"]),
+					Ohms:       c.text["shunt"],
+					Volts:      c.text["heated"],
+					Turns:      c.text["turns"],
+					Beware:     c.text["beware"],
+					Stage:      c.text["in"],
+					Twin:       c.text["twin"],
+					Manual:     c.text["manual"],
+					Why:        c.text["reason"],
+				},
+			)
 		case circuitsTable:
 			b.part(c)
 		}

@@ -227,6 +227,9 @@ func (x *grower) each(old, name string) {
 	for i := range s.Modifications {
 		change(&s.Modifications[i].Stage)
 	}
+	for i := range s.Adjustments {
+		change(&s.Adjustments[i].Stage, &s.Adjustments[i].Volts, &s.Adjustments[i].Measure)
+	}
 	for i := range s.Complaints {
 		in(s.Complaints[i].PointsAt)
 	}
@@ -275,6 +278,11 @@ func (x *grower) forget(name string) {
 	for i := range s.Modifications {
 		if s.Modifications[i].Stage == name {
 			s.Modifications[i].Stage = ""
+		}
+	}
+	for i := range s.Adjustments {
+		if s.Adjustments[i].Stage == name {
+			s.Adjustments[i].Stage = ""
 		}
 	}
 	for i := range s.Complaints {

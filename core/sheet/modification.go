@@ -68,7 +68,7 @@ func (s *Sheet) Modified(m Modification) (*Sheet, error) {
 const ofModification = "modification "
 
 // modifications checks their names. None of it keeps anybody from tracing.
-func (w *planner) modifications(isBlock func(string) bool) {
+func (w *planner) modifications() {
 	all := w.plan.Sheet.Modifications
 	if len(all) > maxModifications {
 		w.add(Blocking, "the sheet", "modifications", "more than %d modifications: keep those that are still made", maxModifications)
@@ -79,12 +79,12 @@ func (w *planner) modifications(isBlock func(string) bool) {
 		switch {
 		case m.What == "":
 			w.add(Doubtful, "a modification", path+"/what", "say in a few words what is changed")
-		case isBlock(m.What):
+		case w.isBlock(m.What):
 			w.add(Doubtful, where, path+"/what", "a stage, rail or control has this name: give the modification another")
 		case slices.ContainsFunc(all[:i], func(x Modification) bool { return x.What == m.What }):
 			w.add(Doubtful, where, path+"/what", "two modifications are called %s", m.What)
 		}
-		if m.Stage != "" && !isBlock(m.Stage) {
+		if m.Stage != "" && !w.isBlock(m.Stage) {
 			w.add(Doubtful, where, path+"/stage", "%q is neither a stage, a rail nor a control of this sheet", m.Stage)
 		}
 	}

@@ -66,6 +66,8 @@ type Plan struct {
 	Added      []PlanCircuit // the circuits of modifications, which the set may have or not
 	Places     []Place       // along the rails' copper
 
+	Adjustments []PlanAdjustment
+
 	pointIndex map[string]int
 	linesNeed  []Paths        // by line
 	lineIndex  map[string]int // rails, and behind them controls
@@ -190,6 +192,7 @@ func (s *Sheet) Plan() (*Plan, []Problem) {
 	w.stages()
 	w.care()
 	w.circuits()
+	w.adjustments()
 	w.routes()
 	w.linePaths()
 	return w.plan, w.problems

@@ -110,6 +110,16 @@ func randomSheet(rng *rand.Rand) *Sheet {
 		}
 		s.Circuits = append(s.Circuits, Circuit{Stage: "damped entry", Parts: []circuit.Part{
 			{Name: "R901", Kind: circuit.Resistor, Nodes: []string{"p0", "ground"}, Value: "47"}}})
+		s.Adjustments = []Adjustment{
+			{
+				Name: "idle current, left", Kind: "bias", Turn: "VR1", Measure: "across R1", Target: "12 mV", Tolerance: "2 mV",
+				Conditions: []string{"no signal", "no load"}, Warm: "15", After: []string{"balance"}, Ohms: "0R22",
+				Volts: "+9 V", Turns: "20",
+				Beware: "mark its place first", Stage: "s0", Twin: "idle current, right", Manual: "20 mV cold", Why: "it runs hot",
+			},
+			{Name: "idle current, right", Target: "least"},
+			{Name: "balance", Turn: "VR2", Quantity: AC, Target: "1 V"},
+		}
 		s.WeakSpots = []WeakSpot{{Stage: "s0", What: "dry joint", Symptom: "crackles; cuts out", Check: "tap it"}}
 	}
 	return s

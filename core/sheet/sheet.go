@@ -48,6 +48,7 @@ type Sheet struct {
 	Circuits   []Circuit   `json:"circuits,omitempty"`
 	// What the workshop changes in sets of this model.
 	Modifications []Modification `json:"modifications,omitempty"`
+	Adjustments   []Adjustment   `json:"adjustments,omitempty"`
 }
 
 // Name is the maker and model in one.

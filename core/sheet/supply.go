@@ -358,6 +358,12 @@ func (w *planner) tracks() {
 	}
 }
 
+// isBlock tells whether a stage, a rail or a control has a name.
+func (w *planner) isBlock(name string) bool {
+	_, isLine := w.plan.lineIndex[name]
+	return isLine || slices.ContainsFunc(w.plan.Stages, func(st PlanStage) bool { return st.Name == name })
+}
+
 // care checks what the sheet says of dangers and usual faults.
 func (w *planner) care() {
 	for i, h := range w.plan.Sheet.Hazards {
@@ -372,17 +378,13 @@ func (w *planner) care() {
 			)
 		}
 	}
-	isBlock := func(name string) bool {
-		_, isLine := w.plan.lineIndex[name]
-		return isLine || slices.ContainsFunc(w.plan.Stages, func(st PlanStage) bool { return st.Name == name })
-	}
 	for i, c := range w.plan.Sheet.Complaints {
 		where := fmt.Sprintf("complaint %q", c.Says)
 		if strings.TrimSpace(c.Says) == "" {
 			w.add(Blocking, where, fmt.Sprintf("complaints/%d/says", i), "say how owners tell it")
 		}
 		for _, name := range c.PointsAt {
-			if !isBlock(name) {
+			if !w.isBlock(name) {
 				w.add(
 					Blocking,
 					where,
@@ -394,7 +396,7 @@ func (w *planner) care() {
 		}
 	}
 	for i, s := range w.plan.Sheet.WeakSpots {
-		if !isBlock(s.Stage) {
+		if !w.isBlock(s.Stage) {
 			w.add(
 				Blocking,
 				"weak spot "+s.What,
@@ -407,7 +409,7 @@ func (w *planner) care() {
 			w.add(Blocking, "weak spot in "+s.Stage, fmt.Sprintf("weakSpots/%d/what", i), "say what the usual fault is")
 		}
 	}
-	w.modifications(isBlock)
+	w.modifications()
 }
 
 // Hang adds what hangs on a rail to the sheet, at a place of its copper; without one at its

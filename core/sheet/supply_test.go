@@ -149,6 +149,30 @@ func TestWrongSuppliesAreNamed(t *testing.T) {
 			func(s *Sheet) { s.Modifications = []Modification{{What: "bleeder", Stage: "Q9"}} },
 			"modifications/0/stage", "neither a stage", modifiedTable, "modifies",
 		},
+		{
+			func(s *Sheet) { s.Adjustments = []Adjustment{{Name: "idle", Target: "a little"}} },
+			"adjustments/0/target", "Or write least, most", adjustTable, "target",
+		},
+		{
+			func(s *Sheet) { s.Adjustments = []Adjustment{{Name: "idle", Target: "12 mV", Tolerance: "3 Hz"}} },
+			"adjustments/0/tolerance", "does not fit a voltage", adjustTable, "tol",
+		},
+		{
+			func(s *Sheet) { s.Adjustments = []Adjustment{{Name: "idle", After: []string{"offset"}}} },
+			"adjustments/0/after", "no adjustment of this sheet", adjustTable, "after",
+		},
+		{
+			func(s *Sheet) { s.Adjustments = []Adjustment{{Name: "idle", Twin: "idle"}} },
+			"adjustments/0/twin", "no other adjustment", adjustTable, "twin",
+		},
+		{
+			func(s *Sheet) { s.Adjustments = []Adjustment{{Name: "idle", Ohms: "-1"}} },
+			"adjustments/0/ohms", "no value that can be", adjustTable, "shunt",
+		},
+		{
+			func(s *Sheet) { s.Adjustments = []Adjustment{{Name: "idle", Turn: "VR1"}, {Name: "idle"}} },
+			"adjustments/1/name", "two adjustments", adjustTable, "adjust",
+		},
 		{func(s *Sheet) { s.Points[1].Peak = "high" }, "points/1/peak", "character 1", pathTable, "peak"},
 	})
 }

@@ -254,6 +254,32 @@ func (s *Sheet) Tables() Tables {
 			map[string]string{"modified": m.What, "modifies": m.Stage, "reason": m.Why, "how": m.How, "injob": m.Job},
 		)
 	}
+	for i := range s.Adjustments {
+		a := &s.Adjustments[i]
+		add(
+			adjustTable,
+			map[string]string{
+				"adjust":     a.Name,
+				"sort":       a.Kind,
+				"turn":       a.Turn,
+				"across":     a.Measure,
+				"quantity":   string(a.Quantity),
+				"target":     a.Target,
+				"tol":        a.Tolerance,
+				"conditions": strings.Join(a.Conditions, "; "),
+				"warm":       a.Warm,
+				"after":      strings.Join(a.After, "; "),
+				"shunt":      a.Ohms,
+				"heated":     a.Volts,
+				"turns":      a.Turns,
+				"beware":     a.Beware,
+				"in":         a.Stage,
+				"twin":       a.Twin,
+				"manual":     a.Manual,
+				"reason":     a.Why,
+			},
+		)
+	}
 	for _, c := range s.Circuits {
 		for i := range c.Parts {
 			p := &c.Parts[i]

@@ -17,6 +17,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/klauspost/compress/zstd"
 
+	"steptrace/core/adjust"
 	"steptrace/core/entry"
 	"steptrace/core/inside"
 	"steptrace/core/intake"
@@ -51,6 +52,9 @@ func wholeJob(t *testing.T) *job.File {
 		Stages:     []sheet.Stage{{Name: "S", From: "A", To: "B", Gain: "0 dB"}},
 		Rails:      []sheet.Rail{{Name: "+9 V", Value: "9 V"}},
 		Reservoirs: []sheet.Reservoir{{Name: "C1", Rail: "+9 V", Farads: "1000 µF"}},
+		Adjustments: []sheet.Adjustment{
+			{Name: "idle", Kind: "bias", Turn: "VR1", Measure: "across R5", Target: "21 mV", Conditions: []string{"no load"}},
+		},
 	}
 	return &job.File{Sheet: job.SheetRef{Model: "X", Document: s}, Job: job.Job{Complaint: "weak", Opened: at,
 		Intake: intake.Notes{
@@ -113,6 +117,14 @@ func wholeJob(t *testing.T) *job.File {
 		},
 		Symptoms: []symptom.Entry{
 			{ID: "y1", At: at, Noticed: symptom.Noticed{Key: "blinks", Count: 3, When: []symptom.When{symptom.Warm}}},
+		},
+		Adjusting: []adjust.Entry{
+			{ID: "j1", At: at, Adjustment: "idle", Tick: &adjust.Tick{Condition: "no load"}},
+			{ID: "j2", At: at, Warm: &adjust.Warm{}},
+			{ID: "j3", At: at, Adjustment: "idle", Read: &adjust.Read{Text: "21 mV", SI: 0.021, Unit: "V", Position: "40 %", Place: 0.4}},
+			{ID: "j4", At: at, Adjustment: "idle", Left: &adjust.Left{}},
+			{ID: "j5", At: at, Setting: &adjust.Setting{Item: "sub-contrast", Of: "HDMI 1", Value: "14", How: adjust.AsFound}},
+			{ID: "j6", At: at, Heat: &adjust.Heat{Watts: "18 W", Inside: "44 °C", Room: "23 °C"}},
 		},
 		Waits: []wait.Entry{
 			{ID: "v1", At: at, Wait: &wait.Wait{For: wait.Part, What: "C2, 10 µF", Until: "2026-12-03"}},

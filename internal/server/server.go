@@ -38,6 +38,7 @@ type Server struct {
 
 	freshening freshening
 	looked     looked
+	live       live  // what instruments show of adjustments
 	codes      codes // for phones
 
 	bench    *instrument.Bench

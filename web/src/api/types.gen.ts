@@ -14,6 +14,393 @@ caution: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustCabinet".
+ */
+export interface AdjustCabinet {
+perWatt: number
+inside: number
+spare: number
+most: number
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustCondition".
+ */
+export interface AdjustCondition {
+text: string
+ticked: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustDrift".
+ */
+export interface AdjustDrift {
+perMinute: number
+give: number
+seconds: number
+stable: boolean
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustEntry".
+ */
+export interface AdjustEntry {
+id: string
+at: string
+/**
+ * withdrawn, but kept
+ */
+struck?: boolean
+adjustment?: string
+tick?: AdjustTick
+warm?: AdjustWarm
+read?: AdjustRead
+left?: AdjustLeft
+setting?: AdjustSetting
+heat?: AdjustHeat
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustTick".
+ */
+export interface AdjustTick {
+condition: string
+off?: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustWarm".
+ */
+export interface AdjustWarm {
+/**
+ * the count is given up
+ */
+off?: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustRead".
+ */
+export interface AdjustRead {
+text: string
+si: number
+unit?: string
+/**
+ * of the control: 40 %, 10:30, 3 turns
+ */
+position?: string
+/**
+ * that as a share of its travel
+ */
+place?: number
+/**
+ * the instrument that took it
+ */
+by?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustLeft".
+ */
+export interface AdjustLeft {
+why?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustSetting".
+ */
+export interface AdjustSetting {
+item: string
+of?: string
+value: string
+how: ("found" | "changed" | "back")
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustHeat".
+ */
+export interface AdjustHeat {
+watts: string
+inside?: string
+room?: string
+warmest?: string
+allowed?: string
+iron?: string
+copper?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustIdle".
+ */
+export interface AdjustIdle {
+rails: number
+iron: number
+copper: number
+mains: number
+of: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustIdling".
+ */
+export interface AdjustIdling {
+heat: AdjustHeat
+expected: AdjustIdle
+watts: number
+verdict: ("within" | "high" | "low" | "")
+says: string
+cabinet: (AdjustCabinet | null)
+doubt: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustKept".
+ */
+export interface AdjustKept {
+item: string
+of: string
+found: string
+now: string
+moved: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustNull".
+ */
+export interface AdjustNull {
+found: ("searching" | "found" | "beyond the stop" | "no effect" | "no single one")
+next: number
+at: number
+give: number
+width: number
+best: number
+curve: number[]
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustReading".
+ */
+export interface AdjustReading {
+id: string
+at: string
+text: string
+si: number
+unit: string
+place: string
+share: number
+verdict: ("" | "right" | "low" | "high")
+says: string
+earlier: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustSample".
+ */
+export interface AdjustSample {
+at: string
+si: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustSlope".
+ */
+export interface AdjustSlope {
+place: number
+reads: number
+eighth: number
+back: number
+first: number
+last: number
+reaches: number
+overload: string
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustStanding".
+ */
+export interface AdjustStanding {
+name: string
+kind: string
+turn: string
+where: string
+target: string
+bounds: string
+sought: ("" | "value" | "least" | "most" | "by eye" | "by ear")
+unit: string
+ribbon: number[]
+source: ("" | "good" | "circuit" | "usual")
+beware: string
+manual: string
+why: string
+conditions: AdjustCondition[]
+warm: AdjustWarming
+readings: AdjustReading[]
+before: (AdjustReading | null)
+after: (AdjustReading | null)
+leftSo: string
+course: AdjustSample[]
+drift: (AdjustDrift | null)
+null: (AdjustNull | null)
+slope: (AdjustSlope | null)
+other: string
+otherName: string
+state: ("open" | "begun" | "set" | "again")
+says: string
+doubt: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustWarming".
+ */
+export interface AdjustWarming {
+needed: number
+left: number
+since: (string | null)
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "AdjustView".
+ */
+export interface AdjustView {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+problems: Problem[]
+before: string[]
+done: string[]
+next: string
+counts: {
+[k: string]: number
+}
+adjustments: AdjustStanding[]
+written: Adjustment[]
+offered: Adjustment[]
+menu: AdjustKept[]
+idling: (AdjustIdling | null)
+cautions: string[]
+kinds: string[]
+meter: string
+revision: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SafetyPower".
+ */
+export interface SafetyPower {
+state: ("" | "live" | "standby" | "off" | "discharged")
+since: (string | null)
+says: string
+reservoirs: SafetyReservoir[]
+ticked: SafetyTick[]
+open: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SafetyReservoir".
+ */
+export interface SafetyReservoir {
+name: string
+measured: (number | null)
+text: string
+safe: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SafetyTick".
+ */
+export interface SafetyTick {
+key: string
+at: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Problem".
+ */
+export interface Problem {
+severity: ("error" | "warning")
+where: string
+path: string
+message: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Adjustment".
+ */
+export interface Adjustment {
+name: string
+/**
+ * bias, offset, null, oscillator, supply and so on
+ */
+kind?: string
+/**
+ * what is turned, bent or chosen: VR301, T4, an item of the set's own menu
+ */
+turn?: string
+/**
+ * TP7, TP7 to TP8, across R313; picture or sound
+ */
+measure?: string
+/**
+ * where the target's unit does not say it
+ */
+quantity?: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
+/**
+ * 12 mV, least, most, by eye, by ear
+ */
+target?: string
+tolerance?: string
+conditions?: string[]
+/**
+ * minutes that the set is on before
+ */
+warm?: string
+/**
+ * adjustments that move this one, and are made before it
+ */
+after?: string[]
+/**
+ * of the resistor that the voltage is read across
+ */
+ohms?: string
+/**
+ * across what that current heats: a rail, or a voltage
+ */
+volts?: string
+/**
+ * of the control from stop to stop; 0.75 understood
+ */
+turns?: string
+/**
+ * what may go wrong
+ */
+beware?: string
+/**
+ * the stage or rail that it is in, whose circuit computes it
+ */
+stage?: string
+/**
+ * the same adjustment of the other channel
+ */
+twin?: string
+/**
+ * what the manual says instead
+ */
+manual?: string
+/**
+ * why the workshop does it in its own way
+ */
+why?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Asked".
  */
 export interface Asked {
@@ -311,46 +698,6 @@ counts: {
 }
 points: string[]
 captures: CaptureHead[]
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SafetyPower".
- */
-export interface SafetyPower {
-state: ("" | "live" | "standby" | "off" | "discharged")
-since: (string | null)
-says: string
-reservoirs: SafetyReservoir[]
-ticked: SafetyTick[]
-open: string[]
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SafetyReservoir".
- */
-export interface SafetyReservoir {
-name: string
-measured: (number | null)
-text: string
-safe: boolean
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "SafetyTick".
- */
-export interface SafetyTick {
-key: string
-at: string
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Problem".
- */
-export interface Problem {
-severity: ("error" | "warning")
-where: string
-path: string
-message: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1338,6 +1685,25 @@ without: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "EchoAdjusting".
+ */
+export interface EchoAdjusting {
+adjustment: string
+text: string
+position?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "EchoedAdjusting".
+ */
+export interface EchoedAdjusting {
+verdict: ("" | "right" | "low" | "high")
+si: number
+unit: string
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Equal".
  */
 export interface Equal {
@@ -2258,6 +2624,14 @@ word: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "d
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "MenuFound".
+ */
+export interface MenuFound {
+id: string
+text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Modification".
  */
 export interface Modification {
@@ -2291,6 +2665,77 @@ how?: string
 job?: string
 drawn: boolean
 here: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NamedAdjustment".
+ */
+export interface NamedAdjustment {
+revision: number
+was?: string
+name: string
+/**
+ * bias, offset, null, oscillator, supply and so on
+ */
+kind?: string
+/**
+ * what is turned, bent or chosen: VR301, T4, an item of the set's own menu
+ */
+turn?: string
+/**
+ * TP7, TP7 to TP8, across R313; picture or sound
+ */
+measure?: string
+/**
+ * where the target's unit does not say it
+ */
+quantity?: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "deviation" | "distortion" | "temperature" | "" | "track" | "provocation")
+/**
+ * 12 mV, least, most, by eye, by ear
+ */
+target?: string
+tolerance?: string
+conditions?: string[]
+/**
+ * minutes that the set is on before
+ */
+warm?: string
+/**
+ * adjustments that move this one, and are made before it
+ */
+after?: string[]
+/**
+ * of the resistor that the voltage is read across
+ */
+ohms?: string
+/**
+ * across what that current heats: a rail, or a voltage
+ */
+volts?: string
+/**
+ * of the control from stop to stop; 0.75 understood
+ */
+turns?: string
+/**
+ * what may go wrong
+ */
+beware?: string
+/**
+ * the stage or rail that it is in, whose circuit computes it
+ */
+stage?: string
+/**
+ * the same adjustment of the other channel
+ */
+twin?: string
+/**
+ * what the manual says instead
+ */
+manual?: string
+/**
+ * why the workshop does it in its own way
+ */
+why?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2683,6 +3128,7 @@ weakSpots?: WeakSpot[]
 complaints?: Complaint[]
 circuits?: SheetCircuit[]
 modifications?: Modification[]
+adjustments?: Adjustment[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3703,6 +4149,13 @@ settings?: string
 conditions: Conditions
 second?: string
 mains?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ToWatch".
+ */
+export interface ToWatch {
+adjustment: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -47,3 +47,16 @@ export function engineering(x: number, unit: string): string {
   const [scale, prefix] = prefixes.find(([s]) => Math.abs(x) >= s * 0.9995) ?? [1e-9, 'n'];
   return `${String(Number((x / scale).toPrecision(3))).replace('-', '−')} ${prefix}${unit}`;
 }
+
+/** A value in its SI unit as it is read: 13.8 mV, 42 °C, 0.08 %. */
+export function valued(x: number, unit: string): string {
+  switch (unit) {
+    case '%':
+      return `${String(Number((100 * x).toPrecision(3))).replace('-', '−')} %`;
+    case '°C':
+    case 'dB':
+    case '':
+      return `${String(Number(x.toPrecision(3))).replace('-', '−')} ${unit}`.trim();
+  }
+  return engineering(x, unit);
+}
