@@ -106,6 +106,9 @@ func run(ctx context.Context, o options) (err error) {
 		}
 		s.Practise(d, list, faults)
 	}
+	if err := s.Soak(ctx); err != nil {
+		return err
+	}
 
 	go func() { // the shelf after an upgrade; what is looked at meanwhile is brought up to date then
 		if err := beside.Try(func() {

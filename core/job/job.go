@@ -23,6 +23,7 @@ import (
 	"steptrace/core/replace"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
+	"steptrace/core/soak"
 	"steptrace/core/stripdown"
 	"steptrace/core/symptom"
 	"steptrace/core/trace"
@@ -64,6 +65,7 @@ type Job struct {
 	Symptoms  []symptom.Entry    `json:"symptoms,omitempty" jsonschema:"description=what it shows by itself: seen\\, heard\\, by its lamps"`
 	Waits     []wait.Entry       `json:"waits,omitempty" jsonschema:"description=what it waits for\\, and that it has come"`
 	Replacing []replace.Entry    `json:"replacing,omitempty" jsonschema:"description=which parts are replaced by what\\, and the work on them"`
+	Soaks     []soak.Entry       `json:"soaks,omitempty" jsonschema:"description=long runs: with which plan\\, what happened\\, how they ended"`
 	Adjusting []adjust.Entry     `json:"adjusting,omitempty" jsonschema:"description=what was adjusted\\, under which conditions\\, before and after"`
 	// Photographs and captured waveforms; their files are there in a file alone.
 	Pictures []Picture `json:"pictures,omitempty"`

@@ -19,6 +19,7 @@ import (
 	"steptrace/core/replace"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
+	"steptrace/core/soak"
 	"steptrace/core/stripdown"
 	"steptrace/core/symptom"
 	"steptrace/core/wait"
@@ -41,6 +42,7 @@ var Kinds = []Kind{
 	declare("repairs", "entry of repairs", func(j *Job) *[]repair.Entry { return &j.Repairs }, checkRepair).late((*repair.Entry).Ends),
 	declare("replacing", "entry of replacing", func(j *Job) *[]replace.Entry { return &j.Replacing }, checkReplace),
 	declare("adjusting", "entry of adjusting", func(j *Job) *[]adjust.Entry { return &j.Adjusting }, checkAdjust),
+	declare("soaks", "entry of a soak", func(j *Job) *[]soak.Entry { return &j.Soaks }, checkSoak).late((*soak.Entry).Ends),
 	declare("waits", "entry of waiting", func(j *Job) *[]wait.Entry { return &j.Waits }, checkWait).late((*wait.Entry).Ends),
 }
 
@@ -346,3 +348,5 @@ func checkReplace(_ *sheet.Plan, _ *Job, e *replace.Entry) error { return replac
 func checkWait(_ *sheet.Plan, before *Job, e *wait.Entry) error { return wait.Take(before.Waits, e) }
 
 func checkAdjust(plan *sheet.Plan, _ *Job, e *adjust.Entry) error { return adjust.Take(plan, e) }
+
+func checkSoak(_ *sheet.Plan, _ *Job, e *soak.Entry) error { return soak.Take(e) }

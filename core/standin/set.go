@@ -36,7 +36,7 @@ const (
 )
 
 // Effects lists them.
-var Effects = []Effect{Dead, Weak, Distorted, Noisy, Hum, Drifted, CuttingOut}
+var Effects = []Effect{Dead, Weak, Distorted, Noisy, Hum, Drifted, CuttingOut, Hot}
 
 // Fault is what is wrong with the set: a stage, a rail or a control, and how. Size is
 // the loss in dB of one that is weak; zero: as usual. No block: nothing is wrong. With a part
@@ -47,6 +47,7 @@ type Fault struct {
 	Size   float64 `json:"size,omitempty"`
 	Part   string  `json:"part,omitempty"`
 	What   string  `json:"what,omitempty"`
+	After  float64 `json:"after,omitempty" jsonschema:"description=seconds of a long run after which it comes"`
 }
 
 // Usual sizes of faults: what is clearly one, and still leaves something to see.
@@ -82,6 +83,8 @@ type Stand struct {
 	On   bool
 	Mode string
 	Fed  *Feed
+	// Turned are the trimmers that were turned, each to a share of its travel.
+	Turned map[string]float64
 }
 
 // Set is a set on the bench.
@@ -102,7 +105,7 @@ func New(plan *sheet.Plan, fault Fault) (*Set, error) {
 	}
 	if !slices.Contains(Effects, fault.Effect) && fault.Part == "" {
 		return nil, fmt.Errorf(
-			"%q is no effect of a fault: use dead, weak, distorted, noisy, hum, off-frequency or cuts out",
+			"%q is no effect of a fault: use dead, weak, distorted, noisy, hum, off-frequency, cuts out or runs hot",
 			string(fault.Effect),
 		)
 	}
@@ -159,6 +162,9 @@ func Blocks(plan *sheet.Plan) []string {
 // an oscillator whose signal it needs. Empty: nothing.
 func (s *Set) effectOn(stage int) Effect {
 	st := &s.plan.Stages[stage]
+	if s.fault.Effect == Hot { // the signal does not show it
+		return ""
+	}
 	if stage == s.stage {
 		return s.fault.Effect
 	}
@@ -189,6 +195,8 @@ func (s *Set) effectOn(stage int) Effect {
 func (s *Set) effectOnLine(line int) Effect {
 	on := s.plan.LinePaths(line).Every
 	switch e := s.fault.Effect; {
+	case e == Hot:
+		return ""
 	case s.line >= 0 && on[len(s.plan.Stages)+s.line]:
 		return e
 	case s.stage >= 0 && on[s.stage] && (e == Dead || e == Weak):
@@ -255,7 +263,7 @@ func (s *Set) Volts(at string, stand Stand) float64 {
 				return 0.01 * volts
 			}
 		}
-		if k == s.stage && s.fault.Effect != CuttingOut && strings.TrimSpace(st.Kind) == "amplifier" {
+		if k == s.stage && s.fault.Effect != CuttingOut && s.fault.Effect != Hot && strings.TrimSpace(st.Kind) == "amplifier" {
 			return lowBiasTo * volts
 		}
 	}

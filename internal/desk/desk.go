@@ -26,6 +26,10 @@ type Hands struct {
 	Probe     string `json:"probe"`
 	Second    string `json:"second"`
 	Generator string `json:"generator"`
+	// Turned are the trimmers that were turned, each to a share of its travel; Inputs where those of the logger are: its first,
+	// its second and so on.
+	Turned map[string]float64 `json:"turned,omitempty"`
+	Inputs []string           `json:"inputs,omitempty"`
 }
 
 // Desk is the bench.
@@ -36,6 +40,10 @@ type Desk struct {
 	set       *standin.Set // nil: nothing is connected
 	generator output
 	began     time.Time
+	heat      standin.Heat
+	speed     float64 // of the heat's time
+	warmed    float64 // seconds of the heat's time until the last change of speed
+	since     time.Time
 	listeners []net.Listener
 	serving   sync.WaitGroup
 	conns     map[net.Conn]bool
@@ -52,7 +60,13 @@ type output struct {
 // Start opens the instruments on free ports of the loopback, and gives what a bench of
 // instruments needs to reach them.
 func Start() (*Desk, []instrument.Instrument, error) {
-	d := &Desk{began: time.Now(), generator: output{shape: "SIN", hz: 1000, rms: 0.01}, conns: map[net.Conn]bool{}}
+	d := &Desk{
+		began:     time.Now(),
+		since:     time.Now(),
+		speed:     1,
+		generator: output{shape: "SIN", hz: 1000, rms: 0.01},
+		conns:     map[net.Conn]bool{},
+	}
 	var list []instrument.Instrument
 	for _, x := range []struct {
 		kind instrument.Role
@@ -63,6 +77,7 @@ func Start() (*Desk, []instrument.Instrument, error) {
 		{instrument.Generator, "practice generator", func() device { return generator{d} }},
 		{instrument.Meter, "practice meter", func() device { return meter{d} }},
 		{instrument.Tester, "practice tester", func() device { return tester{d} }},
+		{instrument.Logger, "practice logger", func() device { return logger{d} }},
 	} {
 		l, err := net.Listen("tcp", "127.0.0.1:0")
 		if err != nil {
@@ -114,8 +129,31 @@ func (d *Desk) Connect(plan *sheet.Plan, fault standin.Fault, hands Hands) error
 	}
 	d.mu.Lock()
 	defer d.mu.Unlock()
+	if hands.Job != d.hands.Job { // another set, which is cold
+		d.heat = standin.Heat{}
+	}
+	d.pass()
 	d.set, d.fault, d.hands = set, fault, hands
 	return nil
+}
+
+// Run lets the time of the set's heat run so many times as fast as real time, from a time of its own on (seconds), with
+// places that are warm already (°C).
+func (d *Desk) Run(from, speed float64, warm map[string]float64) {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	d.warmed, d.since, d.speed = from, time.Now(), speed
+	d.heat = standin.WarmAt(from, warm)
+}
+
+// warmTime is how long the set's heat has had, in seconds of its own time. The desk is locked.
+func (d *Desk) warmTime() float64 { return d.warmed + time.Since(d.since).Seconds()*d.speed }
+
+// pass lets the heat come up to now. The desk is locked.
+func (d *Desk) pass() {
+	if d.set != nil {
+		d.heat.Pass(d.set, d.stand(), d.warmTime())
+	}
 }
 
 // Generating says how the generator is set.
@@ -138,7 +176,7 @@ func (d *Desk) Hands() (Hands, standin.Fault) {
 
 // stand is how the set stands now, with what the generator gives.
 func (d *Desk) stand() standin.Stand {
-	s := standin.Stand{On: d.hands.On, Mode: d.hands.Mode}
+	s := standin.Stand{On: d.hands.On, Mode: d.hands.Mode, Turned: d.hands.Turned}
 	if d.hands.Generator != "" {
 		s.Fed = &standin.Feed{At: d.hands.Generator, Shape: shapes[d.generator.shape], RMS: d.generator.rms, Hz: d.generator.hz}
 		if !d.generator.on {

@@ -262,3 +262,44 @@ func (t tester) do(header, _ string) (string, bool) {
 	const usualTau = 15e-6 // of a good electrolytic: its ESR times its capacitance, s
 	return text(usualTau / farads), known
 }
+
+// logger has many inputs, each where hands have put it: a thermocouple, two hook clips, a clamp.
+type logger struct{ d *Desk }
+
+// loggerNoise is what a thermocouple is off by (°C), from one reading to the next.
+const loggerNoise = 0.08
+
+func (l logger) do(header, rest string) (string, bool) {
+	if header == "*IDN?" {
+		return "Step Trace,practice logger,0,1", rest == ""
+	}
+	if !is(header, "MEASure:TEMPerature?") && !is(header, "MEASure:VOLTage:DC?") && !is(header, "MEASure:VOLTage:AC?") &&
+		!is(header, "MEASure:CURRent?") && !is(header, "MEASure:POWer?") {
+		return "", false
+	}
+	input, err := strconv.Atoi(strings.TrimSuffix(strings.TrimPrefix(rest, "(@"), ")"))
+	if err != nil || input < 1 {
+		return "", false
+	}
+	d := l.d
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	if d.set == nil || input > len(d.hands.Inputs) || d.hands.Inputs[input-1] == "" {
+		return overRange, true
+	}
+	d.pass()
+	place, stand := d.hands.Inputs[input-1], d.stand()
+	warmer := d.heat.Degrees(d.set.Side(place)) - d.heat.Degrees("room")
+	x := 0.0
+	switch {
+	case is(header, "MEASure:TEMPerature?"):
+		return text(d.heat.Degrees(place) + loggerNoise*rand.NormFloat64()), true
+	case is(header, "MEASure:CURRent?"):
+		x = d.set.Draws(place, stand, warmer)
+	case is(header, "MEASure:VOLTage:DC?"):
+		x = d.set.Between(place, stand, warmer, d.warmTime())
+	default:
+		return overRange, true
+	}
+	return text(x * (1 + meterError*rand.NormFloat64())), true
+}

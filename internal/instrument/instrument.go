@@ -30,7 +30,7 @@ import (
 type Instrument struct {
 	ID      string `json:"id"`
 	Name    string `json:"name"`
-	Kind    Role   `json:"kind" jsonschema:"enum=scope,enum=generator,enum=meter,enum=tester"`
+	Kind    Role   `json:"kind" jsonschema:"enum=scope,enum=generator,enum=meter,enum=tester,enum=logger"`
 	Address string `json:"address"`
 	Words   string `json:"words"`
 	StandIn bool   `json:"standIn"`
@@ -343,6 +343,28 @@ func (b *Bench) Measure(ctx context.Context, id, what string) (value float64, er
 	})
 	return value, err
 }
+
+// Read asks an instrument for one value of one of its inputs, in SI units or °C: temperature, dc, ac, current, power. One
+// without inputs has its only one.
+func (b *Bench) Read(ctx context.Context, id, what string, input int) (value float64, err error) {
+	err = b.with(ctx, id, func(s *saying) error {
+		x, ok, err := s.get(what, map[string]string{"channel": strconv.Itoa(input)})
+		switch {
+		case err != nil:
+			return err
+		case !ok:
+			return s.trouble(nil, "its table of messages has none for %q", what)
+		case math.Abs(x) >= overRange:
+			return s.trouble(nil, "nothing is at its input %d, or it is beyond its range", input)
+		}
+		value = x
+		return nil
+	})
+	return value, err
+}
+
+// overRange is what instruments answer that have no value to give (SCPI-99: 9.9E37 and 9.91E37).
+const overRange = 9.8e37
 
 // Fed is what a generator is set to: level in volts rms.
 type Fed struct {

@@ -14,16 +14,17 @@ import (
 // Role is what an instrument is.
 type Role string
 
-// The kinds. Level and frequency are set on a generator; a tester measures parts.
+// The kinds. Level and frequency are set on a generator; a tester measures parts; a logger has many inputs.
 const (
 	Scope     Role = "scope"
 	Generator Role = "generator"
 	Meter     Role = "meter"
 	Tester    Role = "tester"
+	Logger    Role = "logger"
 )
 
 // Kinds lists them.
-var Roles = []Role{Scope, Generator, Meter, Tester}
+var Roles = []Role{Scope, Generator, Meter, Tester, Logger}
 
 // Answer is what comes back for a message.
 type Answer string
@@ -72,6 +73,7 @@ var asked = map[Role][]string{
 	Generator: {"frequency", "level", "on", "off"},
 	Meter:     {"dc", "ac"},
 	Tester:    {"capacitance"},
+	Logger:    {"temperature"},
 }
 
 // fills are the places that a message may have, and the actions whose they are.
@@ -86,7 +88,7 @@ const maxWords, maxMessage = 100, 200
 // error names the line.
 func ReadWords(kind Role, text string) (Words, error) {
 	if !slices.Contains(Roles, kind) {
-		return nil, fmt.Errorf("%q is no kind of instrument: use scope, generator, meter or tester", string(kind))
+		return nil, fmt.Errorf("%q is no kind of instrument: use scope, generator, meter, tester or logger", string(kind))
 	}
 	r := csv.NewReader(strings.NewReader(text))
 	r.FieldsPerRecord = -1

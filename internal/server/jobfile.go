@@ -14,6 +14,7 @@ import (
 	"steptrace/core/pin"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/soak"
 	"steptrace/core/wave"
 	"steptrace/internal/picture"
 	"steptrace/internal/store"
@@ -126,6 +127,11 @@ func unpack(ctx context.Context, j *job.Job) (store.Brought, error) {
 				files, err = pictureFiles(x.Data)
 			case *job.Capture:
 				files, err = captureFiles(ctx, x)
+			case *soak.Entry:
+				if x.Begin != nil && len(x.Data) > 0 {
+					_, err = soak.ReadTable(x.Begin, x.Data)
+					files = store.OfSoak(x.Data)
+				}
 			}
 			if err != nil {
 				return nil, exchange.Wrong("%s %d: %w", k.One(), i+1, err)

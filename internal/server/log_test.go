@@ -27,6 +27,7 @@ import (
 	"steptrace/core/replace"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
+	"steptrace/core/soak"
 	"steptrace/core/stripdown"
 	"steptrace/core/symptom"
 	"steptrace/core/trace"
@@ -125,6 +126,17 @@ func wholeJob(t *testing.T) *job.File {
 			{ID: "j4", At: at, Adjustment: "idle", Left: &adjust.Left{}},
 			{ID: "j5", At: at, Setting: &adjust.Setting{Item: "sub-contrast", Of: "HDMI 1", Value: "14", How: adjust.AsFound}},
 			{ID: "j6", At: at, Heat: &adjust.Heat{Watts: "18 W", Inside: "44 °C", Room: "23 °C"}},
+		},
+		Soaks: []soak.Entry{
+			{
+				ID: "k1", At: at, Begin: &soak.Plan{
+					Steps:  []soak.Step{{Name: "drive", Do: soak.Drive, Minutes: 60, Signal: &soak.Signal{Level: "1 V", From: "1 kHz"}}},
+					Traces: []soak.Trace{{Name: "sink", What: soak.Temperature, Most: "70 °C"}},
+				},
+				Data: []byte("seconds,sink (°C)\n0,21.5\n60,22.25\n"),
+			},
+			{ID: "k2", At: at, Event: &soak.Event{Soak: "k1", T: 90, For: 30, What: soak.Gap, Trace: "sink", Text: "the meter slept"}},
+			{ID: "k3", At: at, Over: &soak.Over{Soak: "k1", T: 3600, Done: true}},
 		},
 		Waits: []wait.Entry{
 			{ID: "v1", At: at, Wait: &wait.Wait{For: wait.Part, What: "C2, 10 µF", Until: "2026-12-03"}},

@@ -38,7 +38,8 @@ type Server struct {
 
 	freshening freshening
 	looked     looked
-	live       live  // what instruments show of adjustments
+	live       live // what instruments show of adjustments
+	soaks      soaks
 	codes      codes // for phones
 
 	bench    *instrument.Bench
@@ -57,7 +58,10 @@ func New(s *store.Store, pages fs.FS, local bool) *Server {
 }
 
 // Close lets go of all instruments.
-func (s *Server) Close() { s.bench.Close() }
+func (s *Server) Close() {
+	s.endSoaks()
+	s.bench.Close()
+}
 
 // Handler serves the API, whose table of contents is Routes, and the pages.
 func (s *Server) Handler() http.Handler {

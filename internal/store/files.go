@@ -11,6 +11,7 @@ import (
 	"steptrace/core/entry"
 	"steptrace/core/job"
 	"steptrace/core/reading"
+	"steptrace/core/soak"
 	"steptrace/core/wave"
 )
 
@@ -128,7 +129,7 @@ func (s *Store) unpacked(ctx context.Context, number int, id, role string) ([]by
 
 // Received fetches the files that the entries of a job came with into copies of these.
 func (s *Store) Received(ctx context.Context, j *job.Job) error {
-	j.Pictures, j.Captures = slices.Clone(j.Pictures), slices.Clone(j.Captures)
+	j.Pictures, j.Captures, j.Soaks = slices.Clone(j.Pictures), slices.Clone(j.Captures), slices.Clone(j.Soaks)
 	for _, k := range job.Kinds {
 		for _, e := range k.All(j) {
 			l, ok := e.(entry.Laden)
@@ -136,7 +137,11 @@ func (s *Store) Received(ctx context.Context, j *job.Job) error {
 				break
 			}
 			var err error
-			if _, packed := e.(*job.Capture); packed {
+			if x, logged := e.(*soak.Entry); logged {
+				if x.Begin != nil {
+					x.Data, err = s.SoakTable(ctx, j.Number, x)
+				}
+			} else if _, packed := e.(*job.Capture); packed {
 				*l.File(), err = s.unpacked(ctx, j.Number, *l.Head().ID, received)
 			} else {
 				*l.File(), err = s.File(ctx, j.Number, k.Name(), *l.Head().ID, received)

@@ -14,6 +14,7 @@ import (
 	"steptrace/core/entry"
 	"steptrace/core/job"
 	"steptrace/core/replace"
+	"steptrace/core/soak"
 )
 
 // Files belong to an entry, by their role, and are fetched only when they are asked for.
@@ -195,6 +196,10 @@ func (c *change) add(k job.Kind, e entry.Entry, files Files) error {
 	for role, data := range files {
 		if err != nil {
 			return err
+		}
+		if x, ok := e.(*soak.Entry); ok && x.Begin != nil {
+			err = c.logTable(x, data)
+			continue
 		}
 		_, err = c.tx.ExecContext(
 			c.ctx,

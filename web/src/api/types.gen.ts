@@ -482,7 +482,7 @@ named: boolean
 export interface BenchInstrument {
 id: string
 name: string
-kind: ("scope" | "generator" | "meter" | "tester")
+kind: ("scope" | "generator" | "meter" | "tester" | "logger")
 address: string
 words: string
 standIn: boolean
@@ -2601,6 +2601,24 @@ seen: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LogLine".
+ */
+export interface LogLine {
+t: number[]
+least: number[]
+greatest: number[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "LogSource".
+ */
+export interface LogSource {
+id: string
+name: string
+standIn: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "LookedAt".
  */
 export interface LookedAt {
@@ -3013,6 +3031,10 @@ on: boolean
 probe: string
 second: string
 generator: string
+turned?: {
+[k: string]: number
+}
+inputs?: string[]
 generating: string
 here: boolean
 hidden: boolean
@@ -3031,6 +3053,10 @@ effect: string
 size?: number
 part?: string
 what?: string
+/**
+ * seconds of a long run after which it comes
+ */
+after?: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3857,6 +3883,181 @@ amps: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SoakDoing".
+ */
+export interface SoakDoing {
+do: ("stop" | "on" | "note" | "end")
+text?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SoakEvent".
+ */
+export interface SoakEvent {
+soak: string
+t: number
+for?: number
+what: ("limit" | "foreseen" | "stopped" | "went on" | "gap" | "away" | "set back" | "note")
+trace?: string
+text?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SoakLog".
+ */
+export interface SoakLog {
+from: number
+to: number
+traces: LogLine[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SoakPlan".
+ */
+export interface SoakPlan {
+name?: string
+steps: SoakStep[]
+traces: SoakTrace[]
+every?: number
+remind?: number
+speed?: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SoakStep".
+ */
+export interface SoakStep {
+name: string
+do: ("cold start" | "idle" | "drive" | "off and on" | "heat" | "cool" | "tap" | "measure")
+minutes: number
+signal?: SoakSignal
+note?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SoakSignal".
+ */
+export interface SoakSignal {
+level: string
+from: string
+to?: string
+sweep?: number
+rest?: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SoakTrace".
+ */
+export interface SoakTrace {
+name: string
+what: ("temperature" | "level" | "offset" | "supply current" | "bias" | "noise" | "rail" | "mains power")
+where?: string
+twin?: string
+instrument?: string
+input?: number
+most?: string
+least?: string
+apart?: string
+rate?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SoakState".
+ */
+export interface SoakState {
+t: number
+headline: string
+why: string
+look: string
+bad: boolean
+stop: boolean
+traces: SoakTraceState[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SoakTraceState".
+ */
+export interface SoakTraceState {
+name: string
+what: ("temperature" | "level" | "offset" | "supply current" | "bias" | "noise" | "rail" | "mains power")
+unit: string
+where: string
+typed: boolean
+due: boolean
+limits: string[]
+most: (number | null)
+least: (number | null)
+seen: boolean
+now: number
+text: string
+at: number
+verdict: ("within" | "above" | "below" | "will pass" | "apart" | "fast" | "silent" | "")
+says: string
+end: (SoakTold | null)
+endText: string
+tau: number
+rate: number
+aheadFrom: number
+aheadStep: number
+ahead: number[]
+give: number[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SoakTold".
+ */
+export interface SoakTold {
+v: number
+give: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SoakValue".
+ */
+export interface SoakValue {
+trace: string
+text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SoakView".
+ */
+export interface SoakView {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+problems: Problem[]
+before: string[]
+done: string[]
+next: string
+counts: {
+[k: string]: number
+}
+begun: boolean
+running: boolean
+id: string
+started: (string | null)
+plan: SoakPlan
+ends: number[]
+step: number
+since: number
+feeding: string
+driven: boolean
+state: SoakState
+events: SoakEvent[]
+ended: string
+through: boolean
+offer: SoakPlan
+loggers: LogSource[]
+whats: ("temperature" | "level" | "offset" | "supply current" | "bias" | "noise" | "rail" | "mains power")[]
+dos: ("cold start" | "idle" | "drive" | "off and on" | "heat" | "cool" | "tap" | "measure")[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "SoundLevel".
  */
 export interface SoundLevel {
@@ -4132,6 +4333,14 @@ values?: Due[]
  */
 export interface ToMeasure {
 what: ("dc" | "ac" | "frequency" | "resistance" | "capacitance" | "esr")
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ToSoak".
+ */
+export interface ToSoak {
+id: string
+plan: SoakPlan
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

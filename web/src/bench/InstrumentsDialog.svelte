@@ -65,6 +65,7 @@
     generator: [],
     meter: ['dc', 'ac', 'resistance'],
     tester: ['capacitance', 'esr', 'resistance'],
+    logger: [],
   };
   async function measure(id: string, what: ToMeasure['what']) {
     said = { ...said, [id]: '…' };

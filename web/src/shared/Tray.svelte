@@ -22,12 +22,12 @@
   let strip: HTMLElement | undefined = $state();
   const current = $derived(views.find((v) => v.name === here));
   const next = $derived(views.find((v) => v.next && v.name !== here));
-  // Where not all have room, they stand closer and the views whose work is done keep their keys alone (1); where that is
-  // not enough, those to come as well (2). The present one stays in sight.
+  // Where not all have room, they stand closer, and the views whose work is done keep their keys alone (1), as do the
+  // keys that every view has (2); where that is not enough, those to come as well (3). The present one stays in sight.
   let width = $state(0);
   let brief = $state(0);
   async function fit() {
-    for (const level of [0, 1, 2]) {
+    for (const level of [0, 1, 2, 3]) {
       brief = level;
       await tick();
       if (!strip || strip.scrollWidth <= strip.clientWidth) break;
@@ -38,7 +38,7 @@
     void [width, here, views];
     void fit();
   });
-  const named = (view: View) => brief === 0 || (brief === 1 && !view.done) || view.name === here || view.next === true;
+  const named = (view: View) => brief === 0 || (brief < 3 && !view.done) || view.name === here || view.next === true;
   const looks = (view: View) => [
     view.name === here
       ? 'border-measured text-ink font-semibold'
@@ -102,14 +102,14 @@
     class="text-soft flex h-[50px] flex-none items-center gap-1 px-2 whitespace-nowrap"
     onclick={() => theme.toggle()}
   >
-    <Kbd>d</Kbd>{theme.dark ? 'Light' : 'Dark'}
+    <Kbd>d</Kbd><span class={brief > 1 ? 'sr-only' : ''}>{theme.dark ? 'Light' : 'Dark'}</span>
   </button>
   <button
     type="button"
     class="text-soft flex h-[50px] flex-none items-center gap-1 px-2 whitespace-nowrap"
     onclick={() => (help.shown = true)}
   >
-    <Kbd>?</Kbd>Keys
+    <Kbd>?</Kbd><span class={brief > 1 ? 'sr-only' : ''}>Keys</span>
   </button>
 </nav>
 

@@ -1,0 +1,170 @@
+package standin
+
+import (
+	"maps"
+	"math"
+	"slices"
+	"strings"
+
+	"steptrace/core/circuit"
+	"steptrace/core/sheet"
+)
+
+// Hot is a fault that makes more heat than there should be, and lets what idles rise with it.
+const Hot Effect = "runs hot"
+
+// What a set's heat sinks are taken for: of the first order, with a time constant of 20 minutes; a rise of 8 °C idle and 30 °C
+// driven, of the inside half of that; idle currents that rise by 0.3 % a degree, as they do where the sensor on the heat sink
+// follows a little late.
+const (
+	roomDegrees = 22.0
+	sinkTau     = 1200.0
+	idleRise    = 8.0
+	drivenRise  = 30.0
+	biasDrift   = 0.003
+	hotDrift    = 0.02
+	hotTimes    = 1.9 // of the rise
+	insideShare = 0.5
+)
+
+// Heat is how warm a place is, by seconds of the set's own time. A Set's heat follows what it does, so that it has to be
+// told how time passes.
+type Heat struct {
+	degrees map[string]float64
+	at      float64
+}
+
+// WarmAt is heat at a time, with places that are warm already.
+func WarmAt(at float64, warm map[string]float64) Heat { return Heat{degrees: maps.Clone(warm), at: at} }
+
+// Pass lets time pass until a moment (seconds), with the set standing as it does: every place that was asked for nears what
+// it comes to.
+func (h *Heat) Pass(s *Set, stand Stand, to float64) {
+	dt := to - h.at
+	h.at = to
+	if dt <= 0 {
+		return
+	}
+	for place, now := range h.degrees {
+		end := s.comesTo(place, stand, to)
+		h.degrees[place] = end + (now-end)*math.Exp(-dt/sinkTau)
+	}
+}
+
+// Degrees is the temperature of a place.
+func (h *Heat) Degrees(place string) float64 {
+	if h.degrees == nil {
+		h.degrees = map[string]float64{}
+	}
+	if _, ok := h.degrees[place]; !ok {
+		h.degrees[place] = roomDegrees
+	}
+	return h.degrees[place]
+}
+
+// comesTo is the temperature that a place would come to.
+func (s *Set) comesTo(place string, stand Stand, at float64) float64 {
+	if !stand.On || place == "room" {
+		return roomDegrees
+	}
+	rise := idleRise
+	if stand.Fed != nil && stand.Fed.RMS > 1e-6 {
+		rise = drivenRise
+	}
+	if strings.Contains(place, "inside") {
+		rise *= insideShare
+	}
+	if s.hotAt(place, at) {
+		rise *= hotTimes
+		if s.fault.Size > 0 {
+			rise *= s.fault.Size / hotTimes
+		}
+	}
+	return roomDegrees + rise
+}
+
+// hotAt tells whether the fault makes a place hot at a time: its block has the place's name in it, or no channel is told
+// from another.
+func (s *Set) hotAt(place string, at float64) bool {
+	if s.fault.Effect != Hot || at < s.fault.After {
+		return false
+	}
+	sides := []string{"left", "right"}
+	for _, side := range sides {
+		if strings.Contains(place, side) {
+			return strings.Contains(s.fault.Block, side)
+		}
+	}
+	return true
+}
+
+// Between is the DC between the places that something is measured at, as an adjustment has it ("across R309", "TP7 to TP8",
+// a point), with trimmers where they were turned to, and the heat of the block's place (°C above the room).
+func (s *Set) Between(measure string, stand Stand, warmer float64, at float64) float64 {
+	if !stand.On {
+		return 0
+	}
+	i := slices.IndexFunc(s.plan.Adjustments, func(a sheet.PlanAdjustment) bool { return a.Measure == measure })
+	if i < 0 || s.plan.Adjustments[i].Circuit < 0 {
+		return s.Volts(measure, stand)
+	}
+	a := &s.plan.Adjustments[i]
+	net := s.plan.Circuits[a.Circuit].Net
+	if s.broken != nil && s.fault.Block == a.Stage {
+		net = s.broken
+	}
+	for part, place := range stand.Turned {
+		if turned, ok := net.Turned(part, place); ok {
+			net = turned
+		}
+	}
+	rest, err := net.Rest()
+	if err != nil {
+		return 0
+	}
+	node := func(name string) float64 {
+		if name == "" || circuit.IsGround(name) {
+			return 0
+		}
+		return rest.Volts[name]
+	}
+	volts := node(a.From) - node(a.To)
+	if a.Kind == "bias" {
+		drift := biasDrift
+		if s.hotAt(a.Name, at) {
+			drift = hotDrift
+		}
+		volts *= 1 + drift*warmer
+	}
+	return volts
+}
+
+// Draws is the current that a rail gives (A): a sixth of what the sheet has while nothing is driven, more as it warms.
+func (s *Set) Draws(rail string, stand Stand, warmer float64) float64 {
+	k, ok := s.plan.RailIndex(rail)
+	if !ok || !stand.On {
+		return 0
+	}
+	amps := s.plan.Rails[k].LoadA
+	if amps == 0 {
+		amps = 0.2
+	}
+	if stand.Fed == nil || stand.Fed.RMS <= 1e-6 {
+		amps /= 6
+	}
+	return amps * (1 + biasDrift*warmer)
+}
+
+// Side is the place whose heat something measured goes with: the channel that its adjustment, or its own name, names.
+func (s *Set) Side(measure string) string {
+	name := measure
+	if i := slices.IndexFunc(s.plan.Adjustments, func(a sheet.PlanAdjustment) bool { return a.Measure == measure }); i >= 0 {
+		name = s.plan.Adjustments[i].Name
+	}
+	for _, side := range []string{"left", "right"} {
+		if strings.Contains(name, side) {
+			return side
+		}
+	}
+	return "inside"
+}

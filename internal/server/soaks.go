@@ -1,0 +1,358 @@
+package server
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"math"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"steptrace/core/quantity"
+	"steptrace/core/sheet"
+	"steptrace/core/soak"
+	"steptrace/internal/instrument"
+	"steptrace/internal/store"
+)
+
+// SoakView is how a long run of a job stands: the one under way, or the last one. Begun is false where there was none; then
+// Offer is the usual plan for such a set.
+type SoakView struct {
+	Head
+	Begun   bool         `json:"begun"`
+	Running bool         `json:"running"`
+	ID      string       `json:"id"`
+	Started *time.Time   `json:"started" jsonschema:"nullable"`
+	Plan    soak.Plan    `json:"plan"`
+	Ends    []float64    `json:"ends"` // seconds at which its steps end
+	Step    int          `json:"step"`
+	Since   float64      `json:"since"` // when the step began
+	Feeding string       `json:"feeding"`
+	Driven  bool         `json:"driven"`
+	State   soak.State   `json:"state"`
+	Events  []soak.Event `json:"events"`
+	Ended   string       `json:"ended"`
+	Through bool         `json:"through"` // it went through to its end
+	Offer   soak.Plan    `json:"offer"`
+	Loggers []LogSource  `json:"loggers"`
+	Whats   []soak.What  `json:"whats"`
+	Dos     []soak.Do    `json:"dos"`
+}
+
+// LogSource is an instrument that traces can be read by.
+type LogSource struct {
+	ID      string `json:"id"`
+	Name    string `json:"name"`
+	StandIn bool   `json:"standIn"`
+}
+
+// Long: what is told of it, a thing after the other.
+func (s *Server) soak(r *http.Request) (SoakView, error) {
+	j, err := load(r, s.store.Job)
+	if err != nil {
+		return SoakView{}, err
+	}
+	v := SoakView{
+		Head:    head(&j),
+		Plan:    soak.Plan{Steps: []soak.Step{}, Traces: []soak.Trace{}},
+		Ends:    []float64{},
+		Events:  []soak.Event{},
+		State:   soak.State{Traces: []soak.TraceState{}},
+		Loggers: []LogSource{},
+		Whats:   soak.Whats,
+		Dos:     soak.Dos,
+	}
+	logger := ""
+	for _, in := range s.bench.List() {
+		if in.Kind == instrument.Logger || in.Kind == instrument.Meter {
+			v.Loggers = append(v.Loggers, LogSource{in.ID, in.Name, in.StandIn})
+			if in.Kind == instrument.Logger {
+				logger = cmp.Or(logger, in.ID)
+			}
+		}
+	}
+	var route *sheet.Route
+	if c, ok := j.Case(j.Sheet.Plan); ok {
+		route = c.Route
+	}
+	v.Offer = soak.Offer(j.Sheet.Plan, route, logger)
+	e, running := soak.Running(j.Soaks)
+	if e == nil {
+		return v, nil
+	}
+	plan, err := e.Begin.Read()
+	if err != nil {
+		return v, err
+	}
+	v.Begun, v.Running, v.ID, v.Started, v.Plan, v.Ends = true, running, e.ID, &e.At, *e.Begin, plan.Ends
+	v.Driven = soak.Driven(j.Soaks, e.ID)
+	for i := range j.Soaks {
+		switch x := &j.Soaks[i]; {
+		case x.Struck:
+		case x.Event != nil && x.Event.Soak == e.ID:
+			v.Events = append(v.Events, *x.Event)
+		case x.Over != nil && x.Over.Soak == e.ID:
+			v.Ended, v.Through = cmp.Or(x.Over.Why, "it is over"), x.Over.Done
+		}
+	}
+	if x, ok := s.soaks.of(j.Number); ok && x.id == e.ID {
+		x.mu.Lock()
+		v.State = x.state
+		v.State.T = x.clock.T
+		v.Feeding = feeding(x.fed)
+		x.mu.Unlock()
+	} else if v.State, err = s.soaked(r.Context(), &j, e, plan); err != nil {
+		return v, err
+	}
+	v.Step, v.Since, _ = plan.Step(v.State.T)
+	return v, nil
+}
+
+func feeding(m soak.Moving) string {
+	if m.Level == 0 {
+		return ""
+	}
+	return quantity.Rounded(m.From, quantity.Hertz) + ", " + quantity.Rounded(m.Level, quantity.Volt)
+}
+
+// soaked is how a soak stood when it was last logged.
+func (s *Server) soaked(ctx context.Context, j *store.Job, e *soak.Entry, plan *soak.Planned) (soak.State, error) {
+	courses := make([]soak.Course, len(plan.Traces))
+	t, _, err := s.store.SoakAt(ctx, j.Number, e.ID)
+	if err != nil && err != store.ErrNotFound {
+		return soak.State{}, err
+	}
+	for i := range courses {
+		if courses[i].Points, err = s.store.SoakCourse(ctx, j.Number, e.ID, i); err != nil {
+			return soak.State{}, err
+		}
+	}
+	return soak.Judge(plan, courses, t), nil
+}
+
+// ToSoak begins a soak.
+type ToSoak struct {
+	ID   string    `json:"id"`
+	Plan soak.Plan `json:"plan"`
+}
+
+func (s *Server) beginSoak(r *http.Request, req ToSoak) (SoakView, error) {
+	j, err := load(r, s.store.Job)
+	if err == nil {
+		err = sent(req.ID)
+	}
+	if err != nil {
+		return SoakView{}, err
+	}
+	if slices.ContainsFunc(j.Soaks, func(e soak.Entry) bool { return e.ID == req.ID }) {
+		return s.soak(r) // it began, and the answer did not arrive
+	}
+	if _, running := soak.Running(j.Soaks); running {
+		return SoakView{}, problem(http.StatusUnprocessableEntity, "Under way", "A soak is under way in this job: end that first.")
+	}
+	if err := s.sources(&req.Plan); err != nil {
+		return SoakView{}, err
+	}
+	e := soak.Entry{ID: req.ID, At: time.Now(), Begin: &req.Plan}
+	if err := s.note(r, j.Number, &e, nil); err != nil {
+		return SoakView{}, err
+	}
+	if j, err = s.store.Job(r.Context(), j.Number); err != nil {
+		return SoakView{}, err
+	}
+	begun, _ := soak.Running(j.Soaks)
+	if err := s.run(r.Context(), &j, begun); err != nil {
+		return SoakView{}, err
+	}
+	return s.soak(r)
+}
+
+// sources checks that the instruments of a plan are there, and that time runs faster for simulated ones alone.
+func (s *Server) sources(p *soak.Plan) error {
+	list := s.bench.List()
+	for i := range p.Traces {
+		id := p.Traces[i].Instrument
+		if id == "" {
+			if p.Speed > 1 {
+				return problem(http.StatusUnprocessableEntity, "Real time", "What is typed takes real time: let simulated time run with "+
+					"instruments alone.")
+			}
+			continue
+		}
+		k := slices.IndexFunc(list, func(in instrument.Instrument) bool { return in.ID == id })
+		switch {
+		case k < 0:
+			return problem(http.StatusUnprocessableEntity, "No such instrument",
+				fmt.Sprintf("%s is read by an instrument that is not known. Choose another, or type it.", p.Traces[i].Name))
+		case p.Speed > 1 && !list[k].StandIn:
+			return problem(http.StatusUnprocessableEntity, "Real time", list[k].Name+" measures real sets, and these take real time.")
+		}
+	}
+	return nil
+}
+
+// SoakValue is a value that is typed: of which trace.
+type SoakValue struct {
+	Trace string `json:"trace"`
+	Text  string `json:"text"`
+}
+
+func (s *Server) typeSoak(r *http.Request, req SoakValue) (SoakView, error) {
+	x, err := s.underWay(r)
+	if err != nil {
+		return SoakView{}, err
+	}
+	i := slices.IndexFunc(x.plan.Traces, func(t soak.Trace) bool { return t.Name == req.Trace })
+	if i < 0 {
+		return SoakView{}, problem(http.StatusUnprocessableEntity, "No such trace", "The soak does not log anything of this name.")
+	}
+	v, err := quantity.ParseAs(req.Text, x.plan.Traces[i].What.Unit())
+	if err != nil {
+		return SoakView{}, err
+	}
+	x.mu.Lock()
+	value := soak.Value{Trace: i, T: x.clock.T, V: v.SI}
+	x.mu.Unlock()
+	if err := s.store.LogSoak(r.Context(), x.job, x.id, value.T, time.Now(), []soak.Value{value}); err != nil {
+		return SoakView{}, err
+	}
+	x.mu.Lock()
+	x.add(value)
+	x.judge()
+	state := x.state
+	x.mu.Unlock()
+	x.warn(context.WithoutCancel(r.Context()), &state)
+	return s.soak(r)
+}
+
+func (s *Server) underWay(r *http.Request) (*soaking, error) {
+	number, err := intParam(r, "number")
+	if err != nil {
+		return nil, err
+	}
+	x, ok := s.soaks.of(number)
+	if !ok {
+		return nil, problem(http.StatusUnprocessableEntity, "No soak", "No soak is under way in this job. Begin one.")
+	}
+	return x, nil
+}
+
+// SoakDoing is what is done to a soak under way: stop the drive, go on, note something, end it.
+type SoakDoing struct {
+	Do   string `json:"do" jsonschema:"enum=stop,enum=on,enum=note,enum=end"`
+	Text string `json:"text,omitempty"`
+}
+
+func (s *Server) doSoak(r *http.Request, req SoakDoing) (SoakView, error) {
+	x, err := s.underWay(r)
+	if err != nil {
+		return SoakView{}, err
+	}
+	text := strings.TrimSpace(req.Text)
+	const most = 250
+	if len([]rune(text)) > most {
+		return SoakView{}, problem(
+			http.StatusUnprocessableEntity,
+			"Too long",
+			fmt.Sprintf("A note of a soak has at most %d characters.", most),
+		)
+	}
+	ctx := context.WithoutCancel(r.Context())
+	x.mu.Lock()
+	t := x.clock.T
+	x.mu.Unlock()
+	switch req.Do {
+	case "stop":
+		x.stopDrive(ctx, cmp.Or(text, "by hand"))
+	case "on":
+		x.mu.Lock()
+		x.driven = true
+		clear(x.warned)
+		x.mu.Unlock()
+		x.note(ctx, soak.Event{T: t, What: soak.WentOn, Text: cmp.Or(text, "the drive goes on")})
+	case "note":
+		if text == "" {
+			return SoakView{}, problem(http.StatusUnprocessableEntity, "Nothing said", "Write down what is noted.")
+		}
+		x.note(ctx, soak.Event{T: t, What: soak.Noted, Text: text})
+	case "end":
+		x.stopDrive(ctx, "the soak was ended")
+		_, _ = s.feedSoak(ctx, nil)
+		x.over(ctx, soak.Over{T: t, Why: cmp.Or(text, "ended by hand")})
+		<-x.ended
+	default:
+		return SoakView{}, problem(http.StatusUnprocessableEntity, "Not known", "A soak can be told stop, on, note or end.")
+	}
+	return s.soak(r)
+}
+
+// SoakLog is what a soak has logged between two times, drawn together as far as a screen needs.
+type SoakLog struct {
+	From   float64   `json:"from"`
+	To     float64   `json:"to"`
+	Traces []LogLine `json:"traces"`
+}
+
+// LogLine is one trace: the times of its stretches (seconds), with the least and the greatest there.
+type LogLine struct {
+	T        []float64 `json:"t"`
+	Least    []float64 `json:"least"`
+	Greatest []float64 `json:"greatest"`
+}
+
+func (s *Server) soakLog(r *http.Request) (SoakLog, error) {
+	j, err := load(r, s.store.Job)
+	if err != nil {
+		return SoakLog{}, err
+	}
+	e, _ := soak.Running(j.Soaks)
+	if e == nil {
+		return SoakLog{Traces: []LogLine{}}, nil
+	}
+	plan, err := e.Begin.Read()
+	if err != nil {
+		return SoakLog{}, err
+	}
+	out := SoakLog{To: plan.Length(), Traces: []LogLine{}}
+	for name, into := range map[string]*float64{"from": &out.From, "to": &out.To} {
+		if text := r.URL.Query().Get(name); text != "" {
+			if *into, err = strconv.ParseFloat(text, 64); err != nil || !(*into >= 0 && *into < math.MaxInt32) {
+				return SoakLog{}, problem(http.StatusUnprocessableEntity, "No time", "Times are seconds since the soak began.")
+			}
+		}
+	}
+	for i := range plan.Traces {
+		list, err := s.store.SoakLog(r.Context(), j.Number, e.ID, i, out.From, out.To, false)
+		if err != nil {
+			return SoakLog{}, err
+		}
+		line := LogLine{T: []float64{}, Least: []float64{}, Greatest: []float64{}}
+		for _, x := range list {
+			line.T, line.Least, line.Greatest = append(line.T, x.T), append(line.Least, x.Least), append(line.Greatest, x.Greatest)
+		}
+		out.Traces = append(out.Traces, line)
+	}
+	return out, nil
+}
+
+// soakTable is all that a soak has logged, as a table.
+func (s *Server) soakTable(w http.ResponseWriter, r *http.Request) error {
+	j, err := load(r, s.store.Job)
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(j.Soaks, func(e soak.Entry) bool { return e.Begin != nil && e.ID == chi.URLParam(r, "id") })
+	if i < 0 {
+		return store.ErrNotFound
+	}
+	data, err := s.store.SoakTable(r.Context(), j.Number, &j.Soaks[i])
+	if err == nil {
+		attach(w, "text/csv; charset=utf-8", fmt.Sprintf("soak-%d.csv", j.Number), data)
+	}
+	return err
+}
