@@ -97,6 +97,7 @@ type Reading struct {
 	Unit    quantity.Unit `json:"unit"`
 	Place   string        `json:"place"`
 	Share   float64       `json:"share"` // of the travel, where the place is said
+	Value   string        `json:"value"` // in the unit that is sought
 	Verdict Verdict       `json:"verdict"`
 	Says    string        `json:"says"`
 	Earlier bool          `json:"earlier"` // of the set before its last repair
@@ -275,7 +276,8 @@ func look(plan *sheet.Plan, entries []Entry, now Now, i int) Standing {
 		t := &plan.Adjustments[a.Twin]
 		s.OtherName = t.Name
 		if r, ok := lastRead(entries, t.Name); ok {
-			s.Other = r.Text
+			e := Entry{Read: r}
+			s.Other = readingOf(t, &e, false).Value
 		}
 	}
 	if s.State == Done {
@@ -295,9 +297,13 @@ func readingOf(a *sheet.PlanAdjustment, e *Entry, earlier bool) Reading {
 		Place:   e.Read.Position,
 		Share:   e.Read.Place,
 		Verdict: verdictOf(a, e.Read),
-		Says:    e.Read.Text,
+		Value:   e.Read.Text,
 		Earlier: earlier,
 	}
+	if r.Unit != quantity.None && r.Unit != quantity.Decibel {
+		r.Value = quantity.Value{SI: r.SI, Unit: r.Unit}.Short(4)
+	}
+	r.Says = r.Value
 	if c, ok := CurrentOf(a, r.SI, r.Unit); ok {
 		r.Says += ": " + c.Says
 	}
@@ -338,7 +344,7 @@ func (s *Standing) sentence(a *sheet.PlanAdjustment, now Now) string {
 	case s.State == Done && s.LeftSo != "":
 		return "Left as it is: " + s.LeftSo + "."
 	case s.State == Done && s.After != nil:
-		return "Set: " + s.After.Text + "."
+		return "Set: " + s.After.Value + "."
 	case s.State == Done:
 		return "Set."
 	case a.Kind == sheet.MenuSetting && a.Sought == sheet.SoughtNone:

@@ -10,7 +10,8 @@ import (
 )
 
 // Offer is the usual plan for a set: by its kind, with what its sheet has of twins, rails, idle currents and exits; route is
-// the one that is driven (nil: none is known). It is to be changed. An instrument named logger takes its inputs one after the other; without one, everything is typed.
+// the one that is driven (nil: none is known). It is to be changed. An instrument named logger takes its inputs one after the
+// other; without one, everything is typed.
 //
 // Hours and limits are those of the trade where the sheet says nothing: an amplifier at a quarter of its power, where class
 // AB makes most of its heat, for three hours; heat sinks to 70 °C, beyond which a hand is burnt and junctions are near what

@@ -231,6 +231,7 @@ type EchoedAdjusting struct {
 	Verdict adjust.Verdict `json:"verdict"`
 	SI      float64        `json:"si"`
 	Unit    quantity.Unit  `json:"unit"`
+	Value   string         `json:"value"`
 	Says    string         `json:"says"`
 }
 
@@ -244,7 +245,7 @@ func (s *Server) echoAdjusting(r *http.Request, req EchoAdjusting) (EchoedAdjust
 	if err != nil {
 		return EchoedAdjusting{}, err
 	}
-	return EchoedAdjusting{reading.Verdict, reading.SI, reading.Unit, reading.Says}, nil
+	return EchoedAdjusting{reading.Verdict, reading.SI, reading.Unit, reading.Value, reading.Says}, nil
 }
 
 // NamedAdjustment is an adjustment to be kept in a sheet, in the place of the one that was named so; Revision is the sheet's

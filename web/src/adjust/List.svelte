@@ -16,7 +16,7 @@
   let wrong = $state('');
   const set = $derived(view.adjustments.filter((a) => a.state === 'set').length);
   const tells = (a: AdjustStanding) =>
-    a.state === 'set' ? (a.after?.text ?? 'set') : a.state === 'again' ? 'once more' : (a.after?.text ?? '');
+    a.state === 'set' ? (a.after?.value ?? 'set') : a.state === 'again' ? 'once more' : (a.after?.value ?? '');
 
   async function take(a: Adjustment) {
     try {

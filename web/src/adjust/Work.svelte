@@ -25,9 +25,7 @@
   const course = $derived(it.watching ? at.course.at(-1) : undefined);
   /** What it shows now: typed, watched, or read last. */
   const now = $derived(it.echo?.si ?? course?.si ?? at.after?.si ?? null);
-  const shown = $derived(
-    it.echo ? it.echo.says.split(':')[0] : course ? valued(course.si, at.unit) : (at.after?.text ?? ''),
-  );
+  const shown = $derived(it.echo ? it.echo.value : course ? valued(course.si, at.unit) : (at.after?.value ?? ''));
   const verdict = $derived.by(() => {
     if (it.echo) return it.echo.verdict;
     const [low, high] = at.ribbon;
@@ -46,7 +44,8 @@
     if (e.key === 'Escape') (e.currentTarget as HTMLElement).blur();
   };
   async function log() {
-    if (await it.log()) field?.blur();
+    field?.blur(); // the next key is a command again
+    if (!(await it.log())) field?.focus();
   }
 </script>
 
@@ -192,7 +191,7 @@
           <li class={['flex gap-3', r.earlier && 'text-soft']}>
             <span class="text-soft w-12">{when(r.at)}</span><span
               class={r.verdict === 'low' || r.verdict === 'high' ? 'text-fault' : ''}
-              >{r.text}{r.verdict === 'high' ? ' ▲' : r.verdict === 'low' ? ' ▼' : ''}</span
+              >{r.value}{r.verdict === 'high' ? ' ▲' : r.verdict === 'low' ? ' ▼' : ''}</span
             >{#if r.place}<span class="text-soft">at {r.place}</span>{/if}{#if r.earlier}<span class="font-sans"
                 >before the repair</span
               >{/if}

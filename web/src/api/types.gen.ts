@@ -191,6 +191,7 @@ si: number
 unit: string
 place: string
 share: number
+value: string
 verdict: ("" | "right" | "low" | "high")
 says: string
 earlier: boolean
@@ -1700,6 +1701,7 @@ export interface EchoedAdjusting {
 verdict: ("" | "right" | "low" | "high")
 si: number
 unit: string
+value: string
 says: string
 }
 /**

@@ -27,7 +27,7 @@
   const headline = $derived(
     stopped !== undefined
       ? sentence(stopped)
-      : view.running || state.bad || view.ended === ''
+      : view.running || view.ended === ''
         ? state.headline
         : sentence(view.ended),
   );
@@ -35,12 +35,13 @@
 
 <h2 class="lead">{view.running ? 'Now' : 'It is over'}</h2>
 <p
-  class={['text-say font-semibold text-pretty', (state.bad || stopped) && 'text-fault']}
+  class={['text-say font-semibold text-pretty', ((state.bad && view.running) || stopped) && 'text-fault']}
   data-test="headline"
   aria-live="polite"
 >
   {headline}
 </p>
+{#if !view.running && state.bad}<p class="text-fault mt-1 font-semibold" data-test="last">{state.headline}</p>{/if}
 {#if state.why || state.look}<p class="mt-1 text-pretty">{state.why} {state.look}</p>{/if}
 {#if it.kept.trouble}
   <p class="border-fault text-fault mt-2 border-l-4 pl-3 font-semibold" role="alert">{it.kept.trouble}</p>
@@ -68,7 +69,8 @@
       class="mt-3"
       onsubmit={async (e) => {
         e.preventDefault();
-        if (await it.type()) field?.blur();
+        field?.blur();
+        if (!(await it.type())) field?.focus();
       }}
     >
       <label
