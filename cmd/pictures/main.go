@@ -162,16 +162,9 @@ func run(folder string) (err error) {
 			tab.Keys("bf199\r"),
 			tab.See("BF199: does not fit"),
 		),
-		// What a set shows by itself.
-		take(
-			"shows.png",
-			tab.Go(site.URL+"/#/jobs/140/intake"),
-			tab.See("It shows: one bright line"),
-			tab.Keys("s"),
-			tab.See("it tears, lines slant"),
-			tab.Keys("c"),
-			tab.See("Of their faults so many show it"),
-		),
+		take("adjust.png", tab.Keys("\x1b"), tab.Go(site.URL+"/#/jobs/146/adjust"), tab.See("Turn VR301 slowly")),
+		take("prove.png", tab.Go(site.URL+"/#/jobs/139/prove"), tab.See("Nothing went beyond its limits"),
+			tab.Until(`document.querySelectorAll('svg path').length > 3`)),
 		// From nothing: begun with a pattern, and the manual's voltages pasted.
 		take(
 			"begin.png",
@@ -184,23 +177,8 @@ func run(folder string) (err error) {
 			tab.See("Begins with what is usual"),
 			tab.Keys("hums loud, and the reverb is gone"),
 		),
-		take(
-			"chart.png",
-			tab.Keys("\r"),
-			tab.See("With no probe at all"),
-			tab.Keys("g5"),
-			tab.See("Next probe"),
-			tab.Keys("G"),
-			tab.See("Change the sheet"),
-			tab.Keys("c"),
-			tab.Fill("dialog textarea", voltages),
-			tab.See("voltages of 4 parts"),
-		),
 	)
 }
-
-// voltages are a chart as it is printed, with a point that was lost.
-const voltages = "\tP\tG1\tK\nV1\t182\t0\t1.5\nV2\t176\t0\t15\n\tE\tB\tC\nQ1\t2.1\t27\t14.5\nQ2\t0\t0.62\t9.8"
 
 // inner reads DC at the second node from the top, inside a stage.
 func inner(tab *browser.Tab, typed string) error {

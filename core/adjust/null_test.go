@@ -65,7 +65,7 @@ func drawn(rng *rand.Rand) curve {
 
 func TestNullIsFoundByFewReadings(t *testing.T) {
 	rng := rand.New(rand.NewPCG(7, 17))
-	runs := trial.Runs(400)
+	runs := trial.Runs(120)
 	readings := 0
 	near, tenth, all := map[string]int{}, map[string]int{}, map[string]int{} // by what makes the curve
 	for range runs {
@@ -125,7 +125,7 @@ func TestNullIsFoundByFewReadings(t *testing.T) {
 
 func TestSearchStopsWhereThereIsNone(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 9))
-	wrong, runs := map[string]int{}, trial.Runs(200)
+	wrong, runs := map[string]int{}, trial.Runs(60)
 	for range runs {
 		rise := 0.5 + 3*rng.Float64()
 		slope := rise

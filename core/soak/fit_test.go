@@ -113,7 +113,7 @@ func called(r *run) float64 {
 func TestUnsafeClimbsAreCalledEarly(t *testing.T) {
 	for _, name := range []string{"one mass", "two masses", "a fault after hours"} {
 		rng := rand.New(rand.NewPCG(17, 2))
-		runs := trial.Runs(60)
+		runs := trial.Runs(24)
 		early, wrong := 0, 0
 		for range runs {
 			r := drawnRun(rng, true, name)
@@ -139,7 +139,7 @@ func TestUnsafeClimbsAreCalledEarly(t *testing.T) {
 func TestEndIsToldAfterOneTimeConstant(t *testing.T) {
 	for _, name := range []string{"one mass", "two masses"} {
 		rng := rand.New(rand.NewPCG(18, 4))
-		runs := trial.Runs(60)
+		runs := trial.Runs(24)
 		near, inside := 0, 0
 		for i := range runs {
 			r := drawnRun(rng, i%2 == 0, name)

@@ -109,6 +109,45 @@ func Judge(p *Planned, courses []Course, t float64) State {
 	return s
 }
 
+// Ended tells how a soak stood that is over, t seconds after it began: what each trace came to, and which went beyond its
+// limits.
+func Ended(p *Planned, courses []Course, t float64) State {
+	s := Judge(p, courses, t)
+	s.Bad, s.Stop, s.Look = false, false, ""
+	var beyond, came []string
+	for i := range s.Traces {
+		x := &s.Traces[i]
+		x.Due, x.End, x.EndText, x.Ahead, x.Give = false, nil, "", []float64{}, []float64{}
+		if !x.Seen {
+			x.Verdict = None
+			continue
+		}
+		least, greatest := math.Inf(1), math.Inf(-1)
+		for _, c := range courses[i].Points {
+			least, greatest = math.Min(least, c.V), math.Max(greatest, c.V)
+		}
+		x.Verdict, x.Says = Within, "at most "+p.text(i, greatest)
+		switch l := p.Limits[i]; {
+		case greatest > l.Most:
+			x.Verdict = Above
+			beyond = append(beyond, fmt.Sprintf("%s came to %s, %s allowed", x.Name, p.text(i, greatest), p.text(i, l.Most)))
+		case least < l.Least:
+			x.Verdict = Below
+			beyond = append(beyond, fmt.Sprintf("%s fell to %s, %s at least", x.Name, p.text(i, least), p.text(i, l.Least)))
+		case x.What == Temperature && !math.IsNaN(l.Most):
+			came = append(came, fmt.Sprintf("%s came to %s, %s allowed", x.Name, p.text(i, greatest), p.text(i, l.Most)))
+		}
+	}
+	s.Headline, s.Why = "Nothing went beyond its limits.", strings.Join(came, "; ")
+	if len(beyond) > 0 {
+		s.Bad, s.Headline = true, strings.ToUpper(beyond[0][:1])+strings.Join(beyond, "; ")[1:]+"."
+	}
+	if s.Why != "" {
+		s.Why = strings.ToUpper(s.Why[:1]) + s.Why[1:] + "."
+	}
+	return s
+}
+
 // Long: what may be said of one, the worst first.
 func (p *Planned) trace(i int, courses []Course, t float64) TraceState {
 	tr, l, c := &p.Traces[i], p.Limits[i], &courses[i]

@@ -133,6 +133,19 @@ func TestWhatIsSaidOfASoak(t *testing.T) {
 	}
 }
 
+func TestWhatASoakCameTo(t *testing.T) {
+	p := long(t)
+	fine := course(25, 1500, 7200)
+	s := Ended(p, []Course{fine, fine, {Points: []Point{{60, 0.002}}}}, 7800)
+	if s.Bad || s.Headline != "Nothing went beyond its limits." || !strings.Contains(s.Why, "Sink A came to 44.8 °C, 65 °C allowed") {
+		t.Errorf("%+v", s)
+	}
+	s = Ended(p, []Course{course(60, 1500, 7200), fine, {Points: []Point{{60, -0.09}, {120, 0.002}}}}, 7800)
+	if !s.Bad || s.Headline != "Sink A came to 79.5 °C, 65 °C allowed; offset A fell to -90 mV, -40 mV at least." {
+		t.Errorf("%s", s.Headline)
+	}
+}
+
 func TestClockGoesOnThroughSleepAndClocks(t *testing.T) {
 	wall := time.Date(2026, 11, 3, 10, 0, 0, 0, time.UTC)
 	c, steady := Clock{Speed: 1}, time.Duration(0)

@@ -97,6 +97,7 @@ func (s *Server) soak(r *http.Request) (SoakView, error) {
 	}
 	v.Begun, v.Running, v.ID, v.Started, v.Plan, v.Ends = true, running, e.ID, &e.At, *e.Begin, plan.Ends
 	v.Driven = soak.Driven(j.Soaks, e.ID)
+	over := 0.0
 	for i := range j.Soaks {
 		switch x := &j.Soaks[i]; {
 		case x.Struck:
@@ -104,6 +105,7 @@ func (s *Server) soak(r *http.Request) (SoakView, error) {
 			v.Events = append(v.Events, *x.Event)
 		case x.Over != nil && x.Over.Soak == e.ID:
 			v.Ended, v.Through = cmp.Or(x.Over.Why, "it is over"), x.Over.Done
+			over = x.Over.T
 		}
 	}
 	if x, ok := s.soaks.of(j.Number); ok && x.id == e.ID {
@@ -115,6 +117,7 @@ func (s *Server) soak(r *http.Request) (SoakView, error) {
 	} else if v.State, err = s.soaked(r.Context(), &j, e, plan); err != nil {
 		return v, err
 	}
+	v.State.T = max(v.State.T, over)
 	v.Step, v.Since, _ = plan.Step(v.State.T)
 	return v, nil
 }
@@ -138,7 +141,7 @@ func (s *Server) soaked(ctx context.Context, j *store.Job, e *soak.Entry, plan *
 			return soak.State{}, err
 		}
 	}
-	return soak.Judge(plan, courses, t), nil
+	return soak.Ended(plan, courses, t), nil
 }
 
 // ToSoak begins a soak.

@@ -189,7 +189,7 @@
       <ul class="figure text-small" aria-label="Readings">
         {#each readings as r (r.id)}
           <li class={['flex gap-3', r.earlier && 'text-soft']}>
-            <span class="text-soft w-12">{when(r.at)}</span><span
+            <span class="text-soft w-16 flex-none whitespace-nowrap">{when(r.at)}</span><span
               class={r.verdict === 'low' || r.verdict === 'high' ? 'text-fault' : ''}
               >{r.value}{r.verdict === 'high' ? ' ▲' : r.verdict === 'low' ? ' ▼' : ''}</span
             >{#if r.place}<span class="text-soft">at {r.place}</span>{/if}{#if r.earlier}<span class="font-sans"

@@ -41,7 +41,9 @@
 >
   {headline}
 </p>
-{#if !view.running && state.bad}<p class="text-fault mt-1 font-semibold" data-test="last">{state.headline}</p>{/if}
+{#if !view.running}<p class={['mt-1 font-semibold', state.bad && 'text-fault']} data-test="last">
+    {state.headline}
+  </p>{/if}
 {#if state.why || state.look}<p class="mt-1 text-pretty">{state.why} {state.look}</p>{/if}
 {#if it.kept.trouble}
   <p class="border-fault text-fault mt-2 border-l-4 pl-3 font-semibold" role="alert">{it.kept.trouble}</p>
