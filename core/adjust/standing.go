@@ -72,6 +72,7 @@ type Now struct {
 	Off      bool
 	Repaired time.Time
 	Live     map[string][]Sample
+	Brief    bool // without what the circuits say, which takes computing
 }
 
 // Condition is one of those that have to be met.
@@ -269,8 +270,10 @@ func look(plan *sheet.Plan, entries []Entry, now Now, i int) Standing {
 			s.Doubt = sentence(err.Error())
 		}
 	}
-	if slope, ok := SlopeOf(plan, a); ok {
-		s.Slope = &slope
+	if !now.Brief {
+		if slope, ok := SlopeOf(plan, a); ok {
+			s.Slope = &slope
+		}
 	}
 	if a.Twin >= 0 {
 		t := &plan.Adjustments[a.Twin]

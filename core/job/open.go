@@ -4,10 +4,13 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
+	"steptrace/core/adjust"
 	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
+	"steptrace/core/soak"
 	"steptrace/core/stripdown"
 	"steptrace/core/trace"
 	"steptrace/core/wait"
@@ -51,6 +54,7 @@ func (j *Job) StillOpen(plan *sheet.Plan, findings *trace.Findings) []Open {
 	for _, c := range j.condemnedParts() {
 		add("part "+c[0]+" "+c[1], "inside", "%s in %s is condemned and not replaced", c[1], c[0])
 	}
+	j.notProved(plan, add)
 	for _, e := range wait.Standing(j.Waits) {
 		add("wait "+e.ID, "waiting", "Still waited for, %s: %s", e.Wait.For, e.Wait.What)
 	}
@@ -62,6 +66,34 @@ func (j *Job) StillOpen(plan *sheet.Plan, findings *trace.Findings) []Open {
 		}
 	}
 	return out
+}
+
+// notProved: a soak is under way, an adjustment was begun and not left, the set's own menu stands otherwise than it was found.
+func (j *Job) notProved(plan *sheet.Plan, add func(key, view, format string, args ...any)) {
+	if e, running := soak.Running(j.Soaks); running {
+		add("soak "+e.ID, "prove", "A soak is under way")
+	}
+	for _, a := range adjust.Look(plan, j.Adjusting, adjust.Now{Repaired: j.repaired(), Brief: true}) {
+		switch a.State {
+		case adjust.Begun:
+			add("adjust "+a.Name, "adjust", "%s was turned to and not left: %s", a.Name, strings.TrimSuffix(a.Says, "."))
+		case adjust.Again:
+			add("adjust "+a.Name, "adjust", "%s was set before what moves it, or before the repair", a.Name)
+		}
+	}
+	for _, k := range adjust.Menu(j.Adjusting) {
+		if k.Moved {
+			add("menu "+k.Of+k.Item, "adjust", "%s in the set's menu stands at %s, found at %s", k.Item, k.Now, k.Found)
+		}
+	}
+}
+
+// repaired is when the set was repaired last.
+func (j *Job) repaired() (at time.Time) {
+	if rounds := j.Rounds(); len(rounds) > 0 {
+		at = rounds[len(rounds)-1].At
+	}
+	return at
 }
 
 // notShown: what was wrong is not shown right, or nothing was repaired.

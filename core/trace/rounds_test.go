@@ -245,7 +245,7 @@ func (c *Case) repaired(block string) {
 func TestASecondFaultIsFoundAfterTheFirst(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(7, 12))
-	seeds := trial.Runs(600)
+	seeds := trial.Runs(450)
 	readings := 0
 	for n := range seeds {
 		x, c, faults := twice(t, rng, 0)
@@ -281,7 +281,7 @@ func TestASecondFaultIsFoundAfterTheFirst(t *testing.T) {
 func TestTwoFaultsWithMisreadings(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(7, 13))
-	seeds := trial.Runs(400)
+	seeds := trial.Runs(300)
 	home, vain, early, readings := 0, 0, 0, 0
 	for range seeds {
 		x, c, faults := twice(t, rng, misread)

@@ -509,7 +509,11 @@ func (s *Server) finish(r *http.Request, req Outcome) (JobView, error) {
 		return JobView{}, err
 	}
 	return s.change(r, func(number int) error {
-		return s.store.Finish(r.Context(), number, strings.TrimSpace(req.Outcome), req.Stage, without)
+		err := s.store.Finish(r.Context(), number, strings.TrimSpace(req.Outcome), req.Stage, without)
+		if err == nil {
+			s.endSoak(r, number, "the job was finished")
+		}
+		return err
 	})
 }
 

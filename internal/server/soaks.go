@@ -290,14 +290,26 @@ func (s *Server) doSoak(r *http.Request, req SoakDoing) (SoakView, error) {
 		}
 		x.note(ctx, soak.Event{T: t, What: soak.Noted, Text: text})
 	case "end":
-		x.stopDrive(ctx, "the soak was ended")
-		_, _ = s.feedSoak(ctx, nil)
-		x.over(ctx, soak.Over{T: t, Why: cmp.Or(text, "ended by hand")})
-		<-x.ended
+		s.endSoak(r, x.job, cmp.Or(text, "ended by hand"))
 	default:
 		return SoakView{}, problem(http.StatusUnprocessableEntity, "Not known", "A soak can be told stop, on, note or end.")
 	}
 	return s.soak(r)
+}
+
+// endSoak ends the soak of a job that is under way, if there is one, and waits until it does not run any more.
+func (s *Server) endSoak(r *http.Request, number int, why string) {
+	x, ok := s.soaks.of(number)
+	if !ok {
+		return
+	}
+	ctx := context.WithoutCancel(r.Context())
+	x.mu.Lock()
+	t := x.clock.T
+	x.mu.Unlock()
+	_, _ = s.feedSoak(ctx, nil) // nothing is fed in any more; where the generator does not answer, nothing can be done about it
+	x.over(ctx, soak.Over{T: t, Why: why})
+	<-x.ended
 }
 
 // SoakLog is what a soak has logged between two times, drawn together as far as a screen needs.
