@@ -279,7 +279,7 @@ func TestWholeSetsWithMisreadings(t *testing.T) {
 // A fault that hums is found as one that is dead is, though every rail has the volts that are due.
 func TestWholeSetsThatHum(t *testing.T) {
 	t.Parallel()
-	seeds := trial.Runs(750)
+	seeds := trial.Runs(1000)
 	right, _, readings := play(t, seeds, 0, true)
 	t.Logf("%d of %d right, %.1f readings on average", right, seeds, float64(readings)/float64(seeds))
 	right, wrong, readings := play(t, seeds, 0.05, true)
