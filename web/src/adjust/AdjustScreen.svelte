@@ -12,7 +12,7 @@
 </script>
 
 <script lang="ts">
-  import { untrack } from 'svelte';
+  import { tick, untrack } from 'svelte';
   import { Button } from 'flowbite-svelte';
   import { declare, typing } from '../shared/commands';
   import JobFrame from '../shared/JobFrame.svelte';
@@ -96,8 +96,11 @@
       title: 'leave it so: it is set',
       when: open,
       act() {
-        if (reason) reason.focus();
-        else void it.leave();
+        void it.quiet().then(async () => {
+          await tick(); // the field for a reason is there, or gone
+          if (reason) reason.focus();
+          else await it.leave();
+        });
       },
     },
     strike: {

@@ -90,10 +90,14 @@ export class Adjusting {
     return done;
   }
 
-  /** One tick after the other: pressed twice, the second is of the condition that is next then. */
-  private ticking: Promise<unknown> = Promise.resolve();
+  /** One thing after the other: a second tick is of the condition that is next then, what is left is what was kept before. */
+  private working: Promise<unknown> = Promise.resolve();
+  /** When all that was done before has arrived. */
+  quiet() {
+    return this.working;
+  }
   tick(said?: string, off = false) {
-    this.ticking = this.ticking.then(() => {
+    this.working = this.working.then(() => {
       const name = this.at?.name;
       const condition = said ?? this.condition?.text;
       if (name === undefined || condition === undefined) return;
@@ -104,8 +108,12 @@ export class Adjusting {
   warm() {
     return this.note({ warm: {} });
   }
-  async log() {
-    await this.ticking;
+  log(): Promise<boolean> {
+    const logged = this.working.then(() => this.keepTyped());
+    this.working = logged;
+    return logged;
+  }
+  private async keepTyped() {
     const name = this.at?.name;
     const text = this.text.trim();
     if (name === undefined || text === '') return false;
