@@ -296,11 +296,9 @@ func IdlingOf(plan *sheet.Plan, entries []Entry) (Idling, bool) {
 	}
 	c, err := CabinetOf(f.watts, f.inside, f.room, f.warmest, f.allowed)
 	if err != nil {
-		out.Doubt = sentence(err.Error())
+		out.Doubt = mend.Sentence(err.Error())
 		return out, true
 	}
 	out.Cabinet = &c
 	return out, true
 }
-
-func sentence(s string) string { return strings.ToUpper(s[:1]) + s[1:] + "." }

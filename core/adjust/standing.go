@@ -267,7 +267,7 @@ func look(plan *sheet.Plan, entries []Entry, now Now, i int) Standing {
 		if n, err := Search(turned, a.Sought == sheet.SoughtMost); err == nil {
 			s.Null = &n
 		} else {
-			s.Doubt = sentence(err.Error())
+			s.Doubt = mend.Sentence(err.Error())
 		}
 	}
 	if !now.Brief {

@@ -5,6 +5,9 @@ package mend
 import (
 	"errors"
 	"fmt"
+	"strings"
+	"unicode"
+	"unicode/utf8"
 )
 
 // Error is an error that a person can mend.
@@ -28,4 +31,21 @@ func Errorf(format string, args ...any) error { return &amiss{fmt.Errorf(format,
 func Is(err error) bool {
 	var e Error
 	return errors.As(err, &e)
+}
+
+// Capital begins a sentence; of nothing it makes nothing.
+func Capital(text string) string {
+	r, n := utf8.DecodeRuneInString(text)
+	if n == 0 {
+		return text
+	}
+	return string(unicode.ToUpper(r)) + text[n:]
+}
+
+// Sentence makes a sentence of what is wrong, which begins with a small letter and has no full stop.
+func Sentence(text string) string {
+	if text != "" && !strings.HasSuffix(text, ".") && !strings.HasSuffix(text, "?") {
+		text += "."
+	}
+	return Capital(text)
 }

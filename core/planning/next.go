@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"steptrace/core/exchange"
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
@@ -92,7 +93,7 @@ func (t *Situation) Propose(r *Access, purpose, why string) *Probe {
 		verb = "read "
 	}
 	if len(p.Sentence) == 0 {
-		verb = reading.Capital(verb)
+		verb = mend.Capital(verb)
 	}
 	say(verb, "")
 	say(point.Name, "point")
@@ -180,7 +181,7 @@ func (t *Situation) does(r *Access) string {
 	for _, s := range t.before(r) {
 		text += s.Text
 	}
-	return reading.Capital(text + "probe " + t.Plan.Points[r.Point()].Name)
+	return mend.Capital(text + "probe " + t.Plan.Points[r.Point()].Name)
 }
 
 // needs says what a reading takes besides the probe.

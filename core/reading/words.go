@@ -12,9 +12,6 @@ func Joined(parts ...string) string {
 	return strings.Join(parts, "; ")
 }
 
-// Capital begins a sentence.
-func Capital(text string) string { return strings.ToUpper(text[:1]) + text[1:] }
-
 // Listed writes names as a choice: "A", "A or B", "one of 5 from A to E".
 func Listed(names []string) string {
 	if n := len(names); n > 3 {

@@ -257,7 +257,7 @@ func (e *Entry) Says() string {
 	case e.Repair != nil:
 		return e.Repair.Says()
 	case e.Temporary != nil:
-		return capital(e.Temporary.Says()) + ", for a while" + behind(e.Temporary.Note)
+		return mend.Capital(e.Temporary.Says()) + ", for a while" + behind(e.Temporary.Note)
 	case e.Removed != nil && e.Removed.Subject != "":
 		return fmt.Sprintf("%s is back", e.Removed.Subject)
 	case e.Removed != nil:
@@ -290,9 +290,9 @@ func (r *Repair) Says() string {
 		what, r = r.Where, &Repair{Did: r.Did, Note: r.Note}
 	}
 	if what == "" {
-		return capital(string(r.Did)) + behind(r.Note)
+		return mend.Capital(string(r.Did)) + behind(r.Note)
 	}
-	return capital(string(r.Did)) + ": " + what + behind(r.Where) + behind(r.Note)
+	return mend.Capital(string(r.Did)) + ": " + what + behind(r.Where) + behind(r.Note)
 }
 
 func behind(s string) string {
@@ -300,13 +300,6 @@ func behind(s string) string {
 		return ""
 	}
 	return ", " + strings.TrimSpace(s)
-}
-
-func capital(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToUpper(s[:1]) + s[1:]
 }
 
 // In lists what was put in for a while and is in still.

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"steptrace/core/exchange"
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 )
 
@@ -140,11 +141,9 @@ func Ended(p *Planned, courses []Course, t float64) State {
 	}
 	s.Headline, s.Why = "Nothing went beyond its limits.", strings.Join(came, "; ")
 	if len(beyond) > 0 {
-		s.Bad, s.Headline = true, strings.ToUpper(beyond[0][:1])+strings.Join(beyond, "; ")[1:]+"."
+		s.Bad, s.Headline = true, mend.Sentence(strings.Join(beyond, "; "))
 	}
-	if s.Why != "" {
-		s.Why = strings.ToUpper(s.Why[:1]) + s.Why[1:] + "."
-	}
+	s.Why = mend.Sentence(s.Why)
 	return s
 }
 
@@ -401,10 +400,7 @@ func (s *State) reasons(p *Planned, worst int) (why, look string) {
 			bias = true
 		}
 	}
-	why = strings.Join(beside, ", and ")
-	if why != "" {
-		why = strings.ToUpper(why[:1]) + why[1:] + "."
-	}
+	why = mend.Sentence(strings.Join(beside, ", and "))
 	if t.What == Temperature && bias {
 		return why, "Look at the sensor on its heat sink and the insulators under its output pair: its idle current is not held."
 	}

@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"steptrace/core/mend"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
 )
@@ -136,7 +137,7 @@ func count(n int) string {
 }
 
 // lineTitle begins a sentence with a line: "Rail +24 V".
-func (f *finder) lineTitle(line int) string { return reading.Capital(f.Plan.LineTitle(line)) }
+func (f *finder) lineTitle(line int) string { return mend.Capital(f.Plan.LineTitle(line)) }
 
 // furthestUp finds the line furthest up that is bad, of one that reads bad and those it is made from. Asked: one
 // of them has to be read first, or once more, and the conclusion says so.

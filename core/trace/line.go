@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
@@ -192,7 +193,7 @@ func (f *suspicion) lineNotice(line int) string {
 			fed = append(fed, f.Plan.Stages[i].Name)
 		}
 	}
-	name := reading.Capital(f.Plan.LineTitle(line))
+	name := mend.Capital(f.Plan.LineTitle(line))
 	text := fmt.Sprintf("%s reads %s where %s is due. Put it right first", name, l.says(), l.due())
 	if !l.bad() {
 		text = fmt.Sprintf("%s carries a ripple of %s. Put it right first", name, l.Ripple)

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/mend"
 	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
@@ -104,7 +105,7 @@ func (f *suspicion) proposeDue(d *due) *planning.Probe {
 	say := func(text, mark string) { p.Sentence = append(p.Sentence, planning.Span{Text: text, Mark: mark}) }
 	switch {
 	case d.Quantity == sheet.Provocation:
-		say(reading.Capital(string(d.was.Reading.Act))+" ", "")
+		say(mend.Capital(string(d.was.Reading.Act))+" ", "")
 		say(d.Point, "point")
 		say(" again: nothing may change any more.", "")
 	case d.Safety && f.Power.Live():

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/mend"
 	"steptrace/core/planning"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
@@ -174,7 +175,7 @@ func (f *suspicion) rightAgain(j *reading.Judged) (due, bool) {
 	before := f.saidBefore(j)
 	if r.Quantity == sheet.Provocation {
 		d.Key = f.verifyKey("provoked", r.Point, string(r.Act))
-		d.Text = fmt.Sprintf("%s changes nothing any more", reading.Capital(r.Done()))
+		d.Text = fmt.Sprintf("%s changes nothing any more", mend.Capital(r.Done()))
 		return d, true
 	}
 	if _, known := quantityWords[r.Quantity]; !known {
@@ -193,7 +194,7 @@ func (f *suspicion) rightAgain(j *reading.Judged) (due, bool) {
 		if r.Quantity == sheet.AC {
 			name = "the ripple of " + name
 		}
-		d.Text = fmt.Sprintf("%s%s is right again%s", reading.Capital(name), with, before)
+		d.Text = fmt.Sprintf("%s%s is right again%s", mend.Capital(name), with, before)
 		return d, true
 	}
 	point, ok := f.Plan.PointIndex(r.Point)

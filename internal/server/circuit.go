@@ -6,6 +6,7 @@ import (
 	"net/http"
 
 	"steptrace/core/circuit"
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/wave"
 )
@@ -146,7 +147,7 @@ func course(net *circuit.Net, rest *circuit.Rest, d *CircuitDrive) ([]CircuitCou
 	}
 	c, err := net.Follow(rest, drive, after, span, coursePoints)
 	if err != nil {
-		return nil, problem(http.StatusUnprocessableEntity, "Not followed", sentence(err.Error()))
+		return nil, problem(http.StatusUnprocessableEntity, "Not followed", mend.Sentence(err.Error()))
 	}
 	out := []CircuitCourse{}
 	for _, node := range net.Nodes {

@@ -10,6 +10,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/trace"
@@ -248,7 +249,7 @@ func maskOf(alike []func() (*wave.Reference, error), site wave.Site) (*wave.Refe
 	}
 	mask, err := wave.MaskOf(all, site)
 	if err != nil {
-		return nil, problem(http.StatusUnprocessableEntity, "No mask", sentence(err.Error()))
+		return nil, problem(http.StatusUnprocessableEntity, "No mask", mend.Sentence(err.Error()))
 	}
 	return &mask.Reference, nil
 }

@@ -11,6 +11,7 @@ import (
 
 	"steptrace/core/device"
 	"steptrace/core/entry"
+	"steptrace/core/mend"
 	"steptrace/core/repair"
 	"steptrace/core/replace"
 	"steptrace/core/sheet"
@@ -100,7 +101,7 @@ func (s *Server) substitute(r *http.Request, req Wanted) (Substitutes, error) {
 	const part = "it"
 	e := replace.Entry{Subject: &replace.Subject{Part: part, Was: req.Was, Duty: req.Duty}}
 	if err := replace.Take(&e); err != nil {
-		return Substitutes{}, problem(http.StatusUnprocessableEntity, "Not a part", reason(err))
+		return Substitutes{}, problem(http.StatusUnprocessableEntity, "Not a part", mend.Sentence(err.Error()))
 	}
 	none := &sheet.Plan{Sheet: &sheet.Sheet{}}
 	shop.Plan, shop.Entries = none, []replace.Entry{e}
@@ -177,17 +178,12 @@ func (s *Server) types(r *http.Request) (TypesView, error) {
 func (s *Server) putType(r *http.Request, row device.Row) (TypesView, error) {
 	t, err := row.Read()
 	if err != nil {
-		return TypesView{}, problem(http.StatusUnprocessableEntity, "Not a type", reason(err))
+		return TypesView{}, problem(http.StatusUnprocessableEntity, "Not a type", mend.Sentence(err.Error()))
 	}
 	if err := s.store.PutTypes(r.Context(), []device.Row{t.Row}); err != nil {
 		return TypesView{}, err
 	}
 	return s.types(r)
-}
-
-// reason is a sentence of an error that begins with a small letter.
-func reason(err error) string {
-	return strings.ToUpper(err.Error()[:1]) + strings.TrimRight(err.Error()[1:], ".") + "."
 }
 
 func (s *Server) removeType(r *http.Request, _ Nothing) (TypesView, error) {
@@ -253,12 +249,12 @@ type Put struct {
 func (s *Server) putDrawer(r *http.Request, req Put) (DrawerView, error) {
 	for i := range req.Kept {
 		if err := req.Kept[i].Check(); err != nil {
-			return DrawerView{}, problem(http.StatusUnprocessableEntity, "Not for the drawer", reason(err))
+			return DrawerView{}, problem(http.StatusUnprocessableEntity, "Not for the drawer", mend.Sentence(err.Error()))
 		}
 	}
 	lines, err := replace.DrawerLines(req.Lines)
 	if err != nil {
-		return DrawerView{}, problem(http.StatusUnprocessableEntity, "Not for the drawer", reason(err))
+		return DrawerView{}, problem(http.StatusUnprocessableEntity, "Not for the drawer", mend.Sentence(err.Error()))
 	}
 	if err := s.store.PutDrawer(r.Context(), append(req.Kept, lines...)); err != nil {
 		return DrawerView{}, err

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"steptrace/core/job"
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/wave"
 )
@@ -112,7 +113,7 @@ func (s *Server) played(r *http.Request) ([]byte, error) {
 	}
 	x, err := sound.Samples(rate)
 	if err != nil {
-		return nil, problem(http.StatusUnprocessableEntity, "Not played", sentence(err.Error()))
+		return nil, problem(http.StatusUnprocessableEntity, "Not played", mend.Sentence(err.Error()))
 	}
 	return wave.WriteWAV(x, rate), nil
 }

@@ -1,7 +1,6 @@
 package server
 
 import (
-	"errors"
 	"fmt"
 	"net/http"
 	"strings"
@@ -9,6 +8,7 @@ import (
 
 	"steptrace/core/entry"
 	"steptrace/core/inside"
+	"steptrace/core/mend"
 	"steptrace/core/network"
 	"steptrace/core/replace"
 	"steptrace/core/sum"
@@ -38,7 +38,7 @@ func (s *Server) sum(r *http.Request, req AskedSum) (Summed, error) {
 		case err != nil:
 			return v, err
 		case found.Tried == nil:
-			return v, problem(http.StatusUnprocessableEntity, "Not a part", reason(errors.New(strings.TrimSuffix(found.Trouble, "."))))
+			return v, problem(http.StatusUnprocessableEntity, "Not a part", mend.Sentence(found.Trouble))
 		}
 		v.Asked = strings.TrimSpace(after) + " in place of " + strings.TrimSpace(was)
 		v.Says, v.Lines = string(found.Tried.Verdict.Grade), []sum.Line{}
@@ -51,7 +51,7 @@ func (s *Server) sum(r *http.Request, req AskedSum) (Summed, error) {
 	}
 	a, err := sum.Of(req.Text)
 	if err != nil {
-		return v, problem(http.StatusUnprocessableEntity, "No sum", reason(err))
+		return v, problem(http.StatusUnprocessableEntity, "No sum", mend.Sentence(err.Error()))
 	}
 	v.Answer = a
 	return v, nil
@@ -125,7 +125,7 @@ type Sealed struct {
 func (s *Server) network(_ *http.Request, req Sealed) (network.Result, error) {
 	found, err := network.Find(req.Inside, req.Readings)
 	if err != nil {
-		return found, problem(http.StatusUnprocessableEntity, "Not found", reason(err))
+		return found, problem(http.StatusUnprocessableEntity, "Not found", mend.Sentence(err.Error()))
 	}
 	return found, nil
 }

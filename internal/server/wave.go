@@ -10,6 +10,7 @@ import (
 	"strconv"
 	"strings"
 
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/wave"
 )
@@ -200,7 +201,7 @@ func sentAlong(ctx context.Context, files [][]byte, site wave.Site) (ref *wave.R
 	}
 	mask, err := wave.MaskOf(all, site)
 	if err != nil {
-		return nil, "", problem(http.StatusUnprocessableEntity, "No mask", sentence(err.Error()))
+		return nil, "", problem(http.StatusUnprocessableEntity, "No mask", mend.Sentence(err.Error()))
 	}
 	return &mask.Reference, fmt.Sprintf("the mask of %d captures sent along", mask.Count), nil
 }

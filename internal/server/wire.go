@@ -9,9 +9,6 @@ import (
 	"net/http"
 	"runtime/debug"
 	"strconv"
-	"strings"
-	"unicode"
-	"unicode/utf8"
 
 	"github.com/go-chi/chi/v5"
 
@@ -70,7 +67,7 @@ func asProblem(err error) *ProblemDetails {
 	case asA[*safety.Doubt](err):
 		return problem(http.StatusConflict, "To be confirmed", err.Error())
 	case mend.Is(err):
-		return problem(http.StatusUnprocessableEntity, "Not taken down", sentence(err.Error()))
+		return problem(http.StatusUnprocessableEntity, "Not taken down", mend.Sentence(err.Error()))
 	case errors.Is(err, store.ErrNotFound):
 		return problem(http.StatusNotFound, "Not found", "There is no such entry. It may have another number: look on the shelf.")
 	case errors.Is(err, store.ErrStale):
@@ -104,15 +101,6 @@ func asProblem(err error) *ProblemDetails {
 func asA[E error](err error) bool {
 	var e E
 	return errors.As(err, &e)
-}
-
-// sentence makes one of what is wrong.
-func sentence(text string) string {
-	r, n := utf8.DecodeRuneInString(text)
-	if !strings.HasSuffix(text, ".") && !strings.HasSuffix(text, "?") {
-		text += "."
-	}
-	return string(unicode.ToUpper(r)) + text[n:]
 }
 
 func fail(w http.ResponseWriter, r *http.Request, err error) {
