@@ -37,9 +37,7 @@ type Tick struct {
 }
 
 // Warm says that the set has been on, and left as it has to be, from now on.
-type Warm struct {
-	Off bool `json:"off,omitempty" jsonschema:"description=the count is given up"`
-}
+type Warm struct{}
 
 // Read is what was read at an adjustment, as typed, in SI units, with where the control stood where that was said. A word
 // (good, bad) is one by eye or ear.

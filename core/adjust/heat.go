@@ -1,7 +1,6 @@
 package adjust
 
 import (
-	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -111,10 +110,9 @@ func besides(plan *sheet.Plan, a *sheet.PlanAdjustment, volts float64) float64 {
 	if err != nil {
 		return 0
 	}
-	from, ok := at(rest, a.From)
-	to, grounded := at(rest, cmp.Or(a.To, circuit.Grounds[0]))
-	idle, known := CurrentOf(a, from-to, quantity.Volt)
-	if !ok || !grounded || !known {
+	across, there := rest.Between(a.From, a.To)
+	idle, known := CurrentOf(a, across, quantity.Volt)
+	if !there || !known {
 		return 0
 	}
 	taken := 0.0

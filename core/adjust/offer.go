@@ -55,8 +55,8 @@ func offer(c *sheet.PlanCircuit, part string) (sheet.Adjustment, bool) {
 		if p.Kind != circuit.Resistor || p.In == circuit.Outside || err != nil || v.SI > fewOhms || !atEmitter(c, p) {
 			continue
 		}
-		x, _ := drop(here, p)
-		y, _ := drop(there, p)
+		x, _ := here.Between(p.Nodes[0], p.Nodes[1])
+		y, _ := there.Between(p.Nodes[0], p.Nodes[1])
 		if moved(x, y) > follows && math.Abs(x) > 1e-4 {
 			a.Name, a.Kind, a.Measure, a.Target = "idle current, "+c.Stage, "bias", "across "+p.Name,
 				quantity.Value{SI: math.Abs(x), Unit: quantity.Volt}.Short(3)
@@ -86,13 +86,6 @@ func restAt(net *circuit.Net, part string, place float64) *circuit.Rest {
 		return nil
 	}
 	return rest
-}
-
-// drop is the voltage across a part of two legs.
-func drop(rest *circuit.Rest, p *circuit.Part) (float64, bool) {
-	x, a := at(rest, p.Nodes[0])
-	y, b := at(rest, p.Nodes[1])
-	return x - y, a && b
 }
 
 // atEmitter tells whether a part hangs at the emitter or source of a transistor of the circuit.

@@ -26,6 +26,24 @@ type Slope struct {
 	Says     string  `json:"says"`
 }
 
+// Computed is what the circuits of a sheet say of its adjustments, by their index (nil where nothing), and which further ones
+// they offer. It takes a while, and holds as long as the sheet does.
+type Computed struct {
+	Slopes  []*Slope
+	Offered []sheet.Adjustment
+}
+
+// Compute solves the circuits of a sheet for it.
+func Compute(plan *sheet.Plan) *Computed {
+	out := &Computed{Slopes: make([]*Slope, len(plan.Adjustments)), Offered: Offered(plan)}
+	for i := range plan.Adjustments {
+		if s, ok := SlopeOf(plan, &plan.Adjustments[i]); ok {
+			out.Slopes[i] = &s
+		}
+	}
+	return out
+}
+
 // SlopeOf solves the circuit of an adjustment's stage at several places of its control. False where it has no circuit, or
 // the control or what is measured are not in it.
 func SlopeOf(plan *sheet.Plan, a *sheet.PlanAdjustment) (Slope, bool) {
@@ -87,23 +105,10 @@ func (t *turning) reads(place float64) (float64, bool) {
 	if !ok {
 		return 0, false
 	}
-	from, ok := at(rest, t.a.From)
-	to, grounded := 0.0, t.a.To == ""
-	if !grounded {
-		to, grounded = at(rest, t.a.To)
-	}
-	x := from - to
+	x, ok := rest.Between(t.a.From, t.a.To)
 	if t.a.Target.Unit == quantity.Ampere && t.a.Ohms > 0 {
 		x /= t.a.Ohms
 	}
-	return x, ok && grounded
-}
-
-func at(rest *circuit.Rest, node string) (float64, bool) {
-	if circuit.IsGround(node) {
-		return 0, true
-	}
-	x, ok := rest.Volts[node]
 	return x, ok
 }
 

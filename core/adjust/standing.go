@@ -72,7 +72,7 @@ type Now struct {
 	Off      bool
 	Repaired time.Time
 	Live     map[string][]Sample
-	Brief    bool // without what the circuits say, which takes computing
+	Computed *Computed // what the circuits say; nil: that is left out
 }
 
 // Condition is one of those that have to be met.
@@ -196,17 +196,7 @@ func look(plan *sheet.Plan, entries []Entry, now Now, i int) Standing {
 	if a.Sought == sheet.SoughtValue {
 		s.Target = quantity.Value{SI: a.Target.SI, Unit: a.Target.Unit}.Short(4)
 		s.Ribbon = []float64{a.Low, a.High}
-		s.Bounds = quantity.Value{
-			SI:   a.Low,
-			Unit: a.Target.Unit,
-		}.Short(
-			3,
-		) + " to " + quantity.Value{
-			SI:   a.High,
-			Unit: a.Target.Unit,
-		}.Short(
-			3,
-		)
+		s.Bounds = boundsOf(a)
 		if c, ok := CurrentOf(a, a.Target.SI, a.Target.Unit); ok && a.Target.Unit == quantity.Volt {
 			s.Bounds += ": " + c.Says
 		}
@@ -223,8 +213,6 @@ func look(plan *sheet.Plan, entries []Entry, now Now, i int) Standing {
 		earlier := e.At.Before(now.Repaired)
 		switch {
 		case e.Struck:
-		case e.Warm != nil && e.Warm.Off:
-			warm = now.On
 		case e.Warm != nil:
 			if at := e.At; now.On == nil || at.After(*now.On) {
 				warm = &at
@@ -270,10 +258,8 @@ func look(plan *sheet.Plan, entries []Entry, now Now, i int) Standing {
 			s.Doubt = mend.Sentence(err.Error())
 		}
 	}
-	if !now.Brief {
-		if slope, ok := SlopeOf(plan, a); ok {
-			s.Slope = &slope
-		}
+	if now.Computed != nil {
+		s.Slope = now.Computed.Slopes[i]
 	}
 	if a.Twin >= 0 {
 		t := &plan.Adjustments[a.Twin]
@@ -288,6 +274,12 @@ func look(plan *sheet.Plan, entries []Entry, now Now, i int) Standing {
 	}
 	s.Says = s.sentence(a, now)
 	return s
+}
+
+// boundsOf writes between which values an adjustment is right.
+func boundsOf(a *sheet.PlanAdjustment) string {
+	low, high := quantity.Value{SI: a.Low, Unit: a.Target.Unit}, quantity.Value{SI: a.High, Unit: a.Target.Unit}
+	return low.Short(3) + " to " + high.Short(3)
 }
 
 func readingOf(a *sheet.PlanAdjustment, e *Entry, earlier bool) Reading {
@@ -474,8 +466,7 @@ func Judge(plan *sheet.Plan, e *Entry) (Reading, error) {
 	case r.Verdict == Right:
 		r.Says += ": right"
 	case r.Verdict.off() && a.Sought == sheet.SoughtValue:
-		r.Says += fmt.Sprintf(": %s, %s to %s is right", r.Verdict, quantity.Value{SI: a.Low, Unit: a.Target.Unit}.Short(3),
-			quantity.Value{SI: a.High, Unit: a.Target.Unit}.Short(3))
+		r.Says += fmt.Sprintf(": %s, %s is right", r.Verdict, boundsOf(a))
 	}
 	return r, nil
 }

@@ -28,6 +28,20 @@ type PartRest struct {
 	Bias  float64 `json:"bias,omitempty"`
 }
 
+// Between is the voltage from one node to another; nothing said stands for ground. False where one is not in the circuit.
+func (r *Rest) Between(from, to string) (float64, bool) {
+	at := func(node string) (float64, bool) {
+		if node == "" || IsGround(node) {
+			return 0, true
+		}
+		x, ok := r.Volts[node]
+		return x, ok
+	}
+	a, there := at(from)
+	b, here := at(to)
+	return a - b, there && here
+}
+
 // ErrUnsettled says that no state of rest was found.
 var ErrUnsettled = errors.New(
 	"no state of rest was found: the circuit may have none, or a value may be far from what is usual. Look for a part connected to the " +

@@ -178,6 +178,14 @@ func (j *Job) Case(plan *sheet.Plan) (trace.Case, bool) {
 	}, true
 }
 
+// Repaired is when the set was repaired last.
+func (j *Job) Repaired() (at time.Time) {
+	if rounds := j.Rounds(); len(rounds) > 0 {
+		at = rounds[len(rounds)-1].At
+	}
+	return at
+}
+
 // Earlier tells whether something was noted of the set as it was before the last round of repairs.
 func Earlier(rounds []repair.Round, at time.Time) bool {
 	return len(rounds) > 0 && !at.After(rounds[len(rounds)-1].At)

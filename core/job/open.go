@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	"steptrace/core/adjust"
 	"steptrace/core/repair"
@@ -73,7 +72,7 @@ func (j *Job) notProved(plan *sheet.Plan, add func(key, view, format string, arg
 	if e, running := soak.Running(j.Soaks); running {
 		add("soak "+e.ID, "prove", "A soak is under way")
 	}
-	for _, a := range adjust.Look(plan, j.Adjusting, adjust.Now{Repaired: j.repaired(), Brief: true}) {
+	for _, a := range adjust.Look(plan, j.Adjusting, adjust.Now{Repaired: j.Repaired()}) {
 		switch a.State {
 		case adjust.Begun:
 			add("adjust "+a.Name, "adjust", "%s was turned to and not left: %s", a.Name, strings.TrimSuffix(a.Says, "."))
@@ -86,14 +85,6 @@ func (j *Job) notProved(plan *sheet.Plan, add func(key, view, format string, arg
 			add("menu "+k.Of+k.Item, "adjust", "%s in the set's menu stands at %s, found at %s", k.Item, k.Now, k.Found)
 		}
 	}
-}
-
-// repaired is when the set was repaired last.
-func (j *Job) repaired() (at time.Time) {
-	if rounds := j.Rounds(); len(rounds) > 0 {
-		at = rounds[len(rounds)-1].At
-	}
-	return at
 }
 
 // notShown: what was wrong is not shown right, or nothing was repaired.

@@ -28,7 +28,6 @@ type Entry struct {
 // Plan is what is done and logged. Every is how many seconds lie between two readings of the instruments, Remind how many
 // minutes until what is typed is asked for again. Speed is by how much faster simulated sets run; 1 and 0 for real ones.
 type Plan struct {
-	Name   string  `json:"name,omitempty"`
 	Steps  []Step  `json:"steps"`
 	Traces []Trace `json:"traces"`
 	Every  float64 `json:"every,omitempty"`
@@ -266,8 +265,6 @@ func (p *Plan) bounds() error {
 		return mend.Errorf("what is typed is asked for every 1 to 1440 minutes")
 	case p.Speed != 0 && !(p.Speed >= 1 && p.Speed <= fastest):
 		return mend.Errorf("simulated time runs 1 to %g times as fast", fastest)
-	case !words(p.Name):
-		return mend.Errorf("a plan's name has at most %d characters", maxText)
 	}
 	return nil
 }
@@ -449,6 +446,25 @@ func Running(entries []Entry) (*Entry, bool) {
 	}
 	return nil, false
 }
+
+// Noticed are the notices of a soak since its drive went on last: each is told once.
+func Noticed(entries []Entry, soak string) map[string]bool {
+	out := map[string]bool{}
+	for i := range entries {
+		v := entries[i].Event
+		switch {
+		case v == nil || entries[i].Struck || v.Soak != soak:
+		case v.What == WentOn:
+			clear(out)
+		default:
+			out[v.Key()] = true
+		}
+	}
+	return out
+}
+
+// Key is what an event says of which trace: while the drive goes on it is noted once.
+func (e *Event) Key() string { return string(e.What) + "/" + e.Trace }
 
 // Driven tells whether the drive goes on: it does until it was stopped, and again after one went on.
 func Driven(entries []Entry, soak string) bool {

@@ -78,12 +78,6 @@ type State struct {
 	Traces   []TraceState `json:"traces"`
 }
 
-// Course is what was logged of a trace: a point a minute, oldest first, with the watch that looks at it.
-type Course struct {
-	Points []Point
-	Watch  Watch
-}
-
 const (
 	rateSpan  = 600.0 // s: rates are told over ten minutes
 	aheadSize = 40
@@ -113,43 +107,48 @@ func Judge(p *Planned, courses []Course, t float64) State {
 // Ended tells how a soak stood that is over, t seconds after it began: what each trace came to, and which went beyond its
 // limits.
 func Ended(p *Planned, courses []Course, t float64) State {
-	s := Judge(p, courses, t)
-	s.Bad, s.Stop, s.Look = false, false, ""
+	s := State{T: t, Traces: []TraceState{}, Headline: "Nothing went beyond its limits."}
 	var beyond, came []string
-	for i := range s.Traces {
-		x := &s.Traces[i]
-		x.Due, x.End, x.EndText, x.Ahead, x.Give = false, nil, "", []float64{}, []float64{}
-		if !x.Seen {
-			x.Verdict = None
-			continue
-		}
+	seen := false
+	for i := range p.Traces {
+		x, l := p.seen(i, &courses[i]), p.Limits[i]
 		least, greatest := math.Inf(1), math.Inf(-1)
 		for _, c := range courses[i].Points {
 			least, greatest = math.Min(least, c.V), math.Max(greatest, c.V)
 		}
-		x.Verdict, x.Says = Within, "at most "+p.text(i, greatest)
-		switch l := p.Limits[i]; {
+		switch {
+		case !x.Seen:
 		case greatest > l.Most:
 			x.Verdict = Above
-			beyond = append(beyond, fmt.Sprintf("%s came to %s, %s allowed", x.Name, p.text(i, greatest), p.text(i, l.Most)))
+			x.Says = fmt.Sprintf("came to %s, %s allowed", p.text(i, greatest), p.text(i, l.Most))
 		case least < l.Least:
 			x.Verdict = Below
-			beyond = append(beyond, fmt.Sprintf("%s fell to %s, %s at least", x.Name, p.text(i, least), p.text(i, l.Least)))
-		case x.What == Temperature && !math.IsNaN(l.Most):
-			came = append(came, fmt.Sprintf("%s came to %s, %s allowed", x.Name, p.text(i, greatest), p.text(i, l.Most)))
+			x.Says = fmt.Sprintf("fell to %s, %s at least", p.text(i, least), p.text(i, l.Least))
+		default:
+			x.Verdict, x.Says = Within, "came to "+p.text(i, greatest)
+			if x.What == Temperature && !math.IsNaN(l.Most) {
+				came = append(came, fmt.Sprintf("%s %s, %s allowed", x.Name, x.Says, p.text(i, l.Most)))
+			}
 		}
+		if x.Verdict.unsafe() {
+			beyond = append(beyond, x.Name+" "+x.Says)
+		}
+		seen = seen || x.Seen
+		s.Traces = append(s.Traces, x)
 	}
-	s.Headline, s.Why = "Nothing went beyond its limits.", strings.Join(came, "; ")
-	if len(beyond) > 0 {
+	s.Why = mend.Sentence(strings.Join(came, "; "))
+	switch {
+	case !seen:
+		s.Bad, s.Headline = true, "Nothing was read: it proves nothing."
+	case len(beyond) > 0:
 		s.Bad, s.Headline = true, mend.Sentence(strings.Join(beyond, "; "))
 	}
-	s.Why = mend.Sentence(s.Why)
 	return s
 }
 
-// Long: what may be said of one, the worst first.
-func (p *Planned) trace(i int, courses []Course, t float64) TraceState {
-	tr, l, c := &p.Traces[i], p.Limits[i], &courses[i]
+// seen is a trace with what was read of it last, before anything is said of that.
+func (p *Planned) seen(i int, c *Course) TraceState {
+	tr, l := &p.Traces[i], &p.Limits[i]
 	out := TraceState{
 		Name:   tr.Name,
 		What:   tr.What,
@@ -157,6 +156,7 @@ func (p *Planned) trace(i int, courses []Course, t float64) TraceState {
 		Where:  tr.Where,
 		Typed:  tr.Instrument == "",
 		Limits: tr.limitTexts(),
+		Says:   "nothing was read yet",
 		Ahead:  []float64{},
 		Give:   []float64{},
 	}
@@ -166,45 +166,45 @@ func (p *Planned) trace(i int, courses []Course, t float64) TraceState {
 	if !math.IsNaN(l.Least) {
 		out.Least = &l.Least
 	}
-	if len(c.Points) == 0 {
-		out.Due = out.Typed
-		out.Says = "nothing was read yet"
+	if n := len(c.Points); n > 0 {
+		last := c.Points[n-1]
+		out.Seen, out.Now, out.At, out.Text, out.Says = true, last.V, last.T, p.text(i, last.V), ""
+		out.Rate = rateOf(c.Points)
+	}
+	return out
+}
+
+// Long: what may be said of one, the worst first.
+func (p *Planned) trace(i int, courses []Course, t float64) TraceState {
+	tr, l, c := &p.Traces[i], p.Limits[i], &courses[i]
+	out := p.seen(i, c)
+	since := t - out.At // of the beginning, where nothing was read
+	out.Due = out.Typed && (!out.Seen || since >= p.RemindSeconds())
+	switch {
+	case since > p.patience(i):
+		out.Verdict, out.Says = Silent, "nothing was read for "+Span(since)
+		return out
+	case !out.Seen:
 		return out
 	}
-	last := c.Points[len(c.Points)-1]
-	out.Seen, out.Now, out.At = true, last.V, last.T
-	out.Text = p.text(i, last.V)
-	out.Rate = rateOf(c.Points)
-	patience := 3*p.EverySeconds() + 60
-	if out.Typed {
-		patience = p.RemindSeconds()
-		out.Due = t-last.T >= patience
-	}
-	if t-last.T <= 2*patience {
-		p.ahead(&out, c, l, t)
-	}
-	twin := p.Twin[i]
-	apart, known := 0.0, false
-	if twin >= 0 {
-		apart, known = apartNow(c.Points, courses[twin].Points)
-	}
+	p.ahead(&out, c, l, t)
+	apart, word, known := p.apart(i, courses)
+	// What is warmed may cool as fast as it will.
+	fast := out.Rate > l.Rate || out.What != Temperature && -out.Rate > l.Rate
 	switch {
-	case out.Typed && t-last.T > 4*patience, !out.Typed && t-last.T > patience:
-		out.Verdict, out.Says = Silent, "nothing was read for "+Span(t-last.T)
-	case last.V > l.Most:
+	case out.Now > l.Most:
 		out.Verdict, out.Says = Above, fmt.Sprintf("%s, %s allowed", out.Text, p.text(i, l.Most))
-	case last.V < l.Least:
+	case out.Now < l.Least:
 		out.Verdict, out.Says = Below, fmt.Sprintf("%s, %s at least", out.Text, p.text(i, l.Least))
 	case known && apart > l.Apart:
 		out.Verdict = Parted
-		out.Says = fmt.Sprintf("%s above %s; %s allowed", p.text(i, apart), tr.Twin, p.text(i, l.Apart))
-	case math.Abs(out.Rate) > l.Rate:
+		out.Says = fmt.Sprintf("%s %s %s; %s allowed", p.text(i, apart), word, tr.Twin, p.text(i, l.Apart))
+	case fast:
 		out.Verdict, out.Says = Fast, fmt.Sprintf("%s in ten minutes; %s allowed", p.text(i, out.Rate), p.text(i, l.Rate))
+	case out.Verdict == Will && out.EndText == "":
+		out.Says = fmt.Sprintf("it goes beyond the %s that are allowed", p.text(i, l.Most))
 	case out.Verdict == Will:
 		out.Says = fmt.Sprintf("%s at the end, %s allowed", out.EndText, p.text(i, l.Most))
-		if out.EndText == "" {
-			out.Says = fmt.Sprintf("it goes beyond the %s that are allowed", p.text(i, l.Most))
-		}
 	default:
 		out.Verdict = Within
 		if out.EndText != "" {
@@ -212,6 +212,19 @@ func (p *Planned) trace(i int, courses []Course, t float64) TraceState {
 		}
 	}
 	return out
+}
+
+// apart is how far a trace is above its twin; where that does not look back at it, how far to either side.
+func (p *Planned) apart(i int, courses []Course) (far float64, word string, known bool) {
+	twin := p.Twin[i]
+	if twin < 0 {
+		return 0, "", false
+	}
+	far, known = apartNow(courses[i].Points, courses[twin].Points)
+	if far < 0 && p.Twin[twin] != i {
+		return -far, "below", known
+	}
+	return far, "above", known
 }
 
 // alike is the stretch of the plan around a time in which the set is driven, or not, alike: what is logged follows one curve
@@ -345,16 +358,7 @@ func (s *State) sum(p *Planned) {
 		}
 	}
 	if worst < 0 {
-		s.Headline = "All is within its limits."
-		for i := range s.Traces {
-			if t := &s.Traces[i]; t.What == Temperature && t.End != nil {
-				s.Why += fmt.Sprintf("%s comes to %s. ", t.Name, t.EndText)
-			}
-			if t := &s.Traces[i]; t.Due {
-				s.Headline = "Read and type " + t.Name + "."
-			}
-		}
-		s.Why = strings.TrimSpace(s.Why)
+		s.fine()
 		return
 	}
 	t := &s.Traces[worst]
@@ -367,11 +371,53 @@ func (s *State) sum(p *Planned) {
 	case Parted:
 		s.Headline = fmt.Sprintf("%s is %s.", t.Name, t.Says)
 	case Fast:
-		s.Headline = fmt.Sprintf("%s climbs too fast: %s.", t.Name, t.Says)
+		word := "climbs"
+		if t.Rate < 0 {
+			word = "falls"
+		}
+		s.Headline = fmt.Sprintf("%s %s too fast: %s.", t.Name, word, t.Says)
 	case Silent:
 		s.Headline = fmt.Sprintf("%s: %s.", t.Name, t.Says)
 	}
 	s.Why, s.Look = s.reasons(p, worst)
+}
+
+// fine says that nothing is wrong: what comes, what is to be typed next, or that nothing was read yet.
+func (s *State) fine() {
+	s.Headline = "All is within its limits."
+	if !slices.ContainsFunc(s.Traces, func(t TraceState) bool { return t.Seen }) {
+		s.Headline = "Nothing was read yet."
+	}
+	var come []string
+	for i := range s.Traces {
+		if t := &s.Traces[i]; t.What == Temperature && t.End != nil {
+			come = append(come, fmt.Sprintf("%s comes to %s", t.Name, t.EndText))
+		}
+	}
+	s.Why = mend.Sentence(strings.Join(come, "; "))
+	if i := slices.IndexFunc(s.Traces, func(t TraceState) bool { return t.Due }); i >= 0 {
+		s.Headline = "Read and type " + s.Traces[i].Name + "."
+	}
+}
+
+// Notices are the events that follow from how a soak stands: limits that are passed, each of which stops the drive, and,
+// while it is driven, limits that will be.
+func (s *State) Notices(driven bool) []Event {
+	var out []Event
+	for i := range s.Traces {
+		t := &s.Traces[i]
+		e := Event{T: s.T, Trace: t.Name, Text: t.Name + ": " + t.Says}
+		switch {
+		case t.Verdict.unsafe():
+			e.What = Passed
+		case t.Verdict == Will && driven: // else it cools
+			e.What = Foreseen
+		default:
+			continue
+		}
+		out = append(out, e)
+	}
+	return out
 }
 
 // reasons says why it matters, with what else moves beside it, and what to look at.

@@ -21,7 +21,7 @@ func Offer(plan *sheet.Plan, route *sheet.Route, logger string) Plan {
 	has := func(words ...string) bool {
 		return slices.ContainsFunc(words, func(w string) bool { return strings.Contains(kind, w) })
 	}
-	out := Plan{Name: "soak", Every: usualEvery, Remind: usualRemind}
+	out := Plan{Every: usualEvery, Remind: usualRemind}
 	idle := Step{Name: "Idle, bias again", Do: Idle, Minutes: 20}
 	cold := Step{Name: "Cold start, all settles", Do: Cold, Minutes: 5}
 	cycles := Step{Name: "Ten times off and on", Do: OffOn, Minutes: 10}
@@ -110,8 +110,8 @@ func sidesOf(plan *sheet.Plan) []string {
 	var sides []string
 	for i := range plan.Adjustments {
 		a := &plan.Adjustments[i]
-		if side, ok := strings.CutPrefix(a.Name, "idle current"); ok && a.Kind == "bias" {
-			sides = append(sides, strings.Trim(side, ", "))
+		if a.Kind == "bias" {
+			sides = append(sides, sideOf(a))
 		}
 	}
 	switch {
@@ -123,9 +123,19 @@ func sidesOf(plan *sheet.Plan) []string {
 	return []string{""}
 }
 
+// sideOf is the channel or board of an idle current or an offset: what its name has behind that.
+func sideOf(a *sheet.PlanAdjustment) string {
+	for _, what := range []string{"idle current", "offset", "bias"} {
+		if side, ok := strings.CutPrefix(a.Name, what); ok {
+			return strings.Trim(side, ", ")
+		}
+	}
+	return a.Name
+}
+
 // ofAdjustment is what is logged of an idle current or an offset: limits three times as wide as it is set.
 func ofAdjustment(a *sheet.PlanAdjustment) (Trace, bool) {
-	_, side, _ := strings.Cut(a.Name, ", ")
+	side := sideOf(a)
 	if a.Sought != sheet.SoughtValue || a.Target.Unit != quantity.Volt {
 		return Trace{}, false
 	}

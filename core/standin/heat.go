@@ -6,7 +6,6 @@ import (
 	"slices"
 	"strings"
 
-	"steptrace/core/circuit"
 	"steptrace/core/sheet"
 )
 
@@ -99,7 +98,7 @@ func (s *Set) hotAt(place string, at float64) bool {
 }
 
 // Between is the DC between the places that something is measured at, as an adjustment has it ("across R309", "TP7 to TP8",
-// a point), with trimmers where they were turned to, and the heat of the block's place (°C above the room).
+// a point), with the heat of its place (°C above the room) at a time of the set's own (seconds).
 func (s *Set) Between(measure string, stand Stand, warmer float64, at float64) float64 {
 	if !stand.On {
 		return 0
@@ -113,22 +112,11 @@ func (s *Set) Between(measure string, stand Stand, warmer float64, at float64) f
 	if s.broken != nil && s.fault.Block == a.Stage {
 		net = s.broken
 	}
-	for part, place := range stand.Turned {
-		if turned, ok := net.Turned(part, place); ok {
-			net = turned
-		}
-	}
 	rest, err := net.Rest()
 	if err != nil {
 		return 0
 	}
-	node := func(name string) float64 {
-		if name == "" || circuit.IsGround(name) {
-			return 0
-		}
-		return rest.Volts[name]
-	}
-	volts := node(a.From) - node(a.To)
+	volts, _ := rest.Between(a.From, a.To)
 	if a.Kind == "bias" {
 		drift := biasDrift
 		if s.hotAt(a.Name, at) {

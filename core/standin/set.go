@@ -35,8 +35,10 @@ const (
 	CuttingOut Effect = "cuts out"
 )
 
-// Effects lists them.
-var Effects = []Effect{Dead, Weak, Distorted, Noisy, Hum, Drifted, CuttingOut, Hot}
+// Effects lists them: those that the signal shows, and behind them what only a long run does.
+var Effects = append(slices.Clone(shown), Hot)
+
+var shown = []Effect{Dead, Weak, Distorted, Noisy, Hum, Drifted, CuttingOut}
 
 // Fault is what is wrong with the set: a stage, a rail or a control, and how. Size is
 // the loss in dB of one that is weak; zero: as usual. No block: nothing is wrong. With a part
@@ -83,8 +85,6 @@ type Stand struct {
 	On   bool
 	Mode string
 	Fed  *Feed
-	// Turned are the trimmers that were turned, each to a share of its travel.
-	Turned map[string]float64
 }
 
 // Set is a set on the bench.
@@ -117,13 +117,13 @@ func New(plan *sheet.Plan, fault Fault) (*Set, error) {
 	if fault.Part != "" {
 		return s, s.breakPart()
 	}
-	if !slices.Contains(EffectsOf(plan, fault.Block), fault.Effect) {
+	if fault.Effect != Hot && !slices.Contains(EffectsOf(plan, fault.Block), fault.Effect) {
 		return nil, fmt.Errorf("%s has nothing to do with the frequency, and cannot be off in it", fault.Block)
 	}
 	return s, nil
 }
 
-// EffectsOf lists the effects that a fault in a block can have: only an oscillator, or a
+// EffectsOf lists the effects of a fault in a block that the signal shows: only an oscillator, or a
 // stage that changes the frequency of its signal, can be off in it.
 func EffectsOf(plan *sheet.Plan, block string) []Effect {
 	for i := range plan.Stages {
@@ -131,16 +131,16 @@ func EffectsOf(plan *sheet.Plan, block string) []Effect {
 			continue
 		}
 		if plan.Stages[i].From >= 0 && plan.Points[plan.Stages[i].From].Source {
-			return Effects
+			return shown
 		}
 		for r := range plan.Routes {
 			route := &plan.Routes[r]
 			if at := slices.Index(route.Stages, i); at >= 0 && converts(route, at) {
-				return Effects
+				return shown
 			}
 		}
 	}
-	return slices.DeleteFunc(slices.Clone(Effects), func(e Effect) bool { return e == Drifted })
+	return slices.DeleteFunc(slices.Clone(shown), func(e Effect) bool { return e == Drifted })
 }
 
 // Blocks lists what can be at fault.

@@ -26,10 +26,8 @@ type Hands struct {
 	Probe     string `json:"probe"`
 	Second    string `json:"second"`
 	Generator string `json:"generator"`
-	// Turned are the trimmers that were turned, each to a share of its travel; Inputs where those of the logger are: its first,
-	// its second and so on.
-	Turned map[string]float64 `json:"turned,omitempty"`
-	Inputs []string           `json:"inputs,omitempty"`
+	// Inputs are where those of the logger are: its first, its second and so on.
+	Inputs []string `json:"inputs,omitempty"`
 }
 
 // Desk is the bench.
@@ -149,6 +147,15 @@ func (d *Desk) Run(from, speed float64, warm map[string]float64) {
 // warmTime is how long the set's heat has had, in seconds of its own time. The desk is locked.
 func (d *Desk) warmTime() float64 { return d.warmed + time.Since(d.since).Seconds()*d.speed }
 
+// warmer is by how much what something measured hangs on is warmer than the room (°C). The desk is locked.
+func (d *Desk) warmer(measured string) float64 {
+	if d.set == nil {
+		return 0
+	}
+	d.pass()
+	return d.heat.Degrees(d.set.Side(measured)) - d.heat.Degrees("room")
+}
+
 // pass lets the heat come up to now. The desk is locked.
 func (d *Desk) pass() {
 	if d.set != nil {
@@ -176,7 +183,7 @@ func (d *Desk) Hands() (Hands, standin.Fault) {
 
 // stand is how the set stands now, with what the generator gives.
 func (d *Desk) stand() standin.Stand {
-	s := standin.Stand{On: d.hands.On, Mode: d.hands.Mode, Turned: d.hands.Turned}
+	s := standin.Stand{On: d.hands.On, Mode: d.hands.Mode}
 	if d.hands.Generator != "" {
 		s.Fed = &standin.Feed{At: d.hands.Generator, Shape: shapes[d.generator.shape], RMS: d.generator.rms, Hz: d.generator.hz}
 		if !d.generator.on {

@@ -200,6 +200,7 @@ func (m meter) do(header, rest string) (string, bool) {
 	}
 	m.d.mu.Lock()
 	set, stand, probe, t0 := m.d.set, m.d.stand(), m.d.hands.Probe, m.d.now()
+	warmer, warmTime := m.d.warmer(probe), m.d.warmTime()
 	m.d.mu.Unlock()
 	reads := func(x float64) string { return text(x * (1 + meterError*rand.NormFloat64())) }
 	const rate, samples = 200e3, 40_000
@@ -224,7 +225,7 @@ func (m meter) do(header, rest string) (string, bool) {
 	}
 	switch {
 	case is(header, "MEASure:VOLTage:DC?"):
-		return reads(set.Volts(probe, stand) * in.Loading(set.SourceOhms(probe), 0)), true
+		return reads(set.Between(probe, stand, warmer, warmTime) * in.Loading(set.SourceOhms(probe), 0)), true
 	case is(header, "MEASure:VOLTage:AC?"):
 		return reads(ac), true
 	case is(header, "MEASure:FREQuency?"):
@@ -287,9 +288,8 @@ func (l logger) do(header, rest string) (string, bool) {
 	if d.set == nil || input > len(d.hands.Inputs) || d.hands.Inputs[input-1] == "" {
 		return overRange, true
 	}
-	d.pass()
 	place, stand := d.hands.Inputs[input-1], d.stand()
-	warmer := d.heat.Degrees(d.set.Side(place)) - d.heat.Degrees("room")
+	warmer := d.warmer(place)
 	x := 0.0
 	switch {
 	case is(header, "MEASure:TEMPerature?"):

@@ -12,6 +12,7 @@ import (
 	"steptrace/core/quantity"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
+	"steptrace/internal/desk"
 	"steptrace/internal/instrument"
 	"steptrace/internal/store"
 )
@@ -70,16 +71,40 @@ func (l *live) of(job int) map[string][]adjust.Sample {
 	return out
 }
 
+// computed holds what the circuits of the sheets looked at last say of their adjustments.
+type computed struct {
+	mu sync.Mutex
+	by map[*sheet.Plan]*adjust.Computed
+}
+
+// mostComputed is how many sheets are held: those of the jobs on a few benches.
+const mostComputed = 16
+
+func (c *computed) of(plan *sheet.Plan) *adjust.Computed {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if x, ok := c.by[plan]; ok {
+		return x
+	}
+	if c.by == nil || len(c.by) >= mostComputed {
+		c.by = map[*sheet.Plan]*adjust.Computed{}
+	}
+	x := adjust.Compute(plan)
+	c.by[plan] = x
+	return x
+}
+
 func (s *Server) adjusting(r *http.Request) (AdjustView, error) {
 	j, err := load(r, s.store.Job)
 	if err != nil {
 		return AdjustView{}, err
 	}
 	plan := j.Sheet.Plan
+	computed := s.computed.of(plan)
 	v := AdjustView{
 		Head:     head(&j),
 		Written:  slices.Clone(plan.Sheet.Adjustments),
-		Offered:  adjust.Offered(plan),
+		Offered:  computed.Offered,
 		Menu:     adjust.Menu(j.Adjusting),
 		Cautions: adjust.Cautions(plan),
 		Kinds:    sheet.AdjustmentKinds,
@@ -88,7 +113,9 @@ func (s *Server) adjusting(r *http.Request) (AdjustView, error) {
 	if in, ok := s.bench.First(instrument.Meter); ok {
 		v.Meter = in.Name
 	}
-	v.Adjustments = adjust.Look(plan, j.Adjusting, s.now(&j))
+	now := s.now(&j)
+	now.Computed = computed
+	v.Adjustments = adjust.Look(plan, j.Adjusting, now)
 	if idling, ok := adjust.IdlingOf(plan, j.Adjusting); ok {
 		v.Idling = &idling
 	}
@@ -97,15 +124,12 @@ func (s *Server) adjusting(r *http.Request) (AdjustView, error) {
 
 // now is how things are as a job's adjustments are looked at.
 func (s *Server) now(j *store.Job) adjust.Now {
-	n := adjust.Now{At: time.Now(), Live: s.live.of(j.Number)}
+	n := adjust.Now{At: time.Now(), Repaired: j.Repaired(), Live: s.live.of(j.Number)}
 	switch power := j.Power(j.Sheet.Plan); power.State {
 	case safety.Live:
 		n.On = power.Since
 	case safety.OffState, safety.Discharged, safety.InStandby:
 		n.Off = true
-	}
-	if rounds := j.Rounds(); len(rounds) > 0 {
-		n.Repaired = rounds[len(rounds)-1].At
 	}
 	return n
 }
@@ -208,6 +232,11 @@ func (s *Server) watchAdjusting(r *http.Request, req ToWatch) (AdjustView, error
 	if err != nil {
 		return AdjustView{}, err
 	}
+	if meter.StandIn {
+		if err := s.clip(&j, a.Measure); err != nil {
+			return AdjustView{}, err
+		}
+	}
 	x, err := s.bench.Measure(r.Context(), meter.ID, what)
 	if err != nil {
 		return AdjustView{}, err
@@ -217,6 +246,25 @@ func (s *Server) watchAdjusting(r *http.Request, req ToWatch) (AdjustView, error
 	}
 	s.live.add(j.Number, a.Name, adjust.Sample{At: time.Now(), SI: x})
 	return s.adjusting(r)
+}
+
+// clip puts the practice meter's clips on what an adjustment of a simulated set is measured at, as hands would, with nothing
+// fed in.
+func (s *Server) clip(j *store.Job, measure string) error {
+	p := s.practice
+	c, ok := j.Case(j.Sheet.Plan)
+	if p == nil || !ok {
+		return nil
+	}
+	if other := s.soaks.uses(j.Number, func(x *soaking) bool { return practises(x.plan.Plan) }); other != 0 {
+		return inUse(other)
+	}
+	hands, _ := p.desk.Hands()
+	if hands.Job != j.Number {
+		hands = desk.Hands{Job: j.Number}
+	}
+	hands.Mode, hands.On, hands.Probe = c.Route.Mode, on(c), measure
+	return p.desk.Connect(c.Plan, p.faultOf(j.Number), hands)
 }
 
 // EchoAdjusting is what is typed at an adjustment, before it is kept.

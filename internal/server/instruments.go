@@ -432,6 +432,9 @@ func (s *Server) feed(r *http.Request, req Conditions) (Said, error) {
 	if fed.Shape == "" {
 		fed.Shape = shapeWords[quantity.Sine]
 	}
+	if busy := s.soaks.uses(0, func(x *soaking) bool { return x.plan.Feeds() }); busy != 0 {
+		return Said{}, inUse(busy)
+	}
 	settings, err := s.bench.Feed(r.Context(), generator.ID, &fed)
 	if err != nil {
 		return Said{}, err

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"net/http"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -86,6 +87,10 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 	}
 	if err := f.Take(plan, uuid.NewString); err != nil {
 		return 0, err
+	}
+	if e, running := soak.Running(f.Soaks); running { // what reads it is in the workshop that wrote the file
+		f.Soaks = append(f.Soaks, soak.Entry{ID: uuid.NewString(), At: time.Now(), Over: &soak.Over{
+			Soak: e.ID, Why: "it was under way when the job was written to a file"}})
 	}
 	brought, err := unpack(ctx, &f.Job)
 	if err != nil {

@@ -510,10 +510,14 @@ func (s *Server) finish(r *http.Request, req Outcome) (JobView, error) {
 	}
 	return s.change(r, func(number int) error {
 		err := s.store.Finish(r.Context(), number, strings.TrimSpace(req.Outcome), req.Stage, without)
-		if err == nil {
-			s.endSoak(r, number, "the job was finished")
+		if err != nil {
+			return err
 		}
-		return err
+		j, err := s.store.Job(r.Context(), number)
+		if err != nil {
+			return err
+		}
+		return s.endSoak(r.Context(), &j, "the job was finished")
 	})
 }
 

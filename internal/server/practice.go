@@ -36,6 +36,13 @@ func (s *Server) Practise(d *desk.Desk, list []instrument.Instrument, faults map
 	}
 }
 
+// faultOf is what is wrong with the simulated set of a job.
+func (p *practice) faultOf(number int) standin.Fault {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	return p.faults[number]
+}
+
 // PracticeView is how the practice bench stands for a job. Here: it is this job's set
 // that is on it. The fault is told unless it is hidden.
 type PracticeView struct {
@@ -141,9 +148,13 @@ func (s *Server) connect(r *http.Request, req Connected) (PracticeView, error) {
 		}
 	}
 	p := s.practice
-	p.mu.Lock()
-	fault := p.faults[number]
-	p.mu.Unlock()
+	fault := p.faultOf(number)
+	if other := s.soaks.uses(number, func(x *soaking) bool { return practises(x.plan.Plan) }); other != 0 {
+		return PracticeView{}, inUse(other)
+	}
+	if now, _ := p.desk.Hands(); now.Job == number { // the logger's inputs stay where they are
+		hands.Inputs = now.Inputs
+	}
 	if err := p.desk.Connect(c.Plan, fault, hands); err != nil {
 		return PracticeView{}, problem(
 			http.StatusUnprocessableEntity,

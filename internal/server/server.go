@@ -38,7 +38,8 @@ type Server struct {
 
 	freshening freshening
 	looked     looked
-	live       live // what instruments show of adjustments
+	live       live     // what instruments show of adjustments
+	computed   computed // what circuits say of adjustments
 	soaks      soaks
 	codes      codes // for phones
 

@@ -1,11 +1,13 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"log/slog"
 	"math"
 	"runtime/debug"
+	"slices"
 	"sync"
 	"time"
 
@@ -27,30 +29,28 @@ type soaks struct {
 	done    sync.WaitGroup
 }
 
-// soaking is one of them. Its mutex guards what follows it.
+// soaking is one of them. What follows its mutex is guarded by it; silent is its own goroutine's alone.
 type soaking struct {
-	s    *Server
-	job  int
-	id   string // of the entry that it began with
-	plan *soak.Planned
+	s      *Server
+	job    int
+	id     string // of the entry that it began with
+	plan   *soak.Planned
+	cancel context.CancelFunc
+	ended  chan struct{} // closed when it does not run any more
+	silent map[int]silence
+
+	driving sync.Mutex // one sets the generator at a time: who has stopped it finds it stopped
 
 	mu      sync.Mutex
 	clock   soak.Clock
 	courses []soak.Course
-	minute  []minute
 	state   soak.State
 	driven  bool
-	fed     soak.Moving // what the generator gives now, as a level and a frequency
-	silent  map[int]silence
-	warned  map[string]bool // what was noted of a trace already
-	cancel  context.CancelFunc
-	ended   chan struct{} // closed when it does not run any more
-}
-
-// minute draws the values of a minute together.
-type minute struct {
-	at, sum float64
-	n       int
+	fed     soak.Moving // what the generator gives now, as a level and a frequency; a level that is no number: nobody knows
+	byHand  bool        // no generator is known: a person sets one
+	noticed map[string]bool
+	why     string // it is over, and how; empty: it goes on when the program is started again
+	through bool
 }
 
 // silence is since when an instrument has not answered, and why.
@@ -91,17 +91,12 @@ func (s *Server) run(ctx context.Context, j *store.Job, e *soak.Entry) error {
 		id:      e.ID,
 		plan:    plan,
 		courses: make([]soak.Course, len(plan.Traces)),
-		minute:  make([]minute, len(plan.Traces)),
 		silent:  map[int]silence{},
-		warned:  map[string]bool{},
+		noticed: soak.Noticed(j.Soaks, e.ID),
+		fed:     soak.Moving{Level: math.NaN()},
 		driven:  soak.Driven(j.Soaks, e.ID),
 		ended:   make(chan struct{}),
 		clock:   soak.Clock{Speed: plan.Rate()},
-	}
-	for i := range j.Soaks {
-		if v := j.Soaks[i].Event; v != nil && v.Soak == e.ID {
-			x.warned[v.Trace+"/"+string(v.What)] = true
-		}
 	}
 	t, wall, err := s.store.SoakAt(ctx, j.Number, e.ID)
 	var lapse soak.Lapse
@@ -119,7 +114,7 @@ func (s *Server) run(ctx context.Context, j *store.Job, e *soak.Entry) error {
 	default:
 		return err
 	}
-	x.practise(ctx, j)
+	x.practise(j)
 	s.soaks.mu.Lock()
 	defer s.soaks.mu.Unlock()
 	if s.soaks.ctx == nil {
@@ -138,6 +133,7 @@ func (s *Server) run(ctx context.Context, j *store.Job, e *soak.Entry) error {
 			x.note(run, soak.Event{T: lapse.From, For: lapse.For, What: lapsedAs(lapse, true), Text: lapse.Says})
 		}
 		x.loop(run)
+		x.finish()
 	})
 	return nil
 }
@@ -146,6 +142,9 @@ func (s *Server) run(ctx context.Context, j *store.Job, e *soak.Entry) error {
 func (x *soaking) gone() {
 	if with := recover(); with != nil {
 		slog.Error("a soak broke off", "job", x.job, "with", with, "at", string(debug.Stack()))
+		if g, ok := x.s.bench.First(instrument.Generator); ok && x.plan.Feeds() {
+			_, _ = x.s.bench.Feed(context.Background(), g.ID, nil) // where it does not answer, nothing can be done about it
+		}
 	}
 	all := &x.s.soaks
 	all.mu.Lock()
@@ -171,6 +170,18 @@ func steady() time.Duration { return time.Since(began) }
 
 var began = time.Now()
 
+// uses tells which other job has a soak under way of which something is so; zero for none.
+func (s *soaks) uses(number int, is func(*soaking) bool) int {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for n, x := range s.running {
+		if n != number && is(x) {
+			return n
+		}
+	}
+	return 0
+}
+
 // endSoaks stops all of them; they are not over, and go on when the program is started again.
 func (s *Server) endSoaks() {
 	s.soaks.mu.Lock()
@@ -192,13 +203,9 @@ func (s *soaks) of(number int) (*soaking, bool) {
 
 // practise puts a simulated set under the practice instruments, where the plan uses them: the logger's inputs where hands
 // would put them.
-func (x *soaking) practise(ctx context.Context, j *store.Job) {
+func (x *soaking) practise(j *store.Job) {
 	p := x.s.practice
-	uses := false
-	for _, t := range x.plan.Traces {
-		uses = uses || t.Instrument == loggerStandIn
-	}
-	if p == nil || !uses {
+	if p == nil || !practises(x.plan.Plan) {
 		return
 	}
 	c, ok := j.Case(j.Sheet.Plan)
@@ -224,26 +231,22 @@ func (x *soaking) practise(ctx context.Context, j *store.Job) {
 			warm[placeOf(t)] = points[len(points)-1].V
 		}
 	}
-	p.mu.Lock()
-	fault := p.faults[j.Number]
-	p.mu.Unlock()
-	if err := p.desk.Connect(c.Plan, fault, hands); err != nil {
+	if err := p.desk.Connect(c.Plan, p.faultOf(j.Number), hands); err != nil {
 		slog.Warn("the practice set cannot be put on the desk", "job", j.Number, "error", err)
 		return
 	}
 	p.desk.Run(x.clock.T, x.plan.Rate(), warm)
-	_, _ = x.s.feedSoak(ctx, nil) // the generator is off until a step says otherwise
 }
 
 const loggerStandIn = "practice-" + string(instrument.Logger)
 
-// placeOf is where hands would put a logger's input.
-func placeOf(t soak.Trace) string {
-	if t.Where != "" {
-		return t.Where
-	}
-	return t.Name
+// practises tells whether a plan is logged by the simulated instruments.
+func practises(p *soak.Plan) bool {
+	return slices.ContainsFunc(p.Traces, func(t soak.Trace) bool { return t.Instrument == loggerStandIn })
 }
+
+// placeOf is where hands would put a logger's input.
+func placeOf(t soak.Trace) string { return cmp.Or(t.Where, t.Name) }
 
 // loop reads, keeps and judges until the soak is over or the program ends.
 func (x *soaking) loop(ctx context.Context) {
@@ -263,28 +266,33 @@ func (x *soaking) loop(ctx context.Context) {
 	}
 }
 
-// once is one turn; it tells whether the soak is over.
-func (x *soaking) once(ctx context.Context) bool {
+// tick lets the soak's time come up to now, and notes where that lapsed.
+func (x *soaking) tick(ctx context.Context) float64 {
 	x.mu.Lock()
 	from := x.clock.T
 	lapse, lapsed := x.clock.Tick(time.Now(), steady())
 	t := x.clock.T
-	step, since, running := x.plan.Step(t)
-	driven := x.driven
 	x.mu.Unlock()
 	if lapsed {
 		x.note(ctx, soak.Event{T: from, For: lapse.For, What: lapsedAs(lapse, false), Text: lapse.Says})
 	}
-	if !running {
-		x.drive(ctx, t, soak.Moving{}, 0)
-		x.over(ctx, soak.Over{T: t, Done: true, Why: "the plan went through"})
+	return t
+}
+
+// once is one turn; it tells whether the plan is at its end.
+func (x *soaking) once(ctx context.Context) bool {
+	t := x.tick(ctx)
+	if _, _, running := x.plan.Step(t); !running {
+		x.mu.Lock()
+		defer x.mu.Unlock()
+		if x.through = x.plan.Watched(x.courses, x.plan.Length()); x.through {
+			x.why = "the plan went through"
+		} else {
+			x.why = "nothing was read any more when the plan came to its end"
+		}
 		return true
 	}
-	move := x.plan.Moves[step]
-	if !driven {
-		move = soak.Moving{}
-	}
-	x.drive(ctx, t, move, t-since)
+	x.drive(ctx)
 	values := x.read(ctx, t)
 	for ctx.Err() == nil {
 		err := x.s.store.LogSoak(ctx, x.job, x.id, t, time.Now(), values)
@@ -296,32 +304,61 @@ func (x *soaking) once(ctx context.Context) bool {
 			time.Sleep(time.Second)
 		}
 	}
-	x.mu.Lock()
-	for _, v := range values {
-		x.add(v)
-	}
-	x.judge()
-	state := x.state
-	x.mu.Unlock()
-	x.warn(ctx, &state)
+	x.take(ctx, values)
 	return false
 }
 
-// add takes a value into the course of its trace: a point a minute. The soak is locked.
-func (x *soaking) add(v soak.Value) {
-	m, c := &x.minute[v.Trace], &x.courses[v.Trace]
-	const long = 60
-	if m.n == 0 || math.Floor(v.T/long) != math.Floor(m.at/long) {
-		*m = minute{at: v.T}
-		c.Points = append(c.Points, soak.Point{T: v.T, V: v.V})
+// take takes values that are kept into the courses, judges, and does what follows.
+func (x *soaking) take(ctx context.Context, values []soak.Value) {
+	x.mu.Lock()
+	for _, v := range values {
+		x.courses[v.Trace].Add(v.T, v.V)
 	}
-	m.sum, m.n = m.sum+v.V, m.n+1
-	last := &c.Points[len(c.Points)-1]
-	last.T, last.V = v.T, m.sum/float64(m.n)
+	x.judge()
+	notices := x.state.Notices(x.driven)
+	x.mu.Unlock()
+	for _, e := range notices {
+		if !x.first(e.Key()) {
+			continue
+		}
+		x.note(ctx, e)
+		if e.What == soak.Passed {
+			x.stopDrive(ctx, e.Trace+" has passed its limit")
+		}
+	}
 }
 
 // judge tells how it stands. The soak is locked.
 func (x *soaking) judge() { x.state = soak.Judge(x.plan, x.courses, x.clock.T) }
+
+// finish ends what is over: nothing is fed in any more, what did not answer is noted. What is not over goes on when the
+// program is started again; a signal that is fed in is taken away all the same, since nobody watches.
+func (x *soaking) finish() {
+	const patience = 10 * time.Second
+	ctx, cancel := context.WithTimeout(context.Background(), patience)
+	defer cancel()
+	x.mu.Lock()
+	x.driven = false
+	t, over := x.clock.T, soak.Over{Soak: x.id, T: x.clock.T, Done: x.through, Why: x.why}
+	x.mu.Unlock()
+	x.drive(ctx)
+	if over.Why == "" {
+		return
+	}
+	for i, was := range x.silent {
+		x.gap(ctx, i, was, t)
+	}
+	x.keep(ctx, &soak.Entry{ID: uuid.NewString(), At: time.Now(), Over: &over})
+}
+
+// gap notes that a trace was not read for long.
+func (x *soaking) gap(ctx context.Context, trace int, was silence, t float64) {
+	const few = 3 // readings: one may fail
+	if name := x.plan.Traces[trace].Name; t-was.since > few*x.plan.EverySeconds() {
+		text := fmt.Sprintf("%s was not read for %s: %s", name, soak.Span(t-was.since), was.why)
+		x.note(ctx, soak.Event{T: was.since, For: t - was.since, What: soak.Gap, Trace: name, Text: text})
+	}
+}
 
 // read asks the instruments for all traces. Of one that does not answer there is no value.
 func (x *soaking) read(ctx context.Context, t float64) []soak.Value {
@@ -341,10 +378,7 @@ func (x *soaking) read(ctx context.Context, t float64) []soak.Value {
 			x.silent[i] = silence{t, err.Error()}
 		case err == nil && silent:
 			delete(x.silent, i)
-			if t-was.since > 3*x.plan.EverySeconds() {
-				text := fmt.Sprintf("%s was not read for %s: %s", tr.Name, soak.Span(t-was.since), was.why)
-				x.note(ctx, soak.Event{T: was.since, For: t - was.since, What: soak.Gap, Trace: tr.Name, Text: clipped(text)})
-			}
+			x.gap(ctx, i, was, t)
 		}
 		if err == nil && !math.IsNaN(v) && !math.IsInf(v, 0) {
 			values = append(values, soak.Value{Trace: i, T: t, V: v})
@@ -361,63 +395,43 @@ func clipped(text string) string {
 	return text
 }
 
-// drive sets the generator, at a time of the soak, to where a signal that moves is t seconds after its step began.
-func (x *soaking) drive(ctx context.Context, now float64, m soak.Moving, t float64) {
-	level, hz := m.At(t)
+// drive sets the generator to where the plan's signal is now. Where it does not follow it is told again at the next turn.
+func (x *soaking) drive(ctx context.Context) {
+	if !x.plan.Feeds() {
+		return
+	}
+	x.driving.Lock()
+	defer x.driving.Unlock()
+	x.mu.Lock()
+	t, level, hz := x.clock.T, 0.0, 0.0
+	if step, since, running := x.plan.Step(t); running && x.driven {
+		level, hz = x.plan.Moves[step].At(t - since)
+	}
+	was := x.fed
+	x.mu.Unlock()
 	const near = 0.02 // of a frequency: nobody hears less
-	same := level == x.fed.Level && (level == 0 || math.Abs(hz/x.fed.From-1) < near)
-	if same {
+	if level == was.Level && (level == 0 || math.Abs(hz/was.From-1) < near) {
 		return
 	}
 	var fed *instrument.Fed
 	if level > 0 {
 		fed = &instrument.Fed{Shape: shapeWords[quantity.Sine], RMS: level, Hz: hz}
 	}
-	there, err := x.s.feedSoak(ctx, fed)
-	if !there || err == nil {
+	generator, there := x.s.bench.First(instrument.Generator)
+	var err error
+	if there {
+		_, err = x.s.bench.Feed(ctx, generator.ID, fed)
+	}
+	switch {
+	case err == nil:
 		x.mu.Lock()
-		x.fed = soak.Moving{Level: level, From: hz}
+		x.fed, x.byHand = soak.Moving{Level: level, From: hz}, !there
 		x.mu.Unlock()
-	} else if ctx.Err() == nil && x.first("/generator") {
-		x.note(ctx, soak.Event{T: now, What: soak.Noted, Text: clipped("the generator does not do what the plan says: " + err.Error())})
-	}
-}
-
-// feedSoak sets the generator, where there is one.
-func (s *Server) feedSoak(ctx context.Context, fed *instrument.Fed) (there bool, err error) {
-	g, ok := s.bench.First(instrument.Generator)
-	if !ok {
-		return false, nil
-	}
-	_, err = s.bench.Feed(ctx, g.ID, fed)
-	return true, err
-}
-
-// warn notes a limit that is passed, or will be, and stops the drive where one is passed.
-func (x *soaking) warn(ctx context.Context, state *soak.State) {
-	x.mu.Lock()
-	driven := x.driven
-	x.mu.Unlock()
-	for i := range state.Traces {
-		t := &state.Traces[i]
-		what := soak.Passed
-		switch t.Verdict {
-		case soak.Above, soak.Below, soak.Parted, soak.Fast:
-		case soak.Will:
-			if !driven { // it cools
-				continue
-			}
-			what = soak.Foreseen
-		default:
-			continue
+		if !there && x.first("by hand") {
+			x.note(ctx, soak.Event{T: t, What: soak.Noted, Text: "no generator is known: its signal is fed in by hand"})
 		}
-		if !x.first(t.Name + "/" + string(what)) {
-			continue
-		}
-		x.note(ctx, soak.Event{T: state.T, What: what, Trace: t.Name, Text: clipped(t.Name + ": " + t.Says)})
-		if what == soak.Passed {
-			x.stopDrive(ctx, t.Name+" has passed its limit")
-		}
+	case ctx.Err() == nil && x.first("generator"):
+		x.note(ctx, soak.Event{T: t, What: soak.Noted, Text: "the generator does not do what the plan says: " + err.Error()})
 	}
 }
 
@@ -425,32 +439,43 @@ func (x *soaking) warn(ctx context.Context, state *soak.State) {
 func (x *soaking) first(key string) bool {
 	x.mu.Lock()
 	defer x.mu.Unlock()
-	was := x.warned[key]
-	x.warned[key] = true
+	was := x.noticed[key]
+	x.noticed[key] = true
 	return !was
 }
 
-// stopDrive takes the signal away, and goes on logging.
+// stopDrive takes the signal away at once, and goes on logging. What the plan does not feed in by itself, a person has to
+// take away.
 func (x *soaking) stopDrive(ctx context.Context, why string) {
 	x.mu.Lock()
 	was, t := x.driven, x.clock.T
 	x.driven = false
-	x.mu.Unlock()
-	if was {
-		x.note(ctx, soak.Event{T: t, What: soak.Stopped, Text: clipped("the drive was stopped: " + why)})
+	text := "the drive was stopped: "
+	if !x.plan.Feeds() || x.byHand {
+		text = "take the signal away by hand: "
 	}
+	x.mu.Unlock()
+	x.drive(ctx)
+	if was {
+		x.note(ctx, soak.Event{T: t, What: soak.Stopped, Text: text + why})
+	}
+}
+
+// goOn lets the drive go on; what was noticed is noticed again.
+func (x *soaking) goOn(ctx context.Context, why string) {
+	x.mu.Lock()
+	x.driven = true
+	clear(x.noticed)
+	t := x.clock.T
+	x.mu.Unlock()
+	x.note(ctx, soak.Event{T: t, What: soak.WentOn, Text: why})
+	x.drive(ctx)
 }
 
 // note keeps an event of it.
 func (x *soaking) note(ctx context.Context, e soak.Event) {
-	e.Soak = x.id
+	e.Soak, e.Text = x.id, clipped(e.Text)
 	x.keep(ctx, &soak.Entry{ID: uuid.NewString(), At: time.Now(), Event: &e})
-}
-
-func (x *soaking) over(ctx context.Context, o soak.Over) {
-	o.Soak = x.id
-	x.keep(ctx, &soak.Entry{ID: uuid.NewString(), At: time.Now(), Over: &o})
-	x.cancel()
 }
 
 func (x *soaking) keep(ctx context.Context, e *soak.Entry) {

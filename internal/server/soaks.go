@@ -10,8 +10,10 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"github.com/go-chi/chi/v5"
+	"github.com/google/uuid"
 
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
@@ -112,7 +114,7 @@ func (s *Server) soak(r *http.Request) (SoakView, error) {
 		x.mu.Lock()
 		v.State = x.state
 		v.State.T = x.clock.T
-		v.Feeding = feeding(x.fed)
+		v.Feeding = x.feeding()
 		x.mu.Unlock()
 	} else if v.State, err = s.soaked(r.Context(), &j, e, plan); err != nil {
 		return v, err
@@ -122,11 +124,16 @@ func (s *Server) soak(r *http.Request) (SoakView, error) {
 	return v, nil
 }
 
-func feeding(m soak.Moving) string {
-	if m.Level == 0 {
+// feeding says what is fed in now. The soak is locked.
+func (x *soaking) feeding() string {
+	if !(x.fed.Level > 0) {
 		return ""
 	}
-	return quantity.Rounded(m.From, quantity.Hertz) + ", " + quantity.Rounded(m.Level, quantity.Volt)
+	text := quantity.Rounded(x.fed.From, quantity.Hertz) + ", " + quantity.Rounded(x.fed.Level, quantity.Volt)
+	if x.byHand {
+		text += ", by hand"
+	}
+	return text
 }
 
 // soaked is how a soak stood when it was last logged.
@@ -164,7 +171,7 @@ func (s *Server) beginSoak(r *http.Request, req ToSoak) (SoakView, error) {
 	if _, running := soak.Running(j.Soaks); running {
 		return SoakView{}, problem(http.StatusUnprocessableEntity, "Under way", "A soak is under way in this job: end that first.")
 	}
-	if err := s.sources(&req.Plan); err != nil {
+	if err := s.sources(j.Number, &req.Plan); err != nil {
 		return SoakView{}, err
 	}
 	e := soak.Entry{ID: req.ID, At: time.Now(), Begin: &req.Plan}
@@ -181,8 +188,9 @@ func (s *Server) beginSoak(r *http.Request, req ToSoak) (SoakView, error) {
 	return s.soak(r)
 }
 
-// sources checks that the instruments of a plan are there, and that time runs faster for simulated ones alone.
-func (s *Server) sources(p *soak.Plan) error {
+// sources checks that the instruments of a job's plan are there and not in use, and that time runs faster for simulated ones
+// alone.
+func (s *Server) sources(number int, p *soak.Plan) error {
 	list := s.bench.List()
 	for i := range p.Traces {
 		id := p.Traces[i].Instrument
@@ -202,7 +210,23 @@ func (s *Server) sources(p *soak.Plan) error {
 			return problem(http.StatusUnprocessableEntity, "Real time", list[k].Name+" measures real sets, and these take real time.")
 		}
 	}
+	plan, err := p.Read()
+	if err != nil {
+		return err
+	}
+	other := s.soaks.uses(number, func(x *soaking) bool {
+		return practises(p) && practises(x.plan.Plan) || plan.Feeds() && x.plan.Feeds()
+	})
+	if other != 0 {
+		return inUse(other)
+	}
 	return nil
+}
+
+// inUse says that the generator, or the simulated set's place, is taken by a soak.
+func inUse(number int) error {
+	return problem(http.StatusUnprocessableEntity, "In use", fmt.Sprintf(
+		"The soak of No. %d has the generator, or the practice bench. End it there, or let it come to its end.", number))
 }
 
 // SoakValue is a value that is typed: of which trace.
@@ -224,18 +248,12 @@ func (s *Server) typeSoak(r *http.Request, req SoakValue) (SoakView, error) {
 	if err != nil {
 		return SoakView{}, err
 	}
-	x.mu.Lock()
-	value := soak.Value{Trace: i, T: x.clock.T, V: v.SI}
-	x.mu.Unlock()
+	ctx := context.WithoutCancel(r.Context())
+	value := soak.Value{Trace: i, T: x.tick(ctx), V: v.SI}
 	if err := s.store.LogSoak(r.Context(), x.job, x.id, value.T, time.Now(), []soak.Value{value}); err != nil {
 		return SoakView{}, err
 	}
-	x.mu.Lock()
-	x.add(value)
-	x.judge()
-	state := x.state
-	x.mu.Unlock()
-	x.warn(context.WithoutCancel(r.Context()), &state)
+	x.take(ctx, []soak.Value{value})
 	return s.soak(r)
 }
 
@@ -258,58 +276,67 @@ type SoakDoing struct {
 }
 
 func (s *Server) doSoak(r *http.Request, req SoakDoing) (SoakView, error) {
-	x, err := s.underWay(r)
-	if err != nil {
-		return SoakView{}, err
-	}
 	text := strings.TrimSpace(req.Text)
 	const most = 250
-	if len([]rune(text)) > most {
+	if utf8.RuneCountInString(text) > most {
 		return SoakView{}, problem(
 			http.StatusUnprocessableEntity,
 			"Too long",
 			fmt.Sprintf("A note of a soak has at most %d characters.", most),
 		)
 	}
-	ctx := context.WithoutCancel(r.Context())
-	x.mu.Lock()
-	t := x.clock.T
-	x.mu.Unlock()
-	switch req.Do {
-	case "stop":
-		x.stopDrive(ctx, cmp.Or(text, "by hand"))
-	case "on":
-		x.mu.Lock()
-		x.driven = true
-		clear(x.warned)
-		x.mu.Unlock()
-		x.note(ctx, soak.Event{T: t, What: soak.WentOn, Text: cmp.Or(text, "the drive goes on")})
-	case "note":
-		if text == "" {
-			return SoakView{}, problem(http.StatusUnprocessableEntity, "Nothing said", "Write down what is noted.")
+	if req.Do == "end" {
+		j, err := load(r, s.store.Job)
+		if err == nil {
+			err = s.endSoak(r.Context(), &j, cmp.Or(text, "ended by hand"))
 		}
-		x.note(ctx, soak.Event{T: t, What: soak.Noted, Text: text})
-	case "end":
-		s.endSoak(r, x.job, cmp.Or(text, "ended by hand"))
+		if err != nil {
+			return SoakView{}, err
+		}
+		return s.soak(r)
+	}
+	x, err := s.underWay(r)
+	if err != nil {
+		return SoakView{}, err
+	}
+	ctx := context.WithoutCancel(r.Context())
+	switch {
+	case req.Do == "stop":
+		x.stopDrive(ctx, cmp.Or(text, "by hand"))
+	case req.Do == "on":
+		x.goOn(ctx, cmp.Or(text, "the drive goes on"))
+	case req.Do == "note" && text == "":
+		return SoakView{}, problem(http.StatusUnprocessableEntity, "Nothing said", "Write down what is noted.")
+	case req.Do == "note":
+		x.note(ctx, soak.Event{T: x.tick(ctx), What: soak.Noted, Text: text})
 	default:
 		return SoakView{}, problem(http.StatusUnprocessableEntity, "Not known", "A soak can be told stop, on, note or end.")
 	}
 	return s.soak(r)
 }
 
-// endSoak ends the soak of a job that is under way, if there is one, and waits until it does not run any more.
-func (s *Server) endSoak(r *http.Request, number int, why string) {
-	x, ok := s.soaks.of(number)
-	if !ok {
-		return
+// endSoak ends the soak of a job that is under way, if there is one, and waits until it does not run any more. One that broke
+// off is over then too.
+func (s *Server) endSoak(ctx context.Context, j *store.Job, why string) error {
+	e, running := soak.Running(j.Soaks)
+	if !running {
+		return nil
 	}
-	ctx := context.WithoutCancel(r.Context())
+	x, ok := s.soaks.of(j.Number)
+	if !ok {
+		t, _, err := s.store.SoakAt(ctx, j.Number, e.ID)
+		if err != nil && err != store.ErrNotFound {
+			return err
+		}
+		over := soak.Entry{ID: uuid.NewString(), At: time.Now(), Over: &soak.Over{Soak: e.ID, T: t, Why: why}}
+		return s.store.Note(ctx, j.Number, &over, nil)
+	}
 	x.mu.Lock()
-	t := x.clock.T
+	x.why = cmp.Or(x.why, why)
 	x.mu.Unlock()
-	_, _ = s.feedSoak(ctx, nil) // nothing is fed in any more; where the generator does not answer, nothing can be done about it
-	x.over(ctx, soak.Over{T: t, Why: why})
+	x.cancel()
 	<-x.ended
+	return nil
 }
 
 // SoakLog is what a soak has logged between two times, drawn together as far as a screen needs.
@@ -319,11 +346,13 @@ type SoakLog struct {
 	Traces []LogLine `json:"traces"`
 }
 
-// LogLine is one trace: the times of its stretches (seconds), with the least and the greatest there.
+// LogLine is one trace: the times of its stretches (seconds), with the least and the greatest there. Breaks are the places
+// among them where a new run begins: nothing was read before it.
 type LogLine struct {
 	T        []float64 `json:"t"`
 	Least    []float64 `json:"least"`
 	Greatest []float64 `json:"greatest"`
+	Breaks   []int     `json:"breaks"`
 }
 
 func (s *Server) soakLog(r *http.Request) (SoakLog, error) {
@@ -352,10 +381,12 @@ func (s *Server) soakLog(r *http.Request) (SoakLog, error) {
 		if err != nil {
 			return SoakLog{}, err
 		}
-		line := LogLine{T: []float64{}, Least: []float64{}, Greatest: []float64{}}
+		line, over := LogLine{T: []float64{}, Least: []float64{}, Greatest: []float64{}}, 0.0
 		for _, x := range list {
+			over = x.Over
 			line.T, line.Least, line.Greatest = append(line.T, x.T), append(line.Least, x.Least), append(line.Greatest, x.Greatest)
 		}
+		line.Breaks = plan.Breaks(i, line.T, over)
 		out.Traces = append(out.Traces, line)
 	}
 	return out, nil

@@ -8,18 +8,19 @@ import (
 	"steptrace/core/soak"
 )
 
-// Stretch is what a trace showed from a time on: the least, the greatest, the mean, of how many values.
+// Stretch is what a trace showed from a time on, over so long (seconds; nothing of one value): the least, the greatest, the
+// mean, of how many values.
 type Stretch struct {
-	T        float64
+	T, Over  float64
 	Least    float64
 	Greatest float64
 	Mean     float64
 	Count    int
 }
 
-// The stretches that values are drawn together in: the first is 64 s long, each next one four times as long.
+// The stretches that values are drawn together in: the first is that of a curve, each next one four times as long.
 const (
-	firstStretch = 64_000 // ms
+	firstStretch = int64(1000 * soak.Stretch) // ms
 	stretchLevel = 7
 	stretchTimes = 4
 )
@@ -144,20 +145,23 @@ func (s *Store) SoakLog(ctx context.Context, number int, entry string, trace int
 		var total float64
 		if err = r.Scan(&at, &x.Least, &x.Greatest, &total, &x.Count); err == nil {
 			x.T, x.Mean = float64(at)/1000, total/float64(x.Count)
+			if level > 0 {
+				x.Over = float64(stretchOf(level)) / 1000
+			}
 		}
 		return x, err
 	})
 }
 
-// SoakCourse gives the means of a trace's minutes, all of them, for its curve.
+// SoakCourse gives the means of a trace's first stretches, all of them, each at its end, for its curve.
 func (s *Store) SoakCourse(ctx context.Context, number int, entry string, trace int) ([]soak.Point, error) {
-	rows, err := s.reads.QueryContext(ctx, `SELECT at, total, count FROM soak_log JOIN soak ON soak.id = soak_log.soak
+	rows, err := s.reads.QueryContext(ctx, `SELECT at, total, count, t FROM soak_log JOIN soak ON soak.id = soak_log.soak
 		WHERE job = ? AND entry = ? AND trace = ? AND level = 1 ORDER BY at`, number, entry, trace)
 	return collect(rows, err, func(r scanner) (p soak.Point, err error) {
 		var at, count int64
-		var total float64
-		if err = r.Scan(&at, &total, &count); err == nil {
-			p = soak.Point{T: float64(at)/1000 + firstStretch/2000, V: total / float64(count)}
+		var total, t float64
+		if err = r.Scan(&at, &total, &count, &t); err == nil {
+			p = soak.Point{T: min(float64(at)/1000+soak.Stretch, t), V: total / float64(count)}
 		}
 		return p, err
 	})

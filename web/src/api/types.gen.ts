@@ -74,10 +74,7 @@ off?: boolean
  * via the `definition` "AdjustWarm".
  */
 export interface AdjustWarm {
-/**
- * the count is given up
- */
-off?: boolean
+
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2609,6 +2606,7 @@ export interface LogLine {
 t: number[]
 least: number[]
 greatest: number[]
+breaks: number[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3033,9 +3031,6 @@ on: boolean
 probe: string
 second: string
 generator: string
-turned?: {
-[k: string]: number
-}
 inputs?: string[]
 generating: string
 here: boolean
@@ -3917,7 +3912,6 @@ traces: LogLine[]
  * via the `definition` "SoakPlan".
  */
 export interface SoakPlan {
-name?: string
 steps: SoakStep[]
 traces: SoakTrace[]
 every?: number

@@ -1,8 +1,9 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale';
-  import type { LogLine, SoakView } from '../api/types.gen';
+  import type { SoakView } from '../api/types.gen';
   import { valued } from '../shared/format';
   import type { Proving } from './proving.svelte';
+  import { drawn, isBad } from './line';
   import { clock, timesOf } from './time';
 
   /** Temperatures over hours, what is allowed, and how the curves go on. */
@@ -25,21 +26,7 @@
     const high = Math.max(40, ...all, ...limits.map((l) => l + 4));
     return scaleLinear([Math.floor(low / 5) * 5, Math.ceil(high / 5) * 5], [height - bottom, top]);
   });
-  const worst = $derived(shown.find(({ t }) => ['above', 'will pass', 'apart', 'fast'].includes(t.verdict))?.t.name);
-  /** The line through what was read; nothing is drawn over a gap. */
-  function path(line: LogLine): string {
-    const spans = line.t.slice(1).map((t, i) => t - (line.t[i] ?? t));
-    const usual = [...spans].sort((a, b) => a - b)[Math.floor(spans.length / 2)] ?? 0;
-    let out = '';
-    let begun = false;
-    line.t.forEach((t, i) => {
-      const [low, high] = [line.least[i] ?? 0, line.greatest[i] ?? 0];
-      if (i > 0 && t - (line.t[i - 1] ?? t) > Math.max(4 * usual, 90)) begun = false;
-      out += `${begun ? 'L' : 'M'}${x(t).toFixed(1)} ${y((low + high) / 2).toFixed(1)}`;
-      begun = true;
-    });
-    return out;
-  }
+  const worst = $derived(shown.find(({ t }) => isBad(t))?.t.name);
   const ahead = (t: (typeof shown)[number]['t'], give: number) =>
     t.ahead.map(
       (v, i) => `${x(t.aheadFrom + i * t.aheadStep).toFixed(1)},${y(v + give * (t.give[i] ?? 0)).toFixed(1)}`,
@@ -114,9 +101,8 @@
           />
         {/if}
         <path
-          d={path(line)}
-          fill="none"
-          class={bad ? 'stroke-measured' : 'stroke-expect'}
+          d={drawn(line, x, y)}
+          class={bad ? 'stroke-measured fill-measured' : 'stroke-expect fill-expect'}
           stroke-width={bad ? 4 : 2.4}
           stroke-linejoin="round"
         />
@@ -141,7 +127,9 @@
           y={at}
           text-anchor={beside ? 'end' : 'start'}
           class={['figure font-bold', t.name === worst ? 'fill-measured text-[18px]' : 'fill-expect text-[16px]']}
-          >{t.name} {valued(t.now, '')}</text
+          stroke="var(--panel)"
+          stroke-width="4"
+          paint-order="stroke">{t.name} {valued(t.now, '')}</text
         >
       {/each}
     {/if}

@@ -102,7 +102,10 @@
     {@const over = state.t >= (view.ends[i] ?? 0)}
     <li class={['border-rule grid grid-cols-[20px_1fr_auto] gap-x-2 border-t py-1.5', here && 'font-semibold']}>
       <span aria-label={over ? 'done' : here ? 'now' : ''}>{over ? '✓' : here ? '▸' : ''}</span>
-      <span class="min-w-0">{step.name || step.do}</span>
+      <span class="min-w-0"
+        >{step.name || step.do}{#if step.note}<span class="text-small text-soft block font-normal">{step.note}</span
+          >{/if}</span
+      >
       <span class={['figure', !here && 'text-soft']}
         >{here ? `${clock(state.t - begins(i))} of ` : ''}{clock(step.minutes * 60)}</span
       >

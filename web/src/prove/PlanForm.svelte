@@ -13,12 +13,7 @@
     view.loggers.some((l) => l.standIn) &&
       plan.traces.every((t) => view.loggers.find((l) => l.id === t.instrument)?.standIn ?? false),
   );
-  function signal(i: number, on: boolean) {
-    const step = plan.steps[i];
-    if (!step) return;
-    if (on) step.signal = { level: '200 mV', from: '40 Hz', to: '1 kHz', sweep: 90 };
-    else delete step.signal;
-  }
+  const usual = { level: '200 mV', from: '40 Hz', to: '1 kHz', sweep: 90 };
 </script>
 
 <form
@@ -78,7 +73,14 @@
               /></td
             >
             {#if step.signal}
-              <td class="pr-1"><input class="cell figure" aria-label="Level" bind:value={step.signal.level} /></td>
+              <td class="pr-1"
+                ><input
+                  class="cell figure"
+                  aria-label="Level"
+                  placeholder="nothing"
+                  bind:value={step.signal.level}
+                /></td
+              >
               <td class="pr-1"><input class="cell figure" aria-label="From" bind:value={step.signal.from} /></td>
               <td class="pr-1"><input class="cell figure" aria-label="To" bind:value={step.signal.to} /></td>
               <td class="pr-1"
@@ -95,8 +97,10 @@
               >
             {:else}
               <td colspan="5"
-                ><button type="button" class="text-small text-soft underline" onclick={() => signal(i, true)}
-                  >feed a signal in</button
+                ><button
+                  type="button"
+                  class="text-small text-soft underline"
+                  onclick={() => (step.signal = { ...usual })}>feed a signal in</button
                 ></td
               >
             {/if}

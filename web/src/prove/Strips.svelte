@@ -1,6 +1,7 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale';
   import type { LogLine, SoakView } from '../api/types.gen';
+  import { drawn, isBad } from './line';
   import type { Proving } from './proving.svelte';
 
   /** What else is logged: a strip each, before what is allowed. */
@@ -16,7 +17,7 @@
   );
   const strip = $derived(Math.max(120, width - 150 - 190));
   const x = $derived(scaleLinear([it.left, it.right], [0, strip]));
-  function drawn(line: LogLine, least: number | null, most: number | null) {
+  function strung(line: LogLine, least: number | null, most: number | null) {
     const all = [...line.least, ...line.greatest];
     let low = Math.min(...all);
     let high = Math.max(...all);
@@ -26,23 +27,15 @@
     if (least !== null && low - least < 2 * near) low = Math.min(low, least);
     const spare = (high - low || Math.abs(high) || 1) * 0.12;
     const y = scaleLinear([low - spare, high + spare], [height - 1, 1]);
-    const spans = line.t.slice(1).map((t, i) => t - (line.t[i] ?? t));
-    const usual = [...spans].sort((a, b) => a - b)[Math.floor(spans.length / 2)] ?? 0;
-    let path = '';
-    line.t.forEach((t, i) => {
-      const gap = i === 0 || t - (line.t[i - 1] ?? t) > Math.max(4 * usual, 90);
-      path += `${gap ? 'M' : 'L'}${x(t).toFixed(1)} ${y(((line.least[i] ?? 0) + (line.greatest[i] ?? 0)) / 2).toFixed(1)}`;
-    });
     const top = most === null ? 0 : Math.max(0, Math.min(height, y(most)));
     const foot = least === null ? height : Math.max(0, Math.min(height, y(least)));
-    return { path, top, foot };
+    return { path: drawn(line, x, y), top, foot };
   }
-  const bad = (verdict: string) => ['above', 'below', 'apart', 'fast', 'will pass'].includes(verdict);
 </script>
 
 <div bind:clientWidth={width} role="group" aria-label="What else is logged">
   {#each rows as { t, line } (t.name)}
-    {@const d = drawn(line, t.least, t.most)}
+    {@const d = strung(line, t.least, t.most)}
     <div class="flex items-center gap-2 py-0.5" title={t.limits.join(', ')}>
       <span class="w-[142px] flex-none truncate">{t.name}</span>
       <svg width={strip} {height} class="bg-panel flex-none" aria-hidden="true">
@@ -53,10 +46,10 @@
           height={Math.max(0, d.foot - d.top)}
           class="fill-ribbon"
         />
-        <path d={d.path} fill="none" class="stroke-measured" stroke-width="1.7" />
+        <path d={d.path} class="stroke-measured fill-measured" stroke-width="1.5" />
       </svg>
-      <span class={['figure font-semibold whitespace-nowrap', bad(t.verdict) ? 'text-fault' : 'text-ink']}
-        >{t.text || '–'}{bad(t.verdict) ? ' ▲' : ''}</span
+      <span class={['figure font-semibold whitespace-nowrap', isBad(t) ? 'text-fault' : 'text-ink']}
+        >{t.text || '–'}{isBad(t) ? ' ▲' : ''}</span
       >
       {#if t.verdict === 'silent'}<span class="text-fault text-small">silent</span>{/if}
     </div>

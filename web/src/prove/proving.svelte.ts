@@ -92,6 +92,7 @@ export class Proving {
   async start() {
     const plan = $state.snapshot(this.plan);
     if (!plan) return;
+    for (const step of plan.steps) if (step.signal?.level.trim() === '') delete step.signal;
     if (await this.kept.keep(() => api.beginSoak(this.job, { id: this.id, plan }))) {
       this.id = newId();
       this.plan = null;

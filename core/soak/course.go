@@ -1,0 +1,70 @@
+package soak
+
+import "math"
+
+// Stretch is over how many seconds values are drawn together for a trace's curve.
+const Stretch = 64.0
+
+// Course is what was logged of a trace: the mean of every stretch, oldest first, each at the time of its last value; with
+// the watch that looks at it.
+type Course struct {
+	Points []Point
+	Watch  Watch
+
+	sum float64 // of the last stretch
+	n   int
+}
+
+// Add takes a value in, T seconds after the soak began.
+func (c *Course) Add(t, v float64) {
+	last := len(c.Points) - 1
+	if c.n == 0 || math.Floor(t/Stretch) != math.Floor(c.Points[last].T/Stretch) {
+		c.Points = append(c.Points, Point{t, v})
+		c.sum, c.n = v, 1
+		return
+	}
+	c.sum, c.n = c.sum+v, c.n+1
+	c.Points[last] = Point{t, c.sum / float64(c.n)}
+}
+
+// patience is for how many seconds nothing may be read of a trace: a few readings of its instrument may fail; what is typed
+// waits for a person.
+func (p *Planned) patience(trace int) float64 {
+	const typed, readings = 4, 3
+	if p.Traces[trace].Instrument == "" {
+		return typed * p.RemindSeconds()
+	}
+	return readings*p.EverySeconds() + Stretch
+}
+
+// Breaks are the places among the times of a trace's values (seconds, each drawn together over so many) where a new run
+// begins, since nothing was read before it for too long. The first is one.
+func (p *Planned) Breaks(trace int, times []float64, over float64) []int {
+	out := []int{}
+	for i := range times {
+		if i == 0 || times[i]-times[i-1]-over > p.patience(trace) {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// Watched tells whether a soak was logged up to a time: something was read of one of its traces not too long before it.
+func (p *Planned) Watched(courses []Course, t float64) bool {
+	for i := range courses {
+		if n := len(courses[i].Points); n > 0 && t-courses[i].Points[n-1].T <= p.patience(i) {
+			return true
+		}
+	}
+	return false
+}
+
+// Feeds tells whether the plan feeds a signal in by itself.
+func (p *Planned) Feeds() bool {
+	for _, m := range p.Moves {
+		if m.Level > 0 {
+			return true
+		}
+	}
+	return false
+}
