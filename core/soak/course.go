@@ -6,25 +6,41 @@ import "math"
 const Stretch = 64.0
 
 // Course is what was logged of a trace: the mean of every stretch, oldest first, each at the time of its last value; with
-// the watch that looks at it.
+// the watch that looks at it. What is typed stands by itself.
 type Course struct {
 	Points []Point
 	Watch  Watch
 
-	sum float64 // of the last stretch
-	n   int
+	sum  float64 // of the last stretch
+	n    int
+	last [2]float64 // values, the very last one first
+	seen int
 }
 
 // Add takes a value in, T seconds after the soak began.
-func (c *Course) Add(t, v float64) {
-	last := len(c.Points) - 1
-	if c.n == 0 || math.Floor(t/Stretch) != math.Floor(c.Points[last].T/Stretch) {
+func (c *Course) Add(t, v float64, typed bool) {
+	c.last, c.seen = [2]float64{v, c.last[0]}, c.seen+1
+	end := len(c.Points) - 1
+	if typed || c.n == 0 || math.Floor(t/Stretch) != math.Floor(c.Points[end].T/Stretch) {
 		c.Points = append(c.Points, Point{t, v})
 		c.sum, c.n = v, 1
 		return
 	}
 	c.sum, c.n = c.sum+v, c.n+1
-	c.Points[last] = Point{t, c.sum / float64(c.n)}
+	c.Points[end] = Point{t, c.sum / float64(c.n)}
+}
+
+// beyond tells whether the last values are all beyond a limit: of an instrument two in a row, since one may be a spark; of
+// what is typed the one. It gives the very last.
+func (c *Course) beyond(is func(v float64) bool, typed bool) (float64, bool) {
+	end := c.Points[len(c.Points)-1].V
+	switch {
+	case c.seen == 0: // taken up again: nothing but the means is known
+		return end, is(end)
+	case typed || c.seen == 1:
+		return c.last[0], is(c.last[0])
+	}
+	return c.last[0], is(c.last[0]) && is(c.last[1])
 }
 
 // patience is for how many seconds nothing may be read of a trace: a few readings of its instrument may fail; what is typed

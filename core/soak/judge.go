@@ -105,8 +105,8 @@ func Judge(p *Planned, courses []Course, t float64) State {
 }
 
 // Ended tells how a soak stood that is over, t seconds after it began: what each trace came to, and which went beyond its
-// limits.
-func Ended(p *Planned, courses []Course, t float64) State {
+// limits, as its values say, and its events where a limit was one of rate or of a difference.
+func Ended(p *Planned, courses []Course, events []Event, t float64) State {
 	s := State{T: t, Traces: []TraceState{}, Headline: "Nothing went beyond its limits."}
 	var beyond, came []string
 	seen := false
@@ -130,8 +130,12 @@ func Ended(p *Planned, courses []Course, t float64) State {
 				came = append(came, fmt.Sprintf("%s %s, %s allowed", x.Name, x.Says, p.text(i, l.Most)))
 			}
 		}
-		if x.Verdict.unsafe() {
+		passed := slices.IndexFunc(events, func(e Event) bool { return e.What == Passed && e.Trace == x.Name })
+		switch {
+		case x.Verdict.unsafe():
 			beyond = append(beyond, x.Name+" "+x.Says)
+		case passed >= 0:
+			beyond = append(beyond, events[passed].Text)
 		}
 		seen = seen || x.Seen
 		s.Traces = append(s.Traces, x)
@@ -191,11 +195,13 @@ func (p *Planned) trace(i int, courses []Course, t float64) TraceState {
 	apart, word, known := p.apart(i, courses)
 	// What is warmed may cool as fast as it will.
 	fast := out.Rate > l.Rate || out.What != Temperature && -out.Rate > l.Rate
+	above, high := c.beyond(func(v float64) bool { return v > l.Most }, out.Typed)
+	below, low := c.beyond(func(v float64) bool { return v < l.Least }, out.Typed)
 	switch {
-	case out.Now > l.Most:
-		out.Verdict, out.Says = Above, fmt.Sprintf("%s, %s allowed", out.Text, p.text(i, l.Most))
-	case out.Now < l.Least:
-		out.Verdict, out.Says = Below, fmt.Sprintf("%s, %s at least", out.Text, p.text(i, l.Least))
+	case high:
+		out.Verdict, out.Says = Above, fmt.Sprintf("%s, %s allowed", p.text(i, above), p.text(i, l.Most))
+	case low:
+		out.Verdict, out.Says = Below, fmt.Sprintf("%s, %s at least", p.text(i, below), p.text(i, l.Least))
 	case known && apart > l.Apart:
 		out.Verdict = Parted
 		out.Says = fmt.Sprintf("%s %s %s; %s allowed", p.text(i, apart), word, tr.Twin, p.text(i, l.Apart))

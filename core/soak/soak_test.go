@@ -136,13 +136,85 @@ func TestWhatIsSaidOfASoak(t *testing.T) {
 func TestWhatASoakCameTo(t *testing.T) {
 	p := long(t)
 	fine := course(25, 1500, 7200)
-	s := Ended(p, []Course{fine, fine, {Points: []Point{{60, 0.002}}}}, 7800)
+	s := Ended(p, []Course{fine, fine, {Points: []Point{{60, 0.002}}}}, nil, 7800)
 	if s.Bad || s.Headline != "Nothing went beyond its limits." || !strings.Contains(s.Why, "Sink A came to 44.8 °C, 65 °C allowed") {
 		t.Errorf("%+v", s)
 	}
-	s = Ended(p, []Course{course(60, 1500, 7200), fine, {Points: []Point{{60, -0.09}, {120, 0.002}}}}, 7800)
+	s = Ended(p, []Course{course(60, 1500, 7200), fine, {Points: []Point{{60, -0.09}, {120, 0.002}}}}, nil, 7800)
 	if !s.Bad || s.Headline != "Sink A came to 79.5 °C, 65 °C allowed; offset A fell to -90 mV, -40 mV at least." {
 		t.Errorf("%s", s.Headline)
+	}
+}
+
+// What was not read is never called fine; what went beyond a difference or a rate is told by its event.
+func TestWhatWasNotReadIsNotFine(t *testing.T) {
+	p := long(t)
+	none := []Course{{}, {}, {}}
+	if s := Judge(p, none, 30); s.Bad || s.Headline != "Read and type offset A." || s.Traces[0].Verdict != None {
+		t.Errorf("%+v", s)
+	}
+	if s := Judge(p, none, 3000); !s.Bad || s.Traces[0].Verdict != Silent {
+		t.Errorf("nothing was read for fifty minutes: %s", s.Headline)
+	}
+	if s := Ended(p, none, nil, 3000); !s.Bad || p.Watched(none, 3000) {
+		t.Errorf("nothing was read at all: %s", s.Headline)
+	}
+	fine := course(25, 1500, 7200)
+	events := []Event{{What: Passed, Trace: "sink A", Text: "sink A: 9 °C above sink B; 6 °C allowed"}}
+	if s := Ended(p, []Course{fine, fine, {}}, events, 7800); !s.Bad || s.Headline != "Sink A: 9 °C above sink B; 6 °C allowed." {
+		t.Errorf("%s", s.Headline)
+	}
+	if !p.Watched([]Course{fine, {}, {}}, 7250) || p.Watched([]Course{fine, {}, {}}, 7500) {
+		t.Error("whether it was watched to its end")
+	}
+	// What cools fast is no climb, and a twin that does not look back is compared to both sides.
+	down := Course{}
+	for s := 0.0; s <= 1200; s += 60 {
+		down.Points = append(down.Points, Point{s, 60 - s/20})
+	}
+	if s := Judge(p, []Course{down, down, {Points: []Point{{1200, 0}}}}, 1200); s.Traces[0].Verdict != Within {
+		t.Errorf("cooling: %s, %s", s.Traces[0].Verdict, s.Traces[0].Says)
+	}
+	if s := Judge(p, []Course{{Points: fine.Points[:3]}, {Points: course(70, 100, 120).Points}, {}}, 120); s.Traces[0].Verdict != Parted ||
+		!strings.Contains(s.Traces[0].Says, "below sink B") {
+		t.Errorf("%s: %s", s.Traces[0].Verdict, s.Traces[0].Says)
+	}
+}
+
+func TestCoursesAndBreaks(t *testing.T) {
+	var c Course
+	for s := 0.0; s < 3*Stretch; s += 16 {
+		c.Add(s, s, false)
+	}
+	want := []Point{{48, 24}, {112, 88}, {176, 152}} // of 0, 16, 32, 48 and so on
+	if !slices.Equal(c.Points, want) {
+		t.Errorf("%v", c.Points)
+	}
+	// Of an instrument two in a row count, of what is typed the one; a spark is none, and no mean hides a jump.
+	limit := func(v float64) bool { return v > 50 }
+	for text, x := range map[string]struct {
+		typed bool
+		all   []float64
+		want  bool
+	}{
+		"a spark": {false, []float64{2, 2, 90}, false}, "two": {false, []float64{2, 2, 2, 2, 90, 91}, true},
+		"typed": {true, []float64{2, 2, 2, 90}, true}, "the first": {false, []float64{90}, true},
+		"back": {false, []float64{90, 90, 2}, false},
+	} {
+		var c Course
+		for i, v := range x.all {
+			c.Add(float64(i), v, x.typed)
+		}
+		if last, got := c.beyond(limit, x.typed); got != x.want || last != x.all[len(x.all)-1] {
+			t.Errorf("%s: %g, %t", text, last, got)
+		}
+	}
+	p := long(t) // its instruments are read every 10 s: after 94 s something is missing
+	if got := p.Breaks(0, []float64{0, 10, 104, 199, 209}, 0); !slices.Equal(got, []int{0, 3}) {
+		t.Error(got)
+	}
+	if got := p.Breaks(0, []float64{0, 256, 512, 1024}, 256); !slices.Equal(got, []int{0, 3}) {
+		t.Error(got)
 	}
 }
 

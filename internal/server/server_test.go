@@ -40,12 +40,13 @@ func empty(t testing.TB) *workshop {
 	if err != nil {
 		t.Fatal(err)
 	}
+	s := server.New(db, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, true)
 	t.Cleanup(func() {
+		s.Close()
 		if err := db.Close(); err != nil {
 			t.Error(err)
 		}
 	})
-	s := server.New(db, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, true)
 	return &workshop{t, db, s, s.Handler()}
 }
 

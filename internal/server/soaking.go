@@ -312,7 +312,7 @@ func (x *soaking) once(ctx context.Context) bool {
 func (x *soaking) take(ctx context.Context, values []soak.Value) {
 	x.mu.Lock()
 	for _, v := range values {
-		x.courses[v.Trace].Add(v.T, v.V)
+		x.courses[v.Trace].Add(v.T, v.V, x.plan.Traces[v.Trace].Instrument == "")
 	}
 	x.judge()
 	notices := x.state.Notices(x.driven)

@@ -116,7 +116,7 @@ func (s *Server) soak(r *http.Request) (SoakView, error) {
 		v.State.T = x.clock.T
 		v.Feeding = x.feeding()
 		x.mu.Unlock()
-	} else if v.State, err = s.soaked(r.Context(), &j, e, plan); err != nil {
+	} else if v.State, err = s.soaked(r.Context(), &j, e, plan, v.Events); err != nil {
 		return v, err
 	}
 	v.State.T = max(v.State.T, over)
@@ -137,7 +137,7 @@ func (x *soaking) feeding() string {
 }
 
 // soaked is how a soak stood when it was last logged.
-func (s *Server) soaked(ctx context.Context, j *store.Job, e *soak.Entry, plan *soak.Planned) (soak.State, error) {
+func (s *Server) soaked(ctx context.Context, j *store.Job, e *soak.Entry, plan *soak.Planned, events []soak.Event) (soak.State, error) {
 	courses := make([]soak.Course, len(plan.Traces))
 	t, _, err := s.store.SoakAt(ctx, j.Number, e.ID)
 	if err != nil && err != store.ErrNotFound {
@@ -148,7 +148,7 @@ func (s *Server) soaked(ctx context.Context, j *store.Job, e *soak.Entry, plan *
 			return soak.State{}, err
 		}
 	}
-	return soak.Ended(plan, courses, t), nil
+	return soak.Ended(plan, courses, events, t), nil
 }
 
 // ToSoak begins a soak.
