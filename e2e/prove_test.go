@@ -6,6 +6,8 @@ import (
 	"time"
 
 	"github.com/chromedp/chromedp/kb"
+
+	"steptrace/e2e/browser"
 )
 
 // twoChannels is a set of no demo, with bias and offset of both channels to be set.
@@ -122,7 +124,36 @@ func TestFromTheRepairToASoakThatIsStopped(t *testing.T) {
 	if table := getText(t, job+"/soak/"+soakID(t, job)+"/log.csv"); len(table) < 1000 || table[:8] != "seconds," {
 		t.Errorf("the table: %.100s", table)
 	}
-	must(t, tab.Keys("d"), tab.Resize(390, 844), tab.Reload(), tab.See("Ended by hand."))
+	closeBy(t, tab)
+	var stands struct {
+		Items []struct{ Name, State string }
+	}
+	getJSON(t, job+"/closing", &stands)
+	for _, x := range stands.Items {
+		if x.State != "right" {
+			t.Errorf("%s is %s", x.Name, x.State)
+		}
+	}
+	must(t, tab.Keys("l"), tab.Keys("d"), tab.Resize(390, 844), tab.Reload(), tab.See("Ended by hand."))
+}
+
+// closeBy makes the closing measurements of that set, by keys: what was set is there already; what is wrong is said and
+// struck out again; instruments take what needs nothing moved; what has no limit is judged; the rest is tried.
+func closeBy(t *testing.T, tab *browser.Tab) {
+	t.Helper()
+	const how = `document.querySelector('[data-test=how]').innerText`
+	asks := func(text string) error { return tab.Until(how + `.includes('` + text + `')`) }
+	must(t, tab.Keys("l"), tab.See("Measured or tried"), asks("takes from the mains"))
+	must(t, tab.Keys("95 W\r"), tab.Until(saysNow+`.startsWith('1 not as it should be: idle power: 95 W, 16 W to 26 W.')`),
+		tab.Keys(kb.ArrowUp), tab.Until(how+`.includes('mains')`), tab.Keys("x"), tab.Until(saysNow+`.startsWith('14 of 16 still')`))
+	must(t, tab.Keys("21 kHz"), tab.See("a frequency"), tab.Keys("\r"), tab.Keys(kb.Escape)) // is not kept
+	must(t, tab.Reload(), asks("takes from the mains"), tab.Keys("21 W\r"))
+	must(t, asks("left at OUT L"), tab.Keys("k"), asks("left at OUT R"), tab.Keys("k"), asks("flatten"))
+	must(t, tab.Keys("21.2 V good\r"), asks("until OUT R"), tab.Keys("21.4 V good\r"), asks("distortion"))
+	must(t, tab.Keys("0.04\r"), asks("distortion and noise at OUT R"), tab.Keys("0.05 %\r"), asks("50 Hz, 1 kHz, 15 kHz"))
+	must(t, tab.Keys("k"), asks("into IN R, at 50 Hz"), tab.Keys("k"), asks("read OUT L, then OUT R"))
+	must(t, tab.Keys("19.8 0.02 V\r"), asks("read OUT R, then OUT L"), tab.Keys("20 V; 19 mV\r"), asks("Work IN L"))
+	must(t, tab.Keys("y"), asks("Work IN R"), tab.Keys("y"), asks("complaint"), tab.Keys("y"), tab.See("All is as it should be."))
 }
 
 func soakID(t *testing.T, job string) string {

@@ -11,6 +11,7 @@ import (
 	"unicode/utf8"
 
 	"steptrace/core/adjust"
+	"steptrace/core/closing"
 	"steptrace/core/entry"
 	"steptrace/core/exchange"
 	"steptrace/core/inside"
@@ -67,6 +68,7 @@ type Job struct {
 	Replacing []replace.Entry    `json:"replacing,omitempty" jsonschema:"description=which parts are replaced by what\\, and the work on them"`
 	Soaks     []soak.Entry       `json:"soaks,omitempty" jsonschema:"description=long runs: with which plan\\, what happened\\, how they ended"`
 	Adjusting []adjust.Entry     `json:"adjusting,omitempty" jsonschema:"description=what was adjusted\\, under which conditions\\, before and after"`
+	Closing   []closing.Entry    `json:"closing,omitempty" jsonschema:"description=what was measured and tried before it goes back"`
 	// Photographs and captured waveforms; their files are there in a file alone.
 	Pictures []Picture `json:"pictures,omitempty"`
 	Captures []Capture `json:"captures,omitempty"`

@@ -9,6 +9,7 @@ import (
 	"unicode/utf8"
 
 	"steptrace/core/adjust"
+	"steptrace/core/closing"
 	"steptrace/core/entry"
 	"steptrace/core/exchange"
 	"steptrace/core/inside"
@@ -43,6 +44,7 @@ var Kinds = []Kind{
 	declare("replacing", "entry of replacing", func(j *Job) *[]replace.Entry { return &j.Replacing }, checkReplace),
 	declare("adjusting", "entry of adjusting", func(j *Job) *[]adjust.Entry { return &j.Adjusting }, checkAdjust),
 	declare("soaks", "entry of a soak", func(j *Job) *[]soak.Entry { return &j.Soaks }, checkSoak).late((*soak.Entry).Ends),
+	declare("closing", "closing measurement", func(j *Job) *[]closing.Entry { return &j.Closing }, checkClosing),
 	declare("waits", "entry of waiting", func(j *Job) *[]wait.Entry { return &j.Waits }, checkWait).late((*wait.Entry).Ends),
 }
 
@@ -348,5 +350,7 @@ func checkReplace(_ *sheet.Plan, _ *Job, e *replace.Entry) error { return replac
 func checkWait(_ *sheet.Plan, before *Job, e *wait.Entry) error { return wait.Take(before.Waits, e) }
 
 func checkAdjust(plan *sheet.Plan, _ *Job, e *adjust.Entry) error { return adjust.Take(plan, e) }
+
+func checkClosing(_ *sheet.Plan, _ *Job, e *closing.Entry) error { return closing.Take(e) }
 
 func checkSoak(_ *sheet.Plan, _ *Job, e *soak.Entry) error { return soak.Take(e) }

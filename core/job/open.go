@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"steptrace/core/adjust"
+	"steptrace/core/closing"
 	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
@@ -54,6 +55,7 @@ func (j *Job) StillOpen(plan *sheet.Plan, findings *trace.Findings) []Open {
 		add("part "+c[0]+" "+c[1], "inside", "%s in %s is condemned and not replaced", c[1], c[0])
 	}
 	j.notProved(plan, add)
+	j.notClosed(plan, add)
 	for _, e := range wait.Standing(j.Waits) {
 		add("wait "+e.ID, "waiting", "Still waited for, %s: %s", e.Wait.For, e.Wait.What)
 	}
@@ -84,6 +86,42 @@ func (j *Job) notProved(plan *sheet.Plan, add func(key, view, format string, arg
 		if k.Moved {
 			add("menu "+k.Of+k.Item, "adjust", "%s in the set's menu stands at %s, found at %s", k.Item, k.Now, k.Found)
 		}
+	}
+}
+
+// Closes tells how the closing measurements of the set stand.
+func (j *Job) Closes(plan *sheet.Plan) []closing.Standing {
+	now := closing.Now{Repaired: j.Repaired(), Adjusting: j.Adjusting}
+	if c, ok := j.Case(plan); ok {
+		now.Tried = c.Tried(j.Plain(plan))
+	}
+	return closing.Look(plan, j.Closing, now)
+}
+
+// notClosed: a closing measurement is not as it should be, or some were made since the repair, and others not.
+func (j *Job) notClosed(plan *sheet.Plan, add func(key, view, format string, args ...any)) {
+	repaired := j.Repaired()
+	begun := slices.ContainsFunc(j.Closing, func(e closing.Entry) bool { return !e.Struck && !e.At.Before(repaired) })
+	if !begun {
+		return
+	}
+	var open []string
+	for _, s := range j.Closes(plan) {
+		switch s.State {
+		case closing.Open:
+			open = append(open, s.Name)
+		case closing.Off:
+			add("closing "+s.Name, "prove", "%s", s.Wrong())
+		case closing.Noted:
+			add("closing "+s.Name, "prove", "%s was read, and nobody has said whether it is good", s.Name)
+		}
+	}
+	const few = 3
+	switch n := len(open); {
+	case n > few:
+		add("closing", "prove", "Closing measurements not made: %s, and %d more", strings.Join(open[:few], "; "), n-few)
+	case n > 0:
+		add("closing", "prove", "Closing measurements not made: %s", strings.Join(open, "; "))
 	}
 }
 

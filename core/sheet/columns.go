@@ -34,6 +34,7 @@ const (
 	complaintsTable = "complaints"
 	modifiedTable   = "modifications"
 	adjustTable     = "adjustments"
+	closingTable    = "closing"
 	circuitsTable   = "circuits"
 )
 
@@ -237,6 +238,21 @@ var tableColumns = []struct {
 			{"quantity", "Reads", "where the target does not say it", usualWide},
 			{"manual", "Manual’s way", "where the workshop has its own", 40},
 			{"reason", "Why not", "the reason for the workshop’s own way", 40}}},
+	{closingTable, "Closing measurements",
+		"What is measured and tried before such a set goes back, and between which limits it is right.", []Column{
+			{"closing", "Closing measurement", "hum, left", 24},
+			{"checks", "Kind", strings.Join(ClosingKinds, ", "), 14},
+			{"readat", "Read at", "exit or point", 14},
+			{"beside", "Beside", "the other channel’s exit, for separation", 14},
+			{"fedat", "Fed in at", "entry of the signal", 14},
+			{"mode", "Mode", "", usualWide},
+			{"feed", "Level", "what is fed in; empty: as the sheet has it", usualWide},
+			{"hertz", "Frequencies", "50 Hz; 1 kHz; 15 kHz", 20},
+			{"into", "Load", "8 Ω", usualWide},
+			{"least", "Least", "50 W", usualWide},
+			{"most", "Most", "5 mV", usualWide},
+			{"conditions", "With", "how the set stands; with ; between", 40},
+			{"note", "Note", "", 40}}},
 	{circuitsTable, "Circuits",
 		"What a stage, a rail’s supply or a modification is made of: its parts, and between which nodes they lie.", []Column{
 			{

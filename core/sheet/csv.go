@@ -46,6 +46,7 @@ var keyColumns = []struct {
 	{complaintsTable, []string{"says", "pointsat"}, 2},
 	{modifiedTable, []string{"modified", "reason"}, 2},
 	{adjustTable, []string{"adjust", "turn"}, 2},
+	{closingTable, []string{"closing", "checks"}, 2},
 	{circuitsTable, []string{"part", "nodes"}, 3},
 	{routesTable, []string{"route", "from", "to"}, 3},
 	{stagesTable, []string{"stage", "from", "to"}, 3},

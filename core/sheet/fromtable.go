@@ -229,6 +229,31 @@ func (b *tableReader) read(t *Table) {
 					Why:        c.text["reason"],
 				},
 			)
+		case closingTable:
+			b.mark(
+				fmt.Sprintf("closing/%d", len(b.sheet.Closing)),
+				c,
+				map[string]string{"name": "closing", "kind": "checks", "at": "readat", "other": "beside", "from": "fedat",
+					"level": "feed", "frequencies": "hertz", "load": "into", "least": "least", "most": "most"},
+			)
+			b.sheet.Closing = append(
+				b.sheet.Closing,
+				Closing{
+					Name:        c.text["closing"],
+					Kind:        strings.ToLower(c.text["checks"]),
+					At:          c.text["readat"],
+					Other:       c.text["beside"],
+					From:        c.text["fedat"],
+					Mode:        c.text["mode"],
+					Level:       c.text["feed"],
+					Frequencies: ListOf(c.text["hertz"]),
+					Load:        c.text["into"],
+					Least:       c.text["least"],
+					Most:        c.text["most"],
+					Conditions:  ListOf(c.text["conditions"]),
+					Note:        c.text["note"],
+				},
+			)
 		case circuitsTable:
 			b.part(c)
 		}

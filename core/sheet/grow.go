@@ -230,6 +230,9 @@ func (x *grower) each(old, name string) {
 	for i := range s.Adjustments {
 		change(&s.Adjustments[i].Stage, &s.Adjustments[i].Volts, &s.Adjustments[i].Measure)
 	}
+	for i := range s.Closing {
+		change(&s.Closing[i].At, &s.Closing[i].Other, &s.Closing[i].From)
+	}
 	for i := range s.Complaints {
 		in(s.Complaints[i].PointsAt)
 	}

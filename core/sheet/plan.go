@@ -67,6 +67,7 @@ type Plan struct {
 	Places     []Place       // along the rails' copper
 
 	Adjustments []PlanAdjustment
+	Closings    []PlanClosing
 
 	pointIndex map[string]int
 	linesNeed  []Paths        // by line
@@ -194,6 +195,7 @@ func (s *Sheet) Plan() (*Plan, []Problem) {
 	w.circuits()
 	w.adjustments()
 	w.routes()
+	w.closings()
 	w.linePaths()
 	return w.plan, w.problems
 }

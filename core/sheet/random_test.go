@@ -120,6 +120,16 @@ func randomSheet(rng *rand.Rand) *Sheet {
 			{Name: "idle current, right", Target: "least"},
 			{Name: "balance", Turn: "VR2", Quantity: AC, Target: "1 V"},
 		}
+		s.Closing = []Closing{
+			{
+				Name: "power", Kind: ClosingPower, At: "p1", From: "p0", Level: "20 mV", Frequencies: []string{"1 kHz"}, Load: "8",
+				Least: "5 W", Conditions: []string{"dummy load", "both channels"}, Note: "until it just flattens",
+			},
+			{Name: "response", Kind: ClosingResponse, At: "p1", Frequencies: []string{"50", "1k", "15k"}, Most: "1.5 dB"},
+			{Name: "separation", Kind: ClosingSeparation, At: "p1", Other: "p0", Least: "40 dB"},
+			{Name: "hum", Kind: ClosingHum, Most: "2 mV"},
+			{Name: "clock keeps time"},
+		}
 		s.WeakSpots = []WeakSpot{{Stage: "s0", What: "dry joint", Symptom: "crackles; cuts out", Check: "tap it"}}
 	}
 	return s

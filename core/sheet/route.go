@@ -55,6 +55,15 @@ func (p *Plan) Route(key string) (*Route, bool) {
 	return find(strings.Join(parts, "|"))
 }
 
+// Heard are the routes that end where something can be heard or seen: what only other stages hear, an oscillator's signal, is
+// none.
+func (p *Plan) Heard() []Route {
+	return slices.DeleteFunc(slices.Clone(p.Routes), func(r Route) bool {
+		last := r.Points[len(r.Points)-1]
+		return slices.ContainsFunc(p.Stages, func(s PlanStage) bool { return slices.Contains(s.Signals, last) })
+	})
+}
+
 // At finds a point (index into Plan.Points) on the route.
 func (r *Route) At(point int) (int, bool) {
 	i := slices.Index(r.Points, point)

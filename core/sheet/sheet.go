@@ -49,6 +49,7 @@ type Sheet struct {
 	// What the workshop changes in sets of this model.
 	Modifications []Modification `json:"modifications,omitempty"`
 	Adjustments   []Adjustment   `json:"adjustments,omitempty"`
+	Closing       []Closing      `json:"closing,omitempty"` // what is measured before they go back
 }
 
 // Name is the maker and model in one.
@@ -57,6 +58,12 @@ func (s *Sheet) Name() string {
 		return s.Model
 	}
 	return s.Maker + " " + s.Model
+}
+
+// Is tells whether what is said of the kind of set has one of some words in it, in small letters.
+func (s *Sheet) Is(words ...string) bool {
+	kind := strings.ToLower(s.Kind + " " + s.Note)
+	return slices.ContainsFunc(words, func(w string) bool { return strings.Contains(kind, w) })
 }
 
 // Point is a place where a probe can go. Name is the label printed on the

@@ -173,6 +173,28 @@ func TestWrongSuppliesAreNamed(t *testing.T) {
 			func(s *Sheet) { s.Adjustments = []Adjustment{{Name: "idle", Turn: "VR1"}, {Name: "idle"}} },
 			"adjustments/1/name", "two adjustments", adjustTable, "adjust",
 		},
+		{
+			func(s *Sheet) { s.Closing = []Closing{{Name: "hum", Kind: "humming"}} },
+			"closing/0/kind", "not a known kind", closingTable, "checks",
+		},
+		{
+			func(s *Sheet) { s.Closing = []Closing{{Name: "hum", Kind: ClosingHum, Most: "2 W"}} },
+			"closing/0/most", "does not fit", closingTable, "most",
+		},
+		{
+			func(s *Sheet) { s.Closing = []Closing{{Name: "idle", Kind: ClosingIdle, Least: "20 W", Most: "10 W"}} },
+			"closing/0/least", "cannot both be", closingTable, "least",
+		},
+		{
+			func(s *Sheet) {
+				s.Closing = []Closing{{Name: "response", Kind: ClosingResponse, Frequencies: []string{"1k"}}}
+			},
+			"closing/0/frequencies", "two frequencies", closingTable, "hertz",
+		},
+		{
+			func(s *Sheet) { s.Closing = []Closing{{Name: "hum", Kind: ClosingHum, At: "nowhere"}} },
+			"closing/0/at", "no point called", closingTable, "readat",
+		},
 		{func(s *Sheet) { s.Points[1].Peak = "high" }, "points/1/peak", "character 1", pathTable, "peak"},
 	})
 }

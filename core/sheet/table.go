@@ -280,6 +280,27 @@ func (s *Sheet) Tables() Tables {
 			},
 		)
 	}
+	for i := range s.Closing {
+		c := &s.Closing[i]
+		add(
+			closingTable,
+			map[string]string{
+				"closing":    c.Name,
+				"checks":     c.Kind,
+				"readat":     c.At,
+				"beside":     c.Other,
+				"fedat":      c.From,
+				"mode":       c.Mode,
+				"feed":       c.Level,
+				"hertz":      strings.Join(c.Frequencies, "; "),
+				"into":       c.Load,
+				"least":      c.Least,
+				"most":       c.Most,
+				"conditions": strings.Join(c.Conditions, "; "),
+				"note":       c.Note,
+			},
+		)
+	}
 	for _, c := range s.Circuits {
 		for i := range c.Parts {
 			p := &c.Parts[i]

@@ -17,10 +17,7 @@ import (
 // AB makes most of its heat, for three hours; heat sinks to 70 °C, beyond which a hand is burnt and junctions are near what
 // shortens their lives; twins within 5 °C; an offset of 50 mV.
 func Offer(plan *sheet.Plan, route *sheet.Route, logger string) Plan {
-	kind := strings.ToLower(plan.Sheet.Kind + " " + plan.Sheet.Note)
-	has := func(words ...string) bool {
-		return slices.ContainsFunc(words, func(w string) bool { return strings.Contains(kind, w) })
-	}
+	has := plan.Sheet.Is
 	out := Plan{Every: usualEvery, Remind: usualRemind}
 	idle := Step{Name: "Idle, bias again", Do: Idle, Minutes: 20}
 	cold := Step{Name: "Cold start, all settles", Do: Cold, Minutes: 5}

@@ -154,6 +154,62 @@ func (c Case) Matrix(readings []reading.Reading, swaps [][]string) Matrix {
 	return m
 }
 
+// Tried is a cell of the matrix as it was marked before the last repair, and since; no word where it was not.
+type Tried struct {
+	Mode, Entry, Exit string
+	Was, Mark         quantity.Word
+}
+
+// Tried lists every cell of the set as it is, with no stage swapped, in the order of the matrix. Nothing is reasoned of it. A
+// level that was read at an exit as it should be is a mark too.
+func (c Case) Tried(readings []reading.Reading) []Tried {
+	var m Matrix
+	m.rows(c.Plan, [][]string{{}})
+	for i := range readings {
+		r := readings[i]
+		entry, ok := c.InMatrix(&r)
+		if !ok {
+			entry, ok = c.levelAtExit(&r)
+			r.Word = quantity.OK
+		}
+		switch {
+		case !ok || r.Struck || len(r.Without) > 0:
+		case r.Round < c.Round:
+			m.was(&r, entry)
+		default:
+			m.mark(&reading.Judged{Reading: r}, entry)
+		}
+	}
+	var out []Tried
+	for _, row := range m.Rows {
+		for _, cell := range row.Cells {
+			if cell.There {
+				out = append(out, Tried{row.Mode, row.Entry, cell.Exit, cell.Was, cell.Mark})
+			}
+		}
+	}
+	return out
+}
+
+// levelAtExit tells whether a reading is a level at an exit, as it should be, of which one entry alone can be the cause.
+func (c Case) levelAtExit(r *reading.Reading) (entry string, ok bool) {
+	if r.Word != quantity.NoWord || r.Quantity != sheet.AC {
+		return "", false
+	}
+	for i := range c.Plan.Routes {
+		route := &c.Plan.Routes[i]
+		last := c.Plan.Points[route.Points[len(route.Points)-1]].Name
+		if last != r.Point || route.Mode != r.Mode || r.Injected != nil && r.Injected.At != c.Plan.EntryName(route) {
+			continue
+		}
+		if name := c.Plan.EntryName(route); entry != "" && entry != name {
+			return "", false
+		}
+		entry = c.Plan.EntryName(route)
+	}
+	return entry, entry != "" && c.Judge(*r).Verdict == reading.Within
+}
+
 // onRoutes tells which blocks any route depends on.
 func (c Case) onRoutes() []bool {
 	on := make([]bool, c.Plan.Blocks())
@@ -193,11 +249,7 @@ func (m *Matrix) rows(p *sheet.Plan, swaps [][]string) {
 		}
 		return i
 	}
-	// What only other stages hear, an oscillator's, is no exit.
-	heard := slices.DeleteFunc(slices.Clone(p.Routes), func(r sheet.Route) bool {
-		last := r.Points[len(r.Points)-1]
-		return slices.ContainsFunc(p.Stages, func(s sheet.PlanStage) bool { return slices.Contains(s.Signals, last) })
-	})
+	heard := p.Heard()
 	for i := range heard {
 		r := &heard[i]
 		m.enter(p, r)

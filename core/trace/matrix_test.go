@@ -11,6 +11,7 @@ import (
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/sheet/sheettest"
 )
 
 // tangled is a set with shared and split routes: a few entries, a few exits,
@@ -312,7 +313,11 @@ func headphones(t *testing.T) Case {
 				To:    "speakers",
 				Rails: []string{"+24 V"},
 			}, {Name: "phones resistor", From: "driver", To: "phones"}},
-		Rails: []sheet.Rail{{Name: "+35 V", Value: "35 V"}, {Name: "+15 V", Value: "15 V", From: "+35 V"}, {Name: "+24 V", Value: "24 V"}}})
+		Rails: []sheet.Rail{
+			{Name: "+35 V", Value: "35 V"},
+			{Name: "+15 V", Value: "15 V", From: "+35 V"},
+			{Name: "+24 V", Value: "24 V"},
+		}})
 }
 
 func heard(mode, entry, exit string, word quantity.Word) reading.Reading {
@@ -446,5 +451,27 @@ func TestContradictingMarks(t *testing.T) {
 				t.Errorf("%s: %q does not say %q", x.name, said, want)
 			}
 		}
+	}
+}
+
+// What is heard and what is read at an exit as it should be are both tried; what is off, swapped or of before a repair is
+// not tried now.
+func TestTriedAreMarksAndLevelsAtExits(t *testing.T) {
+	c := open(t, sheettest.Stereo())
+	c.Round = 1
+	read := func(point, text string, round int) reading.Reading {
+		r, err := c.Take(reading.Aim{Point: point, Quantity: sheet.AC}, text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Round, r.ID = round, point+text
+		return r
+	}
+	heard := read("R3", "none", 0)
+	heard.Injected = &reading.Injection{At: "R0"}
+	got := c.Tried([]reading.Reading{heard, read("L3", "1.02 V", 1), read("R3", "200 mV", 1)})
+	want := []Tried{{Entry: "L0", Exit: "L3", Mark: quantity.OK}, {Entry: "R0", Exit: "R3", Was: quantity.Nothing}}
+	if !slices.Equal(got, want) {
+		t.Errorf("%+v", got)
 	}
 }

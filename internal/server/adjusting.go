@@ -233,7 +233,7 @@ func (s *Server) watchAdjusting(r *http.Request, req ToWatch) (AdjustView, error
 		return AdjustView{}, err
 	}
 	if meter.StandIn {
-		if err := s.clip(&j, a.Measure); err != nil {
+		if err := s.clip(&j, a.Measure, ""); err != nil {
 			return AdjustView{}, err
 		}
 	}
@@ -248,9 +248,9 @@ func (s *Server) watchAdjusting(r *http.Request, req ToWatch) (AdjustView, error
 	return s.adjusting(r)
 }
 
-// clip puts the practice meter's clips on what an adjustment of a simulated set is measured at, as hands would, with nothing
-// fed in.
-func (s *Server) clip(j *store.Job, measure string) error {
+// clip puts the practice meter's clips on what is measured of a simulated set, as hands would, and its generator where
+// something is fed in; empty: nothing is.
+func (s *Server) clip(j *store.Job, measure, generator string) error {
 	p := s.practice
 	c, ok := j.Case(j.Sheet.Plan)
 	if p == nil || !ok {
@@ -263,7 +263,7 @@ func (s *Server) clip(j *store.Job, measure string) error {
 	if hands.Job != j.Number {
 		hands = desk.Hands{Job: j.Number}
 	}
-	hands.Mode, hands.On, hands.Probe = c.Route.Mode, on(c), measure
+	hands.Mode, hands.On, hands.Probe, hands.Generator = c.Route.Mode, on(c), measure, generator
 	return p.desk.Connect(c.Plan, p.faultOf(j.Number), hands)
 }
 

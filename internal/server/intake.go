@@ -190,18 +190,26 @@ type Mark struct {
 // out, so that only one counts and both stay in the log.
 func (s *Server) mark(r *http.Request, req Mark) (IntakeView, error) {
 	j, err := load(r, s.store.Job)
+	if err == nil {
+		err = s.markCell(r, &j, req)
+	}
 	if err != nil {
 		return IntakeView{}, err
 	}
+	return s.intake(r)
+}
+
+// markCell logs the mark of a cell.
+func (s *Server) markCell(r *http.Request, j *store.Job, req Mark) error {
 	c, ok := j.Case(j.Sheet.Plan)
 	if !ok {
-		return IntakeView{}, blocked(j.Sheet.Problems, nil, nil)
+		return blocked(j.Sheet.Problems, nil, nil)
 	}
 	if err := sent(req.ID); err != nil {
-		return IntakeView{}, err
+		return err
 	}
 	if err := reading.CheckWithout(c.Plan, req.Without); err != nil {
-		return IntakeView{}, err
+		return err
 	}
 	reading := reading.Reading{
 		ID:       req.ID,
@@ -219,12 +227,12 @@ func (s *Server) mark(r *http.Request, req Mark) (IntakeView, error) {
 		reading.Injected = nil // it begins by itself
 	}
 	if req.Word != quantity.NoWord && !slices.Contains(trace.MarkWords, req.Word) {
-		return IntakeView{}, problem(http.StatusUnprocessableEntity, "No mark", "A cell is marked ok, weak, partly, none or cuts out.")
+		return problem(http.StatusUnprocessableEntity, "No mark", "A cell is marked ok, weak, partly, none or cuts out.")
 	}
 	cell := reading
 	cell.Word = quantity.OK // to find the cell, whatever is to be written in it
 	if _, ok := c.InMatrix(&cell); !ok {
-		return IntakeView{}, problem(
+		return problem(
 			http.StatusUnprocessableEntity,
 			"No such cell",
 			fmt.Sprintf(
@@ -235,8 +243,5 @@ func (s *Server) mark(r *http.Request, req Mark) (IntakeView, error) {
 			),
 		)
 	}
-	if err := s.store.Mark(r.Context(), j.Number, reading, c.MarksOf(&cell, j.Plain(j.Sheet.Plan))); err != nil {
-		return IntakeView{}, err
-	}
-	return s.intake(r)
+	return s.store.Mark(r.Context(), j.Number, reading, c.MarksOf(&cell, j.Plain(j.Sheet.Plan)))
 }

@@ -18,6 +18,7 @@ import (
 	"github.com/klauspost/compress/zstd"
 
 	"steptrace/core/adjust"
+	"steptrace/core/closing"
 	"steptrace/core/entry"
 	"steptrace/core/inside"
 	"steptrace/core/intake"
@@ -126,6 +127,10 @@ func wholeJob(t *testing.T) *job.File {
 			{ID: "j4", At: at, Adjustment: "idle", Left: &adjust.Left{}},
 			{ID: "j5", At: at, Setting: &adjust.Setting{Item: "sub-contrast", Of: "HDMI 1", Value: "14", How: adjust.AsFound}},
 			{ID: "j6", At: at, Heat: &adjust.Heat{Watts: "18 W", Inside: "44 °C", Room: "23 °C"}},
+		},
+		Closing: []closing.Entry{
+			{ID: "z1", At: at, Item: "hum, B", Text: "2 mV", By: "meter"},
+			{ID: "z2", At: at, Item: "insulation", Without: "no tester"},
 		},
 		Soaks: []soak.Entry{
 			{

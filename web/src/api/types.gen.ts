@@ -1447,6 +1447,126 @@ says: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Closing".
+ */
+export interface Closing {
+name: string
+/**
+ * power, response, hum, works and so on
+ */
+kind?: string
+/**
+ * where it is read: an exit, a point
+ */
+at?: string
+/**
+ * the other channel's exit, for separation
+ */
+other?: string
+/**
+ * where the signal is fed in
+ */
+from?: string
+mode?: string
+/**
+ * what is fed in; empty: as the sheet has it there
+ */
+level?: string
+/**
+ * of what is fed in; a response is told against the one nearest to 1 kHz
+ */
+frequencies?: string[]
+/**
+ * what the exit works into: 8 Ω
+ */
+load?: string
+least?: string
+most?: string
+conditions?: string[]
+note?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ClosingCell".
+ */
+export interface ClosingCell {
+mode: string
+entry: string
+exit: string
+words: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "distorted" | "cuts out" | "open" | "warm" | "cold")[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ClosingResult".
+ */
+export interface ClosingResult {
+id: string
+at: (string | null)
+text: string
+si: number
+value: string
+says: string
+verdict: ("" | "right" | "low" | "high" | "bad")
+by: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ClosingStanding".
+ */
+export interface ClosingStanding {
+name: string
+kind: string
+own: boolean
+how: string
+hint: string
+bounds: string
+usual: boolean
+unit: string
+low: (number | null)
+high: (number | null)
+conditions: string[]
+note: string
+cautions: string[]
+steps: boolean
+works: boolean
+cell: (ClosingCell | null)
+before: (ClosingResult | null)
+after: (ClosingResult | null)
+without: string
+state: ("open" | "right" | "off" | "read" | "without")
+doubt: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ClosingView".
+ */
+export interface ClosingView {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+problems: Problem[]
+before: string[]
+done: string[]
+next: string
+counts: {
+[k: string]: number
+}
+says: string
+open: number
+off: number
+items: ClosingStanding[]
+written: Closing[]
+kinds: string[]
+meter: string
+repaired: boolean
+revision: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Column".
  */
 export interface Column {
@@ -1700,6 +1820,16 @@ si: number
 unit: string
 value: string
 says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "EchoedClosing".
+ */
+export interface EchoedClosing {
+si: number
+value: string
+says: string
+verdict: ("" | "right" | "low" | "high" | "bad")
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2757,6 +2887,48 @@ why?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "NamedClosing".
+ */
+export interface NamedClosing {
+revision: number
+was?: string
+name: string
+/**
+ * power, response, hum, works and so on
+ */
+kind?: string
+/**
+ * where it is read: an exit, a point
+ */
+at?: string
+/**
+ * the other channel's exit, for separation
+ */
+other?: string
+/**
+ * where the signal is fed in
+ */
+from?: string
+mode?: string
+/**
+ * what is fed in; empty: as the sheet has it there
+ */
+level?: string
+/**
+ * of what is fed in; a response is told against the one nearest to 1 kHz
+ */
+frequencies?: string[]
+/**
+ * what the exit works into: 8 Ω
+ */
+load?: string
+least?: string
+most?: string
+conditions?: string[]
+note?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "NamedModification".
  */
 export interface NamedModification {
@@ -3152,6 +3324,7 @@ complaints?: Complaint[]
 circuits?: SheetCircuit[]
 modifications?: Modification[]
 adjustments?: Adjustment[]
+closing?: Closing[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -4306,6 +4479,16 @@ whens: Circumstance[]
 export interface TablesToCheck {
 tables: Tables
 route: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ToClose".
+ */
+export interface ToClose {
+id: string
+item: string
+text?: string
+without?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -111,6 +111,11 @@
       >
     </li>
   {/each}
+  <li class="border-rule border-t py-1.5">
+    <a class="flex justify-between gap-2 pl-[28px]" href="#/jobs/{view.number}/prove/closing"
+      ><span class="underline">Closing measurements</span><Key of="closing" /></a
+    >
+  </li>
 </ol>
 {#if !closed}
   <form

@@ -27,7 +27,12 @@
     <p class="text-say font-semibold text-pretty" data-test="headline">
       {clock(total * 60)} hours of proving, as is usual for such a set. Change what is not so.
     </p>
-    <Button type="submit">Begin <Key of="begin" /></Button>
+    <span class="flex flex-wrap gap-2">
+      <Button color="alternative" href="#/jobs/{view.number}/prove/closing"
+        ><Key of="closing" />Closing measurements</Button
+      >
+      <Button type="submit">Begin <Key of="begin" /></Button>
+    </span>
   </div>
   <p class="border-hazard border-l-4 pl-3 font-semibold">
     It runs hot and open for hours: never alone in the house, nothing that burns beside it, a fuse of the right size, a
