@@ -288,13 +288,13 @@ func safe(plan *sheet.Plan) []sheet.Closing {
 	if !has("mains") && !has("hot chassis") && (!rectified || has("battery")) {
 		return nil
 	}
-	note := "both pins of its plug together against all metal that can be touched, unplugged, its switch on"
+	note := ""
 	if has("hot chassis") {
-		note = "its chassis is at the mains: both pins of its plug against shafts, screws and sockets outside, unplugged, its switch on"
+		note = "its chassis is at the mains: shafts, screws and sockets outside count"
 	}
 	return []sheet.Closing{
 		{Name: "continuity of earth", Kind: sheet.ClosingEarth, Conditions: []string{"unplugged", "cable moved meanwhile"},
-			Note: "earth pin of the plug to metal that can be touched; a set with no earth pin has none"},
+			Note: "a set with no earth pin has none"},
 		{Name: "insulation", Kind: sheet.ClosingInsulation, Conditions: []string{"unplugged", "lid on"}, Note: note},
 	}
 }

@@ -320,7 +320,7 @@ func how(plan *sheet.Plan, c *sheet.PlanClosing) string {
 	case sheet.ClosingEarth:
 		return "Unplugged: read from the earth pin of its plug to metal that can be touched."
 	case sheet.ClosingInsulation:
-		return "Unplugged, its switch on: read both pins of its plug against what can be touched."
+		return "Unplugged, its switch on: read both pins of its plug together against all metal that can be touched."
 	case sheet.ClosingWorks:
 		return "Try it: " + c.Name + "."
 	}

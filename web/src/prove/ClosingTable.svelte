@@ -20,8 +20,8 @@
 <table class="mt-2 w-full table-fixed text-left" aria-label="Closing measurements">
   <colgroup
     ><col class="w-[24px]" /><col /><col class="w-[132px] max-md:hidden" /><col class="w-[110px] max-sm:hidden" /><col
-      class="w-[92px]"
-    /><col class="w-[104px]" /></colgroup
+      class="w-[112px]"
+    /><col class="w-[112px]" /></colgroup
   >
   <thead class="text-small text-soft">
     <tr
