@@ -152,8 +152,8 @@ func closeBy(t *testing.T, tab *browser.Tab) {
 	must(t, tab.Keys("21.2 V good\r"), asks("until OUT R"), tab.Keys("21.4 V good\r"), asks("distortion"))
 	must(t, tab.Keys("0.04\r"), asks("distortion and noise at OUT R"), tab.Keys("0.05 %\r"), asks("50 Hz, 1 kHz, 15 kHz"))
 	must(t, tab.Keys("k"), asks("into IN R, at 50 Hz"), tab.Keys("k"), asks("read OUT L, then OUT R"))
-	must(t, tab.Keys("19.8 0.02 V\r"), asks("read OUT R, then OUT L"), tab.Keys("20 V; 19 mV\r"), asks("Work IN L"))
-	must(t, tab.Keys("y"), asks("Work IN R"), tab.Keys("y"), asks("complaint"), tab.Keys("y"), tab.See("All is as it should be."))
+	must(t, tab.Keys("19.8 0.02 V\r"), asks("read OUT R, then OUT L"), tab.Keys("20 V; 19 mV\r"), asks("With IN L"))
+	must(t, tab.Keys("y"), asks("With IN R"), tab.Keys("y"), asks("complaint"), tab.Keys("y"), tab.See("All is as it should be."))
 }
 
 func soakID(t *testing.T, job string) string {

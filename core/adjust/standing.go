@@ -136,6 +136,8 @@ type Standing struct {
 	State      State         `json:"state"`
 	Says       string        `json:"says"`
 	Doubt      string        `json:"doubt"`
+
+	written int // values of the set's own menu
 }
 
 // Look tells how every adjustment of a sheet stands, in the order in which they are made.
@@ -204,7 +206,7 @@ func look(plan *sheet.Plan, entries []Entry, now Now, i int) Standing {
 	for _, text := range a.Conditions {
 		s.Conditions = append(s.Conditions, Condition{Text: text})
 	}
-	s.Warm.Needed = a.Warm
+	s.Warm.Needed, s.written = a.Warm, len(Menu(entries))
 	warm := now.On
 	var left time.Time
 	var turned []Turned
@@ -342,6 +344,8 @@ func (s *Standing) sentence(a *sheet.PlanAdjustment, now Now) string {
 		return "Set: " + s.After.Value + "."
 	case s.State == Done:
 		return "Set."
+	case a.Kind == sheet.MenuSetting && a.Sought == sheet.SoughtNone && s.written > 0:
+		return fmt.Sprintf("%d values of it are written down: change what has to be, and leave it so.", s.written)
 	case a.Kind == sheet.MenuSetting && a.Sought == sheet.SoughtNone:
 		return "Write down what " + turn + " stands at before it is changed."
 	case now.Off:
@@ -438,8 +442,11 @@ func Cautions(plan *sheet.Plan) []string {
 	if kinds["mains"] || kinds["hot chassis"] {
 		out = append(out, "The mains are open beside you: feed it by an isolating transformer, instruments that are earthed only then.")
 	}
-	if kinds["picture tube"] || kinds["pulses"] {
+	switch {
+	case kinds["picture tube"]:
 		out = append(out, "High voltage: stay away from tube and flyback; adjust nothing there with a metal blade.")
+	case kinds["pulses"]:
+		out = append(out, "Pulses of high voltage: nothing is probed or turned there with a metal blade.")
 	}
 	if kinds["hot parts"] {
 		out = append(out, "Heat sinks and emitter resistors burn.")

@@ -221,7 +221,7 @@ func cells(tried []trace.Tried, entries []Entry, repaired time.Time) []Standing 
 		s := Standing{
 			Name:       t.Entry + " to " + t.Exit,
 			Kind:       sheet.ClosingWorks,
-			How:        fmt.Sprintf("Work %s, listen and look at %s.", t.Entry, t.Exit),
+			How:        fmt.Sprintf("With %s: listen or look at %s.", t.Entry, t.Exit),
 			Hint:       "ok, weak, partly, none or cuts out",
 			Conditions: []string{},
 			Cautions:   []string{},
@@ -232,7 +232,7 @@ func cells(tried []trace.Tried, entries []Entry, repaired time.Time) []Standing 
 		}
 		if t.Mode != "" {
 			s.Name = t.Mode + ": " + s.Name
-			s.How = fmt.Sprintf("Mode %s: work %s, listen and look at %s.", t.Mode, t.Entry, t.Exit)
+			s.How = fmt.Sprintf("Mode %s, with %s: listen or look at %s.", t.Mode, t.Entry, t.Exit)
 		}
 		for i := range entries {
 			if e := &entries[i]; e.Item == s.Name && !e.Struck && !e.At.Before(repaired) {

@@ -17,7 +17,7 @@ import (
 )
 
 // Open is something that should be settled before a set goes back. View is where that is
-// done: the view's name; Waived the word it is done without by.
+// done: the view's name, and behind a / a part of it; Waived the word it is done without by.
 type Open struct {
 	Key    string `json:"key"`
 	Text   string `json:"text"`
@@ -111,17 +111,17 @@ func (j *Job) notClosed(plan *sheet.Plan, add func(key, view, format string, arg
 		case closing.Open:
 			open = append(open, s.Name)
 		case closing.Off:
-			add("closing "+s.Name, "prove", "%s", s.Wrong())
+			add("closing "+s.Name, "prove/closing", "%s", s.Wrong())
 		case closing.Noted:
-			add("closing "+s.Name, "prove", "%s was read, and nobody has said whether it is good", s.Name)
+			add("closing "+s.Name, "prove/closing", "%s was read, and nobody has said whether it is good", s.Name)
 		}
 	}
 	const few = 3
 	switch n := len(open); {
 	case n > few:
-		add("closing", "prove", "Closing measurements not made: %s, and %d more", strings.Join(open[:few], "; "), n-few)
+		add("closing", "prove/closing", "Closing measurements not made: %s, and %d more", strings.Join(open[:few], "; "), n-few)
 	case n > 0:
-		add("closing", "prove", "Closing measurements not made: %s", strings.Join(open, "; "))
+		add("closing", "prove/closing", "Closing measurements not made: %s", strings.Join(open, "; "))
 	}
 }
 

@@ -139,7 +139,7 @@
       <section class="bg-panel border-line flex min-h-0 min-w-0 flex-col p-[12px_18px] max-lg:border-b lg:border-r">
         <Scroll on="panel">
           {#if it.at}
-            <Work {it} at={it.at} {closed} {seen} bind:field bind:turned bind:reason />
+            <Work {it} at={it.at} {closed} {seen} bind:field bind:turned bind:reason onmenu={() => (menu = true)} />
           {:else}
             <p class="text-say font-semibold text-pretty" data-test="says">The sheet has no adjustments yet.</p>
             <p class="text-soft mt-1">

@@ -63,7 +63,7 @@
                       }}
                     >
                       <input
-                        class="border-line bg-panel figure w-20 rounded-md border px-2 py-0.5"
+                        class="border-line bg-panel figure w-28 rounded-md border px-2 py-0.5"
                         aria-label="{k.item} is changed to"
                         placeholder="changed to"
                         bind:value={changing[key(k)]}

@@ -19,8 +19,18 @@
     field: HTMLInputElement | undefined;
     turned: HTMLInputElement | undefined;
     reason: HTMLInputElement | undefined;
+    onmenu: () => void;
   }
-  let { it, at, closed, seen, field = $bindable(), turned = $bindable(), reason = $bindable() }: Props = $props();
+  let {
+    it,
+    at,
+    closed,
+    seen,
+    field = $bindable(),
+    turned = $bindable(),
+    reason = $bindable(),
+    onmenu,
+  }: Props = $props();
 
   const course = $derived(it.watching ? at.course.at(-1) : undefined);
   /** What it shows now: typed, watched, or read last. */
@@ -34,6 +44,8 @@
     return at.after?.verdict ?? '';
   });
   const off = $derived(verdict === 'low' || verdict === 'high');
+  /** A setting of the set's own menu without a value to go by: what stands there is written down. */
+  const menu = $derived(at.kind === 'setting' && at.sought === '');
   const searched = $derived(at.null !== null);
   const readings = $derived(at.readings.toReversed().slice(0, 12));
   const minutes = $derived(
@@ -70,62 +82,67 @@
 {/if}
 {#if at.beware}<p class="border-hazard my-1 border-l-4 pl-3 font-semibold">Beware {at.beware}</p>{/if}
 
-<div class="mt-2 flex flex-wrap items-end gap-x-6 gap-y-1">
-  <p
-    class={['figure min-w-40 text-[44px] leading-tight font-bold', off ? 'text-fault' : 'text-ink']}
-    data-test="value"
-    aria-live="off"
-  >
-    {shown || '–'}{#if off}<span class="text-[24px]" aria-label={verdict}>&nbsp;{verdict === 'high' ? '▲' : '▼'}</span
-      >{/if}
-  </p>
-  {#if !closed}
-    <form
-      class="flex min-w-0 flex-1 basis-72 flex-wrap items-end gap-2"
-      onsubmit={(e) => {
-        e.preventDefault();
-        void log();
-      }}
+{#if menu}
+  <div class="mt-2">
+    {#if !closed}<Button size="sm" onclick={onmenu}>What its menu stands at <Key of="menu" /></Button>{/if}
+  </div>
+{:else}
+  <div class="mt-2 flex flex-wrap items-end gap-x-6 gap-y-1">
+    <p
+      class={['figure min-w-40 text-[44px] leading-tight font-bold', off ? 'text-fault' : 'text-ink']}
+      data-test="value"
+      aria-live="off"
     >
-      <label class="min-w-32 flex-1"
-        ><span class="text-small text-soft">What is read</span>
-        <input
-          bind:this={field}
-          class="border-ink bg-panel figure text-entry w-full rounded-lg border-2 px-3 py-0.5"
-          autocomplete="off"
-          enterkeyhint="done"
-          placeholder={at.sought === 'by eye' || at.sought === 'by ear' ? 'good, or bad' : at.target || '12 mV'}
-          bind:value={it.text}
-          oninput={() => it.type()}
-          onkeydown={leaving}
-          onbeforeinput={(e) => spent.input(e)}
-        /></label
+      {shown || '–'}{#if off}<span class="text-[24px]" aria-label={verdict}>&nbsp;{verdict === 'high' ? '▲' : '▼'}</span
+        >{/if}
+    </p>
+    {#if !closed}
+      <form
+        class="flex min-w-0 flex-1 basis-72 flex-wrap items-end gap-2"
+        onsubmit={(e) => {
+          e.preventDefault();
+          void log();
+        }}
       >
-      {#if searched}
-        <label class="w-32"
-          ><span class="text-small text-soft">with the control at <Key of="turned" /></span>
+        <label class="min-w-32 flex-1"
+          ><span class="text-small text-soft">What is read</span>
           <input
-            bind:this={turned}
+            bind:this={field}
             class="border-ink bg-panel figure text-entry w-full rounded-lg border-2 px-3 py-0.5"
             autocomplete="off"
-            placeholder="40 %"
-            title="40 %, a clock’s hour from 7 to 5 (10:30), or turns from the first stop (3 turns)"
-            bind:value={it.position}
+            enterkeyhint="done"
+            placeholder={at.sought === 'by eye' || at.sought === 'by ear' ? 'good, or bad' : at.target || '12 mV'}
+            bind:value={it.text}
             oninput={() => it.type()}
             onkeydown={leaving}
+            onbeforeinput={(e) => spent.input(e)}
           /></label
         >
-      {/if}
-      <Button type="submit" size="sm" disabled={it.text.trim() === ''}>Keep it</Button>
-    </form>
-  {/if}
-</div>
-<p class="min-h-5 font-semibold" role="status" data-test="echo">
-  {#if it.wrong}<span class="text-fault">{it.wrong}</span>{:else if it.echo}{it.echo.says}{:else if at.after}<span
-      class="text-soft font-normal">{at.after.says}</span
-    >{/if}
-</p>
-
+        {#if searched}
+          <label class="w-32"
+            ><span class="text-small text-soft">with the control at <Key of="turned" /></span>
+            <input
+              bind:this={turned}
+              class="border-ink bg-panel figure text-entry w-full rounded-lg border-2 px-3 py-0.5"
+              autocomplete="off"
+              placeholder="40 %"
+              title="40 %, a clock’s hour from 7 to 5 (10:30), or turns from the first stop (3 turns)"
+              bind:value={it.position}
+              oninput={() => it.type()}
+              onkeydown={leaving}
+            /></label
+          >
+        {/if}
+        <Button type="submit" size="sm" disabled={it.text.trim() === ''}>Keep it</Button>
+      </form>
+    {/if}
+  </div>
+  <p class="min-h-5 font-semibold" role="status" data-test="echo">
+    {#if it.wrong}<span class="text-fault">{it.wrong}</span>{:else if it.echo}{it.echo.says}{:else if at.after}<span
+        class="text-soft font-normal">{at.after.says}</span
+      >{/if}
+  </p>
+{/if}
 {#if at.ribbon.length === 2}<Ribbon {at} {now} />{/if}
 {#if searched}<Curve {at} />{/if}
 
@@ -201,14 +218,14 @@
     {/if}
   </div>
 </div>
-{#if !searched && at.sought !== 'by eye' && at.sought !== 'by ear'}<div class="mt-2">
+{#if !menu && !searched && at.sought !== 'by eye' && at.sought !== 'by ear'}<div class="mt-2">
     <Course {at} clock={it.clock} />
   </div>{/if}
 
 {#if !closed}
   <div class="mt-3 flex flex-wrap items-center gap-2">
     <Button size="sm" onclick={() => void it.leave()}>Leave it so <Key of="leave" /></Button>
-    {#if it.kept.view?.meter}
+    {#if it.kept.view?.meter && !menu}
       <Button size="sm" color="alternative" aria-pressed={it.watching} onclick={() => (it.watching = !it.watching)}
         ><Key of="watch" />{it.watching ? 'No more of the meter' : `Watch the ${it.kept.view.meter}`}</Button
       >

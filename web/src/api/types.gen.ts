@@ -1473,7 +1473,7 @@ mode?: string
  */
 level?: string
 /**
- * of what is fed in; a response is told against the one nearest to 1 kHz
+ * of what is fed in; a response is told against the one that the sheet feeds in, or 1 kHz
  */
 frequencies?: string[]
 /**
@@ -2915,7 +2915,7 @@ mode?: string
  */
 level?: string
 /**
- * of what is fed in; a response is told against the one nearest to 1 kHz
+ * of what is fed in; a response is told against the one that the sheet feeds in, or 1 kHz
  */
 frequencies?: string[]
 /**

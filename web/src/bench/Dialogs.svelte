@@ -29,6 +29,11 @@
   let why: Record<string, string> = $state({}); // what is open still, and why it can stay so
   const still = $derived((bench.view?.stillOpen ?? []).filter((o) => o.waived === ''));
   const views = $derived(bench.view ? viewsOf(bench.view) : []);
+  /** The address of a view, or of a part of one: prove/closing. */
+  const placeOf = (view: string) => {
+    const [id, ...part] = view.split('/');
+    return [views.find((v) => v.id === id)?.href ?? '/', ...part].join('/');
+  };
   let stage = $state('');
   let reason = $state('');
   let wrong = $state('');
@@ -169,9 +174,7 @@
                   )}>It is {o.key.startsWith('in ') ? 'out' : 'back'}</button
               >
             {:else}
-              <a class="text-measured underline" href="#{views.find((v) => v.id === o.view)?.href}" onclick={close}
-                >Settle it</a
-              >
+              <a class="text-measured underline" href="#{placeOf(o.view)}" onclick={close}>Settle it</a>
             {/if}
             <Input class="mt-1" bind:value={why[o.key]} placeholder="why it can stay so" />
           </label>

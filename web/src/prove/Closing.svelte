@@ -51,7 +51,19 @@
         field?.focus();
       },
     },
-    ...typing(() => field, open, 'type what is read; Enter keeps it', 'type a word'),
+    mark: {
+      keys: ['1', '2', '3', '4', '5'],
+      shown: '1 to 5',
+      title: 'how it comes through: ok, weak, partly, none, cuts out',
+      when: () => open() && it.at?.cell !== null,
+      act: (key) => void it.log(it.at?.cell?.words[Number(key) - 1] ?? ''),
+    },
+    ...typing(
+      () => field,
+      () => open() && !it.at?.cell,
+      'type what is read; Enter keeps it',
+      'type a word',
+    ),
     take: {
       keys: ['k'],
       title: 'let the instruments take it',

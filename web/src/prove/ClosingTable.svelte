@@ -11,7 +11,9 @@
   const off = (r: ClosingResult) => sign(r) !== '';
   let rows: HTMLElement | undefined = $state();
   $effect(() => {
-    if (it.at) rows?.querySelector('[aria-current="true"]')?.scrollIntoView({ block: 'nearest' });
+    // On a phone it stands below what is at hand, which stays in sight.
+    if (it.at && window.matchMedia('(min-width: 1024px)').matches)
+      rows?.querySelector('[aria-current="true"]')?.scrollIntoView({ block: 'nearest' });
   });
   const cell = (r: ClosingResult | null) => (r === null ? '' : r.value);
 </script>
@@ -20,8 +22,8 @@
 <table class="mt-2 w-full table-fixed text-left" aria-label="Closing measurements">
   <colgroup
     ><col class="w-[24px]" /><col /><col class="w-[132px] max-md:hidden" /><col class="w-[110px] max-sm:hidden" /><col
-      class="w-[112px]"
-    /><col class="w-[112px]" /></colgroup
+      class="w-[82px] sm:w-[112px]"
+    /><col class="w-[82px] sm:w-[112px]" /></colgroup
   >
   <thead class="text-small text-soft">
     <tr

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Button } from 'flowbite-svelte';
+  import { Button, Kbd } from 'flowbite-svelte';
   import type { ClosingStanding, ClosingView } from '../api/types.gen';
   import { when } from '../shared/format';
   import Key from '../shared/Key.svelte';
@@ -46,52 +46,56 @@
 {#if !closed}
   {#if at.cell}
     <div class="mt-3 flex flex-wrap gap-2">
-      {#each at.cell.words as word (word)}
+      {#each at.cell.words as word, i (word)}
         <Button size="sm" color={word === 'ok' ? undefined : 'alternative'} onclick={() => void it.log(word)}
-          >{word}{#if word === 'ok'}&nbsp;<Key of="good" />{/if}</Button
+          ><Kbd
+            class="in-[.text-white]:border-current in-[.text-white]:text-inherit dark:in-[.text-white]:border-current dark:in-[.text-white]:text-inherit"
+            >{i + 1}</Kbd
+          >&nbsp;{word}</Button
         >
       {/each}
     </div>
-  {/if}
-  <form
-    class="mt-3"
-    onsubmit={(e) => {
-      e.preventDefault();
-      void log();
-    }}
-  >
-    <label
-      ><span class="text-small text-soft">{at.works ? 'How it is' : 'What is read'}</span>
-      <input
-        bind:this={field}
-        class="border-ink bg-panel figure text-entry w-full rounded-lg border-2 px-3 py-0.5"
-        autocomplete="off"
-        enterkeyhint="done"
-        placeholder={at.hint.replace(/^.*: (?=\d)/, '')}
-        title={at.hint}
-        bind:value={it.text}
-        oninput={() => it.type()}
-        onkeydown={leaving}
-        onbeforeinput={(e) => spent.input(e)}
-      /></label
+  {:else}
+    <form
+      class="mt-3"
+      onsubmit={(e) => {
+        e.preventDefault();
+        void log();
+      }}
     >
-    <p class="min-h-6 font-semibold" role="status" data-test="echo">
-      {#if it.wrong}<span class="text-fault">{it.wrong}</span>{:else if it.echo}<span class={off ? 'text-fault' : ''}
-          >{it.echo.says}{it.echo.verdict === '' ? ': say good or bad behind it' : `: ${it.echo.verdict}`}</span
-        >{:else if !at.cell}<span class="text-small text-soft font-normal">{at.hint}</span>{/if}
-    </p>
-    <div class="mt-1 flex flex-wrap gap-2">
-      {#if !at.cell && (at.works || at.bounds === '')}
-        <Button size="sm" onclick={() => void it.good()}>Good <Key of="good" /></Button>
-      {/if}
-      {#if at.steps && view.meter}
-        <Button size="sm" color="alternative" disabled={it.taking} onclick={() => void it.take()}
-          ><Key of="take" />{it.taking ? 'It is being read' : `By the ${view.meter}`}</Button
-        >
-      {/if}
-      <Button type="submit" size="sm" color="alternative" disabled={it.text.trim() === ''}>Keep it</Button>
-    </div>
-  </form>
+      <label
+        ><span class="text-small text-soft">{at.works ? 'How it is' : 'What is read'}</span>
+        <input
+          bind:this={field}
+          class="border-ink bg-panel figure text-entry w-full rounded-lg border-2 px-3 py-0.5"
+          autocomplete="off"
+          enterkeyhint="done"
+          placeholder={at.works ? 'good' : at.hint.replace(/^.*: (?=\d)/, '')}
+          title={at.hint}
+          bind:value={it.text}
+          oninput={() => it.type()}
+          onkeydown={leaving}
+          onbeforeinput={(e) => spent.input(e)}
+        /></label
+      >
+      <p class="min-h-6 font-semibold" role="status" data-test="echo">
+        {#if it.wrong}<span class="text-fault">{it.wrong}</span>{:else if it.echo}<span class={off ? 'text-fault' : ''}
+            >{it.echo.says}{it.echo.verdict === '' ? ': say good or bad behind it' : `: ${it.echo.verdict}`}</span
+          >{:else}<span class="text-small text-soft font-normal">{at.hint}</span>{/if}
+      </p>
+      <div class="mt-1 flex flex-wrap gap-2">
+        {#if at.works || at.bounds === ''}
+          <Button size="sm" onclick={() => void it.good()}>Good <Key of="good" /></Button>
+        {/if}
+        {#if at.steps && view.meter}
+          <Button size="sm" color="alternative" disabled={it.taking} onclick={() => void it.take()}
+            ><Key of="take" />{it.taking ? 'It is being read' : `By the ${view.meter}`}</Button
+          >
+        {/if}
+        <Button type="submit" size="sm" color="alternative" disabled={it.text.trim() === ''}>Keep it</Button>
+      </div>
+    </form>
+  {/if}
 {/if}
 {#if it.kept.trouble}
   <p class="border-fault text-fault mt-2 border-l-4 pl-3 font-semibold" role="alert">{it.kept.trouble}</p>

@@ -9,10 +9,6 @@
   let { it, view, plan }: { it: Proving; view: SoakView; plan: SoakPlan } = $props();
 
   const total = $derived(plan.steps.reduce((sum, s) => sum + (Number.isFinite(s.minutes) ? s.minutes : 0), 0));
-  const simulated = $derived(
-    view.loggers.some((l) => l.standIn) &&
-      plan.traces.every((t) => view.loggers.find((l) => l.id === t.instrument)?.standIn ?? false),
-  );
   const usual = { level: '200 mV', from: '40 Hz', to: '1 kHz', sweep: 90 };
 </script>
 
@@ -205,7 +201,7 @@
     <label class="text-small text-soft"
       >Typed every, min<input class="cell figure" type="number" min="1" max="1440" bind:value={plan.remind} /></label
     >
-    {#if simulated}
+    {#if it.simulated && plan.traces.length > 0}
       <label class="text-small text-soft"
         >Simulated time<select class="cell" bind:value={plan.speed}
           ><option value={undefined}>as fast as real</option>{#each [10, 60, 300, 600] as s (s)}<option value={s}
