@@ -112,7 +112,6 @@ func run(folder string) (err error) {
 			tab.Keys("ab"),
 			tab.See("time between"),
 		),
-		take("instruments.png", tab.Go(site.URL+"/#/jobs/147"), tab.See("take it"), tab.Keys("l"), tab.See("The practice set")),
 		take(
 			"map.png",
 			tab.Keys("\x1b"),
@@ -165,6 +164,7 @@ func run(folder string) (err error) {
 		take("adjust.png", tab.Keys("\x1b"), tab.Go(site.URL+"/#/jobs/146/adjust"), tab.See("Turn VR301 slowly")),
 		take("prove.png", tab.Go(site.URL+"/#/jobs/139/prove"), tab.See("Nothing went beyond its limits"),
 			tab.Until(`document.querySelectorAll('svg path').length > 3`)),
+		take("closing.png", tab.Keys("l"), tab.See("All is as it should be"), tab.Keys(kb.ArrowDown+kb.ArrowDown)),
 		// From nothing: begun with a pattern, and the manual's voltages pasted.
 		take(
 			"begin.png",

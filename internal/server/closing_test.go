@@ -54,7 +54,8 @@ func TestClosingMeasurementsOfAJob(t *testing.T) {
 		t.Fatalf("%q", got)
 	}
 	var struck struct{ Items []json.RawMessage }
-	if code, body := w.call("POST", closes+"/z1/strike", `{"reason":"wrong load"}`); code != http.StatusOK || json.Unmarshal(body, &struck) != nil {
+	if code, body := w.call("POST", closes+"/z1/strike", `{"reason":"wrong load"}`); code != http.StatusOK ||
+		json.Unmarshal(body, &struck) != nil {
 		t.Fatal(code, string(body))
 	}
 	note(w, "z2", "power, left", "17.4 V", "")
@@ -77,7 +78,7 @@ func TestClosingMeasurementsOfAJob(t *testing.T) {
 		`{"id":"e1","item":"flutter","text":"0.1 %"}`:                        "no closing measurement called",
 		`{"id":"e2","item":"power, right","text":"3 kHz"}`:                   "volts across the load",
 		`{"id":"e3","item":"power, right"}`:                                  "what was read, or why",
-		`{"id":"e4","item":"phono: P1 L to LS L","text":"so so"}`:            "say ok, weak",
+		`{"id":"e4","item":"phono: P1 L to LS L","text":"so so"}`:            "Say ok, weak",
 		`{"id":"e5","item":"power, right","text":"1 W","without":"no load"}`: "what was read, or why",
 		`{"id":"","item":"power, right","text":"40 W"}`:                      "id",
 	} {
