@@ -133,7 +133,8 @@ func TestClosingMeasurementsAreTheModels(t *testing.T) {
 		}
 		return w.detail("PUT", at, string(body))
 	}
-	if code, text := put("hum, LS L", sheet.Closing{Name: "hum, left", Kind: sheet.ClosingHum, At: "LS L", Most: "4 mV"}); code != http.StatusOK {
+	own := sheet.Closing{Name: "hum, left", Kind: sheet.ClosingHum, At: "LS L", Most: "4 mV"}
+	if code, text := put("hum, LS L", own); code != http.StatusOK {
 		t.Fatal(code, text)
 	}
 	if code, _ := put("", sheet.Closing{Name: "a second"}); code != http.StatusConflict {
