@@ -168,9 +168,14 @@ func atExit(plan *sheet.Plan, r *sheet.Route, fully bool) []sheet.Closing {
 			}
 		})
 	}
-	add(sheet.ClosingDistortion, func(c *sheet.Closing) { c.Most = usualDistortion })
+	var loaded []string
+	if amplifies(plan, r) {
+		loaded = []string{"dummy load in place of the loudspeaker"}
+	}
+	add(sheet.ClosingDistortion, func(c *sheet.Closing) { c.Most, c.Conditions = usualDistortion, loaded })
 	add(sheet.ClosingResponse, func(c *sheet.Closing) {
-		c.Most, c.Frequencies, c.Conditions = usualResponse, []string{"50 Hz", "1 kHz", "15 kHz"}, []string{"tone controls flat"}
+		c.Most, c.Frequencies = usualResponse, []string{"50 Hz", "1 kHz", "15 kHz"}
+		c.Conditions = append([]string{"tone controls flat"}, loaded...)
 		switch hz := r.Levels[0].Hz; {
 		case tape:
 			c.Frequencies = []string{"100 Hz", "1 kHz", "8 kHz"}

@@ -278,7 +278,7 @@ func how(plan *sheet.Plan, c *sheet.PlanClosing) string {
 	at, from := cmp.Or(c.At, "the exit"), cmp.Or(c.From, "the entry")
 	level := cmp.Or(c.Closing.Level, "the level that the sheet has there")
 	if _, volts, ok := entryOf(plan, c); ok {
-		level = quantity.Rounded(volts, quantity.Volt)
+		level = quantity.Rounded(volts*below(c), quantity.Volt)
 	}
 	tones := make([]string, len(c.Hz))
 	for i, hz := range c.Hz {
@@ -372,6 +372,7 @@ func Steps(plan *sheet.Plan, c *sheet.PlanClosing) []Step {
 	case sheet.ClosingHum:
 		return []Step{{From: from, At: c.At}}
 	case sheet.ClosingResponse:
+		volts *= below(c)
 		var out []Step
 		for _, hz := range c.Hz {
 			out = append(out, Step{From: from, Volts: volts, Hz: hz, At: c.At})
@@ -379,6 +380,16 @@ func Steps(plan *sheet.Plan, c *sheet.PlanClosing) []Step {
 		return out
 	}
 	return nil
+}
+
+// below is by how much less than the sheet's level a response is fed in, where nobody says its level: full power at the ends
+// of the band is what loads and tweeters do not bear.
+func below(c *sheet.PlanClosing) float64 {
+	const less = -10.0 // dB
+	if c.Kind != sheet.ClosingResponse || c.Level > 0 {
+		return 1
+	}
+	return quantity.Times(less)
 }
 
 // entryOf is where the tone of a closing measurement goes in, and its level (V rms); false where that is not known, or

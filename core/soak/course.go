@@ -1,6 +1,9 @@
 package soak
 
-import "math"
+import (
+	"math"
+	"slices"
+)
 
 // Stretch is over how many seconds values are drawn together for a trace's curve.
 const Stretch = 64.0
@@ -75,12 +78,12 @@ func (p *Planned) Watched(courses []Course, t float64) bool {
 	return false
 }
 
-// Feeds tells whether the plan feeds a signal in by itself.
-func (p *Planned) Feeds() bool {
-	for _, m := range p.Moves {
-		if m.Level > 0 {
-			return true
-		}
-	}
-	return false
+// Feeds tells whether the plan has the generator feed a signal in.
+func (p *Planned) Feeds() bool { return p.By == ByGenerator && p.signalled() }
+
+// Plays tells whether the plan has a signal played as sound.
+func (p *Planned) Plays() bool { return p.By == BySound && p.signalled() }
+
+func (p *Planned) signalled() bool {
+	return slices.ContainsFunc(p.Moves, func(m Moving) bool { return m.Level > 0 })
 }

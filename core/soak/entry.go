@@ -33,6 +33,7 @@ type Plan struct {
 	Every  float64 `json:"every,omitempty"`
 	Remind float64 `json:"remind,omitempty"`
 	Speed  float64 `json:"speed,omitempty"`
+	By     By      `json:"by,omitempty" jsonschema:"enum=,enum=sound,description=what feeds the signal in; empty: the generator"`
 }
 
 // Do is what is done in a step.
@@ -263,6 +264,10 @@ func (p *Plan) bounds() error {
 		return mend.Errorf("instruments are read every 1 to 3600 seconds")
 	case p.Remind != 0 && !(p.Remind >= 1 && p.Remind <= 24*60):
 		return mend.Errorf("what is typed is asked for every 1 to 1440 minutes")
+	case !slices.Contains(Bys, p.By):
+		return mend.Errorf("%q feeds nothing in: it is the generator, or sound", p.By)
+	case p.By == BySound && p.Speed > 1:
+		return mend.Errorf("what is played as sound takes real time")
 	case p.Speed != 0 && !(p.Speed >= 1 && p.Speed <= fastest):
 		return mend.Errorf("simulated time runs 1 to %g times as fast", fastest)
 	}
@@ -302,6 +307,9 @@ func (p *Plan) Read() (*Planned, error) {
 		t += 60 * s.Minutes
 		out.Ends = append(out.Ends, t)
 		m, err := s.Signal.read()
+		if err == nil && p.By == BySound && m.Sweep+m.Rest > longestRound {
+			err = tooLong()
+		}
 		if err != nil {
 			return nil, mend.Errorf("step %d: %w", i+1, err)
 		}

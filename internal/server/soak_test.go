@@ -2,8 +2,10 @@ package server_test
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -173,4 +175,60 @@ func TestASoakIsTakenUpAgain(t *testing.T) {
 	if v.Through || v.State.Headline != "Nothing was read: it proves nothing." {
 		t.Errorf("%+v", v)
 	}
+}
+
+// A signal that the computer's sound plays: what it gives is known only of an output that was calibrated; while the page is
+// heard of it is fed in, and when it is closed that is a gap, told when it is back.
+func TestASoakPlayedAsSound(t *testing.T) {
+	w, _ := practising(t)
+	p := plan(0)
+	p.By, p.Every = soak.BySound, 1
+	ask[server.SoakView](w, "POST", soakJob+"/soak", server.ToSoak{ID: "k", Plan: p})
+	const round = soakJob + "/soak/sound?step=0&rate=8000&device=default"
+	if code, text := w.detail("GET", round, ""); code != http.StatusUnprocessableEntity || !strings.Contains(text, "calibrate it once") {
+		t.Errorf("%d %s", code, text)
+	}
+	known := `{"device":"default","measured":"700 mV","peak":0.5}`
+	if code, body := w.call("POST", "/api/sound/levels/out", known); code != http.StatusOK {
+		t.Fatal(code, string(body))
+	}
+	// 250 mV rms of 1.98 V full scale, 60 s of it in 16 or 32 bits.
+	if code, body := w.call("GET", round, ""); code != http.StatusOK || len(body) < 60*8000*2 || string(body[:4]) != "RIFF" {
+		t.Errorf("%d, %d bytes", code, len(body))
+	}
+	if code, _ := w.call("GET", soakJob+"/soak/sound?step=7", ""); code != http.StatusNotFound {
+		t.Errorf("of no step: %d", code)
+	}
+	sounding := func(what string, is func(v *server.SoakView) bool) {
+		t.Helper()
+		for began := time.Now(); time.Since(began) < 30*time.Second; time.Sleep(50 * time.Millisecond) {
+			if v := ask[server.SoakView](w, "GET", soakJob+"/soak?sounding=1", nil); is(&v) {
+				return
+			}
+		}
+		t.Fatalf("waited in vain for %s", what)
+	}
+	sounding("the signal", func(v *server.SoakView) bool { return v.Feeding != "" })
+	until(t, w, "silence", func(v *server.SoakView) bool { return v.Feeding == "" })
+	sounding("the gap", func(v *server.SoakView) bool {
+		return slices.ContainsFunc(v.Events, func(e soak.Event) bool {
+			return e.What == soak.Gap && strings.HasPrefix(e.Text, "its signal was not played")
+		})
+	})
+	fast := plan(60)
+	fast.By = soak.BySound
+	body := fmt.Sprintf(`{"id":"x","plan":%s}`, string(mustJSON(t, fast)))
+	if code, text := w.detail("POST", "/api/jobs/146/soak", body); code != http.StatusUnprocessableEntity ||
+		!strings.Contains(text, "real time") {
+		t.Errorf("%d %s", code, text)
+	}
+}
+
+func mustJSON(t *testing.T, x any) []byte {
+	t.Helper()
+	data, err := json.Marshal(x)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return data
 }

@@ -48,6 +48,9 @@ type soaking struct {
 	driven  bool
 	fed     soak.Moving // what the generator gives now, as a level and a frequency; a level that is no number: nobody knows
 	byHand  bool        // no generator is known: a person sets one
+	heard   time.Time   // when the page that plays the signal as sound was heard of last
+	isMute  bool        // it is to be played and is not, since mute (s)
+	mute    float64
 	noticed map[string]bool
 	why     string // it is over, and how; empty: it goes on when the program is started again
 	through bool
@@ -397,6 +400,9 @@ func clipped(text string) string {
 
 // drive sets the generator to where the plan's signal is now. Where it does not follow it is told again at the next turn.
 func (x *soaking) drive(ctx context.Context) {
+	if x.plan.Plays() {
+		x.hark(ctx)
+	}
 	if !x.plan.Feeds() {
 		return
 	}
@@ -435,6 +441,31 @@ func (x *soaking) drive(ctx context.Context) {
 	}
 }
 
+// heardFor is for how long it counts as played after the page that plays it was heard of: it asks every second.
+const heardFor = 5 * time.Second
+
+// hark looks whether the page that plays the signal as sound still does; where it does not, that is a gap.
+func (x *soaking) hark(ctx context.Context) {
+	x.mu.Lock()
+	t := x.clock.T
+	step, _, running := x.plan.Step(t)
+	due := running && x.driven && x.plan.Moves[step].Level > 0
+	played := time.Since(x.heard) < heardFor
+	x.fed = soak.Moving{}
+	if due && played {
+		x.fed = x.plan.Moves[step]
+	}
+	since, was := x.mute, x.isMute
+	switch x.isMute = due && !played; {
+	case x.isMute && !was:
+		x.mute = t
+	case was && !x.isMute:
+		defer x.note(ctx, soak.Event{T: since, For: t - since, What: soak.Gap, Text: fmt.Sprintf(
+			"its signal was not played for %s: the page that plays it was closed or silent", soak.Span(t-since))})
+	}
+	x.mu.Unlock()
+}
+
 // first tells whether something is noted for the first time since the drive went on.
 func (x *soaking) first(key string) bool {
 	x.mu.Lock()
@@ -451,7 +482,7 @@ func (x *soaking) stopDrive(ctx context.Context, why string) {
 	was, t := x.driven, x.clock.T
 	x.driven = false
 	text := "the drive was stopped: "
-	if !x.plan.Feeds() || x.byHand {
+	if !x.plan.Feeds() && !x.plan.Plays() || x.byHand {
 		text = "take the signal away by hand: "
 	}
 	x.mu.Unlock()

@@ -18,6 +18,7 @@ import (
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 	"steptrace/core/soak"
+	"steptrace/core/wave"
 	"steptrace/internal/instrument"
 	"steptrace/internal/store"
 )
@@ -114,6 +115,9 @@ func (s *Server) soak(r *http.Request) (SoakView, error) {
 		x.mu.Lock()
 		v.State = x.state
 		v.State.T = x.clock.T
+		if r.URL.Query().Get("sounding") != "" {
+			x.heard = time.Now()
+		}
 		v.Feeding = x.feeding()
 		x.mu.Unlock()
 	} else if v.State, err = s.soaked(r.Context(), &j, e, plan, v.Events); err != nil {
@@ -227,6 +231,44 @@ func (s *Server) sources(number int, p *soak.Plan) error {
 func inUse(number int) error {
 	return problem(http.StatusUnprocessableEntity, "In use", fmt.Sprintf(
 		"The soak of No. %d has the generator, or the practice bench. End it there, or let it come to its end.", number))
+}
+
+// soakSound is one round of the signal of a step, as a WAV to be played over and over at an output that was calibrated.
+func (s *Server) soakSound(w http.ResponseWriter, r *http.Request) error {
+	number, err := intParam(r, "number")
+	if err != nil {
+		return err
+	}
+	x, there := s.soaks.of(number)
+	q := r.URL.Query()
+	step, err := strconv.Atoi(q.Get("step"))
+	if !there || err != nil || step < 0 || step >= len(x.plan.Moves) || !x.plan.Plays() {
+		return problem(http.StatusNotFound, "Nothing to play", "No soak is under way here that plays its signal as sound in this step.")
+	}
+	rate := 48000.0
+	if err := values(wanted{"rate", q.Get("rate"), quantity.Hertz, &rate}); err != nil {
+		return problem(http.StatusUnprocessableEntity, "Not understood", err.Error())
+	}
+	m := x.plan.Moves[step]
+	peak, err := s.peakOf(r.Context(), q.Get("device"), quantity.Value{SI: m.Level, Unit: quantity.Volt, Form: quantity.RMS})
+	if err != nil {
+		return err
+	}
+	const least, most = 8e3, 192e3 // samples a second
+	if !(rate >= least && rate <= most) {
+		return problem(http.StatusUnprocessableEntity, "Not played", "A sound output takes 8000 to 192000 samples a second.")
+	}
+	samples, err := m.Round(rate)
+	if err != nil {
+		return err
+	}
+	for i := range samples {
+		samples[i] *= peak
+	}
+	w.Header().Set("Content-Type", "audio/wav")
+	w.Header().Set("Cache-Control", "no-store")
+	_, _ = w.Write(wave.WriteWAV(samples, rate)) // the client may be gone
+	return nil
 }
 
 // SoakValue is a value that is typed: of which trace.

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"net/http"
@@ -76,32 +77,8 @@ func (s *Server) played(r *http.Request) ([]byte, error) {
 		case quantity.Decibel:
 			sound.Peak = quantity.Times(v.SI)
 		case quantity.Volt:
-			known, err := s.store.SoundLevels(r.Context())
-			if err != nil {
+			if sound.Peak, err = s.peakOf(r.Context(), q.Get("device"), v); err != nil {
 				return nil, err
-			}
-			full, ok := known[[2]string{q.Get("device"), "out"}]
-			if !ok {
-				return nil, problem(
-					http.StatusUnprocessableEntity,
-					"Not calibrated",
-					"What this output gives in volts is not known yet: calibrate it once, or say the level in dB under full scale, for "+
-						"example -20 dB.",
-				)
-			}
-			peak, err := quantity.Sine.Convert(v.SI, v.Form, quantity.Peak)
-			if err != nil {
-				return nil, err
-			}
-			if sound.Peak = peak / full; sound.Peak > 1 {
-				return nil, problem(
-					http.StatusUnprocessableEntity,
-					"Too much",
-					fmt.Sprintf(
-						"This output gives up to %s rms. Use less, or an amplifier behind.",
-						quantity.Rounded(full/math.Sqrt2, quantity.Volt),
-					),
-				)
 			}
 		default:
 			return nil, problem(
@@ -116,6 +93,38 @@ func (s *Server) played(r *http.Request) ([]byte, error) {
 		return nil, problem(http.StatusUnprocessableEntity, "Not played", mend.Sentence(err.Error()))
 	}
 	return wave.WriteWAV(x, rate), nil
+}
+
+// peakOf is a voltage as a share of full scale at an output that was calibrated.
+func (s *Server) peakOf(ctx context.Context, device string, v quantity.Value) (float64, error) {
+	known, err := s.store.SoundLevels(ctx)
+	if err != nil {
+		return 0, err
+	}
+	full, ok := known[[2]string{device, "out"}]
+	if !ok {
+		return 0, problem(
+			http.StatusUnprocessableEntity,
+			"Not calibrated",
+			"What this output gives in volts is not known yet: calibrate it once (on the bench, key y), or where it can be, "+
+				"say the level in dB under full scale, for example -20 dB.",
+		)
+	}
+	peak, err := quantity.Sine.Convert(v.SI, v.Form, quantity.Peak)
+	if err != nil {
+		return 0, err
+	}
+	if peak > full {
+		return 0, problem(
+			http.StatusUnprocessableEntity,
+			"Too much",
+			fmt.Sprintf(
+				"This output gives up to %s rms. Use less, or an amplifier behind.",
+				quantity.Rounded(full/math.Sqrt2, quantity.Volt),
+			),
+		)
+	}
+	return peak / full, nil
 }
 
 // Calibration says what was measured at a sound output while a share of full scale was

@@ -54,11 +54,11 @@ const all = routes(call);
 /** Every route of the API by its name; where a file comes out, its address. */
 export const api = {
   ...all,
-  /** A piece of sound to be played over and over. */
-  async sound(said: Parameters<typeof all.sound>[0]): Promise<ArrayBuffer> {
+  /** A piece of sound to be played over and over, from its address. */
+  async piece(address: string): Promise<ArrayBuffer> {
     let response: Response;
     try {
-      response = await fetch(all.sound(said));
+      response = await fetch(address);
     } catch {
       throw new Refusal(silent);
     }

@@ -4090,6 +4090,10 @@ traces: SoakTrace[]
 every?: number
 remind?: number
 speed?: number
+/**
+ * what feeds the signal in; empty: the generator
+ */
+by?: ("" | "sound")
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

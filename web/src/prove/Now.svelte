@@ -3,6 +3,7 @@
   import type { SoakView } from '../api/types.gen';
   import Key from '../shared/Key.svelte';
   import { spent } from '../shared/keys.svelte';
+  import { sound } from '../sound/sound.svelte';
   import type { Proving } from './proving.svelte';
   import { clock } from './time';
 
@@ -59,6 +60,13 @@
     {/if}
     <Button size="sm" color="alternative" onclick={() => void it.do('end')}>End it <Key of="end" /></Button>
   </div>
+  {#if it.due !== '' && !it.sounding}
+    <p class="text-fault mt-2 font-semibold" data-test="mute">
+      Nothing is played: its signal comes from this computer’s sound, while this page is open.
+      {sound.trouble}
+    </p>
+    <Button class="mt-1" size="sm" onclick={() => it.play()}>Play it <Key of="play" /></Button>
+  {/if}
   <p class="text-small text-soft mt-1" data-test="drive">
     {view.driven
       ? view.feeding

@@ -201,7 +201,14 @@
     <label class="text-small text-soft"
       >Typed every, min<input class="cell figure" type="number" min="1" max="1440" bind:value={plan.remind} /></label
     >
-    {#if it.simulated && plan.traces.length > 0}
+    {#if plan.steps.some((s) => s.signal)}
+      <label class="text-small text-soft"
+        >Fed in by<select class="cell" bind:value={plan.by}
+          ><option value={undefined}>the generator</option><option value="sound">this computer’s sound</option></select
+        ></label
+      >
+    {/if}
+    {#if it.simulated && plan.traces.length > 0 && plan.by !== 'sound'}
       <label class="text-small text-soft"
         >Simulated time<select class="cell" bind:value={plan.speed}
           ><option value={undefined}>as fast as real</option>{#each [10, 60, 300, 600] as s (s)}<option value={s}

@@ -31,6 +31,10 @@
     if (it.making) untrack(() => it.make());
   });
 
+  $effect(() => {
+    if (it.due !== undefined) untrack(() => it.follow());
+  });
+
   const running = () => view?.running === true && !closed;
   const shown = () => view?.begun === true && !it.making;
   const commands = declare({
@@ -65,6 +69,12 @@
       act: () => void it.do('on'),
     },
     end: { keys: ['e'], title: 'end the soak', when: running, act: () => void it.do('end') },
+    play: {
+      keys: ['v'],
+      title: 'play its signal by the computer’s sound',
+      when: () => running() && it.due !== '' && !it.sounding,
+      act: () => it.play(),
+    },
     note: { keys: ['t'], title: 'note something', when: running, act: () => noting?.focus() },
     closing: {
       keys: ['l'],

@@ -1,8 +1,10 @@
 import { api, newId, told } from '../api/client';
 import type { SoakLog, SoakPlan, SoakView } from '../api/types.gen';
 import { Kept } from '../shared/kept.svelte';
+import { sound } from '../sound/sound.svelte';
 
 const often = 1000; // ms between two looks while it runs
+const patience = 5000; // ms
 const closer = 2; // times a key brings the time nearer
 
 /** The long run of a job: its plan while it is made, what it logs while it runs, the stretch of time that is looked at. */
@@ -21,7 +23,7 @@ export class Proving {
   private id = newId();
 
   constructor(private readonly job: number) {
-    this.kept = new Kept<SoakView>(() => api.soak(this.job));
+    this.kept = new Kept<SoakView>(() => api.soak(this.job, this.sounding ? { sounding: '1' } : {}));
   }
 
   begin(): () => void {
@@ -29,11 +31,46 @@ export class Proving {
     const timer = setInterval(() => {
       if (this.kept.view?.running && !document.hidden) void this.load();
     }, often);
-    return () => clearInterval(timer);
+    return () => {
+      clearInterval(timer);
+      if (this.sounding) sound.stop();
+    };
   }
 
+  /** What is to be played as sound now: the soak and its step; nothing where none is. */
+  due = $derived.by(() => {
+    const v = this.kept.view;
+    const plays = v?.running === true && v.driven && v.plan.by === 'sound' && v.plan.steps[v.step]?.signal;
+    return plays ? `soak ${v.id}, step ${String(v.step + 1)}` : '';
+  });
+  sounding = $derived.by(() => this.due !== '' && sound.playing === this.due && !sound.muted);
+  /** Whether a person has let this page play: browsers want a key for it. */
+  private plays = false;
+  /** Plays what is due, where that was allowed; what is not due is silent at once. */
+  follow() {
+    if (this.due === '' && sound.playing.startsWith('soak ')) sound.stop();
+    if (this.due !== '' && this.plays && sound.playing !== this.due) this.play();
+  }
+  play() {
+    const { due, view } = this;
+    if (due === '' || !view) return;
+    this.plays = true;
+    void sound
+      .loop((at) => api.soakSound(this.job, { step: String(view.step), ...at }), due)
+      .then((done) => {
+        if (!done) this.plays = false;
+        else if (this.due !== due) sound.stop();
+        void this.load();
+      });
+  }
+
+  /** When the server was heard of last: where it is silent nobody watches the limits, and nothing may be played. */
+  private heard = Date.now();
   async load() {
+    const before = this.kept.view;
     await this.kept.load();
+    if (this.kept.view !== before) this.heard = Date.now();
+    else if (this.sounding && Date.now() - this.heard > patience) sound.stop();
     await this.look();
   }
 
@@ -97,7 +134,16 @@ export class Proving {
   async start() {
     const plan = $state.snapshot(this.plan);
     if (!plan) return;
-    if (!this.simulated) delete plan.speed; // what is typed, or read of a real set, takes real time
+    if (plan.by === 'sound') {
+      await sound.load();
+      if (!sound.level(sound.output, 'out')) {
+        this.kept.trouble =
+          'What the computer’s sound gives in volts is not known yet: calibrate it once, on the bench (g 5, then y).';
+        return;
+      }
+      this.plays = true;
+    }
+    if (!this.simulated || plan.by === 'sound') delete plan.speed; // what is typed, or read of a real set, takes real time
     for (const step of plan.steps) if (step.signal?.level.trim() === '') delete step.signal;
     if (await this.kept.keep(() => api.beginSoak(this.job, { id: this.id, plan }))) {
       this.id = newId();

@@ -77,11 +77,15 @@ class Sound {
   }
 
   /** Plays a signal over and over, from nothing up to its level. */
-  async play(what: Record<string, string>, words: string): Promise<boolean> {
+  play(what: Record<string, string>, words: string): Promise<boolean> {
+    return this.loop((at) => api.sound({ ...what, ...at }), words);
+  }
+  /** The same with one that has an address of its own, given the device and its rate. */
+  async loop(address: (at: { device: string; rate: string }) => string, words: string): Promise<boolean> {
     this.trouble = '';
     try {
       const context = await this.ready();
-      const data = await api.sound({ ...what, device: this.output, rate: String(context.sampleRate) });
+      const data = await api.piece(address({ device: this.output, rate: String(context.sampleRate) }));
       const buffer = await context.decodeAudioData(data);
       this.stop();
       this.gain = new GainNode(context, { gain: 0 });
