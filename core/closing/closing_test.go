@@ -258,10 +258,12 @@ func TestStepsForInstruments(t *testing.T) {
 	plan := small(t)
 	less := 0.2 / math.Sqrt(10) // a response is read 10 dB below full level
 	for name, want := range map[string][]Step{
-		"offset, left":    {{From: "in L", At: "out L", DC: true}},
-		"hum, out R":      {{From: "in R", At: "out R"}},
-		"response, out R": {{"in R", less, 50, "out R", false}, {"in R", less, 1000, "out R", false}, {"in R", less, 15000, "out R", false}},
-		"power, out L":    nil, "separation, out L": nil, "insulation": nil,
+		"offset, left": {{From: "in L", At: "out L", DC: true}},
+		"hum, out R":   {{From: "in R", At: "out R"}},
+		"response, out R": {
+			{"in R", less, 50, "out R", false}, {"in R", less, 1000, "out R", false}, {"in R", less, 15000, "out R", false},
+		},
+		"power, out L": nil, "separation, out L": nil, "insulation": nil,
 	} {
 		got := Steps(plan, item(t, plan, name))
 		same := slices.EqualFunc(got, want, func(a, b Step) bool {
