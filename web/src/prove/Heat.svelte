@@ -39,11 +39,13 @@
       .map(({ t }) => ({ t, at: y(t.now) }))
       .sort((a, b) => a.at - b.at);
     let last = -100;
-    return list.map((p) => {
+    const placed = list.map((p) => {
       const at = Math.max(p.at + 22, last + 22);
       last = at;
       return { t: p.t, at };
     });
+    const below = Math.max(0, last - (height - bottom - 6)); // they stay within it
+    return placed.map((p) => ({ ...p, at: p.at - below }));
   });
   const beside = $derived(x(now) > width - 260);
 </script>

@@ -81,7 +81,8 @@
       title: 'what is measured and tried at the very end',
       act: () => void push(`/jobs/${String(number)}/prove/closing`),
     },
-    closer: { keys: ['z'], title: 'closer in time', when: shown, act: () => it.closer() },
+    // While something is played z mutes it, on every screen.
+    closer: { keys: ['z', 'Z'], shown: 'z', title: 'closer in time', when: shown, act: () => it.closer() },
     wider: { keys: ['u'], title: 'more of it', when: shown, act: () => it.wider() },
     move: {
       keys: ['ArrowLeft', 'ArrowRight'],

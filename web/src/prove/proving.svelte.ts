@@ -41,7 +41,7 @@ export class Proving {
   due = $derived.by(() => {
     const v = this.kept.view;
     const plays = v?.running === true && v.driven && v.plan.by === 'sound' && v.plan.steps[v.step]?.signal;
-    return plays ? `soak ${v.id}, step ${String(v.step + 1)}` : '';
+    return plays ? `soak of No. ${String(v.number)}, step ${String(v.step + 1)}` : '';
   });
   sounding = $derived.by(() => this.due !== '' && sound.playing === this.due && !sound.muted);
   /** Whether a person has let this page play: browsers want a key for it. */
