@@ -268,7 +268,7 @@ func TestInjectAndRecordByTheComputersSound(t *testing.T) {
 		t,
 		tab.Write("Level", "100 mV"),
 		tab.Button("Play"),
-		tab.See("calibrate it once, or say the level in dB under full scale"),
+		tab.See("calibrate it once (on the bench, key y), or where it can be, say the level in dB under full scale"),
 		tab.Write("Level", "-20 dB"),
 		tab.Button("Play"),
 		tab.See("Playing: sine 1 kHz, -20 dB."),
