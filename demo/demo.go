@@ -17,7 +17,7 @@ import (
 	"steptrace/core/standin"
 )
 
-//go:embed sheets/*.json jobs/*.json pictures drawer.txt
+//go:embed sheets/*.json jobs/*.json pictures drawer.txt shop.json
 var files embed.FS
 
 // Faults are what is wrong with the sets of the demo's jobs, by the jobs' numbers: their
@@ -38,6 +38,7 @@ type Importer interface {
 	ImportSheet(ctx context.Context, data []byte) (int64, error)
 	ImportJob(ctx context.Context, data []byte) (int, error)
 	ImportDrawer(ctx context.Context, lines string) error
+	ImportShop(ctx context.Context, data []byte) error
 }
 
 // Fill imports the demo workshop into an empty store.
@@ -55,6 +56,13 @@ func Fill(ctx context.Context, in Importer) error {
 	drawer, err := files.ReadFile("drawer.txt")
 	if err == nil {
 		err = in.ImportDrawer(ctx, string(drawer))
+	}
+	if err != nil {
+		return err
+	}
+	shop, err := files.ReadFile("shop.json")
+	if err == nil {
+		err = in.ImportShop(ctx, shop)
 	}
 	if err != nil {
 		return err

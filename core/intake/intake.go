@@ -16,6 +16,7 @@ import (
 
 	"steptrace/core/entry"
 	"steptrace/core/mend"
+	"steptrace/core/money"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 )
@@ -39,6 +40,35 @@ func Fields() []Field {
 		{"works", "What still works", "left channel, headphones"},
 	}
 }
+
+// Whose are asked of whose a set is, what came with it, and what was agreed. Of a finished job they stay with the workshop.
+func Whose() []Field {
+	return []Field{
+		{"owner", "Owner", "name"},
+		{"contact", "How to reach them", "telephone, mail"},
+		{"serial", "Serial number", "from the plate"},
+		{"accessories", "What came with it", "remote, mains cable, cover"},
+		{PromisedField, "Promised for", "a day: 2026-12-12"},
+		{"place", "Where it stands", "shelf, compartment"},
+		{LimitField, "Ask before it costs more than", "an amount"},
+		{ValueField, "What it is worth to its owner", "an amount"},
+	}
+}
+
+// Fields that are more than words: a day, amounts of money.
+const (
+	PromisedField = "promised"
+	LimitField    = "limit"
+	ValueField    = "value"
+)
+
+// Ends tells whether it is noted of a finished job too: whose it is may change until it is fetched.
+func (n *Note) Ends() bool {
+	return slices.ContainsFunc(Whose(), func(f Field) bool { return f.Key == n.Field })
+}
+
+// Private tells whether a field names the owner, which an exported job may leave out.
+func Private(field string) bool { return field == "owner" || field == "contact" }
 
 // Past is something in a set's life, and where it points.
 type Past struct {
@@ -69,7 +99,7 @@ const PastField = "past"
 
 // Check tells whether a field may hold a text. Errors are those a person can mend (mend.Error).
 func Check(field, text string) error {
-	known := field == PastField || slices.ContainsFunc(Fields(), func(f Field) bool { return f.Key == field })
+	known := field == PastField || slices.ContainsFunc(append(Fields(), Whose()...), func(f Field) bool { return f.Key == field })
 	switch {
 	case !known:
 		return mend.Errorf("%q is not asked at intake", field)
@@ -78,7 +108,16 @@ func Check(field, text string) error {
 	case utf8.RuneCountInString(text) > maxText:
 		return mend.Errorf("longer than %d characters: shorten it", maxText)
 	}
-	if field == PastField {
+	switch {
+	case strings.TrimSpace(text) == "":
+	case field == PromisedField:
+		if _, err := time.Parse(time.DateOnly, strings.TrimSpace(text)); err != nil {
+			return mend.Errorf("%q is no day: write it as 2026-12-12", text)
+		}
+	case field == LimitField || field == ValueField:
+		_, err := money.Read(text)
+		return err
+	case field == PastField:
 		for _, key := range sheet.ListOf(text) {
 			if !slices.ContainsFunc(Pasts(), func(p Past) bool { return p.Key == key }) {
 				return mend.Errorf("%q is not among what a set may have behind it", key)
@@ -101,6 +140,11 @@ func (n *Note) Head() entry.Head { return entry.Head{ID: &n.ID, At: &n.At} }
 
 // Notes are all that was noted when a set came in, in order.
 type Notes []Note
+
+// Nameless are the notes without those that name the owner.
+func (n Notes) Nameless() Notes {
+	return slices.DeleteFunc(slices.Clone(n), func(x Note) bool { return Private(x.Field) })
+}
 
 // Texts are the fields as they stand: a later note replaces an earlier one.
 func (n Notes) Texts() map[string]string {
@@ -240,6 +284,60 @@ func History(p *sheet.Plan, told string, notes map[string]string, offers []Offer
 		})
 	}
 	return h
+}
+
+// Earlier is an earlier job of this very set, and what it says now. Under: the warranty on its repair has not ended.
+type Earlier struct {
+	Number   int        `json:"number"`
+	BySerial bool       `json:"bySerial"` // it is found by its serial number, else by its owner
+	Finished *time.Time `json:"finished" jsonschema:"nullable"`
+	Outcome  string     `json:"outcome"`
+	Stages   []string   `json:"stages"` // that were repaired
+	Under    bool       `json:"under"`
+	Says     string     `json:"says"`
+}
+
+// CameBack tells of an earlier job, as one says it; until is the last day of its warranty, zero where there is none.
+func CameBack(e *Earlier, until, now time.Time) {
+	by := "by its owner"
+	if e.BySerial {
+		by = "by its serial number"
+	}
+	e.Says = fmt.Sprintf("It was here before, %s: No. %d", by, e.Number)
+	if e.Finished == nil {
+		e.Says += ", which is on the bench still."
+		return
+	}
+	e.Says += ", finished on " + e.Finished.Local().Format("2 January 2006")
+	if e.Outcome != "" {
+		e.Says += ": " + strings.TrimSuffix(e.Outcome, ".")
+	}
+	e.Says += "."
+	if len(e.Stages) > 0 {
+		e.Says += " That repair is the first suspect: " + strings.Join(e.Stages, ", ") + "."
+	}
+	switch {
+	case until.IsZero():
+	case now.Before(until.AddDate(0, 0, 1)):
+		e.Under = true
+		e.Says += " Warranty on it until " + until.Format("2 January 2006") + "."
+	default:
+		e.Says += " Its warranty ended on " + until.Format("2 January 2006") + "."
+	}
+}
+
+// Return takes into the history what was repaired in earlier jobs of this very set.
+func Return(h *trace.History, p *sheet.Plan, earlier []Earlier) {
+	if h.Back == nil {
+		h.Back = map[string]string{}
+	}
+	for _, e := range earlier {
+		for _, stage := range e.Stages {
+			if now := p.NowOf(stage); h.Back[now] == "" {
+				h.Back[now] = fmt.Sprintf("repaired here before, No. %d", e.Number)
+			}
+		}
+	}
 }
 
 // record says how often it was that.

@@ -17,9 +17,11 @@ func amplifier(t *testing.T) *sheet.Plan {
 	s := &sheet.Sheet{Model: "amplifier", Points: []sheet.Point{{Name: "in"}, {Name: "mid"}, {Name: "out"}},
 		Stages: []sheet.Stage{{Name: "preamp", From: "in", To: "mid"}, {Name: "relay contact", From: "mid", To: "out"}},
 		Rails:  []sheet.Rail{{Name: "+24 V", Value: "24 V"}},
-		WeakSpots: []sheet.WeakSpot{{Stage: "preamp", What: "dry joint at the input plug", Symptom: "crackles; hum", Check: "tap the plug"},
+		WeakSpots: []sheet.WeakSpot{
+			{Stage: "preamp", What: "dry joint at the input plug", Symptom: "crackles; hum", Check: "tap the plug"},
 			{Stage: "relay contact", What: "burnt contact", Symptom: "one side faint; cuts out", Check: "jumper across it"},
-			{Stage: "+24 V", What: "dried C81", Symptom: "relay clicks on and off"}}}
+			{Stage: "+24 V", What: "dried C81", Symptom: "relay clicks on and off"},
+		}}
 	plan, problems := s.Plan()
 	if sheet.Blocked(problems) {
 		t.Fatal(problems)

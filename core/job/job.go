@@ -22,6 +22,7 @@ import (
 	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/replace"
+	"steptrace/core/report"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/soak"
@@ -69,6 +70,7 @@ type Job struct {
 	Soaks     []soak.Entry       `json:"soaks,omitempty" jsonschema:"description=long runs: with which plan\\, what happened\\, how they ended"`
 	Adjusting []adjust.Entry     `json:"adjusting,omitempty" jsonschema:"description=what was adjusted\\, under which conditions\\, before and after"`
 	Closing   []closing.Entry    `json:"closing,omitempty" jsonschema:"description=what was measured and tried before it goes back"`
+	Report    []report.Entry     `json:"report,omitempty" jsonschema:"description=what a person wrote in the owner's report"`
 	// Photographs and captured waveforms; their files are there in a file alone.
 	Pictures []Picture `json:"pictures,omitempty"`
 	Captures []Capture `json:"captures,omitempty"`

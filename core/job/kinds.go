@@ -18,6 +18,7 @@ import (
 	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/replace"
+	"steptrace/core/report"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/soak"
@@ -30,7 +31,9 @@ import (
 // them: the store, files going out and coming in, counting, striking out. A kind comes after
 // those that it refers to.
 var Kinds = []Kind{
-	declare("intake", "what was noted at intake", func(j *Job) *[]intake.Note { return (*[]intake.Note)(&j.Intake) }, checkNote),
+	declare("intake", "what was noted at intake", func(j *Job) *[]intake.Note { return (*[]intake.Note)(&j.Intake) }, checkNote).late(
+		(*intake.Note).Ends,
+	),
 	declare("safety", "entry of safety", func(j *Job) *[]safety.Event { return &j.Safety }, checkEvent).late((*safety.Event).Ends),
 	declare("steps", "step", func(j *Job) *[]stripdown.Step { return &j.Steps }, checkStep),
 	declare("returns", "return", func(j *Job) *[]stripdown.Return { return &j.Returns }, checkReturn).late(always),
@@ -45,6 +48,9 @@ var Kinds = []Kind{
 	declare("adjusting", "entry of adjusting", func(j *Job) *[]adjust.Entry { return &j.Adjusting }, checkAdjust),
 	declare("soaks", "entry of a soak", func(j *Job) *[]soak.Entry { return &j.Soaks }, checkSoak).late((*soak.Entry).Ends),
 	declare("closing", "closing measurement", func(j *Job) *[]closing.Entry { return &j.Closing }, checkClosing),
+	declare("report", "section of the report", func(j *Job) *[]report.Entry { return &j.Report }, checkReport).late(
+		(*report.Entry).Ends,
+	),
 	declare("waits", "entry of waiting", func(j *Job) *[]wait.Entry { return &j.Waits }, checkWait).late((*wait.Entry).Ends),
 }
 
@@ -352,5 +358,7 @@ func checkWait(_ *sheet.Plan, before *Job, e *wait.Entry) error { return wait.Ta
 func checkAdjust(plan *sheet.Plan, _ *Job, e *adjust.Entry) error { return adjust.Take(plan, e) }
 
 func checkClosing(_ *sheet.Plan, _ *Job, e *closing.Entry) error { return closing.Take(e) }
+
+func checkReport(_ *sheet.Plan, _ *Job, e *report.Entry) error { return report.Take(e) }
 
 func checkSoak(_ *sheet.Plan, _ *Job, e *soak.Entry) error { return soak.Take(e) }

@@ -88,6 +88,7 @@ type History struct {
 	Past   []string
 	Worked map[string]bool
 	Told   map[string]string // by block: the words of the complaint that point at it
+	Back   map[string]string // by block: which earlier repair of this very set was there
 }
 
 // priors gives the prior of every block, summing to 1.
@@ -143,6 +144,9 @@ func (c Case) lived(block int) []life {
 	}
 	if c.History.Worked[c.Plan.BlockName(block)] {
 		out = append(out, life{"worked on before", workedOn})
+	}
+	if repair := c.History.Back[c.Plan.BlockName(block)]; repair != "" {
+		out = append(out, life{repair, cameBack})
 	}
 	return out
 }

@@ -56,6 +56,11 @@ var pasts = map[string]map[string]float64{
 	"knock":     {"joint": 3, "connector": 2, "wire": 2, "cable": 2},
 }
 
+// cameBack raises the rate of a block that was repaired in an earlier job of this very set: what comes back has mostly
+// the same trouble, or what caused it (practitioners' experience, reckoned cautiously: that block is the first to be
+// looked at, and others are not out of the question).
+const cameBack = 8.0
+
 // workedOn raises the rate of a block that somebody worked on before: a wrong
 // part, a part turned round, a joint beside it.
 const workedOn = 3.0

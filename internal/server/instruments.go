@@ -112,7 +112,7 @@ type Said struct {
 }
 
 func (s *Server) identify(r *http.Request, _ Nothing) (Said, error) {
-	in, err := s.known(r)
+	in, err := s.instrument(r)
 	if err != nil {
 		return Said{}, err
 	}
@@ -120,8 +120,8 @@ func (s *Server) identify(r *http.Request, _ Nothing) (Said, error) {
 	return Said{text}, err
 }
 
-// known is the instrument in the address.
-func (s *Server) known(r *http.Request) (instrument.Instrument, error) {
+// instrument is the one in the address.
+func (s *Server) instrument(r *http.Request) (instrument.Instrument, error) {
 	list := s.bench.List()
 	i := slices.IndexFunc(list, func(in instrument.Instrument) bool { return in.ID == chi.URLParam(r, "id") })
 	if i < 0 {
@@ -147,7 +147,7 @@ var measured = map[string]quantity.Unit{
 
 // measure asks a meter or a component tester for one value, and logs nothing.
 func (s *Server) measure(r *http.Request, req ToMeasure) (Said, error) {
-	in, err := s.known(r)
+	in, err := s.instrument(r)
 	if err != nil {
 		return Said{}, err
 	}

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"steptrace/core/intake"
+	"steptrace/core/job"
 	"steptrace/core/planning"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
@@ -42,6 +43,9 @@ type IntakeView struct {
 	Stages   []string       `json:"stages"` // that a good unit can stand in for
 	Offers   []intake.Offer `json:"offers"`
 	Symptoms []NotedSymptom `json:"symptoms"`
+	// Whose it is, and the earlier jobs of this very set.
+	Whose   []Asked          `json:"whose"`
+	Earlier []intake.Earlier `json:"earlier"`
 	// Probe is what is read first on the bench, once no trial from outside parts what is left.
 	Probe *planning.Probe `json:"probe" jsonschema:"nullable"`
 }
@@ -92,6 +96,8 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 		Stages:   []string{},
 		Offers:   []intake.Offer{},
 		Symptoms: notedSymptoms(&j),
+		Whose:    whose(texts),
+		Earlier:  []intake.Earlier{},
 	}
 	for _, f := range intake.Fields() {
 		v.Fields = append(v.Fields, Asked{f, texts[f.Key]})
@@ -108,9 +114,11 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 	for i := range plan.Stages {
 		v.Stages = append(v.Stages, plan.Stages[i].Name)
 	}
-	if v.Offers, err = s.offers(r, &j); err != nil {
+	known, err := s.known(r, &j)
+	if err != nil {
 		return v, err
 	}
+	v.Offers, v.Earlier = known.offers, known.earlier
 	c, ok := j.Case(plan)
 	if !ok {
 		return v, nil
@@ -122,7 +130,7 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 	m := c.Matrix(j.Plain(j.Sheet.Plan), rows)
 	v.Matrix = &m
 	if m.Best == nil && len(m.Left) > 1 {
-		c.History = known(&j, v.Offers)
+		c.History = known.history
 		v.Probe = c.Find(j.Plain(j.Sheet.Plan)).Next
 	}
 	return v, nil
@@ -137,9 +145,65 @@ func (s *Server) offers(r *http.Request, j *store.Job) ([]intake.Offer, error) {
 	return intake.Offers(j.Sheet.Plan, told(j), ends), nil
 }
 
-// known is what is known of a set besides what was read of it, with the usual faults that were looked up.
-func known(j *store.Job, offers []intake.Offer) trace.History {
-	return intake.History(j.Sheet.Plan, told(j), j.Intake.Texts(), offers)
+// known is what is known of a set besides what was read of it: usual faults of its model, earlier jobs of this very set, and
+// what both make likely.
+type known struct {
+	offers  []intake.Offer
+	earlier []intake.Earlier
+	history trace.History
+}
+
+func (s *Server) known(r *http.Request, j *store.Job) (k known, err error) {
+	if k.offers, err = s.offers(r, j); err != nil {
+		return k, err
+	}
+	if k.earlier, err = s.earlier(r, j); err != nil {
+		return k, err
+	}
+	k.history = intake.History(j.Sheet.Plan, told(j), j.Intake.Texts(), k.offers)
+	intake.Return(&k.history, j.Sheet.Plan, k.earlier)
+	return k, nil
+}
+
+// whose is what was asked of whose a set is.
+func whose(texts map[string]string) []Asked {
+	out := []Asked{}
+	for _, f := range intake.Whose() {
+		out = append(out, Asked{f, texts[f.Key]})
+	}
+	return out
+}
+
+// earlier are the earlier jobs of this very set, the newest first.
+func (s *Server) earlier(r *http.Request, j *store.Job) ([]intake.Earlier, error) {
+	out := []intake.Earlier{}
+	texts := j.Intake.Texts()
+	found, err := s.store.SameSets(r.Context(), j.Number, texts["serial"], texts["owner"], j.Sheet.ID)
+	if err != nil || len(found) == 0 {
+		return out, err
+	}
+	settings, err := s.store.Shop(r.Context())
+	if err != nil {
+		return out, err
+	}
+	for _, x := range found {
+		old, err := s.store.Job(r.Context(), x.Number)
+		switch {
+		case err != nil:
+			return out, err
+		case !old.Opened.Before(j.Opened):
+			continue // it came later
+		}
+		ended := job.Ended{Stage: old.Stage, Inside: old.Inside, Repairs: old.Repairs}
+		e := intake.Earlier{Number: x.Number, BySerial: x.BySerial, Finished: old.Finished, Outcome: old.Outcome, Stages: ended.Stages()}
+		var until time.Time
+		if old.Finished != nil {
+			until, _ = settings.Until(*old.Finished)
+		}
+		intake.CameBack(&e, until, time.Now())
+		out = append(out, e)
+	}
+	return out, nil
 }
 
 // told is the complaint with all that was noted at intake.

@@ -30,6 +30,9 @@ func (s *Server) jobFile(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
+	if r.URL.Query().Get("owner") == "out" {
+		f.Intake = f.Intake.Nameless()
+	}
 	attach(w, "application/json", fmt.Sprintf("job-%d.json", j.Number), f.WriteJSON())
 	return nil
 }

@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"time"
 
+	"steptrace/core/intake"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/internal/store"
@@ -26,6 +27,8 @@ type Head struct {
 	// Done are the views whose work is done; Next is the one that comes next, if any.
 	Done []string `json:"done"`
 	Next string   `json:"next"`
+	// Owned: it is noted whose the set is, which a copy may leave out.
+	Owned bool `json:"owned"`
 	// Counts is how many entries of each kind stand.
 	Counts map[string]int `json:"counts"`
 }
@@ -40,6 +43,9 @@ func head(j *store.Job) Head {
 		Finished:  j.Finished,
 		Power:     j.Power(j.Sheet.Plan),
 		Counts:    j.Counts(),
+	}
+	for field, text := range j.Intake.Texts() {
+		h.Owned = h.Owned || intake.Private(field) && text != ""
 	}
 	h.Done, h.Next = j.Progress(j.Sheet.Plan, nil)
 	for _, p := range j.Sheet.Problems {

@@ -120,13 +120,13 @@ func (s *Server) job(r *http.Request) (JobView, error) {
 	if err != nil {
 		return JobView{}, err
 	}
-	offers, err := s.offers(r, &j)
+	known, err := s.known(r, &j)
 	if err != nil {
 		return JobView{}, err
 	}
-	v := view(&j, known(&j, offers))
+	v := view(&j, known.history)
 	if len(j.Readings) == 0 && j.Finished == nil {
-		v.Offers = offers
+		v.Offers = known.offers
 	}
 	return v, nil
 }

@@ -26,6 +26,7 @@ import (
 	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/replace"
+	"steptrace/core/report"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
 	"steptrace/core/soak"
@@ -127,6 +128,10 @@ func wholeJob(t *testing.T) *job.File {
 			{ID: "j4", At: at, Adjustment: "idle", Left: &adjust.Left{}},
 			{ID: "j5", At: at, Setting: &adjust.Setting{Item: "sub-contrast", Of: "HDMI 1", Value: "14", How: adjust.AsFound}},
 			{ID: "j6", At: at, Heat: &adjust.Heat{Watts: "18 W", Inside: "44 °C", Room: "23 °C"}},
+		},
+		Report: []report.Entry{
+			{ID: "p1", At: at, Section: report.Wrong, Text: "A small part had aged."}, {ID: "p2", At: at, Section: report.Care,
+				LeftOut: true},
 		},
 		Closing: []closing.Entry{
 			{ID: "z1", At: at, Item: "hum, B", Text: "2 mV", By: "meter"},

@@ -14,6 +14,7 @@ import (
 	"steptrace/core/job"
 	"steptrace/core/repair"
 	"steptrace/core/replace"
+	"steptrace/core/report"
 	"steptrace/core/symptom"
 	"steptrace/core/wait"
 )
@@ -237,12 +238,15 @@ var table = []Route{
 	sends(postIt, "/jobs/{number}/soak/do", "doSoak", (*Server).doSoak),
 	asks("/jobs/{number}/soak/log", "soakLog", (*Server).soakLog, "from", "to"),
 	fetches("/jobs/{number}/soak/{id}/log.csv", "soakTable", (*Server).soakTable),
+	asks("/jobs/{number}/report", "report", (*Server).report),
+	notes[report.Entry]("/jobs/{number}/report", "noteReport", (*Server).report),
+	fetches("/jobs/{number}/report.html", "reportFile", (*Server).reportFile),
 	asks("/jobs/{number}/waits", "waits", (*Server).waits),
 	notes[wait.Entry]("/jobs/{number}/waits", "noteWait", (*Server).waits),
 	strikes("/jobs/{number}/waits/{id}/strike", "strikeWait", "waits", (*Server).waits),
 	sends(postIt, "/jobs/{number}/finish", "finish", (*Server).finish),
 	sends(postIt, "/jobs/{number}/reopen", "reopen", (*Server).reopen),
-	fetches("/jobs/{number}/file.json", "jobFile", (*Server).jobFile),
+	fetches("/jobs/{number}/file.json", "jobFile", (*Server).jobFile, "owner"),
 
 	// Before the first probe.
 	asks("/jobs/{number}/intake", "intake", (*Server).intake, "swap"),
@@ -325,6 +329,9 @@ var table = []Route{
 	sends(postIt, "/types/{name}/remove", "removeType", (*Server).removeType),
 	asks("/drawer", "drawer", (*Server).drawer),
 	sends(putIt, "/drawer", "putDrawer", (*Server).putDrawer),
+
+	asks("/shop", "shop", (*Server).shop),
+	sends(putIt, "/shop", "keepShop", (*Server).keepShop),
 
 	asks("/instruments", "instruments", (*Server).instruments),
 	sends(putIt, "/instruments/{id}", "putInstrument", (*Server).putInstrument),

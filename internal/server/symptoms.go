@@ -79,11 +79,11 @@ func (s *Server) toLikeliest(r *http.Request, number int) error {
 	if !ok {
 		return nil
 	}
-	offers, err := s.offers(r, &j)
+	known, err := s.known(r, &j)
 	if err != nil {
 		return err
 	}
-	c.History = known(&j, offers)
+	c.History = known.history
 	route := c.Follows(nil)
 	if route == c.Route {
 		return nil

@@ -1,5 +1,5 @@
 // Code generated from the API's routes by "make types". DO NOT EDIT.
-import type { AdjustEntry, AdjustView, AskedSum, Beginnings, BenchInstrument, BenchSetting, Board, Calibration, CapturesView, ChartLevels, ChartRead, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, ClosingView, Conditions, Connected, Count, DeviceRow, DischargeQuestion, DrawerView, Echo, EchoAdjusting, EchoedAdjusting, EchoedClosing, FamilyList, Findings, Fitted, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, LevelText, Line, LineRead, LookedAt, Mark, Matrix, MenuFound, NamedAdjustment, NamedClosing, NamedModification, NetworkResult, NewJob, Noted, Opened, Outcome, PackageKept, PackageList, PackageRead, PartKinds, PartQuestion, PartVerdict, PhoneSet, PhoneView, Pinned, PracticeView, Practising, Put, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, ReplaceEntry, ReplaceOpened, ReplaceView, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Sealed, Seen, SheetList, SheetView, Shelf, ShortQuestion, SoakDoing, SoakLog, SoakValue, SoakView, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, Substitutes, Summed, SupplyFound, SymptomEntry, SymptomsView, TablesToCheck, ToClose, ToGrow, ToMeasure, ToSoak, ToTake, ToWatch, Typed, TypesView, WaitEntry, WaitsView, Waiver, Wanted, WaveView } from './types.gen';
+import type { AdjustEntry, AdjustView, AskedSum, Beginnings, BenchInstrument, BenchSetting, Board, Calibration, CapturesView, ChartLevels, ChartRead, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, ClosingView, Conditions, Connected, Count, DeviceRow, DischargeQuestion, DrawerView, Echo, EchoAdjusting, EchoedAdjusting, EchoedClosing, FamilyList, Findings, Fitted, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, LevelText, Line, LineRead, LookedAt, Mark, Matrix, MenuFound, NamedAdjustment, NamedClosing, NamedModification, NetworkResult, NewJob, Noted, Opened, Outcome, PackageKept, PackageList, PackageRead, PartKinds, PartQuestion, PartVerdict, PhoneSet, PhoneView, Pinned, PracticeView, Practising, Put, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, ReplaceEntry, ReplaceOpened, ReplaceView, ReportEntry, ReportView, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Sealed, Seen, SheetList, SheetView, Shelf, ShopSettings, ShopView, ShortQuestion, SoakDoing, SoakLog, SoakValue, SoakView, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, Substitutes, Summed, SupplyFound, SymptomEntry, SymptomsView, TablesToCheck, ToClose, ToGrow, ToMeasure, ToSoak, ToTake, ToWatch, Typed, TypesView, WaitEntry, WaitsView, Waiver, Wanted, WaveView } from './types.gen';
 
 type Id = string | number;
 /** What an address carries; what is empty is left out. */
@@ -55,7 +55,7 @@ export const routes = (call: Call) => ({
   strikeClosing: (number: Id, id: Id, body: Reason, signal?: AbortSignal) => call<ClosingView>('POST', `jobs/${at(number)}/closing/${at(id)}/strike`, JSON.stringify(body), 'application/json', signal),
   echo: (number: Id, body: Typed, signal?: AbortSignal) => call<Echo>('POST', `jobs/${at(number)}/echo`, JSON.stringify(body), 'application/json', signal),
   feed: (number: Id, body: Conditions, signal?: AbortSignal) => call<Said>('POST', `jobs/${at(number)}/feed`, JSON.stringify(body), 'application/json', signal),
-  jobFile: (number: Id) => `./api/jobs/${at(number)}/file.json`,
+  jobFile: (number: Id, query: Query<'owner'> = {}) => `./api/jobs/${at(number)}/file.json${asked(query)}`,
   finish: (number: Id, body: Outcome, signal?: AbortSignal) => call<JobView>('POST', `jobs/${at(number)}/finish`, JSON.stringify(body), 'application/json', signal),
   grow: (number: Id, body: ToGrow, query: Query<'preview'> = {}, signal?: AbortSignal) => call<Grown>('POST', `jobs/${at(number)}/grow${asked(query)}`, JSON.stringify(body), 'application/json', signal),
   hands: (number: Id, body: Connected, signal?: AbortSignal) => call<PracticeView>('POST', `jobs/${at(number)}/hands`, JSON.stringify(body), 'application/json', signal),
@@ -86,6 +86,9 @@ export const routes = (call: Call) => ({
   fitted: (number: Id, body: Fitted, signal?: AbortSignal) => call<ReplaceView>('POST', `jobs/${at(number)}/replacing/fitted`, JSON.stringify(body), 'application/json', signal),
   orderFile: (number: Id) => `./api/jobs/${at(number)}/replacing/order.csv`,
   strikeReplacing: (number: Id, id: Id, body: Reason, query: Query<'part'> = {}, signal?: AbortSignal) => call<ReplaceView>('POST', `jobs/${at(number)}/replacing/${at(id)}/strike${asked(query)}`, JSON.stringify(body), 'application/json', signal),
+  report: (number: Id, signal?: AbortSignal) => call<ReportView>('GET', `jobs/${at(number)}/report`, undefined, 'application/json', signal),
+  noteReport: (number: Id, body: ReportEntry, signal?: AbortSignal) => call<ReportView>('POST', `jobs/${at(number)}/report`, JSON.stringify(body), 'application/json', signal),
+  reportFile: (number: Id) => `./api/jobs/${at(number)}/report.html`,
   safety: (number: Id, query: Query<'below' | 'seconds' | 'through'> = {}, signal?: AbortSignal) => call<SafetyView>('GET', `jobs/${at(number)}/safety${asked(query)}`, undefined, 'application/json', signal),
   happen: (number: Id, body: Happening, query: Query<'below' | 'seconds' | 'through'> = {}, signal?: AbortSignal) => call<SafetyView>('POST', `jobs/${at(number)}/safety${asked(query)}`, JSON.stringify(body), 'application/json', signal),
   sealed: (number: Id, signal?: AbortSignal) => call<PackageList>('GET', `jobs/${at(number)}/sealed`, undefined, 'application/json', signal),
@@ -143,6 +146,8 @@ export const routes = (call: Call) => ({
   sheetBundle: (id: Id) => `./api/sheets/${at(id)}/file.zip`,
   keepModification: (id: Id, body: NamedModification, signal?: AbortSignal) => call<KeptCircuit>('PUT', `sheets/${at(id)}/modification`, JSON.stringify(body), 'application/json', signal),
   invitePhone: (id: Id, signal?: AbortSignal) => call<PhoneView>('GET', `sheets/${at(id)}/phone`, undefined, 'application/json', signal),
+  shop: (signal?: AbortSignal) => call<ShopView>('GET', `shop`, undefined, 'application/json', signal),
+  keepShop: (body: ShopSettings, signal?: AbortSignal) => call<ShopView>('PUT', `shop`, JSON.stringify(body), 'application/json', signal),
   short: (body: ShortQuestion, signal?: AbortSignal) => call<SupplyFound>('POST', `short`, JSON.stringify(body), 'application/json', signal),
   sound: (query: Query<'shape' | 'frequency' | 'second' | 'level' | 'rate' | 'device'> = {}) => `./api/sound${asked(query)}`,
   soundLevels: (signal?: AbortSignal) => call<SoundLevels>('GET', `sound/levels`, undefined, 'application/json', signal),

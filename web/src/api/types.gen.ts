@@ -275,6 +275,7 @@ problems: Problem[]
 before: string[]
 done: string[]
 next: string
+owned: boolean
 counts: {
 [k: string]: number
 }
@@ -691,6 +692,7 @@ problems: Problem[]
 before: string[]
 done: string[]
 next: string
+owned: boolean
 counts: {
 [k: string]: number
 }
@@ -1552,6 +1554,7 @@ problems: Problem[]
 before: string[]
 done: string[]
 next: string
+owned: boolean
 counts: {
 [k: string]: number
 }
@@ -1933,6 +1936,7 @@ problems: Problem[]
 before: string[]
 done: string[]
 next: string
+owned: boolean
 counts: {
 [k: string]: number
 }
@@ -2249,6 +2253,7 @@ problems: Problem[]
 before: string[]
 done: string[]
 next: string
+owned: boolean
 counts: {
 [k: string]: number
 }
@@ -2269,6 +2274,7 @@ problems: Problem[]
 before: string[]
 done: string[]
 next: string
+owned: boolean
 counts: {
 [k: string]: number
 }
@@ -2536,6 +2542,19 @@ practice: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "IntakeEarlier".
+ */
+export interface IntakeEarlier {
+number: number
+bySerial: boolean
+finished: (string | null)
+outcome: string
+stages: string[]
+under: boolean
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "IntakeView".
  */
 export interface IntakeView {
@@ -2550,6 +2569,7 @@ problems: Problem[]
 before: string[]
 done: string[]
 next: string
+owned: boolean
 counts: {
 [k: string]: number
 }
@@ -2560,6 +2580,8 @@ matrix: (Matrix | null)
 stages: string[]
 offers: IntakeOffer[]
 symptoms: NotedSymptom[]
+whose: Asked[]
+earlier: IntakeEarlier[]
 probe: (Probe | null)
 }
 /**
@@ -3774,6 +3796,7 @@ problems: Problem[]
 before: string[]
 done: string[]
 next: string
+owned: boolean
 counts: {
 [k: string]: number
 }
@@ -3795,6 +3818,108 @@ circuits: string
 asks: string[]
 modifications: Modified[]
 revision: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Report".
+ */
+export interface Report {
+sections: ReportSection[]
+figures: ReportFigure[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReportSection".
+ */
+export interface ReportSection {
+key: string
+title: string
+hint: string
+text: string
+made: string
+edited: boolean
+leftOut: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReportFigure".
+ */
+export interface ReportFigure {
+name: string
+means: string
+before: string
+after: string
+allowed: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReportEntry".
+ */
+export interface ReportEntry {
+id: string
+at: string
+/**
+ * withdrawn, but kept
+ */
+struck?: boolean
+section: string
+text?: string
+leftOut?: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ReportView".
+ */
+export interface ReportView {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+problems: Problem[]
+before: string[]
+done: string[]
+next: string
+owned: boolean
+counts: {
+[k: string]: number
+}
+report: Report
+whose: Asked[]
+shop: ShopSettings
+pictures: string[]
+chosen: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ShopSettings".
+ */
+export interface ShopSettings {
+name: string
+address: string
+/**
+ * its mark: €, kr
+ */
+currency: string
+/**
+ * of an hour
+ */
+rate: string
+/**
+ * of warranty
+ */
+months: number
+/**
+ * what it stands for, and not
+ */
+warranty: string
+/**
+ * the last line of a report
+ */
+thanks: string
+paper: ("A4" | "letter")
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3866,6 +3991,7 @@ problems: Problem[]
 before: string[]
 done: string[]
 next: string
+owned: boolean
 counts: {
 [k: string]: number
 }
@@ -4032,6 +4158,14 @@ at: string
 struck?: boolean
 wait?: Wait
 over?: WaitOver
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ShopView".
+ */
+export interface ShopView {
+shop: ShopSettings
+papers: ("A4" | "letter")[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -4207,6 +4341,7 @@ problems: Problem[]
 before: string[]
 done: string[]
 next: string
+owned: boolean
 counts: {
 [k: string]: number
 }
@@ -4390,6 +4525,7 @@ problems: Problem[]
 before: string[]
 done: string[]
 next: string
+owned: boolean
 counts: {
 [k: string]: number
 }
@@ -4468,6 +4604,7 @@ problems: Problem[]
 before: string[]
 done: string[]
 next: string
+owned: boolean
 counts: {
 [k: string]: number
 }
@@ -4574,6 +4711,7 @@ problems: Problem[]
 before: string[]
 done: string[]
 next: string
+owned: boolean
 counts: {
 [k: string]: number
 }

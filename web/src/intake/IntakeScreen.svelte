@@ -135,10 +135,35 @@
             />
           </label>
         {/each}
+        <h2 class="lead mt-1">Whose it is</h2>
+        <div class="grid gap-x-3 gap-y-1 sm:grid-cols-2">
+          {#each view.whose as field (field.key)}
+            <label class="text-small text-soft min-w-0"
+              >{field.name}<input
+                class="border-line bg-panel text-ink block w-full rounded-md border px-2 py-0.5 text-base"
+                placeholder={field.hint}
+                autocomplete="off"
+                bind:value={
+                  () => intake.drafts[field.key] ?? field.text, (text: string) => (intake.drafts[field.key] = text)
+                }
+                onblur={() => void intake.note(field.key)}
+                onkeydown={(e) => {
+                  if (e.key === 'Escape' || e.key === 'Enter') e.currentTarget.blur();
+                }}
+              /></label
+            >
+          {/each}
+        </div>
         <Pictures job={view.number} ids={view.pictures} {closed} onchange={() => void intake.load()} />
       </section>
 
       <section class="flex min-h-0 min-w-0 flex-col gap-2 p-[12px_18px] lg:overflow-y-auto">
+        {#each view.earlier as e (e.number)}
+          <p class="border-measured border-l-4 pl-3 text-pretty" data-test="earlier">
+            <b>{e.says}</b>
+            <a use:link class="underline" href="/jobs/{e.number}/handback">Look at it</a>
+          </p>
+        {/each}
         <h2 class="lead flex flex-wrap items-baseline gap-x-4">
           With no probe at all
           <button type="button" class="font-normal" onclick={() => (noticing = true)}

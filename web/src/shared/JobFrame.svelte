@@ -1,12 +1,15 @@
 <script lang="ts">
   import { onMount, type Snippet } from 'svelte';
+  import { Button } from 'flowbite-svelte';
   import { link, push } from 'svelte-spa-router';
+  import { api } from '../api/client';
   import type { Head, SafetyPower } from '../api/types.gen';
   import { helpOf, press, type Commands } from './commands';
   import { Going, held, spent, taken } from './keys.svelte';
   import KeysHelp from './KeysHelp.svelte';
   import LooseCheck from '../inside/LooseCheck.svelte';
   import Logo from './Logo.svelte';
+  import Modal from './Modal.svelte';
   import SumDialog from './SumDialog.svelte';
   import PowerDialog from './PowerDialog.svelte';
   import PowerSign from './PowerSign.svelte';
@@ -27,6 +30,7 @@
   let { head, here, commands, onpower, actions, children }: Props = $props();
 
   let powering = $state(false);
+  let saving = $state(false);
 
   const views = $derived([{ key: '0', name: 'Shelf', href: '/' }, ...viewsOf(head)]);
   const going = new Going(
@@ -67,12 +71,21 @@
     </button>
     <span class="text-soft min-w-0 flex-1 basis-60 truncate" title={head.complaint}>“{head.complaint}”</span>
     {@render actions?.()}
-    <a
-      class="text-soft border-line hover:text-ink rounded-md border px-2 py-0.5 whitespace-nowrap"
-      href="./api/jobs/{head.number}/file.json"
-      download
-      title="the whole job with its sheet as one file, to keep or to open elsewhere">Save a copy</a
-    >
+    {#if head.owned}
+      <button
+        type="button"
+        class="text-soft border-line hover:text-ink rounded-md border px-2 py-0.5 whitespace-nowrap"
+        title="the whole job with its sheet as one file, to keep or to open elsewhere"
+        onclick={() => (saving = true)}>Save a copy</button
+      >
+    {:else}
+      <a
+        class="text-soft border-line hover:text-ink rounded-md border px-2 py-0.5 whitespace-nowrap"
+        href={api.jobFile(head.number)}
+        download
+        title="the whole job with its sheet as one file, to keep or to open elsewhere">Save a copy</a
+      >
+    {/if}
   </header>
   {#if head.problems.length > 0}
     {@const first = head.problems[0]}
@@ -88,6 +101,19 @@
   <div class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] grid-rows-[1fr]">{@render children()}</div>
   <Tray {views} {here} />
 </div>
+{#if saving}
+  <Modal title="Save a copy" bind:open={saving} size="sm">
+    <p>The job says whose the set is. Does the copy?</p>
+    <div class="mt-3 flex flex-wrap gap-2">
+      <Button size="sm" href={api.jobFile(head.number, { owner: 'out' })} download onclick={() => (saving = false)}
+        >Leave the owner out</Button
+      >
+      <Button size="sm" color="alternative" href={api.jobFile(head.number)} download onclick={() => (saving = false)}
+        >With the owner</Button
+      >
+    </div>
+  </Modal>
+{/if}
 <PowerDialog {head} bind:open={powering} {onpower} />
 <KeysHelp keys={helpOf(commands)} of="job" />
 <SumDialog />

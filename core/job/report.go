@@ -1,0 +1,148 @@
+package job
+
+import (
+	"slices"
+	"strings"
+
+	"steptrace/core/adjust"
+	"steptrace/core/circuit"
+	"steptrace/core/closing"
+	"steptrace/core/repair"
+	"steptrace/core/report"
+	"steptrace/core/sheet"
+	"steptrace/core/soak"
+	"steptrace/core/trace"
+)
+
+// Facts are what the record says of a repair to its owner. Findings are nil where nothing could be traced.
+func (j *Job) Facts(plan *sheet.Plan, findings *trace.Findings) report.Facts {
+	texts := j.Intake.Texts()
+	f := report.Facts{
+		Number:      j.Number,
+		Set:         plan.Sheet.Name(),
+		Kind:        plan.Sheet.Kind,
+		Complaint:   j.Complaint,
+		Opened:      j.Opened,
+		Outcome:     j.Outcome,
+		Owner:       texts["owner"],
+		Serial:      texts["serial"],
+		Accessories: texts["accessories"],
+		Failures:    j.failures(plan),
+	}
+	if j.Finished != nil {
+		f.Finished = *j.Finished
+	}
+	for i := range j.Repairs {
+		switch e := &j.Repairs[i]; {
+		case e.Struck:
+		case e.Repair != nil:
+			f.Repairs = append(f.Repairs, *e.Repair)
+		case e.Without != nil:
+			f.Left = append(f.Left, strings.TrimSuffix(e.Without.Text, ".")+": "+e.Without.Why)
+		}
+	}
+	if findings != nil {
+		for _, g := range findings.Verify {
+			if g.Proof == trace.Shown {
+				f.Shown++
+			}
+		}
+	}
+	for _, a := range adjust.Look(plan, j.Adjusting, adjust.Now{Repaired: j.Repaired()}) {
+		if a.State == adjust.Done && a.After != nil {
+			f.Adjusted = append(f.Adjusted, a.Name+" to "+a.After.Value)
+		}
+	}
+	f.Soak = j.soaked()
+	j.measured(plan, &f)
+	return f
+}
+
+// failures are the parts that had failed, by the repairs and by what was condemned; of a repair without parts its place.
+func (j *Job) failures(plan *sheet.Plan) []report.Failure {
+	what := map[[2]string]string{}
+	for i := range j.Inside {
+		if e := &j.Inside[i]; e.Condemned != nil && !e.Struck {
+			what[[2]string{e.Stage, e.Condemned.Part}] = e.Condemned.What
+		}
+	}
+	kind := func(stage, part string) circuit.Kind {
+		for i := range plan.Circuits {
+			if c := &plan.Circuits[i]; c.Stage == stage {
+				if k := slices.IndexFunc(c.Parts, func(p circuit.Part) bool { return p.Name == part }); k >= 0 {
+					return c.Parts[k].Kind
+				}
+			}
+		}
+		return ""
+	}
+	var out []report.Failure
+	for i := range j.Repairs {
+		r := j.Repairs[i].Repair
+		if r == nil || j.Repairs[i].Struck || r.Did == repair.Modified || r.Did == repair.Adjusted {
+			continue
+		}
+		if len(r.Parts) == 0 {
+			out = append(out, report.Failure{Stage: r.Stage})
+		}
+		for _, p := range r.Parts {
+			if p.Found == repair.Bad {
+				out = append(
+					out,
+					report.Failure{Stage: r.Stage, Part: p.Name, Kind: kind(r.Stage, p.Name), What: what[[2]string{r.Stage, p.Name}]},
+				)
+			}
+		}
+	}
+	return out
+}
+
+// soaked is how the last long run that is over went; nil where there was none.
+func (j *Job) soaked() *report.Soak {
+	e, running := soak.Running(j.Soaks)
+	if e == nil || running {
+		return nil
+	}
+	out := report.Soak{Fine: true}
+	for _, s := range e.Begin.Steps {
+		if s.Do == soak.Drive && s.Note != "" {
+			out.Note = s.Note
+		}
+	}
+	for i := range j.Soaks {
+		switch x := &j.Soaks[i]; {
+		case x.Struck:
+		case x.Over != nil && x.Over.Soak == e.ID:
+			out.Seconds, out.Fine = x.Over.T, out.Fine && x.Over.Done
+			if !x.Over.Done {
+				out.Says = x.Over.Why
+			}
+		case x.Event != nil && x.Event.Soak == e.ID && x.Event.What == soak.Passed:
+			out.Fine, out.Says = false, x.Event.Text
+		}
+	}
+	return &out
+}
+
+// measured takes the closing measurements in: those that are numbers as figures, how many are right, what was not made.
+func (j *Job) measured(plan *sheet.Plan, f *report.Facts) {
+	value := func(r *closing.Result) string {
+		if r == nil {
+			return ""
+		}
+		return r.Value
+	}
+	for _, s := range j.Closes(plan) {
+		if s.State == closing.Fine {
+			f.Checks++
+		}
+		if s.State == closing.Without {
+			f.Left = append(f.Left, "not tested: "+s.Name+", "+s.Without)
+		}
+		if !s.Works && (s.After != nil || s.Before != nil) {
+			f.Figures = append(f.Figures, report.Figure{
+				Name: s.Name, Means: report.MeansOf(s.Kind), Before: value(s.Before), After: value(s.After), Allowed: s.Bounds,
+			})
+		}
+	}
+}

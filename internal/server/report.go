@@ -1,0 +1,207 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	_ "embed"
+	"encoding/base64"
+	"fmt"
+	"html/template"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"steptrace/core/exchange"
+	"steptrace/core/report"
+	"steptrace/core/shop"
+	"steptrace/core/trace"
+	"steptrace/internal/store"
+)
+
+// ReportView is the report of a job to its owner: what the record makes of it and what a person wrote, whose the set is, and
+// the workshop's head. Pictures are those that can be in it, Chosen those that are.
+type ReportView struct {
+	Head
+	Report   report.Report `json:"report"`
+	Whose    []Asked       `json:"whose"`
+	Shop     shop.Settings `json:"shop"`
+	Pictures []string      `json:"pictures"`
+	Chosen   []string      `json:"chosen"`
+}
+
+// mostPictures is how many pictures a report has: more are an album.
+const mostPictures = 3
+
+func (s *Server) report(r *http.Request) (ReportView, error) {
+	j, err := load(r, s.store.Job)
+	if err != nil {
+		return ReportView{}, err
+	}
+	settings, err := s.store.Shop(r.Context())
+	if err != nil {
+		return ReportView{}, err
+	}
+	v := ReportView{Head: head(&j), Whose: whose(j.Intake.Texts()), Shop: settings, Pictures: []string{}, Chosen: []string{}}
+	for _, p := range j.Pictures {
+		if !p.Struck {
+			v.Pictures = append(v.Pictures, p.ID)
+		}
+	}
+	v.Report = s.reportOf(&j, &settings)
+	for _, sec := range v.Report.Sections {
+		if sec.Key == report.Pictures {
+			v.Chosen = chosen(sec.Text, v.Pictures)
+		}
+	}
+	return v, nil
+}
+
+// chosen are the pictures that are named and there.
+func chosen(text string, there []string) []string {
+	out := []string{}
+	for _, id := range strings.Fields(text) {
+		if slices.Contains(there, id) && len(out) < mostPictures {
+			out = append(out, id)
+		}
+	}
+	return out
+}
+
+func (s *Server) reportOf(j *store.Job, settings *shop.Settings) report.Report {
+	var findings *trace.Findings
+	if c, ok := j.Case(j.Sheet.Plan); ok {
+		f := c.Find(j.Plain(j.Sheet.Plan))
+		findings = &f
+	}
+	facts := j.Facts(j.Sheet.Plan, findings)
+	return report.Make(&facts, settings, j.Report)
+}
+
+//go:embed report.html
+var reportPage string
+
+var reportTemplate = template.Must(template.New("report").Parse(reportPage))
+
+// printed is what the page of a report shows.
+type printed struct {
+	Set, Opened, Finished      string
+	Number                     int
+	Owner, Serial, Accessories string
+	Paper                      template.CSS
+	Shop                       shop.Settings
+	Sections                   []printedSection
+}
+
+type printedSection struct {
+	Title      string
+	Paragraphs []string
+	Figures    []report.Figure
+	Pictures   []template.URL
+	Long       bool // it may go over two pages
+}
+
+// reportFile is the report as a page of its own, to be printed or kept: it needs nothing beside it.
+func (s *Server) reportFile(w http.ResponseWriter, r *http.Request) error {
+	v, err := s.report(r)
+	if err != nil {
+		return err
+	}
+	day := func(t time.Time) string { return t.Local().Format("2 January 2006") }
+	p := printed{Set: v.Set, Number: v.Number, Opened: day(v.Opened), Shop: v.Shop, Paper: template.CSS(v.Shop.Paper)}
+	if v.Finished != nil {
+		p.Finished = day(*v.Finished)
+	}
+	for _, f := range v.Whose {
+		switch f.Key {
+		case "owner":
+			p.Owner = f.Text
+		case "serial":
+			p.Serial = f.Text
+		case "accessories":
+			p.Accessories = f.Text
+		}
+	}
+	for _, sec := range v.Report.Sections {
+		x := printedSection{Title: sec.Title}
+		switch {
+		case sec.LeftOut:
+			continue
+		case sec.Key == report.Pictures:
+			for _, id := range v.Chosen {
+				data, err := s.store.PictureData(r.Context(), v.Number, id, true)
+				if err != nil {
+					return err
+				}
+				kind := http.DetectContentType(data)
+				if strings.HasPrefix(kind, "image/") {
+					url := "data:" + kind + ";base64," + base64.StdEncoding.EncodeToString(data)
+					x.Pictures = append(x.Pictures, template.URL(url)) // an image that was decoded on its way in
+				}
+			}
+		default:
+			for para := range strings.SplitSeq(strings.TrimSpace(sec.Text), "\n\n") {
+				if para = strings.TrimSpace(para); para != "" {
+					x.Paragraphs = append(x.Paragraphs, para)
+				}
+			}
+			if sec.Key == report.Figured {
+				x.Figures = v.Report.Figures
+			}
+		}
+		const aPage, rows = 1200, 12 // characters, figures: more goes over two pages
+		x.Long = utf8.RuneCountInString(sec.Text) > aPage || len(x.Figures) > rows
+		if len(x.Paragraphs)+len(x.Figures)+len(x.Pictures) > 0 {
+			p.Sections = append(p.Sections, x)
+		}
+	}
+	var page bytes.Buffer
+	if err := reportTemplate.Execute(&page, p); err != nil {
+		return fmt.Errorf("the page of a report: %w", err)
+	}
+	h := w.Header()
+	h.Set("Content-Type", "text/html; charset=utf-8")
+	h.Set("Cache-Control", "no-store")
+	// It is shown within the program's own page, and has no script.
+	h.Set(
+		"Content-Security-Policy",
+		"default-src 'none'; style-src 'unsafe-inline'; img-src data:; frame-ancestors 'self'; base-uri 'none'",
+	)
+	h.Set("X-Frame-Options", "SAMEORIGIN")
+	_, _ = w.Write(page.Bytes()) // the client may be gone
+	return nil
+}
+
+// ShopView is what holds for the whole workshop.
+type ShopView struct {
+	Shop   shop.Settings `json:"shop"`
+	Papers []shop.Paper  `json:"papers"`
+}
+
+func (s *Server) shop(r *http.Request) (ShopView, error) {
+	settings, err := s.store.Shop(r.Context())
+	return ShopView{settings, []shop.Paper{shop.A4, shop.Letter}}, err
+}
+
+// ImportShop takes the workshop's settings from a file.
+func (s *Server) ImportShop(ctx context.Context, data []byte) error {
+	settings := shop.Usual()
+	if err := exchange.Decode(data, &settings); err != nil {
+		return err
+	}
+	if err := settings.Check(); err != nil {
+		return err
+	}
+	return s.store.PutShop(ctx, settings)
+}
+
+func (s *Server) keepShop(r *http.Request, req shop.Settings) (ShopView, error) {
+	if err := req.Check(); err != nil {
+		return ShopView{}, err
+	}
+	if err := s.store.PutShop(r.Context(), req); err != nil {
+		return ShopView{}, err
+	}
+	return s.shop(r)
+}

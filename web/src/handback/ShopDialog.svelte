@@ -1,0 +1,71 @@
+<script lang="ts">
+  import { Button, Input, Select, Textarea } from 'flowbite-svelte';
+  import { api, told } from '../api/client';
+  import type { ShopView } from '../api/types.gen';
+  import Modal from '../shared/Modal.svelte';
+
+  /** What holds for the whole workshop. */
+  interface Props {
+    open: boolean;
+    onkept: () => Promise<void>;
+  }
+  let { open = $bindable(), onkept }: Props = $props();
+
+  let view = $state<ShopView | null>(null);
+  let wrong = $state('');
+  api.shop().then(
+    (v) => (view = v),
+    (error: unknown) => (wrong = told(error)),
+  );
+
+  async function onsubmit(event: SubmitEvent) {
+    event.preventDefault();
+    if (!view) return;
+    try {
+      await api.keepShop({ ...view.shop, months: Number(view.shop.months) || 0 });
+      await onkept();
+      open = false;
+    } catch (error) {
+      wrong = told(error);
+    }
+  }
+</script>
+
+<Modal title="The workshop" bind:open size="lg">
+  <form class="text-ink flex flex-col gap-3" {onsubmit}>
+    {#if view}
+      <label>Its name<Input class="mt-0.5" autocomplete="off" bind:value={view.shop.name} /></label>
+      <label
+        >Address, telephone<Textarea class="mt-0.5 block w-full py-1" rows={3} bind:value={view.shop.address} /></label
+      >
+      <div class="grid gap-3 sm:grid-cols-4">
+        <label
+          >An hour costs<Input class="mt-0.5" autocomplete="off" placeholder="48" bind:value={view.shop.rate} /></label
+        >
+        <label>Currency<Input class="mt-0.5" autocomplete="off" bind:value={view.shop.currency} /></label>
+        <label
+          >Warranty, months<Input class="mt-0.5" type="number" min="0" max="120" bind:value={view.shop.months} /></label
+        >
+        <label
+          >Paper<Select class="mt-0.5" placeholder="" bind:value={view.shop.paper}
+            >{#each view.papers as p (p)}<option value={p}>{p}</option>{/each}</Select
+          ></label
+        >
+      </div>
+      <label>Warranty on<Textarea class="mt-0.5 block w-full py-1" rows={2} bind:value={view.shop.warranty} /></label>
+      <label
+        >Last line<Input
+          class="mt-0.5"
+          autocomplete="off"
+          placeholder="Thank you for having it repaired."
+          bind:value={view.shop.thanks}
+        /></label
+      >
+    {/if}
+    {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
+    <div class="flex gap-2">
+      <Button type="submit" size="sm">Keep it</Button>
+      <Button type="button" size="sm" color="alternative" onclick={() => (open = false)}>Close</Button>
+    </div>
+  </form>
+</Modal>
