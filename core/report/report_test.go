@@ -81,9 +81,9 @@ func TestReportIsMadeOfTheRecord(t *testing.T) {
 			"In the section called “mains switch” the cause was found.",
 		Done: "C7 (100 µF): renewed. C8: renewed as a precaution, since it ages alike. Mains switch: cleaned. " +
 			"Set anew: idle current, right to 18 mV.",
-		Proved: "After the repair it was measured again where it had been wrong, and was right. It ran for 2 hours and 40 minutes, " +
-			"into a dummy load, while its temperatures were watched: all stayed within what is allowed. 9 checks were made before it left the " +
-			"bench, and were right.",
+		Proved: "After the repair it was measured again where it had been wrong, and was right. " +
+			"It ran for 2 hours and 40 minutes, into a dummy load, while its temperatures were watched: all stayed within what " +
+			"is allowed. 9 checks were made before it left the bench, and were right.",
 		Left: "One lamp is dim.", Cost: "",
 		Warranty: "6 months, until 10 May 2027, on the work and the parts that were renewed; not on other faults, " +
 			"nor on damage from outside.",
