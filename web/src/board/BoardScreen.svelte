@@ -1,7 +1,14 @@
 <script module lang="ts">
   import type { Place } from '../shared/views';
 
-  export const place: Place = { id: 'board', key: 'p', name: 'Pictures', order: 55, route: '/jobs/:number/pictures' };
+  export const place: Place = {
+    id: 'board',
+    key: 'p',
+    aside: true,
+    name: 'Pictures',
+    order: 55,
+    route: '/jobs/:number/pictures',
+  };
 </script>
 
 <script lang="ts">

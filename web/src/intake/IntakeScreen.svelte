@@ -19,6 +19,7 @@
   import Key from '../shared/Key.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import Pictures from '../shared/Pictures.svelte';
+  import Scroll from '../shared/Scroll.svelte';
   import SwapDialog from '../shared/SwapDialog.svelte';
   import MatrixTable from './MatrixTable.svelte';
   import SymptomDialog from '../symptom/SymptomDialog.svelte';
@@ -92,69 +93,70 @@
     <main
       class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,21fr)_minmax(0,43fr)] lg:overflow-hidden"
     >
-      <section
-        class="border-line flex min-w-0 flex-col gap-2 p-[12px_18px] lg:overflow-y-auto lg:border-r"
-        bind:this={first}
-      >
-        {#if intake.trouble}
-          <p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">{intake.trouble}</p>
-        {/if}
-        <h2 class="lead">As it came in</h2>
-        <div class="flex flex-wrap gap-1.5" role="group" aria-label="Behind it">
-          {#each view.pasts as past (past.key)}
-            <button
-              type="button"
-              class={[
-                'rounded-md border-2 px-2 py-0.5',
-                past.on ? 'border-ink font-semibold' : 'border-line text-soft',
-              ]}
-              aria-pressed={past.on}
-              disabled={closed}
-              onclick={() => void intake.toggle(past.key)}>{past.on ? '✓ ' : ''}{past.name}</button
-            >
-          {/each}
-        </div>
-        {#each view.pasts.filter((p) => p.on) as past (past.key)}
-          <p class="text-small"><b>{past.name}</b> points at {past.points}.</p>
-        {/each}
-        {#each view.fields as field (field.key)}
-          <label class="text-small text-soft">
-            {field.name}
-            <Textarea
-              class="bg-panel dark:bg-panel text-ink mt-0.5 block w-full py-1 text-base"
-              rows={field.key === 'works' ? 2 : 1}
-              placeholder={field.hint}
-              disabled={closed}
-              bind:value={
-                () => intake.drafts[field.key] ?? field.text, (text: string) => (intake.drafts[field.key] = text)
-              }
-              onblur={() => void intake.note(field.key)}
-              onkeydown={(e: KeyboardEvent) => {
-                if (e.key === 'Escape') (e.currentTarget as HTMLTextAreaElement).blur();
-              }}
-            />
-          </label>
-        {/each}
-        <h2 class="lead mt-1">Whose it is</h2>
-        <div class="grid gap-x-3 gap-y-1 sm:grid-cols-2">
-          {#each view.whose as field (field.key)}
-            <label class="text-small text-soft min-w-0"
-              >{field.name}<input
-                class="border-line bg-panel text-ink block w-full rounded-md border px-2 py-0.5 text-base"
-                placeholder={field.hint}
-                autocomplete="off"
-                bind:value={
-                  () => intake.drafts[field.key] ?? field.text, (text: string) => (intake.drafts[field.key] = text)
-                }
-                onblur={() => void intake.note(field.key)}
-                onkeydown={(e) => {
-                  if (e.key === 'Escape' || e.key === 'Enter') e.currentTarget.blur();
-                }}
-              /></label
-            >
-          {/each}
-        </div>
-        <Pictures job={view.number} ids={view.pictures} {closed} onchange={() => void intake.load()} />
+      <section class="border-line flex min-h-0 min-w-0 flex-col p-[12px_18px] lg:border-r" bind:this={first}>
+        <Scroll
+          ><div class="flex flex-col gap-2">
+            {#if intake.trouble}
+              <p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">{intake.trouble}</p>
+            {/if}
+            <h2 class="lead">As it came in</h2>
+            <div class="flex flex-wrap gap-1.5" role="group" aria-label="Behind it">
+              {#each view.pasts as past (past.key)}
+                <button
+                  type="button"
+                  class={[
+                    'rounded-md border-2 px-2 py-0.5',
+                    past.on ? 'border-ink font-semibold' : 'border-line text-soft',
+                  ]}
+                  aria-pressed={past.on}
+                  disabled={closed}
+                  onclick={() => void intake.toggle(past.key)}>{past.on ? '✓ ' : ''}{past.name}</button
+                >
+              {/each}
+            </div>
+            {#each view.pasts.filter((p) => p.on) as past (past.key)}
+              <p class="text-small"><b>{past.name}</b> points at {past.points}.</p>
+            {/each}
+            {#each view.fields as field (field.key)}
+              <label class="text-small text-soft">
+                {field.name}
+                <Textarea
+                  class="bg-panel dark:bg-panel text-ink mt-0.5 block w-full py-1 text-base"
+                  rows={field.key === 'works' ? 2 : 1}
+                  placeholder={field.hint}
+                  disabled={closed}
+                  bind:value={
+                    () => intake.drafts[field.key] ?? field.text, (text: string) => (intake.drafts[field.key] = text)
+                  }
+                  onblur={() => void intake.note(field.key)}
+                  onkeydown={(e: KeyboardEvent) => {
+                    if (e.key === 'Escape') (e.currentTarget as HTMLTextAreaElement).blur();
+                  }}
+                />
+              </label>
+            {/each}
+            <h2 class="lead mt-1">Whose it is</h2>
+            <div class="grid gap-x-3 gap-y-1 sm:grid-cols-2">
+              {#each view.whose as field (field.key)}
+                <label class="text-small text-soft min-w-0"
+                  >{field.name}<input
+                    class="border-line bg-panel text-ink block w-full rounded-md border px-2 py-0.5 text-base"
+                    placeholder={field.hint}
+                    autocomplete="off"
+                    bind:value={
+                      () => intake.drafts[field.key] ?? field.text, (text: string) => (intake.drafts[field.key] = text)
+                    }
+                    onblur={() => void intake.note(field.key)}
+                    onkeydown={(e) => {
+                      if (e.key === 'Escape' || e.key === 'Enter') e.currentTarget.blur();
+                    }}
+                  /></label
+                >
+              {/each}
+            </div>
+            <Pictures job={view.number} ids={view.pictures} {closed} onchange={() => void intake.load()} />
+          </div></Scroll
+        >
       </section>
 
       <section class="flex min-h-0 min-w-0 flex-col gap-2 p-[12px_18px] lg:overflow-y-auto">

@@ -82,7 +82,7 @@
                         ><span class="bg-measured block h-full rounded-full" style:width="{(100 * cell.bits) / most}%"
                         ></span></span
                       >
-                      <span class="text-small text-soft whitespace-nowrap"
+                      <span class={['text-small text-soft min-w-0', cell.was ? 'leading-tight' : 'whitespace-nowrap']}
                         >{cell.was
                           ? `before: ${saidOf(cell.was)}`
                           : tells

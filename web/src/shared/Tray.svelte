@@ -14,6 +14,7 @@
     done?: boolean;
     next?: boolean;
     count?: number;
+    aside?: boolean;
   }
   let { views, here }: { views: View[]; here: string } = $props();
 
@@ -23,11 +24,12 @@
   const current = $derived(views.find((v) => v.name === here));
   const next = $derived(views.find((v) => v.next && v.name !== here));
   // Where not all have room, they stand closer, and the views whose work is done keep their keys alone (1), as do the
-  // keys that every view has (2); where that is not enough, those to come as well (3). The present one stays in sight.
+  // keys that every view has (2); then what helps beside the order of the work (3), and where that is not enough, those to
+  // come as well (4). The present one stays in sight.
   let width = $state(0);
   let brief = $state(0);
   async function fit() {
-    for (const level of [0, 1, 2, 3]) {
+    for (const level of [0, 1, 2, 3, 4]) {
       brief = level;
       await tick();
       if (!strip || strip.scrollWidth <= strip.clientWidth) break;
@@ -38,7 +40,12 @@
     void [width, here, views];
     void fit();
   });
-  const named = (view: View) => brief === 0 || (brief < 3 && !view.done) || view.name === here || view.next === true;
+  const named = (view: View) =>
+    brief === 0 ||
+    (brief < 3 && !view.done) ||
+    (brief === 3 && !view.done && !view.aside) ||
+    view.name === here ||
+    view.next === true;
   const looks = (view: View) => [
     view.name === here
       ? 'border-measured text-ink font-semibold'

@@ -13,6 +13,8 @@ export interface Place {
   name: string;
   /** In the order of the work. */
   order: number;
+  /** It helps beside the order of the work: where there is little room its name goes first. */
+  aside?: boolean;
   /** Its address, with :number for the job's; what a view adds of its own may follow. */
   route: string;
   /** The kind of entry that is noted there: how many there are is told beside its name. */
@@ -40,6 +42,7 @@ export const viewsOf = (head: Head) =>
     id: p.id,
     key: p.key,
     name: p.name,
+    aside: p.aside === true,
     href: p.at?.(head) ?? p.route.replace(':number', String(head.number)).replace(/\/:.*/, ''),
     done: head.done.includes(p.id),
     next: head.next === p.id,

@@ -4,6 +4,7 @@
   export const place: Place = {
     id: 'sheet',
     key: '8',
+    aside: true,
     name: 'Sheet',
     order: 900,
     route: '/sheets/:id',

@@ -4,6 +4,7 @@
   export const place: Place = {
     id: 'signals',
     key: '6',
+    aside: true,
     name: 'Signals',
     order: 60,
     route: '/jobs/:number/signals/:capture?',

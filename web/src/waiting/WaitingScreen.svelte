@@ -1,7 +1,14 @@
 <script module lang="ts">
   import type { Place } from '../shared/views';
 
-  export const place: Place = { id: 'waiting', key: 'w', name: 'Waiting', order: 800, route: '/jobs/:number/waiting' };
+  export const place: Place = {
+    id: 'waiting',
+    key: 'w',
+    aside: true,
+    name: 'Waiting',
+    order: 800,
+    route: '/jobs/:number/waiting',
+  };
 </script>
 
 <script lang="ts">
