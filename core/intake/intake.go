@@ -49,9 +49,10 @@ func Whose() []Field {
 		{"serial", "Serial number", "from the plate"},
 		{"accessories", "What came with it", "remote, mains cable, cover"},
 		{PromisedField, "Promised for", "a day: 2026-12-12"},
-		{"place", "Where it stands", "shelf, compartment"},
+		{PlaceField, "Where it stands", "shelf, compartment"},
 		{LimitField, "Ask before it costs more than", "an amount"},
 		{ValueField, "What it is worth to its owner", "an amount"},
+		{FetchedField, "Fetched on", "the day it went home"},
 	}
 }
 
@@ -60,6 +61,8 @@ const (
 	PromisedField = "promised"
 	LimitField    = "limit"
 	ValueField    = "value"
+	PlaceField    = "place"
+	FetchedField  = "fetched"
 )
 
 // Ends tells whether it is noted of a finished job too: whose it is may change until it is fetched.
@@ -110,7 +113,7 @@ func Check(field, text string) error {
 	}
 	switch {
 	case strings.TrimSpace(text) == "":
-	case field == PromisedField:
+	case field == PromisedField || field == FetchedField:
 		if _, err := time.Parse(time.DateOnly, strings.TrimSpace(text)); err != nil {
 			return mend.Errorf("%q is no day: write it as 2026-12-12", text)
 		}

@@ -12,6 +12,8 @@ import (
 	"sync"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 )
 
@@ -264,4 +266,15 @@ func (t *Tab) Picture() ([]byte, error) {
 	ctx, cancel := context.WithTimeout(t.ctx, patience)
 	defer cancel()
 	return chromedp.Run(ctx, chromedp.CaptureScreenshot())
+}
+
+// PDF prints what the tab shows, on the paper that the page asks for.
+func (t *Tab) PDF() ([]byte, error) {
+	ctx, cancel := context.WithTimeout(t.ctx, patience)
+	defer cancel()
+	own := true
+	return chromedp.Run(ctx, func(ctx context.Context, at *chromedp.Target) ([]byte, error) {
+		answer, err := cdp.Call(ctx, at, page.PrintToPDF, page.PrintToPDFParams{PreferCSSPageSize: &own})
+		return answer.Data, err
+	})
 }

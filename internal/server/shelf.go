@@ -15,7 +15,9 @@ import (
 
 	"steptrace/core/beside"
 	"steptrace/core/entry"
+	"steptrace/core/intake"
 	"steptrace/core/reading"
+	"steptrace/core/shop"
 	"steptrace/core/trace"
 	"steptrace/core/wait"
 	"steptrace/internal/store"
@@ -38,6 +40,10 @@ type ShelfJob struct {
 	Waits   []wait.Entry `json:"waits"`
 	Waiting string       `json:"waiting"`
 	Late    bool         `json:"late"`
+	// Promised is the day it was promised for (2026-12-12); Ready: it is finished, and not fetched yet, from where it stands.
+	Promised string `json:"promised"`
+	Ready    bool   `json:"ready"`
+	Stands   string `json:"stands"`
 }
 
 // ShelfPoint is a point of the route in the small chart, in dB against 1 V; what is not known is left out.
@@ -51,6 +57,8 @@ type ShelfPoint struct {
 // are finished. More is what a question for the next page carries as after; empty on the last.
 type Shelf struct {
 	Jobs []ShelfJob `json:"jobs"`
+	// Day is what to think of today; on the first page of all jobs alone.
+	Day []shop.Line `json:"day"`
 	// Counts of all that are found, whichever is asked for.
 	Bench    int    `json:"bench"`
 	Waiting  int    `json:"waiting"`
@@ -97,7 +105,9 @@ func (s *Server) shelf(r *http.Request) (Shelf, error) {
 	if err := errors.Join(noList, noCounts); err != nil {
 		return Shelf{}, err
 	}
-	out := Shelf{More: more, Bench: counts[store.OnBench], Waiting: counts[store.Waiting], Finished: counts[store.Finished]}
+	out := Shelf{
+		Day: []shop.Line{}, More: more, Bench: counts[store.OnBench], Waiting: counts[store.Waiting], Finished: counts[store.Finished],
+	}
 	now := time.Now()
 	for _, x := range list {
 		var row ShelfJob
@@ -112,7 +122,36 @@ func (s *Server) shelf(r *http.Request) (Shelf, error) {
 		row.Waiting = strings.Join(says, "; ")
 		out.Jobs = append(out.Jobs, row)
 	}
-	return out, nil
+	if only == nil && p.Words == "" && p.After == "" {
+		out.Day, err = s.day(ctx, now)
+	}
+	return out, err
+}
+
+// day is what to think of today.
+func (s *Server) day(ctx context.Context, now time.Time) ([]shop.Line, error) {
+	const most = 500
+	rows, err := s.store.Day(ctx, most)
+	if err != nil {
+		return nil, err
+	}
+	all := make([]shop.Standing, 0, len(rows))
+	for _, data := range rows {
+		var row ShelfJob
+		if err := json.Unmarshal(data, &row); err != nil {
+			return nil, err
+		}
+		st := shop.Standing{
+			Number: row.Number, Set: row.Set, Promised: row.Promised, Waits: row.Waits, Ready: row.Ready, Place: row.Stands,
+		}
+		if x, ok := s.soaks.of(row.Number); ok {
+			x.mu.Lock()
+			st.Soak = &shop.Running{Left: x.plan.Length() - x.clock.T, Bad: x.state.Bad, Says: strings.TrimSuffix(x.state.Headline, ".")}
+			x.mu.Unlock()
+		}
+		all = append(all, st)
+	}
+	return shop.Day(all, now), nil
 }
 
 // freshening keeps two from doing the same work.
@@ -171,7 +210,11 @@ func sayOf(j *store.Job) (store.Said, error) {
 		slog.Error("a job cannot be worked out for the shelf", "job", j.Number, "error", err)
 		row.Headline = "It cannot be worked out; the reason is in the log."
 	}
-	said := store.Said{Number: j.Number, Version: j.Version}
+	texts := j.Intake.Texts()
+	owned := texts["owner"] != "" || texts["contact"] != ""
+	row.Promised, row.Stands = texts[intake.PromisedField], texts[intake.PlaceField]
+	row.Ready = j.Finished != nil && owned && texts[intake.FetchedField] == ""
+	said := store.Said{Number: j.Number, Version: j.Version, Ready: row.Ready}
 	switch {
 	case j.Finished != nil:
 		row.Headline, said.Place = j.Outcome, store.Finished
@@ -179,7 +222,7 @@ func sayOf(j *store.Job) (store.Said, error) {
 		said.Place = store.Waiting
 	}
 	words := []string{fmt.Sprint(j.Number), d.Name(), d.Kind, j.Complaint, j.Outcome, j.Stage}
-	for _, text := range j.Intake.Texts() {
+	for _, text := range texts {
 		words = append(words, text)
 	}
 	for _, e := range j.Inside {

@@ -35,6 +35,7 @@ type Said struct {
 	Place           Place
 	Row             []byte
 	Words           string
+	Ready           bool // finished, and not fetched yet
 }
 
 // Unsaid lists jobs whose row does not tell of them as they are, the newest first.
@@ -47,8 +48,8 @@ func (s *Store) Unsaid(ctx context.Context, most int) ([]int, error) {
 func (s *Store) Say(ctx context.Context, all []Said) error {
 	return s.inTx(ctx, func(tx runner) error {
 		for _, x := range all {
-			if _, err := tx.ExecContext(ctx, "UPDATE job SET said = ?, place = ?, row = ? WHERE "+
-				"number = ?", x.Version, x.Place, string(x.Row), x.Number); err != nil {
+			if _, err := tx.ExecContext(ctx, "UPDATE job SET said = ?, place = ?, row = ?, ready = ? WHERE "+
+				"number = ?", x.Version, x.Place, string(x.Row), x.Ready, x.Number); err != nil {
 				return err
 			}
 			if err := setWords(ctx, tx, "job_words", int64(x.Number), x.Words); err != nil {
@@ -57,6 +58,14 @@ func (s *Store) Say(ctx context.Context, all []Said) error {
 		}
 		return nil
 	})
+}
+
+// Day gives the rows of the jobs that a day is about: those that are not finished, and those that stand ready to be fetched; at
+// most so many, the newest first.
+func (s *Store) Day(ctx context.Context, most int) ([][]byte, error) {
+	rows, err := s.reads.QueryContext(ctx, `SELECT row FROM (SELECT number, row FROM job WHERE place IN (0, 1) AND row <> ''
+		UNION ALL SELECT number, row FROM job WHERE ready AND place = 2) ORDER BY number DESC LIMIT ?`, most)
+	return collect(rows, err, func(r scanner) (row []byte, err error) { return row, r.Scan(&row) })
 }
 
 func setWords(ctx context.Context, tx runner, table string, id int64, words string) error {

@@ -4112,6 +4112,7 @@ check: Check
  */
 export interface Shelf {
 jobs: ShelfJob[]
+day: ShopLine[]
 bench: number
 waiting: number
 finished: number
@@ -4135,6 +4136,9 @@ points: ShelfPoint[]
 waits: WaitEntry[]
 waiting: string
 late: boolean
+promised: string
+ready: boolean
+stands: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -4158,6 +4162,17 @@ at: string
 struck?: boolean
 wait?: Wait
 over?: WaitOver
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ShopLine".
+ */
+export interface ShopLine {
+number: number
+set: string
+what: ("promised" | "waits" | "soak" | "ready")
+text: string
+late: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

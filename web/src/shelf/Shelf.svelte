@@ -128,6 +128,32 @@
         </div>
       {/if}
     {/if}
+    {#if (jobs.answer?.day.length ?? 0) > 0}
+      <h2 class="lead mb-1">Today</h2>
+      <ul class="mb-4" aria-label="Today">
+        {#each jobs.answer?.day ?? [] as line, i (i)}
+          <li>
+            <a
+              use:link
+              href={line.what === 'soak'
+                ? `/jobs/${String(line.number)}/prove`
+                : line.what === 'ready'
+                  ? `/jobs/${String(line.number)}/handback`
+                  : line.what === 'waits'
+                    ? `/jobs/${String(line.number)}/waiting`
+                    : `/jobs/${String(line.number)}`}
+              data-job={line.number}
+              class={[
+                'hover:bg-panel flex flex-wrap items-baseline gap-x-2 border-l-4 py-1 pl-3',
+                line.late ? 'border-fault' : 'border-line',
+              ]}
+              ><span class="figure text-soft">{line.number}</span> <b>{line.set}</b>
+              <span class={line.late ? 'text-fault font-semibold' : ''}>{line.text}</span></a
+            >
+          </li>
+        {/each}
+      </ul>
+    {/if}
     {#each groups as group (group.title)}
       {#if group.jobs.length > 0}
         <h2 class="lead mt-2 mb-1 first:mt-0">{group.title}</h2>
