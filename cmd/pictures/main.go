@@ -113,15 +113,6 @@ func run(folder string) (err error) {
 			tab.See("time between"),
 		),
 		take(
-			"map.png",
-			tab.Keys("\x1b"),
-			tab.Until(closed),
-			tab.Go(site.URL+"/#/jobs/145"),
-			tab.See("Suspects, 12"),
-			tab.Keys("m"),
-			tab.See("The whole set"),
-		),
-		take(
 			"intake.png",
 			tab.Keys("\x1b"),
 			tab.Go(site.URL+"/#/jobs/145/intake"),
@@ -165,6 +156,8 @@ func run(folder string) (err error) {
 		take("prove.png", tab.Go(site.URL+"/#/jobs/139/prove"), tab.See("Nothing went beyond its limits"),
 			tab.Until(`document.querySelectorAll('svg path').length > 3`)),
 		take("closing.png", tab.Keys("l"), tab.See("All is as it should be"), tab.Keys(kb.ArrowDown+kb.ArrowDown)),
+		take("handback.png", tab.Go(site.URL+"/#/jobs/139/handback"), tab.See("What it says"), tab.Until(
+			`document.querySelector('iframe')?.contentDocument?.body?.innerText.includes('What you told us')`)),
 		// From nothing: begun with a pattern, and the manual's voltages pasted.
 		take(
 			"begin.png",
