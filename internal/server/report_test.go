@@ -1,11 +1,14 @@
 package server_test
 
 import (
+	"context"
+	"fmt"
 	"net/http"
 	"strings"
 	"testing"
 	"time"
 
+	"steptrace/core/job"
 	"steptrace/core/report"
 	"steptrace/core/shop"
 	"steptrace/internal/server"
@@ -90,5 +93,49 @@ func TestTheWorkshopsHeadAndWhoseItIs(t *testing.T) {
 	}
 	if code, text := w.detail("POST", handback+"/intake", `{"field":"contact","text":"in the evening"}`); code != http.StatusOK {
 		t.Errorf("%d %s", code, text)
+	}
+}
+
+// Everything that was noted is in the record, in words, in its order; what was struck out is told to be so.
+func TestRecordHasEveryEntry(t *testing.T) {
+	w := empty(t)
+	f := wholeJob(t)
+	number, err := w.server.ImportJob(context.Background(), f.WriteJSON())
+	if err != nil {
+		t.Fatal(err)
+	}
+	plan, _ := f.Sheet.Document.Plan()
+	taken, err := w.store.Job(context.Background(), number)
+	if err != nil {
+		t.Fatal(err)
+	}
+	all, lines := 0, taken.Record(plan)
+	for _, k := range job.Kinds {
+		all += len(k.All(&taken.Job))
+	}
+	if len(lines) != all {
+		t.Errorf("%d lines of %d entries", len(lines), all)
+	}
+	for i, l := range lines {
+		if strings.TrimSpace(l.Text) == "" || i > 0 && l.At.Before(lines[i-1].At) {
+			t.Errorf("%s: %+v", l.Kind, l)
+		}
+	}
+	code, body := w.call("GET", fmt.Sprintf("/api/jobs/%d/record.html", number), "")
+	if code != http.StatusOK || strings.Count(string(body), "<tr>") != all || !strings.Contains(string(body), "left so") ||
+		strings.Contains(string(body), "<script") {
+		t.Errorf("%d, %d rows of %d", code, strings.Count(string(body), "<tr>"), all)
+	}
+}
+
+func TestLabelLeadsToTheJob(t *testing.T) {
+	w := open(t)
+	code, body := w.call("GET", handback+"/label.html", "")
+	for _, want := range []string{
+		">139<", "Corvane HL-120", "Skelhaven harbour hall", "HL2-00817", "rack, lower left", "data:image/png;base64,",
+	} {
+		if code != http.StatusOK || !strings.Contains(string(body), want) {
+			t.Errorf("%d, no %q", code, want)
+		}
 	}
 }

@@ -241,6 +241,8 @@ var table = []Route{
 	asks("/jobs/{number}/report", "report", (*Server).report),
 	notes[report.Entry]("/jobs/{number}/report", "noteReport", (*Server).report),
 	fetches("/jobs/{number}/report.html", "reportFile", (*Server).reportFile),
+	fetches("/jobs/{number}/record.html", "recordFile", (*Server).recordFile),
+	fetches("/jobs/{number}/label.html", "labelFile", (*Server).labelFile),
 	asks("/jobs/{number}/waits", "waits", (*Server).waits),
 	notes[wait.Entry]("/jobs/{number}/waits", "noteWait", (*Server).waits),
 	strikes("/jobs/{number}/waits/{id}/strike", "strikeWait", "waits", (*Server).waits),

@@ -95,6 +95,10 @@
           <Button size="sm" color="alternative" href={api.reportFile(view.number)} download="report {view.number}.html"
             >Keep as HTML</Button
           >
+          <Button size="sm" color="alternative" href={api.recordFile(view.number)} target="_blank"
+            >The whole record</Button
+          >
+          <Button size="sm" color="alternative" href={api.labelFile(view.number)} target="_blank">A label</Button>
           <Button size="sm" color="alternative" onclick={() => (shop = true)}><Key of="shop" />The workshop</Button>
         </div>
         {#if it.kept.trouble}
