@@ -12,6 +12,7 @@ import (
 	"steptrace/core/repair"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
+	"steptrace/core/soak"
 	"steptrace/core/trace"
 )
 
@@ -51,4 +52,20 @@ func TestProgressFollowsTheWork(t *testing.T) {
 	expect("repaired", nil, "[intake inside]", "bench")
 	j.Finished = &at
 	expect("finished", nil, "[intake bench inside]", "")
+}
+
+// Gaps up to 25 minutes are work; after a longer one it begins anew, with five minutes; a soak's own events are none.
+func TestWorkedIsReckonedByTheEntries(t *testing.T) {
+	at := func(minute int) time.Time { return time.Date(2026, 10, 5, 9, minute, 0, 0, time.UTC) }
+	j := Job{
+		Intake:   intake.Notes{{ID: "a", At: at(0)}, {ID: "b", At: at(10)}},
+		Readings: []Logged{{Reading: reading.Reading{ID: "c", Taken: at(35)}}, {Reading: reading.Reading{ID: "d", Taken: at(61)}}},
+		Soaks:    []soak.Entry{{ID: "e", At: at(70), Event: &soak.Event{}}},
+	}
+	if got, want := j.Worked(), (5+10+25+5)*time.Minute; got != want {
+		t.Errorf("%v, want %v", got, want)
+	}
+	if got := (&Job{}).Worked(); got != 0 {
+		t.Errorf("of nothing %v", got)
+	}
 }

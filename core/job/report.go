@@ -3,6 +3,7 @@ package job
 import (
 	"slices"
 	"strings"
+	"time"
 
 	"steptrace/core/adjust"
 	"steptrace/core/circuit"
@@ -28,6 +29,8 @@ func (j *Job) Facts(plan *sheet.Plan, findings *trace.Findings) report.Facts {
 		Serial:      texts["serial"],
 		Accessories: texts["accessories"],
 		Failures:    j.failures(plan),
+		Worked:      j.Worked(),
+		Parts:       j.priced(),
 	}
 	if j.Finished != nil {
 		f.Finished = *j.Finished
@@ -56,6 +59,54 @@ func (j *Job) Facts(plan *sheet.Plan, findings *trace.Findings) report.Facts {
 	f.Soak = j.soaked()
 	j.measured(plan, &f)
 	return f
+}
+
+// pause is how long nobody notes anything who is still at work; whoever begins anew has been at it for starts.
+const pause, starts = 25 * time.Minute, 5 * time.Minute
+
+// Worked is how long was worked on a job, by when its entries were noted: gaps up to a pause are work, after longer ones it
+// begins anew. What a soak logs by itself, what is waited for and what is written for the owner is no work.
+func (j *Job) Worked() time.Duration {
+	var at []time.Time
+	for _, k := range Kinds {
+		if slices.Contains([]string{"soaks", "waits", "report"}, k.Name()) {
+			continue
+		}
+		for _, e := range k.All(j) {
+			at = append(at, *e.Head().At)
+		}
+	}
+	slices.SortFunc(at, time.Time.Compare)
+	var out time.Duration
+	for i := range at {
+		gap := pause + 1
+		if i > 0 {
+			gap = at[i].Sub(at[i-1])
+		}
+		if gap > pause {
+			gap = starts
+		}
+		out += gap
+	}
+	return out
+}
+
+// priced are the parts that were chosen, with what was typed of their price: the last choice of each.
+func (j *Job) priced() []report.Priced {
+	var out []report.Priced
+	for i := range j.Replacing {
+		c := j.Replacing[i].Chosen
+		if c == nil || j.Replacing[i].Struck {
+			continue
+		}
+		p := report.Priced{Part: c.Part, Count: max(1, c.Count), Price: c.Price}
+		if at := slices.IndexFunc(out, func(o report.Priced) bool { return o.Part == c.Part }); at >= 0 {
+			out[at] = p
+		} else {
+			out = append(out, p)
+		}
+	}
+	return out
 }
 
 // failures are the parts that had failed, by the repairs and by what was condemned; of a repair without parts its place.

@@ -10,6 +10,7 @@ import (
 	"steptrace/core/circuit"
 	"steptrace/core/entry"
 	"steptrace/core/mend"
+	"steptrace/core/money"
 	"steptrace/core/repair"
 	"steptrace/core/shop"
 )
@@ -57,6 +58,15 @@ type Facts struct {
 	Checks      int // closing measurements that are right
 	Figures     []Figure
 	Left        []string // what was noticed, and not done
+	Worked      time.Duration
+	Parts       []Priced
+}
+
+// Priced is a part that went in, how many of it, and what was typed of its price each.
+type Priced struct {
+	Part  string
+	Count int
+	Price string
 }
 
 // Failure is a part that had failed, or a place without one; What it had, as it was noted.
@@ -148,7 +158,7 @@ func Take(e *Entry) error {
 func Make(f *Facts, s *shop.Settings, entries []Entry) Report {
 	made := map[string]string{
 		Told: f.told(), Wrong: f.wrong(), Done: f.done(), Proved: f.proved(), Care: f.care(), Left: strings.Join(sentences(f.Left), "\n\n"),
-		Warranty: f.warranty(s),
+		Warranty: f.warranty(s), Cost: f.cost(s),
 	}
 	out := Report{Figures: f.Figures}
 	if out.Figures == nil {
@@ -304,6 +314,39 @@ func (f *Facts) care() string {
 		out = append(out, "Let it breathe: nothing on its vents, and room around it.")
 	}
 	return strings.Join(out, " ")
+}
+
+// cost reckons what it costs: the work that was noted, in quarters of an hour that have begun, and the parts whose price is known.
+// Without the price of an hour nothing is reckoned.
+func (f *Facts) cost(s *shop.Settings) string {
+	rate, err := money.Read(s.Rate)
+	if err != nil || f.Worked <= 0 {
+		return ""
+	}
+	const quarter, perHour = 15 * time.Minute, 4
+	quarters := int64((f.Worked + quarter - 1) / quarter)
+	work := rate * money.Amount(quarters) / perHour
+	total := work
+	text := fmt.Sprintf("Work: %g h at %s an hour, %s", float64(quarters)/perHour, rate.Text(s.Currency), work.Text(s.Currency))
+	var parts, unpriced []string
+	for _, p := range f.Parts {
+		price, err := money.Read(p.Price)
+		if err != nil {
+			unpriced = append(unpriced, p.Part)
+			continue
+		}
+		price *= money.Amount(p.Count)
+		total += price
+		parts = append(parts, p.Part+" "+price.Text(s.Currency))
+	}
+	if len(parts) > 0 {
+		text += ". Parts: " + strings.Join(parts, ", ")
+	}
+	text += ". Together " + total.Text(s.Currency)
+	if len(unpriced) > 0 {
+		text += ", without " + strings.Join(unpriced, ", ")
+	}
+	return mend.Sentence(text)
 }
 
 func (f *Facts) warranty(s *shop.Settings) string {

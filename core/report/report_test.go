@@ -134,3 +134,20 @@ func TestHours(t *testing.T) {
 		}
 	}
 }
+
+// Quarters of an hour that have begun, and parts as often as they went in: 1 h 50 min are 2 h at 46, 92; two of 1.20 and one
+// of 0.35.
+func TestCostIsReckoned(t *testing.T) {
+	s := shop.Usual()
+	f := whole()
+	f.Worked = 110 * time.Minute
+	f.Parts = []Priced{{"C7", 2, "1,20 €"}, {"C8", 1, "0.35"}, {"Q3", 1, ""}}
+	if got := f.cost(&s); got != "" {
+		t.Errorf("without the price of an hour: %q", got)
+	}
+	s.Rate = "46"
+	want := "Work: 2 h at 46\u00a0€ an hour, 92\u00a0€. Parts: C7 2.40\u00a0€, C8 0.35\u00a0€. Together 94.75\u00a0€, without Q3."
+	if got := f.cost(&s); got != want {
+		t.Errorf("%q", got)
+	}
+}

@@ -132,7 +132,7 @@ func TestLabelLeadsToTheJob(t *testing.T) {
 	w := open(t)
 	code, body := w.call("GET", handback+"/label.html", "")
 	for _, want := range []string{
-		">139<", "Corvane HL-120", "Skelhaven harbour hall", "HL2-00817", "rack, lower left", "data:image/png;base64,",
+		">139<", "Corvane HL-120", "Skelhaven harbour hall", "HL2-00817", "rack, at the foot", "data:image/png;base64,",
 	} {
 		if code != http.StatusOK || !strings.Contains(string(body), want) {
 			t.Errorf("%d, no %q", code, want)

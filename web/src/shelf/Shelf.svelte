@@ -49,7 +49,7 @@
     }
   }
   function move(by: number) {
-    const links = [...(list?.querySelectorAll<HTMLElement>('a[data-job]') ?? [])];
+    const links = [...(list?.querySelectorAll<HTMLElement>('a[data-day], a[data-job]') ?? [])];
     const from = links.findIndex((a) => a === document.activeElement);
     links[Math.min(Math.max(from + by, 0), links.length - 1)]?.focus();
   }
@@ -142,7 +142,7 @@
                   : line.what === 'waits'
                     ? `/jobs/${String(line.number)}/waiting`
                     : `/jobs/${String(line.number)}`}
-              data-job={line.number}
+              data-day={line.number}
               class={[
                 'hover:bg-panel flex flex-wrap items-baseline gap-x-2 border-l-4 py-1 pl-3',
                 line.late ? 'border-fault' : 'border-line',
