@@ -48,6 +48,7 @@ type soaking struct {
 	driven  bool
 	fed     soak.Moving // what the generator gives now, as a level and a frequency; a level that is no number: nobody knows
 	byHand  bool        // no generator is known: a person sets one
+	typedAt float64     // when something was typed last (s)
 	heard   time.Time   // when the page that plays the signal as sound was heard of last
 	isMute  bool        // it is to be played and is not, since mute (s)
 	mute    float64

@@ -291,12 +291,21 @@ func (s *Server) typeSoak(r *http.Request, req SoakValue) (SoakView, error) {
 		return SoakView{}, err
 	}
 	ctx := context.WithoutCancel(r.Context())
-	value := soak.Value{Trace: i, T: x.tick(ctx), V: v.SI}
+	value := soak.Value{Trace: i, T: x.apart(x.tick(ctx)), V: v.SI}
 	if err := s.store.LogSoak(r.Context(), x.job, x.id, value.T, time.Now(), []soak.Value{value}); err != nil {
 		return SoakView{}, err
 	}
 	x.take(ctx, []soak.Value{value})
 	return s.soak(r)
+}
+
+// apart is a time for a value that is typed, later than that of the one before: they are kept by the millisecond.
+func (x *soaking) apart(t float64) float64 {
+	const grain = 1e-3 // s
+	x.mu.Lock()
+	defer x.mu.Unlock()
+	x.typedAt = math.Max(t, x.typedAt+grain)
+	return x.typedAt
 }
 
 func (s *Server) underWay(r *http.Request) (*soaking, error) {
