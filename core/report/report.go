@@ -166,6 +166,7 @@ func Make(f *Facts, s *shop.Settings, entries []Entry) Report {
 	}
 	for _, x := range sections {
 		sec := Section{Key: x.key, Title: x.title, Hint: x.hint, Made: made[x.key], Text: made[x.key]}
+		sec.LeftOut = x.key == Cost // until somebody wants it: what the record reckons is no bill
 		for i := range entries {
 			if e := &entries[i]; e.Section == x.key && !e.Struck {
 				sec.LeftOut, sec.Edited = e.LeftOut, e.Text != ""

@@ -146,6 +146,17 @@ func TestCostIsReckoned(t *testing.T) {
 		t.Errorf("without the price of an hour: %q", got)
 	}
 	s.Rate = "46"
+	costs := func(entries ...Entry) bool {
+		for _, x := range Make(f, &s, entries).Sections {
+			if x.Key == Cost {
+				return !x.LeftOut
+			}
+		}
+		return false
+	}
+	if costs() || !costs(Entry{Section: Cost}) || costs(Entry{Section: Cost}, Entry{Section: Cost, LeftOut: true}) {
+		t.Error("what it costs is told to an owner where somebody wants it, and only then")
+	}
 	want := "Work: 2 h at 46\u00a0€ an hour, 92\u00a0€. Parts: C7 2.40\u00a0€, C8 0.35\u00a0€. Together 94.75\u00a0€, without Q3."
 	if got := f.cost(&s); got != want {
 		t.Errorf("%q", got)
