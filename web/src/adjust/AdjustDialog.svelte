@@ -1,9 +1,9 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { Button, Input, Select } from 'flowbite-svelte';
-  import { api, told } from '../api/client';
+  import { api } from '../api/client';
   import type { Adjustment, AdjustView } from '../api/types.gen';
-  import Modal from '../shared/Modal.svelte';
+  import { listOf } from '../shared/list';
+  import ModelDialog from '../shared/ModelDialog.svelte';
 
   /** An adjustment of the model: a new one, or the workshop's own way in the place of the manual's. */
   interface Props {
@@ -15,8 +15,8 @@
   }
   let { view, name, open = $bindable(), onkept }: Props = $props();
 
-  const old: Adjustment | undefined = untrack(() => view.written.find((a) => a.name === name));
-  let typed = $state({
+  const was: Adjustment | undefined = untrack(() => view.written.find((a) => a.name === name));
+  const old = {
     ...{
       name: '',
       kind: '',
@@ -30,14 +30,11 @@
       turns: '',
     },
     ...{ beware: '', stage: '', twin: '', why: '' },
-    ...untrack(() => old),
-    conditions: untrack(() => (old?.conditions ?? []).join('; ')),
-    after: untrack(() => (old?.after ?? []).join('; ')),
-  });
-  let wrong = $state('');
-  let busy = $state(false);
-
-  type Field = Exclude<keyof typeof typed, 'kind' | 'quantity' | 'manual'>;
+    ...was,
+    conditions: (was?.conditions ?? []).join('; '),
+    after: (was?.after ?? []).join('; '),
+  };
+  type Field = Exclude<keyof typeof old, 'quantity' | 'manual'>;
   const fields: [Field, string, string][] = [
     ['name', 'What is adjusted', 'idle current, left'],
     ['turn', 'What is turned', 'VR301'],
@@ -54,62 +51,29 @@
     ['twin', 'The other channel’s', 'idle current, right'],
     ['beware', 'Beware', 'of the stop at the right: it shorts the bias'],
   ];
-  const list = (text: string) =>
-    text
-      .split(';')
-      .map((s) => s.trim())
-      .filter(Boolean);
-
-  async function onsubmit(event: SubmitEvent) {
-    event.preventDefault();
-    busy = true;
-    wrong = '';
-    try {
-      await api.keepAdjustment(view.sheetId, {
-        revision: view.revision,
-        was: name,
-        ...typed,
-        conditions: list(typed.conditions),
-        after: list(typed.after),
-      });
-      await onkept(typed.name.trim());
-      open = false;
-    } catch (error) {
-      wrong = told(error);
-    } finally {
-      busy = false;
-    }
-  }
+  const reason: [Field, string, string] = [
+    'why',
+    'Why not as the manual has it',
+    'its way overloads the stage; kept beside what the manual says',
+  ];
 </script>
 
-<Modal title={name === '' ? 'Another adjustment' : `The workshop’s own way: ${name}`} bind:open size="xl">
-  <form class="text-ink flex flex-col gap-3" {onsubmit}>
-    <div class="grid gap-x-3 gap-y-2 sm:grid-cols-2 lg:grid-cols-3">
-      {#each fields as [field, label, hint] (field)}
-        <label class="min-w-0"
-          >{label}<Input class="mt-0.5" autocomplete="off" placeholder={hint} bind:value={typed[field]} /></label
-        >
-      {/each}
-      <label class="min-w-0"
-        >Kind<Select class="mt-0.5" placeholder="" bind:value={typed.kind}>
-          {#each ['', ...view.kinds] as k (k)}<option value={k}>{k}</option>{/each}
-        </Select></label
-      >
-    </div>
-    {#if name !== ''}
-      <label
-        >Why not as the manual has it<Input
-          class="mt-0.5"
-          autocomplete="off"
-          placeholder="its way overloads the stage; kept beside what the manual says"
-          bind:value={typed.why}
-        /></label
-      >
-    {/if}
-    {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
-    <div class="flex gap-2">
-      <Button type="submit" size="sm" disabled={busy}>Keep it with the model</Button>
-      <Button type="button" size="sm" color="alternative" onclick={() => (open = false)}>Close</Button>
-    </div>
-  </form>
-</Modal>
+<ModelDialog
+  title={name === '' ? 'Another adjustment' : `The workshop’s own way: ${name}`}
+  {old}
+  {fields}
+  wide={name === '' ? [] : [reason]}
+  kinds={view.kinds}
+  bind:open
+  save={async (typed) => {
+    await api.keepAdjustment(view.sheetId, {
+      ...was,
+      revision: view.revision,
+      was: name,
+      ...typed,
+      conditions: listOf(typed.conditions),
+      after: listOf(typed.after),
+    });
+    await onkept(typed.name.trim());
+  }}
+/>

@@ -1,0 +1,6 @@
+/** What is typed with ; between, one by one. */
+export const listOf = (text: string): string[] =>
+  text
+    .split(';')
+    .map((s) => s.trim())
+    .filter(Boolean);
