@@ -39,9 +39,15 @@
   }}
   onunhandledrejection={(event) => tell(event.reason)}
   onhashchange={() => (broke = '')}
-  onkeypress={(event) => spent.press(event)}
+  onkeypress={(event) => {
+    spent.press(event);
+    held.press(event);
+  }}
   onbeforeinput={(event) => spent.input(event)}
-  onkeyup={() => spent.up()}
+  onkeyup={(event) => {
+    spent.up();
+    held.up(event);
+  }}
   onkeydown={(event) => {
     held.by(event);
     const field = event.target instanceof Element && event.target.closest('input, textarea, select') !== null;

@@ -78,6 +78,7 @@ class Held {
   private keys: { key: string; at: number }[] = [];
 
   private giving = false;
+  private waits = ''; // the key that was kept last, until it is let go
 
   /** Whether no view is there, or the one that is there was left. */
   private get between() {
@@ -91,7 +92,15 @@ class Held {
     // What is given to a view is not a person's.
     if (!event.isTrusted || !plain || !(this.giving ? !chord(event) : this.between && !taken(event))) return;
     this.keys.push({ key: event.key, at: Date.now() });
+    this.waits = event.key;
     event.preventDefault();
+  }
+  /** The character of a key that is kept comes again with the key; one that is late must not go in beside it. */
+  press(event: KeyboardEvent) {
+    if (this.waits !== '' && event.key === this.waits) event.preventDefault();
+  }
+  up(event: KeyboardEvent) {
+    if (event.key === this.waits) this.waits = '';
   }
 
   /**
