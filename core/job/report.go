@@ -172,6 +172,10 @@ func (j *Job) soaked() *report.Soak {
 			out.Fine, out.Says = false, x.Event.Text
 		}
 	}
+	const telling = 600 // s: what was broken off before that shows nothing
+	if out.Seconds < telling {
+		return nil
+	}
 	return &out
 }
 
