@@ -31,27 +31,45 @@ import (
 // them: the store, files going out and coming in, counting, striking out. A kind comes after
 // those that it refers to.
 var Kinds = []Kind{
-	declare("intake", "what was noted at intake", func(j *Job) *[]intake.Note { return (*[]intake.Note)(&j.Intake) }, checkNote).late(
+	declare(
+		"intake",
+		"what was noted at intake",
+		func(j *Job) *[]intake.Note { return (*[]intake.Note)(&j.Intake) },
+		checkNote,
+		tellNote,
+	).late(
 		(*intake.Note).Ends,
 	),
-	declare("safety", "entry of safety", func(j *Job) *[]safety.Event { return &j.Safety }, checkEvent).late((*safety.Event).Ends),
-	declare("steps", "step", func(j *Job) *[]stripdown.Step { return &j.Steps }, checkStep),
-	declare("returns", "return", func(j *Job) *[]stripdown.Return { return &j.Returns }, checkReturn).late(always),
-	declare("pictures", "picture", func(j *Job) *[]Picture { return &j.Pictures }, checkPicture),
-	declare("captures", "capture", func(j *Job) *[]Capture { return &j.Captures }, checkCapture).most(1000),
-	declare("readings", "reading", func(j *Job) *[]Logged { return &j.Readings }, checkReading),
-	declare("inside", "entry inside a stage", func(j *Job) *[]inside.Entry { return &j.Inside }, checkInside),
-	declare("symptoms", "symptom", func(j *Job) *[]symptom.Entry { return &j.Symptoms }, checkSymptom),
-	declare("waivers", "waiver", func(j *Job) *[]Waived { return &j.Waivers }, checkWaived),
-	declare("repairs", "entry of repairs", func(j *Job) *[]repair.Entry { return &j.Repairs }, checkRepair).late((*repair.Entry).Ends),
-	declare("replacing", "entry of replacing", func(j *Job) *[]replace.Entry { return &j.Replacing }, checkReplace),
-	declare("adjusting", "entry of adjusting", func(j *Job) *[]adjust.Entry { return &j.Adjusting }, checkAdjust),
-	declare("soaks", "entry of a soak", func(j *Job) *[]soak.Entry { return &j.Soaks }, checkSoak).late((*soak.Entry).Ends),
-	declare("closing", "closing measurement", func(j *Job) *[]closing.Entry { return &j.Closing }, checkClosing),
-	declare("report", "section of the report", func(j *Job) *[]report.Entry { return &j.Report }, checkReport).late(
+	declare(
+		"safety",
+		"entry of safety",
+		func(j *Job) *[]safety.Event { return &j.Safety },
+		checkEvent,
+		tellSafety,
+	).late((*safety.Event).Ends),
+	declare("steps", "step", func(j *Job) *[]stripdown.Step { return &j.Steps }, checkStep, tellStep),
+	declare("returns", "return", func(j *Job) *[]stripdown.Return { return &j.Returns }, checkReturn, tellReturn).late(always),
+	declare("pictures", "picture", func(j *Job) *[]Picture { return &j.Pictures }, checkPicture, tellPicture),
+	declare("captures", "capture", func(j *Job) *[]Capture { return &j.Captures }, checkCapture, tellCapture).most(1000),
+	declare("readings", "reading", func(j *Job) *[]Logged { return &j.Readings }, checkReading, tellReading),
+	declare("inside", "entry inside a stage", func(j *Job) *[]inside.Entry { return &j.Inside }, checkInside, tellInside),
+	declare("symptoms", "symptom", func(j *Job) *[]symptom.Entry { return &j.Symptoms }, checkSymptom, tellSymptom),
+	declare("waivers", "waiver", func(j *Job) *[]Waived { return &j.Waivers }, checkWaived, tellWaived),
+	declare(
+		"repairs",
+		"entry of repairs",
+		func(j *Job) *[]repair.Entry { return &j.Repairs },
+		checkRepair,
+		tellRepair,
+	).late((*repair.Entry).Ends),
+	declare("replacing", "entry of replacing", func(j *Job) *[]replace.Entry { return &j.Replacing }, checkReplace, tellReplace),
+	declare("adjusting", "entry of adjusting", func(j *Job) *[]adjust.Entry { return &j.Adjusting }, checkAdjust, tellAdjust),
+	declare("soaks", "entry of a soak", func(j *Job) *[]soak.Entry { return &j.Soaks }, checkSoak, tellSoak).late((*soak.Entry).Ends),
+	declare("closing", "closing measurement", func(j *Job) *[]closing.Entry { return &j.Closing }, checkClosing, tellClosing),
+	declare("report", "section of the report", func(j *Job) *[]report.Entry { return &j.Report }, checkReport, tellReport).late(
 		(*report.Entry).Ends,
 	),
-	declare("waits", "entry of waiting", func(j *Job) *[]wait.Entry { return &j.Waits }, checkWait).late((*wait.Entry).Ends),
+	declare("waits", "entry of waiting", func(j *Job) *[]wait.Entry { return &j.Waits }, checkWait, tellWait).late((*wait.Entry).Ends),
 }
 
 // Kind is a kind of entry.
@@ -71,6 +89,8 @@ type Kind interface {
 	// Check compares one with the sheet and with the job as it was before it, and puts what
 	// follows from the rest of it in order. Errors tell a person what is wrong.
 	Check(plan *sheet.Plan, before *Job, e entry.Entry) error
+	// Tell is one in words, as the technician's record has it.
+	Tell(j *Job, e entry.Entry) string
 	// Late tells whether one is noted of a finished job too.
 	Late(e entry.Entry) bool
 
@@ -110,18 +130,20 @@ type kind[E any, P pointer[E]] struct {
 	name, one string
 	list      func(j *Job) *[]E
 	check     func(plan *sheet.Plan, before *Job, e P) error
+	tell      func(j *Job, e P) string
 	ends      func(e P) bool
 	limit     int
 }
 
-// declare makes a kind: its name, what one of it is called, where a job has its list, and
-// how one is checked.
+// declare makes a kind: its name, what one of it is called, where a job has its list, how one is
+// checked, and how it is told in words.
 func declare[E any, P pointer[E]](
 	name, one string,
 	list func(j *Job) *[]E,
 	check func(plan *sheet.Plan, before *Job, e P) error,
+	tell func(j *Job, e P) string,
 ) *kind[E, P] {
-	return &kind[E, P]{name: name, one: one, list: list, check: check, limit: 10000}
+	return &kind[E, P]{name: name, one: one, list: list, check: check, tell: tell, limit: 10000}
 }
 
 // late has finished jobs take those that end something.
@@ -162,6 +184,8 @@ func (k *kind[E, P]) New() entry.Entry { return P(new(E)) }
 func (k *kind[E, P]) Check(plan *sheet.Plan, before *Job, e entry.Entry) error {
 	return k.check(plan, before, e.(P))
 }
+
+func (k *kind[E, P]) Tell(j *Job, e entry.Entry) string { return k.tell(j, e.(P)) }
 
 func (k *kind[E, P]) Late(e entry.Entry) bool { return k.ends != nil && k.ends(e.(P)) }
 

@@ -26,7 +26,7 @@ import (
 )
 
 // Line is an entry of a job as the technician's record has it: when, of which kind, what it says, and whether it was struck
-// out, with the reason where one was given. Of a picture or a capture ID is that of its file.
+// out, with the reason where one was given. ID is the entry's.
 type Line struct {
 	At     time.Time
 	Kind   string
@@ -44,20 +44,12 @@ func (j *Job) Record(plan *sheet.Plan) []Line {
 	for _, k := range Kinds {
 		for i, e := range k.All(j) {
 			h := e.Head()
-			l := Line{At: *h.At, Kind: k.Name(), Text: j.line(e, plan), Struck: !entry.Counts(e)}
-			switch x := e.(type) {
-			case *Logged:
+			l := Line{At: *h.At, Kind: k.Name(), Text: k.Tell(j, e), Struck: !entry.Counts(e), ID: *h.ID}
+			if x, ok := e.(*Logged); ok {
 				l.Why = x.StruckReason
-				if judged := c.Bench; traced && !x.Struck {
-					v := judged.Judge(plain[i])
-					if v.Verdict != reading.Unjudged {
-						l.Text += strings.TrimRight(fmt.Sprintf(": %s %s", v.Verdict, v.Off), " ")
-					}
+				if traced && !x.Struck {
+					l.Text += verdictOf(c.Judge(plain[i]))
 				}
-			case *Picture:
-				l.ID = x.ID
-			case *Capture:
-				l.ID = x.ID
 			}
 			out = append(out, l)
 		}
@@ -66,72 +58,78 @@ func (j *Job) Record(plan *sheet.Plan) []Line {
 	return out
 }
 
-// line is an entry in words; empty where this program does not know it.
-//
-// Long: a case for each kind.
-func (j *Job) line(e entry.Entry, plan *sheet.Plan) string {
-	switch x := e.(type) {
-	case *intake.Note:
-		for _, f := range append(intake.Fields(), intake.Whose()...) {
-			if f.Key == x.Field {
-				return f.Name + ": " + x.Text
-			}
-		}
-		return "Behind it: " + strings.ReplaceAll(x.Text, ";", ", ")
-	case *safety.Event:
-		return safetyLine(x)
-	case *stripdown.Step:
-		return joined(", ", x.Says(), x.Mind)
-	case *stripdown.Return:
-		s, ok := j.step(x.Step)
-		if !ok {
-			return fmt.Sprintf("%d back", x.Count)
-		}
-		return fmt.Sprintf("back in: %d of %s", x.Count, s.Says())
-	case *Picture:
-		return "picture"
-	case *Capture:
-		return joined(", ", "waveform "+x.Name, strings.Join(x.Points, ", "), x.Settings)
-	case *Logged:
-		return x.told()
-	case *inside.Entry:
-		return x.Stage + ": " + insideLine(x)
-	case *symptom.Entry:
-		return "it shows " + x.Says()
-	case *Waived:
-		return fmt.Sprintf("%s condemned without %s: %s", x.Stage, x.Key, x.Reason)
-	case *repair.Entry:
-		return x.Says()
-	case *replace.Entry:
-		return replaceLine(x)
-	case *adjust.Entry:
-		return adjustLine(x)
-	case *soak.Entry:
-		switch {
-		case x.Begin != nil:
-			return fmt.Sprintf("a soak begins: %d steps, %d traces", len(x.Begin.Steps), len(x.Begin.Traces))
-		case x.Event != nil:
-			return "soak: " + cmp.Or(x.Event.Text, string(x.Event.What))
-		default:
-			return "the soak is over: " + cmp.Or(x.Over.Why, "it went through")
-		}
-	case *closing.Entry:
-		if x.Without != "" {
-			return x.Item + ": done without, " + x.Without
-		}
-		return joined(", ", x.Item+": "+x.Text, x.By)
-	case *report.Entry:
-		if x.LeftOut {
-			return "report, " + x.Section + ": left out"
-		}
-		return "report, " + x.Section + ": " + cmp.Or(x.Text, "as the record has it")
-	case *wait.Entry:
-		if x.Over != nil {
-			return joined(": ", "no longer waited for", x.Over.How)
-		}
-		return joined(", until ", fmt.Sprintf("waits for %s: %s", x.Wait.For, x.Wait.What), x.Wait.Until)
+// verdictOf is what a reading shows, behind it; nothing where it cannot be judged.
+func verdictOf(v reading.Judged) string {
+	if v.Verdict == reading.Unjudged {
+		return ""
 	}
-	return ""
+	return strings.TrimRight(fmt.Sprintf(": %s %s", v.Verdict, v.Off), " ")
+}
+
+func tellNote(_ *Job, n *intake.Note) string {
+	for _, f := range append(intake.Fields(), intake.Whose()...) {
+		if f.Key == n.Field {
+			return f.Name + ": " + n.Text
+		}
+	}
+	return "Behind it: " + strings.ReplaceAll(n.Text, ";", ", ")
+}
+
+func tellStep(_ *Job, s *stripdown.Step) string { return joined(", ", s.Says(), s.Mind) }
+
+func tellReturn(j *Job, r *stripdown.Return) string {
+	s, ok := j.step(r.Step)
+	if !ok {
+		return fmt.Sprintf("%d back", r.Count)
+	}
+	return fmt.Sprintf("back in: %d of %s", r.Count, s.Says())
+}
+
+func tellPicture(*Job, *Picture) string { return "picture" }
+
+func tellCapture(_ *Job, c *Capture) string {
+	return joined(", ", "waveform "+c.Name, strings.Join(c.Points, ", "), c.Settings)
+}
+
+func tellReading(_ *Job, r *Logged) string { return r.told() }
+
+func tellSymptom(_ *Job, e *symptom.Entry) string { return "it shows " + e.Says() }
+
+func tellWaived(_ *Job, w *Waived) string {
+	return fmt.Sprintf("%s condemned without %s: %s", w.Stage, w.Key, w.Reason)
+}
+
+func tellRepair(_ *Job, e *repair.Entry) string { return e.Says() }
+
+func tellSoak(_ *Job, e *soak.Entry) string {
+	switch {
+	case e.Begin != nil:
+		return fmt.Sprintf("a soak begins: %d steps, %d traces", len(e.Begin.Steps), len(e.Begin.Traces))
+	case e.Event != nil:
+		return "soak: " + cmp.Or(e.Event.Text, string(e.Event.What))
+	}
+	return "the soak is over: " + cmp.Or(e.Over.Why, "it went through")
+}
+
+func tellClosing(_ *Job, e *closing.Entry) string {
+	if e.Without != "" {
+		return e.Item + ": done without, " + e.Without
+	}
+	return joined(", ", e.Item+": "+e.Text, e.By)
+}
+
+func tellReport(_ *Job, e *report.Entry) string {
+	if e.LeftOut {
+		return "report, " + e.Section + ": left out"
+	}
+	return "report, " + e.Section + ": " + cmp.Or(e.Text, "as the record has it")
+}
+
+func tellWait(_ *Job, e *wait.Entry) string {
+	if e.Over != nil {
+		return joined(": ", "no longer waited for", e.Over.How)
+	}
+	return joined(", until ", fmt.Sprintf("waits for %s: %s", e.Wait.For, e.Wait.What), e.Wait.Until)
 }
 
 // joined puts what is there together.
@@ -162,7 +160,7 @@ func (r *Logged) told() string {
 	return joined(", ", out, r.Mode, by, string(r.Power))
 }
 
-func safetyLine(e *safety.Event) string {
+func tellSafety(_ *Job, e *safety.Event) string {
 	switch e.Kind {
 	case safety.SwitchedOn:
 		return "switched on"
@@ -180,7 +178,11 @@ func safetyLine(e *safety.Event) string {
 	return joined(" ", string(e.Kind), e.Subject, e.Text)
 }
 
-func insideLine(e *inside.Entry) string {
+func tellInside(_ *Job, e *inside.Entry) string {
+	return e.Stage + ": " + insideOf(e)
+}
+
+func insideOf(e *inside.Entry) string {
 	switch {
 	case e.Reading != nil:
 		r := e.Reading
@@ -201,7 +203,7 @@ func insideLine(e *inside.Entry) string {
 	return ""
 }
 
-func replaceLine(e *replace.Entry) string {
+func tellReplace(_ *Job, e *replace.Entry) string {
 	switch {
 	case e.Subject != nil && e.Subject.Dropped:
 		return e.Subject.Part + " stays in"
@@ -221,7 +223,7 @@ func replaceLine(e *replace.Entry) string {
 	return joined(" ", string(e.School), string(e.Board))
 }
 
-func adjustLine(e *adjust.Entry) string {
+func tellAdjust(_ *Job, e *adjust.Entry) string {
 	switch {
 	case e.Tick != nil && e.Tick.Off:
 		return e.Adjustment + ": no longer so, " + e.Tick.Condition

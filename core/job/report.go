@@ -17,20 +17,8 @@ import (
 
 // Facts are what the record says of a repair to its owner. Findings are nil where nothing could be traced.
 func (j *Job) Facts(plan *sheet.Plan, findings *trace.Findings) report.Facts {
-	texts := j.Intake.Texts()
 	f := report.Facts{
-		Number:      j.Number,
-		Set:         plan.Sheet.Name(),
-		Kind:        plan.Sheet.Kind,
-		Complaint:   j.Complaint,
-		Opened:      j.Opened,
-		Outcome:     j.Outcome,
-		Owner:       texts["owner"],
-		Serial:      texts["serial"],
-		Accessories: texts["accessories"],
-		Failures:    j.failures(plan),
-		Worked:      j.Worked(),
-		Parts:       j.priced(),
+		Complaint: j.Complaint, Outcome: j.Outcome, Failures: j.failures(plan), Worked: j.Worked(), Parts: j.priced(),
 	}
 	if j.Finished != nil {
 		f.Finished = *j.Finished

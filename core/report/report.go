@@ -40,26 +40,19 @@ func (e *Entry) Ends() bool { return true }
 
 // Facts are what the record says of a repair. Finished is zero while it is on the bench.
 type Facts struct {
-	Number      int
-	Set         string
-	Kind        string
-	Complaint   string
-	Opened      time.Time
-	Finished    time.Time
-	Outcome     string
-	Owner       string
-	Serial      string
-	Accessories string
-	Failures    []Failure
-	Repairs     []repair.Repair
-	Adjusted    []string // what was set anew, each with its value
-	Soak        *Soak
-	Shown       int // what was shown right after the repair
-	Checks      int // closing measurements that are right
-	Figures     []Figure
-	Left        []string // what was noticed, and not done
-	Worked      time.Duration
-	Parts       []Priced
+	Complaint string
+	Finished  time.Time
+	Outcome   string
+	Failures  []Failure
+	Repairs   []repair.Repair
+	Adjusted  []string // what was set anew, each with its value
+	Soak      *Soak
+	Shown     int // what was shown right after the repair
+	Checks    int // closing measurements that are right
+	Figures   []Figure
+	Left      []string // what was noticed, and not done
+	Worked    time.Duration
+	Parts     []Priced
 }
 
 // Priced is a part that went in, how many of it, and what was typed of its price each.

@@ -54,7 +54,7 @@ func TestPartsByTheirLetters(t *testing.T) {
 func whole() *Facts {
 	day := time.Date(2026, 11, 10, 15, 0, 0, 0, time.UTC)
 	return &Facts{
-		Number: 7, Set: "Brulle D2", Complaint: "Right side is dead", Opened: day.AddDate(0, 0, -3), Finished: day,
+		Complaint: "Right side is dead", Finished: day,
 		Failures: []Failure{{"output, right", "C7", circuit.Capacitor, "leaky"}, {"", "Q3", "", ""}, {"mains switch", "", "", ""}},
 		Repairs: []repair.Repair{
 			{Did: repair.Replaced, Stage: "output, right", Parts: []repair.Part{
