@@ -44,10 +44,10 @@ func Fields() []Field {
 // Whose are asked of whose a set is, what came with it, and what was agreed. Of a finished job they stay with the workshop.
 func Whose() []Field {
 	return []Field{
-		{"owner", "Owner", "name"},
-		{"contact", "How to reach them", "telephone, mail"},
-		{"serial", "Serial number", "from the plate"},
-		{"accessories", "What came with it", "remote, mains cable, cover"},
+		{OwnerField, "Owner", "name"},
+		{ContactField, "How to reach them", "telephone, mail"},
+		{SerialField, "Serial number", "from the plate"},
+		{WithItField, "What came with it", "remote, mains cable, cover"},
 		{PromisedField, "Promised for", "a day: 2026-12-12"},
 		{PlaceField, "Where it stands", "shelf, compartment"},
 		{LimitField, "Ask before it costs more than", "an amount"},
@@ -56,8 +56,12 @@ func Whose() []Field {
 	}
 }
 
-// Fields that are more than words: a day, amounts of money.
+// The fields that are known by what they hold: whose a set is and which, days, amounts of money.
 const (
+	OwnerField    = "owner"
+	ContactField  = "contact"
+	SerialField   = "serial"
+	WithItField   = "accessories"
 	PromisedField = "promised"
 	LimitField    = "limit"
 	ValueField    = "value"
@@ -71,7 +75,10 @@ func (n *Note) Ends() bool {
 }
 
 // Private tells whether a field names the owner, which an exported job may leave out.
-func Private(field string) bool { return field == "owner" || field == "contact" }
+func Private(field string) bool { return field == OwnerField || field == ContactField }
+
+// Owned tells whether the fields name an owner.
+func Owned(texts map[string]string) bool { return texts[OwnerField] != "" || texts[ContactField] != "" }
 
 // Past is something in a set's life, and where it points.
 type Past struct {

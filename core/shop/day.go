@@ -59,10 +59,10 @@ func Day(all []Standing, now time.Time) []Line {
 		add := func(rank, late int, what, text string) {
 			lines = append(lines, ranked{Line{s.Number, s.Set, what, text, rank == isLate}, rank, late})
 		}
-		if late, ok := daysPast(s.Promised, now); ok && !s.Ready {
+		if late, ok := wait.Past(s.Promised, now); ok && !s.Ready {
 			switch {
 			case late > 0:
-				add(isLate, late, "promised", "was promised for "+dayOf(s.Promised)+", "+days(late)+" ago")
+				add(isLate, late, "promised", "was promised for "+dayOf(s.Promised)+", "+wait.Days(late)+" ago")
 			case late == 0:
 				add(isToday, 0, "promised", "is promised for today")
 			case late == -1:
@@ -74,7 +74,7 @@ func Day(all []Standing, now time.Time) []Line {
 			if w.Wait == nil {
 				continue
 			}
-			if late, ok := daysPast(w.Wait.Until, now); ok && late > 0 {
+			if late, ok := wait.Past(w.Wait.Until, now); ok && late > 0 {
 				add(isLate, late, "waits", "waits for "+w.Says(now))
 			} else if ok && late == 0 {
 				add(isToday, 0, "waits", "waits for "+w.Says(now))
@@ -105,26 +105,9 @@ func Day(all []Standing, now time.Time) []Line {
 	return out
 }
 
-// daysPast is how many days ago a day was, below zero where it comes; false where it is none.
-func daysPast(day string, now time.Time) (int, bool) {
-	d, err := time.Parse(time.DateOnly, day)
-	if err != nil {
-		return 0, false
-	}
-	today := time.Date(now.Year(), now.Month(), now.Day(), 0, 0, 0, 0, time.UTC) // whose days have 24 hours
-	return int(today.Sub(d) / (24 * time.Hour)), true
-}
-
 func dayOf(day string) string {
 	d, _ := time.Parse(time.DateOnly, day) // it was read before
 	return d.Format("2 January")
-}
-
-func days(n int) string {
-	if n == 1 {
-		return "1 day"
-	}
-	return fmt.Sprintf("%d days", n)
 }
 
 func left(seconds float64) string {

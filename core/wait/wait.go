@@ -112,12 +112,19 @@ func Standing(entries []Entry) []Entry {
 // Late is by how many whole days what is waited for is overdue on a day; not above zero
 // where it is not, or nobody knows when it is due.
 func (w *Wait) Late(now time.Time) int {
-	until, err := time.Parse(day, w.Until)
+	late, _ := Past(w.Until, now)
+	return late
+}
+
+// Past is how many days ago a day was (as 2026-12-03), where a moment is told by the clock there; below zero where it is to come.
+// False where the text is no day.
+func Past(text string, now time.Time) (days int, ok bool) {
+	then, err := time.Parse(day, text)
 	if err != nil {
-		return 0
+		return 0, false
 	}
 	today := time.Date(now.Year(), now.Month(), now.Day(), 0, 0, 0, 0, time.UTC) // whose days have 24 hours
-	return int(today.Sub(until) / (24 * time.Hour))
+	return int(today.Sub(then) / (24 * time.Hour)), true
 }
 
 // Says tells what an entry waits for, and how that stands on a day: "part: C212, 4700 µF,
@@ -131,19 +138,20 @@ func (e *Entry) Says(now time.Time) string {
 	out := fmt.Sprintf("%s: %s", w.For, w.What)
 	switch late := w.Late(now); {
 	case w.Until == "" && since > 0:
-		return out + ", for " + days(since)
+		return out + ", for " + Days(since)
 	case w.Until == "":
 		return out
 	case late > 0:
-		return out + ", overdue by " + days(late)
+		return out + ", overdue by " + Days(late)
 	case late == 0:
 		return out + ", expected today"
 	default:
-		return out + ", expected in " + days(-late)
+		return out + ", expected in " + Days(-late)
 	}
 }
 
-func days(n int) string {
+// Days writes so many days.
+func Days(n int) string {
 	if n == 1 {
 		return "1 day"
 	}

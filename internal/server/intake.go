@@ -178,7 +178,7 @@ func whose(texts map[string]string) []Asked {
 func (s *Server) earlier(r *http.Request, j *store.Job) ([]intake.Earlier, error) {
 	out := []intake.Earlier{}
 	texts := j.Intake.Texts()
-	found, err := s.store.SameSets(r.Context(), j.Number, texts["serial"], texts["owner"], j.Sheet.ID)
+	found, err := s.store.SameSets(r.Context(), j.Number, texts[intake.SerialField], texts[intake.OwnerField], j.Sheet.ID)
 	if err != nil || len(found) == 0 {
 		return out, err
 	}

@@ -43,9 +43,7 @@ func head(j *store.Job) Head {
 		Finished:  j.Finished,
 		Power:     j.Power(j.Sheet.Plan),
 		Counts:    j.Counts(),
-	}
-	for field, text := range j.Intake.Texts() {
-		h.Owned = h.Owned || intake.Private(field) && text != ""
+		Owned:     intake.Owned(j.Intake.Texts()),
 	}
 	h.Done, h.Next = j.Progress(j.Sheet.Plan, nil)
 	for _, p := range j.Sheet.Problems {

@@ -211,9 +211,8 @@ func sayOf(j *store.Job) (store.Said, error) {
 		row.Headline = "It cannot be worked out; the reason is in the log."
 	}
 	texts := j.Intake.Texts()
-	owned := texts["owner"] != "" || texts["contact"] != ""
 	row.Promised, row.Stands = texts[intake.PromisedField], texts[intake.PlaceField]
-	row.Ready = j.Finished != nil && owned && texts[intake.FetchedField] == ""
+	row.Ready = j.Finished != nil && intake.Owned(texts) && texts[intake.FetchedField] == ""
 	said := store.Said{Number: j.Number, Version: j.Version, Ready: row.Ready}
 	switch {
 	case j.Finished != nil:

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/intake"
 	"steptrace/core/shop"
 )
 
@@ -49,11 +50,11 @@ type SameSet struct {
 func (s *Store) SameSets(ctx context.Context, number int, serial, owner string, sheet int64) ([]SameSet, error) {
 	const most = 10
 	var out []SameSet
-	for _, by := range []struct{ field, text string }{{"serial", serial}, {"owner", owner}} {
+	for _, by := range []struct{ field, text string }{{intake.SerialField, serial}, {intake.OwnerField, owner}} {
 		if strings.TrimSpace(by.text) == "" {
 			continue
 		}
-		bySerial := by.field == "serial"
+		bySerial := by.field == intake.SerialField
 		rows, err := s.reads.QueryContext(ctx, `SELECT DISTINCT e.job FROM entry e JOIN job j ON j.number = e.job
 			WHERE e.kind = 'intake' AND e.body ->> 'field' = ? AND lower(trim(e.body ->> 'text')) = lower(trim(?)) AND e.job <> ?
 			AND (? OR j.sheet = ?) ORDER BY e.job DESC LIMIT ?`, by.field, by.text, number, bySerial, sheet, most)
