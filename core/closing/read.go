@@ -307,28 +307,22 @@ func blanks(text string) []string {
 	return out
 }
 
-// Hint is what is typed at a closing measurement, as an example.
-func Hint(c *sheet.PlanClosing) string {
+// exampleOf is an example of what is typed at a closing measurement.
+func exampleOf(c *sheet.PlanClosing) string {
 	switch c.Kind {
-	case sheet.ClosingWorks:
-		return "good, or bad: crackles"
 	case sheet.ClosingPower:
 		if c.Ohms == 0 {
-			return "watts: 20 W"
+			return "20 W"
 		}
-		return "the volts across the load: 12.6 V"
+		return "12.6 V"
 	case sheet.ClosingResponse:
-		texts := make([]string, len(c.Hz))
-		for i, hz := range c.Hz {
-			texts[i] = quantity.Rounded(hz, quantity.Hertz)
-		}
-		return fmt.Sprintf("the levels at %s: %s V", strings.Join(texts, ", "), strings.TrimSpace(strings.Repeat("1.9 ", len(c.Hz))))
+		return strings.Repeat("1.9 ", len(c.Hz)) + "V"
 	case sheet.ClosingSeparation:
-		return "what both show: 1.9 V; 8 mV"
+		return "1.9 V; 8 mV"
 	case sheet.ClosingDistortion:
 		return "0.2 %"
 	case sheet.ClosingHum:
-		return "the volts that are left: 0.6 mV"
+		return "0.6 mV"
 	case sheet.ClosingEarth:
 		return "0.1 Ω good"
 	case sheet.ClosingInsulation:
@@ -338,5 +332,32 @@ func Hint(c *sheet.PlanClosing) string {
 	case sheet.ClosingIdle:
 		return "17 W"
 	}
-	return "a value, good, or bad and what is wrong"
+	return good
+}
+
+// Hint is what is typed at a closing measurement, with an example.
+func Hint(c *sheet.PlanClosing) string {
+	what := ""
+	switch c.Kind {
+	case sheet.ClosingPower:
+		what = "the volts across the load: "
+		if c.Ohms == 0 {
+			what = "watts: "
+		}
+	case sheet.ClosingResponse:
+		texts := make([]string, len(c.Hz))
+		for i, hz := range c.Hz {
+			texts[i] = quantity.Rounded(hz, quantity.Hertz)
+		}
+		what = fmt.Sprintf("the levels at %s: ", strings.Join(texts, ", "))
+	case sheet.ClosingSeparation:
+		what = "what both show: "
+	case sheet.ClosingHum:
+		what = "the volts that are left: "
+	case sheet.ClosingWorks:
+		return "good, or bad: crackles"
+	case sheet.ClosingOther, "":
+		return "a value, good, or bad and what is wrong"
+	}
+	return what + exampleOf(c)
 }

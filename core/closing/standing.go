@@ -10,6 +10,7 @@ import (
 
 	"steptrace/core/adjust"
 	"steptrace/core/exchange"
+	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/safety"
 	"steptrace/core/sheet"
@@ -69,13 +70,16 @@ type Standing struct {
 	Note       string        `json:"note"`
 	Cautions   []string      `json:"cautions"`
 	Steps      bool          `json:"steps"`
-	Works      bool          `json:"works"` // judged by a word
+	Example    string        `json:"example"` // of what is typed
+	Works      bool          `json:"works"`   // judged by a word
 	Cell       *Cell         `json:"cell" jsonschema:"nullable"`
 	Before     *Result       `json:"before" jsonschema:"nullable"`
 	After      *Result       `json:"after" jsonschema:"nullable"`
 	Without    string        `json:"without"`
 	State      State         `json:"state"`
 	Doubt      string        `json:"doubt"` // what no longer is as it was
+	// Written is it as the sheet has it, or would, to be changed; nil of what is marked as the matrix is.
+	Written *sheet.Closing `json:"written" jsonschema:"nullable"`
 }
 
 // Now is what else a job has: when the set was repaired last (zero: never), what was tried with no probe, what was adjusted.
@@ -120,6 +124,8 @@ func look(plan *sheet.Plan, c *sheet.PlanClosing, entries []Entry, now Now) Stan
 		Own:        c.Source != sheet.Usual,
 		How:        how(plan, c),
 		Hint:       Hint(c),
+		Example:    exampleOf(c),
+		Written:    c.Closing,
 		Bounds:     bounds(c),
 		Usual:      c.Source == sheet.Usual && c.Limited(),
 		Unit:       c.Unit,
@@ -222,7 +228,7 @@ func cells(tried []trace.Tried, entries []Entry, repaired time.Time) []Standing 
 			Name:       t.Entry + " to " + t.Exit,
 			Kind:       sheet.ClosingWorks,
 			How:        fmt.Sprintf("With %s: listen or look at %s.", t.Entry, t.Exit),
-			Hint:       "ok, weak, partly, none or cuts out",
+			Hint:       markHint,
 			Conditions: []string{},
 			Cautions:   []string{},
 			Works:      true,
@@ -243,6 +249,21 @@ func cells(tried []trace.Tried, entries []Entry, repaired time.Time) []Standing 
 		out = append(out, s)
 	}
 	return out
+}
+
+// markHint is what is said of an entry at an exit.
+const markHint = "ok, weak, partly, none or cuts out"
+
+// MarkOf is the mark that is typed at a cell: one of the matrix, or good. Errors can be mended by a person.
+func MarkOf(text string) (quantity.Word, error) {
+	word := quantity.Word(strings.ToLower(strings.TrimSpace(text)))
+	switch {
+	case word == good:
+		return quantity.OK, nil
+	case slices.Contains(trace.MarkWords, word):
+		return word, nil
+	}
+	return quantity.NoWord, mend.Errorf("say %s", markHint)
 }
 
 func marked(w quantity.Word) *Result {

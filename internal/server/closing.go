@@ -15,15 +15,13 @@ import (
 	"steptrace/internal/store"
 )
 
-// ClosingView is how the closing measurements of a job stand. Written are those that the sheet has or that are offered for
-// it, to be changed.
+// ClosingView is how the closing measurements of a job stand.
 type ClosingView struct {
 	Head
 	Says     string             `json:"says"`
 	Open     int                `json:"open"`
 	Off      int                `json:"off"`
 	Items    []closing.Standing `json:"items"`
-	Written  []sheet.Closing    `json:"written"`
 	Kinds    []string           `json:"kinds"`
 	Meter    string             `json:"meter"` // that can be asked; empty: none
 	Repaired bool               `json:"repaired"`
@@ -38,13 +36,9 @@ func (s *Server) closing(r *http.Request) (ClosingView, error) {
 	v := ClosingView{
 		Head:     head(&j),
 		Items:    j.Closes(j.Sheet.Plan),
-		Written:  []sheet.Closing{},
 		Kinds:    sheet.ClosingKinds,
 		Repaired: !j.Repaired().IsZero(),
 		Revision: j.Sheet.Revision,
-	}
-	for _, c := range closing.Items(j.Sheet.Plan) {
-		v.Written = append(v.Written, *c.Closing)
 	}
 	v.Says, v.Open, v.Off = closing.Tell(v.Items)
 	if in, ok := s.bench.First(instrument.Meter); ok {
@@ -80,7 +74,7 @@ func (s *Server) noteClosing(r *http.Request, req ToClose) (ClosingView, error) 
 		)
 	}
 	if cell := stands[at].Cell; cell != nil && req.Text != "" {
-		word, err := wordOf(req.Text)
+		word, err := closing.MarkOf(req.Text)
 		if err == nil && j.Finished != nil {
 			err = store.ErrFinished
 		}
@@ -92,8 +86,14 @@ func (s *Server) noteClosing(r *http.Request, req ToClose) (ClosingView, error) 
 		}
 		return s.closing(r)
 	}
-	if _, err := readClosing(&j, req.Item, req.Text); err != nil && req.Text != "" {
-		return ClosingView{}, err
+	if req.Text != "" {
+		item, err := closingOf(&j, req.Item)
+		if err == nil {
+			_, err = closing.Read(item, req.Text)
+		}
+		if err != nil {
+			return ClosingView{}, err
+		}
 	}
 	e := closing.Entry{ID: req.ID, At: time.Now(), Item: req.Item, Text: req.Text, Without: req.Without}
 	if err := s.note(r, j.Number, &e, nil); err != nil {
@@ -102,25 +102,14 @@ func (s *Server) noteClosing(r *http.Request, req ToClose) (ClosingView, error) 
 	return s.closing(r)
 }
 
-// wordOf is the mark that is typed at a cell.
-func wordOf(text string) (quantity.Word, error) {
-	switch word := strings.ToLower(text); word {
-	case "good":
-		return quantity.OK, nil
-	case string(quantity.OK), string(quantity.Weak), string(quantity.Partly), string(quantity.Nothing), string(quantity.CutsOut):
-		return quantity.Word(word), nil
-	}
-	return quantity.NoWord, mend.Errorf("say ok, weak, partly, none or cuts out")
-}
-
-// readClosing works out what is typed at a closing measurement.
-func readClosing(j *store.Job, item, text string) (closing.Figure, error) {
+// closingOf finds a closing measurement by its name.
+func closingOf(j *store.Job, name string) (*sheet.PlanClosing, error) {
 	items := closing.Items(j.Sheet.Plan)
-	i := slices.IndexFunc(items, func(c sheet.PlanClosing) bool { return c.Name == item })
+	i := slices.IndexFunc(items, func(c sheet.PlanClosing) bool { return c.Name == name })
 	if i < 0 {
-		return closing.Figure{}, mend.Errorf("the sheet has no closing measurement called %q any more", item)
+		return nil, mend.Errorf("the sheet has no closing measurement called %q any more: reload the page", name)
 	}
-	return closing.Read(&items[i], text)
+	return &items[i], nil
 }
 
 // EchoedClosing is how what is typed at a closing measurement reads.
@@ -136,7 +125,11 @@ func (s *Server) echoClosing(r *http.Request, req ToClose) (EchoedClosing, error
 	if err != nil {
 		return EchoedClosing{}, err
 	}
-	f, err := readClosing(&j, req.Item, req.Text)
+	item, err := closingOf(&j, req.Item)
+	if err != nil {
+		return EchoedClosing{}, err
+	}
+	f, err := closing.Read(item, req.Text)
 	return EchoedClosing{f.SI, f.Value, f.Says, f.Verdict}, err
 }
 
@@ -153,12 +146,11 @@ func (s *Server) takeClosing(r *http.Request, req ToClose) (ClosingView, error) 
 	if slices.ContainsFunc(j.Closing, func(x closing.Entry) bool { return x.ID == req.ID }) {
 		return s.closing(r) // it was taken, and the answer did not arrive
 	}
-	items := closing.Items(j.Sheet.Plan)
-	i := slices.IndexFunc(items, func(c sheet.PlanClosing) bool { return c.Name == req.Item })
-	var steps []closing.Step
-	if i >= 0 {
-		steps = closing.Steps(j.Sheet.Plan, &items[i])
+	item, err := closingOf(&j, req.Item)
+	if err != nil {
+		return ClosingView{}, err
 	}
+	steps := closing.Steps(j.Sheet.Plan, item)
 	switch {
 	case len(steps) == 0:
 		return ClosingView{}, problem(
@@ -177,7 +169,7 @@ func (s *Server) takeClosing(r *http.Request, req ToClose) (ClosingView, error) 
 	if err != nil {
 		return ClosingView{}, err
 	}
-	if _, err := closing.Read(&items[i], text); err != nil {
+	if _, err := closing.Read(item, text); err != nil {
 		return ClosingView{}, err
 	}
 	e := closing.Entry{ID: req.ID, At: time.Now(), Item: req.Item, Text: text, By: meter.Name}

@@ -1530,6 +1530,7 @@ conditions: string[]
 note: string
 cautions: string[]
 steps: boolean
+example: string
 works: boolean
 cell: (ClosingCell | null)
 before: (ClosingResult | null)
@@ -1537,6 +1538,7 @@ after: (ClosingResult | null)
 without: string
 state: ("open" | "right" | "off" | "read" | "without")
 doubt: string
+written: (Closing | null)
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1562,7 +1564,6 @@ says: string
 open: number
 off: number
 items: ClosingStanding[]
-written: Closing[]
 kinds: string[]
 meter: string
 repaired: boolean

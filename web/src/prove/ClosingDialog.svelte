@@ -15,7 +15,7 @@
   }
   let { view, name, open = $bindable(), onkept }: Props = $props();
 
-  const was: Closing | undefined = untrack(() => view.written.find((a) => a.name === name));
+  const was: Closing | undefined = untrack(() => view.items.find((a) => a.name === name)?.written ?? undefined);
   const old = {
     ...{
       name: '',

@@ -70,9 +70,7 @@
           class="border-ink bg-panel figure text-entry w-full rounded-lg border-2 px-3 py-0.5"
           autocomplete="off"
           enterkeyhint="done"
-          placeholder={at.works || (at.kind === 'other' && at.bounds === '')
-            ? 'good'
-            : at.hint.replace(/^.*: (?=\d)/, '')}
+          placeholder={at.example}
           title={at.hint}
           bind:value={it.text}
           oninput={() => it.type()}
