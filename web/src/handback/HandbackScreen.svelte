@@ -20,6 +20,7 @@
   import Key from '../shared/Key.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import Scroll from '../shared/Scroll.svelte';
+  import Whose from '../shared/Whose.svelte';
   import { Handback } from './handback.svelte';
   import ShopDialog from './ShopDialog.svelte';
 
@@ -176,23 +177,7 @@
             {/each}
           </ul>
           <h2 class="lead mt-4">Whose it is</h2>
-          <div class="grid gap-x-3 gap-y-1.5 sm:grid-cols-2">
-            {#each view.whose as w (w.key)}
-              <label class="text-small text-soft min-w-0"
-                >{w.name}<input
-                  class="border-line bg-panel text-ink block w-full rounded-md border px-2 py-0.5 text-base"
-                  placeholder={w.hint}
-                  autocomplete="off"
-                  value={it.whose[w.key] ?? w.text}
-                  oninput={(e) => (it.whose[w.key] = e.currentTarget.value)}
-                  onblur={() => void it.noteWhose(w.key)}
-                  onkeydown={(e) => {
-                    if (e.key === 'Escape' || e.key === 'Enter') e.currentTarget.blur();
-                  }}
-                /></label
-              >
-            {/each}
-          </div>
+          <Whose fields={view.whose} drafts={it.whose} onkeep={(key) => void it.noteWhose(key)} />
         </Scroll>
       </section>
     </main>

@@ -20,6 +20,7 @@
   import Nowhere from '../shared/Nowhere.svelte';
   import Pictures from '../shared/Pictures.svelte';
   import Scroll from '../shared/Scroll.svelte';
+  import Whose from '../shared/Whose.svelte';
   import SwapDialog from '../shared/SwapDialog.svelte';
   import MatrixTable from './MatrixTable.svelte';
   import SymptomDialog from '../symptom/SymptomDialog.svelte';
@@ -136,24 +137,7 @@
               </label>
             {/each}
             <h2 class="lead mt-1">Whose it is</h2>
-            <div class="grid gap-x-3 gap-y-1 sm:grid-cols-2">
-              {#each view.whose as field (field.key)}
-                <label class="text-small text-soft min-w-0"
-                  >{field.name}<input
-                    class="border-line bg-panel text-ink block w-full rounded-md border px-2 py-0.5 text-base"
-                    placeholder={field.hint}
-                    autocomplete="off"
-                    bind:value={
-                      () => intake.drafts[field.key] ?? field.text, (text: string) => (intake.drafts[field.key] = text)
-                    }
-                    onblur={() => void intake.note(field.key)}
-                    onkeydown={(e) => {
-                      if (e.key === 'Escape' || e.key === 'Enter') e.currentTarget.blur();
-                    }}
-                  /></label
-                >
-              {/each}
-            </div>
+            <Whose fields={view.whose} drafts={intake.drafts} onkeep={(key) => void intake.note(key)} />
             <Pictures job={view.number} ids={view.pictures} {closed} onchange={() => void intake.load()} />
           </div></Scroll
         >
