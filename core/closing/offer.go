@@ -104,7 +104,7 @@ func bestWays(plan *sheet.Plan) []*sheet.Route {
 // amplifies tells whether a route of a kind of set that amplifies takes what is fed in to a level that drives a loudspeaker.
 func amplifies(plan *sheet.Plan, r *sheet.Route) bool {
 	out := r.Levels[len(r.Levels)-1]
-	return fed(plan, r) && plan.Sheet.Is("amplifier", "receiver", "subwoofer", "radio", "music") && out.Known &&
+	return fed(plan, r) && plan.Sheet.Is("amplifier", "receiver", "subwoofer", "radio", "music", "combo") && out.Known &&
 		quantity.Times(out.DBV) >= loudspeaker
 }
 
@@ -184,6 +184,13 @@ func atExit(plan *sheet.Plan, r *sheet.Route, fully bool) []sheet.Closing {
 			c.Most = ""
 		}
 	})
+	if plan.Sheet.Is("guitar", "organ", "effect", "synth") { // its sound is made of both: one set is compared with another
+		for i := range out {
+			if k := out[i].Kind; k == sheet.ClosingDistortion || k == sheet.ClosingResponse {
+				out[i].Most = ""
+			}
+		}
+	}
 	if exit.Twin >= 0 {
 		add(sheet.ClosingSeparation, func(c *sheet.Closing) {
 			c.Other, c.Least = plan.Points[exit.Twin].Name, usualSeparation

@@ -95,11 +95,11 @@
       class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,21fr)_minmax(0,43fr)] lg:overflow-hidden"
     >
       <section class="border-line flex min-h-0 min-w-0 flex-col p-[12px_18px] lg:border-r" bind:this={first}>
+        {#if intake.trouble}
+          <p class="border-fault text-fault mb-2 border-l-4 pl-3 font-semibold" role="alert">{intake.trouble}</p>
+        {/if}
         <Scroll
           ><div class="flex flex-col gap-2">
-            {#if intake.trouble}
-              <p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">{intake.trouble}</p>
-            {/if}
             <h2 class="lead">As it came in</h2>
             <div class="flex flex-wrap gap-1.5" role="group" aria-label="Behind it">
               {#each view.pasts as past (past.key)}
