@@ -37,7 +37,7 @@ lint: bin/steptrace types-fresh
 ## Go routes and wire structs -> OpenAPI -> TypeScript.
 generate = go run ./cmd/schema api > $(1)/openapi.json; \
 	node web/tools/api.mjs types < $(1)/openapi.json > $(1)/types.gen.ts; node web/tools/api.mjs routes < $(1)/openapi.json > $(1)/routes.gen.ts; \
-	go run ./cmd/schema sheet > $(1)/sheet.schema.json; go run ./cmd/schema job > $(1)/job.schema.json
+	for f in sheet job experience; do go run ./cmd/schema $$f > $(1)/$$f.schema.json; done
 
 types: web/node_modules/.installed
 	@made=$$(mktemp -d); trap 'rm -rf "$$made"' EXIT; $(call generate,"$$made"); \
@@ -48,7 +48,7 @@ types-fresh: web/node_modules/.installed
 	$(step) 'generated types are fresh'
 	@made=$$(mktemp -d); trap 'rm -rf "$$made"' EXIT; $(call generate,"$$made"); \
 	cmp "$$made/types.gen.ts" web/src/api/types.gen.ts && cmp "$$made/routes.gen.ts" web/src/api/routes.gen.ts && \
-	cmp "$$made/sheet.schema.json" docs/schema/sheet.schema.json && cmp "$$made/job.schema.json" docs/schema/job.schema.json || { echo 'stale: run make types'; exit 1; }
+	for f in sheet job experience; do cmp "$$made/$$f.schema.json" "docs/schema/$$f.schema.json" || { echo 'stale: run make types'; exit 1; }; done
 
 format: web/node_modules/.installed
 	gofmt -w cmd core demo e2e internal web/web.go

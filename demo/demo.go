@@ -17,7 +17,7 @@ import (
 	"steptrace/core/standin"
 )
 
-//go:embed sheets/*.json jobs/*.json pictures drawer.txt shop.json
+//go:embed sheets/*.json jobs/*.json experience/*.json pictures drawer.txt shop.json
 var files embed.FS
 
 // Faults are what is wrong with the sets of the demo's jobs, by the jobs' numbers: their
@@ -27,6 +27,7 @@ var Faults = map[int]standin.Fault{
 	140: {Block: "field output stage", Effect: standin.Dead},
 	141: {Block: "limiter", Effect: standin.Dead}, // begun from a pattern, with no sheet
 	142: {Block: "Q204 make-up", Part: "C212", What: "open"},
+	144: {Block: "K2 line relay contact", Effect: standin.Dead}, // it came back, and it is not what it was
 	145: {Block: "S1 medium wave contact", Part: "S1a", What: "open"},
 	146: {Block: "RV1 volume, right", Effect: standin.CuttingOut},
 	147: {Block: "K1 contact, left", Part: "K1", What: "open in its contact"},
@@ -39,6 +40,7 @@ type Importer interface {
 	ImportJob(ctx context.Context, data []byte) (int, error)
 	ImportDrawer(ctx context.Context, lines string) error
 	ImportShop(ctx context.Context, data []byte) error
+	ImportExperience(ctx context.Context, data []byte) error
 }
 
 // Fill imports the demo workshop into an empty store.
@@ -64,6 +66,10 @@ func Fill(ctx context.Context, in Importer) error {
 	if err == nil {
 		err = in.ImportShop(ctx, shop)
 	}
+	if err != nil {
+		return err
+	}
+	err = each("experience", func(_ string, data []byte) error { return in.ImportExperience(ctx, data) })
 	if err != nil {
 		return err
 	}

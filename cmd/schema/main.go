@@ -4,6 +4,7 @@
 //	schema api      the API, after OpenAPI
 //	schema sheet    the service sheet file
 //	schema job      the job file
+//	schema experience  what a workshop lends
 package main
 
 import (
@@ -13,14 +14,16 @@ import (
 	"reflect"
 
 	"steptrace/core/job"
+	"steptrace/core/past"
 	"steptrace/core/sheet"
 	"steptrace/internal/server"
 )
 
 func main() {
-	files := map[string]reflect.Type{"sheet": reflect.TypeFor[sheet.Sheet](), "job": reflect.TypeFor[job.File]()}
+	files := map[string]reflect.Type{"sheet": reflect.TypeFor[sheet.Sheet](), "job": reflect.TypeFor[job.File](),
+		"experience": reflect.TypeFor[past.File]()}
 	if len(os.Args) != 2 || files[os.Args[1]] == nil && os.Args[1] != "api" {
-		fmt.Fprintln(os.Stderr, "usage: schema api|sheet|job")
+		fmt.Fprintln(os.Stderr, "usage: schema api|sheet|job|experience")
 		os.Exit(2)
 	}
 	if os.Args[1] == "api" {

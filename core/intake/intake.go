@@ -5,6 +5,7 @@ package intake
 
 import (
 	"bytes"
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"maps"
@@ -185,6 +186,9 @@ func (n *Notes) UnmarshalJSON(data []byte) error {
 type Ends struct {
 	Of     int
 	Stages []End
+	// Lent are blocks in which jobs of other workshops ended, with in how many of LentOf.
+	Lent   map[string]int
+	LentOf int
 }
 
 // End is a stage, or a rail, in which so many of them ended, with the first of these and what
@@ -197,7 +201,7 @@ type End struct {
 }
 
 // Offer is a usual fault to check first. Times of Of earlier jobs of this model
-// it was that. Point is where its check is made; empty where the sheet has none.
+// it was that, and Lent of those that other workshops lent. Point is where its check is made; empty where the sheet has none.
 type Offer struct {
 	Stage string `json:"stage"`
 	What  string `json:"what"`
@@ -206,6 +210,7 @@ type Offer struct {
 	Fits  bool   `json:"fits"` // the complaint speaks of it
 	Times int    `json:"times"`
 	Of    int    `json:"of"`
+	Lent  int    `json:"lent"`
 	Says  string `json:"says"`
 }
 
@@ -239,6 +244,15 @@ func Offers(p *sheet.Plan, told string, earlier Ends) []Offer {
 			)
 		}
 	}
+	for _, block := range slices.Sorted(maps.Keys(earlier.Lent)) {
+		n := earlier.Lent[block]
+		k := slices.IndexFunc(out, func(o Offer) bool { return p.NowOf(o.Stage) == p.NowOf(block) })
+		if k < 0 {
+			out = append(out, Offer{Stage: block, What: "found in other workshops", Of: earlier.Of, Lent: n})
+		} else if k >= 0 {
+			out[k].Lent = n
+		}
+	}
 	slices.SortStableFunc(out, func(a, b Offer) int {
 		if a.Fits != b.Fits {
 			if a.Fits {
@@ -246,11 +260,14 @@ func Offers(p *sheet.Plan, told string, earlier Ends) []Offer {
 			}
 			return 1
 		}
-		return b.Times - a.Times
+		return cmp.Or(b.Times-a.Times, b.Lent-a.Lent)
 	})
 	for i := range out {
 		out[i].Point = pointOf(p, out[i].Stage)
 		out[i].Says = record(out[i].Times, out[i].Of)
+		if n := out[i].Lent; n > 0 {
+			out[i].Says += fmt.Sprintf("; in %d of %d that other workshops lent", n, earlier.LentOf)
+		}
 	}
 	return out
 }
@@ -263,6 +280,7 @@ func Offers(p *sheet.Plan, told string, earlier Ends) []Offer {
 func History(p *sheet.Plan, told string, notes map[string]string, offers []Offer) trace.History {
 	h := trace.History{
 		Found:  map[string]int{},
+		Lent:   map[string]int{},
 		Fits:   map[string]bool{},
 		Past:   sheet.ListOf(notes[PastField]),
 		Worked: map[string]bool{},
@@ -277,6 +295,7 @@ func History(p *sheet.Plan, told string, notes map[string]string, offers []Offer
 	}
 	for _, o := range offers {
 		stage := p.NowOf(o.Stage)
+		h.Lent[stage] = max(h.Lent[stage], o.Lent)
 		h.Found[stage], h.Fits[stage] = max(h.Found[stage], o.Times), h.Fits[stage] || o.Fits
 	}
 	mended := words(notes["repairs"])

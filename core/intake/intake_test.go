@@ -32,8 +32,12 @@ func amplifier(t *testing.T) *sheet.Plan {
 func TestUsualFaultsAreOfferedWhenTheComplaintFits(t *testing.T) {
 	plan := amplifier(t)
 	earlier := Ends{
-		4,
-		[]End{{"relay contact", 2, 101, "contact burnt"}, {"preamp", 1, 103, "joint"}, {"tone board", 1, 105, "C31 open, muffled"}},
+		Of: 4,
+		Stages: []End{
+			{"relay contact", 2, 101, "contact burnt"},
+			{"preamp", 1, 103, "joint"},
+			{"tone board", 1, 105, "C31 open, muffled"},
+		},
 	}
 	for _, x := range []struct{ told, first, says string }{
 		{"The left side is faint, one channel only.", "relay contact", "it was that in 2 of 4 earlier jobs here"},

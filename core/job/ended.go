@@ -16,6 +16,11 @@ type Ended struct {
 	Repairs []repair.Entry
 }
 
+// Ended is how a job ended, as far as it has.
+func (j *Job) Ended() *Ended {
+	return &Ended{Number: j.Number, Stage: j.Stage, Outcome: j.Outcome, Inside: j.Inside, Repairs: j.Repairs}
+}
+
 // Failed are the parts that had failed, by stage: found bad in a repair, or condemned. What
 // somebody had fitted wrongly, or wired so, is the history of that one set.
 func (e *Ended) Failed() map[string][]string {

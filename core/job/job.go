@@ -31,6 +31,7 @@ import (
 	"steptrace/core/trace"
 	"steptrace/core/wait"
 	"steptrace/core/wave"
+	"steptrace/core/worth"
 )
 
 // Format and Version mark the files this package writes.
@@ -70,6 +71,7 @@ type Job struct {
 	Soaks     []soak.Entry       `json:"soaks,omitempty" jsonschema:"description=long runs: with which plan\\, what happened\\, how they ended"`
 	Adjusting []adjust.Entry     `json:"adjusting,omitempty" jsonschema:"description=what was adjusted\\, under which conditions\\, before and after"`
 	Closing   []closing.Entry    `json:"closing,omitempty" jsonschema:"description=what was measured and tried before it goes back"`
+	Worthing  []worth.Entry      `json:"worth,omitempty" jsonschema:"description=whether it is worth doing: what speaks against it\\, estimates\\, what was decided"`
 	Report    []report.Entry     `json:"report,omitempty" jsonschema:"description=what a person wrote in the owner's report"`
 	// Photographs and captured waveforms; their files are there in a file alone.
 	Pictures []Picture `json:"pictures,omitempty"`

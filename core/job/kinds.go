@@ -25,6 +25,7 @@ import (
 	"steptrace/core/stripdown"
 	"steptrace/core/symptom"
 	"steptrace/core/wait"
+	"steptrace/core/worth"
 )
 
 // Kinds are the kinds of entry that a job consists of. Whatever handles jobs goes through
@@ -66,6 +67,7 @@ var Kinds = []Kind{
 	declare("adjusting", "entry of adjusting", func(j *Job) *[]adjust.Entry { return &j.Adjusting }, checkAdjust, tellAdjust),
 	declare("soaks", "entry of a soak", func(j *Job) *[]soak.Entry { return &j.Soaks }, checkSoak, tellSoak).late((*soak.Entry).Ends),
 	declare("closing", "closing measurement", func(j *Job) *[]closing.Entry { return &j.Closing }, checkClosing, tellClosing),
+	declare("worth", "entry of its worth", func(j *Job) *[]worth.Entry { return &j.Worthing }, checkWorth, tellWorth),
 	declare("report", "section of the report", func(j *Job) *[]report.Entry { return &j.Report }, checkReport, tellReport).late(
 		(*report.Entry).Ends,
 	),
@@ -382,6 +384,8 @@ func checkWait(_ *sheet.Plan, before *Job, e *wait.Entry) error { return wait.Ta
 func checkAdjust(plan *sheet.Plan, _ *Job, e *adjust.Entry) error { return adjust.Take(plan, e) }
 
 func checkClosing(_ *sheet.Plan, _ *Job, e *closing.Entry) error { return closing.Take(e) }
+
+func checkWorth(_ *sheet.Plan, _ *Job, e *worth.Entry) error { return worth.Take(e) }
 
 func checkReport(_ *sheet.Plan, _ *Job, e *report.Entry) error { return report.Take(e) }
 

@@ -14,6 +14,7 @@ import (
 	"steptrace/core/stripdown"
 	"steptrace/core/trace"
 	"steptrace/core/wait"
+	"steptrace/core/worth"
 )
 
 // Open is something that should be settled before a set goes back. View is where that is
@@ -56,7 +57,7 @@ func (j *Job) StillOpen(plan *sheet.Plan, findings *trace.Findings) []Open {
 	}
 	j.notProved(plan, add)
 	j.notClosed(plan, add)
-	for _, e := range wait.Standing(j.Waits) {
+	for _, e := range j.WaitsFor() {
 		add("wait "+e.ID, "waiting", "Still waited for, %s: %s", e.Wait.For, e.Wait.What)
 	}
 	for i := range out {
@@ -65,6 +66,15 @@ func (j *Job) StillOpen(plan *sheet.Plan, findings *trace.Findings) []Open {
 				out[i].Waived = w.Why
 			}
 		}
+	}
+	return out
+}
+
+// WaitsFor is what the job waits for: what was noted of that, and the owner's answer where he was asked.
+func (j *Job) WaitsFor() []wait.Entry {
+	out := wait.Standing(j.Waits)
+	if e := worth.Waits(j.Worthing); e != nil && j.Finished == nil {
+		out = append(out, *e)
 	}
 	return out
 }

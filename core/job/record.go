@@ -23,6 +23,7 @@ import (
 	"steptrace/core/stripdown"
 	"steptrace/core/symptom"
 	"steptrace/core/wait"
+	"steptrace/core/worth"
 )
 
 // Line is an entry of a job as the technician's record has it: when, of which kind, what it says, and whether it was struck
@@ -117,6 +118,8 @@ func tellClosing(_ *Job, e *closing.Entry) string {
 	}
 	return joined(", ", e.Item+": "+e.Text, e.By)
 }
+
+func tellWorth(_ *Job, e *worth.Entry) string { return e.Says() }
 
 func tellReport(_ *Job, e *report.Entry) string {
 	if e.LeftOut {

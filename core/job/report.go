@@ -3,10 +3,8 @@ package job
 import (
 	"slices"
 	"strings"
-	"time"
 
 	"steptrace/core/adjust"
-	"steptrace/core/circuit"
 	"steptrace/core/closing"
 	"steptrace/core/repair"
 	"steptrace/core/report"
@@ -49,36 +47,6 @@ func (j *Job) Facts(plan *sheet.Plan, findings *trace.Findings) report.Facts {
 	return f
 }
 
-// pause is how long nobody notes anything who is still at work; whoever begins anew has been at it for starts.
-const pause, starts = 25 * time.Minute, 5 * time.Minute
-
-// Worked is how long was worked on a job, by when its entries were noted: gaps up to a pause are work, after longer ones it
-// begins anew. What a soak logs by itself, what is waited for and what is written for the owner is no work.
-func (j *Job) Worked() time.Duration {
-	var at []time.Time
-	for _, k := range Kinds {
-		if slices.Contains([]string{"soaks", "waits", "report"}, k.Name()) {
-			continue
-		}
-		for _, e := range k.All(j) {
-			at = append(at, *e.Head().At)
-		}
-	}
-	slices.SortFunc(at, time.Time.Compare)
-	var out time.Duration
-	for i := range at {
-		gap := pause + 1
-		if i > 0 {
-			gap = at[i].Sub(at[i-1])
-		}
-		if gap > pause {
-			gap = starts
-		}
-		out += gap
-	}
-	return out
-}
-
 // priced are the parts that were chosen, with what was typed of their price: the last choice of each.
 func (j *Job) priced() []report.Priced {
 	var out []report.Priced
@@ -105,16 +73,6 @@ func (j *Job) failures(plan *sheet.Plan) []report.Failure {
 			what[[2]string{e.Stage, e.Condemned.Part}] = e.Condemned.What
 		}
 	}
-	kind := func(stage, part string) circuit.Kind {
-		for i := range plan.Circuits {
-			if c := &plan.Circuits[i]; c.Stage == stage {
-				if k := slices.IndexFunc(c.Parts, func(p circuit.Part) bool { return p.Name == part }); k >= 0 {
-					return c.Parts[k].Kind
-				}
-			}
-		}
-		return ""
-	}
 	var out []report.Failure
 	for i := range j.Repairs {
 		r := j.Repairs[i].Repair
@@ -128,7 +86,12 @@ func (j *Job) failures(plan *sheet.Plan) []report.Failure {
 			if p.Found == repair.Bad {
 				out = append(
 					out,
-					report.Failure{Stage: r.Stage, Part: p.Name, Kind: kind(r.Stage, p.Name), What: what[[2]string{r.Stage, p.Name}]},
+					report.Failure{
+						Stage: r.Stage,
+						Part:  p.Name,
+						Kind:  partKind(plan, r.Stage, p.Name),
+						What:  what[[2]string{r.Stage, p.Name}],
+					},
 				)
 			}
 		}

@@ -142,6 +142,17 @@ var letters = map[string][]string{
 	"network": {"RN", "PEC"}, "continuity": {"J", "P", "W"}, "chip": {"U", "IC", "N"},
 }
 
+// KindOf is the kind of a part by the letters before its number; empty where they are none of these.
+func KindOf(name string) string {
+	head := strings.ToUpper(strings.TrimRight(strings.TrimSpace(name), "0123456789abcdefghijklmnopqrstuvwxyz"))
+	for kind, of := range letters {
+		if slices.Contains(of, head) {
+			return kind
+		}
+	}
+	return ""
+}
+
 // Limits on what is typed.
 const maxFieldText = 400
 

@@ -19,6 +19,9 @@ type Standing struct {
 	Soak     *Running
 	Ready    bool
 	Place    string
+	// Near tells that what is spent comes near what the owner allows; Passed, that it is above.
+	Near   string
+	Passed bool
 }
 
 // Running is a soak under way: what is left of it (s), whether something is wrong, and what is said of it.
@@ -32,7 +35,7 @@ type Running struct {
 type Line struct {
 	Number int    `json:"number"`
 	Set    string `json:"set"`
-	What   string `json:"what" jsonschema:"enum=promised,enum=waits,enum=soak,enum=ready"`
+	What   string `json:"what" jsonschema:"enum=promised,enum=waits,enum=soak,enum=ready,enum=limit"`
 	Text   string `json:"text"`
 	Late   bool   `json:"late"`
 }
@@ -47,7 +50,7 @@ const (
 )
 
 // Day is what to think of today, the most pressing first: sets that were promised for today or before, or for tomorrow; what is
-// waited for and is due; soaks that run; sets that stand ready to be fetched.
+// waited for and is due; soaks that run; what comes near its owner's limit; sets that stand ready to be fetched.
 func Day(all []Standing, now time.Time) []Line {
 	type ranked struct {
 		Line
@@ -79,6 +82,12 @@ func Day(all []Standing, now time.Time) []Line {
 			} else if ok && late == 0 {
 				add(isToday, 0, "waits", "waits for "+w.Says(now))
 			}
+		}
+		switch {
+		case s.Passed:
+			add(isLate, 0, "limit", s.Near)
+		case s.Near != "":
+			add(isToday, 0, "limit", s.Near)
 		}
 		if r := s.Soak; r != nil {
 			rank, text := runs, "soak, "+left(r.Left)+" left: "+r.Says

@@ -4,6 +4,7 @@ package shop
 
 import (
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -11,6 +12,7 @@ import (
 	"steptrace/core/exchange"
 	"steptrace/core/mend"
 	"steptrace/core/money"
+	"steptrace/core/past"
 )
 
 // Paper is a size of paper.
@@ -36,6 +38,9 @@ type Settings struct {
 	Warranty string `json:"warranty" jsonschema:"description=what it stands for\\, and not"`
 	Thanks   string `json:"thanks" jsonschema:"description=the last line of a report"`
 	Paper    Paper  `json:"paper" jsonschema:"enum=A4,enum=letter"`
+	// Times are the minutes that a step of a job usually takes here, Prices what a class of part costs; what is left out is as usual.
+	Times  map[past.Step]string  `json:"times,omitempty"`
+	Prices map[past.Class]string `json:"prices,omitempty"`
 }
 
 // Usual are the settings of a workshop that has said nothing yet.
@@ -70,11 +75,64 @@ func (s *Settings) Check() error {
 	case !slices.Contains([]Paper{A4, Letter}, s.Paper):
 		return mend.Errorf("paper is A4 or letter")
 	}
-	if s.Rate == "" {
-		return nil
+	if err := s.checkUsual(); err != nil || s.Rate == "" {
+		return err
 	}
 	_, err := money.Read(s.Rate)
 	return err
+}
+
+const mostMinutes = 1000 // of a step
+
+// checkUsual tidies the times and prices.
+func (s *Settings) checkUsual() error {
+	for step, text := range s.Times {
+		text = strings.TrimSpace(text)
+		m, err := strconv.ParseFloat(text, 64)
+		switch {
+		case !slices.Contains(past.Steps[:], step):
+			return mend.Errorf("%q is no step of a job", step)
+		case text == "":
+			delete(s.Times, step)
+		case err != nil || !(m > 0 && m <= mostMinutes):
+			return mend.Errorf("%q are no minutes that a step takes: write 1 to %d, or leave it out", text, mostMinutes)
+		default:
+			s.Times[step] = text
+		}
+	}
+	for class, text := range s.Prices {
+		text = strings.TrimSpace(text)
+		_, err := money.Read(text)
+		switch {
+		case !slices.Contains(past.Classes, class):
+			return mend.Errorf("%q is no class of part", class)
+		case text == "":
+			delete(s.Prices, class)
+		case err != nil:
+			return err
+		default:
+			s.Prices[class] = text
+		}
+	}
+	return nil
+}
+
+// Minutes are the times as numbers.
+func (s *Settings) Minutes() map[past.Step]float64 {
+	out := map[past.Step]float64{}
+	for step, text := range s.Times {
+		out[step], _ = strconv.ParseFloat(text, 64) // checked when they were kept
+	}
+	return out
+}
+
+// PartPrices are the prices as numbers.
+func (s *Settings) PartPrices() map[past.Class]money.Amount {
+	out := map[past.Class]money.Amount{}
+	for class, text := range s.Prices {
+		out[class], _ = money.Read(text) // checked when they were kept
+	}
+	return out
 }
 
 // Until is the last day of the warranty on a repair that was finished on a day; false where there is none. The day is the

@@ -84,6 +84,7 @@ func besides(v reading.Verdict) float64 {
 // worked on before.
 type History struct {
 	Found  map[string]int
+	Lent   map[string]int // as found, in jobs of other workshops
 	Fits   map[string]bool
 	Past   []string
 	Worked map[string]bool
@@ -113,16 +114,40 @@ func (c Case) priors() []float64 {
 		}
 		sum += rate[k]
 	}
-	total := pseudoJobs
+	total, lent := 0.0, c.lent()
 	for k := range rate {
-		n := c.History.Found[p.BlockName(k)]
-		rate[k] = pseudoJobs*rate[k]/sum + float64(n)
-		total += float64(n)
+		name := p.BlockName(k)
+		rate[k] = pseudoJobs*rate[k]/sum + float64(c.History.Found[name]) + lent*float64(c.History.Lent[name])
+		total += rate[k]
 	}
 	for k := range rate {
 		rate[k] /= total
 	}
 	return rate
+}
+
+// jobsKnown is how many jobs the priors go by: what the general rates are worth, its own, and those that were lent.
+func (c Case) jobsKnown() float64 {
+	out := pseudoJobs
+	for _, n := range c.History.Found {
+		out += float64(n)
+	}
+	for _, n := range c.History.Lent {
+		out += c.lent() * float64(n)
+	}
+	return out
+}
+
+// lent is what a job of another workshop weighs.
+func (c Case) lent() float64 {
+	of := 0
+	for _, n := range c.History.Lent {
+		of += n
+	}
+	if of == 0 {
+		return 0
+	}
+	return min(lentJob, lentMost/float64(of))
 }
 
 // life is something in the set's life that makes a block likelier to fail.

@@ -31,6 +31,7 @@
 //
 //	prior = (pseudoJobs · rate/Σrate + jobs that ended there) / (pseudoJobs + all jobs)
 //
+// where a job of another workshop counts for lentJob of one, and all of those for lentMost together,
 // with a rate by kind of block, three times as high for a usual fault, six times
 // where the complaint fits it, higher for the kinds that damp, heat, years in store
 // or a fall go for, and three times for what somebody worked on before. A verdict

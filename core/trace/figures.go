@@ -27,6 +27,10 @@ const (
 	// pseudoJobs is how many jobs the general rates are worth against what this
 	// workshop has found in the model itself.
 	pseudoJobs = 4.0
+	// lentJob is what a job of another workshop weighs against one of its own, lentMost what all of them weigh together at most: one job of
+	// its own outweighs them, since sets lead other lives elsewhere, and others count otherwise (history_test.go has what that gains,
+	// and that it costs nothing on average even where nothing is in common).
+	lentJob, lentMost = 0.3, 1.0
 	// weakSpot raises the rate of a block that the sheet calls a usual fault,
 	// and fitting raises it once more where the complaint speaks of it.
 	weakSpot, fitting = 3.0, 2.0

@@ -143,22 +143,26 @@ func (f *finder) known(block int) []Speak {
 		out = append(out, Speak{Text: "by what was noted at intake: " + l.what, For: true, Times: l.times})
 	}
 	if n := f.History.Found[name]; n > 0 {
-		// Against the same block had no job ended there.
-		rate := f.prior()
-		total := pseudoJobs
-		for _, found := range f.History.Found {
-			total += float64(found)
-		}
 		out = append(
 			out,
-			Speak{
-				Text:  fmt.Sprintf("found at fault in %s of this model", jobs(n)),
-				For:   true,
-				Times: rate[block] / (rate[block] - float64(n)/total),
-			},
+			Speak{Text: fmt.Sprintf("found at fault in %s of this model", jobs(n)), For: true, Times: f.taught(block, float64(n))},
 		)
 	}
+	if n := f.History.Lent[name]; n > 0 {
+		out = append(out, Speak{
+			Text: fmt.Sprintf(
+				"found at fault in %s that other workshops lent",
+				jobs(n),
+			), For: true, Times: f.taught(block, f.lent()*float64(n)),
+		})
+	}
 	return out
+}
+
+// taught is how many times likelier so many jobs that ended in a block make it, against the same block with none of them.
+func (f *finder) taught(block int, n float64) float64 {
+	rate := f.prior()
+	return rate[block] / (rate[block] - n/f.jobsKnown())
 }
 
 // jobs counts earlier jobs.

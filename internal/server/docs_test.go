@@ -15,6 +15,7 @@ import (
 
 	"steptrace/core/device"
 	"steptrace/core/job"
+	"steptrace/core/past"
 	"steptrace/core/pattern"
 	"steptrace/core/sheet"
 )
@@ -305,6 +306,11 @@ func TestFormatExamplesAreRead(t *testing.T) {
 			if len(problems) > 0 || strings.TrimSpace(device.WriteRows(rows)) != strings.TrimSpace(b.text) {
 				t.Errorf("the example types: %v, %s", problems, device.WriteRows(rows))
 			}
+		case "json experience":
+			if f, err := past.Read([]byte(b.text)); err != nil || len(f.Jobs) != 1 || f.Jobs[0].Work.Sum() != 131 {
+				t.Errorf("the example of what is lent: %v", err)
+			}
+			w.must("POST", "/api/experience", b.text)
 		case "json job":
 			if _, err := job.ReadJSON([]byte(b.text)); err != nil {
 				t.Fatal(err)
@@ -314,6 +320,7 @@ func TestFormatExamplesAreRead(t *testing.T) {
 			}
 			var back job.File
 			if _, data := w.call("GET", "/api/jobs/150/file.json", ""); json.Unmarshal(data, &back) != nil || len(back.Readings) != 2 ||
+				len(back.Worthing) != 2 ||
 				len(back.Safety) != 3 ||
 				len(back.Steps) != 1 ||
 				len(back.Returns) != 1 ||
@@ -326,7 +333,7 @@ func TestFormatExamplesAreRead(t *testing.T) {
 			}
 		}
 	}
-	if len(read) != 6 {
+	if len(read) != 7 {
 		t.Errorf("examples found: %v", read)
 	}
 }

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"context"
 	"fmt"
 	"net/http"
 	"slices"
@@ -10,7 +11,7 @@ import (
 	"github.com/google/uuid"
 
 	"steptrace/core/intake"
-	"steptrace/core/job"
+	"steptrace/core/past"
 	"steptrace/core/planning"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
@@ -142,6 +143,11 @@ func (s *Server) offers(r *http.Request, j *store.Job) ([]intake.Offer, error) {
 	if err != nil {
 		return nil, err
 	}
+	lent, err := s.store.Lent(r.Context(), j.Sheet.Document.Name())
+	if err != nil {
+		return nil, err
+	}
+	ends.Lent, ends.LentOf = past.Ended(lent), len(lent)
 	return intake.Offers(j.Sheet.Plan, told(j), ends), nil
 }
 
@@ -157,7 +163,7 @@ func (s *Server) known(r *http.Request, j *store.Job) (k known, err error) {
 	if k.offers, err = s.offers(r, j); err != nil {
 		return k, err
 	}
-	if k.earlier, err = s.earlier(r, j); err != nil {
+	if k.earlier, err = s.earlier(r.Context(), j); err != nil {
 		return k, err
 	}
 	k.history = intake.History(j.Sheet.Plan, told(j), j.Intake.Texts(), k.offers)
@@ -175,26 +181,26 @@ func whose(texts map[string]string) []Asked {
 }
 
 // earlier are the earlier jobs of this very set, the newest first.
-func (s *Server) earlier(r *http.Request, j *store.Job) ([]intake.Earlier, error) {
+func (s *Server) earlier(ctx context.Context, j *store.Job) ([]intake.Earlier, error) {
 	out := []intake.Earlier{}
 	texts := j.Intake.Texts()
-	found, err := s.store.SameSets(r.Context(), j.Number, texts[intake.SerialField], texts[intake.OwnerField], j.Sheet.ID)
+	found, err := s.store.SameSets(ctx, j.Number, texts[intake.SerialField], texts[intake.OwnerField], j.Sheet.ID)
 	if err != nil || len(found) == 0 {
 		return out, err
 	}
-	settings, err := s.store.Shop(r.Context())
+	settings, err := s.store.Shop(ctx)
 	if err != nil {
 		return out, err
 	}
 	for _, x := range found {
-		old, err := s.store.Job(r.Context(), x.Number)
+		old, err := s.store.Job(ctx, x.Number)
 		switch {
 		case err != nil:
 			return out, err
 		case !old.Opened.Before(j.Opened):
 			continue // it came later
 		}
-		ended := job.Ended{Stage: old.Stage, Inside: old.Inside, Repairs: old.Repairs}
+		ended := old.Ended()
 		e := intake.Earlier{Number: x.Number, BySerial: x.BySerial, Finished: old.Finished, Outcome: old.Outcome, Stages: ended.Stages()}
 		var until time.Time
 		if old.Finished != nil {

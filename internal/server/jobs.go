@@ -14,6 +14,8 @@ import (
 	"steptrace/core/entry"
 	"steptrace/core/intake"
 	"steptrace/core/job"
+	"steptrace/core/mend"
+	"steptrace/core/money"
 	"steptrace/core/pattern"
 	"steptrace/core/planning"
 	"steptrace/core/reading"
@@ -21,6 +23,7 @@ import (
 	"steptrace/core/sheet"
 	"steptrace/core/supply"
 	"steptrace/core/trace"
+	"steptrace/core/worth"
 	"steptrace/internal/store"
 )
 
@@ -127,6 +130,16 @@ func (s *Server) job(r *http.Request) (JobView, error) {
 	v := view(&j, known.history)
 	if len(j.Readings) == 0 && j.Finished == nil {
 		v.Offers = known.offers
+	}
+	if allowed := worth.Allowed(j.Worthing, j.Intake.Texts()[intake.LimitField]); allowed > 0 && v.Findings != nil && j.Finished == nil {
+		settings, err := s.store.Shop(r.Context())
+		if err != nil {
+			return v, err
+		}
+		rate, _ := money.Read(settings.Rate) // none, where it cannot be read
+		if text, _ := worth.Near(j.Spent(j.Sheet.Plan, rate), allowed, settings.Currency); text != "" {
+			v.Findings.Notices = append(v.Findings.Notices, mend.Sentence("The job "+text))
+		}
 	}
 	return v, nil
 }

@@ -34,6 +34,7 @@ import (
 	"steptrace/core/symptom"
 	"steptrace/core/trace"
 	"steptrace/core/wait"
+	"steptrace/core/worth"
 	"steptrace/internal/server"
 	"steptrace/internal/store"
 )
@@ -117,6 +118,13 @@ func wholeJob(t *testing.T) *job.File {
 		Repairs: []repair.Entry{
 			{ID: "q1", At: at, Temporary: &repair.Temporary{What: repair.Jumper, Subject: "S"}},
 			{ID: "q2", At: at, Removed: &repair.Removed{Entry: "q1"}},
+		},
+		Worthing: []worth.Entry{
+			{ID: "v1", At: at, Seen: &worth.Seen{Key: "charred"}},
+			{ID: "v2", At: at, Offer: &worth.Offer{What: worth.Board, Name: "PB-2", Price: "40 kr", Minutes: 35}},
+			{ID: "v3", At: at, Estimate: &worth.Estimate{Low: "80", High: "140", Until: "2026-12-13", Text: "as it lies"}},
+			{ID: "v4", At: at, Answer: &worth.Answer{GoOn: true, Most: "120", Note: "by mail"}},
+			{ID: "v5", At: at, Decision: &worth.Decision{Choice: worth.Repair, Why: "the part is in the drawer"}},
 		},
 		Symptoms: []symptom.Entry{
 			{ID: "y1", At: at, Noticed: symptom.Noticed{Key: "blinks", Count: 3, When: []symptom.When{symptom.Warm}}},

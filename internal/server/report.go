@@ -78,7 +78,15 @@ func (s *Server) reportOf(j *store.Job, settings *shop.Settings) report.Report {
 //go:embed report.html
 var reportPage string
 
-var reportTemplate = template.Must(template.New("report").Parse(reportPage))
+//go:embed letter.html
+var letterPage string // what letters to owners have in common
+
+// letter is the template of a letter.
+func letter(name, page string) *template.Template {
+	return template.Must(template.Must(template.New(name).Parse(letterPage)).Parse(page))
+}
+
+var reportTemplate = letter("report", reportPage)
 
 // printed is what the page of a report shows.
 type printed struct {

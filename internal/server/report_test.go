@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"reflect"
 	"strings"
 	"testing"
 	"time"
@@ -74,11 +75,11 @@ func TestReportIsAPageOfItsOwn(t *testing.T) {
 func TestTheWorkshopsHeadAndWhoseItIs(t *testing.T) {
 	w := empty(t)
 	v := ask[server.ShopView](w, "GET", "/api/shop", nil)
-	if v.Shop != shop.Usual() {
+	if !reflect.DeepEqual(v.Shop, shop.Usual()) {
 		t.Errorf("%+v", v.Shop)
 	}
 	v.Shop.Name, v.Shop.Rate, v.Shop.Paper = "At the mill", "1.234,50 kr", shop.Letter
-	if kept := ask[server.ShopView](w, "PUT", "/api/shop", v.Shop); kept.Shop != v.Shop {
+	if kept := ask[server.ShopView](w, "PUT", "/api/shop", v.Shop); !reflect.DeepEqual(kept.Shop, v.Shop) {
 		t.Errorf("%+v", kept.Shop)
 	}
 	w = open(t)

@@ -17,6 +17,7 @@ import (
 	"steptrace/core/report"
 	"steptrace/core/symptom"
 	"steptrace/core/wait"
+	"steptrace/core/worth"
 )
 
 // Route is one of the API's. From these follow the handlers, the API's description
@@ -243,6 +244,10 @@ var table = []Route{
 	fetches("/jobs/{number}/report.html", "reportFile", (*Server).reportFile),
 	fetches("/jobs/{number}/record.html", "recordFile", (*Server).recordFile),
 	fetches("/jobs/{number}/label.html", "labelFile", (*Server).labelFile),
+	asks("/jobs/{number}/worth", "worth", (*Server).worth),
+	notes[worth.Entry]("/jobs/{number}/worth", "noteWorth", (*Server).worth),
+	strikes("/jobs/{number}/worth/{id}/strike", "strikeWorth", "worth", (*Server).worth),
+	fetches("/jobs/{number}/estimate.html", "estimateFile", (*Server).estimateFile),
 	asks("/jobs/{number}/waits", "waits", (*Server).waits),
 	notes[wait.Entry]("/jobs/{number}/waits", "noteWait", (*Server).waits),
 	strikes("/jobs/{number}/waits/{id}/strike", "strikeWait", "waits", (*Server).waits),
@@ -331,6 +336,15 @@ var table = []Route{
 	sends(postIt, "/types/{name}/remove", "removeType", (*Server).removeType),
 	asks("/drawer", "drawer", (*Server).drawer),
 	sends(putIt, "/drawer", "putDrawer", (*Server).putDrawer),
+
+	// What finished jobs teach.
+	asks("/sheets/{id}/past", "model", (*Server).model),
+	sends(postIt, "/sheets/{id}/join", "join", (*Server).join),
+	sends(postIt, "/sheets/{id}/apart", "apart", (*Server).apart),
+	fetches("/sheets/{id}/experience.json", "modelExperience", (*Server).modelExperience, "complaints"),
+	fetches("/experience.json", "experience", (*Server).experience, "complaints"),
+	uploads("/experience", "borrow", (*Server).borrow),
+	sends(postIt, "/experience/remove", "giveBack", (*Server).giveBack),
 
 	asks("/shop", "shop", (*Server).shop),
 	sends(putIt, "/shop", "keepShop", (*Server).keepShop),

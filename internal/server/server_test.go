@@ -191,7 +191,7 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 		}
 	}
 	// Nothing of all that was kept.
-	if _, data := w.call("GET", "/api/jobs", ""); bytes.Count(data, []byte(`"complaint"`)) != 8 {
+	if _, data := w.call("GET", "/api/jobs", ""); bytes.Count(data, []byte(`"complaint"`)) != 9 {
 		t.Errorf("something was half stored: %.300s", data)
 	}
 	if _, data := w.call("GET", "/api/sheets", ""); bytes.Count(data, []byte(`"id"`)) != 5 {

@@ -16,10 +16,13 @@ import (
 	"steptrace/core/beside"
 	"steptrace/core/entry"
 	"steptrace/core/intake"
+	"steptrace/core/money"
+	"steptrace/core/past"
 	"steptrace/core/reading"
 	"steptrace/core/shop"
 	"steptrace/core/trace"
 	"steptrace/core/wait"
+	"steptrace/core/worth"
 	"steptrace/internal/store"
 )
 
@@ -44,6 +47,10 @@ type ShelfJob struct {
 	Promised string `json:"promised"`
 	Ready    bool   `json:"ready"`
 	Stands   string `json:"stands"`
+	// Allowed is up to what it may cost, Parts what those cost that were chosen, in hundredths; Worked are the minutes spent.
+	Allowed money.Amount `json:"allowed"`
+	Parts   money.Amount `json:"parts"`
+	Worked  float64      `json:"worked"`
 }
 
 // ShelfPoint is a point of the route in the small chart, in dB against 1 V; what is not known is left out.
@@ -135,6 +142,11 @@ func (s *Server) day(ctx context.Context, now time.Time) ([]shop.Line, error) {
 	if err != nil {
 		return nil, err
 	}
+	settings, err := s.store.Shop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	rate, _ := money.Read(settings.Rate) // none, where it cannot be read
 	all := make([]shop.Standing, 0, len(rows))
 	for _, data := range rows {
 		var row ShelfJob
@@ -148,6 +160,10 @@ func (s *Server) day(ctx context.Context, now time.Time) ([]shop.Line, error) {
 			x.mu.Lock()
 			st.Soak = &shop.Running{Left: x.plan.Length() - x.clock.T, Bad: x.state.Bad, Says: strings.TrimSuffix(x.state.Headline, ".")}
 			x.mu.Unlock()
+		}
+		if row.Finished == nil {
+			spent := money.Amount(row.Worked/60*float64(rate)) + row.Parts
+			st.Near, st.Passed = worth.Near(spent, row.Allowed, settings.Currency)
 		}
 		all = append(all, st)
 	}
@@ -172,7 +188,7 @@ func (s *Server) freshen(ctx context.Context, most int) (int, error) {
 		if err != nil {
 			return 0, err
 		}
-		said, err := sayOf(&j)
+		said, err := s.sayOf(ctx, &j)
 		if err != nil {
 			return 0, err
 		}
@@ -193,7 +209,7 @@ func (s *Server) Freshen(ctx context.Context) error {
 }
 
 // sayOf is what a job says of itself on the shelf, and the words it is found by.
-func sayOf(j *store.Job) (store.Said, error) {
+func (s *Server) sayOf(ctx context.Context, j *store.Job) (store.Said, error) {
 	d := j.Sheet.Document
 	row := ShelfJob{
 		Number:    j.Number,
@@ -203,7 +219,7 @@ func sayOf(j *store.Job) (store.Said, error) {
 		Opened:    j.Opened,
 		Finished:  j.Finished,
 		Readings:  j.Counts()["readings"],
-		Waits:     wait.Standing(j.Waits),
+		Waits:     j.WaitsFor(),
 	}
 	// One that cannot be worked out is on the shelf all the same, to be opened and put right.
 	if err := beside.Try(func() { row.trace(j) }); err != nil {
@@ -213,6 +229,8 @@ func sayOf(j *store.Job) (store.Said, error) {
 	texts := j.Intake.Texts()
 	row.Promised, row.Stands = texts[intake.PromisedField], texts[intake.PlaceField]
 	row.Ready = j.Finished != nil && intake.Owned(texts) && texts[intake.FetchedField] == ""
+	row.Allowed = worth.Allowed(j.Worthing, texts[intake.LimitField])
+	row.Worked, row.Parts = j.WorkedOn().Sum(), j.Bought(j.Sheet.Plan)
 	said := store.Said{Number: j.Number, Version: j.Version, Ready: row.Ready}
 	switch {
 	case j.Finished != nil:
@@ -240,8 +258,33 @@ func sayOf(j *store.Job) (store.Said, error) {
 	slices.Sort(words[6:])
 	said.Words = strings.Join(words, "\n")
 	var err error
-	said.Row, err = json.Marshal(row)
+	if said.Row, err = json.Marshal(row); err == nil && j.Finished != nil {
+		said.Teaches, err = s.teaches(ctx, j)
+	}
 	return said, err
+}
+
+// teaches is what a finished job teaches, as JSON; nil where that is nothing, or it cannot be worked out.
+func (s *Server) teaches(ctx context.Context, j *store.Job) (out []byte, err error) {
+	settings, err := s.store.Shop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	earlier, err := s.earlier(ctx, j)
+	if err != nil {
+		return nil, err
+	}
+	back := slices.ContainsFunc(earlier, func(e intake.Earlier) bool {
+		return slices.ContainsFunc(e.Stages, func(stage string) bool { return slices.Contains(j.Ended().Stages(), stage) })
+	})
+	var taught *past.Job
+	if err := beside.Try(func() { taught = j.Teaches(j.Sheet.Plan, &settings, back) }); err != nil {
+		slog.Error("what a job teaches cannot be worked out", "job", j.Number, "error", err)
+	}
+	if taught == nil {
+		return nil, nil
+	}
+	return json.Marshal(taught)
 }
 
 // trace fills in how far a job has come; that does not depend on the model's history.

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"steptrace/core/wait"
+	"steptrace/core/worth"
 )
 
 // WaitsView is what a job waits for, and has waited for.
@@ -13,6 +14,7 @@ type WaitsView struct {
 	Head
 	Fors  []wait.For  `json:"fors"`
 	Waits []NotedWait `json:"waits"` // as they were noted; what ended them is with each
+	Asked string      `json:"asked"` // what is waited for of the owner, as it is noted with the job's worth; empty: nothing
 }
 
 // NotedWait is something that is waited for, and how that stands today.
@@ -32,6 +34,9 @@ func (s *Server) waits(r *http.Request) (WaitsView, error) {
 	}
 	v := WaitsView{Head: head(&j), Fors: wait.Fors}
 	standing, now := wait.Standing(j.Waits), time.Now()
+	if e := worth.Waits(j.Worthing); e != nil && j.Finished == nil {
+		v.Asked = e.Says(now)
+	}
 	for _, e := range j.Waits {
 		if e.Wait == nil {
 			continue

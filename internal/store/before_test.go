@@ -156,7 +156,7 @@ func TestFinishedJobTakesNothing(t *testing.T) {
 	note(t, s, 1, &safety.Event{ID: "e", Kind: safety.Off}, nil)
 	note(t, s, 1, &stripdown.Return{ID: "b", Step: "t1", Count: 1}, nil)
 	note(t, s, 1, &repair.Entry{ID: "r", Removed: &repair.Removed{Subject: "K1"}}, nil)
-	for but, want := range map[int]string{2: "{1 [{S 1 1 C7 open}]}", 1: "{0 []}"} {
+	for but, want := range map[int]string{2: "{1 [{S 1 1 C7 open}] map[] 0}", 1: "{0 [] map[] 0}"} {
 		if ends, err := s.Ends(ctx, id, but); err != nil || fmt.Sprint(ends) != want {
 			t.Errorf("earlier than %d: %v, %v", but, ends, err)
 		}

@@ -35,7 +35,8 @@ type Said struct {
 	Place           Place
 	Row             []byte
 	Words           string
-	Ready           bool // finished, and not fetched yet
+	Ready           bool   // finished, and not fetched yet
+	Teaches         []byte // what a finished job teaches, as JSON; nil where it teaches nothing
 }
 
 // Unsaid lists jobs whose row does not tell of them as they are, the newest first.
@@ -48,8 +49,9 @@ func (s *Store) Unsaid(ctx context.Context, most int) ([]int, error) {
 func (s *Store) Say(ctx context.Context, all []Said) error {
 	return s.inTx(ctx, func(tx runner) error {
 		for _, x := range all {
-			if _, err := tx.ExecContext(ctx, "UPDATE job SET said = ?, place = ?, row = ?, ready = ? WHERE "+
-				"number = ?", x.Version, x.Place, string(x.Row), x.Ready, x.Number); err != nil {
+			teaches := sql.NullString{String: string(x.Teaches), Valid: x.Teaches != nil}
+			if _, err := tx.ExecContext(ctx, "UPDATE job SET said = ?, place = ?, row = ?, ready = ?, teaches = ? WHERE number = ?",
+				x.Version, x.Place, string(x.Row), x.Ready, teaches, x.Number); err != nil {
 				return err
 			}
 			if err := setWords(ctx, tx, "job_words", int64(x.Number), x.Words); err != nil {
@@ -198,15 +200,14 @@ func noteEnd(ctx context.Context, tx runner, number int) error {
 	return nil
 }
 
-// FailedParts counts in how many finished jobs of a sheet each part of a stage had failed:
+// FailedParts counts in how many finished jobs of a model each part of a stage had failed:
 // it was condemned, or found bad in a repair. A wrong part that somebody had fitted is the
 // history of that one set, and tells nothing of the model.
 func (s *Store) FailedParts(ctx context.Context, sheetID int64, stage string) (map[string]int, error) {
 	rows, err := s.reads.QueryContext(
 		ctx,
-		"SELECT part, count(*) FROM ended WHERE sheet = ? AND stage = ? AND part <> '' GROUP BY part",
-		sheetID,
-		stage,
+		"SELECT part, count(*) FROM ended WHERE sheet IN "+group+" AND stage = ? AND part <> '' GROUP BY part",
+		sheetID, sheetID, stage,
 	)
 	out := map[string]int{}
 	_, err = collect(rows, err, func(r scanner) (struct{}, error) {
@@ -219,15 +220,15 @@ func (s *Store) FailedParts(ctx context.Context, sheetID int64, stage string) (m
 	return out, err
 }
 
-// Ends tells how finished jobs of a sheet ended, but for one job.
+// Ends tells how finished jobs of a sheet's model ended, but for one job.
 func (s *Store) Ends(ctx context.Context, sheetID int64, but int) (e intake.Ends, err error) {
-	if err := s.reads.QueryRowContext(ctx, "SELECT count(DISTINCT job) FROM ended WHERE sheet = ? AND job <> ? AND "+
-		"part = ''", sheetID, but).Scan(&e.Of); err != nil {
+	if err := s.reads.QueryRowContext(ctx, "SELECT count(DISTINCT job) FROM ended WHERE sheet IN "+group+" AND job <> ? AND "+
+		"part = ''", sheetID, sheetID, but).Scan(&e.Of); err != nil {
 		return e, err
 	}
 	rows, err := s.reads.QueryContext(ctx, `SELECT e.stage, e.times, e.first, j.outcome FROM (
-			SELECT stage, count(*) AS times, min(job) AS first FROM ended WHERE sheet = ? AND job <> ? AND part = '' GROUP BY stage) e
-		JOIN job j ON j.number = e.first ORDER BY e.first, e.stage`, sheetID, but)
+			SELECT stage, count(*) AS times, min(job) AS first FROM ended WHERE sheet IN `+group+` AND job <> ? AND part = '' GROUP BY stage) e
+		JOIN job j ON j.number = e.first ORDER BY e.first, e.stage`, sheetID, sheetID, but)
 	e.Stages, err = collect(
 		rows,
 		err,

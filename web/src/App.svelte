@@ -7,6 +7,7 @@
   import Broken from './shared/Broken.svelte';
   import { controls } from './shared/controls';
   import { held, spent } from './shared/keys.svelte';
+  import ModelPage from './past/ModelPage.svelte';
   import Nowhere from './shared/Nowhere.svelte';
   import { places } from './shared/views';
   import NewJob from './shelf/NewJob.svelte';
@@ -20,6 +21,7 @@
     ...Object.fromEntries(places.map((p) => [p.route, p.screen])),
     '/sheets': SheetList,
     '/sheets/:id/pictures': SheetBoard,
+    '/sheets/:id/past': ModelPage,
     '/send/:code': Send,
     '*': Nowhere,
   };

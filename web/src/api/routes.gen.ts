@@ -1,5 +1,5 @@
 // Code generated from the API's routes by "make types". DO NOT EDIT.
-import type { AdjustEntry, AdjustView, AskedSum, Beginnings, BenchInstrument, BenchSetting, Board, Calibration, CapturesView, ChartLevels, ChartRead, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, ClosingView, Conditions, Connected, Count, DeviceRow, DischargeQuestion, DrawerView, Echo, EchoAdjusting, EchoedAdjusting, EchoedClosing, FamilyList, Findings, Fitted, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, LevelText, Line, LineRead, LookedAt, Mark, Matrix, MenuFound, NamedAdjustment, NamedClosing, NamedModification, NetworkResult, NewJob, Noted, Opened, Outcome, PackageKept, PackageList, PackageRead, PartKinds, PartQuestion, PartVerdict, PhoneSet, PhoneView, Pinned, PracticeView, Practising, Put, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, ReplaceEntry, ReplaceOpened, ReplaceView, ReportEntry, ReportView, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Sealed, Seen, SheetList, SheetView, Shelf, ShopSettings, ShopView, ShortQuestion, SoakDoing, SoakLog, SoakValue, SoakView, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, Substitutes, Summed, SupplyFound, SymptomEntry, SymptomsView, TablesToCheck, ToClose, ToGrow, ToMeasure, ToSoak, ToTake, ToWatch, Typed, TypesView, WaitEntry, WaitsView, Waiver, Wanted, WaveView } from './types.gen';
+import type { AdjustEntry, AdjustView, AskedSum, Beginnings, BenchInstrument, BenchSetting, Board, Borrowed, Calibration, CapturesView, ChartLevels, ChartRead, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, ClosingView, Conditions, Connected, Count, DeviceRow, DischargeQuestion, DrawerView, Echo, EchoAdjusting, EchoedAdjusting, EchoedClosing, FamilyList, Findings, Fitted, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, Lender, LevelText, Line, LineRead, LookedAt, Mark, Matrix, MenuFound, ModelView, NamedAdjustment, NamedClosing, NamedModification, NetworkResult, NewJob, Noted, Opened, Other, Outcome, PackageKept, PackageList, PackageRead, PartKinds, PartQuestion, PartVerdict, PhoneSet, PhoneView, Pinned, PracticeView, Practising, Put, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, ReplaceEntry, ReplaceOpened, ReplaceView, ReportEntry, ReportView, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Sealed, Seen, SheetList, SheetView, Shelf, ShopSettings, ShopView, ShortQuestion, SoakDoing, SoakLog, SoakValue, SoakView, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, Substitutes, Summed, SupplyFound, SymptomEntry, SymptomsView, TablesToCheck, ToClose, ToGrow, ToMeasure, ToSoak, ToTake, ToWatch, Typed, TypesView, WaitEntry, WaitsView, Waiver, Wanted, WaveView, WorthEntry, WorthView } from './types.gen';
 
 type Id = string | number;
 /** What an address carries; what is empty is left out. */
@@ -20,6 +20,9 @@ export const routes = (call: Call) => ({
   discharge: (body: DischargeQuestion, signal?: AbortSignal) => call<SafetyDischarge>('POST', `discharge`, JSON.stringify(body), 'application/json', signal),
   drawer: (signal?: AbortSignal) => call<DrawerView>('GET', `drawer`, undefined, 'application/json', signal),
   putDrawer: (body: Put, signal?: AbortSignal) => call<DrawerView>('PUT', `drawer`, JSON.stringify(body), 'application/json', signal),
+  borrow: (body: BodyInit, signal?: AbortSignal) => call<Borrowed>('POST', `experience`, body, 'application/octet-stream', signal),
+  experience: (query: Query<'complaints'> = {}) => `./api/experience.json${asked(query)}`,
+  giveBack: (body: Lender, signal?: AbortSignal) => call<Borrowed>('POST', `experience/remove`, JSON.stringify(body), 'application/json', signal),
   families: (signal?: AbortSignal) => call<FamilyList>('GET', `families`, undefined, 'application/json', signal),
   instruments: (signal?: AbortSignal) => call<InstrumentsView>('GET', `instruments`, undefined, 'application/json', signal),
   putInstrument: (id: Id, body: BenchInstrument, signal?: AbortSignal) => call<InstrumentsView>('PUT', `instruments/${at(id)}`, JSON.stringify(body), 'application/json', signal),
@@ -54,6 +57,7 @@ export const routes = (call: Call) => ({
   takeClosing: (number: Id, body: ToClose, signal?: AbortSignal) => call<ClosingView>('POST', `jobs/${at(number)}/closing/take`, JSON.stringify(body), 'application/json', signal),
   strikeClosing: (number: Id, id: Id, body: Reason, signal?: AbortSignal) => call<ClosingView>('POST', `jobs/${at(number)}/closing/${at(id)}/strike`, JSON.stringify(body), 'application/json', signal),
   echo: (number: Id, body: Typed, signal?: AbortSignal) => call<Echo>('POST', `jobs/${at(number)}/echo`, JSON.stringify(body), 'application/json', signal),
+  estimateFile: (number: Id) => `./api/jobs/${at(number)}/estimate.html`,
   feed: (number: Id, body: Conditions, signal?: AbortSignal) => call<Said>('POST', `jobs/${at(number)}/feed`, JSON.stringify(body), 'application/json', signal),
   jobFile: (number: Id, query: Query<'owner'> = {}) => `./api/jobs/${at(number)}/file.json${asked(query)}`,
   finish: (number: Id, body: Outcome, signal?: AbortSignal) => call<JobView>('POST', `jobs/${at(number)}/finish`, JSON.stringify(body), 'application/json', signal),
@@ -116,6 +120,9 @@ export const routes = (call: Call) => ({
   noteWait: (number: Id, body: WaitEntry, signal?: AbortSignal) => call<WaitsView>('POST', `jobs/${at(number)}/waits`, JSON.stringify(body), 'application/json', signal),
   strikeWait: (number: Id, id: Id, body: Reason, signal?: AbortSignal) => call<WaitsView>('POST', `jobs/${at(number)}/waits/${at(id)}/strike`, JSON.stringify(body), 'application/json', signal),
   waive: (number: Id, body: Waiver, signal?: AbortSignal) => call<JobView>('POST', `jobs/${at(number)}/waive`, JSON.stringify(body), 'application/json', signal),
+  worth: (number: Id, signal?: AbortSignal) => call<WorthView>('GET', `jobs/${at(number)}/worth`, undefined, 'application/json', signal),
+  noteWorth: (number: Id, body: WorthEntry, signal?: AbortSignal) => call<WorthView>('POST', `jobs/${at(number)}/worth`, JSON.stringify(body), 'application/json', signal),
+  strikeWorth: (number: Id, id: Id, body: Reason, signal?: AbortSignal) => call<WorthView>('POST', `jobs/${at(number)}/worth/${at(id)}/strike`, JSON.stringify(body), 'application/json', signal),
   matrix: (body: Question, signal?: AbortSignal) => call<Matrix>('POST', `matrix`, JSON.stringify(body), 'application/json', signal),
   network: (body: Sealed, signal?: AbortSignal) => call<NetworkResult>('POST', `network`, JSON.stringify(body), 'application/json', signal),
   openapi: () => `./api/openapi.json`,
@@ -134,6 +141,7 @@ export const routes = (call: Call) => ({
   sheet: (id: Id, signal?: AbortSignal) => call<SheetView>('GET', `sheets/${at(id)}`, undefined, 'application/json', signal),
   changeSheet: (id: Id, body: SavedSheet, signal?: AbortSignal) => call<SheetView>('PUT', `sheets/${at(id)}`, JSON.stringify(body), 'application/json', signal),
   keepAdjustment: (id: Id, body: NamedAdjustment, signal?: AbortSignal) => call<KeptCircuit>('PUT', `sheets/${at(id)}/adjustment`, JSON.stringify(body), 'application/json', signal),
+  apart: (id: Id, body: Other, signal?: AbortSignal) => call<ModelView>('POST', `sheets/${at(id)}/apart`, JSON.stringify(body), 'application/json', signal),
   board: (id: Id, query: Query<'route'> = {}, signal?: AbortSignal) => call<Board>('GET', `sheets/${at(id)}/board${asked(query)}`, undefined, 'application/json', signal),
   addBoard: (id: Id, body: BodyInit, query: Query<'id' | 'name' | 'seen' | 'route'> = {}, signal?: AbortSignal) => call<Board>('POST', `sheets/${at(id)}/board${asked(query)}`, body, 'application/octet-stream', signal),
   boardPicture: (id: Id, picture: Id, query: Query<'changes'> = {}) => `./api/sheets/${at(id)}/board/${at(picture)}${asked(query)}`,
@@ -143,10 +151,13 @@ export const routes = (call: Call) => ({
   boardPreview: (id: Id, picture: Id, query: Query<'changes'> = {}) => `./api/sheets/${at(id)}/board/${at(picture)}/preview${asked(query)}`,
   keepCircuit: (id: Id, body: StageCircuit, signal?: AbortSignal) => call<KeptCircuit>('PUT', `sheets/${at(id)}/circuit`, JSON.stringify(body), 'application/json', signal),
   keepClosing: (id: Id, body: NamedClosing, signal?: AbortSignal) => call<KeptCircuit>('PUT', `sheets/${at(id)}/closing`, JSON.stringify(body), 'application/json', signal),
+  modelExperience: (id: Id, query: Query<'complaints'> = {}) => `./api/sheets/${at(id)}/experience.json${asked(query)}`,
   sheetTable: (id: Id) => `./api/sheets/${at(id)}/file.csv`,
   sheetFile: (id: Id) => `./api/sheets/${at(id)}/file.json`,
   sheetBundle: (id: Id) => `./api/sheets/${at(id)}/file.zip`,
+  join: (id: Id, body: Other, signal?: AbortSignal) => call<ModelView>('POST', `sheets/${at(id)}/join`, JSON.stringify(body), 'application/json', signal),
   keepModification: (id: Id, body: NamedModification, signal?: AbortSignal) => call<KeptCircuit>('PUT', `sheets/${at(id)}/modification`, JSON.stringify(body), 'application/json', signal),
+  model: (id: Id, signal?: AbortSignal) => call<ModelView>('GET', `sheets/${at(id)}/past`, undefined, 'application/json', signal),
   invitePhone: (id: Id, signal?: AbortSignal) => call<PhoneView>('GET', `sheets/${at(id)}/phone`, undefined, 'application/json', signal),
   shop: (signal?: AbortSignal) => call<ShopView>('GET', `shop`, undefined, 'application/json', signal),
   keepShop: (body: ShopSettings, signal?: AbortSignal) => call<ShopView>('PUT', `shop`, JSON.stringify(body), 'application/json', signal),

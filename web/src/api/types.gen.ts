@@ -630,6 +630,16 @@ doubt?: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Borrowed".
+ */
+export interface Borrowed {
+whose: string
+jobs: number
+new: number
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Calibration".
  */
 export interface Calibration {
@@ -2098,6 +2108,7 @@ point: string
 fits: boolean
 times: number
 of: number
+lent: number
 says: string
 }
 /**
@@ -2657,6 +2668,13 @@ revision: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Lender".
+ */
+export interface Lender {
+whose: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "LevelText".
  */
 export interface LevelText {
@@ -2800,6 +2818,85 @@ word: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "d
 export interface MenuFound {
 id: string
 text: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "ModelView".
+ */
+export interface ModelView {
+id: number
+set: string
+kind: string
+page: PastPage
+ofKind: PastPage
+usual: IntakeOffer[]
+modifications: string[]
+pictures: string[]
+joined: SheetName[]
+alike: SheetName[]
+lenders: PastWhose[]
+workshop: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PastPage".
+ */
+export interface PastPage {
+says: string
+jobs: number
+lent: number
+whose: PastWhose[]
+faults: PastFault[]
+listed: PastListed[]
+minutes: number
+back: number
+gaveUp: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PastWhose".
+ */
+export interface PastWhose {
+whose: string
+jobs: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PastFault".
+ */
+export interface PastFault {
+block: string
+part: string
+what: string
+times: number
+lent: number
+after: string[]
+minutes: number
+mistaken: string[]
+back: number
+jobs: number[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PastListed".
+ */
+export interface PastListed {
+number: number
+finished: string
+set: string
+complaint: string
+was: string
+minutes: number
+back: boolean
+gaveUp: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SheetName".
+ */
+export interface SheetName {
+id: number
+name: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3058,6 +3155,13 @@ how?: string
  */
 export interface Opened {
 number: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Other".
+ */
+export interface Other {
+sheet: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3921,6 +4025,12 @@ warranty: string
  */
 thanks: string
 paper: ("A4" | "letter")
+times?: {
+[k: string]: string
+}
+prices?: {
+[k: string]: string
+}
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -4140,6 +4250,9 @@ late: boolean
 promised: string
 ready: boolean
 stands: string
+allowed: number
+parts: number
+worked: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -4171,7 +4284,7 @@ over?: WaitOver
 export interface ShopLine {
 number: number
 set: string
-what: ("promised" | "waits" | "soak" | "ready")
+what: ("promised" | "waits" | "soak" | "ready" | "limit")
 text: string
 late: boolean
 }
@@ -4182,6 +4295,25 @@ late: boolean
 export interface ShopView {
 shop: ShopSettings
 papers: ("A4" | "letter")[]
+times: UsualTime[]
+prices: UsualPrice[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "UsualTime".
+ */
+export interface UsualTime {
+step: ("prepare" | "trace" | "inside" | "replace" | "prove")
+name: string
+usual: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "UsualPrice".
+ */
+export interface UsualPrice {
+class: ("solder" | "small part" | "power part" | "chip" | "relay, switch, control or plug" | "transformer, coil or loudspeaker")
+usual: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -4397,6 +4529,14 @@ text: string
 export interface SoundLevels {
 levels: SoundLevel[]
 shapes: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SpentOn".
+ */
+export interface SpentOn {
+name: string
+minutes: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -4733,6 +4873,7 @@ counts: {
 }
 fors: ("part" | "manual" | "owner" | "other")[]
 waits: NotedWait[]
+asked: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -4763,4 +4904,181 @@ seconds: number
 understood: string[]
 channels: ChannelView[]
 between: Figure[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WorthAnswer".
+ */
+export interface WorthAnswer {
+goOn: boolean
+most?: string
+note?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WorthChance".
+ */
+export interface WorthChance {
+key: string
+name: string
+is: number
+why: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WorthDecision".
+ */
+export interface WorthDecision {
+choice: ("" | "repair" | "board" | "another" | "ask" | "leave")
+why: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WorthEntry".
+ */
+export interface WorthEntry {
+id: string
+at: string
+/**
+ * withdrawn, but kept
+ */
+struck?: boolean
+seen?: WorthSeen
+offer?: WorthOffer
+estimate?: WorthEstimate
+answer?: WorthAnswer
+decision?: WorthDecision
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WorthSeen".
+ */
+export interface WorthSeen {
+key: string
+not?: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WorthOffer".
+ */
+export interface WorthOffer {
+what: ("" | "repair" | "board" | "another" | "ask" | "leave")
+name?: string
+price?: string
+minutes?: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WorthEstimate".
+ */
+export interface WorthEstimate {
+low: string
+high: string
+until?: string
+text?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WorthObstacle".
+ */
+export interface WorthObstacle {
+key: string
+name: string
+found: number
+had: number
+lasts: number
+is: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WorthRange".
+ */
+export interface WorthRange {
+low: number
+mid: number
+high: number
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WorthStand".
+ */
+export interface WorthStand {
+choice: ("" | "repair" | "board" | "another" | "ask" | "leave")
+name: string
+minutes: (WorthRange | null)
+cost: (WorthRange | null)
+works: number
+leaves: (number | null)
+leavesSays: string
+for: string[]
+against: string[]
+open: string
+best: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WorthSuspectAt".
+ */
+export interface WorthSuspectAt {
+name: string
+share: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WorthTold".
+ */
+export interface WorthTold {
+id: string
+at: string
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WorthView".
+ */
+export interface WorthView {
+number: number
+set: string
+sheetId: number
+complaint: string
+opened: string
+finished: (string | null)
+power: SafetyPower
+problems: Problem[]
+before: string[]
+done: string[]
+next: string
+owned: boolean
+counts: {
+[k: string]: number
+}
+says: string
+limits: string
+known: boolean
+used: number
+left: WorthRange
+parts: WorthRange
+spent: number
+spentSays: string
+cost: WorthRange
+limit: number
+value: number
+over: number
+chances: WorthChance[]
+works: number
+choices: WorthStand[]
+seen: WorthObstacle[]
+basis: string
+offer: WorthEstimate
+offers: WorthOffer[]
+given: WorthTold[]
+decided: ("" | "repair" | "board" | "another" | "ask" | "leave")
+suspects: WorthSuspectAt[]
+valueText: string
+limitText: string
+rate: string
+currency: string
+waits: boolean
+steps: SpentOn[]
 }

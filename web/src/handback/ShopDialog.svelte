@@ -53,6 +53,42 @@
         >
       </div>
       <label>Warranty on<Textarea class="mt-0.5 block w-full py-1" rows={2} bind:value={view.shop.warranty} /></label>
+      <details>
+        <summary class="cursor-pointer">What is usual here: minutes and prices of parts</summary>
+        <p class="text-small text-soft mt-1 text-pretty">
+          What a job is worth goes by this, and soon by your own finished jobs. Empty: as it stands in grey.
+        </p>
+        <div class="mt-2 grid grid-cols-2 gap-x-3 gap-y-1.5 sm:grid-cols-5">
+          {#each view.times as t (t.step)}
+            <label class="text-small"
+              >{t.name}, min<Input
+                class="mt-0.5"
+                autocomplete="off"
+                inputmode="decimal"
+                placeholder={t.usual}
+                bind:value={
+                  () => view?.shop.times?.[t.step] ?? '',
+                  (text) => view && (view.shop.times = { ...view.shop.times, [t.step]: text ?? '' })
+                }
+              /></label
+            >
+          {/each}
+          {#each view.prices as c (c.class)}
+            <label class="text-small flex flex-col justify-end"
+              >{c.class}<Input
+                class="mt-0.5"
+                autocomplete="off"
+                inputmode="decimal"
+                placeholder={c.usual}
+                bind:value={
+                  () => view?.shop.prices?.[c.class] ?? '',
+                  (text) => view && (view.shop.prices = { ...view.shop.prices, [c.class]: text ?? '' })
+                }
+              /></label
+            >
+          {/each}
+        </div>
+      </details>
       <label
         >Last line<Input
           class="mt-0.5"

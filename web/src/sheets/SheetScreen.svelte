@@ -18,6 +18,7 @@
   import { push, replace } from 'svelte-spa-router';
   import StepChart from '../bench/StepChart.svelte';
   import { declare } from '../shared/commands';
+  import Key from '../shared/Key.svelte';
   import FileButton from '../shared/FileButton.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import Page from '../shared/Page.svelte';
@@ -58,6 +59,12 @@
   const commands = declare({
     paste: { keys: ['p'], title: 'paste a whole table', act: () => (pasting = true) },
     save: { keys: ['s'], shown: 's or Ctrl+s', title: 'save', act: () => save() },
+    taught: {
+      keys: ['t'],
+      title: 'what finished jobs of the model taught',
+      when: () => draft.id > 0,
+      act: () => push(`/sheets/${draft.id.toString()}/past`),
+    },
     along: { keys: [], shown: '↑ ↓ ← →', title: 'between cells; Enter goes down, Esc leaves them' },
     insert: { keys: [], shown: 'Insert', title: 'an empty row above' },
     remove: { keys: [], shown: 'Ctrl+Delete', title: 'remove the row' },
@@ -85,6 +92,7 @@
         <Button color="alternative" href="./api/sheets/{draft.id}/file.json" download>JSON</Button>
         <Button color="alternative" href="./api/sheets/{draft.id}/file.csv" download>CSV</Button>
         <Button color="alternative" href="#/sheets/{draft.id}/pictures">Pictures</Button>
+        <Button color="alternative" href="#/sheets/{draft.id}/past"><Key of="taught" />What it taught</Button>
         {#if !draft.changed && !draft.check.blocked}
           <Button color="alternative" onclick={() => push(`/jobs/new?sheet=${draft.id}`)}>New job</Button>
         {/if}

@@ -135,13 +135,15 @@
           <li>
             <a
               use:link
-              href={line.what === 'soak'
-                ? `/jobs/${String(line.number)}/prove`
-                : line.what === 'ready'
-                  ? `/jobs/${String(line.number)}/handback`
-                  : line.what === 'waits'
-                    ? `/jobs/${String(line.number)}/waiting`
-                    : `/jobs/${String(line.number)}`}
+              href={line.what === 'limit'
+                ? `/jobs/${line.number.toString()}/worth`
+                : line.what === 'soak'
+                  ? `/jobs/${String(line.number)}/prove`
+                  : line.what === 'ready'
+                    ? `/jobs/${String(line.number)}/handback`
+                    : line.what === 'waits'
+                      ? `/jobs/${String(line.number)}/waiting`
+                      : `/jobs/${String(line.number)}`}
               data-day={line.number}
               class={[
                 'hover:bg-panel flex flex-wrap items-baseline gap-x-2 border-l-4 py-1 pl-3',

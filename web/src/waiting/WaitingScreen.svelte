@@ -13,6 +13,7 @@
 
 <script lang="ts">
   import { Button, Input } from 'flowbite-svelte';
+  import { link } from 'svelte-spa-router';
   import { api, now } from '../api/client';
   import type { NotedWait, WaitEntry, WaitsView } from '../api/types.gen';
   import { declare } from '../shared/commands';
@@ -89,15 +90,23 @@
     <main class="min-w-0 p-[14px_18px] lg:overflow-y-auto">
       <div class="mx-auto flex max-w-3xl flex-col gap-3">
         <p class="text-say font-semibold text-pretty" data-test="waits">
-          {standing.length === 0
-            ? 'It waits for nothing: it can be worked on.'
-            : standing.length === 1
-              ? 'It waits for one thing.'
-              : `It waits for ${standing.length} things.`}
+          {standing.length === 0 && view.asked !== ''
+            ? 'It waits for its owner.'
+            : standing.length === 0
+              ? 'It waits for nothing: it can be worked on.'
+              : standing.length === 1
+                ? 'It waits for one thing.'
+                : `It waits for ${standing.length} things.`}
         </p>
         {#if kept.trouble}<p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">
             {kept.trouble}
           </p>{/if}
+        {#if view.asked !== ''}
+          <p class="border-line bg-panel rounded-md border-2 px-3 py-2 text-pretty">
+            {view.asked}.
+            <a class="underline" use:link href="/jobs/{number}/worth">The answer is noted under Worth it</a>
+          </p>
+        {/if}
         {#if standing.length > 0}
           <ul aria-label="Waited for">
             {#each standing as w, i (w.id)}
