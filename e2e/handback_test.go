@@ -9,6 +9,8 @@ import (
 	"time"
 
 	"steptrace/e2e/browser"
+
+	"github.com/chromedp/chromedp/kb"
 )
 
 // handedBack is a job that was repaired and shown right, of a set of no demo.
@@ -63,6 +65,9 @@ func TestHandedBackAndComesBack(t *testing.T) {
 	if !postJSON(t, finish, `{"outcome":"Q32 shorted; renewed","stage":"amplifier, right"}`, &view) {
 		t.Fatal("not finished")
 	}
+	// The next day's shelf: it stands ready, and leads to its report by keys.
+	must(t, tab.Go(p.url), tab.See("ready to be fetched"), tab.Keys(kb.ArrowDown), tab.Until(`document.activeElement.dataset.day === '51'`),
+		tab.Keys("\r"), tab.Until(`location.hash === '#/jobs/51/handback'`), page("Mrs Aldoun"))
 	var sheets struct{ Sheets []struct{ ID int64 } }
 	getJSON(t, p.url+"/api/sheets", &sheets)
 	if !postJSON(t, p.url+"/api/jobs", fmt.Sprintf(`{"sheet":%d,"complaint":"right side dead again"}`, sheets.Sheets[0].ID), &again) {

@@ -101,8 +101,11 @@ func run(folder string) (err error) {
 		take("bench-phone.png", tab.Keys("d"), tab.Resize(390, 844), tab.Reload(), tab.See("Suspects, 5")),
 		take("where.png", tab.Resize(1280, 800), tab.Go(bench+"/pictures"), tab.See("Next probe, where it is"), tab.Until(
 			`['picture', 'where'].every((of) => document.querySelector('[data-test=' + of + '] img')?.complete === true)`)),
-		take("found.png", tab.Go(bench), tab.Reload(), tab.See("Suspects, 5"), traced(tab), tab.See("The fault is in")),
-		take("verify.png", tab.Go(site.URL+"/#/jobs/146"), tab.See("To be right after the repair")),
+		// What follows is of a job in which a stage is named.
+		errors.Join(tab.Go(bench), tab.Reload(), tab.See("Suspects, 5"), traced(tab), tab.See("The fault is in")),
+		take("worth.png", tab.Go(site.URL+"/#/jobs/144/worth"), tab.See("What can be done"), tab.Keys("b"), tab.Until(
+			`document.activeElement.dataset.field === 'board'`), tab.Keys("110\r"), tab.See("Change the board")),
+		take("taught.png", tab.Go(site.URL+"/#/sheets/1/past"), tab.See("What failed in it")),
 		take(
 			"signals.png",
 			tab.Go(site.URL+"/#/jobs/147/signals/w1"),

@@ -75,17 +75,26 @@ const (
 
 // Of makes the page of a model of its finished jobs.
 func Of(own []Own, lent []Lent) Page {
-	return pageOf(own, lent, func(e *End) (string, string) { return e.Block, e.Part })
+	p := pageOf(own, lent, func(e *End) (string, string) { return e.Block, e.Part })
+	p.Says = p.says(func(name string) string { return name })
+	return p
 }
 
 // OfKind makes that of a kind of set: by kinds of block, and what is usual of the parts in them.
 func OfKind(own []Own, lent []Lent) Page {
-	return pageOf(own, lent, func(e *End) (string, string) {
+	p := pageOf(own, lent, func(e *End) (string, string) {
 		if e.Part == "" {
 			return cmp.Or(e.Kind, "other"), ""
 		}
 		return cmp.Or(e.Kind, "other"), sortOf(e.Part)
 	})
+	p.Says = p.says(func(sort string) string {
+		if strings.ContainsRune("aeio", rune(sort[0])) {
+			return "an " + sort
+		}
+		return "a " + sort
+	})
+	return p
 }
 
 // pageOf makes a page, with what failed told apart by its name.
@@ -131,12 +140,11 @@ func pageOf(own []Own, lent []Lent, name func(e *End) (block, part string)) Page
 		f.Mistaken = f.mistakes()
 		p.Faults = append(p.Faults, f.Fault)
 	}
-	p.Says = p.says()
 	return p
 }
 
-// says tells in a sentence what it mostly was.
-func (p *Page) says() string {
+// says tells in a sentence what it mostly was; called is how one speaks of a name.
+func (p *Page) says(called func(name string) string) string {
 	count := func(n int) string {
 		if n == 1 {
 			return "one job"
@@ -158,9 +166,9 @@ func (p *Page) says() string {
 		return out + "."
 	}
 	f := &p.Faults[0]
-	name := f.Block
+	name := called(f.Block)
 	if f.Part != "" {
-		name = f.Part + " in " + f.Block
+		name = called(f.Part) + " in " + name
 	}
 	if n, of := f.Times+f.Lent, p.Jobs+p.Lent; of > 1 && n > 1 {
 		return fmt.Sprintf("%s: %d of %d times it was %s.", out, n, of, name)

@@ -108,6 +108,9 @@ type Report struct {
 
 // The sections, in their order.
 const (
+	// SoakPlot names the drawing of the long run among the pictures.
+	SoakPlot = "soak"
+
 	Told     = "told"
 	Wrong    = "wrong"
 	Done     = "done"
@@ -151,7 +154,7 @@ func Take(e *Entry) error {
 func Make(f *Facts, s *shop.Settings, entries []Entry) Report {
 	made := map[string]string{
 		Told: f.told(), Wrong: f.wrong(), Done: f.done(), Proved: f.proved(), Care: f.care(), Left: strings.Join(sentences(f.Left), "\n\n"),
-		Warranty: f.warranty(s), Cost: f.cost(s),
+		Warranty: f.warranty(s), Cost: f.cost(s), Pictures: f.pictures(),
 	}
 	out := Report{Figures: f.Figures}
 	if out.Figures == nil {
@@ -341,6 +344,14 @@ func (f *Facts) cost(s *shop.Settings) string {
 		text += ", without " + strings.Join(unpriced, ", ")
 	}
 	return mend.Sentence(text)
+}
+
+// pictures are those that are in it until somebody chooses others: the drawing of the long run.
+func (f *Facts) pictures() string {
+	if f.Soak == nil {
+		return ""
+	}
+	return SoakPlot
 }
 
 func (f *Facts) warranty(s *shop.Settings) string {

@@ -17,13 +17,14 @@ import (
 )
 
 // ReportView is the report of a job to its owner: what the record makes of it and what a person wrote, whose the set is, and
-// the workshop's head. Pictures are those that can be in it, Chosen those that are.
+// the workshop's head. Pictures and Plots can be in it, Chosen are.
 type ReportView struct {
 	Head
 	Report   report.Report `json:"report"`
 	Whose    []Asked       `json:"whose"`
 	Shop     shop.Settings `json:"shop"`
 	Pictures []string      `json:"pictures"`
+	Plots    []PlotChoice  `json:"plots"`
 	Chosen   []string      `json:"chosen"`
 }
 
@@ -45,10 +46,15 @@ func (s *Server) report(r *http.Request) (ReportView, error) {
 			v.Pictures = append(v.Pictures, p.ID)
 		}
 	}
+	v.Plots = plotChoices(&j)
+	there := slices.Clone(v.Pictures)
+	for _, p := range v.Plots {
+		there = append(there, p.ID)
+	}
 	v.Report = s.reportOf(&j, &settings)
 	for _, sec := range v.Report.Sections {
 		if sec.Key == report.Pictures {
-			v.Chosen = chosen(sec.Text, v.Pictures)
+			v.Chosen = chosen(sec.Text, there)
 		}
 	}
 	return v, nil
@@ -103,7 +109,31 @@ type printedSection struct {
 	Paragraphs []string
 	Figures    []report.Figure
 	Pictures   []template.URL
+	Plots      []template.URL
 	Long       bool // it may go over two pages
+}
+
+// shownIn are the photographs and the drawings of a report, as addresses that carry them. A drawing that cannot be made any more is
+// left out: a report without it is better than none.
+func (s *Server) shownIn(r *http.Request, v *ReportView) (pictures, plots []template.URL, err error) {
+	var j store.Job
+	if len(v.Plots) > 0 {
+		if j, err = load(r, s.store.Job); err != nil {
+			return nil, nil, err
+		}
+	}
+	for _, id := range v.Chosen {
+		if slices.Contains(v.Pictures, id) {
+			url, err := s.pictureWithin(r.Context(), v.Number, id)
+			if err != nil {
+				return nil, nil, err
+			}
+			pictures = append(pictures, url)
+		} else if url, err := s.plotWithin(r.Context(), &j, id); err == nil {
+			plots = append(plots, url)
+		}
+	}
+	return pictures, plots, nil
 }
 
 // reportFile is the report as a page of its own, to be printed or kept: it needs nothing beside it.
@@ -133,12 +163,8 @@ func (s *Server) reportFile(w http.ResponseWriter, r *http.Request) error {
 		case sec.LeftOut:
 			continue
 		case sec.Key == report.Pictures:
-			for _, id := range v.Chosen {
-				url, err := s.pictureWithin(r.Context(), v.Number, id)
-				if err != nil {
-					return err
-				}
-				x.Pictures = append(x.Pictures, url)
+			if x.Pictures, x.Plots, err = s.shownIn(r, &v); err != nil {
+				return err
 			}
 		default:
 			for para := range strings.SplitSeq(strings.TrimSpace(sec.Text), "\n\n") {
@@ -152,7 +178,7 @@ func (s *Server) reportFile(w http.ResponseWriter, r *http.Request) error {
 		}
 		const aPage, rows = 1200, 12 // characters, figures: more goes over two pages
 		x.Long = utf8.RuneCountInString(sec.Text) > aPage || len(x.Figures) > rows
-		if len(x.Paragraphs)+len(x.Figures)+len(x.Pictures) > 0 {
+		if len(x.Paragraphs)+len(x.Figures)+len(x.Pictures)+len(x.Plots) > 0 {
 			p.Sections = append(p.Sections, x)
 		}
 	}

@@ -242,6 +242,7 @@ var table = []Route{
 	asks("/jobs/{number}/report", "report", (*Server).report),
 	notes[report.Entry]("/jobs/{number}/report", "noteReport", (*Server).report),
 	fetches("/jobs/{number}/report.html", "reportFile", (*Server).reportFile),
+	fetches("/jobs/{number}/plots/{id}", "plot", (*Server).plot),
 	fetches("/jobs/{number}/record.html", "recordFile", (*Server).recordFile),
 	fetches("/jobs/{number}/label.html", "labelFile", (*Server).labelFile),
 	asks("/jobs/{number}/worth", "worth", (*Server).worth),
@@ -348,6 +349,8 @@ var table = []Route{
 
 	asks("/shop", "shop", (*Server).shop),
 	sends(putIt, "/shop", "keepShop", (*Server).keepShop),
+	fetches("/shop.json", "shopFile", (*Server).shopFile),
+	uploads("/shop/read", "readShop", (*Server).readShop),
 
 	asks("/instruments", "instruments", (*Server).instruments),
 	sends(putIt, "/instruments/{id}", "putInstrument", (*Server).putInstrument),

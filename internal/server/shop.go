@@ -73,3 +73,25 @@ func (s *Server) keepShop(r *http.Request, req shop.Settings) (ShopView, error) 
 	}
 	return s.shop(r)
 }
+
+// shopFile is the settings as a file.
+func (s *Server) shopFile(w http.ResponseWriter, r *http.Request) error {
+	settings, err := s.store.Shop(r.Context())
+	if err != nil {
+		return err
+	}
+	attach(w, "application/json", "workshop.json", exchange.Encode(settings))
+	return nil
+}
+
+// readShop takes them from one.
+func (s *Server) readShop(w http.ResponseWriter, r *http.Request) (ShopView, error) {
+	data, err := body(w, r, maxBody)
+	if err == nil {
+		err = s.ImportShop(r.Context(), data)
+	}
+	if err != nil {
+		return ShopView{}, err
+	}
+	return s.shop(r)
+}

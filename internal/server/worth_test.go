@@ -122,7 +122,7 @@ func TestFinishedJobsTeach(t *testing.T) {
 		return ask[server.ModelView](w, "GET", fmt.Sprintf("/api/sheets/%d/past", id), nil)
 	}
 	v := model(1)
-	if v.Page.Jobs != 1 || v.Page.Lent != 6 || v.Page.Faults[0].Part != "C61" || v.Page.Faults[0].Times != 1 || v.Page.Faults[0].Lent != 3 ||
+	if first := v.Page.Faults[0]; v.Page.Jobs != 1 || v.Page.Lent != 6 || first.Part != "C61" || first.Times != 1 || first.Lent != 3 ||
 		v.OfKind.Lent != 8 || len(v.Usual) != 2 ||
 		!strings.Contains(v.Usual[0].Says, "in 3 of 6 that other workshops lent") {
 		t.Errorf("%+v", v)
@@ -192,7 +192,9 @@ func TestFinishedJobsTeach(t *testing.T) {
 		len(v.Joined) != 0 || len(v.Alike) != 1 {
 		t.Errorf("%+v", v)
 	}
-	for body, want := range map[string]int{`{"sheet":99}`: http.StatusNotFound, fmt.Sprintf(`{"sheet":%d}`, two): http.StatusUnprocessableEntity} {
+	for body, want := range map[string]int{
+		`{"sheet":99}`: http.StatusNotFound, fmt.Sprintf(`{"sheet":%d}`, two): http.StatusUnprocessableEntity,
+	} {
 		if code, _ := w.detail("POST", join, body); code != want {
 			t.Errorf("%s: %d", body, code)
 		}

@@ -3284,6 +3284,14 @@ out?: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "PlotChoice".
+ */
+export interface PlotChoice {
+id: string
+name: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Point".
  */
 export interface Point {
@@ -3995,6 +4003,7 @@ report: Report
 whose: Asked[]
 shop: ShopSettings
 pictures: string[]
+plots: PlotChoice[]
 chosen: string[]
 }
 /**

@@ -147,7 +147,24 @@
                           alt=""
                         /></button
                       >
-                    {:else}<p class="text-soft">The job has no pictures.</p>{/each}
+                    {/each}
+                    {#each view.plots as p (p.id)}
+                      <button
+                        type="button"
+                        class={[
+                          'w-44 rounded-md border-2 text-left',
+                          view.chosen.includes(p.id) ? 'border-measured' : 'border-line',
+                        ]}
+                        aria-pressed={view.chosen.includes(p.id)}
+                        onclick={() => void it.choose(p.id)}
+                        ><img class="w-full rounded bg-white" src={api.plot(view.number, p.id)} alt="" /><span
+                          class="text-small block px-1.5 pb-0.5">{p.name}</span
+                        ></button
+                      >
+                    {/each}
+                    {#if view.pictures.length + view.plots.length === 0}<p class="text-soft">
+                        The job has no pictures.
+                      </p>{/if}
                   </div>
                 {:else if here}
                   <div class="mt-1 pl-5">

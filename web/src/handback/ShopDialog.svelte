@@ -2,6 +2,7 @@
   import { Button, Input, Select, Textarea } from 'flowbite-svelte';
   import { api, told } from '../api/client';
   import type { ShopView } from '../api/types.gen';
+  import FileButton from '../shared/FileButton.svelte';
   import Modal from '../shared/Modal.svelte';
 
   /** What holds for the whole workshop. */
@@ -18,6 +19,15 @@
     (error: unknown) => (wrong = told(error)),
   );
 
+  async function read(file: File) {
+    try {
+      view = await api.readShop(file);
+      await onkept();
+      wrong = '';
+    } catch (error) {
+      wrong = told(error);
+    }
+  }
   async function onsubmit(event: SubmitEvent) {
     event.preventDefault();
     if (!view) return;
@@ -99,9 +109,13 @@
       >
     {/if}
     {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
-    <div class="flex gap-2">
+    <div class="flex flex-wrap gap-2">
       <Button type="submit" size="sm">Keep it</Button>
       <Button type="button" size="sm" color="alternative" onclick={() => (open = false)}>Close</Button>
+      <span class="ml-auto flex gap-2">
+        <Button size="sm" color="alternative" href={api.shopFile()} download>As a file</Button>
+        <FileButton accept=".json" onfile={(file) => void read(file)}>From a file</FileButton>
+      </span>
     </div>
   </form>
 </Modal>

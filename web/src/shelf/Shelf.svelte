@@ -10,6 +10,8 @@
   import Page from '../shared/Page.svelte';
   import { Paged } from '../shared/paged.svelte';
   import Search from '../shared/Search.svelte';
+  import ShopDialog from '../handback/ShopDialog.svelte';
+  import DrawerDialog from '../replace/DrawerDialog.svelte';
   import Begin from './Begin.svelte';
   import MiniChart from './MiniChart.svelte';
 
@@ -17,6 +19,8 @@
   let field: HTMLInputElement | undefined = $state();
   let list: HTMLElement | undefined = $state();
   let refused = $state('');
+  let shop = $state(false);
+  let drawer = $state(false);
 
   const jobs = new Paged<Shelf, ShelfJob>(
     (query) => api.shelf({ ...query, place }),
@@ -71,6 +75,8 @@
       act: () => (place = places[(places.findIndex((p) => p.key === place) + 1) % places.length]?.key ?? ''),
     },
     new: { keys: ['n'], title: 'a new job', act: () => push('/jobs/new') },
+    shop: { keys: ['w'], title: 'the workshop: head, rate, what is usual, warranty', act: () => (shop = true) },
+    drawer: { keys: ['s'], title: 'what lies in the drawer', act: () => (drawer = true) },
   });
   function stands(job: ShelfJob): string {
     return !job.finished && job.readings === 0 ? `Untouched. ${job.headline}` : job.headline;
@@ -81,6 +87,8 @@
 
 <Page title="Step Trace" here="Shelf" {commands}>
   {#snippet actions()}
+    <Button color="alternative" onclick={() => (shop = true)}><Key of="shop" />The workshop</Button>
+    <Button color="alternative" onclick={() => (drawer = true)}><Key of="drawer" />The drawer</Button>
     <FileButton accept=".json,application/json" onfile={take}>Take in a job file</FileButton>
     <Button href="#/jobs/new">New job <Key of="new" /></Button>
   {/snippet}
@@ -204,3 +212,5 @@
     {/if}
   </div>
 </Page>
+{#if shop}<ShopDialog bind:open={shop} onkept={() => jobs.load()} />{/if}
+{#if drawer}<DrawerDialog bind:open={drawer} onchanged={() => undefined} />{/if}
