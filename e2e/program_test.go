@@ -173,7 +173,7 @@ func TestDemoIsLaidOutWholeAfterACut(t *testing.T) {
 	p.run("-demo")
 	var shelf struct{ Jobs []any }
 	getJSON(t, p.url+"/api/jobs", &shelf)
-	if want := 8; len(shelf.Jobs) != want {
+	if want := 9; len(shelf.Jobs) != want {
 		t.Errorf("%d jobs on the shelf, want %d", len(shelf.Jobs), want)
 	}
 	if _, err := os.Stat(half); !os.IsNotExist(err) {

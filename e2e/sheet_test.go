@@ -120,7 +120,7 @@ func TestReceiverByKeyboardAlone(t *testing.T) {
 		t,
 		tab.Go(p.url),
 		tab.Until(`document.querySelector('a[data-job="145"]') !== null`),
-		tab.Keys(strings.Repeat(kb.ArrowDown, 8)), // past what is ready to be fetched, which stands first
+		tab.Keys(strings.Repeat(kb.ArrowDown, 9)), // past what is late, which stands first
 		tab.Until(`document.activeElement.dataset.job === '145'`),
 		tab.Keys("\r"),
 		tab.See("Suspects, 12"),

@@ -43,7 +43,8 @@ func (j *Job) StillOpen(plan *sheet.Plan, findings *trace.Findings) []Open {
 	if back := stripdown.Reassemble(j.Steps, j.Returns); slices.ContainsFunc(back.Steps, func(b stripdown.Back) bool { return !b.Done }) {
 		add("strip", "open", "%s", strings.TrimSuffix(back.Says, "."))
 	}
-	if findings != nil {
+	leaves, _ := j.leaves()
+	if findings != nil && !leaves {
 		j.notShown(findings, add)
 	}
 	for _, e := range repair.In(j.Repairs) {
@@ -53,6 +54,9 @@ func (j *Job) StillOpen(plan *sheet.Plan, findings *trace.Findings) []Open {
 		add("lifted "+name, "bench", "%s was lifted, bridged or swapped for the last reading: is it back?", name)
 	}
 	for _, c := range j.condemnedParts() {
+		if leaves {
+			break // what is known to be bad stays so
+		}
 		add("part "+c[0]+" "+c[1], "inside", "%s in %s is condemned and not replaced", c[1], c[0])
 	}
 	j.notProved(plan, add)

@@ -18,6 +18,9 @@ func (j *Job) Facts(plan *sheet.Plan, findings *trace.Findings) report.Facts {
 	f := report.Facts{
 		Complaint: j.Complaint, Outcome: j.Outcome, Failures: j.failures(plan), Worked: j.Worked(), Parts: j.priced(),
 	}
+	if leaves, why := j.leaves(); leaves {
+		f.NotDone = why
+	}
 	if j.Finished != nil {
 		f.Finished = *j.Finished
 	}

@@ -295,9 +295,10 @@ func (j *Job) Teaches(plan *sheet.Plan, settings *shop.Settings, back bool) *pas
 		return nil
 	}
 	ended := j.Ended()
+	gaveUp, _ := j.leaves()
 	out := &past.Job{
 		Set: plan.Sheet.Name(), Kind: plan.Sheet.Kind, Finished: j.Finished.Format(time.DateOnly), Complaint: j.Complaint, Was: j.Outcome,
-		Ends: []past.End{}, Work: j.WorkedOn(), Mistaken: j.mistaken(ended, plan), Prices: []past.Price{}, Back: back, GaveUp: j.gaveUp(),
+		Ends: []past.End{}, Work: j.WorkedOn(), Mistaken: j.mistaken(ended, plan), Prices: []past.Price{}, Back: back, GaveUp: gaveUp,
 	}
 	failed := ended.Failed()
 	stages := ended.Stages()
@@ -340,16 +341,14 @@ func (j *Job) tracing(plan *sheet.Plan) float64 {
 	return minutesTo(&begin, j.Way)
 }
 
-// gaveUp tells whether it was decided that the set is not repaired, and nothing was.
-func (j *Job) gaveUp() bool {
-	last := worth.Choice("")
-	for i := range j.Worthing {
-		if e := &j.Worthing[i]; e.Decision != nil && !e.Struck {
-			last = e.Decision.Choice
-		}
+// leaves tells whether it was decided that the set is not repaired, nothing was repaired in it, and why.
+func (j *Job) leaves() (bool, string) {
+	d := worth.Decided(j.Worthing)
+	repaired := slices.ContainsFunc(j.Repairs, func(e repair.Entry) bool { return e.Repair != nil && !e.Struck })
+	if repaired || d == nil || d.Choice != worth.Leave && d.Choice != worth.Another {
+		return false, ""
 	}
-	return (last == worth.Leave || last == worth.Another) &&
-		!slices.ContainsFunc(j.Repairs, func(e repair.Entry) bool { return e.Repair != nil && !e.Struck })
+	return true, d.Why
 }
 
 // whatOf is what a part had, as it was condemned.

@@ -3,6 +3,7 @@ package job
 import (
 	"math"
 	"reflect"
+	"slices"
 	"testing"
 	"time"
 
@@ -13,6 +14,7 @@ import (
 	"steptrace/core/reading"
 	"steptrace/core/repair"
 	"steptrace/core/replace"
+	"steptrace/core/report"
 	"steptrace/core/sheet"
 	"steptrace/core/shop"
 	"steptrace/core/worth"
@@ -102,7 +104,23 @@ func TestAFinishedJobTeaches(t *testing.T) {
 	if got := j.Teaches(p, &settings, false); got == nil || !got.GaveUp || len(got.Ends) != 0 {
 		t.Errorf("%+v", got)
 	}
+	j.Readings = j.Readings[:1]
+	// It is not asked for a repair any more, and its owner is told why there was none.
+	c, _ := j.Case(p)
+	f := c.Find(j.Plain(p))
+	if open := j.StillOpen(p, &f); slices.ContainsFunc(open, func(o Open) bool { return o.Key == "no repair" }) {
+		t.Errorf("%+v", open)
+	}
+	facts := j.Facts(p, &f)
+	if made := report.Make(&facts, &settings, nil); !slices.ContainsFunc(made.Sections, func(x report.Section) bool {
+		return x.Text == "It was not repaired: charcoal."
+	}) || slices.ContainsFunc(made.Sections, func(x report.Section) bool { return x.Key == report.Warranty && x.Text != "" }) {
+		t.Errorf("%+v", made.Sections)
+	}
 	j.Worthing = nil
+	if open := j.StillOpen(p, &f); !slices.ContainsFunc(open, func(o Open) bool { return o.Key == "no repair" }) {
+		t.Errorf("%+v", open)
+	}
 	if got := j.Teaches(p, &settings, false); got != nil {
 		t.Errorf("nothing is known of how it ended: %+v", got)
 	}

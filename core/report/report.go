@@ -51,6 +51,7 @@ type Facts struct {
 	Checks    int // closing measurements that are right
 	Figures   []Figure
 	Left      []string // what was noticed, and not done
+	NotDone   string   // why it was not repaired at all
 	Worked    time.Duration
 	Parts     []Priced
 }
@@ -223,6 +224,9 @@ var didWords = map[repair.Did]string{
 
 func (f *Facts) done() string {
 	var out []string
+	if f.NotDone != "" {
+		out = append(out, mend.Sentence("It was not repaired: "+f.NotDone))
+	}
 	for i := range f.Repairs {
 		r := &f.Repairs[i]
 		var failed, other []string
@@ -355,7 +359,7 @@ func (f *Facts) pictures() string {
 }
 
 func (f *Facts) warranty(s *shop.Settings) string {
-	if s.Months == 0 || s.Warranty == "" {
+	if s.Months == 0 || s.Warranty == "" || f.NotDone != "" {
 		return ""
 	}
 	text := fmt.Sprintf("%d months", s.Months)

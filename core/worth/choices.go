@@ -114,9 +114,11 @@ func (v *View) ask(f *Facts, n noted) Stand {
 		s.For = append(s.For, "the owner is asked, and has not answered yet")
 	case f.Limit == 0:
 		s.For = append(s.For, "no limit was agreed")
+	case !v.Known:
+		s.For = append(s.For, "whether it stays within the limit cannot be told without the price of an hour")
 	case v.Over >= few:
 		s.For = append(s.For, "it passes the owner's limit in "+InTen(v.Over))
-	case v.Known:
+	default:
 		s.Against = append(s.Against, "it stays within what the owner allows")
 	}
 	return s

@@ -247,7 +247,10 @@ func Look(f *Facts, entries []Entry) View {
 	noted := read(entries)
 	v := View{
 		Known: f.Rate > 0, Used: f.Used.Sum(), Limit: float64(f.Limit), Value: float64(f.Value), Offers: []Offer{}, Given: noted.told,
-		Decided: noted.decided, Suspects: []SuspectAt{},
+		Suspects: []SuspectAt{},
+	}
+	if noted.decided != nil {
+		v.Decided = noted.decided.Choice
 	}
 	d := newDrawer(f)
 	var minutes, parts, costs []float64
@@ -295,7 +298,7 @@ type noted struct {
 	seen    map[string]bool
 	offers  map[Choice]*Offer
 	told    []Told
-	decided Choice
+	decided *Decision
 	most    money.Amount // that the owner allows by his answer
 	no      bool         // the owner does not want it
 	// An estimate was given, or the owner is asked otherwise, and there is no answer: the entry.
@@ -322,11 +325,11 @@ func read(entries []Entry) noted {
 		case e.Estimate != nil:
 			n.asked = e
 		case e.Decision != nil:
-			n.decided = e.Decision.Choice
+			n.decided = e.Decision
 			switch {
-			case n.decided == Ask && n.asked == nil:
+			case n.decided.Choice == Ask && n.asked == nil:
 				n.asked = e
-			case n.decided != Ask: // whatever the owner would say
+			case n.decided.Choice != Ask: // whatever the owner would say
 				n.asked = nil
 			}
 		}
@@ -335,6 +338,9 @@ func read(entries []Entry) noted {
 	slices.Reverse(n.told)
 	return n
 }
+
+// Decided is what was decided last; nil where nothing was.
+func Decided(entries []Entry) *Decision { return read(entries).decided }
 
 // Allowed is up to what a job may cost: by the owner's last answer, or as it was noted at intake; zero where nobody said.
 func Allowed(entries []Entry, noted string) money.Amount {

@@ -23,7 +23,7 @@
   const most = $derived(1.08 * Math.max(high, ...marks.map((m) => m.at), 1));
   const x = (v: number) => 1 + (v / most) * (width - 2);
   const figure = (v: number) => {
-    if (!money) return v < 60 ? `${Math.round(v).toString()} min` : `${(v / 60).toFixed(1)} h`;
+    if (!money) return v < 60 ? `${Math.round(v).toString()} min` : `${Number((v / 60).toFixed(1)).toString()} h`;
     const step = v < 10000 ? 1 : v < 100000 ? 5 : 50; // what one says of an amount
     return `${(Math.round(v / 100 / step) * step).toString()} ${view.currency}`.trim();
   };

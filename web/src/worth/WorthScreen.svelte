@@ -58,6 +58,12 @@
     board: { keys: ['b'], title: 'what a board costs', when: open, act: () => focus('board') },
     another: { keys: ['t'], title: 'what another set costs', when: open, act: () => focus('another') },
     against: { keys: ['x'], title: 'what was seen and speaks against it', when: open, act: () => focus('seen') },
+    rate: {
+      keys: ['r'],
+      title: 'what an hour of work costs',
+      when: () => view?.rate === '',
+      act: () => focus('rate'),
+    },
     estimate: {
       keys: ['e'],
       title: 'the estimate for the owner, or the answer',
@@ -92,10 +98,23 @@
             </p>{/if}
           <div class="mt-2"><Scale {view} /></div>
           <p class="text-small text-soft text-pretty">
-            Four of five such jobs end within the band; {view.basis}.{#if view.rate === ''}
-              <span class="text-ink font-semibold">Say what an hour costs</span> (Hand back, the workshop), and it is told
-              in money.{/if}
+            Four of five such jobs end within the band; {view.basis}.
           </p>
+          {#if view.rate === ''}
+            <label class="mt-2 flex flex-wrap items-center gap-2 font-semibold"
+              >What does an hour of work cost? <Key of="rate" /><input
+                class="border-line bg-panel text-ink figure w-28 rounded-md border px-2 py-0.5 font-normal"
+                data-field="rate"
+                autocomplete="off"
+                inputmode="decimal"
+                bind:value={() => it.field('rate'), (text: string) => (it.drafts['rate'] = text)}
+                onblur={() => void it.keepRate()}
+                onkeydown={(e) => {
+                  if (e.key === 'Escape' || e.key === 'Enter') e.currentTarget.blur();
+                }}
+              /><span class="text-soft font-normal">then it is told in money</span></label
+            >
+          {/if}
           <h2 class="lead mt-4">What can be done</h2>
           <Choices {it} {view} {closed} />
           <Owner {it} {view} {closed} />

@@ -71,6 +71,20 @@ export class Worth {
     if (await this.note({ offer: { ...kept, what: name, price: text } })) this.forget(name);
   }
 
+  /** Keeps what an hour costs, for the whole workshop. */
+  async keepRate() {
+    const rate = this.drafts['rate']?.trim();
+    if (!rate) return;
+    try {
+      const { shop } = await api.shop();
+      await api.keepShop({ ...shop, rate });
+      this.forget('rate');
+      await this.load();
+    } catch (error) {
+      this.kept.trouble = told(error);
+    }
+  }
+
   /** The estimate is given: the owner's answer is waited for. */
   async give() {
     const estimate = {
