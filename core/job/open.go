@@ -43,7 +43,7 @@ func (j *Job) StillOpen(plan *sheet.Plan, findings *trace.Findings) []Open {
 	if back := stripdown.Reassemble(j.Steps, j.Returns); slices.ContainsFunc(back.Steps, func(b stripdown.Back) bool { return !b.Done }) {
 		add("strip", "open", "%s", strings.TrimSuffix(back.Says, "."))
 	}
-	leaves, _ := j.leaves()
+	leaves, _ := j.Leaves()
 	if findings != nil && !leaves {
 		j.notShown(findings, add)
 	}

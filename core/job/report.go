@@ -18,7 +18,7 @@ func (j *Job) Facts(plan *sheet.Plan, findings *trace.Findings) report.Facts {
 	f := report.Facts{
 		Complaint: j.Complaint, Outcome: j.Outcome, Failures: j.failures(plan), Worked: j.Worked(), Parts: j.priced(),
 	}
-	if leaves, why := j.leaves(); leaves {
+	if leaves, why := j.Leaves(); leaves {
 		f.NotDone = why
 	}
 	if j.Finished != nil {

@@ -295,7 +295,7 @@ func (j *Job) Teaches(plan *sheet.Plan, settings *shop.Settings, back bool) *pas
 		return nil
 	}
 	ended := j.Ended()
-	gaveUp, _ := j.leaves()
+	gaveUp, _ := j.Leaves()
 	out := &past.Job{
 		Set: plan.Sheet.Name(), Kind: plan.Sheet.Kind, Finished: j.Finished.Format(time.DateOnly), Complaint: j.Complaint, Was: j.Outcome,
 		Ends: []past.End{}, Work: j.WorkedOn(), Mistaken: j.mistaken(ended, plan), Prices: []past.Price{}, Back: back, GaveUp: gaveUp,
@@ -341,8 +341,8 @@ func (j *Job) tracing(plan *sheet.Plan) float64 {
 	return minutesTo(&begin, j.Way)
 }
 
-// leaves tells whether it was decided that the set is not repaired, nothing was repaired in it, and why.
-func (j *Job) leaves() (bool, string) {
+// Leaves tells whether it was decided that the set is not repaired, nothing was repaired in it, and why.
+func (j *Job) Leaves() (bool, string) {
 	d := worth.Decided(j.Worthing)
 	repaired := slices.ContainsFunc(j.Repairs, func(e repair.Entry) bool { return e.Repair != nil && !e.Struck })
 	if repaired || d == nil || d.Choice != worth.Leave && d.Choice != worth.Another {

@@ -210,7 +210,7 @@ func (f *Facts) wrong() string {
 			out = append(out, mend.Sentence(at+what+" "+troubleOf(x.What)))
 		}
 	}
-	if len(out) == 0 && f.Outcome != "" {
+	if len(out) == 0 && f.Outcome != "" && f.NotDone == "" {
 		return mend.Sentence(f.Outcome)
 	}
 	return strings.Join(out, " ")

@@ -59,6 +59,7 @@ type JobView struct {
 	Symptoms    []NotedSymptom       `json:"symptoms"`  // what it shows by itself
 	StillOpen   []job.Open           `json:"stillOpen"` // before it goes back
 	Round       int                  `json:"round"`     // of readings; 0 before any repair
+	NotDone     string               `json:"notDone"`   // why it is not repaired, as it was decided; empty: it is to be
 }
 
 // view works a job out, with what is known of its model.
@@ -77,6 +78,7 @@ func view(j *store.Job, history trace.History) JobView {
 		}
 	}
 	v.Condemned, v.Repairs, v.Symptoms = condemned(j.Inside), notedRepairs(j), notedSymptoms(j)
+	_, v.NotDone = j.Leaves()
 	v.StillOpen = j.StillOpen(plan, nil)
 	c, ok := j.Case(plan)
 	if !ok {

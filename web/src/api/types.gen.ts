@@ -1974,6 +1974,7 @@ repairs: NotedRepair[]
 symptoms: NotedSymptom[]
 stillOpen: Open[]
 round: number
+notDone: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

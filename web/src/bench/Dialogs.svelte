@@ -67,7 +67,8 @@
     const done = (bench.view?.repairs ?? []).filter((r) => r.repair && !r.struck);
     stage = done[0]?.repair?.stage || parts[0]?.stage || bench.findings?.stage || bench.findings?.line || '';
     const said = parts.map((p) => `${p.part} in ${p.stage}: ${p.what}.`);
-    outcome ||= [...said, ...done.map((r) => `${r.says}.`)].join(' ');
+    const left = bench.view?.notDone ? [`Not repaired: ${bench.view.notDone}.`] : [];
+    outcome ||= [...said, ...done.map((r) => `${r.says}.`), ...left].join(' ');
     why = {};
   }
   function fillInjection() {

@@ -154,7 +154,12 @@
       {/if}
     {/if}
   </Scroll>
-  {#if findings && view?.finished === null && ['named', 'supply', 'clean', 'repaired'].includes(findings.state)}
+  {#if view?.finished === null && view.notDone !== ''}
+    <div class="border-line flex flex-none flex-wrap items-center gap-2 border-t p-[8px_18px]">
+      <span class="min-w-0 flex-1 text-pretty">It is not repaired: {view.notDone}</span>
+      <Button type="button" onclick={onfinish}>Finish the job <Key of="finish" /></Button>
+    </div>
+  {:else if findings && view?.finished === null && ['named', 'supply', 'clean', 'repaired'].includes(findings.state)}
     <div class="border-line flex flex-none flex-wrap items-center gap-2 border-t p-[8px_18px]">
       {#if findings.state === 'named'}
         <a class="mr-1 font-semibold underline" use:link href="/jobs/{view.number}/inside"

@@ -13,6 +13,7 @@
 
 <script lang="ts">
   import { untrack } from 'svelte';
+  import { link } from 'svelte-spa-router';
   import { declare } from '../shared/commands';
   import { day } from '../shared/format';
   import JobFrame from '../shared/JobFrame.svelte';
@@ -92,6 +93,11 @@
               data-test="limits"
             >
               {#if view.over >= 0.1}<span aria-hidden="true">▲</span>&nbsp;{/if}{view.limits}
+            </p>{/if}
+          {#if !closed && (view.decided === 'leave' || view.decided === 'another')}<p class="mt-1 text-pretty">
+              It goes back as it is: <a use:link class="underline" href="/jobs/{view.number}"
+                >to the bench, to finish the job</a
+              >
             </p>{/if}
           {#if it.kept.trouble}<p class="border-fault text-fault mt-1 border-l-4 pl-3 font-semibold" role="alert">
               {it.kept.trouble}
