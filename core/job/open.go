@@ -193,16 +193,17 @@ func (j *Job) condemnedParts() [][2]string {
 			continue
 		}
 		x := [2]string{e.Stage, e.Condemned.Part}
-		renewed := slices.ContainsFunc(j.Repairs, func(r repair.Entry) bool {
-			return r.Repair != nil && !r.Struck &&
-				slices.ContainsFunc(
-					r.Repair.Parts,
-					func(p repair.Part) bool { return p.Name == x[1] && (r.Repair.Stage == x[0] || r.Repair.Stage == "") },
-				)
-		})
-		if !renewed && !slices.Contains(out, x) {
+		if !j.renewed(x[0], x[1]) && !slices.Contains(out, x) {
 			out = append(out, x)
 		}
 	}
 	return out
+}
+
+// renewed tells whether a part of a stage was renewed in a repair, or in one of no stage; without a stage in any.
+func (j *Job) renewed(stage, part string) bool {
+	return slices.ContainsFunc(j.Repairs, func(r repair.Entry) bool {
+		return r.Repair != nil && !r.Struck && (stage == "" || r.Repair.Stage == stage || r.Repair.Stage == "") &&
+			slices.ContainsFunc(r.Repair.Parts, func(p repair.Part) bool { return p.Name == part })
+	})
 }

@@ -1,7 +1,6 @@
 package job
 
 import (
-	"slices"
 	"strings"
 
 	"steptrace/core/adjust"
@@ -16,7 +15,10 @@ import (
 // Facts are what the record says of a repair to its owner. Findings are nil where nothing could be traced.
 func (j *Job) Facts(plan *sheet.Plan, findings *trace.Findings) report.Facts {
 	f := report.Facts{
-		Complaint: j.Complaint, Outcome: j.Outcome, Failures: j.failures(plan), Worked: j.Worked(), Parts: j.priced(),
+		Complaint: j.Complaint, Outcome: j.Outcome, Failures: j.failures(plan), Worked: j.Worked(),
+	}
+	for _, c := range j.chosen() {
+		f.Parts = append(f.Parts, report.Priced{Part: c.Part, Count: max(1, c.Count), Price: c.Price})
 	}
 	if leaves, why := j.Leaves(); leaves {
 		f.NotDone = why
@@ -48,24 +50,6 @@ func (j *Job) Facts(plan *sheet.Plan, findings *trace.Findings) report.Facts {
 	f.Soak = j.soaked()
 	j.measured(plan, &f)
 	return f
-}
-
-// priced are the parts that were chosen, with what was typed of their price: the last choice of each.
-func (j *Job) priced() []report.Priced {
-	var out []report.Priced
-	for i := range j.Replacing {
-		c := j.Replacing[i].Chosen
-		if c == nil || j.Replacing[i].Struck {
-			continue
-		}
-		p := report.Priced{Part: c.Part, Count: max(1, c.Count), Price: c.Price}
-		if at := slices.IndexFunc(out, func(o report.Priced) bool { return o.Part == c.Part }); at >= 0 {
-			out[at] = p
-		} else {
-			out = append(out, p)
-		}
-	}
-	return out
 }
 
 // failures are the parts that had failed, by the repairs and by what was condemned; of a repair without parts its place.

@@ -9,7 +9,6 @@ import (
 	"steptrace/core/circuit"
 	"steptrace/core/closing"
 	"steptrace/core/entry"
-	"steptrace/core/inside"
 	"steptrace/core/intake"
 	"steptrace/core/money"
 	"steptrace/core/past"
@@ -111,9 +110,8 @@ func (j *Job) Worth(plan *sheet.Plan, findings *trace.Findings, known *Known) wo
 		), Value: amountOf(texts[intake.ValueField]), Limit: worth.Allowed(j.Worthing, texts[intake.LimitField]),
 	}
 	f.Ground = j.ground(plan)
-	f.PartKnown = slices.ContainsFunc(j.Inside, func(e inside.Entry) bool { return e.Condemned != nil && !e.Struck })
-	f.Parts = j.toFit(plan)
-	f.PartKnown = f.PartKnown || len(f.Parts) > 0
+	f.Parts, f.Bought = j.toFit(plan), j.Bought()
+	f.PartKnown = len(f.Parts) > 0 || len(j.condemnedParts()) > 0
 	if len(j.Rounds()) > 0 &&
 		(findings == nil || slices.Contains([]trace.State{trace.Repaired, trace.Verifying, trace.Clean}, findings.State)) {
 		f.Fitted = true
@@ -129,14 +127,31 @@ func (j *Job) Worth(plan *sheet.Plan, findings *trace.Findings, known *Known) wo
 }
 
 // Spent is what a job has cost so far, by what an hour costs: the work that was noted, and the parts that were chosen and have a price.
-func (j *Job) Spent(plan *sheet.Plan, rate money.Amount) money.Amount {
-	return money.Amount(j.WorkedOn().Sum()/60*float64(rate)) + j.Bought(plan)
+func (j *Job) Spent(rate money.Amount) money.Amount {
+	return money.Amount(j.WorkedOn().Sum()/60*float64(rate)) + j.Bought()
 }
 
 // Bought is what the parts cost that were chosen and have a price.
-func (j *Job) Bought(plan *sheet.Plan) (out money.Amount) {
-	for _, p := range j.toFit(plan) {
-		out += p.Price * money.Amount(p.Count)
+func (j *Job) Bought() (out money.Amount) {
+	for _, c := range j.chosen() {
+		out += amountOf(c.Price) * money.Amount(max(1, c.Count))
+	}
+	return out
+}
+
+// chosen is what was chosen to go in the place of parts: the last choice of each.
+func (j *Job) chosen() []replace.Chosen {
+	var out []replace.Chosen
+	for i := range j.Replacing {
+		c := j.Replacing[i].Chosen
+		if c == nil || j.Replacing[i].Struck {
+			continue
+		}
+		if at := slices.IndexFunc(out, func(o replace.Chosen) bool { return o.Part == c.Part }); at >= 0 {
+			out[at] = *c
+		} else {
+			out = append(out, *c)
+		}
 	}
 	return out
 }
@@ -255,22 +270,15 @@ func (j *Job) proving(plan *sheet.Plan, shown bool) (left, whole float64) {
 	return worth.Proving(shown, open, unmade, closed), worth.Proving(false, adjusts, closes, false)
 }
 
-// toFit are the parts that were chosen, with their prices.
+// toFit are the parts that were chosen and are not in yet.
 func (j *Job) toFit(plan *sheet.Plan) []worth.Part {
 	var out []worth.Part
-	for i := range j.Replacing {
-		c := j.Replacing[i].Chosen
-		if c == nil || j.Replacing[i].Struck {
-			continue
-		}
-		p := worth.Part{
-			Name: c.Part, Class: past.ClassOf(c.Part, partKind(plan, "", c.Part)), Price: amountOf(c.Price), Count: max(1, c.Count),
-			Drawer: c.From == replace.Drawer,
-		}
-		if at := slices.IndexFunc(out, func(o worth.Part) bool { return o.Name == c.Part }); at >= 0 {
-			out[at] = p
-		} else {
-			out = append(out, p)
+	for _, c := range j.chosen() {
+		if !j.renewed("", c.Part) {
+			out = append(out, worth.Part{
+				Name: c.Part, Class: past.ClassOf(c.Part, partKind(plan, "", c.Part)), Price: amountOf(c.Price), Count: max(1, c.Count),
+				Drawer: c.From == replace.Drawer,
+			})
 		}
 	}
 	return out
@@ -321,9 +329,10 @@ func (j *Job) Teaches(plan *sheet.Plan, settings *shop.Settings, back bool) *pas
 	_, prove := j.proving(plan, false)
 	out.Usual = worth.Usual(kind, parts, j.tracing(plan), prove)
 	if rate := amountOf(settings.Rate); rate > 0 {
-		for _, p := range j.toFit(plan) {
-			if p.Price > 0 && p.Class != past.Solder {
-				out.Prices = append(out.Prices, past.Price{Class: p.Class, Hours: float64(p.Price) / float64(rate)})
+		for _, c := range j.chosen() {
+			class := past.ClassOf(c.Part, partKind(plan, "", c.Part))
+			if price := amountOf(c.Price); price > 0 && class != past.Solder {
+				out.Prices = append(out.Prices, past.Price{Class: class, Hours: float64(price) / float64(rate)})
 			}
 		}
 	}

@@ -68,7 +68,7 @@ func TestTimeIsTakenStepByStep(t *testing.T) {
 
 // What a job costs so far: its minutes at the price of an hour, and two capacitors.
 func TestWhatIsSpent(t *testing.T) {
-	if got := told().Spent(plan(t), 6000); got != 77*100+100 {
+	if got := told().Spent(6000); got != 77*100+100 {
 		t.Errorf("%d", got)
 	}
 }
@@ -154,7 +154,7 @@ func TestFactsOfWorthFollowTheJob(t *testing.T) {
 		t.Errorf("%+v", f)
 	}
 	j.Repairs, j.Readings = all.Repairs, all.Readings
-	if f = facts(j); !f.Fitted {
+	if f = facts(j); !f.Fitted || len(f.Parts) != 0 || f.Bought != 100 {
 		t.Errorf("%+v", f)
 	}
 	nothing := (&Job{Complaint: "dead"}).Worth(p, nil, &known)

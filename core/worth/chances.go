@@ -1,6 +1,10 @@
 package worth
 
-import "fmt"
+import (
+	"fmt"
+
+	"steptrace/core/past"
+)
 
 // chances works out those of a repair.
 func (v *View) chances(f *Facts, n noted, had float64) {
@@ -39,18 +43,7 @@ func (f *Facts) found() Chance {
 		c.Is *= fleeting
 		c.Why += "; it comes and goes"
 	}
-	gave := 0
-	for i := range f.Past {
-		if f.Past[i].GaveUp {
-			gave++
-		}
-	}
-	if of := len(f.Past); of > 0 {
-		c.Is *= weigh(1-float64(gave)/float64(of), of)
-		if gave > 0 {
-			c.Why += fmt.Sprintf("; %d of %d jobs here were given up", gave, of)
-		}
-	}
+	c.seen(f.Past, func(j *past.Job) bool { return j.GaveUp }, "%d of %d jobs here were given up")
 	return c
 }
 
@@ -73,25 +66,21 @@ func (f *Facts) lasts() Chance {
 		c.Is *= cameBack
 		c.Why = "it was repaired for this before"
 	}
-	back := 0
-	for i := range f.Past {
-		if f.Past[i].Back {
-			back++
-		}
-	}
-	if of := len(f.Past); of > 0 {
-		c.Is *= weigh(1-float64(back)/float64(of), of)
-		if back > 0 {
-			c.Why += fmt.Sprintf("; %d of %d sets here came back", back, of)
-		}
-	}
+	c.seen(f.Past, func(j *past.Job) bool { return j.Back }, "%d of %d sets here came back")
 	return c
 }
 
-// weigh takes what a workshop has seen into a chance that is 1 before.
-func weigh(share float64, of int) float64 {
-	return (pseudoEnds + share*float64(of)) / (pseudoEnds + float64(of))
+// seen takes into a chance how many of the workshop's jobs went otherwise; it is worth pseudoEnds jobs that went well before.
+func (c *Chance) seen(jobs []past.Job, otherwise func(j *past.Job) bool, why string) {
+	n := 0
+	for i := range jobs {
+		if otherwise(&jobs[i]) {
+			n++
+		}
+	}
+	if n > 0 {
+		of := float64(len(jobs))
+		c.Is *= (pseudoEnds + of - float64(n)) / (pseudoEnds + of)
+		c.Why += "; " + fmt.Sprintf(why, n, len(jobs))
+	}
 }
-
-// few is from when on something that can go wrong is told.
-const few = 0.1

@@ -176,7 +176,7 @@ func (d *drawer) rest() drawn {
 	return out
 }
 
-// parts draws what parts cost in money (hours of work where nobody knows what an hour costs), and how likely they are to be had.
+// parts draws what parts will cost in money (hours of work where nobody knows what an hour costs), and how likely they are to be had.
 func (d *drawer) parts(w work) (cost, had float64) {
 	had = 1
 	if len(d.f.Parts) > 0 {
@@ -185,9 +185,7 @@ func (d *drawer) parts(w work) (cost, had float64) {
 			if !p.Drawer {
 				had *= chosenHad
 			}
-			if p.Price > 0 {
-				cost += float64(p.Price) * float64(max(1, p.Count))
-			} else {
+			if p.Price == 0 { // what has one is among what was bought
 				cost += d.priced(p.Class) * float64(max(1, p.Count))
 			}
 		}

@@ -110,6 +110,9 @@ const (
 	chosenHad = 0.97
 )
 
+// few is from when on something that can go wrong is told.
+const few = 0.1
+
 // usualBoard is how long it takes to change a board, in minutes.
 const usualBoard = 40.0
 

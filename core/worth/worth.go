@@ -29,7 +29,8 @@ const (
 
 // Facts are how a job stands, as far as its worth goes. Used are the minutes spent on each step; Begun those steps that are not over.
 // Prepare, Trace and Prove are the usual minutes that are left of these; ProveWhole those of the whole of it. PartKnown: the part
-// is condemned or chosen; Fitted: it is in. Parts are those that were chosen. Rate is what an hour costs, Value what the set is
+// is condemned or chosen; Fitted: it is in. Parts are those that were chosen and are not in yet, Bought what all cost that were chosen and
+// have a price. Rate is what an hour costs, Value what the set is
 // worth, Limit what its owner allows; zero where nobody said. Times and Prices are what the workshop calls usual. Past are its own
 // finished jobs.
 type Facts struct {
@@ -48,6 +49,7 @@ type Facts struct {
 	Back       bool // it was repaired here for the same before
 	Suspects   []Suspect
 	Parts      []Part
+	Bought     money.Amount
 	Rate       money.Amount
 	Value      money.Amount
 	Limit      money.Amount
@@ -255,11 +257,11 @@ func Look(f *Facts, entries []Entry) View {
 	d := newDrawer(f)
 	var minutes, parts, costs []float64
 	had := 0.0
-	spent := v.Used / 60 * f.hour()
+	spent := v.Used/perHour*f.hour() + float64(f.Bought)
 	over := 0.0
 	for range draws {
 		r := d.rest()
-		cost := spent + r.minutes/60*f.hour() + r.parts
+		cost := spent + r.minutes/perHour*f.hour() + r.parts
 		minutes, parts, costs = append(minutes, r.minutes), append(parts, r.parts), append(costs, cost)
 		had += r.had / draws
 		if f.Limit > 0 && cost > float64(f.Limit) {

@@ -139,7 +139,7 @@ func (s *Server) job(r *http.Request) (JobView, error) {
 			return v, err
 		}
 		rate, _ := money.Read(settings.Rate) // none, where it cannot be read
-		if text, _ := worth.Near(j.Spent(j.Sheet.Plan, rate), allowed, settings.Currency); text != "" {
+		if text, _ := worth.Near(j.Spent(rate), allowed, settings.Currency); text != "" {
 			v.Findings.Notices = append(v.Findings.Notices, mend.Sentence("The job "+text))
 		}
 	}

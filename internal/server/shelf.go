@@ -230,7 +230,7 @@ func (s *Server) sayOf(ctx context.Context, j *store.Job) (store.Said, error) {
 	row.Promised, row.Stands = texts[intake.PromisedField], texts[intake.PlaceField]
 	row.Ready = j.Finished != nil && intake.Owned(texts) && texts[intake.FetchedField] == ""
 	row.Allowed = worth.Allowed(j.Worthing, texts[intake.LimitField])
-	row.Worked, row.Parts = j.WorkedOn().Sum(), j.Bought(j.Sheet.Plan)
+	row.Worked, row.Parts = j.WorkedOn().Sum(), j.Bought()
 	said := store.Said{Number: j.Number, Version: j.Version, Ready: row.Ready}
 	switch {
 	case j.Finished != nil:

@@ -31,6 +31,16 @@
   const it = $derived(new Worth(Number(params.number)));
   const view = $derived(it.kept.view);
   const closed = $derived(view?.finished !== null);
+  /** What a hindrance leaves of the chances. */
+  const leaves = (s: { found: number; had: number; lasts: number }) =>
+    [
+      ['found', s.found],
+      ['had', s.had],
+      ['lasts', s.lasts],
+    ]
+      .filter(([, times]) => times !== 1)
+      .map(([name, times]) => `${String(name)} ×${String(times)}`)
+      .join(', ');
   const percent = (p: number) => `${Math.round(p * 100).toString()} %`;
   let page: HTMLElement | undefined = $state();
 
@@ -160,7 +170,9 @@
                     data-field={i === 0 ? 'seen' : undefined}
                     checked={s.is}
                     onchange={() => void it.note({ seen: { key: s.key, not: s.is } })}
-                  /><span class={['min-w-0 flex-1', s.is && 'text-fault font-semibold']}>{s.name}</span></label
+                  /><span class={['min-w-0 flex-1', s.is && 'text-fault font-semibold']}>{s.name}</span><span
+                    class="text-small text-soft">{leaves(s)}</span
+                  ></label
                 >
               {/each}
             </div>
