@@ -40,8 +40,13 @@ func (p *Plot) SVG() string {
 	var b strings.Builder
 	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %g %g" font-family="sans-serif" font-size="10">`,
 		plotWidth, plotHeight)
-	fmt.Fprintf(&b, `<rect width="%g" height="%g" fill="#fff"/><text x="4" y="13" font-size="11" font-weight="bold" fill="#14201d">%s</text>`,
-		plotWidth, plotHeight, html.EscapeString(p.Title))
+	fmt.Fprintf(
+		&b,
+		`<rect width="%g" height="%g" fill="#fff"/><text x="4" y="13" font-size="11" font-weight="bold" fill="#14201d">%s</text>`,
+		plotWidth,
+		plotHeight,
+		html.EscapeString(p.Title),
+	)
 	low, high := p.bounds()
 	x := func(v float64) float64 { return plotLeft + (v-p.From)/(p.To-p.From)*(plotRight-plotLeft) }
 	y := func(v float64) float64 { return plotBottom - (v-low)/(high-low)*(plotBottom-plotTop) }

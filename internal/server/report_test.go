@@ -44,7 +44,11 @@ func TestReportIsAPageOfItsOwn(t *testing.T) {
 		}
 	}
 	write("p1", report.Wrong, "<script>alert(1)</script> & \"quoted\"\n\nsecond paragraph", false)
+	if !strings.Contains(page(), `<img class="plot" src="data:image/svg`) {
+		t.Error("the long run is not drawn")
+	}
 	write("p2", report.Proved, "", true)
+	write("p5", report.Pictures, "", true)
 	write("p3", report.Cost, strings.Repeat("تم الإصلاح بعناية\n", 30), false)
 	got := page()
 	for _, bad := range []string{"<script", "How it was tried", "http://", "https://", "<link", "Pictures"} {

@@ -352,6 +352,10 @@ var table = []Route{
 	fetches("/shop.json", "shopFile", (*Server).shopFile),
 	uploads("/shop/read", "readShop", (*Server).readShop),
 
+	asks("/copies", "copies", (*Server).seeCopies),
+	sends(postIt, "/copies", "makeCopy", (*Server).makeCopy),
+	sends(postIt, "/copies/restore", "restoreCopy", (*Server).restoreCopy),
+
 	asks("/instruments", "instruments", (*Server).instruments),
 	sends(putIt, "/instruments/{id}", "putInstrument", (*Server).putInstrument),
 	sends(postIt, "/instruments/{id}/remove", "removeInstrument", (*Server).removeInstrument),

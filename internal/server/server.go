@@ -42,6 +42,7 @@ type Server struct {
 	computed   computed // what circuits say of adjustments
 	soaks      soaks
 	codes      codes // for phones
+	copying    copying
 
 	bench    *instrument.Bench
 	practice *practice // nil: without stand-ins
@@ -55,6 +56,7 @@ type Server struct {
 func New(s *store.Store, pages fs.FS, local bool) *Server {
 	out := &Server{store: s, pages: pages, local: local, bench: instrument.NewBench()}
 	out.feeding.settings = map[int]string{}
+	out.copying.restore = make(chan string, 1)
 	return out
 }
 

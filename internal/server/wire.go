@@ -88,6 +88,11 @@ func asProblem(err error) *ProblemDetails {
 			"Another reading of this job has this id. Send the reading with an id of its own.",
 		)
 	}
+	if text := store.Explain(err); text != "" {
+		p = problem(http.StatusInternalServerError, "The disk", text)
+		p.err = err
+		return p
+	}
 	p = problem(
 		http.StatusInternalServerError,
 		"Something broke",

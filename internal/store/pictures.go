@@ -46,7 +46,8 @@ func (s *Store) AddPicture(ctx context.Context, sheet int64, p pin.Picture, file
 
 func addPicture(ctx context.Context, tx runner, sheet int64, p pin.Picture, files Files) error {
 	var there, all int
-	err := tx.QueryRowContext(ctx, "SELECT count(*), coalesce(sum(id = ?), 0) FROM picture WHERE sheet = ?", p.ID, sheet).Scan(&all, &there)
+	err := tx.QueryRowContext(ctx, "SELECT count(*), coalesce(sum(id = ?), 0) FROM picture WHERE sheet = ?", p.ID, sheet).
+		Scan(&all, &there)
 	if err != nil || there > 0 {
 		return err
 	}

@@ -11,9 +11,11 @@ import (
 	"fmt"
 	"io/fs"
 	"net/url"
+	"os"
+	"path/filepath"
 	"time"
 
-	"github.com/pressly/goose/v3"
+	"github.com/gofrs/flock"
 	_ "modernc.org/sqlite" // registers the driver "sqlite"
 )
 
@@ -42,42 +44,89 @@ type Store struct {
 	reads, writes *statements
 	worked        worked
 	logs          logs
+	path          string
+	held          *flock.Flock
 }
 
-// Open opens the file, creates it where it is missing, and brings its tables
-// up to date.
-func Open(ctx context.Context, path string) (*Store, error) {
-	dsn := func(extra string) string {
-		u := url.URL{Scheme: "file", Opaque: (&url.URL{Path: path}).EscapedPath()}
-		u.RawQuery = "_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=foreign_keys(1)&_pragma=synchronous(FULL)" + extra
-		return u.String()
-	}
-	write, err := sql.Open("sqlite", dsn("&_txlock=immediate"))
+// Open opens the file, creates it where it is missing, and brings its tables up to date. A file that is not Step Trace's, is of a later
+// one, damaged, or in use is refused untouched, with a *Refused. Where there are copies, one is made before the tables are changed.
+func Open(ctx context.Context, path string, copies ...*Copies) (s *Store, err error) {
+	held, err := lock(path)
 	if err != nil {
 		return nil, err
 	}
-	write.SetMaxOpenConns(1)
-	sub, err := fs.Sub(migrations, "migrations")
+	defer func() {
+		if err != nil {
+			err = errors.Join(err, held.Unlock())
+		}
+	}()
+	if _, err := finish(path); err != nil { // a restore that was cut off
+		return nil, err
+	}
+	if err := begin(ctx, path); err != nil {
+		return nil, err
+	}
+	write, err := openWrites(path)
 	if err != nil {
 		return nil, err
 	}
-	provider, err := goose.NewProvider(goose.DialectSQLite3, write, sub, goose.WithGoMigrations(byProgram...))
-	if err == nil {
-		_, err = provider.Up(ctx)
-	}
-	if err != nil {
+	if err := upToDate(ctx, write, copies); err != nil {
 		return nil, errors.Join(fmt.Errorf("the file %s cannot be used as Step Trace's database: %w", path, err), write.Close())
 	}
-	read, err := sql.Open("sqlite", dsn("&_pragma=query_only(1)"))
+	read, err := openReads(path)
 	if err != nil {
 		return nil, errors.Join(err, write.Close())
 	}
-	read.SetMaxOpenConns(4)
-	return &Store{read: read, write: write, reads: &statements{db: read}, writes: &statements{db: write}}, nil
+	return &Store{
+		read: read, write: write, reads: &statements{db: read}, writes: &statements{db: write}, path: path, held: held,
+	}, nil
+}
+
+func dsn(path, extra string) string {
+	u := url.URL{Scheme: "file", Opaque: (&url.URL{Path: path}).EscapedPath()}
+	u.RawQuery = "_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=foreign_keys(1)&_pragma=synchronous(FULL)" + extra
+	return u.String()
+}
+
+func openWrites(path string) (*sql.DB, error) {
+	db, err := sql.Open("sqlite", dsn(path, "&_txlock=immediate"))
+	if err == nil {
+		db.SetMaxOpenConns(1)
+	}
+	return db, err
+}
+
+func openReads(path string) (*sql.DB, error) {
+	db, err := sql.Open("sqlite", dsn(path, "&_pragma=query_only(1)"))
+	if err == nil {
+		const readers = 4
+		db.SetMaxOpenConns(readers)
+	}
+	return db, err
+}
+
+// begin makes the file where there is none, under another name until it has its tables: what is cut off leaves none that is empty. One
+// that is there is examined.
+func begin(ctx context.Context, path string) error {
+	if _, err := os.Stat(path); !errors.Is(err, fs.ErrNotExist) {
+		return Examine(path)
+	}
+	part := path + making
+	if err := remove(part); err != nil {
+		return err
+	}
+	db, err := openWrites(part)
+	if err != nil {
+		return err
+	}
+	if err := errors.Join(upToDate(ctx, db, nil), db.Close()); err != nil {
+		return errors.Join(fmt.Errorf("%s cannot be made: %w", path, err), remove(part))
+	}
+	return errors.Join(os.Rename(part, path), synced(filepath.Dir(path)))
 }
 
 // Close ends all use of the file.
-func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close()) }
+func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close(), s.held.Unlock()) }
 
 // inTx runs f in one transaction: all of it is kept, or nothing.
 func (s *Store) inTx(ctx context.Context, f func(tx runner) error) error {

@@ -7,7 +7,6 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
-	"strings"
 	"testing"
 	"time"
 
@@ -147,17 +146,6 @@ func TestImportIsAllOrNothing(t *testing.T) {
 	must(t, err)
 	if len(jobs)+sheets != 0 {
 		t.Errorf("half stored: %v %v", jobs, sheets)
-	}
-}
-
-func TestAFileThatIsNoDatabase(t *testing.T) {
-	path := filepath.Join(t.TempDir(), "letter.txt")
-	must(t, os.WriteFile(path, []byte(strings.Repeat("Dear workshop, ", 400)), 0o600))
-	if _, err := Open(ctx, path); err == nil || !strings.Contains(err.Error(), "cannot be used as Step Trace's database") {
-		t.Errorf("%v", err)
-	}
-	if data, err := os.ReadFile(path); err != nil || !strings.HasPrefix(string(data), "Dear workshop") {
-		t.Error("the file was changed")
 	}
 }
 

@@ -1662,6 +1662,26 @@ was?: string[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CopiesView".
+ */
+export interface CopiesView {
+folder: string
+keep: number
+list: CopyShown[]
+says: string
+loud: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CopyShown".
+ */
+export interface CopyShown {
+name: string
+at: string
+bytes: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Count".
  */
 export interface Count {
@@ -4071,6 +4091,13 @@ meanWatts: number
 ratedWatts: number
 bleederSeconds: number
 throughSeconds: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Restored".
+ */
+export interface Restored {
+name: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

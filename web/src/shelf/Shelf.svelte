@@ -2,7 +2,7 @@
   import { Button } from 'flowbite-svelte';
   import { link, push } from 'svelte-spa-router';
   import { api, told } from '../api/client';
-  import type { Shelf, ShelfJob } from '../api/types.gen';
+  import type { CopiesView, Shelf, ShelfJob } from '../api/types.gen';
   import { declare } from '../shared/commands';
   import FileButton from '../shared/FileButton.svelte';
   import { day } from '../shared/format';
@@ -12,6 +12,7 @@
   import Search from '../shared/Search.svelte';
   import ShopDialog from '../handback/ShopDialog.svelte';
   import DrawerDialog from '../replace/DrawerDialog.svelte';
+  import CopiesDialog from './CopiesDialog.svelte';
   import Begin from './Begin.svelte';
   import MiniChart from './MiniChart.svelte';
 
@@ -21,6 +22,12 @@
   let refused = $state('');
   let shop = $state(false);
   let drawer = $state(false);
+  let copying = $state(false);
+  let copies: CopiesView | undefined = $state();
+  api.copies().then(
+    (view) => (copies = view),
+    () => undefined, // that the program does not answer is told by the list
+  );
 
   const jobs = new Paged<Shelf, ShelfJob>(
     (query) => api.shelf({ ...query, place }),
@@ -76,6 +83,7 @@
     },
     new: { keys: ['n'], title: 'a new job', act: () => push('/jobs/new') },
     shop: { keys: ['w'], title: 'the workshop: head, rate, what is usual, warranty', act: () => (shop = true) },
+    copies: { keys: ['c'], title: 'copies of all data', act: () => (copying = copies !== undefined) },
     drawer: { keys: ['s'], title: 'what lies in the drawer', act: () => (drawer = true) },
   });
   function stands(job: ShelfJob): string {
@@ -135,6 +143,15 @@
           <Begin />
         </div>
       {/if}
+    {/if}
+    {#if copies?.loud}
+      <p
+        class="border-fault text-fault mb-3 flex flex-wrap items-center gap-2 border-l-4 pl-3 font-semibold"
+        role="alert"
+      >
+        {copies.says}
+        <Button size="xs" color="alternative" onclick={() => (copying = true)}><Key of="copies" />Copies</Button>
+      </p>
     {/if}
     {#if (jobs.answer?.day.length ?? 0) > 0}
       <h2 class="lead mb-1">Today</h2>
@@ -210,7 +227,14 @@
         <Button color="alternative" onclick={() => void jobs.next()}>More</Button>
       </p>
     {/if}
+    {#if copies && !copies.loud}
+      <p class="text-small text-soft pb-2">
+        <button type="button" class="underline" onclick={() => (copying = true)}>{copies.says}</button>
+        <Key of="copies" />
+      </p>
+    {/if}
   </div>
 </Page>
 {#if shop}<ShopDialog bind:open={shop} onkept={() => jobs.load()} />{/if}
 {#if drawer}<DrawerDialog bind:open={drawer} onchanged={() => undefined} />{/if}
+{#if copying && copies}<CopiesDialog bind:open={copying} view={copies} onchanged={(view) => (copies = view)} />{/if}
