@@ -358,7 +358,7 @@ func (r *Logged) Withdrawn() bool { return r.Struck }
 func (r *Logged) Withdraw(_ time.Time, reason string) { r.Struck, r.StruckReason = true, reason }
 
 // Restates implements entry.Restated: under which conditions it was typed may have changed since.
-func (r *Logged) Restates() string { return r.Point + "/" + r.Text }
+func (r *Logged) Restates() string { return r.Point + "/" + string(r.Quantity) + "/" + r.Text }
 
 // Head implements entry.Entry.
 func (w *Waived) Head() entry.Head { return entry.Head{ID: &w.ID, At: &w.At} }
@@ -388,4 +388,6 @@ func (c *Capture) Withdraw(time.Time, string) { c.Struck = true }
 func (c *Capture) File() *[]byte { return &c.Data }
 
 // Restates implements entry.Restated: whether it is good is said later.
-func (c *Capture) Restates() string { return c.Name + "/" + strings.Join(c.Points, "/") }
+func (c *Capture) Restates() string {
+	return fmt.Sprint(c.Name, "/", strings.Join(c.Points, "/"), "/", c.Said)
+}

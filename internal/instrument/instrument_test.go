@@ -185,6 +185,7 @@ func TestBlocksThatLie(t *testing.T) {
 		"wrong end": {"#12abcd\n", "does not end where it said"},
 		"cut off":   {"#15ab", "no answer"},
 		"no digits": {"#2x1", "announces"},
+		"negative":  {"#7-0010000", "announces"},
 	} {
 		p := newPeer(t, map[string]string{"D1?": x.block, "I?": "1e-6\n", "S?": "1\n"})
 		b := p.bench(Scope, "span,T,\nrange,R,\ntake,G,\ninterval,I?,number\nscale,S?,number\noffset,S?,number\nsamples,D1?,int16\n")

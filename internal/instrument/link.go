@@ -236,7 +236,7 @@ func (t *talk) block(message string) ([]byte, error) {
 	if _, err := io.ReadFull(t.reader, digits); err != nil {
 		return nil, t.lost(err, message)
 	}
-	n, err := strconv.Atoi(string(digits))
+	n, err := strconv.ParseUint(string(digits), 10, 31) // a sign is no digit
 	if err != nil || n > maxBlock {
 		return nil, t.trouble(err, "it announces a block of %q bytes: up to %d are taken", string(digits), maxBlock)
 	}

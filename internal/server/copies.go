@@ -3,7 +3,6 @@ package server
 import (
 	"context"
 	"errors"
-	"fmt"
 	"log/slog"
 	"net/http"
 	"net/netip"
@@ -24,11 +23,10 @@ type copying struct {
 	restore chan string
 }
 
-// When copies are made, and when one is too old to be quiet about.
+// When copies are made.
 const (
 	copyEvery = 24 * time.Hour
 	copyLook  = 10 * time.Minute
-	copyOld   = 7 * 24 * time.Hour
 )
 
 // CopiesView is how the copies of the database stand. Says is a line of it; Loud: it is not as it should be.
@@ -118,18 +116,9 @@ func (s *Server) seeCopies(*http.Request) (CopiesView, error) {
 	case len(list) == 0:
 		v.Says = "No copy was made yet."
 	default:
-		v.Says, v.Loud = copySays(&list[0], time.Now())
+		v.Says, v.Loud = list[0].Says(time.Now())
 	}
 	return v, nil
-}
-
-// copySays tells of the last copy.
-func copySays(last *store.Copy, now time.Time) (text string, loud bool) {
-	size := fmt.Sprintf("%.1f MB", float64(last.Bytes)/1e6)
-	if age := now.Sub(last.At); age > copyOld {
-		return fmt.Sprintf("The last copy is %d days old.", int(age/(24*time.Hour))), true
-	}
-	return "Last copy " + last.At.Local().Format("2 January 15:04") + ", " + size + ".", false
 }
 
 func (s *Server) makeCopy(r *http.Request, _ Nothing) (CopiesView, error) {

@@ -104,3 +104,13 @@ func TestAPanicIsAnAnswer(t *testing.T) {
 		t.Errorf("%d %s", status, detail)
 	}
 }
+
+// What lies in the folder of the scripts is served by name, and listed to nobody.
+func TestFoldersAreNotListed(t *testing.T) {
+	w := empty(t)
+	for path, want := range map[string]int{"/": http.StatusOK, "/assets/a.js": http.StatusOK, "/assets/": http.StatusNotFound} {
+		if code, body := w.call("GET", path, ""); code != want || want == http.StatusNotFound && strings.Contains(string(body), "a.js") {
+			t.Errorf("%s: %d %s", path, code, body)
+		}
+	}
+}

@@ -166,6 +166,10 @@ func (s *Server) static() http.Handler {
 			fail(w, r, problem(http.StatusMethodNotAllowed, "Wrong method", "Pages can only be fetched."))
 			return
 		}
+		if strings.HasSuffix(r.URL.Path, "/") && r.URL.Path != "/" { // what a folder has is nobody's concern
+			fail(w, r, problem(http.StatusNotFound, "No such address", "There is no page at "+r.URL.Path+"."))
+			return
+		}
 		if strings.HasPrefix(r.URL.Path, "/assets/") {
 			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
 		} else {

@@ -40,7 +40,7 @@ func empty(t testing.TB) *workshop {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s := server.New(db, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, true)
+	s := server.New(db, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a.js": {Data: []byte("1")}}, true)
 	t.Cleanup(func() {
 		s.Close()
 		if err := db.Close(); err != nil {

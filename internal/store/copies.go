@@ -32,6 +32,16 @@ type Copy struct {
 	Bytes int64
 }
 
+// Says tells of the last copy on a day. Loud: it is older than a week.
+func (c *Copy) Says(now time.Time) (text string, loud bool) {
+	const day, old = 24 * time.Hour, 7
+	if days := int(now.Sub(c.At) / day); days > old {
+		return fmt.Sprintf("The last copy is %d days old.", days), true
+	}
+	const mega = 1e6
+	return fmt.Sprintf("Last copy %s, %.1f MB.", c.At.Local().Format("2 January 15:04"), float64(c.Bytes)/mega), false
+}
+
 const (
 	copyPrefix = "steptrace-"
 	copySuffix = ".db"

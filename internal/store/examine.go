@@ -113,7 +113,8 @@ func Explain(err error) string {
 	case sqlite3.SQLITE_FULL:
 		return "The disk is full: nothing more can be kept. Make room on it, then try again. What was confirmed before is safe."
 	case sqlite3.SQLITE_READONLY:
-		return "The file can only be read. Let the program write to it and to its folder, then try again. What was confirmed before is safe."
+		return "The file can only be read. Let the program write to it and to its folder, then try again. " +
+			"What was confirmed before is safe."
 	case sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED:
 		return "Another program holds the file. Close what uses it, then try again. What was confirmed before is safe."
 	case sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_NOTADB:

@@ -181,12 +181,15 @@ func addJob(ctx context.Context, tx runner, j *job.Job, sheetID int64, brought B
 	return number, noteEnd(ctx, tx, number)
 }
 
+// mostNumber is the greatest number that a job has: one beyond it, from a file, gets the next that is free.
+const mostNumber = 9_999_999
+
 func freeNumber(ctx context.Context, q querier, wanted int) (int, error) {
 	var taken bool
 	var last int
-	err := q.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM job WHERE number = ?), (SELECT coalesce(max(number), 0) FROM job)", wanted).
-		Scan(&taken, &last)
-	if taken || wanted == 0 {
+	err := q.QueryRowContext(ctx, "SELECT EXISTS (SELECT 1 FROM job WHERE number = ?), "+
+		"(SELECT coalesce(max(number), 0) FROM job WHERE number < ?)", wanted, mostNumber).Scan(&taken, &last)
+	if taken || wanted <= 0 || wanted > mostNumber {
 		return last + 1, err
 	}
 	return wanted, err

@@ -205,3 +205,42 @@ func TestOlderFileIsBroughtUpToDate(t *testing.T) {
 	x := line(t, "t1", "4 M3", time.Now())
 	must(t, s.Note(ctx, 7, &x, nil))
 }
+
+// A number beyond all bounds, from a file, blocks nobody: that job and those after it get the next that are free.
+func TestJobNumbersAreBounded(t *testing.T) {
+	s := open1(t, filepath.Join(t.TempDir(), "w.db"))
+	defer func() { must(t, s.Close()) }()
+	for _, x := range []struct{ wanted, want int }{{7, 7}, {1<<63 - 1, 8}, {0, 9}, {-3, 10}, {7, 11}, {9_999_999, 9_999_999}, {0, 12}} {
+		n, err := s.AddJobWithSheet(ctx, &job.Job{Number: x.wanted, Complaint: "c", Opened: time.Now()}, document("X"), false, nil)
+		if err != nil || n != x.want {
+			t.Errorf("wanted %d, got %d, want %d: %v", x.wanted, n, x.want, err)
+		}
+	}
+}
+
+// The same id with something else under it is refused, not acknowledged and dropped.
+func TestAnotherUnderAnId(t *testing.T) {
+	s, n := filed(t, filepath.Join(t.TempDir(), "w.db"), 0)
+	defer func() { must(t, s.Close()) }()
+	at := time.Now()
+	r := reading.Reading{ID: "r", Point: "B", Text: "1", Quantity: sheet.AC, Taken: at}
+	must(t, log(s, n, r))
+	must(t, log(s, n, r))
+	r.Quantity = sheet.DC
+	if err := log(s, n, r); !errors.Is(err, ErrTaken) {
+		t.Errorf("another quantity: %v", err)
+	}
+	c := job.Capture{ID: "c", Name: "x.csv", Points: []string{"B"}, Taken: at}
+	must(t, s.Note(ctx, n, &c, Files{received: []byte("0,1\n")}))
+	again := c
+	must(t, s.Note(ctx, n, &again, Files{received: []byte("0,1\n")}))
+	for name, f := range map[string]func(c *job.Capture) Files{
+		"other samples": func(*job.Capture) Files { return Files{received: []byte("0,2\n")} },
+		"another unit":  func(c *job.Capture) Files { c.Said.Unit = "mV"; return Files{received: []byte("0,1\n")} },
+	} {
+		again := c
+		if err := s.Note(ctx, n, &again, f(&again)); !errors.Is(err, ErrTaken) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+}
