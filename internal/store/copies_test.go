@@ -316,7 +316,9 @@ func TestTroublesAreToldApart(t *testing.T) {
 // The line on the last copy: quiet in its week, loud after it.
 func TestTheLastCopyIsTold(t *testing.T) {
 	c := Copy{At: time.Date(2026, 11, 20, 3, 0, 0, 0, time.Local), Bytes: 12_345_678}
-	for days, want := range map[int]string{0: "Last copy 20 November 03:00, 12.3 MB.", 7: "Last copy 20 ", 9: "The last copy is 9 days old."} {
+	for days, want := range map[int]string{
+		0: "Last copy 20 November 03:00, 12.3 MB.", 7: "Last copy 20 ", 9: "The last copy is 9 days old.",
+	} {
 		text, loud := c.Says(c.At.AddDate(0, 0, days).Add(time.Hour))
 		if !strings.HasPrefix(text, want) || loud != (days > 7) {
 			t.Errorf("after %d days: %q, %v", days, text, loud)
