@@ -339,6 +339,9 @@ func (t *Table) Types() []Type { return t.types }
 // ReadRows reads a table: a row of headings, of which type and kind have to be there, then a row a type. Nothing of a table
 // with problems should be taken.
 func ReadRows(text string) (rows []Row, problems []*Problem) {
+	if err := exchange.Table([]byte(text)); err != nil {
+		return nil, []*Problem{{Line: 1, Column: "table", Text: err.Error()}}
+	}
 	r := csv.NewReader(strings.NewReader(strings.TrimPrefix(text, "\ufeff")))
 	r.FieldsPerRecord, r.LazyQuotes, r.TrimLeadingSpace = -1, false, true
 	first, _, _ := strings.Cut(text, "\n")

@@ -40,6 +40,9 @@ func Wrong(format string, args ...any) *FileError {
 // Decode reads one JSON value into v, refuses fields that v does not
 // have and anything after the value, and names the line of what it refuses.
 func Decode(data []byte, v any) error {
+	if err := bounded(data); err != nil {
+		return err
+	}
 	d := json.NewDecoder(bytes.NewReader(data))
 	d.DisallowUnknownFields()
 	err := d.Decode(v)

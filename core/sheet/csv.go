@@ -64,6 +64,9 @@ func ReadCSV(data []byte) (Tables, []Problem, error) {
 			Problem: "this is not text in UTF-8: save the table as CSV UTF-8, or copy it from the spreadsheet",
 		}
 	}
+	if err := exchange.Table(data); err != nil {
+		return Tables{}, nil, err
+	}
 	r := newCSV(data, separator(data))
 	reader := csvReader{tables: EmptyTables()}
 	for {

@@ -8,6 +8,7 @@ import (
 	"encoding/binary"
 	"fmt"
 	"image"
+	"image/color"
 	"image/jpeg"
 	"image/png"
 
@@ -23,8 +24,10 @@ import (
 const (
 	// MaxBytes is the largest picture taken in; a phone's are 2 to 25 MB, at 50 megapixels.
 	MaxBytes = 32 << 20
-	// maxPixels keeps a small file from unfolding into gigabytes.
-	maxPixels = 64e6
+	// maxUnfolded keeps a small file from unfolding into gigabytes: 64 megapixels at four bytes each.
+	maxUnfolded = 256e6
+	// maxSide is the longer side of a panorama; what is longer is no photograph.
+	maxSide = 40_000
 	// previewSide is the longer side of a preview, in pixels.
 	previewSide = 360
 	// boardSide is the longer side of what is kept for a sheet: a board of 40 cm has 10 pixels to the
@@ -60,7 +63,8 @@ func open(data []byte) (opened, error) {
 		return opened{}, mend.Errorf(
 			"this is not a JPEG, PNG or WebP picture. A phone that keeps its photographs in another format can be set to save JPEG",
 		)
-	case c.Width <= 0 || c.Height <= 0 || float64(c.Width)*float64(c.Height) > maxPixels:
+	case c.Width <= 0 || c.Height <= 0 || float64(c.Width)*float64(c.Height)*bytesOf(c.ColorModel) > maxUnfolded ||
+		max(c.Width, c.Height) > maxSide:
 		return opened{}, mend.Errorf("%d × %d pixels are more than can be kept: save it smaller", c.Width, c.Height)
 	}
 	whole, _, err := image.Decode(bytes.NewReader(data))
@@ -68,6 +72,19 @@ func open(data []byte) (opened, error) {
 		return opened{}, mend.Errorf("the picture breaks off or is damaged: send it again")
 	}
 	return opened{whole, orientation(data), kind}, nil
+}
+
+// bytesOf is how many bytes a pixel takes when it is unfolded.
+func bytesOf(m color.Model) float64 {
+	switch m {
+	case color.RGBA64Model, color.NRGBA64Model:
+		return 8
+	case color.Gray16Model:
+		return 2
+	case color.GrayModel:
+		return 1
+	}
+	return 4 // of JPEG and palettes less
 }
 
 // orientation reads how a camera was held: EXIF 2.3, tag 274. What cannot be read means upright.
@@ -89,33 +106,45 @@ func orientation(data []byte) int {
 	return way
 }
 
-// upright gives the picture the right way up, its longer side at most so many pixels.
+// upright gives the picture the right way up, its longer side at most so many pixels: halved as often as it can be, which makes the mean
+// of each four, brought to its size, and turned when it is small.
 func (o opened) upright(most int) image.Image {
-	w, h := o.Bounds().Dx(), o.Bounds().Dy()
-	k := min(1, float64(most)/float64(max(w, h)))
-	if k == 1 && o.way == 1 {
-		return o.Image
+	m := o.Image
+	scale := func(w, h float64) {
+		small := image.NewRGBA(image.Rect(0, 0, max(1, int(w+0.5)), max(1, int(h+0.5))))
+		draw.ApproxBiLinear.Scale(small, small.Bounds(), m, m.Bounds(), draw.Src, nil)
+		m = small
 	}
-	sw, sh := k*float64(w), k*float64(h) // as stored, scaled
+	w, h := m.Bounds().Dx(), m.Bounds().Dy()
+	for ; max(w, h) >= 2*most; w, h = m.Bounds().Dx(), m.Bounds().Dy() {
+		scale(float64(w)/2, float64(h)/2)
+	}
+	if k := float64(most) / float64(max(w, h)); k < 1 {
+		scale(k*float64(w), k*float64(h))
+	}
+	if o.way == 1 {
+		return m
+	}
+	w, h = m.Bounds().Dx(), m.Bounds().Dy()
+	sw, sh := float64(w), float64(h)
 	// Where x and y as stored go: EXIF 2.3, table of orientations.
 	to := map[int]f64.Aff3{
-		1: {k, 0, 0, 0, k, 0},
-		2: {-k, 0, sw, 0, k, 0},
-		3: {-k, 0, sw, 0, -k, sh},
-		4: {k, 0, 0, 0, -k, sh},
-		5: {0, k, 0, k, 0, 0},
-		6: {0, -k, sh, k, 0, 0},
-		7: {0, -k, sh, -k, 0, sw},
-		8: {0, k, 0, -k, 0, sw},
+		2: {-1, 0, sw, 0, 1, 0},
+		3: {-1, 0, sw, 0, -1, sh},
+		4: {1, 0, 0, 0, -1, sh},
+		5: {0, 1, 0, 1, 0, 0},
+		6: {0, -1, sh, 1, 0, 0},
+		7: {0, -1, sh, -1, 0, sw},
+		8: {0, 1, 0, -1, 0, sw},
 	}[o.way]
 	if o.way >= 5 {
-		sw, sh = sh, sw
+		w, h = h, w
 	}
-	out := image.NewRGBA(image.Rect(0, 0, max(1, int(sw+0.5)), max(1, int(sh+0.5))))
-	from := o.Bounds().Min
+	out := image.NewRGBA(image.Rect(0, 0, w, h))
+	from := m.Bounds().Min
 	to[2] -= to[0]*float64(from.X) + to[1]*float64(from.Y)
 	to[5] -= to[3]*float64(from.X) + to[4]*float64(from.Y)
-	draw.BiLinear.Transform(out, to, o.Image, o.Bounds(), draw.Over, nil)
+	draw.NearestNeighbor.Transform(out, to, m, m.Bounds(), draw.Src, nil)
 	return out
 }
 

@@ -63,7 +63,7 @@ func readBundle(data []byte) (b bundle, err error) {
 		return b, mend.Errorf("%d files are in this zip: a sheet with its pictures has up to %d", len(z.File), maxBundled)
 	}
 	left := int64(maxUnfolded)
-	unfold := func(name string) ([]byte, error) {
+	unfold := func(name string, most int64) ([]byte, error) {
 		i := slices.IndexFunc(z.File, func(f *zip.File) bool { return f.Name == name })
 		if i < 0 {
 			return nil, mend.Errorf("there is no %s in this zip: it is no sheet with its pictures", name)
@@ -73,24 +73,22 @@ func readBundle(data []byte) (b bundle, err error) {
 			return nil, mend.Errorf("in this zip, %s cannot be unpacked: %v", name, err)
 		}
 		defer func() { _ = f.Close() }() // only read
-		most := min(left, maxPDF)
-		out, err := io.ReadAll(io.LimitReader(f, most+1))
-		if err != nil {
-			return nil, mend.Errorf("in this zip, %s is damaged: save it again", name)
-		}
-		if int64(len(out)) > most {
+		most = min(left, most)
+		if z.File[i].UncompressedSize64 > uint64(most) {
 			return nil, mend.Errorf("in this zip, %s unfolds to more than %d MB", name, most>>20)
 		}
-		left -= int64(len(out))
-		return out, nil
+		var out bytes.Buffer
+		out.Grow(int(z.File[i].UncompressedSize64) + bytes.MinRead) // as it says; what is more is refused
+		if n, err := out.ReadFrom(io.LimitReader(f, most+1)); err != nil || n > most {
+			return nil, mend.Errorf("in this zip, %s is damaged: save it again", name)
+		}
+		left -= int64(out.Len())
+		return out.Bytes(), nil
 	}
-	if b.sheet, err = unfold("sheet.json"); err != nil {
+	if b.sheet, err = unfold("sheet.json", maxFile); err != nil {
 		return b, err
 	}
-	if len(b.sheet) > maxFile {
-		return b, mend.Errorf("sheet.json has more than %d MB", maxFile>>20)
-	}
-	text, err := unfold("pictures.json")
+	text, err := unfold("pictures.json", maxFile)
 	if err != nil {
 		return b, err
 	}
@@ -102,7 +100,7 @@ func readBundle(data []byte) (b bundle, err error) {
 		return b, mend.Errorf("pictures.json is %s %d, not %s %d", list.Format, list.Version, picturesFormat, picturesVersion)
 	}
 	for _, p := range list.Pictures {
-		data, err := unfold(p.File)
+		data, err := unfold(p.File, maxPDF)
 		if err != nil {
 			return b, err
 		}

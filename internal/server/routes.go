@@ -33,6 +33,8 @@ type Route struct {
 	// a file comes out.
 	Body, Answer reflect.Type
 	File         bool
+	// Heavy: it is done in turn.
+	Heavy bool
 
 	handler func(s *Server) http.HandlerFunc
 }
@@ -140,6 +142,7 @@ func uploads[A any](path, name string, f func(*Server, http.ResponseWriter, *htt
 		Name:   name,
 		Query:  query,
 		File:   true,
+		Heavy:  true,
 		Answer: reflect.TypeFor[A](),
 		handler: func(s *Server) http.HandlerFunc {
 			return func(w http.ResponseWriter, r *http.Request) {
@@ -148,6 +151,12 @@ func uploads[A any](path, name string, f func(*Server, http.ResponseWriter, *htt
 			}
 		},
 	}
+}
+
+// heavy has a route done in turn.
+func heavy(r Route) Route {
+	r.Heavy = true
+	return r
 }
 
 // fetches gives a file.
@@ -298,7 +307,7 @@ var table = []Route{
 	asks("/sheets", "sheets", (*Server).sheets, "q", "after"),
 	sends(postIt, "/sheets", "addSheet", (*Server).addSheet),
 	asks("/sheets/new", "newSheet", (*Server).newSheet),
-	sends(postIt, "/sheets/check", "checkSheet", (*Server).checkTables),
+	heavy(sends(postIt, "/sheets/check", "checkSheet", (*Server).checkTables)),
 	uploads("/sheets/read", "readTable", (*Server).readTable),
 	uploads("/sheets/import", "importSheet", (*Server).importSheetFile),
 	asks("/sheets/{id}", "sheet", (*Server).sheet),
@@ -363,8 +372,8 @@ var table = []Route{
 	sends(postIt, "/instruments/{id}/measure", "measure", (*Server).measure),
 
 	// Computations without a job.
-	sends(postIt, "/trace", "trace", (*Server).trace),
-	sends(postIt, "/matrix", "matrix", (*Server).matrix),
+	heavy(sends(postIt, "/trace", "trace", (*Server).trace)),
+	heavy(sends(postIt, "/matrix", "matrix", (*Server).matrix)),
 	sends(postIt, "/quantity", "quantity", (*Server).quantity),
 	sends(postIt, "/discharge", "discharge", (*Server).discharge),
 	sends(postIt, "/ripple", "ripple", (*Server).ripple),
@@ -372,8 +381,8 @@ var table = []Route{
 	sends(postIt, "/strip/read", "readLine", (*Server).readLine),
 	uploads("/wave", "waveform", (*Server).waveform, ofFile...),
 	asks("/families", "families", (*Server).families),
-	sends(postIt, "/circuit", "solveCircuit", (*Server).circuit),
-	sends(postIt, "/network", "network", (*Server).network),
+	heavy(sends(postIt, "/circuit", "solveCircuit", (*Server).circuit)),
+	heavy(sends(postIt, "/network", "network", (*Server).network)),
 	sends(postIt, "/sum", "sum", (*Server).sum),
 	asks("/part", "parts", (*Server).parts),
 	sends(postIt, "/part", "checkPart", (*Server).part),

@@ -43,6 +43,7 @@ type Server struct {
 	soaks      soaks
 	codes      codes // for phones
 	copying    copying
+	gate       chan struct{} // of heavy work
 
 	bench    *instrument.Bench
 	practice *practice // nil: without stand-ins
@@ -54,7 +55,7 @@ type Server struct {
 
 // New builds a server on a store and the built front end.
 func New(s *store.Store, pages fs.FS, local bool) *Server {
-	out := &Server{store: s, pages: pages, local: local, bench: instrument.NewBench()}
+	out := &Server{store: s, pages: pages, local: local, bench: instrument.NewBench(), gate: newGate()}
 	out.feeding.settings = map[int]string{}
 	out.copying.restore = make(chan string, 1)
 	return out
@@ -95,7 +96,11 @@ func (s *Server) Handler() http.Handler {
 		})
 
 		for _, route := range Routes {
-			r.Method(route.Method, route.Path, route.handler(s))
+			var h http.Handler = route.handler(s)
+			if route.Heavy {
+				h = s.inTurn(h)
+			}
+			r.Method(route.Method, route.Path, h)
 		}
 	})
 	r.Handle("/*", s.static())

@@ -156,6 +156,9 @@ func body(w http.ResponseWriter, r *http.Request, limit int64) ([]byte, error) {
 			"The request broke off in the middle. Send it again; nothing was taken over.",
 		)
 	}
+	if err == nil {
+		err = take(r.Context())
+	}
 	return data.Bytes(), err
 }
 
