@@ -376,7 +376,7 @@ func ReadRows(text string) (rows []Row, problems []*Problem) {
 		cells := row.columns()
 		for i, text := range record {
 			if i < len(names) && names[i] != "" {
-				*cells[slices.Index(known, names[i])] = strings.TrimSpace(text)
+				*cells[slices.Index(known, names[i])] = exchange.Plain(strings.TrimSpace(text))
 			} else if strings.TrimSpace(text) != "" {
 				text := "a cell stands beyond the last heading: is a comma missing, or one too many?"
 				problems = append(problems, &Problem{n + 2, "table", text})
@@ -405,7 +405,7 @@ func WriteRows(rows []Row) string {
 	for i := range rows {
 		var record []string
 		for _, cell := range rows[i].columns() {
-			record = append(record, *cell)
+			record = append(record, exchange.Cell(*cell))
 		}
 		_ = w.Write(record)
 	}

@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"steptrace/core/exchange"
 	"steptrace/core/repair"
 	"steptrace/core/substitute"
 )
@@ -115,7 +116,9 @@ func OrderCSV(lines []OrderLine) []byte {
 	_ = w.Write([]string{"what", "count", "for", "price"}) // a Buffer takes everything
 	for _, l := range lines {
 		if !l.Drawer {
-			_ = w.Write([]string{l.What, strconv.Itoa(l.Count), strings.Join(l.For, " "), l.Price})
+			_ = w.Write([]string{
+				exchange.Cell(l.What), strconv.Itoa(l.Count), exchange.Cell(strings.Join(l.For, " ")), exchange.Cell(l.Price),
+			})
 		}
 	}
 	w.Flush()

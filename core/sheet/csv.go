@@ -144,7 +144,7 @@ type csvReader struct {
 func (r *csvReader) record(line int, fields []string) error {
 	empty := true
 	for i := range fields {
-		fields[i] = strings.TrimSpace(fields[i])
+		fields[i] = exchange.Plain(strings.TrimSpace(fields[i]))
 		empty = empty && fields[i] == ""
 	}
 	if empty {
@@ -256,7 +256,7 @@ func (s *Sheet) WriteCSV() []byte {
 	t := s.Tables()
 	for _, head := range [][2]string{{"maker", t.Maker}, {"model", t.Model}, {"kind", t.Kind}, {"note", t.Note}, {"settings", t.Settings}} {
 		if head[1] != "" {
-			_ = w.Write(head[:])
+			_ = w.Write([]string{head[0], exchange.Cell(head[1])})
 		}
 	}
 	for i, table := range t.Tables {
@@ -267,7 +267,11 @@ func (s *Sheet) WriteCSV() []byte {
 		_ = w.Write([]string{})
 		_ = w.Write(pick(columnNames(table), used))
 		for _, r := range table.Rows {
-			_ = w.Write(pick(r, used))
+			cells := pick(r, used)
+			for k := range cells {
+				cells[k] = exchange.Cell(cells[k])
+			}
+			_ = w.Write(cells)
 		}
 	}
 	w.Flush()

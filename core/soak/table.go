@@ -10,6 +10,7 @@ import (
 	"strconv"
 	"strings"
 
+	"steptrace/core/exchange"
 	"steptrace/core/mend"
 )
 
@@ -43,7 +44,7 @@ func WriteTable(p *Plan, values []Value) []byte {
 		if unit := string(p.Traces[i].What.Unit()); unit != "" {
 			name += " (" + unit + ")"
 		}
-		head = append(head, name)
+		head = append(head, exchange.Cell(name))
 	}
 	_ = w.Write(head) // into memory
 	row := make([]string, len(head))

@@ -5,8 +5,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"steptrace/core/mend"
 	"steptrace/core/pin"
 	"steptrace/core/sheet"
@@ -128,7 +126,7 @@ func brought(p pin.Picture, data []byte, there string) (store.Pictured, error) {
 // named is the sheet in the address, and the picture, if any.
 func named(r *http.Request) (sheet int64, id string, err error) {
 	n, err := intParam(r, "id")
-	return int64(n), chi.URLParam(r, "picture"), err
+	return int64(n), param(r, "picture"), err
 }
 
 // addBoard takes a picture of a set as the body.

@@ -8,8 +8,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"steptrace/core/job"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
@@ -276,7 +274,7 @@ func (s *Server) captureFile(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	name, data, err := s.store.CaptureFile(r.Context(), number, chi.URLParam(r, "id"))
+	name, data, err := s.store.CaptureFile(r.Context(), number, param(r, "id"))
 	if err != nil {
 		return err
 	}
@@ -295,7 +293,7 @@ type GoodCapture struct {
 func (s *Server) markCapture(r *http.Request, req GoodCapture) (CapturesView, error) {
 	number, err := intParam(r, "number")
 	if err == nil {
-		err = s.store.MarkCapture(r.Context(), number, chi.URLParam(r, "id"), req.Good)
+		err = s.store.MarkCapture(r.Context(), number, param(r, "id"), req.Good)
 	}
 	if err != nil {
 		return CapturesView{}, err

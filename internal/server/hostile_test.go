@@ -114,3 +114,17 @@ func TestFoldersAreNotListed(t *testing.T) {
 		}
 	}
 }
+
+// An entry whose id has a slash, a blank or a percent sign in it is found by its address.
+func TestIdsOfAnySigns(t *testing.T) {
+	w := open(t)
+	for _, id := range []string{"a/b", "50%", "a b", "ä%2Fb", "..", "a?b"} {
+		ask[server.WaitsView](w, "POST", "/api/jobs/147/waits", map[string]any{
+			"id": id, "at": "2026-11-28T09:00:00Z", "wait": map[string]string{"for": "other", "what": id},
+		})
+		v := ask[server.WaitsView](w, "POST", "/api/jobs/147/waits/"+url.PathEscape(id)+"/strike", map[string]string{})
+		if n := len(v.Waits); n == 0 || !v.Waits[n-1].Struck || v.Waits[n-1].ID != id {
+			t.Errorf("%q is not struck out: %+v", id, v.Waits)
+		}
+	}
+}

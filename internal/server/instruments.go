@@ -11,8 +11,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"steptrace/core/job"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
@@ -66,7 +64,7 @@ func (s *Server) own(id string) error {
 }
 
 func (s *Server) putInstrument(r *http.Request, req instrument.Instrument) (InstrumentsView, error) {
-	req.ID, req.StandIn = chi.URLParam(r, "id"), false
+	req.ID, req.StandIn = param(r, "id"), false
 	req.Name, req.Address = strings.TrimSpace(req.Name), strings.TrimSpace(req.Address)
 	err := sent(req.ID)
 	if err == nil {
@@ -94,7 +92,7 @@ func (s *Server) putInstrument(r *http.Request, req instrument.Instrument) (Inst
 }
 
 func (s *Server) removeInstrument(r *http.Request, _ Nothing) (InstrumentsView, error) {
-	id := chi.URLParam(r, "id")
+	id := param(r, "id")
 	err := s.own(id)
 	if err == nil {
 		err = s.store.RemoveInstrument(r.Context(), id)
@@ -123,7 +121,7 @@ func (s *Server) identify(r *http.Request, _ Nothing) (Said, error) {
 // instrument is the one in the address.
 func (s *Server) instrument(r *http.Request) (instrument.Instrument, error) {
 	list := s.bench.List()
-	i := slices.IndexFunc(list, func(in instrument.Instrument) bool { return in.ID == chi.URLParam(r, "id") })
+	i := slices.IndexFunc(list, func(in instrument.Instrument) bool { return in.ID == param(r, "id") })
 	if i < 0 {
 		return instrument.Instrument{}, store.ErrNotFound
 	}

@@ -9,7 +9,6 @@ import (
 	"sync"
 	"time"
 
-	"github.com/go-chi/chi/v5"
 	"github.com/google/uuid"
 	"github.com/skip2/go-qrcode"
 )
@@ -133,7 +132,7 @@ type PhoneSet struct {
 }
 
 func (s *Server) phoneSet(r *http.Request) (PhoneSet, error) {
-	id, err := s.codes.sheet(chi.URLParam(r, "code"))
+	id, err := s.codes.sheet(param(r, "code"))
 	if err != nil {
 		return PhoneSet{}, err
 	}
@@ -146,7 +145,7 @@ func (s *Server) phoneSet(r *http.Request) (PhoneSet, error) {
 
 // phoneSends takes a picture from a phone.
 func (s *Server) phoneSends(w http.ResponseWriter, r *http.Request) (PhoneSet, error) {
-	id, err := s.codes.sheet(chi.URLParam(r, "code"))
+	id, err := s.codes.sheet(param(r, "code"))
 	if err == nil {
 		err = s.keepBoard(w, r, id)
 	}

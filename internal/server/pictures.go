@@ -6,8 +6,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"steptrace/core/job"
 	"steptrace/internal/picture"
 )
@@ -45,7 +43,7 @@ func (s *Server) picture(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	data, err := s.store.PictureData(r.Context(), number, chi.URLParam(r, "id"), strings.HasSuffix(r.URL.Path, "/preview"))
+	data, err := s.store.PictureData(r.Context(), number, param(r, "id"), strings.HasSuffix(r.URL.Path, "/preview"))
 	if err != nil {
 		return err
 	}
@@ -62,5 +60,5 @@ func keepable(w http.ResponseWriter, kind string, data []byte) {
 }
 
 func (s *Server) struckPicture(r *http.Request) (Kept, error) {
-	return Kept{chi.URLParam(r, "id")}, nil
+	return Kept{param(r, "id")}, nil
 }

@@ -8,8 +8,6 @@ import (
 	"net/http"
 	"strings"
 
-	"github.com/go-chi/chi/v5"
-
 	"steptrace/core/job"
 	"steptrace/core/report"
 	"steptrace/core/soak"
@@ -58,7 +56,7 @@ func (s *Server) plot(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	svg, err := s.drawn(r.Context(), &j, chi.URLParam(r, "id"))
+	svg, err := s.drawn(r.Context(), &j, param(r, "id"))
 	if err != nil {
 		return err
 	}

@@ -8,8 +8,6 @@ import (
 	"slices"
 	"strconv"
 
-	"github.com/go-chi/chi/v5"
-
 	"steptrace/core/mend"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
@@ -41,7 +39,7 @@ func (s *Server) look(r *http.Request) (*looking, error) {
 	if err != nil {
 		return nil, err
 	}
-	c, err := s.capture(r.Context(), number, chi.URLParam(r, "id"))
+	c, err := s.capture(r.Context(), number, param(r, "id"))
 	if err != nil {
 		return nil, err
 	}

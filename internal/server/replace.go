@@ -7,8 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"steptrace/core/device"
 	"steptrace/core/entry"
 	"steptrace/core/mend"
@@ -187,7 +185,7 @@ func (s *Server) putType(r *http.Request, row device.Row) (TypesView, error) {
 }
 
 func (s *Server) removeType(r *http.Request, _ Nothing) (TypesView, error) {
-	if err := s.store.RemoveType(r.Context(), chi.URLParam(r, "name")); err != nil {
+	if err := s.store.RemoveType(r.Context(), param(r, "name")); err != nil {
 		return TypesView{}, err
 	}
 	return s.types(r)

@@ -7,8 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"steptrace/core/entry"
 	"steptrace/core/exchange"
 	"steptrace/core/job"
@@ -125,7 +123,7 @@ func strikes[A any](path, name, kind string, view func(*Server, *http.Request) (
 		}
 		number, err := intParam(r, "number")
 		if err == nil {
-			err = s.store.Strike(r.Context(), number, kind, chi.URLParam(r, "id"), strings.TrimSpace(req.Reason))
+			err = s.store.Strike(r.Context(), number, kind, param(r, "id"), strings.TrimSpace(req.Reason))
 		}
 		if err != nil {
 			return a, err

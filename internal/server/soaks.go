@@ -12,7 +12,6 @@ import (
 	"time"
 	"unicode/utf8"
 
-	"github.com/go-chi/chi/v5"
 	"github.com/google/uuid"
 
 	"steptrace/core/quantity"
@@ -449,7 +448,7 @@ func (s *Server) soakTable(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	i := slices.IndexFunc(j.Soaks, func(e soak.Entry) bool { return e.Begin != nil && e.ID == chi.URLParam(r, "id") })
+	i := slices.IndexFunc(j.Soaks, func(e soak.Entry) bool { return e.Begin != nil && e.ID == param(r, "id") })
 	if i < 0 {
 		return store.ErrNotFound
 	}

@@ -4,7 +4,6 @@ import (
 	"net/http"
 	"time"
 
-	"github.com/go-chi/chi/v5"
 	"github.com/google/uuid"
 
 	"steptrace/core/stripdown"
@@ -88,7 +87,7 @@ func (s *Server) putBack(r *http.Request, req Count) (StripView, error) {
 	if err != nil {
 		return StripView{}, err
 	}
-	back := stripdown.Return{ID: uuid.NewString(), Step: chi.URLParam(r, "id"), Count: req.Count, At: time.Now()}
+	back := stripdown.Return{ID: uuid.NewString(), Step: param(r, "id"), Count: req.Count, At: time.Now()}
 	if err := s.note(r, number, &back, nil); err != nil {
 		return StripView{}, err
 	}

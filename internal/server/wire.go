@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net/http"
+	"net/url"
 	"runtime/debug"
 	"strconv"
 
@@ -162,14 +163,23 @@ func body(w http.ResponseWriter, r *http.Request, limit int64) ([]byte, error) {
 	return data.Bytes(), err
 }
 
+// param is a part of the address as it was meant: an id may have a slash in it, which comes escaped.
+func param(r *http.Request, name string) string {
+	text := chi.URLParam(r, name)
+	if plain, err := url.PathUnescape(text); err == nil && r.URL.RawPath != "" {
+		return plain
+	}
+	return text
+}
+
 // intParam reads a number from the address.
 func intParam(r *http.Request, name string) (int, error) {
-	n, err := strconv.Atoi(chi.URLParam(r, name))
+	n, err := strconv.Atoi(param(r, name))
 	if err != nil {
 		return 0, problem(
 			http.StatusNotFound,
 			"Not found",
-			fmt.Sprintf("%q is not a number. Look on the shelf.", chi.URLParam(r, name)),
+			fmt.Sprintf("%q is not a number. Look on the shelf.", param(r, name)),
 		)
 	}
 	return n, nil
