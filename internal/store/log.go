@@ -298,7 +298,9 @@ func (c *change) strike(kind, id, reason string) error {
 		if !ok {
 			return ErrNotFound
 		}
-		w.Withdraw(time.Now().UTC(), reason)
+		if entry.Counts(e) { // struck out twice, the first reason stays
+			w.Withdraw(time.Now().UTC(), reason)
+		}
 		return nil
 	})
 }

@@ -244,3 +244,16 @@ func TestAnotherUnderAnId(t *testing.T) {
 		}
 	}
 }
+
+// What is struck out twice keeps the reason that it was struck out for.
+func TestTheFirstReasonStays(t *testing.T) {
+	s, n := filed(t, filepath.Join(t.TempDir(), "w.db"), 1)
+	defer func() { must(t, s.Close()) }()
+	for _, reason := range []string{"wrong lead", "sent once more"} {
+		must(t, s.Strike(ctx, n, "readings", "0", reason))
+	}
+	j, err := s.Job(ctx, n)
+	if err != nil || !j.Readings[0].Struck || j.Readings[0].StruckReason != "wrong lead" {
+		t.Errorf("%+v %v", j.Readings, err)
+	}
+}
