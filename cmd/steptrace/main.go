@@ -176,6 +176,7 @@ func run(ctx context.Context, o *options) (from string, err error) {
 	s := server.New(db, pages, address.IP.IsLoopback())
 
 	defer s.Close()
+	s.KeepCopies(copies)
 	if err := s.Instruments(ctx); err != nil {
 		return "", err
 	}
@@ -199,7 +200,7 @@ func run(ctx context.Context, o *options) (from string, err error) {
 	var beyond beside.Work // what goes on beside the answers, and ends with them
 	defer beyond.Wait()
 	defer cancelled()
-	beyond.Go(func() { quietly("copies are not made any more", func() error { s.Copy(ctx, copies); return nil }) })
+	beyond.Go(func() { quietly("copies are not made any more", func() error { s.Copy(ctx); return nil }) })
 	// The shelf after an upgrade; what is looked at meanwhile is brought up to date then.
 	beyond.Go(func() { quietly("the shelf is not up to date", func() error { return s.Freshen(ctx) }) })
 

@@ -166,6 +166,16 @@ func (n Notes) Texts() map[string]string {
 	return out
 }
 
+// Last is what was noted of a field last, and when; a zero time where nothing was.
+func (n Notes) Last(field string) (text string, at time.Time) {
+	for i := range n {
+		if n[i].Field == field {
+			text, at = n[i].Text, n[i].At
+		}
+	}
+	return text, at
+}
+
 // UnmarshalJSON reads a list of notes, or an object of texts by field, as older files have it.
 func (n *Notes) UnmarshalJSON(data []byte) error {
 	var texts map[string]string
@@ -270,6 +280,13 @@ func Offers(p *sheet.Plan, told string, earlier Ends) []Offer {
 		}
 	}
 	return out
+}
+
+// Listed are those of them that the sheet has, with their record.
+func Listed(p *sheet.Plan, earlier Ends) []Offer {
+	return slices.DeleteFunc(Offers(p, "", earlier), func(o Offer) bool {
+		return !slices.ContainsFunc(p.Sheet.WeakSpots, func(w sheet.WeakSpot) bool { return w.Stage == o.Stage && w.What == o.What })
+	})
 }
 
 // History is what the reasoning takes from the story of a set: how often jobs of

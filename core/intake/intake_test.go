@@ -3,6 +3,7 @@ package intake
 import (
 	"errors"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -118,5 +119,15 @@ func TestHistoryIsTakenFromTheStory(t *testing.T) {
 		if past.Key != "repair" && past.Key != "tinkering" && !trace.KnownPast(past.Key) {
 			t.Errorf("%s weighs nothing", past.Key)
 		}
+	}
+}
+
+// The usual faults of the sheet are told with their record, whatever else was found more often.
+func TestListedAreTheSheets(t *testing.T) {
+	plan := amplifier(t)
+	ends := Ends{Of: 9, Stages: []End{{"somewhere else", 9, 7, "always that"}}, Lent: map[string]int{"elsewhere too": 5}, LentOf: 5}
+	if all, listed := Offers(plan, "", ends), Listed(plan, ends); len(listed) != len(plan.Sheet.WeakSpots) || len(all) != len(listed)+2 ||
+		slices.ContainsFunc(listed, func(o Offer) bool { return o.Times > 0 || o.Lent > 0 }) {
+		t.Errorf("%+v", listed)
 	}
 }

@@ -105,9 +105,7 @@ func (j *Job) Worth(plan *sheet.Plan, findings *trace.Findings, known *Known) wo
 	f := worth.Facts{
 		Now: known.Now, Used: j.WorkedOn(), Begun: map[past.Step]bool{}, Back: known.Back, Past: known.Past,
 		Currency: known.Shop.Currency, Times: known.Shop.Minutes(), Prices: known.Shop.PartPrices(),
-		Rate: amountOf(
-			known.Shop.Rate,
-		), Value: amountOf(texts[intake.ValueField]), Limit: worth.Allowed(j.Worthing, texts[intake.LimitField]),
+		Rate: amountOf(known.Shop.Rate), Value: amountOf(texts[intake.ValueField]), Limit: amountOf(j.Allowed()),
 	}
 	f.Ground = j.ground(plan)
 	f.Parts, f.Bought = j.toFit(plan), j.Bought()
@@ -126,9 +124,40 @@ func (j *Job) Worth(plan *sheet.Plan, findings *trace.Findings, known *Known) wo
 	return f
 }
 
-// Spent is what a job has cost so far, by what an hour costs: the work that was noted, and the parts that were chosen and have a price.
-func (j *Job) Spent(rate money.Amount) money.Amount {
-	return money.Amount(j.WorkedOn().Sum()/60*float64(rate)) + j.Bought()
+// Allowed is up to what the job may cost, as typed; empty where nobody said.
+func (j *Job) Allowed() string {
+	noted, at := j.Intake.Last(intake.LimitField)
+	return worth.Allowed(j.Worthing, noted, at)
+}
+
+// Near tells where what was spent comes near what the owner allows, and whether it has passed it; empty where it does not.
+func (j *Job) Near(settings *shop.Settings) (text string, passed bool) {
+	c := j.Costing()
+	return c.Near(settings)
+}
+
+// Costing is what a job has cost so far, apart from what an hour costs: the minutes that were worked, the parts that were chosen and have
+// a price; and up to what it may cost (zero: nobody said).
+type Costing struct {
+	Minutes float64
+	Parts   money.Amount
+	Allowed money.Amount
+}
+
+// Costing is that of a job.
+func (j *Job) Costing() Costing {
+	return Costing{Minutes: j.WorkedOn().Sum(), Parts: j.Bought(), Allowed: amountOf(j.Allowed())}
+}
+
+// Spent is what that comes to, by what an hour costs.
+func (c *Costing) Spent(rate money.Amount) money.Amount {
+	const perHour = 60 // minutes
+	return money.Amount(c.Minutes/perHour*float64(rate)) + c.Parts
+}
+
+// Near tells how that stands against what is allowed (worth.Near).
+func (c *Costing) Near(settings *shop.Settings) (text string, passed bool) {
+	return worth.Near(c.Spent(amountOf(settings.Rate)), c.Allowed, settings.Currency)
 }
 
 // Bought is what the parts cost that were chosen and have a price.

@@ -68,7 +68,8 @@ func TestTimeIsTakenStepByStep(t *testing.T) {
 
 // What a job costs so far: its minutes at the price of an hour, and two capacitors.
 func TestWhatIsSpent(t *testing.T) {
-	if got := told().Spent(6000); got != 77*100+100 {
+	c := told().Costing()
+	if got := c.Spent(6000); got != 77*100+100 {
 		t.Errorf("%d", got)
 	}
 }

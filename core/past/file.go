@@ -126,10 +126,30 @@ func (j *Job) wrong() string {
 // WriteJSON writes the file; Read gives the same back.
 func (f *File) WriteJSON() []byte { return exchange.Encode(f) }
 
-// Hash tells one job from another, so that the same one taken in twice counts once.
+// Hash tells one job from another, so that the same one taken in twice counts once, with its complaint and without.
 func (j *Job) Hash() string {
-	text, _ := json.Marshal(j) // plain values
+	bare := *j
+	bare.Complaint = ""
+	text, _ := json.Marshal(bare) // plain values
 	sum := sha256.Sum256(text)
 	const enough = 16
 	return hex.EncodeToString(sum[:enough])
+}
+
+// Jobs are own jobs without their numbers.
+func Jobs(own []Own) []Job {
+	out := make([]Job, len(own))
+	for i := range own {
+		out[i] = own[i].Job
+	}
+	return out
+}
+
+// Without leaves the workshop's own out of jobs that are lent.
+func Without(jobs []Job, own []Own) []Job {
+	known := map[string]bool{}
+	for i := range own {
+		known[own[i].Hash()] = true
+	}
+	return slices.DeleteFunc(jobs, func(j Job) bool { return known[j.Hash()] })
 }

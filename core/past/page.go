@@ -101,7 +101,7 @@ func OfKind(own []Own, lent []Lent) Page {
 func pageOf(own []Own, lent []Lent, name func(e *End) (block, part string)) Page {
 	own = slices.Clone(own)
 	slices.SortStableFunc(own, func(a, b Own) int { return cmp.Or(strings.Compare(b.Finished, a.Finished), b.Number-a.Number) })
-	p := Page{Jobs: len(own), Lent: len(lent), Whose: whoseOf(lent), Faults: []Fault{}, Listed: []Listed{}}
+	p := Page{Jobs: len(own), Lent: len(lent), Whose: Lenders(lent), Faults: []Fault{}, Listed: []Listed{}}
 	c := collected{at: map[[2]string]int{}, name: name}
 	var minutes []float64
 	for i := range own {
@@ -234,7 +234,8 @@ func (f *collecting) mistakes() []string {
 	return out
 }
 
-func whoseOf(lent []Lent) []Whose {
+// Lenders are the workshops that lent, with how many jobs.
+func Lenders(lent []Lent) []Whose {
 	out := []Whose{}
 	for i := range lent {
 		k := slices.IndexFunc(out, func(w Whose) bool { return w.Whose == lent[i].Whose })

@@ -301,8 +301,7 @@ type noted struct {
 	offers  map[Choice]*Offer
 	told    []Told
 	decided *Decision
-	most    money.Amount // that the owner allows by his answer
-	no      bool         // the owner does not want it
+	no      bool // the owner does not want it
 	// An estimate was given, or the owner is asked otherwise, and there is no answer: the entry.
 	asked *Entry
 }
@@ -322,7 +321,6 @@ func read(entries []Entry) noted {
 			n.offers[e.Offer.What] = e.Offer
 			continue
 		case e.Answer != nil:
-			n.most, _ = money.Read(e.Answer.Most) // checked when it was taken
 			n.no, n.asked = !e.Answer.GoOn, nil
 		case e.Estimate != nil:
 			n.asked = e
@@ -344,13 +342,15 @@ func read(entries []Entry) noted {
 // Decided is what was decided last; nil where nothing was.
 func Decided(entries []Entry) *Decision { return read(entries).decided }
 
-// Allowed is up to what a job may cost: by the owner's last answer, or as it was noted at intake; zero where nobody said.
-func Allowed(entries []Entry, noted string) money.Amount {
-	if n := read(entries); n.most > 0 {
-		return n.most
+// Allowed is up to what a job may cost, as typed: by the owner's answer, or as it was noted at intake, whichever came later; empty where
+// nobody said.
+func Allowed(entries []Entry, noted string, at time.Time) string {
+	for i := range entries {
+		if e := &entries[i]; e.Answer != nil && !e.Struck && e.Answer.Most != "" && e.At.After(at) {
+			noted, at = e.Answer.Most, e.At
+		}
 	}
-	out, _ := money.Read(noted) // what cannot be read is no limit
-	return out
+	return noted
 }
 
 // Near tells of what is spent against what is allowed, from four fifths of it on; empty before.

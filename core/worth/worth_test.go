@@ -144,11 +144,13 @@ func TestTheOwnersLimit(t *testing.T) {
 		t.Error(v.Limits)
 	}
 	answer := []Entry{at(Entry{ID: "1", Answer: &Answer{GoOn: true, Most: "300"}})}
-	if got := Allowed(answer, "80"); got != 30000 {
-		t.Errorf("%d are allowed", got)
+	for at, want := range map[time.Time]string{noon.Add(-time.Hour): "300", noon.Add(time.Hour): "80", {}: "300"} {
+		if got := Allowed(answer, "80", at); got != want {
+			t.Errorf("%s are allowed where 80 was noted at %v, want %s", got, at, want)
+		}
 	}
-	if got := Allowed(nil, "80"); got != 8000 {
-		t.Errorf("%d are allowed", got)
+	if got := Allowed(nil, "80", noon); got != "80" {
+		t.Errorf("%s are allowed", got)
 	}
 	for spent, want := range map[money.Amount]string{7900: "", 8100: "has come to 81", 10100: "above the 100"} {
 		if text, passed := Near(spent, 10000, "kr"); want == "" && text != "" || !strings.Contains(text, want) ||

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"log/slog"
@@ -15,12 +16,13 @@ import (
 
 // copying is how the copies of the database stand.
 type copying struct {
-	copies *store.Copies // nil: none are made
-
-	mu      sync.Mutex // also held while one is made: one at a time
-	trouble string     // why the last one was not made; empty where it was
-	damage  string     // what a look through the database found; empty where it is whole, or was not looked through yet
+	copies  *store.Copies // nil: none are made
+	making  sync.Mutex    // held while one is made: one at a time
 	restore chan string
+
+	mu      sync.Mutex
+	trouble string // why the last one was not made; empty where it was
+	damage  string // what a look through the database found; empty where it is whole, or was not looked through yet
 }
 
 // When copies are made.
@@ -45,15 +47,17 @@ type CopyShown struct {
 	Bytes int64     `json:"bytes"`
 }
 
-// Copy has copies of the database made, one now where the last is a day old, and from then on daily, until the context ends. It also looks
+// KeepCopies says where copies of the database are kept, before anything is asked.
+func (s *Server) KeepCopies(copies *store.Copies) { s.copying.copies = copies }
+
+// Copy has them made, one now where the last is a day old, and from then on daily, until the context ends. It also looks
 // through the database once, for damage that does not show by itself.
-func (s *Server) Copy(ctx context.Context, copies *store.Copies) {
-	s.copying.copies = copies
+func (s *Server) Copy(ctx context.Context) {
 	s.lookThrough(ctx)
 	look := time.NewTicker(copyLook)
 	defer look.Stop()
 	for {
-		if list, err := copies.List(); err != nil || len(list) == 0 || time.Since(list[0].At) >= copyEvery {
+		if list, err := s.copying.copies.List(); err != nil || len(list) == 0 || time.Since(list[0].At) >= copyEvery {
 			s.copyNow(ctx)
 		}
 		select {
@@ -79,18 +83,18 @@ func (s *Server) lookThrough(ctx context.Context) {
 // copyNow makes a copy; what does not work is told.
 func (s *Server) copyNow(ctx context.Context) {
 	c := &s.copying
-	c.mu.Lock()
-	defer c.mu.Unlock()
+	c.making.Lock()
+	defer c.making.Unlock()
 	_, err := c.copies.Make(ctx, s.store)
 	if ctx.Err() != nil {
-		return // the program ends
+		return // the program ends, or nobody waits for it any more
 	}
+	c.mu.Lock()
+	defer c.mu.Unlock()
 	c.trouble = ""
 	if err != nil {
 		slog.Error("no copy was made", "error", err)
-		if c.trouble = store.Explain(err); c.trouble == "" {
-			c.trouble = err.Error()
-		}
+		c.trouble = cmp.Or(store.Explain(err), err.Error())
 	}
 }
 

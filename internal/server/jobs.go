@@ -15,7 +15,6 @@ import (
 	"steptrace/core/intake"
 	"steptrace/core/job"
 	"steptrace/core/mend"
-	"steptrace/core/money"
 	"steptrace/core/pattern"
 	"steptrace/core/planning"
 	"steptrace/core/reading"
@@ -23,7 +22,6 @@ import (
 	"steptrace/core/sheet"
 	"steptrace/core/supply"
 	"steptrace/core/trace"
-	"steptrace/core/worth"
 	"steptrace/internal/store"
 )
 
@@ -133,13 +131,12 @@ func (s *Server) job(r *http.Request) (JobView, error) {
 	if len(j.Readings) == 0 && j.Finished == nil {
 		v.Offers = known.offers
 	}
-	if allowed := worth.Allowed(j.Worthing, j.Intake.Texts()[intake.LimitField]); allowed > 0 && v.Findings != nil && j.Finished == nil {
+	if j.Allowed() != "" && v.Findings != nil && j.Finished == nil {
 		settings, err := s.store.Shop(r.Context())
 		if err != nil {
 			return v, err
 		}
-		rate, _ := money.Read(settings.Rate) // none, where it cannot be read
-		if text, _ := worth.Near(j.Spent(rate), allowed, settings.Currency); text != "" {
+		if text, _ := j.Near(&settings); text != "" {
 			v.Findings.Notices = append(v.Findings.Notices, mend.Sentence("The job "+text))
 		}
 	}

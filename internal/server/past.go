@@ -27,7 +27,6 @@ type ModelView struct {
 	Joined        []SheetName    `json:"joined"`
 	Alike         []SheetName    `json:"alike"`
 	Lenders       []past.Whose   `json:"lenders"` // with all that they lent
-	Workshop      string         `json:"workshop"`
 }
 
 // SheetName is a sheet by its name.
@@ -64,9 +63,7 @@ func (s *Server) model(r *http.Request) (v ModelView, err error) {
 		return v, err
 	}
 	ends.Lent, ends.LentOf = past.Ended(lent), len(lent)
-	if len(d.WeakSpots) > 0 {
-		v.Usual = intake.Offers(sh.Plan, "", ends)[:len(d.WeakSpots)]
-	}
+	v.Usual = intake.Listed(sh.Plan, ends)
 	for _, m := range d.Modifications {
 		v.Modifications = append(v.Modifications, strings.TrimSuffix(m.What+": "+m.Why, ": "))
 	}
@@ -79,12 +76,7 @@ func (s *Server) model(r *http.Request) (v ModelView, err error) {
 			v.Pictures = append(v.Pictures, p.ID)
 		}
 	}
-	settings, err := s.store.Shop(ctx)
-	v.Workshop = settings.Name
-	if err == nil {
-		err = s.alike(ctx, &v)
-	}
-	return v, err
+	return v, s.alike(ctx, &v)
 }
 
 // ofKind takes in what sets of the same kind teach, and who lent.
@@ -98,7 +90,7 @@ func (s *Server) ofKind(ctx context.Context, v *ModelView) error {
 		return err
 	}
 	kind := past.Key(v.Kind)
-	v.Lenders = past.Of(nil, lent).Whose
+	v.Lenders = past.Lenders(lent)
 	other := func(of string) bool { return kind == "" || past.Key(of) != kind }
 	own = slices.DeleteFunc(own, func(j past.Own) bool { return other(j.Kind) })
 	lent = slices.DeleteFunc(lent, func(j past.Lent) bool { return other(j.Kind) })
@@ -158,12 +150,17 @@ func (s *Server) apart(r *http.Request, req Other) (ModelView, error) {
 	return s.model(r)
 }
 
+// taught is what the workshop's own finished jobs teach, as they are now.
+func (s *Server) taught(ctx context.Context) ([]past.Own, error) {
+	if _, err := s.freshen(ctx, fresh); err != nil {
+		return nil, err
+	}
+	return s.store.Past(ctx)
+}
+
 // experience is what the workshop's finished jobs teach, as a file to be lent; without complaints where ?complaints=out.
 func (s *Server) experience(w http.ResponseWriter, r *http.Request) error {
-	if _, err := s.freshen(r.Context(), fresh); err != nil {
-		return err
-	}
-	own, err := s.store.Past(r.Context())
+	own, err := s.taught(r.Context())
 	if err != nil {
 		return err
 	}
@@ -194,11 +191,7 @@ func (s *Server) lend(w http.ResponseWriter, r *http.Request, name string, own [
 	if err != nil {
 		return err
 	}
-	jobs := make([]past.Job, len(own))
-	for i := range own {
-		jobs[i] = own[i].Job
-	}
-	file := past.Make(cmp.Or(strings.TrimSpace(settings.Name), "a workshop"), jobs, r.URL.Query().Get("complaints") != "out")
+	file := past.Make(cmp.Or(strings.TrimSpace(settings.Name), "a workshop"), past.Jobs(own), r.URL.Query().Get("complaints") != "out")
 	attach(w, "application/json", name+".json", file.WriteJSON())
 	return nil
 }
@@ -232,7 +225,12 @@ func (s *Server) takeLent(ctx context.Context, data []byte) (Borrowed, error) {
 		return Borrowed{}, problem(http.StatusUnprocessableEntity, "Its own",
 			fmt.Sprintf("These are %s's own jobs: they count already, as its own.", file.Workshop))
 	}
+	own, err := s.taught(ctx)
+	if err != nil {
+		return Borrowed{}, err
+	}
 	out := Borrowed{Whose: file.Workshop, Jobs: len(file.Jobs)}
+	file.Jobs = past.Without(file.Jobs, own) // under another name they are its own still
 	if out.New, err = s.store.Lend(ctx, file); err != nil {
 		return out, err
 	}

@@ -16,13 +16,12 @@ import (
 	"steptrace/core/beside"
 	"steptrace/core/entry"
 	"steptrace/core/intake"
-	"steptrace/core/money"
+	"steptrace/core/job"
 	"steptrace/core/past"
 	"steptrace/core/reading"
 	"steptrace/core/shop"
 	"steptrace/core/trace"
 	"steptrace/core/wait"
-	"steptrace/core/worth"
 	"steptrace/internal/store"
 )
 
@@ -47,10 +46,8 @@ type ShelfJob struct {
 	Promised string `json:"promised"`
 	Ready    bool   `json:"ready"`
 	Stands   string `json:"stands"`
-	// Allowed is up to what it may cost, Parts what those cost that were chosen, in hundredths; Worked are the minutes spent.
-	Allowed money.Amount `json:"allowed"`
-	Parts   money.Amount `json:"parts"`
-	Worked  float64      `json:"worked"`
+	// Costing is what it has cost so far, and may cost.
+	Costing job.Costing `json:"costing"`
 }
 
 // ShelfPoint is a point of the route in the small chart, in dB against 1 V; what is not known is left out.
@@ -146,7 +143,6 @@ func (s *Server) day(ctx context.Context, now time.Time) ([]shop.Line, error) {
 	if err != nil {
 		return nil, err
 	}
-	rate, _ := money.Read(settings.Rate) // none, where it cannot be read
 	all := make([]shop.Standing, 0, len(rows))
 	for _, data := range rows {
 		var row ShelfJob
@@ -162,8 +158,7 @@ func (s *Server) day(ctx context.Context, now time.Time) ([]shop.Line, error) {
 			x.mu.Unlock()
 		}
 		if row.Finished == nil {
-			spent := money.Amount(row.Worked/60*float64(rate)) + row.Parts
-			st.Near, st.Passed = worth.Near(spent, row.Allowed, settings.Currency)
+			st.Near, st.Passed = row.Costing.Near(&settings)
 		}
 		all = append(all, st)
 	}
@@ -229,8 +224,7 @@ func (s *Server) sayOf(ctx context.Context, j *store.Job) (store.Said, error) {
 	texts := j.Intake.Texts()
 	row.Promised, row.Stands = texts[intake.PromisedField], texts[intake.PlaceField]
 	row.Ready = j.Finished != nil && intake.Owned(texts) && texts[intake.FetchedField] == ""
-	row.Allowed = worth.Allowed(j.Worthing, texts[intake.LimitField])
-	row.Worked, row.Parts = j.WorkedOn().Sum(), j.Bought()
+	row.Costing = j.Costing()
 	said := store.Said{Number: j.Number, Version: j.Version, Ready: row.Ready}
 	switch {
 	case j.Finished != nil:

@@ -19,7 +19,7 @@ import (
 )
 
 // WorthView is whether a job is worth doing: what is to be expected from here, what can be done, what was said and decided. ValueText
-// and LimitText are those noted at intake, as typed.
+// is what the set is worth, LimitText what its owner allows, as typed.
 type WorthView struct {
 	Head
 	worth.View
@@ -61,16 +61,9 @@ func (s *Server) worthOf(r *http.Request, j *store.Job) (v WorthView, settings s
 	if err != nil {
 		return v, settings, err
 	}
-	if _, err := s.freshen(r.Context(), fresh); err != nil {
-		return v, settings, err
-	}
-	own, err := s.store.Past(r.Context())
+	own, err := s.taught(r.Context())
 	if err != nil {
 		return v, settings, err
-	}
-	jobs := make([]past.Job, len(own))
-	for i := range own {
-		jobs[i] = own[i].Job
 	}
 	plan := j.Sheet.Plan
 	var findings *trace.Findings
@@ -79,10 +72,10 @@ func (s *Server) worthOf(r *http.Request, j *store.Job) (v WorthView, settings s
 		f := c.Find(j.Plain(plan))
 		findings = &f
 	}
-	facts := j.Worth(plan, findings, &job.Known{Shop: settings, Past: jobs, Back: len(known.history.Back) > 0, Now: time.Now()})
+	facts := j.Worth(plan, findings, &job.Known{Shop: settings, Past: past.Jobs(own), Back: len(known.history.Back) > 0, Now: time.Now()})
 	texts := j.Intake.Texts()
 	v = WorthView{
-		Head: head(j), View: worth.Look(&facts, j.Worthing), ValueText: texts[intake.ValueField], LimitText: texts[intake.LimitField],
+		Head: head(j), View: worth.Look(&facts, j.Worthing), ValueText: texts[intake.ValueField], LimitText: j.Allowed(),
 		Rate: settings.Rate, Currency: settings.Currency,
 	}
 	for _, e := range j.WaitsFor() {

@@ -67,6 +67,11 @@ func TestAnEstimateAndItsAnswer(t *testing.T) {
 	}) {
 		t.Errorf("on the bench: %v", got)
 	}
+	// What is noted later stands for the answer.
+	ask[server.IntakeView](w, "POST", at+"/intake", server.Noted{Field: "limit", Text: "15,50 €"})
+	if v = ask[server.WorthView](w, "GET", at+"/worth", nil); v.LimitText != "15,50 €" || v.View.Limit != 1550 {
+		t.Errorf("%q %g", v.LimitText, v.View.Limit)
+	}
 	note(worth.Entry{ID: "c", Answer: &worth.Answer{GoOn: true, Most: "900"}})
 	if got := near(); got != "" {
 		t.Errorf("far from the limit: %q", got)
@@ -146,6 +151,10 @@ func TestFinishedJobsTeach(t *testing.T) {
 		t.Errorf("%d %s", code, text)
 	}
 	lent := strings.Replace(string(file), "Quay Street Bench", "Far Bench", 1)
+	if got := ask[server.Borrowed](w, "POST", "/api/experience", json.RawMessage(lent)); got.New != 0 {
+		t.Errorf("its own job under another's name is taken in: %+v", got)
+	}
+	lent = strings.Replace(lent, `"was": "C61"`, `"was": "C61, and its neighbour"`, 1)
 	if got := ask[server.Borrowed](w, "POST", "/api/experience", json.RawMessage(lent)); got.New != 1 {
 		t.Errorf("%+v", got)
 	}

@@ -1682,6 +1682,15 @@ bytes: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Costing".
+ */
+export interface Costing {
+Minutes: number
+Parts: number
+Allowed: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Count".
  */
 export interface Count {
@@ -2856,7 +2865,6 @@ pictures: string[]
 joined: SheetName[]
 alike: SheetName[]
 lenders: PastWhose[]
-workshop: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -4287,9 +4295,7 @@ late: boolean
 promised: string
 ready: boolean
 stands: string
-allowed: number
-parts: number
-worked: number
+costing: Costing
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
