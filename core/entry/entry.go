@@ -2,7 +2,11 @@
 // is a log of entries of several kinds; package job declares them.
 package entry
 
-import "time"
+import (
+	"slices"
+	"strings"
+	"time"
+)
 
 // Head is what the log goes by. ID is made by the sender, so that what is sent twice is
 // kept once; At is when it was noted.
@@ -41,4 +45,9 @@ type Restated interface {
 func Counts(e Entry) bool {
 	w, ok := e.(Withdrawable)
 	return !ok || !w.Withdrawn()
+}
+
+// Joined puts what is there together.
+func Joined(with string, parts ...string) string {
+	return strings.Join(slices.DeleteFunc(parts, func(s string) bool { return strings.TrimSpace(s) == "" }), with)
 }

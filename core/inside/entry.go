@@ -12,7 +12,6 @@ import (
 	"slices"
 	"strings"
 	"time"
-	"unicode/utf8"
 
 	"steptrace/core/circuit"
 	"steptrace/core/entry"
@@ -142,13 +141,10 @@ func takeReading(plan *sheet.Plan, power reading.Power, e *Entry) error {
 }
 
 func text(what, s string) error {
-	switch {
-	case strings.TrimSpace(s) == "":
+	if strings.TrimSpace(s) == "" {
 		return bad("name the %s", what)
-	case utf8.RuneCountInString(s) > maxText || !utf8.ValidString(s):
-		return bad("the %s is longer than %d characters, or no readable text", what, maxText)
 	}
-	return nil
+	return mend.Text(what, s, maxText)
 }
 
 // Known tells whether a name is a stage, a rail, or a modification.

@@ -76,7 +76,7 @@ func tellNote(_ *Job, n *intake.Note) string {
 	return "Behind it: " + strings.ReplaceAll(n.Text, ";", ", ")
 }
 
-func tellStep(_ *Job, s *stripdown.Step) string { return joined(", ", s.Says(), s.Mind) }
+func tellStep(_ *Job, s *stripdown.Step) string { return entry.Joined(", ", s.Says(), s.Mind) }
 
 func tellReturn(j *Job, r *stripdown.Return) string {
 	s, ok := j.step(r.Step)
@@ -89,7 +89,7 @@ func tellReturn(j *Job, r *stripdown.Return) string {
 func tellPicture(*Job, *Picture) string { return "picture" }
 
 func tellCapture(_ *Job, c *Capture) string {
-	return joined(", ", "waveform "+c.Name, strings.Join(c.Points, ", "), c.Settings)
+	return entry.Joined(", ", "waveform "+c.Name, strings.Join(c.Points, ", "), c.Settings)
 }
 
 func tellReading(_ *Job, r *Logged) string { return r.told() }
@@ -116,7 +116,7 @@ func tellClosing(_ *Job, e *closing.Entry) string {
 	if e.Without != "" {
 		return e.Item + ": done without, " + e.Without
 	}
-	return joined(", ", e.Item+": "+e.Text, e.By)
+	return entry.Joined(", ", e.Item+": "+e.Text, e.By)
 }
 
 func tellWorth(_ *Job, e *worth.Entry) string { return e.Says() }
@@ -130,14 +130,9 @@ func tellReport(_ *Job, e *report.Entry) string {
 
 func tellWait(_ *Job, e *wait.Entry) string {
 	if e.Over != nil {
-		return joined(": ", "no longer waited for", e.Over.How)
+		return entry.Joined(": ", "no longer waited for", e.Over.How)
 	}
-	return joined(", until ", fmt.Sprintf("waits for %s: %s", e.Wait.For, e.Wait.What), e.Wait.Until)
-}
-
-// joined puts what is there together.
-func joined(with string, parts ...string) string {
-	return strings.Join(slices.DeleteFunc(parts, func(s string) bool { return strings.TrimSpace(s) == "" }), with)
+	return entry.Joined(", until ", fmt.Sprintf("waits for %s: %s", e.Wait.For, e.Wait.What), e.Wait.Until)
 }
 
 // told is a reading with the conditions it was taken under.
@@ -160,7 +155,7 @@ func (r *Logged) told() string {
 	if r.Instrument != "" {
 		by = reading.InstrumentFor(r.Instrument).Name
 	}
-	return joined(", ", out, r.Mode, by, string(r.Power))
+	return entry.Joined(", ", out, r.Mode, by, string(r.Power))
 }
 
 func tellSafety(_ *Job, e *safety.Event) string {
@@ -178,7 +173,7 @@ func tellSafety(_ *Job, e *safety.Event) string {
 	case safety.Unticked:
 		return "no longer minded: " + e.Subject
 	}
-	return joined(" ", string(e.Kind), e.Subject, e.Text)
+	return entry.Joined(" ", string(e.Kind), e.Subject, e.Text)
 }
 
 func tellInside(_ *Job, e *inside.Entry) string {
@@ -189,7 +184,7 @@ func insideOf(e *inside.Entry) string {
 	switch {
 	case e.Reading != nil:
 		r := e.Reading
-		at := joined(" to ", cmp.Or(r.Node, r.Part), r.To)
+		at := entry.Joined(" to ", cmp.Or(r.Node, r.Part), r.To)
 		return fmt.Sprintf("%s at %s: %s", r.What, at, r.Value)
 	case e.Check != nil:
 		var given []string
@@ -211,11 +206,11 @@ func tellReplace(_ *Job, e *replace.Entry) string {
 	case e.Subject != nil && e.Subject.Dropped:
 		return e.Subject.Part + " stays in"
 	case e.Subject != nil:
-		return "to be replaced: " + joined(", ", e.Subject.Part, e.Subject.Was, e.Subject.Duty)
+		return "to be replaced: " + entry.Joined(", ", e.Subject.Part, e.Subject.Was, e.Subject.Duty)
 	case e.Chosen != nil:
-		return joined(", ", fmt.Sprintf("in the place of %s: %s (%s)", e.Chosen.Part, e.Chosen.New, e.Chosen.From), e.Chosen.Why)
+		return entry.Joined(", ", fmt.Sprintf("in the place of %s: %s (%s)", e.Chosen.Part, e.Chosen.New, e.Chosen.From), e.Chosen.Why)
 	case e.Done != nil:
-		return joined(", ", "done: "+e.Done.Text, e.Done.Note)
+		return entry.Joined(", ", "done: "+e.Done.Text, e.Done.Note)
 	case e.Tested != nil:
 		return e.Tested.Part + " tested: " + e.Tested.Given
 	case e.Worked != nil:
@@ -223,7 +218,7 @@ func tellReplace(_ *Job, e *replace.Entry) string {
 	case e.List != "":
 		return "to be renewed: " + strings.ReplaceAll(e.List, "\n", "; ")
 	}
-	return joined(" ", string(e.School), string(e.Board))
+	return entry.Joined(" ", string(e.School), string(e.Board))
 }
 
 func tellAdjust(_ *Job, e *adjust.Entry) string {
@@ -235,12 +230,12 @@ func tellAdjust(_ *Job, e *adjust.Entry) string {
 	case e.Warm != nil:
 		return "it is on, and warms up"
 	case e.Read != nil:
-		return joined(", at ", e.Adjustment+": "+e.Read.Text, e.Read.Position)
+		return entry.Joined(", at ", e.Adjustment+": "+e.Read.Text, e.Read.Position)
 	case e.Left != nil:
-		return joined(", ", e.Adjustment+": left so", e.Left.Why)
+		return entry.Joined(", ", e.Adjustment+": left so", e.Left.Why)
 	case e.Setting != nil:
-		return fmt.Sprintf("menu, %s: %s %s", joined(" ", e.Setting.Item, e.Setting.Of), e.Setting.How, e.Setting.Value)
+		return fmt.Sprintf("menu, %s: %s %s", entry.Joined(" ", e.Setting.Item, e.Setting.Of), e.Setting.How, e.Setting.Value)
 	default:
-		return "idle: " + joined(", ", e.Heat.Watts, e.Heat.Inside+" inside")
+		return "idle: " + entry.Joined(", ", e.Heat.Watts, e.Heat.Inside+" inside")
 	}
 }

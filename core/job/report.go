@@ -1,6 +1,7 @@
 package job
 
 import (
+	"cmp"
 	"strings"
 
 	"steptrace/core/adjust"
@@ -54,12 +55,6 @@ func (j *Job) Facts(plan *sheet.Plan, findings *trace.Findings) report.Facts {
 
 // failures are the parts that had failed, by the repairs and by what was condemned; of a repair without parts its place.
 func (j *Job) failures(plan *sheet.Plan) []report.Failure {
-	what := map[[2]string]string{}
-	for i := range j.Inside {
-		if e := &j.Inside[i]; e.Condemned != nil && !e.Struck {
-			what[[2]string{e.Stage, e.Condemned.Part}] = e.Condemned.What
-		}
-	}
 	var out []report.Failure
 	for i := range j.Repairs {
 		r := j.Repairs[i].Repair
@@ -77,7 +72,7 @@ func (j *Job) failures(plan *sheet.Plan) []report.Failure {
 						Stage: r.Stage,
 						Part:  p.Name,
 						Kind:  partKind(plan, r.Stage, p.Name),
-						What:  what[[2]string{r.Stage, p.Name}],
+						What:  j.whatOf(r.Stage, p.Name),
 					},
 				)
 			}
@@ -138,4 +133,17 @@ func (j *Job) measured(plan *sheet.Plan, f *report.Facts) {
 			})
 		}
 	}
+}
+
+// Shows says of a captured waveform what it is, to its owner, and whether it is from before the repair.
+func (j *Job) Shows(c *Capture) string {
+	at := "the signal at " + cmp.Or(strings.Join(c.Points, ", "), c.Name)
+	rounds := j.Rounds()
+	switch {
+	case len(rounds) == 0:
+		return at
+	case Earlier(rounds, c.Taken):
+		return at + ", before the repair"
+	}
+	return at + ", after the repair"
 }

@@ -103,7 +103,7 @@ type Known struct {
 func (j *Job) Worth(plan *sheet.Plan, findings *trace.Findings, known *Known) worth.Facts {
 	texts := j.Intake.Texts()
 	f := worth.Facts{
-		Now: known.Now, Used: j.WorkedOn(), Begun: map[past.Step]bool{}, Back: known.Back, Past: known.Past,
+		Now: known.Now, Used: j.WorkedOn(), Back: known.Back, Past: known.Past,
 		Currency: known.Shop.Currency, Times: known.Shop.Minutes(), Prices: known.Shop.PartPrices(),
 		Rate: amountOf(known.Shop.Rate), Value: amountOf(texts[intake.ValueField]), Limit: amountOf(j.Allowed()),
 	}
@@ -118,9 +118,6 @@ func (j *Job) Worth(plan *sheet.Plan, findings *trace.Findings, known *Known) wo
 	shown := findings != nil && findings.State == trace.Repaired
 	f.Prove, f.ProveWhole = j.proving(plan, shown)
 	j.suspects(plan, findings, &f)
-	for _, s := range past.Steps {
-		f.Begun[s] = f.Used[s] > 0
-	}
 	return f
 }
 

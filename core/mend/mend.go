@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"strings"
+	"time"
 	"unicode"
 	"unicode/utf8"
 )
@@ -48,4 +49,20 @@ func Sentence(text string) string {
 		text += "."
 	}
 	return Capital(text)
+}
+
+// Text refuses what is too long, or no readable text, of something that a person writes; most in characters.
+func Text(what, s string, most int) error {
+	if utf8.RuneCountInString(s) > most || !utf8.ValidString(s) {
+		return Errorf("the %s is longer than %d characters, or no readable text", what, most)
+	}
+	return nil
+}
+
+// Day refuses what is no day (2026-12-03), and no blank either.
+func Day(text string) error {
+	if _, err := time.Parse(time.DateOnly, text); text != "" && err != nil {
+		return Errorf("%q is no day: write it as 2026-12-03, or leave it out", text)
+	}
+	return nil
 }

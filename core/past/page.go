@@ -4,8 +4,9 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
-	"steptrace/core/mend"
 	"strings"
+
+	"steptrace/core/mend"
 )
 
 // Own is one of the workshop's own finished jobs, by its number.

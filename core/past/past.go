@@ -25,6 +25,14 @@ const (
 // Steps lists them.
 var Steps = [...]Step{Prepare, Trace, Inside, Replace, Prove}
 
+// done is what a step is called once it is done.
+var done = map[Step]string{
+	Prepare: "taken in, opened", Trace: "traced", Inside: "inside", Replace: "renewed", Prove: "proved",
+}
+
+// Done is what a step is called once it is done.
+func (s Step) Done() string { return done[s] }
+
 // Words implements exchange.Enumerated.
 func (Step) Words() []string { return exchange.WordsOf(Steps[:]) }
 

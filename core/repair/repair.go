@@ -6,11 +6,11 @@
 package repair
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
 	"time"
-	"unicode/utf8"
 
 	"steptrace/core/entry"
 	"steptrace/core/exchange"
@@ -165,10 +165,10 @@ func Take(plan *sheet.Plan, before []Entry, e *Entry) error {
 		if len(plan.FuseRails(t.Subject)) == 0 && t.What == FuseBridged {
 			return bad("%q is no fuse of this sheet: add it to its rail there", t.Subject)
 		}
-		return texts(needed("fuse, stage or part", t.Subject), text("note", t.Note))
+		return cmp.Or(needed("fuse, stage or part", t.Subject), text("note", t.Note))
 	case e.Removed != nil:
 		if e.Removed.Subject != "" {
-			return texts(text("name", e.Removed.Subject))
+			return cmp.Or(text("name", e.Removed.Subject))
 		}
 		i := slices.IndexFunc(before, func(x Entry) bool { return x.Temporary != nil && x.ID == e.Removed.Entry })
 		switch {
@@ -180,7 +180,8 @@ func Take(plan *sheet.Plan, before []Entry, e *Entry) error {
 		}
 		return nil
 	}
-	return texts(needed("thing that is open", e.Without.Key), needed("thing that is open", e.Without.Text), needed("reason", e.Without.Why))
+	w := e.Without
+	return cmp.Or(needed("thing that is open", w.Key), needed("thing that is open", w.Text), needed("reason", w.Why))
 }
 
 func (r *Repair) check(plan *sheet.Plan) error {
@@ -206,11 +207,11 @@ func (r *Repair) check(plan *sheet.Plan) error {
 			return bad("%s is named twice", p.Name)
 		}
 		seen[p.Name] = true
-		if err := texts(needed("part", p.Name), text("value or type", p.Fitted)); err != nil {
+		if err := cmp.Or(needed("part", p.Name), text("value or type", p.Fitted)); err != nil {
 			return err
 		}
 	}
-	return texts(text("place", r.Where), text("note", r.Note))
+	return cmp.Or(text("place", r.Where), text("note", r.Note))
 }
 
 // Known tells whether a name is a stage, a rail, a control or a fuse.
@@ -227,12 +228,7 @@ func words[T ~string](list []T) string {
 	return strings.Join(out, ", ")
 }
 
-func text(what, s string) error {
-	if utf8.RuneCountInString(s) > maxText || !utf8.ValidString(s) {
-		return bad("the %s is longer than %d characters, or no readable text", what, maxText)
-	}
-	return nil
-}
+func text(what, s string) error { return mend.Text(what, s, maxText) }
 
 func needed(what, s string) error {
 	if strings.TrimSpace(s) == "" {
@@ -242,15 +238,6 @@ func needed(what, s string) error {
 }
 
 // texts is the first error of some.
-func texts(errs ...error) error {
-	for _, err := range errs {
-		if err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
 // Says tells an entry in a sentence: "C212 replaced by 10 µF in Q204 make-up: it was bad".
 func (e *Entry) Says() string {
 	switch {

@@ -107,11 +107,11 @@ type Report struct {
 	Figures  []Figure  `json:"figures"`
 }
 
+// SoakPlot names the drawing of the long run among the pictures.
+const SoakPlot = "soak"
+
 // The sections, in their order.
 const (
-	// SoakPlot names the drawing of the long run among the pictures.
-	SoakPlot = "soak"
-
 	Told     = "told"
 	Wrong    = "wrong"
 	Done     = "done"

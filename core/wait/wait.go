@@ -5,11 +5,11 @@
 package wait
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
 	"time"
-	"unicode/utf8"
 
 	"steptrace/core/entry"
 	"steptrace/core/exchange"
@@ -57,10 +57,7 @@ type Over struct {
 	How   string `json:"how,omitempty"`
 }
 
-const (
-	day     = "2006-01-02"
-	maxText = 300
-)
+const maxText = 300
 
 // Take checks an entry against those before it. Errors can be mended by a person.
 func Take(before []Entry, e *Entry) error {
@@ -75,23 +72,13 @@ func Take(before []Entry, e *Entry) error {
 		if !e.Struck && !before[i].Struck && !slices.ContainsFunc(Standing(before), func(x Entry) bool { return x.ID == e.Over.Entry }) {
 			return mend.Errorf("that is not waited for any more")
 		}
-		return text("how it came", e.Over.How)
+		return mend.Text("how it came", e.Over.How, maxText)
 	case !slices.Contains(Fors, e.Wait.For):
 		return mend.Errorf("%q is nothing that jobs wait for: use %s", e.Wait.For, strings.Join(e.Wait.For.Words(), ", "))
 	case strings.TrimSpace(e.Wait.What) == "":
 		return mend.Errorf("say what it waits for, for example: C212, 4700 µF 50 V, ordered")
 	}
-	if _, err := time.Parse(day, e.Wait.Until); e.Wait.Until != "" && err != nil {
-		return mend.Errorf("%q is no day: write it as 2026-12-03, or leave it out", e.Wait.Until)
-	}
-	return text("thing waited for", e.Wait.What)
-}
-
-func text(what, s string) error {
-	if utf8.RuneCountInString(s) > maxText || !utf8.ValidString(s) {
-		return mend.Errorf("the %s is longer than %d characters, or no readable text", what, maxText)
-	}
-	return nil
+	return cmp.Or(mend.Day(e.Wait.Until), mend.Text("thing waited for", e.Wait.What, maxText))
 }
 
 // Standing lists what is waited for still.
@@ -119,7 +106,7 @@ func (w *Wait) Late(now time.Time) int {
 // Past is how many days ago a day was (as 2026-12-03), where a moment is told by the clock there; below zero where it is to come.
 // False where the text is no day.
 func Past(text string, now time.Time) (days int, ok bool) {
-	then, err := time.Parse(day, text)
+	then, err := time.Parse(time.DateOnly, text)
 	if err != nil {
 		return 0, false
 	}

@@ -72,7 +72,7 @@ func TestTheRangeHoldsInFourOfFive(t *testing.T) {
 	const runs = 2000
 	for run := range trial.Runs(runs) {
 		s := newShop(rng)
-		f := Facts{Now: time.Date(2026, 11, 29, 0, 0, 0, 0, time.UTC), Rate: 5000, Begun: map[past.Step]bool{}}
+		f := Facts{Now: time.Date(2026, 11, 29, 0, 0, 0, 0, time.UTC), Rate: 5000}
 		had := rng.IntN(61)
 		if run%10 == 0 {
 			had = 0
@@ -118,7 +118,6 @@ func TestTheRangeHoldsInFourOfFive(t *testing.T) {
 			gone := took[past.Replace] * rng.Float64()
 			f.Used = past.Minutes{past.Prepare: took[past.Prepare], past.Trace: took[past.Trace], past.Inside: took[past.Inside],
 				past.Replace: gone}
-			f.Begun[past.Replace] = true
 			left = took[past.Replace] - gone + took[past.Prove]
 		}
 		// What the part costs: of one of the classes by the block's own shares.

@@ -8,8 +8,8 @@ import (
 )
 
 // choices lays side by side what can be done.
-func (v *View) choices(f *Facts, n noted) {
-	v.Choices = []Stand{v.repair(f), v.board(f, n), v.another(f, n), v.ask(f, n), v.leave(f)}
+func (v *View) choices(f *Facts, n noted, d *drawer) {
+	v.Choices = []Stand{v.repair(f), v.board(f, n, d), v.another(f, n), v.ask(f, n), v.leave(f)}
 	best := -1
 	for i := range v.Choices {
 		c := &v.Choices[i]
@@ -60,18 +60,14 @@ func (v *View) repair(f *Facts) Stand {
 	return s
 }
 
-func (v *View) board(f *Facts, n noted) Stand {
+func (v *View) board(f *Facts, n noted, d *drawer) Stand {
 	s := Stand{Choice: Board}
 	o := n.offers[Board]
 	if s.Open = lacking(o, "what a board costs"); s.Open != "" {
 		return s
 	}
 	found := f.Named || f.PartKnown || f.Fitted
-	minutes := cmp.Or(float64(o.Minutes), usualBoard) + f.Prepare + f.Prove
-	r := Range{Low: minutes * 0.75, Mid: minutes, High: minutes * 1.5, mean: minutes * 1.05}
-	if !found {
-		r = r.plus(Range{Low: f.Trace / 2, Mid: f.Trace, High: 2 * f.Trace, mean: f.Trace})
-	}
+	r := d.board(cmp.Or(float64(o.Minutes), usualBoard))
 	price := priceOf(o)
 	cost := r.times(f.hour() / perHour).moved(price)
 	s.Works = boardHits * v.chance("found") * kept
@@ -167,10 +163,8 @@ func (v *View) chance(key string) float64 {
 }
 
 // moved is a range with so much more of each; never below zero.
-func (r Range) moved(by float64) Range { return r.plus(Range{Low: by, Mid: by, High: by, mean: by}) }
-
-func (r Range) plus(o Range) Range {
-	return Range{Low: max(0, r.Low+o.Low), Mid: max(0, r.Mid+o.Mid), High: max(0, r.High+o.High), mean: max(0, r.mean+o.mean)}
+func (r Range) moved(by float64) Range {
+	return Range{Low: max(0, r.Low+by), Mid: max(0, r.Mid+by), High: max(0, r.High+by), mean: max(0, r.mean+by)}
 }
 
 func (r Range) times(by float64) Range {

@@ -5,6 +5,8 @@ import (
 	"math/rand/v2"
 	"slices"
 
+	"gonum.org/v1/gonum/stat"
+
 	"steptrace/core/money"
 	"steptrace/core/past"
 )
@@ -51,45 +53,31 @@ func newDrawer(f *Facts) *drawer {
 		}
 	}
 	if n := len(all); n > 1 {
-		d.blur = 1.06 * spread(all) * math.Pow(float64(n), -0.2)
+		d.blur = 1.06 * stat.StdDev(all, nil) * math.Pow(float64(n), -0.2)
 	}
 	return d
 }
 
-// paceOf is how a finished job went; total is the logarithm of all of it against what is usual. Steps without a time of their own
-// went as the whole did.
+// paceOf is how a finished job went; total is the logarithm of all of it against what is usual. A step of which nothing is usual went as
+// the whole did; one that nothing was noted of took no time of its own, it is within the others.
 func paceOf(j *past.Job) (r pace, total float64, ok bool) {
 	worked, usual := 0.0, 0.0
 	for _, s := range past.Steps {
-		if j.Work[s] > 0 && j.Usual[s] > 0 {
+		if j.Usual[s] > 0 {
 			worked += j.Work[s]
 			usual += j.Usual[s]
 		}
 	}
-	if worked <= 0 || usual <= 0 || j.GaveUp {
+	if worked <= 0 || j.GaveUp {
 		return r, 0, false
 	}
 	for i, s := range past.Steps {
-		switch {
-		case j.Usual[s] <= 0:
-			r[i] = worked / usual
-		default:
+		r[i] = worked / usual
+		if j.Usual[s] > 0 {
 			r[i] = j.Work[s] / j.Usual[s]
 		}
 	}
 	return r, math.Log(worked / usual), true
-}
-
-// spread is the standard deviation of some numbers.
-func spread(x []float64) float64 {
-	mean, sum := 0.0, 0.0
-	for _, v := range x {
-		mean += v / float64(len(x))
-	}
-	for _, v := range x {
-		sum += (v - mean) * (v - mean)
-	}
-	return math.Sqrt(sum / float64(len(x)-1))
 }
 
 // factor is a factor about 1 (its mean), lognormal.
@@ -121,59 +109,69 @@ func (d *drawer) pace() pace {
 	return r
 }
 
-// suspect draws what is at fault.
-func (d *drawer) suspect() *Suspect {
+// pick draws one of so many by their shares, which sum to 1; the last of them where rounding leaves none.
+func (d *drawer) pick(n int, share func(i int) float64) int {
 	at := d.rng.Float64()
-	for i := range d.f.Suspects {
-		if at -= d.f.Suspects[i].Share; at <= 0 {
-			return &d.f.Suspects[i]
+	for i := range n {
+		if at -= share(i); at <= 0 {
+			return i
 		}
 	}
-	if n := len(d.f.Suspects); n > 0 {
-		return &d.f.Suspects[n-1]
-	}
-	return &Suspect{}
+	return n - 1
 }
 
-// class draws of what class the part is.
-func (d *drawer) class(w work) past.Class {
-	at := d.rng.Float64()
-	for _, s := range w.parts {
-		if at -= s.of; at <= 0 {
-			return s.class
-		}
+// kind draws of what kind the block at fault is; empty where there is no suspect.
+func (d *drawer) kind() string {
+	i := d.pick(len(d.f.Suspects), func(i int) float64 { return d.f.Suspects[i].Share })
+	if i < 0 {
+		return ""
 	}
-	return w.parts[len(w.parts)-1].class
+	return d.f.Suspects[i].Kind
 }
 
 // rest draws how the rest goes.
 func (d *drawer) rest() drawn {
-	w := workOf(d.suspect().Kind)
-	usual, whole := d.f.rest(w), d.f.whole(w)
-	var out drawn
+	w := workOf(d.kind())
+	out := drawn{minutes: d.minutes(d.f.rest(w), d.f.whole(w))}
+	out.parts, out.had = d.parts(w)
+	return out
+}
+
+// minutes draws how long it takes, by what is usual of what is left of each step and of the whole of it.
+func (d *drawer) minutes(usual, whole past.Minutes) (out float64) {
 	const tries = 20
-	for try := range tries {
+	for range tries {
 		r := d.pace()
-		out.minutes = 0
+		out = 0
 		longer := true
 		for i, s := range past.Steps {
-			if d.f.Begun[s] && usual[s] > 0 && s != past.Trace {
+			if d.f.Used[s] > 0 && usual[s] > 0 && s != past.Trace { // begun: the plan tells of tracing what is left
 				left := r[i]*whole[s] - d.f.Used[s]
 				if left <= 0 {
 					longer = false
 					left = r[i] * usual[s] / 2 // it took longer than ever before: nobody knows
 				}
-				out.minutes += left
+				out += left
 			} else {
-				out.minutes += r[i] * usual[s]
+				out += r[i] * usual[s]
 			}
 		}
-		if longer || try == tries-1 {
+		if longer {
 			break
 		}
 	}
-	out.parts, out.had = d.parts(w)
 	return out
+}
+
+// board draws how long it takes to change a board, minutes by itself, and to find which one it is where nobody knows.
+func (d *drawer) board(minutes float64) Range {
+	usual := past.Minutes{past.Prepare: d.f.Prepare, past.Trace: d.f.Trace, past.Replace: minutes, past.Prove: d.f.Prove}
+	whole := past.Minutes{past.Prepare: takeIn + openUp, past.Replace: minutes, past.Prove: d.f.ProveWhole}
+	all := make([]float64, draws)
+	for i := range all {
+		all[i] = d.minutes(usual, whole)
+	}
+	return rangeOf(all)
 }
 
 // parts draws what parts will cost in money (hours of work where nobody knows what an hour costs), and how likely they are to be had.
@@ -194,7 +192,7 @@ func (d *drawer) parts(w work) (cost, had float64) {
 	if d.f.Fitted {
 		return 0, 1
 	}
-	class := d.class(w)
+	class := w.parts[d.pick(len(w.parts), func(i int) float64 { return w.parts[i].of })].class
 	return d.priced(class), classes[class].had
 }
 
@@ -240,11 +238,7 @@ func rangeOf(x []float64) Range {
 	sorted := slices.Sorted(slices.Values(x))
 	at := func(p float64) float64 { return sorted[int(math.Round(p*float64(len(sorted)-1)))] }
 	const low, mid, high = 0.1, 0.5, 0.9
-	out := Range{Low: at(low), Mid: at(mid), High: at(high)}
-	for _, v := range sorted {
-		out.mean += v / float64(len(sorted))
-	}
-	return out
+	return Range{Low: at(low), Mid: at(mid), High: at(high), mean: stat.Mean(sorted, nil)}
 }
 
 // amount is a number of hundredths as money.

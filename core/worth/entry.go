@@ -1,10 +1,10 @@
 package worth
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 	"time"
-	"unicode/utf8"
 
 	"steptrace/core/entry"
 	"steptrace/core/exchange"
@@ -119,12 +119,15 @@ func Take(e *Entry) error {
 	case e.Estimate != nil:
 		return e.Estimate.check()
 	case e.Answer != nil:
-		return firstOf(amounts(e.Answer.Most), text("note", e.Answer.Note, false))
+		return cmp.Or(amounts(e.Answer.Most), mend.Text("note", e.Answer.Note, maxText))
 	}
 	if e.Decision.Choice.Name() == "" {
 		return mend.Errorf("%q is nothing that can be decided", e.Decision.Choice)
 	}
-	return text("reason", e.Decision.Why, true)
+	if strings.TrimSpace(e.Decision.Why) == "" {
+		return mend.Errorf("the reason is empty: write a few words, for whoever asks later")
+	}
+	return mend.Text("reason", e.Decision.Why, maxText)
 }
 
 func (o *Offer) check() error {
@@ -134,7 +137,7 @@ func (o *Offer) check() error {
 	if o.Minutes < 0 || o.Minutes > mostMinutes {
 		return mend.Errorf("changing it takes 0 to %d minutes", mostMinutes)
 	}
-	return firstOf(amounts(o.Price), text("name", o.Name, false))
+	return cmp.Or(amounts(o.Price), mend.Text("name", o.Name, maxText))
 }
 
 const mostMinutes = 6000
@@ -151,19 +154,7 @@ func (e *Estimate) check() error {
 	if low > high {
 		return mend.Errorf("an estimate goes from the lower amount to the higher one")
 	}
-	if _, err := time.Parse(time.DateOnly, e.Until); e.Until != "" && err != nil {
-		return mend.Errorf("%q is no day: write it as 2026-12-03, or leave it out", e.Until)
-	}
-	return text("estimate", e.Text, false)
-}
-
-func firstOf(errs ...error) error {
-	for _, err := range errs {
-		if err != nil {
-			return err
-		}
-	}
-	return nil
+	return cmp.Or(mend.Day(e.Until), mend.Text("estimate", e.Text, maxText))
 }
 
 // amounts checks those that are there.
@@ -179,21 +170,8 @@ func amounts(texts ...string) error {
 	return nil
 }
 
-func text(what, s string, needed bool) error {
-	switch {
-	case needed && strings.TrimSpace(s) == "":
-		return mend.Errorf("the %s is empty: write a few words, for whoever asks later", what)
-	case utf8.RuneCountInString(s) > maxText || !utf8.ValidString(s):
-		return mend.Errorf("the %s is longer than %d characters, or no readable text", what, maxText)
-	}
-	return nil
-}
-
 // Says tells an entry in words.
 func (e *Entry) Says() string {
-	join := func(with string, parts ...string) string {
-		return strings.Join(slices.DeleteFunc(parts, func(s string) bool { return s == "" }), with)
-	}
 	switch {
 	case e.Seen != nil:
 		name := e.Seen.Key
@@ -207,19 +185,19 @@ func (e *Entry) Says() string {
 		}
 		return name
 	case e.Offer != nil && e.Offer.Price == "":
-		return join(" ", e.Offer.What.offered(), e.Offer.Name) + ": not to be had"
+		return entry.Joined(" ", e.Offer.What.offered(), e.Offer.Name) + ": not to be had"
 	case e.Offer != nil:
-		return join(" ", e.Offer.What.offered(), e.Offer.Name) + " would cost " + e.Offer.Price
+		return entry.Joined(" ", e.Offer.What.offered(), e.Offer.Name) + " would cost " + e.Offer.Price
 	case e.Estimate != nil:
-		return join(", ", "estimate given: "+e.Estimate.Low+" to "+e.Estimate.High, until(e.Estimate.Until), e.Estimate.Text)
+		return entry.Joined(", ", "estimate given: "+e.Estimate.Low+" to "+e.Estimate.High, until(e.Estimate.Until), e.Estimate.Text)
 	case e.Answer != nil && e.Answer.GoOn:
 		most := ""
 		if e.Answer.Most != "" {
 			most = "up to " + e.Answer.Most
 		}
-		return join(", ", "the owner says: go on", most, e.Answer.Note)
+		return entry.Joined(", ", "the owner says: go on", most, e.Answer.Note)
 	case e.Answer != nil:
-		return join(", ", "the owner says: do not go on", e.Answer.Note)
+		return entry.Joined(", ", "the owner says: do not go on", e.Answer.Note)
 	}
 	return "decided: " + e.Decision.Choice.Name() + ", " + e.Decision.Why
 }

@@ -110,8 +110,12 @@ const (
 	chosenHad = 0.97
 )
 
-// few is from when on something that can go wrong is told.
-const few = 0.1
+// When something is told: few is from when on what can go wrong is, likely when it is said to be so; a suspect below worthAWord is not; a
+// part is surely had from surelyHad on.
+const few, likely, worthAWord, surelyHad = 0.1, 0.5, 0.02, 0.9
+
+// holds is for how many days an estimate is given.
+const holds = 14
 
 // usualBoard is how long it takes to change a board, in minutes.
 const usualBoard = 40.0

@@ -3,6 +3,7 @@ package worth
 import (
 	"fmt"
 	"math"
+
 	"steptrace/core/money"
 )
 

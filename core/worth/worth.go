@@ -27,16 +27,14 @@ const (
 	ByNothing
 )
 
-// Facts are how a job stands, as far as its worth goes. Used are the minutes spent on each step; Begun those steps that are not over.
+// Facts are how a job stands, as far as its worth goes. Used are the minutes spent on each step.
 // Prepare, Trace and Prove are the usual minutes that are left of these; ProveWhole those of the whole of it. PartKnown: the part
 // is condemned or chosen; Fitted: it is in. Parts are those that were chosen and are not in yet, Bought what all cost that were chosen and
-// have a price. Rate is what an hour costs, Value what the set is
-// worth, Limit what its owner allows; zero where nobody said. Times and Prices are what the workshop calls usual. Past are its own
-// finished jobs.
+// have a price. Rate is what an hour costs, Value what the set is worth, Limit what its owner allows; zero where nobody said. Times and
+// Prices are what the workshop calls usual. Past are its own finished jobs.
 type Facts struct {
 	Now        time.Time
 	Used       past.Minutes
-	Begun      map[past.Step]bool
 	Prepare    float64
 	Trace      float64
 	Prove      float64
@@ -61,9 +59,9 @@ type Facts struct {
 
 // Suspect is a block that may be at fault: its kind, and its share of the suspicion.
 type Suspect struct {
-	Name  string
-	Kind  string
-	Share float64
+	Name  string  `json:"name"`
+	Kind  string  `json:"kind"`
+	Share float64 `json:"share"`
 }
 
 // Part is one that was chosen: its price where it was typed, and whether it lies in the drawer.
@@ -132,7 +130,8 @@ func (f *Facts) whole(w work) past.Minutes {
 	}
 }
 
-// Minutes are what is usual of a step of any job, as a workshop may say otherwise.
+// usualOf is what is usual of a step of any job, which a workshop may say otherwise: of adjusting and measuring, two of the one and eight
+// of the other.
 func usualOf(s past.Step) float64 {
 	switch s {
 	case past.Prepare:
@@ -144,7 +143,8 @@ func usualOf(s past.Step) float64 {
 	case past.Replace:
 		return anyWork.replace
 	}
-	return Proving(false, 2, 8, false)
+	const adjustments, measurements = 2, 8
+	return Proving(false, adjustments, measurements, false)
 }
 
 // UsualTimes are the minutes of the steps, before a workshop says otherwise.
@@ -176,28 +176,32 @@ func (f *Facts) paceTyped(s past.Step) float64 {
 // View is how a job stands against what it is worth. Amounts are in hundredths. Cost and Spent are nothing where nobody said what an
 // hour costs (Known). Over is how often the whole goes beyond the owner's limit.
 type View struct {
-	Says      string      `json:"says"`
-	Limits    string      `json:"limits"` // what is said of the owner's limit
-	Known     bool        `json:"known"`
-	Used      float64     `json:"used"` // minutes
-	Left      Range       `json:"left"` // minutes
-	Parts     Range       `json:"parts"`
-	Spent     float64     `json:"spent"`
-	SpentSays string      `json:"spentSays"`
-	Cost      Range       `json:"cost"` // of the whole: spent, and to come
-	Limit     float64     `json:"limit"`
-	Value     float64     `json:"value"`
-	Over      float64     `json:"over"`
-	Chances   []Chance    `json:"chances"`
-	Works     float64     `json:"works"` // all of them
-	Choices   []Stand     `json:"choices"`
-	Seen      []Obstacle  `json:"seen"`
-	Basis     string      `json:"basis"` // what the figures go by
-	Offer     Estimate    `json:"offer"` // an estimate for the owner, to be changed
-	Offers    []Offer     `json:"offers"`
-	Given     []Told      `json:"given"` // estimates, answers and decisions, the latest first
-	Decided   Choice      `json:"decided"`
-	Suspects  []SuspectAt `json:"suspects"`
+	Says     string     `json:"says"`
+	Limits   string     `json:"limits"` // what is said of the owner's limit
+	Known    bool       `json:"known"`
+	Used     float64    `json:"used"` // minutes
+	Left     Range      `json:"left"` // minutes
+	Parts    Range      `json:"parts"`
+	Spent    float64    `json:"spent"`
+	Cost     Range      `json:"cost"` // of the whole: spent, and to come
+	Limit    float64    `json:"limit"`
+	Value    float64    `json:"value"`
+	Over     float64    `json:"over"`
+	Chances  []Chance   `json:"chances"`
+	Works    float64    `json:"works"` // all of them
+	Choices  []Stand    `json:"choices"`
+	Seen     []Obstacle `json:"seen"`
+	Basis    string     `json:"basis"` // what the figures go by
+	Offer    Estimate   `json:"offer"` // an estimate for the owner, to be changed
+	Offers   []Offer    `json:"offers"`
+	Given    []Told     `json:"given"` // estimates, answers and decisions, the latest first
+	Decided  Choice     `json:"decided"`
+	Suspects []Suspect  `json:"suspects"` // that are worth a word
+	// On the line: what is spent, the middle, the limit and the worth, as one says them; in minutes where money is not known.
+	SpentSays string `json:"spentSays"`
+	MidSays   string `json:"midSays"`
+	LimitSays string `json:"limitSays"`
+	ValueSays string `json:"valueSays"`
 }
 
 // Chance is one of what has to come right, with why it is so.
@@ -238,18 +242,12 @@ type Told struct {
 	Says string    `json:"says"`
 }
 
-// SuspectAt is a suspect, as it weighs here.
-type SuspectAt struct {
-	Name  string  `json:"name"`
-	Share float64 `json:"share"`
-}
-
 // Look tells how a job stands.
 func Look(f *Facts, entries []Entry) View {
 	noted := read(entries)
 	v := View{
 		Known: f.Rate > 0, Used: f.Used.Sum(), Limit: float64(f.Limit), Value: float64(f.Value), Offers: []Offer{}, Given: noted.told,
-		Suspects: []SuspectAt{},
+		Suspects: []Suspect{},
 	}
 	if noted.decided != nil {
 		v.Decided = noted.decided.Choice
@@ -269,16 +267,18 @@ func Look(f *Facts, entries []Entry) View {
 		}
 	}
 	v.Left = *timed(rangeOf(minutes))
+	v.SpentSays, v.MidSays = About(v.Used), About(v.Used+v.Left.Mid)
+	v.LimitSays, v.ValueSays = f.Limit.Text(f.Currency), f.Value.Text(f.Currency)
 	if v.Known {
 		v.Spent, v.Over = spent, over
 		v.Parts, v.Cost = *v.priced(f, rangeOf(parts)), *v.priced(f, rangeOf(costs))
-		v.SpentSays = f.money(spent)
+		v.SpentSays, v.MidSays = f.money(spent), f.money(v.Cost.Mid)
 	}
 	v.chances(f, noted, had)
 	v.Basis = basis(d)
-	for i := range f.Suspects {
-		if s := &f.Suspects[i]; s.Share >= 0.02 {
-			v.Suspects = append(v.Suspects, SuspectAt{s.Name, s.Share})
+	for _, s := range f.Suspects {
+		if s.Share >= worthAWord {
+			v.Suspects = append(v.Suspects, s)
 		}
 	}
 	for _, h := range Hindrances() {
@@ -289,7 +289,7 @@ func Look(f *Facts, entries []Entry) View {
 			v.Offers = append(v.Offers, *o)
 		}
 	}
-	v.choices(f, noted)
+	v.choices(f, noted, d)
 	v.say(f)
 	v.Offer = v.estimate(f, noted)
 	return v
@@ -391,11 +391,11 @@ func (v *View) say(f *Facts) {
 	if f.Limit == 0 || !v.Known {
 		return
 	}
-	limit := f.Limit.Text(f.Currency)
+	limit := v.LimitSays
 	switch {
 	case v.Spent >= float64(f.Limit):
 		v.Limits = "What is spent has passed the " + limit + " that the owner allows: ask before going on."
-	case v.Over >= 0.5:
+	case v.Over >= likely:
 		v.Limits = "It will most likely cost more than the " + limit + " that the owner allows: ask first."
 	case v.Over >= few:
 		v.Limits = "It may cost more than the " + limit + " that the owner allows, in " + InTen(v.Over) + ": ask in time."
@@ -406,7 +406,7 @@ func (v *View) say(f *Facts) {
 
 // estimate makes one for the owner.
 func (v *View) estimate(f *Facts, n noted) Estimate {
-	out := Estimate{Until: f.Now.AddDate(0, 0, 14).Format(time.DateOnly)}
+	out := Estimate{Until: f.Now.AddDate(0, 0, holds).Format(time.DateOnly)}
 	if v.Known {
 		out.Low, out.High = amount(rounded(v.Cost.Low, math.Floor)).Text(""), amount(rounded(v.Cost.High, math.Ceil)).Text("")
 	}
@@ -421,7 +421,7 @@ func (v *View) estimate(f *Facts, n noted) Estimate {
 	default:
 		on = append(on, "The fault is not found yet: it depends on where it lies.")
 	}
-	if had := v.chance("had"); had < 0.9 {
+	if v.chance("had") < surelyHad {
 		on = append(on, "It depends on whether the part can still be had.")
 	}
 	for _, h := range Hindrances() {

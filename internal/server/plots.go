@@ -6,9 +6,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
-	"strings"
 
-	"steptrace/core/job"
 	"steptrace/core/report"
 	"steptrace/core/soak"
 	"steptrace/core/wave"
@@ -29,25 +27,10 @@ func plotChoices(j *store.Job) []PlotChoice {
 	}
 	for i := range j.Captures {
 		if c := &j.Captures[i]; !c.Struck {
-			out = append(out, PlotChoice{c.ID, waveTitle(j, c)})
+			out = append(out, PlotChoice{c.ID, j.Shows(c)})
 		}
 	}
 	return out
-}
-
-// waveTitle says of a capture what it is, and whether it is from before the repair.
-func waveTitle(j *store.Job, c *job.Capture) string {
-	at := strings.Join(c.Points, ", ")
-	if at == "" {
-		at = c.Name
-	}
-	if rounds := j.Rounds(); len(rounds) > 0 {
-		if job.Earlier(rounds, c.Taken) {
-			return "the signal at " + at + ", before the repair"
-		}
-		return "the signal at " + at + ", after the repair"
-	}
-	return "the signal at " + at
 }
 
 // plot is a drawing of a report as a picture.
@@ -86,7 +69,7 @@ func (s *Server) drawn(ctx context.Context, j *store.Job, id string) (string, er
 	title := id
 	for i := range j.Captures {
 		if j.Captures[i].ID == id {
-			title = waveTitle(j, &j.Captures[i])
+			title = j.Shows(&j.Captures[i])
 		}
 	}
 	const parts = 460 // as many as it is wide

@@ -39,7 +39,7 @@ func (s *Server) shop(r *http.Request) (ShopView, error) {
 	settings, err := s.store.Shop(r.Context())
 	v := ShopView{Shop: settings, Papers: []shop.Paper{shop.A4, shop.Letter}}
 	for _, step := range past.Steps {
-		v.Times = append(v.Times, UsualTime{step, stepNames[step], strconv.Itoa(int(worth.UsualTimes()[step]))})
+		v.Times = append(v.Times, UsualTime{step, step.Done(), strconv.Itoa(int(worth.UsualTimes()[step]))})
 	}
 	rate, _ := money.Read(settings.Rate) // none, where it cannot be read
 	for _, c := range past.Classes {

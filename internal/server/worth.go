@@ -39,11 +39,6 @@ type SpentOn struct {
 	Minutes float64 `json:"minutes"`
 }
 
-// stepNames are the steps in words.
-var stepNames = map[past.Step]string{
-	past.Prepare: "taken in, opened", past.Trace: "traced", past.Inside: "inside", past.Replace: "renewed", past.Prove: "proved",
-}
-
 func (s *Server) worth(r *http.Request) (WorthView, error) {
 	j, err := load(r, s.store.Job)
 	if err != nil {
@@ -83,7 +78,7 @@ func (s *Server) worthOf(r *http.Request, j *store.Job) (v WorthView, settings s
 	}
 	for _, step := range past.Steps {
 		if m := facts.Used[step]; m > 0 {
-			v.Steps = append(v.Steps, SpentOn{stepNames[step], m})
+			v.Steps = append(v.Steps, SpentOn{step.Done(), m})
 		}
 	}
 	return v, settings, nil

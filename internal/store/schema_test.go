@@ -51,8 +51,8 @@ func TestMigrationsAreFrozen(t *testing.T) {
 	}
 }
 
-// Files made by the programs of every version of the tables, two of them by programs whose migration was changed later: each opens, a
-// copy is made before its tables are changed, every job and sheet in it is there with all its readings, and takes new ones.
+// Files made by the programs of nearly every version of the tables, some of them by programs whose migration was changed later: each
+// opens, a copy is made before its tables are changed, every job and sheet in it is there with all its readings, and takes new ones.
 func TestFilesOfEveryVersion(t *testing.T) {
 	files, err := filepath.Glob("testdata/*.db.gz")
 	must(t, err)
