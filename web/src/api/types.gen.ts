@@ -5061,10 +5061,11 @@ best: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "WorthSuspectAt".
+ * via the `definition` "WorthSuspect".
  */
-export interface WorthSuspectAt {
+export interface WorthSuspect {
 name: string
+kind: string
 share: number
 }
 /**
@@ -5103,7 +5104,6 @@ used: number
 left: WorthRange
 parts: WorthRange
 spent: number
-spentSays: string
 cost: WorthRange
 limit: number
 value: number
@@ -5117,7 +5117,11 @@ offer: WorthEstimate
 offers: WorthOffer[]
 given: WorthTold[]
 decided: ("" | "repair" | "board" | "another" | "ask" | "leave")
-suspects: WorthSuspectAt[]
+suspects: WorthSuspect[]
+spentSays: string
+midSays: string
+limitSays: string
+valueSays: string
 valueText: string
 limitText: string
 rate: string

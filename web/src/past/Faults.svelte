@@ -1,12 +1,12 @@
 <script lang="ts">
   import { link } from 'svelte-spa-router';
   import type { PastPage } from '../api/types.gen';
+  import { worked } from '../shared/format';
 
   /** What failed, the most often first: here as a solid bar, elsewhere as a hatched one. */
   let { page }: { page: PastPage } = $props();
 
   const most = $derived(Math.max(1, ...page.faults.map((f) => f.times + f.lent)));
-  const minutes = (m: number) => (m < 90 ? `${Math.round(m).toString()} min` : `${(m / 60).toFixed(1)} h`);
 </script>
 
 <ul aria-label="What failed">
@@ -24,26 +24,15 @@
           >{/if}</span
       >
       <span>
-        <svg width="150" height="12" aria-hidden="true">
-          <defs>
-            <pattern id="lent" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"
-              ><rect width="2" height="5" class="fill-measured" /></pattern
-            >
-          </defs>
-          <rect width={(f.times / most) * 148} height="10" y="1" class="fill-measured" />
-          <rect
-            x={(f.times / most) * 148}
-            width={(f.lent / most) * 148}
-            height="9"
-            y="1.5"
-            fill="url(#lent)"
-            class="stroke-measured"
-          />
-        </svg>
+        <span class="flex h-2.5 items-stretch" aria-hidden="true">
+          <span class="bg-measured" style:width="{(f.times / most) * 100}%"></span>
+          <span class={['elsewhere border-measured', f.lent > 0 && 'border']} style:width="{(f.lent / most) * 100}%"
+          ></span>
+        </span>
         <span class="text-small text-soft block"
           >{f.times > 0 ? `${f.times.toString()} here` : ''}{f.times > 0 && f.lent > 0 ? ', ' : ''}{f.lent > 0
             ? `${f.lent.toString()} elsewhere`
-            : ''}{f.minutes > 0 ? `, ${minutes(f.minutes)}` : ''}{#each f.jobs.slice(0, 3) as n (n)}&nbsp;<a
+            : ''}{f.minutes > 0 ? `, ${worked(f.minutes)}` : ''}{#each f.jobs.slice(0, 3) as n (n)}&nbsp;<a
               use:link
               class="underline"
               href="/jobs/{n}">{n}</a
@@ -53,3 +42,9 @@
     </li>
   {/each}
 </ul>
+
+<style>
+  .elsewhere {
+    background: repeating-linear-gradient(-45deg, var(--measured) 0 2px, transparent 2px 5px);
+  }
+</style>

@@ -1,11 +1,11 @@
 <script lang="ts">
   import { Button } from 'flowbite-svelte';
-  import { link } from 'svelte-spa-router';
+  import { link, push } from 'svelte-spa-router';
   import { api, told } from '../api/client';
   import type { ModelView } from '../api/types.gen';
   import { declare } from '../shared/commands';
   import FileButton from '../shared/FileButton.svelte';
-  import { counted } from '../shared/format';
+  import { counted, day, worked } from '../shared/format';
   import Key from '../shared/Key.svelte';
   import { Kept } from '../shared/kept.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
@@ -26,7 +26,6 @@
 
   $effect(() => void kept.load());
 
-  const minutes = (m: number) => (m < 90 ? `${Math.round(m).toString()} min` : `${(m / 60).toFixed(1)} h`);
   async function borrow(file: File) {
     try {
       const taken = await api.borrow(file);
@@ -45,7 +44,7 @@
     }
   }
   const commands = declare({
-    sheet: { keys: ['s'], title: 'its service sheet', act: () => (location.hash = `/sheets/${params.id}`) },
+    sheet: { keys: ['s'], title: 'its service sheet', act: () => push(`/sheets/${params.id}`) },
   });
 </script>
 
@@ -62,6 +61,13 @@
     >
       <section class="border-line min-w-0 p-[14px_18px] max-lg:border-b lg:border-r">
         <p class="text-say font-semibold text-pretty" data-test="says">{view.page.says}</p>
+        {#if view.page.jobs > 0}<p class="text-soft">
+            {[
+              `${worked(view.page.minutes)} in the middle`,
+              ...(view.page.back > 0 ? [`${counted(view.page.back, 'set')} came back with the same`] : []),
+              ...(view.page.gaveUp > 0 ? [`${counted(view.page.gaveUp, 'set')} not repaired`] : []),
+            ].join(', ')}.
+          </p>{/if}
         {#if kept.trouble}<p class="border-fault text-fault mt-1 border-l-4 pl-3 font-semibold" role="alert">
             {kept.trouble}
           </p>{/if}
@@ -82,8 +88,8 @@
                     {#if j.back}<span class="text-fault font-semibold">came back</span>{/if}
                     {#if j.gaveUp}<span class="text-soft">not repaired</span>{/if}</span
                   >
-                  {#if j.minutes > 0}<span class="text-soft">{minutes(j.minutes)}</span>{/if}
-                  <span class="text-soft">{j.finished}</span>
+                  {#if j.minutes > 0}<span class="text-soft">{worked(j.minutes)}</span>{/if}
+                  <span class="text-soft">{day(j.finished)}</span>
                 </a>
               </li>
             {/each}

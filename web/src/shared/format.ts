@@ -32,6 +32,11 @@ export function percent(share: number): string {
   return String(Math.round(share * 100));
 }
 
+/** 45 min, 3.3 h: how long was worked. */
+export function worked(minutes: number): string {
+  return minutes < 90 ? `${String(Math.round(minutes))} min` : `${String(Number((minutes / 60).toFixed(1)))} h`;
+}
+
 const prefixes: [number, string][] = [
   [1e6, 'M'],
   [1e3, 'k'],

@@ -2,6 +2,7 @@
   import { Button } from 'flowbite-svelte';
   import { api, told } from '../api/client';
   import type { CopiesView } from '../api/types.gen';
+  import { moment } from '../shared/format';
   import Modal from '../shared/Modal.svelte';
 
   /** The copies of the database: how they stand, one now, one put back. */
@@ -17,14 +18,6 @@
   let chosen = $state('');
 
   const size = (bytes: number) => `${(bytes / 1e6).toFixed(1)} MB`;
-  const when = (at: string) =>
-    new Date(at).toLocaleString('en-GB', {
-      day: 'numeric',
-      month: 'long',
-      year: 'numeric',
-      hour: '2-digit',
-      minute: '2-digit',
-    });
 
   async function copy() {
     busy = 'Copying';
@@ -73,7 +66,7 @@
     {#if wrong}<p class="text-fault font-semibold" role="alert">{wrong}</p>{/if}
     {#if chosen}
       <p class="border-hazard border-l-4 pl-3 text-pretty" role="alert">
-        Everything goes back to how it was on {when(view.list.find((c) => c.name === chosen)?.at ?? '')}. What stands
+        Everything goes back to how it was on {moment(view.list.find((c) => c.name === chosen)?.at ?? '')}. What stands
         now is kept beside it, under another name.
       </p>
       <div class="flex gap-2">
@@ -86,7 +79,7 @@
           {#each view.list as c (c.name)}
             <li class="border-rule flex flex-wrap items-center gap-2 border-t py-1 first:border-0">
               <span class="min-w-0 flex-1"
-                >{when(c.at)}{#if c.name.includes('upgrade')}<span class="text-soft">, before an upgrade</span
+                >{moment(c.at)}{#if c.name.includes('upgrade')}<span class="text-soft">, before an upgrade</span
                   >{/if}</span
               >
               <span class="text-soft">{size(c.bytes)}</span>

@@ -1,13 +1,12 @@
 <script lang="ts">
   import { Button } from 'flowbite-svelte';
   import type { WorthView } from '../api/types.gen';
+  import { percent } from '../shared/format';
   import Key from '../shared/Key.svelte';
   import type { Worth } from './worth.svelte';
 
   /** What can be done with the set, side by side; the person decides. */
   let { it, view, closed }: { it: Worth; view: WorthView; closed: boolean } = $props();
-
-  const percent = (p: number) => `${Math.round(p * 100).toString()} %`;
 </script>
 
 <table class="w-full" aria-label="Choices">
@@ -43,7 +42,7 @@
               >{c.for[0] ?? c.against[0] ?? ''}</span
             >{:else}{c.cost?.says ?? ''}{/if}</td
         >
-        <td class="figure pr-3 text-right whitespace-nowrap">{c.works > 0 ? percent(c.works) : ''}</td>
+        <td class="figure pr-3 text-right whitespace-nowrap">{c.works > 0 ? `${percent(c.works)} %` : ''}</td>
         <td class={['figure text-right sm:whitespace-nowrap', c.best && 'font-semibold']}
           >{c.leavesSays}{#if c.best}<span class="text-small text-expect block font-sans font-normal">most</span
             >{/if}</td

@@ -13,8 +13,8 @@
   const marks = $derived(
     money
       ? [
-          { at: view.limit, name: 'the owner allows', fault: view.limit > 0 && high > view.limit },
-          { at: view.value, name: 'it is worth', fault: view.value > 0 && high > view.value },
+          { at: view.limit, name: `the owner allows ${view.limitSays}`, fault: view.limit > 0 && high > view.limit },
+          { at: view.value, name: `it is worth ${view.valueSays}`, fault: view.value > 0 && high > view.value },
         ]
           .filter((m) => m.at > 0)
           .sort((a, b) => a.at - b.at)
@@ -22,11 +22,6 @@
   );
   const most = $derived(1.08 * Math.max(high, ...marks.map((m) => m.at), 1));
   const x = (v: number) => 1 + (v / most) * (width - 2);
-  const figure = (v: number) => {
-    if (!money) return v < 60 ? `${Math.round(v).toString()} min` : `${Number((v / 60).toFixed(1)).toString()} h`;
-    const step = v < 10000 ? 1 : v < 100000 ? 5 : 50; // what one says of an amount
-    return `${(Math.round(v / 100 / step) * step).toString()} ${view.currency}`.trim();
-  };
   // The names of two marks close together stand one below the other.
   const row = (i: number) => {
     const [a, b] = marks;
@@ -49,10 +44,10 @@
     <line x1={x(mid)} x2={x(mid)} y1="34" y2="60" class="stroke-expect" stroke-width="3" />
     <line x1={x(0)} x2={x(most)} y1="60.5" y2="60.5" class="stroke-ink" />
     <text x={x(0)} y="78" class="fill-soft text-small"
-      >{spent > 0 ? `${figure(spent)} so far` : 'nothing spent yet'}</text
+      >{spent > 0 ? `${view.spentSays} so far` : 'nothing spent yet'}</text
     >
     <text x={x(mid)} y="78" text-anchor={end(mid) ? 'end' : 'middle'} class="fill-ink font-semibold"
-      >{x(mid) - x(0) > 150 ? `about ${figure(mid)}` : ''}</text
+      >{x(mid) - x(0) > 150 ? `about ${view.midSays}` : ''}</text
     >
     {#each marks as m, i (m.name)}
       <line
@@ -68,7 +63,7 @@
         x={x(m.at) + (end(m.at) ? -5 : 5)}
         y={row(i) === 1 ? 28 : 13}
         text-anchor={end(m.at) ? 'end' : 'start'}
-        class={['text-small', m.fault ? 'fill-fault font-semibold' : 'fill-ink']}>{m.name} {figure(m.at)}</text
+        class={['text-small', m.fault ? 'fill-fault font-semibold' : 'fill-ink']}>{m.name}</text
       >
     {/each}
   </svg>

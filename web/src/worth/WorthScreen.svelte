@@ -15,7 +15,7 @@
   import { untrack } from 'svelte';
   import { link } from 'svelte-spa-router';
   import { declare } from '../shared/commands';
-  import { day } from '../shared/format';
+  import { day, percent, worked } from '../shared/format';
   import JobFrame from '../shared/JobFrame.svelte';
   import Key from '../shared/Key.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
@@ -41,7 +41,6 @@
       .filter(([, times]) => times !== 1)
       .map(([name, times]) => `${String(name)} ×${String(times)}`)
       .join(', ');
-  const percent = (p: number) => `${Math.round(p * 100).toString()} %`;
   let page: HTMLElement | undefined = $state();
 
   $effect(() => {
@@ -151,7 +150,7 @@
                 <tr class="border-rule border-t align-top first:border-0">
                   <td class="py-1 pr-2">{c.name}<span class="text-small text-soft block text-pretty">{c.why}</span></td>
                   <td class={['figure py-1 text-right whitespace-nowrap', c.is < 0.7 && 'text-fault font-semibold']}
-                    >{percent(c.is)}</td
+                    >{percent(c.is)} %</td
                   >
                 </tr>
               {/each}
@@ -198,12 +197,12 @@
           {#if view.steps.length > 0}
             <h2 class="lead mt-4">Time so far</h2>
             <p class="text-pretty">
-              {view.steps.map((s) => `${s.name} ${Math.round(s.minutes).toString()} min`).join(', ')}
+              {view.steps.map((s) => `${s.name} ${worked(s.minutes)}`).join(', ')}
             </p>
           {/if}
           {#if view.suspects.length > 1}
             <h2 class="lead mt-4">What it may be</h2>
-            <p class="text-pretty">{view.suspects.map((s) => `${s.name} ${percent(s.share)}`).join(', ')}</p>
+            <p class="text-pretty">{view.suspects.map((s) => `${s.name} ${percent(s.share)} %`).join(', ')}</p>
           {/if}
         </Scroll>
       </section>
