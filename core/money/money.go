@@ -23,6 +23,9 @@ const most Amount = 1e11
 // Long: which mark is which.
 func Read(text string) (Amount, error) {
 	wrong := mend.Errorf("%q is no amount of money: write it as 12.50, or 12,50", strings.TrimSpace(text))
+	if !marked(text) {
+		return 0, wrong
+	}
 	kept := strings.Map(func(r rune) rune {
 		switch {
 		case unicode.Is(unicode.Sc, r) || unicode.IsLetter(r) || unicode.IsSpace(r) || r == '\'' || r == '’':
@@ -72,6 +75,18 @@ func Read(text string) (Amount, error) {
 		return 0, wrong
 	}
 	return out, nil
+}
+
+// marked tells whether the letters of an amount can be the mark of a currency: before all digits or behind them, and not such as are
+// mistaken for digits (1OO, l2).
+func marked(text string) bool {
+	const likeDigits = "OoIlS"
+	first, last := strings.IndexFunc(text, unicode.IsDigit), strings.LastIndexFunc(text, unicode.IsDigit)
+	if first < 0 || strings.ContainsFunc(text[first:last], unicode.IsLetter) {
+		return false
+	}
+	letters := strings.Join(strings.FieldsFunc(text, func(r rune) bool { return !unicode.IsLetter(r) }), "")
+	return letters == "" || strings.Trim(letters, likeDigits) != ""
 }
 
 const thousand = 3 // digits of a group

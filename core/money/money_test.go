@@ -17,7 +17,7 @@ func TestAmountsAsPeopleWriteThem(t *testing.T) {
 		}
 	}
 	for _, text := range []string{"", "free", "-5", "1.2.3", "12.345.6", "1,23,4", "12.5.", "99999999999999", "1.234.56",
-		"12;5", "٣", "0,999"} {
+		"12;5", "٣", "0,999", "1OO", "l2", "1O5", "I0 kr 5", "4k7"} {
 		if got, err := Read(text); err == nil {
 			t.Errorf("%q is taken for %d", text, got)
 		}

@@ -61,7 +61,7 @@
     >
       <section class="border-line min-w-0 p-[14px_18px] max-lg:border-b lg:border-r">
         <p class="text-say font-semibold text-pretty" data-test="says">{view.page.says}</p>
-        {#if view.page.jobs > 0}<p class="text-soft">
+        {#if view.page.jobs > 1}<p class="text-soft">
             {[
               `${worked(view.page.minutes)} in the middle`,
               ...(view.page.back > 0 ? [`${counted(view.page.back, 'set')} came back with the same`] : []),
