@@ -247,7 +247,7 @@ func (s *script) call(method, path string, body, into any) {
 		data = []byte(text)
 	}
 	rec := httptest.NewRecorder()
-	s.handler.ServeHTTP(rec, httptest.NewRequest(method, "http://127.0.0.1"+path, bytes.NewReader(data)))
+	s.handler.ServeHTTP(rec, fromHere(method, "http://127.0.0.1"+path, bytes.NewReader(data)))
 	if rec.Code != http.StatusOK {
 		s.t.Fatalf("%s %s %.300s: %d %s", method, path, data, rec.Code, rec.Body)
 	}
@@ -353,7 +353,7 @@ func TestEightSetsGoHomeRepaired(t *testing.T) {
 			db, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "eight.db"))
 			must(t, err)
 			t.Cleanup(func() { _ = db.Close() })
-			s := &script{t: t, p: p, handler: server.New(db, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, true).Handler()}
+			s := &script{t: t, p: p, handler: server.New(db, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, nil).Handler()}
 			p.admit(t, s)
 			p.treat(t, s)
 		})

@@ -20,7 +20,7 @@ import (
 // travel takes a job out as a file and brings it in again.
 func (w *walker) travel(at func(string) string) {
 	rec := httptest.NewRecorder()
-	w.handler.ServeHTTP(rec, httptest.NewRequest("GET", "http://127.0.0.1"+at("/file.json"), nil))
+	w.handler.ServeHTTP(rec, fromHere("GET", "http://127.0.0.1"+at("/file.json"), nil))
 	var opened server.Opened
 	if rec.Code == http.StatusOK && w.call("POST", "/api/jobs/import", rec.Body.String(), &opened) && len(w.jobs) < 16 {
 		w.jobs = append(w.jobs, opened.Number)

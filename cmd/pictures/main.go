@@ -56,7 +56,7 @@ func run(folder string) (err error) {
 	if err != nil {
 		return err
 	}
-	s := server.New(db, pages, true)
+	s := server.New(db, pages, nil)
 	if err := demo.Fill(ctx, s); err != nil {
 		return err
 	}

@@ -2,7 +2,8 @@
 //
 //	steptrace                      the workshop's own data
 //	steptrace -demo                the demo workshop, filled in when empty
-//	steptrace -listen :4780        also for a phone in the same network
+//	steptrace -listen :4780        also for devices in the same network that were let in
+//	steptrace words                makes other words to let devices in; all have to ask anew
 //	steptrace backup FILE          a whole copy of the data, also while it runs
 //	steptrace restore FILE         puts a copy back; what it replaces is kept beside it
 package main
@@ -10,6 +11,7 @@ package main
 import (
 	"cmp"
 	"context"
+	"crypto/tls"
 	"errors"
 	"flag"
 	"fmt"
@@ -28,6 +30,7 @@ import (
 	"steptrace/core/beside"
 	"steptrace/demo"
 	"steptrace/internal/desk"
+	"steptrace/internal/door"
 	"steptrace/internal/server"
 	"steptrace/internal/store"
 	"steptrace/web"
@@ -53,6 +56,10 @@ func main() {
 	flag.StringVar(&o.data, "data", "", "the file that keeps everything (usually steptrace.db in your data folder)")
 	flag.BoolVar(&o.demo, "demo", false, "where there is no such file yet, make one with the demo workshop in it")
 	flag.BoolVar(&o.practice, "practice", false, "with simulated instruments on this machine; -demo has them too")
+	flag.StringVar(&o.names, "name", "", "names by which others in the network reach this machine, with commas between")
+	flag.StringVar(&o.cert, "cert", "", "a certificate of your own, in PEM, for others in the network (usually one is made)")
+	flag.StringVar(&o.key, "key", "", "the key of that certificate, in PEM")
+	flag.BoolVar(&o.plainly, "plain", false, "nothing is encrypted in the network: whoever is in it can read along")
 	flag.StringVar(&o.copies, "copies", "", "the folder for the daily copies of the data (usually copies, beside the data)")
 	flag.Parse()
 	do, ok := commandOf(flag.Args())
@@ -72,16 +79,19 @@ func main() {
 }
 
 type options struct {
-	listen, data, copies string
-	demo, practice       bool
+	listen, data, copies    string
+	names, cert, key        string
+	demo, practice, plainly bool
 }
 
-// commandOf is what the words behind the flags ask for: nothing, backup or restore with a file.
+// commandOf is what the words behind the flags ask for: nothing, other words, or backup or restore with a file.
 func commandOf(words []string) (do func(ctx context.Context, o options) error, ok bool) {
 	const withFile = 2
 	switch {
 	case len(words) == 0:
 		return serve, true
+	case len(words) == 1 && words[0] == "words":
+		return otherWords, true
 	case len(words) == withFile && words[0] == "backup":
 		return func(ctx context.Context, o options) error { return backup(ctx, o, words[1]) }, true
 	case len(words) == withFile && words[0] == "restore":
@@ -115,6 +125,28 @@ func restore(ctx context.Context, o options, from string) error {
 		}
 	}
 	return told(err)
+}
+
+// otherWords makes other words to let devices in, where no program is running on the data.
+func otherWords(ctx context.Context, o options) (err error) {
+	path, err := dataFile(o)
+	if err != nil {
+		return err
+	}
+	db, err := store.Open(ctx, path)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, db.Close()) }()
+	words, err := server.New(db, nil, nil).NewWords(ctx)
+	if err == nil {
+		fmt.Printf(
+			"The words that let devices in: %s\nThey are kept so that nobody can read them again. "+
+				"Whoever was let in before has to ask anew.\n",
+			words,
+		)
+	}
+	return err
 }
 
 // told puts what to do to an error of the disk.
@@ -173,7 +205,11 @@ func run(ctx context.Context, o *options) (from string, err error) {
 	}
 	address := listener.Addr().(*net.TCPAddr)
 	o.listen = address.String()
-	s := server.New(db, pages, address.IP.IsLoopback())
+	listener, beyond, err := doorOf(o, listener, path)
+	if err != nil {
+		return "", errors.Join(err, listener.Close())
+	}
+	s := server.New(db, pages, beyond)
 
 	defer s.Close()
 	s.KeepCopies(copies)
@@ -195,26 +231,25 @@ func run(ctx context.Context, o *options) (from string, err error) {
 	if err := s.Soak(ctx); err != nil {
 		return "", err
 	}
+	words := ""
+	if beyond != nil {
+		if words, err = s.Words(ctx); err != nil {
+			return "", err
+		}
+	}
 
 	ctx, cancelled := context.WithCancel(ctx)
-	var beyond beside.Work // what goes on beside the answers, and ends with them
-	defer beyond.Wait()
+	var aside beside.Work // what goes on beside the answers, and ends with them
+	defer aside.Wait()
 	defer cancelled()
-	beyond.Go(func() { quietly("copies are not made any more", func() error { s.Copy(ctx); return nil }) })
+	aside.Go(func() { quietly("copies are not made any more", func() error { s.Copy(ctx); return nil }) })
 	// The shelf after an upgrade; what is looked at meanwhile is brought up to date then.
-	beyond.Go(func() { quietly("the shelf is not up to date", func() error { return s.Freshen(ctx) }) })
+	aside.Go(func() { quietly("the shelf is not up to date", func() error { return s.Freshen(ctx) }) })
 
 	httpServer := s.HTTPServer()
 	done := make(chan error, 1)
 	go func() { done <- httpServer.Serve(listener) }()
-	host := address.IP.String()
-	if address.IP.IsUnspecified() {
-		host = "localhost"
-	}
-	fmt.Printf("Step Trace is at http://%s  (data in %s, stop with Ctrl+C)\n", net.JoinHostPort(host, fmt.Sprint(address.Port)), path)
-	if !address.IP.IsLoopback() {
-		slog.Warn("Anyone in this network can read and change everything here.")
-	}
+	greet(beyond, words, address, path)
 
 	select {
 	case err := <-done:
@@ -237,6 +272,59 @@ func run(ctx context.Context, o *options) (from string, err error) {
 		return "", err
 	}
 	return from, nil
+}
+
+// doorOf makes what is needed to be reached from the network, where the address says so: names, and a certificate.
+func doorOf(o *options, l net.Listener, data string) (net.Listener, *door.Door, error) {
+	at := l.Addr().(*net.TCPAddr)
+	if at.IP.IsLoopback() {
+		return l, nil, nil
+	}
+	d := &door.Door{Port: fmt.Sprint(at.Port), Encrypted: !o.plainly}
+	for name := range strings.SplitSeq(o.names, ",") {
+		if name = strings.ToLower(strings.TrimSpace(name)); name != "" {
+			d.Names = append(d.Names, name)
+		}
+	}
+	if o.plainly {
+		return l, d, nil
+	}
+	var c tls.Certificate
+	var err error
+	if o.cert != "" || o.key != "" {
+		c, err = tls.LoadX509KeyPair(o.cert, cmp.Or(o.key, o.cert))
+	} else {
+		c, err = d.Certificate(data + ".pem")
+	}
+	if err != nil {
+		return l, nil, fmt.Errorf("no certificate: %w", err)
+	}
+	d.Fingerprint = door.Fingerprint(&c)
+	return door.Both(l, &tls.Config{Certificates: []tls.Certificate{c}, MinVersion: tls.VersionTLS12}), d, nil
+}
+
+// greet says where it is, who can come, and how.
+func greet(d *door.Door, words string, at *net.TCPAddr, data string) {
+	host := at.IP.String()
+	if at.IP.IsUnspecified() {
+		host = "localhost"
+	}
+	if d == nil || at.IP.IsUnspecified() {
+		fmt.Printf("Step Trace is at http://%s  (data in %s, stop with Ctrl+C)\n", net.JoinHostPort(host, fmt.Sprint(at.Port)), data)
+	}
+	if d == nil {
+		return
+	}
+	for _, way := range d.Ways("") {
+		fmt.Printf("In the network: %s\n", way)
+	}
+	fmt.Println(d.Says())
+	if d.Fingerprint != "" {
+		fmt.Printf("Fingerprint of the certificate (SHA-256): %s\n", d.Fingerprint)
+	}
+	if words != "" {
+		fmt.Printf("Devices are let in by these words; they are kept so that nobody can read them again: %s\n", words)
+	}
 }
 
 // quietly does something beside the answers; what goes wrong with it is in the log.
@@ -267,7 +355,7 @@ func makeDemo(ctx context.Context, path string) error {
 	if err != nil {
 		return err
 	}
-	err = demo.Fill(ctx, server.New(db, nil, true))
+	err = demo.Fill(ctx, server.New(db, nil, nil))
 	if err = errors.Join(err, db.Close()); err != nil {
 		return err
 	}

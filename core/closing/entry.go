@@ -14,6 +14,7 @@ import (
 type Entry struct {
 	ID      string    `json:"id"`
 	At      time.Time `json:"at"`
+	Who     string    `json:"who,omitempty"` // initials of who noted it; empty where that is not known
 	Struck  bool      `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
 	Item    string    `json:"item" jsonschema:"description=the closing measurement's name"`
 	Text    string    `json:"text,omitempty" jsonschema:"description=as typed: 20.1 V; good; bad: crackles"`
@@ -22,7 +23,7 @@ type Entry struct {
 }
 
 // Head implements entry.Entry.
-func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At} }
+func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At, Who: &e.Who} }
 
 // Withdrawn implements entry.Withdrawable.
 func (e *Entry) Withdrawn() bool { return e.Struck }

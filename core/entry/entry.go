@@ -9,11 +9,15 @@ import (
 )
 
 // Head is what the log goes by. ID is made by the sender, so that what is sent twice is
-// kept once; At is when it was noted.
+// kept once; At is when it was noted, Who by whom: their initials, empty where that is not known.
 type Head struct {
-	ID *string
-	At *time.Time
+	ID  *string
+	At  *time.Time
+	Who *string
 }
+
+// MaxWho is how many characters initials have at most.
+const MaxWho = 12
 
 // Entry is one thing noted in a job: a pointer to a struct whose JSON is what is kept and
 // exchanged.

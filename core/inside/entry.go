@@ -28,6 +28,7 @@ type Entry struct {
 	ID        string               `json:"id"`
 	Stage     string               `json:"stage"`
 	At        time.Time            `json:"at"`
+	Who       string               `json:"who,omitempty"` // initials of who noted it; empty where that is not known
 	Struck    bool                 `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
 	Reading   *circuit.NodeReading `json:"reading,omitempty"`
 	Check     *Check               `json:"check,omitempty"`
@@ -155,7 +156,7 @@ func Known(plan *sheet.Plan, stage string) bool {
 }
 
 // Head implements entry.Entry.
-func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At} }
+func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At, Who: &e.Who} }
 
 // Withdrawn implements entry.Withdrawable.
 func (e *Entry) Withdrawn() bool { return e.Struck }

@@ -144,10 +144,11 @@ type Note struct {
 	Field string    `json:"field"`
 	Text  string    `json:"text"`
 	At    time.Time `json:"at"`
+	Who   string    `json:"who,omitempty"` // initials of who noted it; empty where that is not known
 }
 
 // Head implements entry.Entry.
-func (n *Note) Head() entry.Head { return entry.Head{ID: &n.ID, At: &n.At} }
+func (n *Note) Head() entry.Head { return entry.Head{ID: &n.ID, At: &n.At, Who: &n.Who} }
 
 // Notes are all that was noted when a set came in, in order.
 type Notes []Note

@@ -82,7 +82,8 @@ type Job struct {
 type Waived struct {
 	ID string `json:"id,omitempty"`
 	trace.Waiver
-	At time.Time `json:"at"`
+	At  time.Time `json:"at"`
+	Who string    `json:"who,omitempty"` // initials of who noted it; empty where that is not known
 }
 
 // Logged is a reading in a job's log. One that was withdrawn stays, with the
@@ -227,6 +228,7 @@ type Picture struct {
 	Step   string    `json:"step,omitempty"`
 	Work   string    `json:"work,omitempty" jsonschema:"description=the step of the replacing that it is of"`
 	Taken  time.Time `json:"taken"`
+	Who    string    `json:"who,omitempty"` // initials of who noted it; empty where that is not known
 	Struck bool      `json:"struck,omitempty"`
 	Data   []byte    `json:"data,omitempty"`
 }
@@ -246,6 +248,7 @@ type Capture struct {
 	Settings   string             `json:"settings,omitempty"`
 	Good       bool               `json:"good,omitempty"`
 	Taken      time.Time          `json:"taken"`
+	Who        string             `json:"who,omitempty"` // initials of who noted it; empty where that is not known
 	Struck     bool               `json:"struck,omitempty"`
 	Data       []byte             `json:"data,omitempty"`
 }
@@ -349,7 +352,7 @@ func (f *File) WriteJSON() []byte {
 }
 
 // Head implements entry.Entry.
-func (r *Logged) Head() entry.Head { return entry.Head{ID: &r.ID, At: &r.Taken} }
+func (r *Logged) Head() entry.Head { return entry.Head{ID: &r.ID, At: &r.Taken, Who: &r.Who} }
 
 // Withdrawn implements entry.Withdrawable.
 func (r *Logged) Withdrawn() bool { return r.Struck }
@@ -361,10 +364,10 @@ func (r *Logged) Withdraw(_ time.Time, reason string) { r.Struck, r.StruckReason
 func (r *Logged) Restates() string { return r.Point + "/" + string(r.Quantity) + "/" + r.Text }
 
 // Head implements entry.Entry.
-func (w *Waived) Head() entry.Head { return entry.Head{ID: &w.ID, At: &w.At} }
+func (w *Waived) Head() entry.Head { return entry.Head{ID: &w.ID, At: &w.At, Who: &w.Who} }
 
 // Head implements entry.Entry.
-func (p *Picture) Head() entry.Head { return entry.Head{ID: &p.ID, At: &p.Taken} }
+func (p *Picture) Head() entry.Head { return entry.Head{ID: &p.ID, At: &p.Taken, Who: &p.Who} }
 
 // Withdrawn implements entry.Withdrawable.
 func (p *Picture) Withdrawn() bool { return p.Struck }
@@ -376,7 +379,7 @@ func (p *Picture) Withdraw(time.Time, string) { p.Struck = true }
 func (p *Picture) File() *[]byte { return &p.Data }
 
 // Head implements entry.Entry.
-func (c *Capture) Head() entry.Head { return entry.Head{ID: &c.ID, At: &c.Taken} }
+func (c *Capture) Head() entry.Head { return entry.Head{ID: &c.ID, At: &c.Taken, Who: &c.Who} }
 
 // Withdrawn implements entry.Withdrawable.
 func (c *Capture) Withdrawn() bool { return c.Struck }

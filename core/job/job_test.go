@@ -65,7 +65,7 @@ func file() *File {
 						Taken:    at,
 					},
 				}},
-			Waivers: []Waived{{"w1", trace.Waiver{Stage: "S", Key: "load", Reason: "potted"}, at}},
+			Waivers: []Waived{{ID: "w1", Waiver: trace.Waiver{Stage: "S", Key: "load", Reason: "potted"}, At: at}},
 			Intake:  intake.Notes{{ID: "n1", Field: "works", Text: "the lamp", At: at}, {ID: "n2", Field: "past", Text: "damp", At: at}},
 			Safety: []safety.Event{
 				{ID: "e1", Kind: safety.Off, At: at},

@@ -3,6 +3,7 @@ package job
 import (
 	"cmp"
 	"errors"
+	"fmt"
 	"math"
 	"reflect"
 	"slices"
@@ -213,6 +214,8 @@ func (k *kind[E, P]) takeAll(plan *sheet.Plan, from, into *Job) error {
 			err = errors.New("it needs an id of its own")
 		case h.At.IsZero():
 			err = errors.New("it does not say when it was")
+		case utf8.RuneCountInString(*h.Who) > entry.MaxWho:
+			err = fmt.Errorf("initials have at most %d characters", entry.MaxWho)
 		default:
 			err = k.check(plan, into, e)
 		}

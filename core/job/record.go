@@ -34,6 +34,7 @@ type Line struct {
 	Text   string
 	Struck bool
 	Why    string
+	Who    string // initials
 	ID     string
 }
 
@@ -45,7 +46,7 @@ func (j *Job) Record(plan *sheet.Plan) []Line {
 	for _, k := range Kinds {
 		for i, e := range k.All(j) {
 			h := e.Head()
-			l := Line{At: *h.At, Kind: k.Name(), Text: k.Tell(j, e), Struck: !entry.Counts(e), ID: *h.ID}
+			l := Line{At: *h.At, Kind: k.Name(), Text: k.Tell(j, e), Struck: !entry.Counts(e), Who: *h.Who, ID: *h.ID}
 			if x, ok := e.(*Logged); ok {
 				l.Why = x.StruckReason
 				if traced && !x.Struck {

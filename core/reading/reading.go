@@ -43,6 +43,7 @@ type Reading struct {
 	Capture    string         `json:"capture,omitempty" jsonschema:"description=id of the captured waveform it was read from"`
 	Settings   string         `json:"settings,omitempty" jsonschema:"description=of the instruments\\, as read back from them"`
 	Taken      time.Time      `json:"taken"`
+	Who        string         `json:"who,omitempty"` // initials of who took it; empty where that is not known
 	Struck     bool           `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
 	// Round is how many rounds repairs had begun before it; it follows from the times of the
 	// repairs, and is in no file.

@@ -20,6 +20,7 @@ import (
 type Entry struct {
 	ID      string    `json:"id"`
 	At      time.Time `json:"at"`
+	Who     string    `json:"who,omitempty"` // initials of who noted it; empty where that is not known
 	Struck  bool      `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
 	Section string    `json:"section"`
 	Text    string    `json:"text,omitempty"`
@@ -27,7 +28,7 @@ type Entry struct {
 }
 
 // Head implements entry.Entry.
-func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At} }
+func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At, Who: &e.Who} }
 
 // Withdrawn implements entry.Withdrawable.
 func (e *Entry) Withdrawn() bool { return e.Struck }

@@ -42,6 +42,7 @@ type Event struct {
 	Text    string    `json:"text,omitempty"`
 	SI      float64   `json:"si,omitempty"`
 	At      time.Time `json:"at"`
+	Who     string    `json:"who,omitempty"` // initials of who noted it; empty where that is not known
 }
 
 // State is whether a set can hurt as it stands.
@@ -258,7 +259,7 @@ func Take(p *sheet.Plan, before []Event, e Event, confirmed bool) (Event, error)
 }
 
 // Head implements entry.Entry.
-func (e *Event) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At} }
+func (e *Event) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At, Who: &e.Who} }
 
 // Ends tells whether it is taken down of a finished job too: that it is off, and what is
 // left on its capacitors.

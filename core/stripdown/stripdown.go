@@ -77,6 +77,7 @@ type Step struct {
 	To       string     `json:"to,omitempty"`
 	Pictures []string   `json:"pictures,omitempty" jsonschema:"description=ids of its pictures\\, which name it themselves"`
 	Taken    time.Time  `json:"taken"`
+	Who      string     `json:"who,omitempty"` // initials of who noted it; empty where that is not known
 	Struck   *time.Time `json:"struck,omitempty"`
 }
 
@@ -218,6 +219,7 @@ type Return struct {
 	Step  string    `json:"step"`
 	Count int       `json:"count"`
 	At    time.Time `json:"at"`
+	Who   string    `json:"who,omitempty"` // initials of who noted it; empty where that is not known
 }
 
 // Back is a step on the way back together.
@@ -312,7 +314,7 @@ func (a *Assembly) say(open int) {
 }
 
 // Head implements entry.Entry.
-func (s *Step) Head() entry.Head { return entry.Head{ID: &s.ID, At: &s.Taken} }
+func (s *Step) Head() entry.Head { return entry.Head{ID: &s.ID, At: &s.Taken, Who: &s.Who} }
 
 // Withdrawn implements entry.Withdrawable.
 func (s *Step) Withdrawn() bool { return s.Struck != nil }
@@ -325,7 +327,7 @@ func (s *Step) Withdraw(at time.Time, _ string) {
 }
 
 // Head implements entry.Entry.
-func (r *Return) Head() entry.Head { return entry.Head{ID: &r.ID, At: &r.At} }
+func (r *Return) Head() entry.Head { return entry.Head{ID: &r.ID, At: &r.At, Who: &r.Who} }
 
 // Reread works out anew what follows from the line of a step. Errors are those a person can mend (mend.Error).
 func (s *Step) Reread() error {

@@ -155,6 +155,7 @@ func (n Noticed) Says() string {
 type Entry struct {
 	ID     string    `json:"id"`
 	At     time.Time `json:"at"`
+	Who    string    `json:"who,omitempty"` // initials of who noted it; empty where that is not known
 	Struck bool      `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
 	Noticed
 }
@@ -162,7 +163,7 @@ type Entry struct {
 const maxCount = 99 // blinks that somebody counts
 
 // Head implements entry.Entry.
-func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At} }
+func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At, Who: &e.Who} }
 
 // Withdraw implements entry.Withdrawable.
 func (e *Entry) Withdraw(time.Time, string) { e.Struck = true }

@@ -38,6 +38,7 @@ func (For) Words() []string { return exchange.WordsOf(Fors) }
 type Entry struct {
 	ID     string    `json:"id"`
 	At     time.Time `json:"at"`
+	Who    string    `json:"who,omitempty"` // initials of who noted it; empty where that is not known
 	Struck bool      `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
 	Wait   *Wait     `json:"wait,omitempty"`
 	Over   *Over     `json:"over,omitempty"`
@@ -146,7 +147,7 @@ func Days(n int) string {
 }
 
 // Head implements entry.Entry.
-func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At} }
+func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At, Who: &e.Who} }
 
 // Withdrawn implements entry.Withdrawable.
 func (e *Entry) Withdrawn() bool { return e.Struck }

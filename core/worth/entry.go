@@ -17,6 +17,7 @@ import (
 type Entry struct {
 	ID       string    `json:"id"`
 	At       time.Time `json:"at"`
+	Who      string    `json:"who,omitempty"` // initials of who noted it; empty where that is not known
 	Struck   bool      `json:"struck,omitempty" jsonschema:"description=withdrawn\\, but kept"`
 	Seen     *Seen     `json:"seen,omitempty"`
 	Offer    *Offer    `json:"offer,omitempty"`
@@ -87,7 +88,7 @@ var names = map[Choice]string{
 func (c Choice) Name() string { return names[c] }
 
 // Head implements entry.Entry.
-func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At} }
+func (e *Entry) Head() entry.Head { return entry.Head{ID: &e.ID, At: &e.At, Who: &e.Who} }
 
 // Withdrawn implements entry.Withdrawable.
 func (e *Entry) Withdrawn() bool { return e.Struck }

@@ -34,6 +34,8 @@ type Instrument struct {
 	Address string `json:"address"`
 	Words   string `json:"words"`
 	StandIn bool   `json:"standIn"`
+	// Wide: its address may be outside of the workshop's network.
+	Wide bool `json:"wide,omitempty"`
 }
 
 // Check tells whether an instrument can be used as it is described.
@@ -46,6 +48,9 @@ func (in *Instrument) Check() error {
 		return fmt.Errorf("give the instrument a name of up to %d characters", longest)
 	case err != nil || host == "" || bad != nil || n < 1 || n > 65535 || len(in.Address) > longest:
 		return fmt.Errorf("%q is no address: write the host and the port with a colon between, for example 192.168.1.20:5025", in.Address)
+	}
+	if err := portOf(port); err != nil && !in.StandIn {
+		return err
 	}
 	_, err = ReadWords(in.Kind, in.Words)
 	return err
@@ -138,7 +143,7 @@ func (b *Bench) with(ctx context.Context, id string, say func(s *saying) error) 
 	in := b.list[at]
 	l := b.links[id]
 	if l == nil {
-		l = &link{name: in.Name, address: in.Address}
+		l = &link{name: in.Name, address: in.Address, wide: in.Wide}
 		b.links[id] = l
 	}
 	b.mu.Unlock()

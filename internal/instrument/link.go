@@ -43,6 +43,7 @@ type link struct {
 	mu      sync.Mutex
 	name    string
 	address string
+	wide    bool
 	conn    net.Conn
 	reader  *bufio.Reader
 }
@@ -66,8 +67,12 @@ func (l *link) converse(ctx context.Context, talk func(c *talk) error) error {
 
 func (l *link) attempt(ctx context.Context, say func(c *talk) error) error {
 	if l.conn == nil {
-		d := net.Dialer{Timeout: dialTime}
+		d := dialer(l.wide)
 		conn, err := d.DialContext(ctx, "tcp", l.address)
+		var beyond afar
+		if errors.As(err, &beyond) {
+			return &Trouble{l.name, beyond.Error(), err}
+		}
 		if err != nil {
 			return &Trouble{
 				l.name,
@@ -147,7 +152,16 @@ func (t *talk) ask(message string) (string, error) {
 	if err != nil {
 		return "", t.lost(err, message)
 	}
-	return strings.TrimSpace(string(line)), nil
+	text := strings.TrimSpace(string(line))
+	if !reads(text) {
+		return "", t.stranger()
+	}
+	return text, nil
+}
+
+// stranger is trouble with what does not answer like an instrument; what it says is not shown.
+func (t *talk) stranger() error {
+	return t.trouble(nil, "what answers at %s is no instrument. Are host and port right?", t.address)
 }
 
 // number asks for a number.
@@ -162,6 +176,9 @@ func (t *talk) number(message string) (float64, error) {
 func (t *talk) parse(message, text string) (float64, error) {
 	x, err := strconv.ParseFloat(strings.TrimSpace(text), 64)
 	// Out of its range many an instrument answers with ±9.9E37, "not a number" with 9.91E37 (SCPI-99).
+	if err != nil && !reads(text) {
+		return 0, t.stranger()
+	}
 	if err != nil || math.IsNaN(x) || math.IsInf(x, 0) {
 		return 0, t.trouble(err, "it answers %q to %q, which is no number", clip(text), message)
 	}

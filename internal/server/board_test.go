@@ -9,12 +9,10 @@ import (
 	"image/jpeg"
 	"io"
 	"net/http"
-	"net/http/httptest"
 	"slices"
 	"strings"
 	"sync"
 	"testing"
-	"testing/fstest"
 
 	"steptrace/core/pin"
 	"steptrace/internal/server"
@@ -232,7 +230,6 @@ func TestHostilePictures(t *testing.T) {
 			"not on this picture"},
 		{"turned too far", "PUT", "/api/sheets/3/board/rt7-parts", `{"name":"a","seen":"parts","turn":4,"mirror":false,"struck":false}`,
 			422, "0 to 3 quarters"},
-		{"code of nobody", "POST", "/api/send/abc?id=a&name=a&seen=parts", snapshot(t, 4, 3), 404, "not valid any more"},
 		{"half a zip", "POST", "/api/sheets/import", whole[:len(whole)-40], 422, "breaks off"},
 		{"a zip of something else", "POST", "/api/sheets/import", bundled(t, map[string]string{"a.txt": "x"}), 422, "no sheet.json in"},
 		{"without its picture", "POST", "/api/sheets/import",
@@ -291,54 +288,5 @@ func TestTwoTabsPlacePins(t *testing.T) {
 	}
 	if n != 24 {
 		t.Errorf("%d pins of 24", n)
-	}
-}
-
-// A phone sends to the sheet that its code was given out for, where the program answers it at all.
-func TestAPhoneSendsPictures(t *testing.T) {
-	w := open(t)
-	if v := ask[server.PhoneView](w, "GET", "/api/sheets/4/phone", nil); len(v.Ways) > 0 || !strings.Contains(v.Says, "-listen") {
-		t.Errorf("on this machine alone: %+v", v)
-	}
-	wide := httptest.NewServer(server.New(w.store, fstest.MapFS{}, false).Handler())
-	defer wide.Close()
-	fetch := func(method, path, body string) (int, string) {
-		req, err := http.NewRequestWithContext(t.Context(), method, wide.URL+path, strings.NewReader(body))
-		if err != nil {
-			t.Fatal(err)
-		}
-		req.Host = "192.0.2.7:4780" // as the bench's browser knows it: an address for documentation, RFC 5737
-		res, err := wide.Client().Do(req)
-		if err != nil {
-			t.Fatal(err)
-		}
-		defer func() { _ = res.Body.Close() }()
-		data, err := io.ReadAll(res.Body)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return res.StatusCode, string(data)
-	}
-	_, text := fetch("GET", "/api/sheets/4/phone", "")
-	var v server.PhoneView
-	if err := json.Unmarshal([]byte(text), &v); err != nil {
-		t.Fatal(err, text)
-	}
-	if len(v.Ways) == 0 || !strings.HasPrefix(v.Ways[0].Address, "http://192.0.2.7:4780/") {
-		t.Fatalf("%+v", v)
-	}
-	address := v.Ways[0].Address
-	code := address[strings.LastIndex(address, "/")+1:]
-	if !strings.HasPrefix(v.Ways[0].QR, "data:image/png;base64,") || !strings.Contains(address, "/#/send/") {
-		t.Errorf("%+v", v.Ways[0])
-	}
-	if status, text := fetch("GET", "/api/send/"+code, ""); status != http.StatusOK || !strings.Contains(text, "Tavrin SA-22") {
-		t.Errorf("%d %s", status, text)
-	}
-	if status, text := fetch("POST", "/api/send/"+code+"?id=ph&name=from+a+phone&seen=copper", snapshot(t, 8, 6)); status != http.StatusOK {
-		t.Errorf("%d %s", status, text)
-	}
-	if b := w.board("/api/sheets/4/board"); len(b.Pictures) != 1 || b.Pictures[0].Name != "from a phone" {
-		t.Errorf("%+v", b.Pictures)
 	}
 }

@@ -6,7 +6,6 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
-	"net/netip"
 	"sync"
 	"time"
 
@@ -144,9 +143,6 @@ func (s *Server) Restoring() <-chan string { return s.copying.restore }
 // restoreCopy has a copy put back in the place of the database. It is examined first; the program then begins anew with it.
 func (s *Server) restoreCopy(r *http.Request, req Restored) (Restored, error) {
 	c := s.copying.copies
-	if !here(r) {
-		return Restored{}, problem(http.StatusForbidden, "Not from here", "A copy is put back at the machine that the program runs on.")
-	}
 	if c == nil {
 		return Restored{}, problem(http.StatusConflict, "No copies", "This program was started without a folder for copies.")
 	}
@@ -166,10 +162,4 @@ func (s *Server) restoreCopy(r *http.Request, req Restored) (Restored, error) {
 		return Restored{}, problem(http.StatusConflict, "Under way", "A copy is being put back already.")
 	}
 	return req, nil
-}
-
-// here tells whether a question comes from the machine itself.
-func here(r *http.Request) bool {
-	at, err := netip.ParseAddrPort(r.RemoteAddr)
-	return err == nil && at.Addr().Unmap().IsLoopback()
 }

@@ -76,6 +76,10 @@ func (s *Server) putInstrument(r *http.Request, req instrument.Instrument) (Inst
 	if err := req.Check(); err != nil {
 		return InstrumentsView{}, problem(http.StatusUnprocessableEntity, "Not an instrument", err.Error())
 	}
+	if req.Wide && deviceOf(r) != nil {
+		return InstrumentsView{}, problem(http.StatusForbidden, "Not from here",
+			"That an instrument is outside of this network is allowed at the machine that the program runs on.")
+	}
 	const most = 50
 	if len(s.bench.List()) >= most {
 		return InstrumentsView{}, problem(

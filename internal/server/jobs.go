@@ -177,6 +177,7 @@ func (s *Server) traced(r *http.Request) (store.Job, trace.Case, error) {
 // NewJob opens a job: on a stored sheet, on that of an earlier job of the model, or on one that is made
 // for it from a pattern with what was chosen of its options. Set is what was typed of the set.
 type NewJob struct {
+	ID        string         `json:"id,omitempty"` // made by the sender, so that sending it twice does no harm
 	Sheet     int64          `json:"sheet,omitempty"`
 	Like      int            `json:"like,omitempty"`
 	Pattern   string         `json:"pattern,omitempty"`
@@ -194,6 +195,10 @@ func (s *Server) openJob(r *http.Request, req NewJob) (Opened, error) {
 	if wrong := job.Text("complaint", req.Complaint, true); wrong != "" {
 		return Opened{}, problem(http.StatusUnprocessableEntity, "No complaint", "Write down what is wrong with the set: "+wrong+".")
 	}
+	if len(req.ID) > maxID {
+		return Opened{}, sent(req.ID)
+	}
+	r = r.WithContext(store.Under(r.Context(), req.ID))
 	opened := &job.Job{Complaint: strings.TrimSpace(req.Complaint), Opened: time.Now()}
 	if req.Pattern != "" {
 		document, err := req.made()

@@ -262,7 +262,7 @@ func older(t *testing.T) *workshop {
 			t.Error(err)
 		}
 	})
-	s := server.New(db, fstest.MapFS{}, true)
+	s := server.New(db, fstest.MapFS{}, nil)
 	return &workshop{t, db, s, s.Handler()}
 }
 

@@ -7,7 +7,6 @@ import (
 	"encoding/base64"
 	"fmt"
 	"html/template"
-	"net"
 	"net/http"
 	"strings"
 
@@ -57,9 +56,9 @@ type recordDay struct {
 }
 
 type recordLine struct {
-	Time, Kind, Text, Why string
-	Struck                bool
-	Picture               template.URL
+	Time, Kind, Text, Why, Who string
+	Struck                     bool
+	Picture                    template.URL
 }
 
 // recordFile is the technician's record as a page of its own: all that was noted, day by day.
@@ -86,7 +85,7 @@ func (s *Server) recordFile(w http.ResponseWriter, r *http.Request) error {
 		if n := len(page.Days); n == 0 || page.Days[n-1].Day != day {
 			page.Days = append(page.Days, recordDay{Day: day})
 		}
-		line := recordLine{Time: at.Format("15:04"), Kind: l.Kind, Text: l.Text, Why: l.Why, Struck: l.Struck}
+		line := recordLine{Time: at.Format("15:04"), Kind: l.Kind, Text: l.Text, Why: l.Why, Who: l.Who, Struck: l.Struck}
 		if l.Kind == "pictures" && !l.Struck && pictures < mostPictures {
 			pictures++
 			if line.Picture, err = s.pictureWithin(r.Context(), j.Number, l.ID); err != nil {
@@ -111,13 +110,13 @@ func (s *Server) labelFile(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	at := r.Host
-	if here, port, err := net.SplitHostPort(r.Host); err == nil && !s.local {
-		if all := hosts(here); len(all) > 0 {
-			at = net.JoinHostPort(all[0], port)
+	at := "http://" + r.Host
+	if d := s.letting.door; d != nil {
+		if ways := d.Ways(r.Host); len(ways) > 0 {
+			at = ways[0]
 		}
 	}
-	qr, err := qrcode.Encode(fmt.Sprintf("http://%s/#/jobs/%d", at, j.Number), qrcode.Medium, qrSide)
+	qr, err := qrcode.Encode(fmt.Sprintf("%s/#/jobs/%d", at, j.Number), qrcode.Medium, qrSide)
 	if err != nil {
 		return err
 	}

@@ -33,6 +33,8 @@ type Route struct {
 	File         bool
 	// Heavy: it is done in turn.
 	Heavy bool
+	// Here: at the machine itself alone. Guest: also on a device that was let in for one set alone.
+	Here, Guest bool
 
 	handler func(s *Server) http.HandlerFunc
 }
@@ -157,6 +159,18 @@ func heavy(r Route) Route {
 	return r
 }
 
+// atHome keeps a route to the machine itself.
+func atHome(r Route) Route {
+	r.Here = true
+	return r
+}
+
+// guest opens a route to devices that were let in for one set.
+func guest(r Route) Route {
+	r.Guest = true
+	return r
+}
+
 // fetches gives a file.
 func fetches(path, name string, f func(*Server, http.ResponseWriter, *http.Request) error, query ...string) Route {
 	return Route{Method: http.MethodGet, Path: path, Name: name, Query: query, handler: func(s *Server) http.HandlerFunc {
@@ -201,10 +215,11 @@ var table = []Route{
 	asks("/begin", "begin", (*Server).begin, "q"),
 	sends(postIt, "/jobs", "openJob", (*Server).openJob),
 	uploads("/jobs/import", "importJob", (*Server).importJobFile),
-	asks("/jobs/{number}", "job", (*Server).job),
+	guest(asks("/jobs/{number}", "job", (*Server).job)),
+	guest(fetches("/jobs/{number}/changes", "changes", (*Server).changes, "page")),
 	sends(putIt, "/jobs/{number}/bench", "setBench", (*Server).setBench),
-	sends(postIt, "/jobs/{number}/echo", "echo", (*Server).echo),
-	sends(postIt, "/jobs/{number}/readings", "log", (*Server).logReading),
+	guest(sends(postIt, "/jobs/{number}/echo", "echo", (*Server).echo)),
+	guest(sends(postIt, "/jobs/{number}/readings", "log", (*Server).logReading)),
 	strikes("/jobs/{number}/readings/{id}/strike", "strike", "readings", (*Server).job),
 	sends(postIt, "/jobs/{number}/waive", "waive", (*Server).waive),
 	sends(postIt, "/jobs/{number}/hangs", "hang", (*Server).hang),
@@ -327,9 +342,17 @@ var table = []Route{
 	sends(postIt, "/sheets/{id}/board/{picture}/pins", "placePin", (*Server).placePin, "route"),
 	fetches("/sheets/{id}/board/{picture}", "boardPicture", (*Server).boardPicture, "changes"),
 	fetches("/sheets/{id}/board/{picture}/preview", "boardPreview", (*Server).boardPicture, "changes"),
-	asks("/sheets/{id}/phone", "invitePhone", (*Server).invitePhone),
-	asks("/send/{code}", "phoneSet", (*Server).phoneSet),
-	uploads("/send/{code}", "phoneSends", (*Server).phoneSends, "id", "name", "seen"),
+
+	// Who is let in from the network.
+	guest(asks("/me", "me", (*Server).me)),
+	guest(sends(putIt, "/me", "callMe", (*Server).callMe)),
+	guest(sends(postIt, "/leave", "leave", (*Server).leave)),
+	sends(postIt, "/invite", "invite", (*Server).invite),
+	guest(asks("/send", "phoneSet", (*Server).phoneSet)),
+	guest(uploads("/send", "phoneSends", (*Server).phoneSends, "id", "name", "seen")),
+	atHome(asks("/door", "door", (*Server).seeDoor)),
+	atHome(sends(postIt, "/door/words", "newWords", (*Server).newWords)),
+	atHome(sends(postIt, "/door/devices/{id}/out", "sendOut", (*Server).sendOut)),
 
 	fetches("/sound", "sound", (*Server).sound, "shape", "frequency", "second", "level", "rate", "device"),
 	asks("/sound/levels", "soundLevels", (*Server).soundLevels),
@@ -361,7 +384,7 @@ var table = []Route{
 
 	asks("/copies", "copies", (*Server).seeCopies),
 	sends(postIt, "/copies", "makeCopy", (*Server).makeCopy),
-	sends(postIt, "/copies/restore", "restoreCopy", (*Server).restoreCopy),
+	atHome(sends(postIt, "/copies/restore", "restoreCopy", (*Server).restoreCopy)),
 
 	asks("/instruments", "instruments", (*Server).instruments),
 	sends(putIt, "/instruments/{id}", "putInstrument", (*Server).putInstrument),

@@ -6,7 +6,6 @@ import (
 	"errors"
 	"io/fs"
 	"log/slog"
-	"net"
 	"net/http"
 	"strings"
 	"sync"
@@ -16,6 +15,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 
 	"steptrace/core/beside"
+	"steptrace/internal/door"
 	"steptrace/internal/instrument"
 	"steptrace/internal/store"
 )
@@ -28,22 +28,22 @@ const (
 	maxJobFile = 512 << 20
 )
 
-// Server answers all requests. Local tells whether it listens on this machine
-// alone; then requests that name another host are refused.
+// Server answers all requests.
 type Server struct {
-	store  *store.Store
-	pages  fs.FS
-	local  bool
-	opened opened
+	store   *store.Store
+	pages   fs.FS
+	letting *letting
+	opened  opened
 
 	freshening freshening
 	looked     looked
 	live       live     // what instruments show of adjustments
 	computed   computed // what circuits say of adjustments
 	soaks      soaks
-	codes      codes // for phones
 	copying    copying
 	gate       chan struct{} // of heavy work
+	ending     chan struct{} // closed where no more answers are given
+	ended      sync.Once
 
 	bench    *instrument.Bench
 	practice *practice // nil: without stand-ins
@@ -53,9 +53,12 @@ type Server struct {
 	}
 }
 
-// New builds a server on a store and the built front end.
-func New(s *store.Store, pages fs.FS, local bool) *Server {
-	out := &Server{store: s, pages: pages, local: local, bench: instrument.NewBench(), gate: newGate()}
+// New builds a server on a store and the built front end. Beyond tells how it is reached from the network; nil: the machine itself
+// alone is served.
+func New(s *store.Store, pages fs.FS, beyond *door.Door) *Server {
+	out := &Server{
+		store: s, pages: pages, letting: newLetting(s, beyond), bench: instrument.NewBench(), gate: newGate(), ending: make(chan struct{}),
+	}
 	out.feeding.settings = map[int]string{}
 	out.copying.restore = make(chan string, 1)
 	return out
@@ -70,7 +73,7 @@ func (s *Server) Close() {
 // Handler serves the API, whose table of contents is Routes, and the pages.
 func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
-	r.Use(Recovered, s.hostCheck, http.NewCrossOriginProtection().Handler, headers)
+	r.Use(paced, Recovered, headers, s.ourOwn, s.letIn)
 	r.Route("/api", func(r chi.Router) {
 		r.NotFound(func(w http.ResponseWriter, r *http.Request) {
 			fail(
@@ -100,7 +103,7 @@ func (s *Server) Handler() http.Handler {
 			if route.Heavy {
 				h = s.inTurn(h)
 			}
-			r.Method(route.Method, route.Path, h)
+			r.Method(route.Method, route.Path, s.only(route, h))
 		}
 	})
 	r.Handle("/*", s.static())
@@ -122,37 +125,11 @@ func Recovered(next http.Handler) http.Handler {
 	})
 }
 
-// hostCheck keeps web pages elsewhere from reaching a server on this machine
-// through a name of their own that points here.
-func (s *Server) hostCheck(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		host := r.Host
-		if h, _, err := net.SplitHostPort(host); err == nil {
-			host = h
-		}
-		host = strings.Trim(host, "[]")
-		ip := net.ParseIP(host)
-		if s.local && host != "localhost" && (ip == nil || !ip.IsLoopback()) {
-			fail(
-				w,
-				r,
-				problem(
-					http.StatusMisdirectedRequest,
-					"Wrong host",
-					"This Step Trace answers on this machine only: use 127.0.0.1 or localhost in the address.",
-				),
-			)
-			return
-		}
-		next.ServeHTTP(w, r)
-	})
-}
-
 func headers(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
 		h.Set("X-Content-Type-Options", "nosniff")
-		h.Set("Referrer-Policy", "no-referrer")
+		h.Set("Referrer-Policy", "same-origin") // without any, forms would not say where they come from
 		h.Set(
 			"Content-Security-Policy",
 			"default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; "+
@@ -187,15 +164,14 @@ func (s *Server) static() http.Handler {
 // compressed packs text on the way out, best for the few large scripts.
 func compressed(next http.Handler) http.Handler { return middleware.Compress(6)(next) }
 
-// HTTPServer wraps the handler with time limits, so that a stalled client
-// holds nothing up.
+// HTTPServer wraps the handler with time limits, so that a stalled client holds nothing up; bodies and answers have their own (pace.go).
 func (s *Server) HTTPServer() *http.Server {
-	return &http.Server{
+	out := &http.Server{
 		Handler:           s.Handler(),
 		ReadHeaderTimeout: 5 * time.Second,
-		ReadTimeout:       time.Minute,
-		WriteTimeout:      time.Minute,
 		IdleTimeout:       2 * time.Minute,
 		ErrorLog:          slog.NewLogLogger(slog.Default().Handler(), slog.LevelWarn),
 	}
+	out.RegisterOnShutdown(func() { s.ended.Do(func() { close(s.ending) }) })
+	return out
 }

@@ -40,7 +40,7 @@ func empty(t testing.TB) *workshop {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s := server.New(db, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a.js": {Data: []byte("1")}}, true)
+	s := server.New(db, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a.js": {Data: []byte("1")}}, nil)
 	t.Cleanup(func() {
 		s.Close()
 		if err := db.Close(); err != nil {
@@ -64,9 +64,16 @@ func (w *workshop) call(method, path, body string) (int, []byte) {
 	return w.send(method, path, "", body)
 }
 
+// fromHere is a request from the machine itself.
+func fromHere(method, url, body string) *http.Request {
+	r := httptest.NewRequest(method, url, strings.NewReader(body))
+	r.RemoteAddr = "127.0.0.1:40000"
+	return r
+}
+
 // send calls with a content type.
 func (w *workshop) send(method, path, kind, body string) (int, []byte) {
-	r := httptest.NewRequest(method, "http://127.0.0.1"+path, strings.NewReader(body))
+	r := fromHere(method, "http://127.0.0.1"+path, body)
 	if kind != "" {
 		r.Header.Set("Content-Type", kind)
 	}
@@ -201,14 +208,14 @@ func TestRefusalsSayWhatToDo(t *testing.T) {
 
 func TestOtherPagesAndHostsAreKeptOut(t *testing.T) {
 	w := open(t)
-	r := httptest.NewRequest("POST", "http://127.0.0.1/api/jobs/142/reopen", strings.NewReader("{}"))
+	r := fromHere("POST", "http://127.0.0.1/api/jobs/142/reopen", "{}")
 	r.Header.Set("Sec-Fetch-Site", "cross-site")
 	rec := httptest.NewRecorder()
 	w.handler.ServeHTTP(rec, r)
 	if rec.Code != http.StatusForbidden {
 		t.Errorf("a page elsewhere may change jobs: %d", rec.Code)
 	}
-	r = httptest.NewRequest("GET", "http://elsewhere.example/api/jobs", nil)
+	r = fromHere("GET", "http://elsewhere.example/api/jobs", "")
 	rec = httptest.NewRecorder()
 	w.handler.ServeHTTP(rec, r)
 	if rec.Code != http.StatusMisdirectedRequest {

@@ -185,6 +185,7 @@ func (s *Server) checkTables(_ *http.Request, req TablesToCheck) (Check, error) 
 
 // SavedSheet are tables to be stored. Revision is the one they were made from.
 type SavedSheet struct {
+	ID       string       `json:"id,omitempty"` // of a new one, made by the sender
 	Revision int          `json:"revision"`
 	Tables   sheet.Tables `json:"tables"`
 }
@@ -208,7 +209,10 @@ func (s *Server) addSheet(r *http.Request, req SavedSheet) (SheetView, error) {
 	if err != nil {
 		return SheetView{}, err
 	}
-	id, err := s.store.AddSheet(r.Context(), d)
+	if len(req.ID) > maxID {
+		return SheetView{}, sent(req.ID)
+	}
+	id, err := s.store.AddSheet(store.Under(r.Context(), req.ID), d)
 	if err != nil {
 		return SheetView{}, err
 	}

@@ -165,7 +165,7 @@ func TestASoakIsTakenUpAgain(t *testing.T) {
 	}
 	w.server.Close() // in the middle
 	time.Sleep(2 * time.Second)
-	again := server.New(w.store, nil, true)
+	again := server.New(w.store, nil, nil)
 	defer again.Close()
 	if err := again.Soak(context.Background()); err != nil {
 		t.Fatal(err)

@@ -144,7 +144,7 @@ func opened(t testing.TB, path string) *workshop {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s := server.New(db, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, true)
+	s := server.New(db, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, nil)
 	return &workshop{t, db, s, s.Handler()}
 }
 

@@ -185,6 +185,9 @@ func copyTo(ctx context.Context, db *sql.DB, path string) (size int64, err error
 	if err := pageByPage(ctx, db, part); err != nil {
 		return 0, err
 	}
+	if err := lockedOut(ctx, part); err != nil {
+		return 0, err
+	}
 	if err := Sound(ctx, part); err != nil {
 		return 0, fmt.Errorf("the copy is not as it should be: %w", err)
 	}

@@ -9,17 +9,18 @@ import (
 
 // Instruments lists a person's own instruments.
 func (s *Store) Instruments(ctx context.Context) ([]instrument.Instrument, error) {
-	rows, err := s.reads.QueryContext(ctx, "SELECT id, name, kind, address, words FROM instrument ORDER BY serial")
+	rows, err := s.reads.QueryContext(ctx, "SELECT id, name, kind, address, words, wide FROM instrument ORDER BY serial")
 	return collect(rows, err, func(r scanner) (in instrument.Instrument, err error) {
-		return in, r.Scan(&in.ID, &in.Name, &in.Kind, &in.Address, &in.Words)
+		return in, r.Scan(&in.ID, &in.Name, &in.Kind, &in.Address, &in.Words, &in.Wide)
 	})
 }
 
 // PutInstrument keeps an instrument, in place of the one with its id.
 func (s *Store) PutInstrument(ctx context.Context, in instrument.Instrument) error {
 	return s.inTx(ctx, func(tx runner) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO instrument (id, name, kind, address, words) VALUES (?,?,?,?,?)
-			ON CONFLICT (id) DO UPDATE SET name = excluded.name, kind = excluded.kind, address = excluded.address, words = excluded.words`, in.ID, in.Name, in.Kind, in.Address, in.Words)
+		_, err := tx.ExecContext(ctx, `INSERT INTO instrument (id, name, kind, address, words, wide) VALUES (?,?,?,?,?,?)
+			ON CONFLICT (id) DO UPDATE SET name = excluded.name, kind = excluded.kind, address = excluded.address, words = excluded.words,
+			wide = excluded.wide`, in.ID, in.Name, in.Kind, in.Address, in.Words, in.Wide)
 		return err
 	})
 }

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"time"
 
+	"github.com/google/uuid"
+
 	"steptrace/core/job"
 	"steptrace/core/planning"
 	"steptrace/core/quantity"
@@ -111,11 +113,23 @@ type EntryKey struct{ Kind, ID string }
 // taken is replaced by the next free one, which is returned. A sheet that was made for another job is for
 // its model from here on.
 func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, brought Brought) (number int, err error) {
-	err = s.inTx(ctx, func(tx runner) error {
+	return s.addOnce(ctx, func(ctx context.Context, tx runner) (int, error) {
 		if err := keepSheet(ctx, tx, sheetID); err != nil {
+			return 0, err
+		}
+		return addJob(ctx, tx, j, sheetID, brought)
+	})
+}
+
+// addOnce adds a job, unless one was added under its sender's id before.
+func (s *Store) addOnce(ctx context.Context, add func(ctx context.Context, tx runner) (int, error)) (number int, err error) {
+	key := under(ctx)
+	err = s.inTx(ctx, func(tx runner) error {
+		there, err := numbered(ctx, tx, "SELECT number FROM job WHERE key = ?", key)
+		if number = int(there); err != nil || there != 0 {
 			return err
 		}
-		number, err = addJob(ctx, tx, j, sheetID, brought)
+		number, err = add(Under(ctx, key), tx)
 		return err
 	})
 	return number, err
@@ -124,14 +138,13 @@ func (s *Store) AddJob(ctx context.Context, j *job.Job, sheetID int64, brought B
 // AddJobWithSheet stores a job and its sheet, both or neither; own where the sheet was made for this job.
 func (s *Store) AddJobWithSheet(ctx context.Context, j *job.Job, document *sheet.Sheet, own bool, brought Brought,
 	pictures ...Pictured) (number int, err error) {
-	err = s.inTx(ctx, func(tx runner) error {
-		id, err := addPictured(ctx, tx, document, own, pictures)
-		if err == nil {
-			number, err = addJob(ctx, tx, j, id, brought)
+	return s.addOnce(ctx, func(under context.Context, tx runner) (int, error) {
+		id, err := addPictured(ctx, tx, uuid.NewString(), document, own, pictures)
+		if err != nil {
+			return 0, err
 		}
-		return err
+		return addJob(under, tx, j, id, brought)
 	})
-	return number, err
 }
 
 func addJob(ctx context.Context, tx runner, j *job.Job, sheetID int64, brought Brought) (int, error) {
@@ -151,7 +164,8 @@ func addJob(ctx context.Context, tx runner, j *job.Job, sheetID int64, brought B
 	_, err = tx.ExecContext(
 		ctx,
 		`INSERT INTO job (number, sheet, sheet_revision, complaint, opened, finished, outcome, stage, route,
-			instrument, way, last, injected_at, injected_level, injected_hz, injected_touch) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+			instrument, way, last, key, injected_at, injected_level, injected_hz, injected_touch)
+			VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`,
 		append(
 			[]any{
 				number,
@@ -166,6 +180,7 @@ func addJob(ctx context.Context, tx runner, j *job.Job, sheetID int64, brought B
 				j.Instrument,
 				j.Way,
 				lastNoted(j),
+				under(ctx),
 			},
 			injectionColumns(j.Injected)...)...)
 	if err != nil {

@@ -126,6 +126,7 @@ func (s *Store) change(ctx context.Context, number int, f func(c *change) error)
 		if err := f(c); err != nil {
 			return err
 		}
+		touched(ctx, tx, Touched{Job: number})
 		_, err := tx.ExecContext(
 			ctx,
 			"UPDATE job SET last = ?, version = version + 1, amended = amended + ? WHERE number = ?",
@@ -181,6 +182,7 @@ func (c *change) note(e entry.Entry, files Files) error {
 		*at = time.UnixMicro(c.last + 1)
 	}
 	*at, c.last = at.UTC(), at.UnixMicro()
+	*e.Head().Who = sender(c.ctx).Who
 	return c.add(k, e, files)
 }
 
@@ -280,7 +282,7 @@ func restated(k job.Kind, e, was entry.Entry) ([]byte, error) {
 	if err := json.Unmarshal(body, x); err != nil {
 		return nil, err
 	}
-	*x.Head().At = time.Time{}
+	*x.Head().At, *x.Head().Who = time.Time{}, ""
 	if w, ok := x.(entry.Withdrawable); ok && !entry.Counts(was) {
 		w.Withdraw(time.Time{}, "")
 	}

@@ -33,6 +33,7 @@ var frozen = map[string]string{
 	"00017_soak.sql":                   "7e6f951d24d6e5c3",
 	"00018_shop.sql":                   "718762c9a4777c31",
 	"00019_past.sql":                   "f68a525c2dce0694",
+	"00021_let_in.sql":                 "c9479282cb1c27a7",
 }
 
 func TestMigrationsAreFrozen(t *testing.T) {

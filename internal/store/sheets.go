@@ -3,6 +3,8 @@ package store
 import (
 	"cmp"
 	"context"
+	"database/sql"
+	"errors"
 	"fmt"
 	"sync"
 	"time"
@@ -89,16 +91,20 @@ func (s *Store) Sheet(ctx context.Context, id int64) (Sheet, error) {
 
 // AddSheet stores a new sheet as its revision 1, with the pictures it brings along.
 func (s *Store) AddSheet(ctx context.Context, document *sheet.Sheet, pictures ...Pictured) (id int64, err error) {
+	key := under(ctx)
 	err = s.inTx(ctx, func(tx runner) error {
-		id, err = addPictured(ctx, tx, document, false, pictures)
+		if id, err = numbered(ctx, tx, "SELECT id FROM sheet WHERE key = ?", key); err != nil || id != 0 {
+			return err
+		}
+		id, err = addPictured(ctx, tx, key, document, false, pictures)
 		return err
 	})
 	return id, err
 }
 
-// addPictured stores a new sheet with its pictures.
-func addPictured(ctx context.Context, tx runner, document *sheet.Sheet, own bool, pictures []Pictured) (int64, error) {
-	id, err := addSheet(ctx, tx, document, own)
+// addPictured stores a new sheet with its pictures, under its sender's id.
+func addPictured(ctx context.Context, tx runner, key string, document *sheet.Sheet, own bool, pictures []Pictured) (int64, error) {
+	id, err := addSheet(ctx, tx, key, document, own)
 	for _, p := range pictures {
 		if err == nil {
 			err = addPicture(ctx, tx, id, p.Picture, p.Files)
@@ -108,8 +114,8 @@ func addPictured(ctx context.Context, tx runner, document *sheet.Sheet, own bool
 }
 
 // addSheet stores a new sheet; own where it was made for one job.
-func addSheet(ctx context.Context, tx runner, document *sheet.Sheet, own bool) (int64, error) {
-	res, err := tx.ExecContext(ctx, "INSERT INTO sheet (revision, own) VALUES (1, ?)", own)
+func addSheet(ctx context.Context, tx runner, key string, document *sheet.Sheet, own bool) (int64, error) {
+	res, err := tx.ExecContext(ctx, "INSERT INTO sheet (revision, own, key) VALUES (1, ?, ?)", own, key)
 	if err != nil {
 		return 0, err
 	}
@@ -122,6 +128,7 @@ func addSheet(ctx context.Context, tx runner, document *sheet.Sheet, own bool) (
 
 func addRevision(ctx context.Context, tx runner, id int64, revision int, document *sheet.Sheet) error {
 	text, saved := document.WriteJSON(), stamp(time.Now())
+	touched(ctx, tx, Touched{Sheet: id})
 	if _, err := tx.ExecContext(ctx, "INSERT INTO sheet_revision (sheet, revision, document, saved) VALUES (?, "+
 		"?, ?, ?)", id, revision, string(text), saved); err != nil {
 		return err
@@ -160,12 +167,24 @@ func changeSheet(ctx context.Context, tx runner, id int64, revision int, documen
 		return noRows(err)
 	}
 	if now != revision {
-		return ErrStale
+		return savedBefore(ctx, tx, id, revision, document)
 	}
 	if _, err := tx.ExecContext(ctx, "UPDATE sheet SET revision = ? WHERE id = ?", revision+1, id); err != nil {
 		return err
 	}
 	return addRevision(ctx, tx, id, revision+1, document)
+}
+
+// savedBefore tells whether what is sent was saved already, its answer lost: then it is what came behind the revision that was changed,
+// and still stands. Otherwise somebody else saved the sheet: ErrStale.
+func savedBefore(ctx context.Context, tx runner, id int64, revision int, document *sheet.Sheet) error {
+	var text string
+	err := tx.QueryRowContext(ctx, "SELECT r.document FROM sheet s JOIN sheet_revision r ON r.sheet = s.id AND r.revision = s.revision "+
+		"WHERE s.id = ? AND s.revision = ?", id, revision+1).Scan(&text)
+	if errors.Is(err, sql.ErrNoRows) || err == nil && text != string(document.WriteJSON()) {
+		return ErrStale
+	}
+	return err
 }
 
 // TakeBack makes a sheet as it was before the last change that was not taken back yet: a revision of its

@@ -68,6 +68,7 @@ type txn struct {
 	*sql.Tx
 	statements *statements
 	missed     []string
+	touched    []Touched
 }
 
 func (t *txn) statement(ctx context.Context, query string) (*sql.Stmt, bool) {

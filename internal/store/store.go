@@ -44,6 +44,7 @@ type Store struct {
 	reads, writes *statements
 	worked        worked
 	logs          logs
+	followers     followers
 	path          string
 	held          *flock.Flock
 }
@@ -142,6 +143,7 @@ func (s *Store) inTx(ctx context.Context, f func(tx runner) error) error {
 	if err := tx.Commit(); err != nil {
 		return err
 	}
+	s.followers.tell(t.touched)
 	t.behind(ctx)
 	return nil
 }

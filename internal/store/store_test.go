@@ -7,6 +7,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"slices"
 	"testing"
 	"time"
 
@@ -16,6 +17,7 @@ import (
 	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
+	"steptrace/core/wait"
 )
 
 var ctx = context.Background()
@@ -255,5 +257,75 @@ func TestTheFirstReasonStays(t *testing.T) {
 	j, err := s.Job(ctx, n)
 	if err != nil || !j.Readings[0].Struck || j.Readings[0].StruckReason != "wrong lead" {
 		t.Errorf("%+v %v", j.Readings, err)
+	}
+}
+
+// What is sent again under its sender's id, the answer having been lost, is not there twice, and a sheet that was saved so is not said to
+// have been saved by somebody else.
+func TestWhatIsSentAgainIsNotThereTwice(t *testing.T) {
+	s := open1(t, filepath.Join(t.TempDir(), "w.db"))
+	defer s.Close()
+	again := Under(ctx, "sheet-1")
+	first, err := s.AddSheet(again, document("X"))
+	must(t, err)
+	second, err := s.AddSheet(again, document("X"))
+	must(t, err)
+	other, err := s.AddSheet(ctx, document("X"))
+	must(t, err)
+	if first != second || other == first {
+		t.Errorf("sheets %d, %d, %d", first, second, other)
+	}
+	var numbers []int
+	for _, under := range []context.Context{Under(ctx, "job-1"), Under(ctx, "job-1"), ctx} {
+		n, err := s.AddJob(under, &job.Job{Complaint: "weak", Opened: time.Now()}, first, nil)
+		must(t, err)
+		numbers = append(numbers, n)
+	}
+	for range 2 {
+		n, err := s.AddJobWithSheet(Under(ctx, "job-2"), &job.Job{Complaint: "hums", Opened: time.Now()}, document("Y"), true, nil)
+		must(t, err)
+		numbers = append(numbers, n)
+	}
+	if !slices.Equal(numbers, []int{1, 1, 2, 3, 3}) {
+		t.Errorf("jobs %v", numbers)
+	}
+	var sheets int
+	must(t, s.read.QueryRow("SELECT count(*) FROM sheet").Scan(&sheets))
+	if sheets != 3 {
+		t.Errorf("%d sheets", sheets)
+	}
+	changed, elsewhere := document("X2"), document("X3")
+	for range 2 {
+		must(t, s.SaveSheet(ctx, first, 1, changed))
+	}
+	if err := s.SaveSheet(ctx, first, 1, elsewhere); !errors.Is(err, ErrStale) {
+		t.Errorf("saved over: %v", err)
+	}
+	must(t, s.SaveSheet(ctx, first, 2, elsewhere))
+	if err := s.SaveSheet(ctx, first, 1, changed); !errors.Is(err, ErrStale) {
+		t.Errorf("saved over by what was sent long ago: %v", err)
+	}
+}
+
+// Whoever follows is told of what others changed, once it is kept; of what did not come about nobody is.
+func TestChangesAreTold(t *testing.T) {
+	s := open1(t, filepath.Join(t.TempDir(), "w.db"))
+	defer s.Close()
+	id, err := s.AddSheet(ctx, document("X"))
+	must(t, err)
+	n, err := s.AddJob(ctx, &job.Job{Complaint: "weak", Opened: time.Now()}, id, nil)
+	must(t, err)
+	var told []Touched
+	letGo := s.Follow(func(x Touched) { told = append(told, x) })
+	from := From(ctx, Sender{Who: "mk", Page: "p1"})
+	must(t, s.Note(from, n, &wait.Entry{ID: "w", At: time.Now(), Wait: &wait.Wait{For: wait.Part, What: "C1"}}, nil))
+	must(t, s.SaveSheet(from, id, 1, document("Y")))
+	if err := s.SaveSheet(from, id, 7, document("Z")); err == nil {
+		t.Fatal("saved")
+	}
+	letGo()
+	must(t, s.SaveSheet(from, id, 2, document("Z")))
+	if want := []Touched{{Job: n, Page: "p1"}, {Sheet: id, Page: "p1"}}; !slices.Equal(told, want) {
+		t.Errorf("%v", told)
 	}
 }

@@ -22,7 +22,7 @@
     '/sheets': SheetList,
     '/sheets/:id/pictures': SheetBoard,
     '/sheets/:id/past': ModelPage,
-    '/send/:code': Send,
+    '/send': Send,
     '*': Nowhere,
   };
 

@@ -17,6 +17,16 @@ const silent: ProblemDetails = {
     'Step Trace does not answer. Is it still running? Nothing typed here is lost: start it again, then try once more.',
 };
 
+const unfinished = (status: number): ProblemDetails => ({
+  type: 'about:blank',
+  title: 'Not finished',
+  status,
+  detail: `Step Trace is running, but could not finish this (it answered with ${String(status)}). Nothing typed here is lost: try once more; what happened is in its log.`,
+});
+
+/** Which page asks: of what it changed itself it is not told. */
+export const page = newId();
+
 async function call<T>(method: string, path: string, body: BodyInit | undefined, kind: string, signal?: AbortSignal) {
   let response: Response;
   try {
@@ -24,7 +34,7 @@ async function call<T>(method: string, path: string, body: BodyInit | undefined,
       method,
       body: body ?? null,
       signal: signal ?? null,
-      headers: body === undefined ? {} : { 'Content-Type': kind },
+      headers: { 'Step-Trace-Page': page, ...(body === undefined ? {} : { 'Content-Type': kind }) },
     });
   } catch (error) {
     if (signal?.aborted) throw error;
@@ -33,7 +43,7 @@ async function call<T>(method: string, path: string, body: BodyInit | undefined,
   const answer: unknown = await response.json().catch(() => undefined);
   signal?.throwIfAborted(); // cut short by ourselves, while the answer came in
   if (response.ok && answer !== undefined) return answer as T;
-  throw new Refusal((answer as ProblemDetails | undefined) ?? { ...silent, status: response.status });
+  throw new Refusal((answer as ProblemDetails | undefined) ?? unfinished(response.status));
 }
 
 /** A captured waveform: the points of its channels, what is said beside the file, under which conditions. */

@@ -1,5 +1,5 @@
 // Code generated from the API's routes by "make types". DO NOT EDIT.
-import type { AdjustEntry, AdjustView, AskedSum, Beginnings, BenchInstrument, BenchSetting, Board, Borrowed, Calibration, CapturesView, ChartLevels, ChartRead, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, ClosingView, Conditions, Connected, CopiesView, Count, DeviceRow, DischargeQuestion, DrawerView, Echo, EchoAdjusting, EchoedAdjusting, EchoedClosing, FamilyList, Findings, Fitted, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, JobView, Kept, KeptCircuit, Lender, LevelText, Line, LineRead, LookedAt, Mark, Matrix, MenuFound, ModelView, NamedAdjustment, NamedClosing, NamedModification, NetworkResult, NewJob, Noted, Opened, Other, Outcome, PackageKept, PackageList, PackageRead, PartKinds, PartQuestion, PartVerdict, PhoneSet, PhoneView, Pinned, PracticeView, Practising, Put, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, ReplaceEntry, ReplaceOpened, ReplaceView, ReportEntry, ReportView, Restored, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Sealed, Seen, SheetList, SheetView, Shelf, ShopSettings, ShopView, ShortQuestion, SoakDoing, SoakLog, SoakValue, SoakView, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, Substitutes, Summed, SupplyFound, SymptomEntry, SymptomsView, TablesToCheck, ToClose, ToGrow, ToMeasure, ToSoak, ToTake, ToWatch, Typed, TypesView, WaitEntry, WaitsView, Waiver, Wanted, WaveView, WorthEntry, WorthView } from './types.gen';
+import type { AdjustEntry, AdjustView, AskedSum, Beginnings, BenchInstrument, BenchSetting, Board, Borrowed, Calibration, CapturesView, ChartLevels, ChartRead, ChartTaken, ChartText, Check, CircuitAnswer, CircuitQuestion, ClosingView, Conditions, Connected, CopiesView, Count, DeviceRow, DischargeQuestion, DoorView, DrawerView, Echo, EchoAdjusting, EchoedAdjusting, EchoedClosing, FamilyList, Findings, Fitted, GoodCapture, Grown, Hangs, Happening, InsideView, InsideWave, InstrumentsView, IntakeView, Invitation, JobView, Kept, KeptCircuit, Lender, LevelText, Line, LineRead, LookedAt, Mark, Matrix, Me, MenuFound, ModelView, Named, NamedAdjustment, NamedClosing, NamedModification, NetworkResult, NewJob, Noted, Nothing, Opened, Other, Outcome, PackageKept, PackageList, PackageRead, PartKinds, PartQuestion, PartVerdict, PhoneSet, PhoneView, Pinned, PracticeView, Practising, Put, QuantityText, QuantityView, Question, Reason, RepairEntry, RepairForm, ReplaceEntry, ReplaceOpened, ReplaceView, ReportEntry, ReportView, Restored, Revised, RippleAnswer, RippleQuestion, SafetyDischarge, SafetyView, Said, SavedSheet, Sealed, Seen, SheetList, SheetView, Shelf, ShopSettings, ShopView, ShortQuestion, SoakDoing, SoakLog, SoakValue, SoakView, SoundLevels, StageCircuit, StageEntry, Stretch, Strip, StripView, Substitutes, Summed, SupplyFound, SymptomEntry, SymptomsView, TablesToCheck, ToClose, ToGrow, ToMeasure, ToSoak, ToTake, ToWatch, Typed, TypesView, WaitEntry, WaitsView, Waiver, Wanted, WaveView, WorthEntry, WorthView } from './types.gen';
 
 type Id = string | number;
 /** What an address carries; what is empty is left out. */
@@ -21,6 +21,9 @@ export const routes = (call: Call) => ({
   makeCopy: (signal?: AbortSignal) => call<CopiesView>('POST', `copies`, '{}', 'application/json', signal),
   restoreCopy: (body: Restored, signal?: AbortSignal) => call<Restored>('POST', `copies/restore`, JSON.stringify(body), 'application/json', signal),
   discharge: (body: DischargeQuestion, signal?: AbortSignal) => call<SafetyDischarge>('POST', `discharge`, JSON.stringify(body), 'application/json', signal),
+  door: (signal?: AbortSignal) => call<DoorView>('GET', `door`, undefined, 'application/json', signal),
+  sendOut: (id: Id, signal?: AbortSignal) => call<DoorView>('POST', `door/devices/${at(id)}/out`, '{}', 'application/json', signal),
+  newWords: (signal?: AbortSignal) => call<DoorView>('POST', `door/words`, '{}', 'application/json', signal),
   drawer: (signal?: AbortSignal) => call<DrawerView>('GET', `drawer`, undefined, 'application/json', signal),
   putDrawer: (body: Put, signal?: AbortSignal) => call<DrawerView>('PUT', `drawer`, JSON.stringify(body), 'application/json', signal),
   borrow: (body: BodyInit, signal?: AbortSignal) => call<Borrowed>('POST', `experience`, body, 'application/octet-stream', signal),
@@ -32,6 +35,7 @@ export const routes = (call: Call) => ({
   identify: (id: Id, signal?: AbortSignal) => call<Said>('POST', `instruments/${at(id)}/identify`, '{}', 'application/json', signal),
   measure: (id: Id, body: ToMeasure, signal?: AbortSignal) => call<Said>('POST', `instruments/${at(id)}/measure`, JSON.stringify(body), 'application/json', signal),
   removeInstrument: (id: Id, signal?: AbortSignal) => call<InstrumentsView>('POST', `instruments/${at(id)}/remove`, '{}', 'application/json', signal),
+  invite: (body: Invitation, signal?: AbortSignal) => call<PhoneView>('POST', `invite`, JSON.stringify(body), 'application/json', signal),
   shelf: (query: Query<'q' | 'after' | 'place'> = {}, signal?: AbortSignal) => call<Shelf>('GET', `jobs${asked(query)}`, undefined, 'application/json', signal),
   openJob: (body: NewJob, signal?: AbortSignal) => call<Opened>('POST', `jobs`, JSON.stringify(body), 'application/json', signal),
   importJob: (body: BodyInit, signal?: AbortSignal) => call<Opened>('POST', `jobs/import`, body, 'application/octet-stream', signal),
@@ -53,6 +57,7 @@ export const routes = (call: Call) => ({
   stretch: (number: Id, id: Id, query: Query<'a' | 'b' | 'channel' | 'against' | 'shape' | 'level' | 'frequency' | 'mains' | 'pilot' | 'rail'> = {}, signal?: AbortSignal) => call<Stretch>('GET', `jobs/${at(number)}/captures/${at(id)}/stretch${asked(query)}`, undefined, 'application/json', signal),
   strikeCapture: (number: Id, id: Id, body: Reason, signal?: AbortSignal) => call<CapturesView>('POST', `jobs/${at(number)}/captures/${at(id)}/strike`, JSON.stringify(body), 'application/json', signal),
   cut: (number: Id, id: Id, query: Query<'from' | 'to' | 'parts' | 'channel' | 'against' | 'shape' | 'level' | 'frequency' | 'mains' | 'pilot' | 'rail'> = {}, signal?: AbortSignal) => call<Strip>('GET', `jobs/${at(number)}/captures/${at(id)}/strip${asked(query)}`, undefined, 'application/json', signal),
+  changes: (number: Id, query: Query<'page'> = {}) => `./api/jobs/${at(number)}/changes${asked(query)}`,
   takeChart: (number: Id, body: ChartTaken, signal?: AbortSignal) => call<JobView>('POST', `jobs/${at(number)}/chart`, JSON.stringify(body), 'application/json', signal),
   closing: (number: Id, signal?: AbortSignal) => call<ClosingView>('GET', `jobs/${at(number)}/closing`, undefined, 'application/json', signal),
   noteClosing: (number: Id, body: ToClose, signal?: AbortSignal) => call<ClosingView>('POST', `jobs/${at(number)}/closing`, JSON.stringify(body), 'application/json', signal),
@@ -127,15 +132,18 @@ export const routes = (call: Call) => ({
   worth: (number: Id, signal?: AbortSignal) => call<WorthView>('GET', `jobs/${at(number)}/worth`, undefined, 'application/json', signal),
   noteWorth: (number: Id, body: WorthEntry, signal?: AbortSignal) => call<WorthView>('POST', `jobs/${at(number)}/worth`, JSON.stringify(body), 'application/json', signal),
   strikeWorth: (number: Id, id: Id, body: Reason, signal?: AbortSignal) => call<WorthView>('POST', `jobs/${at(number)}/worth/${at(id)}/strike`, JSON.stringify(body), 'application/json', signal),
+  leave: (signal?: AbortSignal) => call<Nothing>('POST', `leave`, '{}', 'application/json', signal),
   matrix: (body: Question, signal?: AbortSignal) => call<Matrix>('POST', `matrix`, JSON.stringify(body), 'application/json', signal),
+  me: (signal?: AbortSignal) => call<Me>('GET', `me`, undefined, 'application/json', signal),
+  callMe: (body: Named, signal?: AbortSignal) => call<Me>('PUT', `me`, JSON.stringify(body), 'application/json', signal),
   network: (body: Sealed, signal?: AbortSignal) => call<NetworkResult>('POST', `network`, JSON.stringify(body), 'application/json', signal),
   openapi: () => `./api/openapi.json`,
   parts: (signal?: AbortSignal) => call<PartKinds>('GET', `part`, undefined, 'application/json', signal),
   checkPart: (body: PartQuestion, signal?: AbortSignal) => call<PartVerdict>('POST', `part`, JSON.stringify(body), 'application/json', signal),
   quantity: (body: QuantityText, signal?: AbortSignal) => call<QuantityView>('POST', `quantity`, JSON.stringify(body), 'application/json', signal),
   ripple: (body: RippleQuestion, signal?: AbortSignal) => call<RippleAnswer>('POST', `ripple`, JSON.stringify(body), 'application/json', signal),
-  phoneSet: (code: Id, signal?: AbortSignal) => call<PhoneSet>('GET', `send/${at(code)}`, undefined, 'application/json', signal),
-  phoneSends: (code: Id, body: BodyInit, query: Query<'id' | 'name' | 'seen'> = {}, signal?: AbortSignal) => call<PhoneSet>('POST', `send/${at(code)}${asked(query)}`, body, 'application/octet-stream', signal),
+  phoneSet: (signal?: AbortSignal) => call<PhoneSet>('GET', `send`, undefined, 'application/json', signal),
+  phoneSends: (body: BodyInit, query: Query<'id' | 'name' | 'seen'> = {}, signal?: AbortSignal) => call<PhoneSet>('POST', `send${asked(query)}`, body, 'application/octet-stream', signal),
   sheets: (query: Query<'q' | 'after'> = {}, signal?: AbortSignal) => call<SheetList>('GET', `sheets${asked(query)}`, undefined, 'application/json', signal),
   addSheet: (body: SavedSheet, signal?: AbortSignal) => call<SheetView>('POST', `sheets`, JSON.stringify(body), 'application/json', signal),
   checkSheet: (body: TablesToCheck, signal?: AbortSignal) => call<Check>('POST', `sheets/check`, JSON.stringify(body), 'application/json', signal),
@@ -162,7 +170,6 @@ export const routes = (call: Call) => ({
   join: (id: Id, body: Other, signal?: AbortSignal) => call<ModelView>('POST', `sheets/${at(id)}/join`, JSON.stringify(body), 'application/json', signal),
   keepModification: (id: Id, body: NamedModification, signal?: AbortSignal) => call<KeptCircuit>('PUT', `sheets/${at(id)}/modification`, JSON.stringify(body), 'application/json', signal),
   model: (id: Id, signal?: AbortSignal) => call<ModelView>('GET', `sheets/${at(id)}/past`, undefined, 'application/json', signal),
-  invitePhone: (id: Id, signal?: AbortSignal) => call<PhoneView>('GET', `sheets/${at(id)}/phone`, undefined, 'application/json', signal),
   shop: (signal?: AbortSignal) => call<ShopView>('GET', `shop`, undefined, 'application/json', signal),
   keepShop: (body: ShopSettings, signal?: AbortSignal) => call<ShopView>('PUT', `shop`, JSON.stringify(body), 'application/json', signal),
   shopFile: () => `./api/shop.json`,

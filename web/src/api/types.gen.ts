@@ -49,6 +49,7 @@ says: string
 export interface AdjustEntry {
 id: string
 at: string
+who?: string
 /**
  * withdrawn, but kept
  */
@@ -485,6 +486,7 @@ kind: ("scope" | "generator" | "meter" | "tester" | "logger")
 address: string
 words: string
 standIn: boolean
+wide?: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1152,6 +1154,7 @@ capture?: string
  */
 settings?: string
 taken: string
+who?: string
 /**
  * withdrawn, but kept
  */
@@ -1790,6 +1793,18 @@ note?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DeviceShown".
+ */
+export interface DeviceShown {
+id: string
+name: string
+initials: string
+for: string
+since: string
+seen: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "DischargeQuestion".
  */
 export interface DischargeQuestion {
@@ -1799,6 +1814,18 @@ below: string
 seconds: string
 bleeder: string
 through: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DoorView".
+ */
+export interface DoorView {
+open: boolean
+says: string
+ways: string[]
+fingerprint: string
+words: string
+devices: DeviceShown[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -2148,6 +2175,7 @@ says: string
 export interface NotedRepair {
 id: string
 at: string
+who?: string
 /**
  * withdrawn, but kept
  */
@@ -2219,6 +2247,7 @@ why: string
 export interface NotedSymptom {
 id: string
 at: string
+who?: string
 /**
  * withdrawn, but kept
  */
@@ -2460,6 +2489,7 @@ export interface StageNoted {
 id: string
 stage: string
 at: string
+who?: string
 /**
  * withdrawn, but kept
  */
@@ -2684,6 +2714,14 @@ rail: boolean
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Invitation".
+ */
+export interface Invitation {
+job?: number
+sheet?: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Kept".
  */
 export interface Kept {
@@ -2843,6 +2881,18 @@ word: ("" | "ok" | "none" | "weak" | "partly" | "hum" | "noisy" | "crackle" | "d
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Me".
+ */
+export interface Me {
+here: boolean
+open: boolean
+name: string
+initials: string
+job?: number
+sheet?: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "MenuFound".
  */
 export interface MenuFound {
@@ -2962,6 +3012,14 @@ how?: string
 job?: string
 drawn: boolean
 here: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Named".
+ */
+export interface Named {
+name?: string
+initials: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3127,6 +3185,7 @@ wanted: string[]
  * via the `definition` "NewJob".
  */
 export interface NewJob {
+id?: string
 sheet?: number
 like?: number
 pattern?: string
@@ -3149,6 +3208,7 @@ text: string
 export interface NotedWait {
 id: string
 at: string
+who?: string
 /**
  * withdrawn, but kept
  */
@@ -3177,6 +3237,13 @@ until?: string
 export interface WaitOver {
 entry: string
 how?: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Nothing".
+ */
+export interface Nothing {
+
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3272,6 +3339,7 @@ part?: string
  */
 export interface PhoneSet {
 set: string
+job: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3279,7 +3347,11 @@ set: string
  */
 export interface PhoneView {
 ways: PhoneWay[]
+for: string
+until: string
 says: string
+encrypted: boolean
+fingerprint: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3672,6 +3744,7 @@ why: string
 export interface RepairEntry {
 id: string
 at: string
+who?: string
 /**
  * withdrawn, but kept
  */
@@ -3737,6 +3810,7 @@ note?: string
 export interface ReplaceEntry {
 id: string
 at: string
+who?: string
 /**
  * withdrawn, but kept
  */
@@ -4000,6 +4074,7 @@ allowed: string
 export interface ReportEntry {
 id: string
 at: string
+who?: string
 /**
  * withdrawn, but kept
  */
@@ -4172,6 +4247,7 @@ text: string
  * via the `definition` "SavedSheet".
  */
 export interface SavedSheet {
+id?: string
 revision: number
 tables: Tables
 }
@@ -4313,6 +4389,7 @@ verdict?: ("" | "unjudged" | "within" | "low" | "partly" | "high" | "absent" | "
 export interface WaitEntry {
 id: string
 at: string
+who?: string
 /**
  * withdrawn, but kept
  */
@@ -4599,6 +4676,7 @@ export interface StageEntry {
 id: string
 stage: string
 at: string
+who?: string
 /**
  * withdrawn, but kept
  */
@@ -4631,6 +4709,7 @@ to?: string
  */
 pictures?: string[]
 taken: string
+who?: string
 struck?: string
 says: string
 }
@@ -4685,6 +4764,7 @@ to?: string
  */
 pictures?: string[]
 taken: string
+who?: string
 struck?: string
 }
 /**
@@ -4779,6 +4859,7 @@ pointsAt: SymptomPointed[]
 export interface SymptomEntry {
 id: string
 at: string
+who?: string
 /**
  * withdrawn, but kept
  */
@@ -4982,6 +5063,7 @@ why: string
 export interface WorthEntry {
 id: string
 at: string
+who?: string
 /**
  * withdrawn, but kept
  */

@@ -193,7 +193,7 @@
 {#if bench.missing}
   <Nowhere title="This job cannot be shown" text={bench.missing} />
 {:else if view}
-  <JobFrame head={view} here="Bench" {commands} onpower={() => void bench.load()} actions={routes}>
+  <JobFrame head={view} here="Bench" {commands} again={() => void bench.load()} actions={routes}>
     {#if bench.findings}
       <div class="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr]">
         <SupplyStrip {bench} oninject={() => (on.injecting = true)} />

@@ -3,6 +3,7 @@
   import Modal from '../shared/Modal.svelte';
   import { api, newId, told } from '../api/client';
   import type { BenchInstrument, StandinFault, ToMeasure } from '../api/types.gen';
+  import { me } from '../shared/me.svelte';
   import type { Bench } from './bench.svelte';
 
   /** The instruments in the network with their words, and what is wrong with the simulated set. */
@@ -16,6 +17,7 @@
   let wrong = $state('');
   let said: Record<string, string> = $state.raw({});
   let busy = $state(false);
+  let wide = $state(false);
   let block = $state('');
   let effect: StandinFault['effect'] = $state('dead');
 
@@ -27,6 +29,7 @@
     name = edited.name;
     kind = edited.kind;
     address = edited.address;
+    wide = edited.wide ?? false;
     words = instrument ? instrument.words : (tools?.usual['scope'] ?? '');
     wrong = '';
   }
@@ -44,7 +47,7 @@
   const keep = () =>
     doing(async () => {
       if (!edited) return;
-      bench.tools = await api.putInstrument(edited.id, { ...edited, name, kind, address, words });
+      bench.tools = await api.putInstrument(edited.id, { ...edited, name, kind, address, words, wide });
       edited = null;
     });
   const remove = (id: string) =>
@@ -127,6 +130,15 @@
           >Its words: action, message, answer
           <Textarea class="figure bg-panel dark:bg-panel text-small mt-1 w-full" rows={12} bind:value={words} /></label
         >
+        <p class="text-small text-soft">
+          Its address is in the workshop’s own network: private, or this machine’s.
+          {#if me.view?.here}
+            <label class="text-ink"
+              ><input type="checkbox" class="mr-1" bind:checked={wide} />Elsewhere too: what is asked and answered can
+              be read on the way</label
+            >
+          {/if}
+        </p>
         <p class="text-small text-soft">
           The manual of the instrument has its remote messages. Filled in are {filled}; an action that it has no message
           for is left out. Only instruments that are rated for the set go on it: a grounded scope or generator never on

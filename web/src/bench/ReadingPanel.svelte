@@ -5,6 +5,7 @@
   import type { Judged } from '../api/types.gen';
   import { moment, when } from '../shared/format';
   import { touches, type Bench } from './bench.svelte';
+  import Initials from '../shared/Initials.svelte';
   import Scroll from '../shared/Scroll.svelte';
   import RepairLine from './RepairLine.svelte';
   import TakeRow from './TakeRow.svelte';
@@ -217,7 +218,7 @@
           ]}
           title={[moment(j.reading.taken), j.note].filter(Boolean).join('; ')}
         >
-          <span class="figure text-small text-soft">{when(j.reading.taken)}</span>
+          <span class="figure text-small text-soft">{when(j.reading.taken)}<Initials who={j.reading.who} /></span>
           <button
             type="button"
             class={['figure truncate text-left', struck && 'line-through']}

@@ -3,6 +3,7 @@
 import { api, newId, now, Refusal, told } from '../api/client';
 import { Entry } from '../shared/entry';
 import { Fresh } from '../shared/fresh';
+import { me } from '../shared/me.svelte';
 import { site } from '../shared/site.svelte';
 import type { Growth } from './grow';
 import type {
@@ -280,8 +281,8 @@ export class Bench {
       const first = this.view === null;
       this.take(view, first);
       const goTo = view.findings?.state === 'elsewhere' && view.finished === null ? view.findings.goTo : '';
-      // A job is opened where its suspects are.
-      if (first && goTo !== '') await this.set({ route: goTo, at: '', level: '', frequency: '' });
+      // A job is opened where its suspects are; a device that was let in for readings alone leaves the bench as it stands.
+      if (first && goTo !== '' && !me.view?.job) await this.set({ route: goTo, at: '', level: '', frequency: '' });
       if (first) this.restore();
     } catch (error) {
       if (this.view === null) this.missing = told(error);

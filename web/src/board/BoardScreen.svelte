@@ -122,7 +122,7 @@
 {#if bench.missing || pictures.missing}
   <Nowhere title="This job cannot be shown" text={bench.missing || pictures.missing} />
 {:else if view && pictures.board}
-  <JobFrame head={view} here="Pictures" {commands} onpower={() => void bench.load()}>
+  <JobFrame head={view} here="Pictures" {commands} again={() => void bench.load()}>
     <main
       class="grid min-h-0 lg:grid-cols-[minmax(0,1fr)_400px] lg:grid-rows-[minmax(0,1fr)] lg:overflow-hidden"
       data-test="board"
@@ -131,6 +131,7 @@
         bind:this={desk}
         bind:large
         {pictures}
+        invites={{ job: number }}
         aim={pictures.placing ? '' : bench.aim}
         next={next?.point ?? ''}
         does={next?.purpose === 'touch' ? 'touch here' : 'probe here'}

@@ -1,10 +1,16 @@
 <script lang="ts">
   import { api, told } from '../api/client';
-  import type { PhoneView } from '../api/types.gen';
+  import type { Invitation, PhoneView } from '../api/types.gen';
+  import Invited from '../shared/Invited.svelte';
   import Modal from '../shared/Modal.svelte';
 
-  /** An address with a code, to be pointed at with a phone; what it sends is looked for meanwhile. */
-  let { open = $bindable(), sheet, oncame }: { open: boolean; sheet: number; oncame: () => void } = $props();
+  /** A code that lets a phone in for one set; what it sends is looked for meanwhile. */
+  interface Props {
+    open: boolean;
+    what: Invitation;
+    oncame: () => void;
+  }
+  let { open = $bindable(), what, oncame }: Props = $props();
 
   let view: PhoneView | null = $state.raw(null);
   let trouble = $state('');
@@ -14,7 +20,7 @@
     if (!open) return;
     view = null;
     trouble = '';
-    api.invitePhone(sheet).then(
+    api.invite(what).then(
       (v) => (view = v),
       (error: unknown) => (trouble = told(error)),
     );
@@ -23,18 +29,7 @@
   });
 </script>
 
-<Modal title="Pictures from a phone" bind:open size="sm">
-  <div class="text-ink">
-    {#if trouble}<p class="text-fault font-semibold" role="alert">{trouble}</p>{/if}
-    {#if view?.says}<p data-test="phone">{view.says}</p>{/if}
-    {#each view?.ways ?? [] as way (way.address)}
-      <figure class="mb-3 flex flex-col items-center gap-1">
-        <img src={way.qr} alt="code with the address {way.address}" class="rounded-md" width="264" height="264" />
-        <figcaption class="figure text-small break-all">{way.address}</figcaption>
-      </figure>
-    {/each}
-    {#if view && view.ways.length > 0}
-      <p>Point the phone’s camera at it, or type the address there. It is good for an hour, in the same network.</p>
-    {/if}
-  </div>
+<Modal title="A phone for this set" bind:open size="sm">
+  {#if trouble}<p class="text-fault font-semibold" role="alert">{trouble}</p>{/if}
+  {#if view}<Invited {view} />{/if}
 </Modal>

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Button } from 'flowbite-svelte';
   import { api } from '../api/client';
+  import type { Invitation } from '../api/types.gen';
   import Files from '../shared/Files.svelte';
   import Key from '../shared/Key.svelte';
   import Large from './Large.svelte';
@@ -11,6 +12,8 @@
   /** The picture that is looked at, the others beside it, and what takes pictures in. */
   interface Props {
     pictures: Pictures;
+    /** What a phone is let in for. */
+    invites: Invitation;
     aim?: string;
     next?: string;
     does?: string;
@@ -23,6 +26,7 @@
   }
   let {
     pictures,
+    invites,
     aim = '',
     next = '',
     does,
@@ -204,4 +208,4 @@
     </div>
   {/if}
 </div>
-<PhoneDialog bind:open={phoning} {sheet} oncame={() => void pictures.load()} />
+<PhoneDialog bind:open={phoning} what={invites} oncame={() => void pictures.load()} />

@@ -3,24 +3,27 @@
   import { api, newId, told } from '../api/client';
   import Files from '../shared/Files.svelte';
   import Logo from '../shared/Logo.svelte';
+  import Who from '../shared/Who.svelte';
+  import ByPhone from './ByPhone.svelte';
   import { sides, type Seen } from './board.svelte';
 
-  /** What a phone shows that was pointed at the code: photographs go to the set on the bench. */
-  let { params }: { params: { code: string } } = $props();
-
+  /** What a phone shows that was let in for one set: photographs and readings go to its job. */
   let set = $state('');
+  let job = $state(0);
+  let reads = $state(false); // readings are shown, not pictures
   let trouble = $state('');
   let sending = $state(0);
   let sent: string[] = $state([]);
   let seen: Seen = $state('parts');
   let asking: Files | undefined = $state();
 
-  $effect(() => {
-    api.phoneSet(params.code).then(
-      (s) => (set = s.set),
-      (error: unknown) => (trouble = told(error)),
-    );
-  });
+  api.phoneSet().then(
+    (s) => {
+      set = s.set;
+      job = s.job;
+    },
+    (error: unknown) => (trouble = told(error)),
+  );
 
   async function send(files: File[]) {
     trouble = '';
@@ -29,7 +32,7 @@
       const says = sides.find((s) => s.seen === seen)?.says ?? 'picture';
       const name = sent.length === 0 ? says : `${says}, phone ${sent.length + 1}`;
       try {
-        await api.phoneSends(params.code, file, { id: newId(), name, seen });
+        await api.phoneSends(file, { id: newId(), name, seen });
         sent.push(name);
       } catch (error) {
         trouble = `${file.name}: ${told(error)}`;
@@ -40,12 +43,28 @@
 </script>
 
 <main class="mx-auto flex max-w-md flex-col gap-4 p-5">
-  <div class="flex items-center gap-3">
+  <div class="flex flex-wrap items-center gap-3">
     <Logo />
-    <h1 class="text-name font-bold">{set || 'Pictures'}</h1>
+    <h1 class="text-name min-w-0 flex-1 font-bold">{set || 'A set'}</h1>
+    {#if job}<span class="text-soft">No. {job}</span>{/if}
+    <Who />
   </div>
   {#if trouble}<p class="border-fault text-fault border-l-4 pl-3 font-semibold" role="alert">{trouble}</p>{/if}
-  {#if set}
+  {#if job}
+    <div class="grid grid-cols-2 gap-2" role="group" aria-label="What is sent">
+      {#each [false, true] as way (way)}
+        <button
+          type="button"
+          class={['h-12 rounded-md border-2', reads === way ? 'border-ink font-semibold' : 'border-line']}
+          aria-pressed={reads === way}
+          onclick={() => (reads = way)}>{way ? 'Readings' : 'Pictures'}</button
+        >
+      {/each}
+    </div>
+  {/if}
+  {#if job && reads}
+    <ByPhone number={job} />
+  {:else if set}
     <p>Each board flat and whole, from straight above, with the print to be read.</p>
     <fieldset class="grid grid-cols-2 gap-2">
       <legend class="text-soft mb-1">It shows</legend>

@@ -45,7 +45,14 @@
       <Button color="alternative" href="#/sheets/{board.sheet}">The sheet</Button>
     {/snippet}
     <div class="grid h-full min-h-0 lg:grid-cols-[minmax(0,1fr)_400px] lg:grid-rows-[minmax(0,1fr)]">
-      <Pictured bind:this={desk} bind:large {pictures} {aim} onpin={(name) => (aim = name)} />
+      <Pictured
+        bind:this={desk}
+        bind:large
+        {pictures}
+        invites={{ sheet: board.sheet }}
+        {aim}
+        onpin={(name) => (aim = name)}
+      />
       <div class="border-line flex min-h-0 min-w-0 flex-col lg:border-l">
         {#if pictures.placing}
           <PlacePanel {pictures} onreplace={() => desk?.choose(true)} onlarger={(by) => large?.larger(by)} />

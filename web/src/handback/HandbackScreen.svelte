@@ -75,7 +75,7 @@
 {#if it.kept.missing}
   <Nowhere title="This job cannot be shown" text={it.kept.missing} />
 {:else if view}
-  <JobFrame head={view} here="Hand back" {commands} onpower={() => void it.load()}>
+  <JobFrame head={view} here="Hand back" {commands} again={() => void it.load()}>
     <main
       class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_minmax(0,440px)] lg:overflow-hidden"
       data-test="handback"

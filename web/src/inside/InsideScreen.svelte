@@ -135,7 +135,7 @@
 {#if inside.missing}
   <Nowhere title="This job cannot be shown" text={inside.missing} />
 {:else if view && looked}
-  <JobFrame head={view} here="Inside" {commands} onpower={() => void inside.load()}>
+  <JobFrame head={view} here="Inside" {commands} again={() => void inside.load()}>
     <main
       class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_372px] lg:overflow-hidden"
       aria-busy={inside.turning}

@@ -90,7 +90,7 @@
 {#if intake.missing}
   <Nowhere title="This job cannot be shown" text={intake.missing} />
 {:else if view}
-  <JobFrame head={view} here="Intake" {commands} onpower={() => void intake.load()}>
+  <JobFrame head={view} here="Intake" {commands} again={() => void intake.load()}>
     <main
       class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,21fr)_minmax(0,43fr)] lg:overflow-hidden"
     >

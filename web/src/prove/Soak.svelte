@@ -99,7 +99,7 @@
 {#if it.kept.missing}
   <Nowhere title="This job cannot be shown" text={it.kept.missing} />
 {:else if view}
-  <JobFrame head={view} here="Prove" {commands} onpower={() => void it.load()}>
+  <JobFrame head={view} here="Prove" {commands} again={() => void it.load()}>
     {#if it.making}
       <main class="bg-panel flex min-h-0 min-w-0 flex-col p-[12px_18px] lg:overflow-hidden" data-test="prove">
         {#if closed}

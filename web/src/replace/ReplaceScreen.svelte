@@ -153,7 +153,7 @@
 {#if it.kept.missing}
   <Nowhere title="This job cannot be shown" text={it.kept.missing} />
 {:else if view}
-  <JobFrame head={view} here="Replace" {commands} onpower={() => void it.kept.load()}>
+  <JobFrame head={view} here="Replace" {commands} again={() => void it.kept.load()}>
     <main
       class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,44%)_minmax(0,1fr)] lg:overflow-hidden"
       data-test="replace"

@@ -125,7 +125,7 @@
 {#if missing}
   <Nowhere title="This job cannot be shown" text={missing} />
 {:else if view}
-  <JobFrame head={view} here="Make safe" {commands} onpower={() => void load()}>
+  <JobFrame head={view} here="Make safe" {commands} again={() => void load()}>
     <main class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)] lg:overflow-hidden">
       <section class="border-line flex min-h-0 min-w-0 flex-col lg:border-r">
         <h2 class="text-say flex-none p-[12px_18px_0] font-semibold" data-test="cautions">

@@ -3,11 +3,12 @@
   import { Button } from 'flowbite-svelte';
   import { link, push } from 'svelte-spa-router';
   import { api } from '../api/client';
-  import type { Head, SafetyPower } from '../api/types.gen';
+  import type { Head } from '../api/types.gen';
   import { helpOf, press, type Commands } from './commands';
   import { Going, held, spent, taken } from './keys.svelte';
   import KeysHelp from './KeysHelp.svelte';
   import LooseCheck from '../inside/LooseCheck.svelte';
+  import { follow } from './follow';
   import Logo from './Logo.svelte';
   import Modal from './Modal.svelte';
   import SumDialog from './SumDialog.svelte';
@@ -16,18 +17,19 @@
   import { theme } from './theme.svelte';
   import Tray from './Tray.svelte';
   import { viewsOf } from './views';
+  import Who from './Who.svelte';
 
   /** The frame of every view of a job: the set, its power state, the views. */
   interface Props {
     head: Head;
     here: string;
     commands: Commands;
-    /** The power state has changed. */
-    onpower: (power: SafetyPower) => void;
+    /** Something of the job has changed, here or on another bench: look again. */
+    again: () => void;
     actions?: Snippet;
     children: Snippet;
   }
-  let { head, here, commands, onpower, actions, children }: Props = $props();
+  let { head, here, commands, again, actions, children }: Props = $props();
 
   let powering = $state(false);
   let saving = $state(false);
@@ -40,6 +42,8 @@
   );
 
   onMount(() => held.frame());
+  const number = $derived(head.number); // a job looked at again is the same one
+  $effect(() => follow(number, () => again()));
 
   function onkeydown(event: KeyboardEvent) {
     if (taken(event)) return;
@@ -71,6 +75,7 @@
     </button>
     <span class="text-soft min-w-0 flex-1 basis-60 truncate" title={head.complaint}>“{head.complaint}”</span>
     {@render actions?.()}
+    <Who />
     {#if head.owned}
       <button
         type="button"
@@ -114,7 +119,7 @@
     </div>
   </Modal>
 {/if}
-<PowerDialog {head} bind:open={powering} {onpower} />
+<PowerDialog {head} bind:open={powering} onpower={again} />
 <KeysHelp keys={helpOf(commands)} of="job" />
 <SumDialog />
 <LooseCheck />

@@ -7,9 +7,12 @@
   let { of = '', to = '' }: { of?: string; to?: string } = $props();
 
   const keyOf = keys();
+  const shown = $derived(to === '' ? keyOf(of) : wayTo(to));
 </script>
 
-<Kbd
-  class="in-[.text-white]:border-current in-[.text-white]:text-inherit dark:in-[.text-white]:border-current dark:in-[.text-white]:text-inherit"
-  >{to === '' ? keyOf(of) : wayTo(to)}</Kbd
->
+{#if shown}
+  <Kbd
+    class="in-[.text-white]:border-current in-[.text-white]:text-inherit dark:in-[.text-white]:border-current dark:in-[.text-white]:text-inherit"
+    >{shown}</Kbd
+  >
+{/if}

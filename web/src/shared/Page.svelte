@@ -9,6 +9,7 @@
   import SumDialog from './SumDialog.svelte';
   import { theme } from './theme.svelte';
   import Tray from './Tray.svelte';
+  import Who from './Who.svelte';
 
   /** The frame of the screens that belong to no job: shelf and sheets. */
   interface Props {
@@ -46,7 +47,7 @@
   >
     <a use:link href="/" aria-label="To the shelf"><Logo /></a>
     <h1 class="text-name font-bold">{title}</h1>
-    <span class="ml-auto flex flex-wrap gap-2">{@render actions?.()}</span>
+    <span class="ml-auto flex flex-wrap gap-2">{@render actions?.()}<Who /></span>
   </header>
   <main class="min-h-0 overflow-y-auto">{@render children()}</main>
   <Tray {views} {here} />

@@ -2,12 +2,12 @@
   import { Kbd } from 'flowbite-svelte';
   import Modal from './Modal.svelte';
   import { api, newId, told } from '../api/client';
-  import type { Happening, Head, SafetyPower } from '../api/types.gen';
+  import type { Happening, Head } from '../api/types.gen';
 
   interface Props {
     head: Head;
     open: boolean;
-    onpower: (power: SafetyPower) => void;
+    onpower: () => void;
   }
   let { head, open = $bindable(), onpower }: Props = $props();
 
@@ -23,14 +23,14 @@
 
   async function say(kind: Happening['kind']) {
     try {
-      const view = await api.happen(
+      await api.happen(
         head.number,
         { id: newId(), kind, subject: '', text: '', confirmed: false },
         { below: '', seconds: '', through: '' },
       );
       trouble = '';
       open = false;
-      onpower(view.power);
+      onpower();
     } catch (error) {
       trouble = told(error);
     }

@@ -32,7 +32,8 @@ export function declare<C extends Commands>(table: C): C {
 export function keys(): (name: string) => string {
   const table = getContext<Commands | undefined>(here);
   return (name) => {
-    const command = table?.[name];
+    if (!table) return ''; // a phone's page has no keys
+    const command = table[name];
     if (!command) throw new Error(`no command ${name} on this screen`);
     return written(command);
   };

@@ -1,5 +1,6 @@
 // What the sheet screen knows: the tables as typed, and what the server makes
 // of them.
+import { Entry } from '../shared/entry';
 import { pad } from '../shared/rows';
 import { api, told } from '../api/client';
 import type { Cell, CellProblem, Check, SheetView, Tables } from '../api/types.gen';
@@ -18,6 +19,7 @@ export class SheetDraft {
   trouble = $state('');
   done = $state('');
 
+  private readonly entry = new Entry();
   private asking: AbortController | null = null;
 
   constructor(private readonly param: string) {}
@@ -112,7 +114,10 @@ export class SheetDraft {
     this.busy = true;
     try {
       const sheet = { revision: this.revision, tables: $state.snapshot(this.tables) };
-      const view = this.id ? await api.changeSheet(this.id, sheet) : await api.addSheet(sheet);
+      const view = this.id
+        ? await api.changeSheet(this.id, sheet)
+        : await api.addSheet({ id: this.entry.idOf(sheet), ...sheet });
+      this.entry.done();
       sessionStorage.removeItem(this.draft);
       this.take(view);
       this.changed = false;

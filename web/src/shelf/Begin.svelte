@@ -3,6 +3,7 @@
   import { push } from 'svelte-spa-router';
   import { untrack } from 'svelte';
   import { api, told } from '../api/client';
+  import { Entry } from '../shared/entry';
   import type { Earlier, PatternRow, Sheeted } from '../api/types.gen';
   import { Fresh } from '../shared/fresh';
   import Options from './Options.svelte';
@@ -93,6 +94,7 @@
     event.preventDefault();
   }
 
+  const entry = new Entry();
   async function open() {
     if (busy) return;
     if (!meant) {
@@ -102,7 +104,7 @@
     }
     busy = true;
     try {
-      const { number } = await api.openJob({
+      const job = {
         complaint,
         ...(meant.of === 'sheet' && { sheet: meant.sheet.id }),
         ...(meant.of === 'job' && { like: meant.job.number }),
@@ -111,7 +113,9 @@
           chosen: taken ? chosen : meant.pattern.chosen,
           set,
         }),
-      });
+      };
+      const { number } = await api.openJob({ id: entry.idOf(job), ...job });
+      entry.done();
       await push(`/jobs/${number}/intake`);
     } catch (error) {
       trouble = told(error);

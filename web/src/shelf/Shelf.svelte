@@ -12,7 +12,9 @@
   import Search from '../shared/Search.svelte';
   import ShopDialog from '../handback/ShopDialog.svelte';
   import DrawerDialog from '../replace/DrawerDialog.svelte';
+  import { me } from '../shared/me.svelte';
   import CopiesDialog from './CopiesDialog.svelte';
+  import DoorDialog from './DoorDialog.svelte';
   import Begin from './Begin.svelte';
   import MiniChart from './MiniChart.svelte';
 
@@ -23,6 +25,7 @@
   let shop = $state(false);
   let drawer = $state(false);
   let copying = $state(false);
+  let door = $state(false);
   let copies: CopiesView | undefined = $state();
   api.copies().then(
     (view) => (copies = view),
@@ -84,6 +87,7 @@
     new: { keys: ['n'], title: 'a new job', act: () => push('/jobs/new') },
     shop: { keys: ['w'], title: 'the workshop: head, rate, what is usual, warranty', act: () => (shop = true) },
     copies: { keys: ['c'], title: 'copies of all data', act: () => (copying = copies !== undefined) },
+    door: { keys: ['i'], title: 'who is let in from the network', act: () => (door = me.view?.here ?? false) },
     drawer: { keys: ['s'], title: 'what lies in the drawer', act: () => (drawer = true) },
   });
   function stands(job: ShelfJob): string {
@@ -231,10 +235,18 @@
       <p class="text-small text-soft pb-2">
         <button type="button" class="underline" onclick={() => (copying = true)}>{copies.says}</button>
         <Key of="copies" />
+        {#if me.view?.here}
+          <span aria-hidden="true">·</span>
+          <button type="button" class="underline" onclick={() => (door = true)}
+            >{me.view.open ? 'Who is let in' : 'Only this computer is served'}</button
+          >
+          <Key of="door" />
+        {/if}
       </p>
     {/if}
   </div>
 </Page>
 {#if shop}<ShopDialog bind:open={shop} onkept={() => jobs.load()} />{/if}
 {#if drawer}<DrawerDialog bind:open={drawer} onchanged={() => undefined} />{/if}
+{#if door}<DoorDialog bind:open={door} />{/if}
 {#if copying && copies}<CopiesDialog bind:open={copying} view={copies} onchanged={(view) => (copies = view)} />{/if}

@@ -94,7 +94,7 @@
 {#if signals.missing}
   <Nowhere title="These captures cannot be shown" text={signals.missing} />
 {:else if view}
-  <JobFrame head={view} here="Signals" {commands} onpower={() => void signals.load()}>
+  <JobFrame head={view} here="Signals" {commands} again={() => void signals.load()}>
     <main class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[236px_minmax(0,1fr)_352px] lg:overflow-hidden">
       <CaptureList {signals} number={view.number} />
       <Drawing {signals} bind:below />

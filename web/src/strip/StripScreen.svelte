@@ -144,7 +144,7 @@
 {#if kept.missing}
   <Nowhere title="This job cannot be shown" text={kept.missing} />
 {:else if view}
-  <JobFrame head={view} here="Open up" {commands} onpower={() => void kept.load()}>
+  <JobFrame head={view} here="Open up" {commands} again={() => void kept.load()}>
     <main class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)] lg:overflow-hidden">
       <div class="flex gap-2 p-[12px_18px_0] lg:hidden" role="group" aria-label="Apart or together">
         {#each [false, true] as way (way)}

@@ -106,7 +106,7 @@
 {#if bench.missing}
   <Nowhere title="This job cannot be shown" text={bench.missing} />
 {:else if view}
-  <JobFrame head={view} here="Supplies" {commands} onpower={() => void bench.load()}>
+  <JobFrame head={view} here="Supplies" {commands} again={() => void bench.load()}>
     <main
       class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] lg:overflow-hidden"
     >

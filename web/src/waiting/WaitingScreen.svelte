@@ -86,7 +86,7 @@
 {#if kept.missing}
   <Nowhere title="This job cannot be shown" text={kept.missing} />
 {:else if view}
-  <JobFrame head={view} here="Waiting" {commands} onpower={() => void kept.load()}>
+  <JobFrame head={view} here="Waiting" {commands} again={() => void kept.load()}>
     <main class="min-w-0 p-[14px_18px] lg:overflow-y-auto">
       <div class="mx-auto flex max-w-3xl flex-col gap-3">
         <p class="text-say font-semibold text-pretty" data-test="waits">

@@ -88,7 +88,7 @@
 {#if it.kept.missing}
   <Nowhere title="This job cannot be shown" text={it.kept.missing} />
 {:else if view}
-  <JobFrame head={view} here="Worth it" {commands} onpower={() => void it.load()}>
+  <JobFrame head={view} here="Worth it" {commands} again={() => void it.load()}>
     <main
       bind:this={page}
       class="grid min-h-0 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_minmax(0,372px)] lg:overflow-hidden"
