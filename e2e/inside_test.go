@@ -278,9 +278,12 @@ func TestAnOwnStagesCircuit(t *testing.T) {
 		other.Until(turned),
 		other.See("R1"),
 	)
-	// The other tab changes a value; this one, which does not know, is refused and keeps what was typed.
+	// The other tab changes a value while this one's is being typed: this one is refused, and keeps what was typed.
 	must(
 		t,
+		tab.Keys("e"),
+		tab.See("Begin from"),
+		tab.Fill(`input[data-cell="4.3"]`, "91k"),
 		other.Keys("e"),
 		other.See("Begin from"),
 		other.Fill(`input[data-cell="5.3"]`, "47k"),
@@ -289,9 +292,6 @@ func TestAnOwnStagesCircuit(t *testing.T) {
 	)
 	must(
 		t,
-		tab.Keys("e"),
-		tab.See("Begin from"),
-		tab.Fill(`input[data-cell="4.3"]`, "91k"),
 		tab.Button("Keep it in the sheet"),
 		tab.See("saved elsewhere"),
 		tab.Until(`document.querySelector('input[data-cell="4.3"]').value === '91k'`),

@@ -222,13 +222,13 @@ func TestInstrumentsAreListedAndAsked(t *testing.T) {
 	)
 	must(
 		t,
-		tab.Write("Address in the network", "127.0.0.1:9"),
+		tab.Write("Address in the network", "127.0.0.1:64999"),
 		tab.Button("Keep"),
-		tab.See("127.0.0.1:9"),
+		tab.See("127.0.0.1:64999"),
 		tab.Keys("\x1b"),
 		tab.Until(`document.querySelector('dialog[open]') === null`),
 	)
-	must(t, tab.Keys("t"), tab.See("old scope: nothing answers at 127.0.0.1:9"), tab.Until(evidence+" === 5"))
+	must(t, tab.Keys("t"), tab.See("old scope: nothing answers at 127.0.0.1:64999"), tab.Until(evidence+" === 5"))
 }
 
 // tone is a WAV of a sine, 16 bits at 48 kHz, two seconds long.

@@ -56,13 +56,13 @@ func TestTheTrueFaultComesFirst(t *testing.T) {
 	rng := rand.New(rand.NewPCG(55, 5))
 	var circuits []*Circuit
 	for _, name := range slices.Sorted(maps.Keys(families)) {
-		for range trial.Runs(25) {
+		for range trial.Runs(16) {
 			circuits = append(circuits, stage(rng, name))
 		}
 	}
 	for _, f := range Families() {
 		n, _ := (&Circuit{Parts: f.Parts}).Read()
-		for range trial.Runs(often(25, n)) {
+		for range trial.Runs(often(16, n)) {
 			circuits = append(circuits, &Circuit{Name: f.Name, Parts: f.Parts})
 		}
 	}

@@ -245,7 +245,7 @@ func (c *Case) repaired(block string) {
 func TestASecondFaultIsFoundAfterTheFirst(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(7, 12))
-	seeds := trial.Runs(450)
+	seeds := trial.Runs(300)
 	readings := 0
 	for n := range seeds {
 		x, c, faults := twice(t, rng, 0)

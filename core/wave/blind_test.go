@@ -138,7 +138,7 @@ var sources = []func(*rand.Rand) source{tones, squares, triangles, rich, modulat
 func TestBlindFigures(t *testing.T) {
 	rng := rand.New(rand.NewPCG(152, 1))
 	right, all := map[string]int{}, map[string]int{}
-	for range trial.Runs(160) {
+	for range trial.Runs(110) {
 		for _, make := range sources {
 			x := make(rng)
 			s := newScope(rng)
@@ -289,7 +289,7 @@ func TestBlindDefects(t *testing.T) {
 	right, all := map[string]int{}, map[string]int{}
 	for _, d := range spoil {
 		for _, k := range d.of {
-			for range trial.Runs(20) {
+			for range trial.Runs(14) {
 				x := sources[k](rng)
 				a, b := newScope(rng), newScope(rng)
 				good, goodRate := a.take(x)

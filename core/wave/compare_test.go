@@ -89,7 +89,7 @@ func TestDefectsAreNamed(t *testing.T) {
 		Noise,
 		CuttingOut,
 	}
-	seeds := trial.Runs(60)
+	seeds := trial.Runs(40)
 	right, all := 0, 0
 	for _, kind := range kinds {
 		named := 0
@@ -241,7 +241,7 @@ func spoilOnce(rng *rand.Rand, s smooth, kind DefectKind, severity float64, n in
 // seeded names the first defect of many seeded pairs, kind by kind.
 func seeded(t *testing.T, kinds []DefectKind, seeds int, site Site, pair func(kind DefectKind) (got Channel, rate float64, ref Reference)) {
 	t.Helper()
-	seeds = trial.Runs(seeds)
+	seeds = trial.Runs(seeds * 2 / 3)
 	right := 0
 	for _, kind := range kinds {
 		named := 0

@@ -15,7 +15,7 @@ var place = Site{Mains: 50}
 func TestPhaseBetweenChannels(t *testing.T) {
 	rng := rand.New(rand.NewPCG(5, 50))
 	worst := 0.0
-	for range trial.Runs(60) {
+	for range trial.Runs(20) {
 		rate := 1e5
 		hz := 200 + 9000*rng.Float64()
 		lead := 350*rng.Float64() - 175 // degrees
@@ -72,7 +72,7 @@ func (s smooth) at(t float64) float64 {
 func TestDelayBetweenChannels(t *testing.T) {
 	rng := rand.New(rand.NewPCG(6, 60))
 	worst := 0.0
-	for range trial.Runs(30) {
+	for range trial.Runs(20) {
 		rate := 48000.0
 		s := newSmooth(rng, 100, 4000)
 		delay := (400*rng.Float64() - 200) / rate
@@ -111,7 +111,7 @@ func TestDelayBetweenChannels(t *testing.T) {
 // is β times the modulating frequency. A tone with hum or a second tone is neither.
 func TestModulationIsMeasured(t *testing.T) {
 	rng := rand.New(rand.NewPCG(7, 70))
-	for range trial.Runs(40) {
+	for range trial.Runs(20) {
 		rate, hz, by := 1e6, 60e3+100e3*rng.Float64(), 400+2600*rng.Float64()
 		m, beta := 0.1+0.85*rng.Float64(), 0.2+6*rng.Float64()
 		noise := 0.002
@@ -142,7 +142,7 @@ func TestModulationIsMeasured(t *testing.T) {
 // Hum and ripple: their lines' frequencies and levels, on a tone and on a rail.
 func TestHumIsMeasured(t *testing.T) {
 	rng := rand.New(rand.NewPCG(8, 80))
-	for range trial.Runs(30) {
+	for range trial.Runs(20) {
 		rate, mains := 20e3, 50*(1+0.004*(rng.Float64()-0.5))
 		first, second := 0.01+0.1*rng.Float64(), 0.01+0.1*rng.Float64()
 		hum := func(at float64) float64 {
@@ -197,7 +197,7 @@ func TestPilotIsFound(t *testing.T) {
 // What happens once: the time constant of a charge, the frequency and Q of a ring.
 func TestDecaysAreMeasured(t *testing.T) {
 	rng := rand.New(rand.NewPCG(10, 100))
-	for range trial.Runs(30) {
+	for range trial.Runs(20) {
 		rate := 1e5
 		tau, final := 0.002+0.03*rng.Float64(), 5*rng.Float64()
 		start := 0.005

@@ -91,7 +91,7 @@ func bytesOf(m color.Model) float64 {
 func orientation(data []byte) int {
 	way := 1
 	_ = beside.Try(func() { // what a file says of itself can be anything
-		x, err := exif.Decode(bytes.NewReader(data))
+		x, err := exif.Decode(bytes.NewReader(exifOf(data)))
 		if err != nil {
 			return
 		}
@@ -104,6 +104,19 @@ func orientation(data []byte) int {
 		}
 	})
 	return way
+}
+
+// exifOf is what a camera says in a JPEG: a segment among others that are not to be mistaken for it. Of other files it is the whole.
+func exifOf(data []byte) []byte {
+	const begins = "Exif\x00\x00"
+	for at := 2; at+4 <= len(data) && data[0] == 0xff && data[1] == 0xd8 && data[at] == 0xff && data[at+1] != 0xda; {
+		end := at + 2 + int(binary.BigEndian.Uint16(data[at+2:]))
+		if data[at+1] == 0xe1 && end <= len(data) && end >= at+4 && bytes.HasPrefix(data[at+4:end], []byte(begins)) {
+			return data[at+4+len(begins) : end]
+		}
+		at = max(end, at+2)
+	}
+	return data
 }
 
 // upright gives the picture the right way up, its longer side at most so many pixels: halved as often as it can be, which makes the mean
@@ -184,7 +197,7 @@ func bare(data []byte, kind string) bool {
 	return false
 }
 
-// Read checks a file, kept as it is, and makes its preview. Errors are those a person can mend (mend.Error).
+// Read checks a file, kept as it is but for what stands beside the picture (Bare), and makes its preview. Errors are those a person can mend (mend.Error).
 func Read(data []byte) (Picture, error) {
 	turns <- struct{}{}
 	defer func() { <-turns }()
@@ -193,7 +206,7 @@ func Read(data []byte) (Picture, error) {
 		return Picture{}, err
 	}
 	preview, err := asJPEG(o.upright(previewSide), 80)
-	return Picture{Type: "image/" + o.kind, Width: o.Bounds().Dx(), Height: o.Bounds().Dy(), Data: data, Preview: preview}, err
+	return Picture{Type: "image/" + o.kind, Width: o.Bounds().Dx(), Height: o.Bounds().Dy(), Data: Bare(data), Preview: preview}, err
 }
 
 // Board checks a file and makes of it what is kept for a sheet: upright, its longer side at most 4096

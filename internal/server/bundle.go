@@ -3,11 +3,12 @@ package server
 import (
 	"archive/zip"
 	"bytes"
+	"context"
 	"fmt"
 	"io"
 	"net/http"
 	"path"
-	"slices"
+	"time"
 
 	"steptrace/core/exchange"
 	"steptrace/core/mend"
@@ -53,90 +54,115 @@ type bundle struct {
 	pictures []store.Pictured
 }
 
-// readBundle unfolds a bundle. Errors are those a person can mend.
-func readBundle(data []byte) (b bundle, err error) {
-	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+// folded is a zip from outside, of which one file after another is unfolded. Is tells what it should be. Errors are those a person can
+// mend.
+type folded struct {
+	is    string
+	files map[string]*zip.File
+	left  int64 // bytes that may yet come out
+}
+
+func fold(is string, from io.ReaderAt, size int64, mostFiles int, mostBytes int64) (*folded, error) {
+	z, err := zip.NewReader(from, size)
 	if err != nil {
-		return b, mend.Errorf("this zip breaks off or is damaged: save it again. Nothing was taken over")
+		return nil, mend.Errorf("this zip breaks off or is damaged: save it again. Nothing was taken over")
 	}
-	if len(z.File) > maxBundled {
-		return b, mend.Errorf("%d files are in this zip: a sheet with its pictures has up to %d", len(z.File), maxBundled)
+	if len(z.File) > mostFiles {
+		return nil, mend.Errorf("%d files are in this zip: %s has up to %d", len(z.File), is, mostFiles)
 	}
-	left := int64(maxUnfolded)
-	unfold := func(name string, most int64) ([]byte, error) {
-		i := slices.IndexFunc(z.File, func(f *zip.File) bool { return f.Name == name })
-		if i < 0 {
-			return nil, mend.Errorf("there is no %s in this zip: it is no sheet with its pictures", name)
-		}
-		f, err := z.File[i].Open()
-		if err != nil {
-			return nil, mend.Errorf("in this zip, %s cannot be unpacked: %v", name, err)
-		}
-		defer func() { _ = f.Close() }() // only read
-		most = min(left, most)
-		if z.File[i].UncompressedSize64 > uint64(most) {
-			return nil, mend.Errorf("in this zip, %s unfolds to more than %d MB", name, most>>20)
-		}
-		var out bytes.Buffer
-		out.Grow(int(z.File[i].UncompressedSize64) + bytes.MinRead) // as it says; what is more is refused
-		if n, err := out.ReadFrom(io.LimitReader(f, most+1)); err != nil || n > most {
-			return nil, mend.Errorf("in this zip, %s is damaged: save it again", name)
-		}
-		left -= int64(out.Len())
-		return out.Bytes(), nil
+	out := &folded{is: is, files: map[string]*zip.File{}, left: mostBytes}
+	for _, f := range z.File {
+		out.files[f.Name] = f
 	}
-	if b.sheet, err = unfold("sheet.json", maxFile); err != nil {
-		return b, err
+	return out, nil
+}
+
+// unfold gives a file, of up to so many bytes.
+func (z *folded) unfold(name string, most int64) ([]byte, error) {
+	of, ok := z.files[name]
+	if !ok {
+		return nil, mend.Errorf("there is no %s in this zip: it is no %s", name, z.is)
 	}
-	text, err := unfold("pictures.json", maxFile)
+	f, err := of.Open()
 	if err != nil {
-		return b, err
+		return nil, mend.Errorf("in this zip, %s cannot be unpacked: %v", name, err)
+	}
+	defer func() { _ = f.Close() }() // only read
+	most = min(z.left, most)
+	if of.UncompressedSize64 > uint64(most) {
+		return nil, mend.Errorf("in this zip, %s unfolds to more than %d MB", name, most>>20)
+	}
+	var out bytes.Buffer
+	out.Grow(int(of.UncompressedSize64) + bytes.MinRead) // as it says; what is more is refused
+	if n, err := out.ReadFrom(io.LimitReader(f, most+1)); err != nil || n > most {
+		return nil, mend.Errorf("in this zip, %s is damaged: save it again", name)
+	}
+	z.left -= int64(out.Len())
+	return out.Bytes(), nil
+}
+
+// pictures gives the pictures of a sheet whose files are in a folder.
+func (z *folded) pictures(folder string) (out []store.Pictured, err error) {
+	text, err := z.unfold(folder+"pictures.json", maxFile)
+	if err != nil {
+		return nil, err
 	}
 	var list PicturesFile
 	if err := exchange.Decode(text, &list); err != nil {
-		return b, fmt.Errorf("pictures.json: %w", err)
+		return nil, fmt.Errorf("pictures.json: %w", err)
 	}
 	if list.Format != picturesFormat || list.Version != picturesVersion {
-		return b, mend.Errorf("pictures.json is %s %d, not %s %d", list.Format, list.Version, picturesFormat, picturesVersion)
+		return nil, mend.Errorf("pictures.json is %s %d, not %s %d", list.Format, list.Version, picturesFormat, picturesVersion)
 	}
 	for _, p := range list.Pictures {
-		data, err := unfold(p.File, maxPDF)
+		data, err := z.unfold(folder+p.File, maxPDF)
 		if err != nil {
-			return b, err
+			return nil, err
 		}
 		one, err := brought(p.Picture, data, "pictures.json")
 		if err != nil {
-			return b, mend.Errorf("in this zip, %s: %v", p.File, err)
+			return nil, mend.Errorf("in this zip, %s: %v", p.File, err)
 		}
-		b.pictures = append(b.pictures, one)
+		out = append(out, one)
 	}
-	return b, nil
+	return out, nil
 }
 
-// sheetBundle gives a sheet with its pictures, but for those taken out.
-func (s *Server) sheetBundle(w http.ResponseWriter, r *http.Request, x *store.Sheet) error {
-	pictures, err := s.store.Pictures(r.Context(), x.ID)
+// readBundle unfolds a bundle.
+func readBundle(data []byte) (b bundle, err error) {
+	z, err := fold("sheet with its pictures", bytes.NewReader(data), int64(len(data)), maxBundled, maxUnfolded)
+	if err != nil {
+		return b, err
+	}
+	if b.sheet, err = z.unfold("sheet.json", maxFile); err == nil {
+		b.pictures, err = z.pictures("")
+	}
+	return b, err
+}
+
+// zipping puts files into a zip.
+type zipping struct{ *zip.Writer }
+
+func (z zipping) put(name string, method uint16, data []byte) error {
+	f, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: method, Modified: time.Now()})
+	if err == nil {
+		_, err = f.Write(data)
+	}
+	return err
+}
+
+// putPictures puts the pictures of a sheet into a folder, but for those taken out.
+func (s *Server) putPictures(ctx context.Context, z zipping, folder string, id int64) error {
+	pictures, err := s.store.Pictures(ctx, id)
 	if err != nil {
 		return err
 	}
-	var out bytes.Buffer
-	z := zip.NewWriter(&out)
-	put := func(name string, method uint16, data []byte) error {
-		f, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: method})
-		if err == nil {
-			_, err = f.Write(data)
-		}
-		return err
-	}
 	list := PicturesFile{Format: picturesFormat, Version: picturesVersion, Pictures: []PictureFile{}}
-	if err := put("sheet.json", zip.Deflate, x.Document.WriteJSON()); err != nil {
-		return err
-	}
 	for _, p := range pictures {
 		if p.Struck {
 			continue
 		}
-		data, err := s.store.SheetPicture(r.Context(), x.ID, p.ID, false)
+		data, err := s.store.SheetPicture(ctx, id, p.ID, false)
 		if err != nil {
 			return err
 		}
@@ -144,15 +170,26 @@ func (s *Server) sheetBundle(w http.ResponseWriter, r *http.Request, x *store.Sh
 		if path.Ext(file) == "" {
 			file += ".jpg"
 		}
-		if err := put(file, zip.Store, data); err != nil { // packed already
+		if err := z.put(folder+file, zip.Store, data); err != nil { // packed already
 			return err
 		}
 		list.Pictures = append(list.Pictures, PictureFile{p, file})
 	}
-	if err := put("pictures.json", zip.Deflate, exchange.Encode(list)); err != nil {
-		return err
+	return z.put(folder+"pictures.json", zip.Deflate, exchange.Encode(list))
+}
+
+// sheetBundle gives a sheet with its pictures.
+func (s *Server) sheetBundle(w http.ResponseWriter, r *http.Request, x *store.Sheet) error {
+	var out bytes.Buffer
+	z := zipping{zip.NewWriter(&out)}
+	err := z.put("sheet.json", zip.Deflate, x.Document.WriteJSON())
+	if err == nil {
+		err = s.putPictures(r.Context(), z, "", x.ID)
 	}
-	if err := z.Close(); err != nil {
+	if err == nil {
+		err = z.Close()
+	}
+	if err != nil {
 		return err
 	}
 	attach(w, "application/zip", sheetName(x.Document)+".zip", out.Bytes())

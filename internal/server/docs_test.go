@@ -256,7 +256,7 @@ func TestAPIPageHasEveryRoute(t *testing.T) {
 // The worked examples of docs/formats.md are read, checked and written again.
 func TestFormatExamplesAreRead(t *testing.T) {
 	w := open(t)
-	read := map[string]int{}
+	read, jobText := map[string]int{}, ""
 	for _, b := range fences(t, "../../docs/formats.md") {
 		read[b.info]++
 		switch b.info {
@@ -311,7 +311,16 @@ func TestFormatExamplesAreRead(t *testing.T) {
 				t.Errorf("the example of what is lent: %v", err)
 			}
 			w.must("POST", "/api/experience", b.text)
+		case "json whole":
+			_, sheet := w.call("GET", "/api/sheets/3/file.json", "")
+			files := map[string]string{"index.json": b.text, "sheets/1/1.json": string(sheet), "types.csv": device.WriteRows(nil),
+				"sheets/1/pictures.json": `{"format":"steptrace-pictures","version":1,"pictures":[]}`, "jobs/150.json": jobText}
+			into := empty(t)
+			if out := into.takeWhole([]byte(bundled(t, files))); out.Jobs != 1 || out.Sheets != 1 || out.Other != 3 || len(out.Refused) > 0 {
+				t.Errorf("the example workshop: %+v", out)
+			}
 		case "json job":
+			jobText = b.text
 			if _, err := job.ReadJSON([]byte(b.text)); err != nil {
 				t.Fatal(err)
 			}
@@ -333,7 +342,7 @@ func TestFormatExamplesAreRead(t *testing.T) {
 			}
 		}
 	}
-	if len(read) != 7 {
+	if len(read) != 8 {
 		t.Errorf("examples found: %v", read)
 	}
 }

@@ -80,19 +80,23 @@ func (s *Server) putInstrument(r *http.Request, req instrument.Instrument) (Inst
 		return InstrumentsView{}, problem(http.StatusForbidden, "Not from here",
 			"That an instrument is outside of this network is allowed at the machine that the program runs on.")
 	}
-	const most = 50
-	if len(s.bench.List()) >= most {
-		return InstrumentsView{}, problem(
-			http.StatusUnprocessableEntity,
-			"Too many",
-			fmt.Sprintf("A bench has up to %d instruments.", most),
-		)
+	if err := s.room(); err != nil {
+		return InstrumentsView{}, err
 	}
 	if err := s.store.PutInstrument(r.Context(), req); err != nil {
 		return InstrumentsView{}, err
 	}
 	s.bench.Put(req)
 	return s.instruments(r)
+}
+
+// room tells whether there is any for another instrument.
+func (s *Server) room() error {
+	const most = 50
+	if len(s.bench.List()) >= most {
+		return problem(http.StatusUnprocessableEntity, "Too many", fmt.Sprintf("A bench has up to %d instruments.", most))
+	}
+	return nil
 }
 
 func (s *Server) removeInstrument(r *http.Request, _ Nothing) (InstrumentsView, error) {

@@ -55,7 +55,18 @@ func (s *Server) file(ctx context.Context, j *store.Job) (*job.File, error) {
 		}
 		f.Sheet.Pictures = append(f.Sheet.Pictures, pin.Held{Picture: p, Data: data})
 	}
-	return f, s.store.Received(ctx, &f.Job)
+	return f, s.laden(ctx, &f.Job)
+}
+
+// laden fetches the files that the entries of a job came with; pictures that came before they were bared on entry are bared now.
+func (s *Server) laden(ctx context.Context, j *job.Job) error {
+	if err := s.store.Received(ctx, j); err != nil {
+		return err
+	}
+	for i := range j.Pictures {
+		j.Pictures[i].Data = picture.Bare(j.Pictures[i].Data)
+	}
+	return nil
 }
 
 func (s *Server) importJobFile(w http.ResponseWriter, r *http.Request) (Opened, error) {
@@ -80,22 +91,7 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 		return 0, err
 	}
 	plan, problems := document.Plan()
-	if sheet.Blocked(problems) {
-		return 0, blocked(problems, nil, nil)
-	}
-	if f.Injected != nil {
-		if err := reading.CheckInjection(plan, f.Injected); err != nil {
-			return 0, err
-		}
-	}
-	if err := f.Take(plan, uuid.NewString); err != nil {
-		return 0, err
-	}
-	if e, running := soak.Running(f.Soaks); running { // what reads it is in the workshop that wrote the file
-		f.Soaks = append(f.Soaks, soak.Entry{ID: uuid.NewString(), At: time.Now(), Over: &soak.Over{
-			Soak: e.ID, Why: "it was under way when the job was written to a file"}})
-	}
-	brought, err := unpack(ctx, &f.Job)
+	brought, err := checked(ctx, f, plan, problems)
 	if err != nil {
 		return 0, err
 	}
@@ -108,6 +104,26 @@ func (s *Server) ImportJob(ctx context.Context, data []byte) (int, error) {
 		return s.store.AddJobWithSheet(ctx, &f.Job, document, f.Sheet.Own, brought, pictures...)
 	}
 	return s.store.AddJob(ctx, &f.Job, id, brought)
+}
+
+// checked checks a job from outside against its sheet, puts it in order, and makes of the files it brings along what is kept of them.
+func checked(ctx context.Context, f *job.File, plan *sheet.Plan, problems []sheet.Problem) (store.Brought, error) {
+	if sheet.Blocked(problems) {
+		return nil, blocked(problems, nil, nil)
+	}
+	if f.Injected != nil {
+		if err := reading.CheckInjection(plan, f.Injected); err != nil {
+			return nil, err
+		}
+	}
+	if err := f.Take(plan, uuid.NewString); err != nil {
+		return nil, err
+	}
+	if e, running := soak.Running(f.Soaks); running { // what reads it is in the workshop that wrote the file
+		f.Soaks = append(f.Soaks, soak.Entry{ID: uuid.NewString(), At: time.Now(), Over: &soak.Over{
+			Soak: e.ID, Why: "it was under way when the job was written to a file"}})
+	}
+	return unpack(ctx, &f.Job)
 }
 
 // held checks the pictures of a set that a job file brings along.

@@ -47,7 +47,7 @@ func (s *Server) picture(w http.ResponseWriter, r *http.Request) error {
 	if err != nil {
 		return err
 	}
-	keepable(w, http.DetectContentType(data), data)
+	keepable(w, http.DetectContentType(data), picture.Bare(data)) // it may be of before pictures were bared on entry
 	return nil
 }
 

@@ -382,6 +382,8 @@ var table = []Route{
 	fetches("/shop.json", "shopFile", (*Server).shopFile),
 	uploads("/shop/read", "readShop", (*Server).readShop),
 
+	fetches("/whole.zip", "wholeFile", (*Server).wholeFile),
+	uploads("/whole", "takeWhole", (*Server).takeWhole),
 	asks("/copies", "copies", (*Server).seeCopies),
 	sends(postIt, "/copies", "makeCopy", (*Server).makeCopy),
 	atHome(sends(postIt, "/copies/restore", "restoreCopy", (*Server).restoreCopy)),

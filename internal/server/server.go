@@ -73,7 +73,7 @@ func (s *Server) Close() {
 // Handler serves the API, whose table of contents is Routes, and the pages.
 func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
-	r.Use(paced, Recovered, headers, s.ourOwn, s.letIn)
+	r.Use(usualPace.handler, Recovered, headers, s.ourOwn, s.letIn)
 	r.Route("/api", func(r chi.Router) {
 		r.NotFound(func(w http.ResponseWriter, r *http.Request) {
 			fail(

@@ -5031,6 +5031,18 @@ between: Figure[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "WholeTaken".
+ */
+export interface WholeTaken {
+sheets: number
+jobs: number
+here: number
+other: number
+moved: string[]
+refused: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "WorthAnswer".
  */
 export interface WorthAnswer {

@@ -1,8 +1,9 @@
 <script lang="ts">
   import { Button } from 'flowbite-svelte';
   import { api, told } from '../api/client';
-  import type { CopiesView } from '../api/types.gen';
-  import { moment } from '../shared/format';
+  import type { CopiesView, WholeTaken } from '../api/types.gen';
+  import FileButton from '../shared/FileButton.svelte';
+  import { counted, moment } from '../shared/format';
   import Modal from '../shared/Modal.svelte';
 
   /** The copies of the database: how they stand, one now, one put back. */
@@ -10,12 +11,15 @@
     open: boolean;
     view: CopiesView;
     onchanged: (view: CopiesView) => void;
+    /** Jobs were taken in. */
+    ontaken: () => void;
   }
-  let { open = $bindable(), view, onchanged }: Props = $props();
+  let { open = $bindable(), view, onchanged, ontaken }: Props = $props();
 
   let wrong = $state('');
   let busy = $state('');
   let chosen = $state('');
+  let taken: WholeTaken | undefined = $state();
 
   const size = (bytes: number) => `${(bytes / 1e6).toFixed(1)} MB`;
 
@@ -24,6 +28,17 @@
     try {
       onchanged(await api.makeCopy());
       wrong = '';
+    } catch (error) {
+      wrong = told(error);
+    }
+    busy = '';
+  }
+  async function take(file: File) {
+    busy = 'Taking it in';
+    try {
+      taken = await api.takeWhole(file);
+      wrong = '';
+      ontaken();
     } catch (error) {
       wrong = told(error);
     }
@@ -94,6 +109,29 @@
         >
         <Button size="sm" color="alternative" onclick={() => (open = false)}>Close</Button>
       </div>
+      <section class="border-rule border-t pt-2" aria-label="As open files">
+        <h3 class="font-semibold">All of it as open files</h3>
+        <p class="text-soft text-pretty">
+          Jobs, sheets with their pictures, waveforms, instruments, types, the drawer, in one zip of the formats that
+          are described: to read elsewhere, or to take into another workshop. What is there already stays and is not
+          doubled.
+        </p>
+        {#if taken}
+          <div role="status" data-test="taken">
+            <p class="font-semibold">
+              Taken in: {counted(taken.jobs, 'job')}, {counted(taken.sheets, 'sheet')}{taken.here > 0
+                ? `; ${counted(taken.here, 'job')} were here already`
+                : ''}.
+            </p>
+            {#if taken.moved.length > 0}<p>Other numbers: {taken.moved.join(', ')}.</p>{/if}
+            {#each taken.refused as line (line)}<p class="text-fault">Not taken: {line}</p>{/each}
+          </div>
+        {/if}
+        <div class="mt-2 flex flex-wrap gap-2">
+          <Button size="sm" color="alternative" href={api.wholeFile()} download>Save all as files</Button>
+          <FileButton accept=".zip,application/zip" onfile={take}>{busy || 'Take a workshop in'}</FileButton>
+        </div>
+      </section>
     {/if}
   </div>
 </Modal>

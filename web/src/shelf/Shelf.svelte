@@ -249,4 +249,9 @@
 {#if shop}<ShopDialog bind:open={shop} onkept={() => jobs.load()} />{/if}
 {#if drawer}<DrawerDialog bind:open={drawer} onchanged={() => undefined} />{/if}
 {#if door}<DoorDialog bind:open={door} />{/if}
-{#if copying && copies}<CopiesDialog bind:open={copying} view={copies} onchanged={(view) => (copies = view)} />{/if}
+{#if copying && copies}<CopiesDialog
+    bind:open={copying}
+    view={copies}
+    onchanged={(view) => (copies = view)}
+    ontaken={() => void jobs.load()}
+  />{/if}
