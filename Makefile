@@ -2,7 +2,10 @@
 SHELL := /bin/bash
 .SHELLFLAGS := -eu -o pipefail -c
 .DEFAULT_GOAL := demo
-.PHONY: demo run test test-fast lint types format bench pictures chromium
+.PHONY: demo run test test-fast lint types format bench pictures chromium release
+
+version := $(shell git describe --tags --always --dirty 2>/dev/null || echo unknown)
+flags = -s -w -X main.version=$(version)
 
 step = @printf '\n== %s\n'
 export npm_config_loglevel = error
@@ -73,11 +76,23 @@ web/node_modules/.installed: web/package-lock.json
 	cd web && npm ci --no-progress
 	@touch $@
 
-web/dist/index.html: web/node_modules/.installed $(web_sources)
+web/dist/.built: web/node_modules/.installed $(web_sources)
 	$(step) 'building the front end'
 	cd web && npm run --silent build -- --logLevel warn
 	@touch $@
 
-bin/steptrace: web/dist/index.html $(go_sources)
+web/dist/.packed: web/dist/.built cmd/notices/main.go go.mod go.sum
+	$(step) 'gathering the licences of what is shipped, packing the pages'
+	rm -f web/dist/notices.txt.gz
+	go run ./cmd/notices > web/dist/notices.txt
+	find web/dist -type f ! -name '.*' ! -name '*.gz' ! -name '*.woff2' -exec gzip -9nf {} +
+	@touch $@
+
+bin/steptrace: web/dist/.packed $(go_sources)
 	$(step) 'building the program (a few minutes the first time)'
-	go build -v -trimpath -ldflags '-s -w' -o $@ ./cmd/steptrace
+	CGO_ENABLED=0 go build -v -trimpath -ldflags '$(flags)' -o $@ ./cmd/steptrace
+
+## Programs for all systems, with what starts them and their sums, in var/release.
+release: web/dist/.packed
+	$(step) 'building for all systems'
+	packaging/release.sh "$(version)" "$(flags)"

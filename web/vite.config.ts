@@ -1,12 +1,29 @@
 import { svelte } from '@sveltejs/vite-plugin-svelte';
 import tailwindcss from '@tailwindcss/vite';
-import { defineConfig } from 'vite';
+import { writeFileSync } from 'node:fs';
+import { defineConfig, type Plugin } from 'vite';
 import { viteStaticCopy } from 'vite-plugin-static-copy';
+
+/** Writes down which packages' code is in what was built: their licences are gathered from that. */
+const shipped: Plugin = {
+  name: 'shipped',
+  generateBundle(_, bundle) {
+    const names = new Set<string>();
+    for (const chunk of Object.values(bundle)) {
+      for (const id of chunk.type === 'chunk' ? chunk.moduleIds : []) {
+        const name = /.*node_modules\/((?:@[^/]+\/)?[^/]+)\//.exec(id)?.[1];
+        if (name) names.add(name);
+      }
+    }
+    writeFileSync('node_modules/.shipped.json', JSON.stringify([...names].sort()));
+  },
+};
 
 export default defineConfig({
   plugins: [
     tailwindcss(),
     svelte(),
+    shipped,
     // What the PDF library fetches by name when a page needs it.
     viteStaticCopy({
       targets: [

@@ -22,6 +22,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"runtime"
 	"runtime/debug"
 	"strings"
 	"syscall"
@@ -45,6 +46,9 @@ const usualAddress = "127.0.0.1:4780"
 // workshop's computer has other things to do. Long captures take more while they are measured.
 const usualMemory = 200 << 20
 
+// version is set when the program is built.
+var version = "unknown"
+
 func main() {
 	var o options
 	flag.StringVar(
@@ -61,7 +65,12 @@ func main() {
 	flag.StringVar(&o.key, "key", "", "the key of that certificate, in PEM")
 	flag.BoolVar(&o.plainly, "plain", false, "nothing is encrypted in the network: whoever is in it can read along")
 	flag.StringVar(&o.copies, "copies", "", "the folder for the daily copies of the data (usually copies, beside the data)")
+	flag.BoolVar(&o.version, "version", false, "say which program this is, and which version of the tables it makes")
 	flag.Parse()
+	if o.version {
+		fmt.Printf("Step Trace %s, tables of version %d, %s\n", version, store.Version(), runtime.Version())
+		return
+	}
 	do, ok := commandOf(flag.Args())
 	if !ok {
 		fmt.Fprintf(os.Stderr, "steptrace: %q is not understood. See steptrace -help.\n", strings.Join(flag.Args(), " "))
@@ -82,6 +91,7 @@ type options struct {
 	listen, data, copies    string
 	names, cert, key        string
 	demo, practice, plainly bool
+	version                 bool
 }
 
 // commandOf is what the words behind the flags ask for: nothing, other words, or backup or restore with a file.

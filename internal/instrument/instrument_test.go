@@ -230,9 +230,14 @@ func TestTablesOfMessages(t *testing.T) {
 }
 
 func FuzzAnswers(f *testing.F) {
-	f.Add([]byte("#15abcde\n"))
-	f.Add([]byte("1,2,3\n"))
-	f.Fuzz(func(t *testing.T, data []byte) {
+	forms := []Answer{Int8, Int16, Float32, Numbers, Text}
+	for i := range forms {
+		f.Add(uint8(i), []byte("#18abcdefgh\n"))
+		f.Add(uint8(i), []byte("#210abcdefghij\r\n"))
+		f.Add(uint8(i), []byte("1,2.5E3,-3\n"))
+		f.Add(uint8(i), []byte("#7-0010000\n"))
+	}
+	f.Fuzz(func(t *testing.T, form uint8, data []byte) {
 		client, server := net.Pipe()
 		go func() {
 			_, _ = bufio.NewReader(server).ReadString('\n')
@@ -241,12 +246,29 @@ func FuzzAnswers(f *testing.F) {
 		}()
 		l := &link{name: "it", conn: client, reader: bufio.NewReaderSize(client, maxLine)}
 		talk := &talk{link: l, patience: time.Second}
-		for _, form := range []Answer{Int8} {
-			x, err := talk.samples("D?", form)
-			if err == nil && len(x) == 0 {
-				t.Fatal("nothing is taken for samples")
-			}
+		if x, err := talk.samples("D?", forms[int(form)%len(forms)]); err == nil && len(x) == 0 {
+			t.Fatal("nothing is taken for samples")
 		}
 		_ = client.Close()
+	})
+}
+
+// Tables of messages as somebody types them: refused with a reason, or usable.
+func FuzzWords(f *testing.F) {
+	for i, role := range Roles {
+		f.Add(uint8(i), Usual(role))
+	}
+	f.Add(uint8(0), "identify,*IDN?,text\nsample,D{channel}?,int8\n")
+	f.Fuzz(func(t *testing.T, role uint8, text string) {
+		words, err := ReadWords(Roles[int(role)%len(Roles)], text)
+		if err != nil {
+			if strings.TrimSpace(err.Error()) == "" {
+				t.Fatal("refused without a reason")
+			}
+			return
+		}
+		for _, w := range words {
+			_ = w.fill(map[string]string{"channel": "1"})
+		}
 	})
 }

@@ -3,6 +3,7 @@ package picture
 import (
 	"bytes"
 	"encoding/binary"
+	"errors"
 	"hash/crc32"
 	"image"
 	"image/jpeg"
@@ -142,6 +143,26 @@ func FuzzBare(f *testing.F) {
 		once := Bare(data)
 		if len(once) > len(data)+40 || !bytes.Equal(Bare(once), once) {
 			t.Fatalf("%q, then %q", once, Bare(once))
+		}
+	})
+}
+
+// Whatever is sent as a picture: refused in words, or kept with a preview, bare.
+func FuzzRead(f *testing.F) {
+	small := image.NewRGBA(image.Rect(0, 0, 5, 4))
+	var j, p bytes.Buffer
+	if err := errors.Join(jpeg.Encode(&j, small, nil), png.Encode(&p, small)); err != nil {
+		f.Fatal(err)
+	}
+	f.Add(j.Bytes())
+	f.Add(turned(j.Bytes(), 6))
+	f.Add(p.Bytes())
+	f.Fuzz(func(t *testing.T, data []byte) {
+		for _, read := range []func([]byte) (Picture, error){Read, Board} {
+			got, err := read(data)
+			if err == nil && (got.Width <= 0 || got.Height <= 0 || len(got.Preview) == 0 || len(got.Data) == 0) {
+				t.Fatalf("%+v", got)
+			}
 		}
 	})
 }

@@ -197,7 +197,8 @@ func bare(data []byte, kind string) bool {
 	return false
 }
 
-// Read checks a file, kept as it is but for what stands beside the picture (Bare), and makes its preview. Errors are those a person can mend (mend.Error).
+// Read checks a file, kept as it is but for what stands beside the picture (Bare), and makes its preview. Errors are those a
+// person can mend (mend.Error).
 func Read(data []byte) (Picture, error) {
 	turns <- struct{}{}
 	defer func() { <-turns }()

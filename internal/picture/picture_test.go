@@ -66,7 +66,8 @@ func TestPreviewIsSmallAndTheRightWayUp(t *testing.T) {
 			t.Fatalf("%s: %v", x.name, err)
 		}
 		m, err := jpeg.Decode(bytes.NewReader(p.Preview))
-		if err != nil || m.Bounds().Dx() != x.width || m.Bounds().Dy() != x.height || p.Type != x.kind || !bytes.Equal(p.Data, Bare(x.data)) {
+		if err != nil || m.Bounds().Dx() != x.width || m.Bounds().Dy() != x.height || p.Type != x.kind ||
+			!bytes.Equal(p.Data, Bare(x.data)) {
 			t.Errorf("%s: %v, %v, %s", x.name, m.Bounds(), err, p.Type)
 		}
 		if x.name == "held upright" {

@@ -23,7 +23,7 @@ import (
 // fence is a block of code in a page of documentation.
 type fence struct{ info, text string }
 
-func fences(t *testing.T, path string) []fence {
+func fences(t testing.TB, path string) []fence {
 	t.Helper()
 	data, err := os.ReadFile(path)
 	if err != nil {
@@ -316,7 +316,8 @@ func TestFormatExamplesAreRead(t *testing.T) {
 			files := map[string]string{"index.json": b.text, "sheets/1/1.json": string(sheet), "types.csv": device.WriteRows(nil),
 				"sheets/1/pictures.json": `{"format":"steptrace-pictures","version":1,"pictures":[]}`, "jobs/150.json": jobText}
 			into := empty(t)
-			if out := into.takeWhole([]byte(bundled(t, files))); out.Jobs != 1 || out.Sheets != 1 || out.Other != 3 || len(out.Refused) > 0 {
+			if out := into.takeWhole([]byte(bundled(t, files))); out.Jobs != 1 || out.Sheets != 1 || out.Other != 3 ||
+				len(out.Refused) > 0 {
 				t.Errorf("the example workshop: %+v", out)
 			}
 		case "json job":

@@ -3,16 +3,22 @@
 package server
 
 import (
+	"bytes"
+	"cmp"
+	"compress/gzip"
 	"errors"
+	"io"
 	"io/fs"
 	"log/slog"
+	"mime"
 	"net/http"
+	"path"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
 
 	"github.com/go-chi/chi/v5"
-	"github.com/go-chi/chi/v5/middleware"
 
 	"steptrace/core/beside"
 	"steptrace/internal/door"
@@ -142,7 +148,7 @@ func headers(next http.Handler) http.Handler {
 // static serves the built pages. Files under assets/ carry a hash of their
 // content in the name and may be kept for ever.
 func (s *Server) static() http.Handler {
-	files := compressed(http.FileServerFS(s.pages))
+	files := http.FileServerFS(s.pages)
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if r.Method != http.MethodGet && r.Method != http.MethodHead {
 			fail(w, r, problem(http.StatusMethodNotAllowed, "Wrong method", "Pages can only be fetched."))
@@ -157,12 +163,37 @@ func (s *Server) static() http.Handler {
 		} else {
 			w.Header().Set("Cache-Control", "no-cache")
 		}
+		name := strings.TrimPrefix(path.Clean(r.URL.Path), "/")
+		if data, err := fs.ReadFile(s.pages, cmp.Or(name, "index.html")+packed); err == nil {
+			sendPacked(w, r, cmp.Or(name, "index.html"), data)
+			return
+		}
 		files.ServeHTTP(w, r)
 	})
 }
 
-// compressed packs text on the way out, best for the few large scripts.
-func compressed(next http.Handler) http.Handler { return middleware.Compress(6)(next) }
+// packed is the end of the names of files that were packed (gzip, RFC 1952) when the program was built: it is smaller by them, and nothing
+// is packed while somebody waits.
+const packed = ".gz"
+
+// sendPacked sends a packed file, unpacked to the few who do not do that themselves.
+func sendPacked(w http.ResponseWriter, r *http.Request, name string, data []byte) {
+	h := w.Header()
+	h.Set("Content-Type", cmp.Or(mime.TypeByExtension(path.Ext(name)), "application/octet-stream"))
+	h.Set("Vary", "Accept-Encoding")
+	if strings.Contains(r.Header.Get("Accept-Encoding"), "gzip") {
+		h.Set("Content-Encoding", "gzip")
+		h.Set("Content-Length", strconv.Itoa(len(data)))
+		_, _ = w.Write(data) // whoever asked may be gone
+		return
+	}
+	z, err := gzip.NewReader(bytes.NewReader(data))
+	if err != nil {
+		fail(w, r, err)
+		return
+	}
+	_, _ = io.Copy(w, z) // as above
+}
 
 // HTTPServer wraps the handler with time limits, so that a stalled client holds nothing up; bodies and answers have their own (pace.go).
 func (s *Server) HTTPServer() *http.Server {

@@ -2,6 +2,7 @@ package server_test
 
 import (
 	"bytes"
+	"compress/gzip"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -478,4 +479,43 @@ func waived(w *workshop, number int) string {
 		out = append(out, string(data))
 	}
 	return strings.Join(out, ",")
+}
+
+// The pages are packed when the program is built, and go out so; whoever cannot unpack gets them plain.
+func TestPagesArePacked(t *testing.T) {
+	var z bytes.Buffer
+	to := gzip.NewWriter(&z)
+	if _, err := to.Write([]byte("<!doctype html>packed")); err != nil {
+		t.Fatal(err)
+	}
+	if err := to.Close(); err != nil {
+		t.Fatal(err)
+	}
+	w := empty(t)
+	h := server.New(w.store, fstest.MapFS{"index.html.gz": {Data: z.Bytes()}, "assets/a.js.gz": {Data: z.Bytes()}}, nil).Handler()
+	for path, kind := range map[string]string{"/": "text/html", "/index.html": "text/html", "/assets/a.js": "javascript"} {
+		for _, packs := range []bool{true, false} {
+			r := fromHere("GET", "http://localhost"+path, "")
+			if packs {
+				r.Header.Set("Accept-Encoding", "br, gzip")
+			}
+			rec := httptest.NewRecorder()
+			h.ServeHTTP(rec, r)
+			text := rec.Body.String()
+			if packs {
+				from, err := gzip.NewReader(rec.Body)
+				if err != nil || rec.Header().Get("Content-Encoding") != "gzip" {
+					t.Fatal(path, err, rec.Header())
+				}
+				data, err := io.ReadAll(from)
+				if err != nil {
+					t.Fatal(err)
+				}
+				text = string(data)
+			}
+			if rec.Code != http.StatusOK || text != "<!doctype html>packed" || !strings.Contains(rec.Header().Get("Content-Type"), kind) {
+				t.Errorf("%s, packed %v: %d %q %s", path, packs, rec.Code, text, rec.Header())
+			}
+		}
+	}
 }

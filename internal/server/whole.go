@@ -256,7 +256,11 @@ func (s *Server) takeWhole(_ http.ResponseWriter, r *http.Request) (WholeTaken, 
 	case err != nil && store.Explain(err) != "":
 		return WholeTaken{}, err
 	case err != nil:
-		return WholeTaken{}, problem(http.StatusBadRequest, "Cut off", "It broke off in the middle. Send it again; nothing was taken over.")
+		return WholeTaken{}, problem(
+			http.StatusBadRequest,
+			"Cut off",
+			"It broke off in the middle. Send it again; nothing was taken over.",
+		)
 	case size > maxWholeBytes:
 		return WholeTaken{}, problem(http.StatusRequestEntityTooLarge, "Too large", "A workshop's files have up to 64 GB.")
 	}

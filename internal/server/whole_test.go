@@ -41,7 +41,13 @@ func everything(t *testing.T, w *workshop) map[string]string {
 			t.Fatal(err)
 		}
 		for i, r := range all {
-			out[fmt.Sprintf("sheet %s/%d", k.Key, i+1)] = fmt.Sprintf("%s %d %v %s", r.Saved.Format(time.RFC3339Nano), r.Back, k.Own, r.Document.WriteJSON())
+			out[fmt.Sprintf("sheet %s/%d", k.Key, i+1)] = fmt.Sprintf(
+				"%s %d %v %s",
+				r.Saved.Format(time.RFC3339Nano),
+				r.Back,
+				k.Own,
+				r.Document.WriteJSON(),
+			)
 		}
 		pictures, err := w.store.Pictures(t.Context(), k.ID)
 		if err != nil {
@@ -132,10 +138,16 @@ func TestAWholeWorkshopGoesOutAndIn(t *testing.T) {
 	}
 
 	// Both go on: a sheet gets another revision there, a job an entry here.
-	if _, data := from.call("POST", "/api/jobs/145/waits", `{"id":"later","wait":{"for":"part","what":"C9"}}`); !bytes.Contains(data, []byte("C9")) {
+	if _, data := from.call("POST", "/api/jobs/145/waits", `{"id":"later","wait":{"for":"part","what":"C9"}}`); !bytes.Contains(
+		data,
+		[]byte("C9"),
+	) {
 		t.Fatalf("%s", data)
 	}
-	if _, data := from.call("POST", "/api/jobs", `{"set":"subwoofer plate","pattern":"subwoofer plate","complaint":"dead"}`); !bytes.Contains(data, []byte("number")) {
+	if _, data := from.call("POST", "/api/jobs", `{"set":"subwoofer plate","pattern":"subwoofer plate","complaint":"dead"}`); !bytes.Contains(
+		data,
+		[]byte("number"),
+	) {
 		t.Fatalf("%s", data)
 	}
 	more := into.takeWhole(from.whole())
@@ -249,9 +261,10 @@ func TestHostileWorkshops(t *testing.T) {
 		jobs    int
 		refused int
 	}{
-		"cut off":        {data[:len(data)/2], 422, "breaks off", 0, 0},
-		"empty":          {nil, 422, "breaks off", 0, 0},
-		"no index":       {altered(t, data, func(n string, b []byte) []byte { return pick(n != "index.json", b) }), 422, "no index.json", 0, 0},
+		"cut off": {data[:len(data)/2], 422, "breaks off", 0, 0},
+		"empty":   {nil, 422, "breaks off", 0, 0},
+		"no index": {altered(t, data, func(n string, b []byte) []byte { return pick(n != "index.json", b) }), 422,
+			"no index.json", 0, 0},
 		"a later format": {altered(t, data, index(func(x map[string]any) { x["version"] = 2 })), 422, "steptrace-whole 2", 0, 0},
 		"another key":    {altered(t, data, index(func(x map[string]any) { x["more"] = 1 })), 422, "more", 0, 0},
 		"a job is missing": {altered(t, data, func(n string, b []byte) []byte { return pick(n != "jobs/145.json", b) }), 200,

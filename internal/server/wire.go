@@ -150,6 +150,13 @@ func body(w http.ResponseWriter, r *http.Request, limit int64) ([]byte, error) {
 	}
 	_, err := data.ReadFrom(http.MaxBytesReader(w, r.Body, limit))
 	var large *http.MaxBytesError
+	if errors.Is(err, errSlow) {
+		return nil, problem(
+			http.StatusRequestTimeout,
+			"Too slow",
+			"It came too slowly, and was left. Send it again; nothing was taken over.",
+		)
+	}
 	if err != nil && !errors.As(err, &large) {
 		return nil, problem(
 			http.StatusBadRequest,

@@ -45,6 +45,9 @@ var newest = sync.OnceValue(func() int64 {
 	return all[len(all)-1].Version
 })
 
+// Version is that of the tables that this program makes.
+func Version() int64 { return newest() }
+
 // upToDate brings the tables up to date, after a copy was made of what was there, and marks the file as Step Trace's.
 func upToDate(ctx context.Context, db *sql.DB, copies []*Copies) error {
 	p, err := provider(db)

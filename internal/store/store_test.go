@@ -43,9 +43,9 @@ func log(s *Store, n int, r reading.Reading) error {
 	return s.Note(ctx, n, &job.Logged{Reading: r}, nil)
 }
 
-func must(t *testing.T, err error) {
+func must(t *testing.T, errs ...error) {
 	t.Helper()
-	if err != nil {
+	if err := errors.Join(errs...); err != nil {
 		t.Fatal(err)
 	}
 }

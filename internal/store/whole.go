@@ -83,7 +83,13 @@ func (s *Store) SheetAt(ctx context.Context, id int64, revision int) (Sheet, err
 // TakeSheet takes in a sheet of another workshop, or of an earlier state of this one, with all its revisions and pictures. Where it is
 // here with fewer revisions the others are put behind them; where it is here with more, it stays. Where it went another way here, what
 // comes is a sheet of its own. Taken in again it is the same.
-func (s *Store) TakeSheet(ctx context.Context, key string, own bool, all []Revision, pictures []Pictured) (id int64, fresh bool, err error) {
+func (s *Store) TakeSheet(
+	ctx context.Context,
+	key string,
+	own bool,
+	all []Revision,
+	pictures []Pictured,
+) (id int64, fresh bool, err error) {
 	err = s.inTx(ctx, func(tx runner) error {
 		id, fresh, err = takeSheet(ctx, tx, key, own, all)
 		for _, p := range pictures {
@@ -140,7 +146,13 @@ func parted(key string, all []Revision) string {
 
 // AddJobAt stores a job with all that belongs to it, under the key that is said in the context; a finished one pinned to a revision of
 // its sheet. Fresh: it was not there.
-func (s *Store) AddJobAt(ctx context.Context, j *job.Job, sheetID int64, revision int, brought Brought) (number int, fresh bool, err error) {
+func (s *Store) AddJobAt(
+	ctx context.Context,
+	j *job.Job,
+	sheetID int64,
+	revision int,
+	brought Brought,
+) (number int, fresh bool, err error) {
 	number, err = s.addOnce(ctx, func(ctx context.Context, tx runner) (int, error) {
 		fresh = true
 		n, err := addJob(ctx, tx, j, sheetID, brought)

@@ -24,4 +24,9 @@
       <dd>{key.does}</dd>
     {/each}
   </dl>
+  <p class="text-small text-soft mt-4">
+    <a href="./notices.txt" target="_blank" rel="noopener" class="underline"
+      >What Step Trace is made of, and its licences</a
+    >
+  </p>
 </Modal>
