@@ -52,6 +52,19 @@ func zipOf(name string, zeros int) string {
 	return b.String()
 }
 
+// zipText is a zip with a text in it, and so many empty files besides.
+func zipText(name, text string, empty int) string {
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	w, _ := z.Create(name)
+	_, _ = io.WriteString(w, text)
+	for i := range empty {
+		_, _ = z.Create(strconv.Itoa(i))
+	}
+	_ = z.Close()
+	return b.String()
+}
+
 type zero struct{}
 
 func (zero) Read(p []byte) (int, error) { clear(p); return len(p), nil }
@@ -92,6 +105,10 @@ func TestBombs(t *testing.T) {
 			`{"format":"steptrace-experience","version":1,"workshop":"w","jobs":[` + many("{},", 7<<20) + "{}]}",
 		},
 		{"a bundle of half a gigabyte of zeros", "/api/sheets/import", zipOf("sheet.json", 512<<20)},
+		{"a workshop of half a gigabyte of zeros", "/api/whole", zipOf("index.json", 512<<20)},
+		{"a workshop of twenty million jobs", "/api/whole",
+			zipText("index.json", `{"format":"steptrace-whole","version":1,"jobs":[`+many("{},", 60<<20)+"{}]}", 0)},
+		{"a workshop of 199,000 empty files", "/api/whole", zipText("index.json", "{}", 199_000)},
 		{"a picture of 60,000,000 × 1", "/api/jobs/147/pictures?id=b1", blackPNG(60_000_000, 1, 1, 0, 7_500_000)},
 		{"a picture of 8000 × 8000 in 16 bits", "/api/jobs/147/pictures?id=b2", blackPNG(8000, 8000, 16, 6, 64_000)},
 		{"a picture of 7900 × 7900", "/api/jobs/147/pictures?id=b3", blackPNG(7900, 7900, 8, 6, 31_600)},

@@ -166,3 +166,22 @@ func TestCopiesByTheShelf(t *testing.T) {
 		`!document.body.innerText.includes('taken back by the copy')`))
 	must(t, tab.See("Last copy"))
 }
+
+// A whole workshop is saved as files at one machine and taken in at another, through the shelf; again, it is not doubled.
+func TestAWorkshopMovesByFiles(t *testing.T) {
+	p := start(t, "-demo")
+	file := filepath.Join(t.TempDir(), "workshop.zip")
+	tab := open(t, 1280, 800)
+	must(t, tab.Go(p.url), tab.See("Last copy"), tab.Keys("c"), tab.See("Save all as files"))
+	must(t, tab.Until(`document.querySelector('a[href$="/whole.zip"][download]') !== null`))
+	must(t, os.WriteFile(file, []byte(getText(t, p.url+"/api/whole.zip")), 0o600))
+	q := start(t)
+	const input = `dialog[open] input[type=file]`
+	must(t, tab.Go(q.url), tab.See("no manual is needed"), tab.See("Last copy"), tab.Keys("\x1bc"), tab.See("Save all as files"))
+	must(t, tab.Upload(input, file))
+	must(t, tab.See("Taken in: 9 jobs"), tab.Upload(input, file), tab.See("9 jobs were here already"))
+	must(t, tab.Keys("\x1b"), tab.Until(noDialog), tab.See("Wexlow PT-9"))
+	if n := len(strings.Split(getText(t, q.url+"/api/jobs"), `"complaint"`)) - 1; n != 9 {
+		t.Errorf("%d jobs", n)
+	}
+}

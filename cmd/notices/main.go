@@ -59,7 +59,11 @@ func write(w io.Writer, web string) error {
 
 // goModules are those that the program is linked from, on any of the systems it is released for, and Go itself.
 func goModules() (out []part, err error) {
-	dirs := map[string]string{"Go " + strings.TrimPrefix(runtime.Version(), "go"): runtime.GOROOT()}
+	root, err := exec.Command("go", "env", "GOROOT").Output()
+	if err != nil {
+		return nil, fmt.Errorf("go env: %w", err)
+	}
+	dirs := map[string]string{"Go " + strings.TrimPrefix(runtime.Version(), "go"): strings.TrimSpace(string(root))}
 	for _, system := range []string{"linux", "windows", "darwin"} {
 		cmd := exec.Command("go", "list", "-deps", "-f", "{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}}\t{{.Dir}}{{end}}{{end}}",
 			"./cmd/steptrace")

@@ -37,7 +37,7 @@ const (
 // The most that such a zip holds.
 const (
 	maxWholeFiles = 200_000
-	maxWholeBytes = 64 << 30 // as it comes
+	maxWholeBytes = 16 << 30 // as it comes
 	maxWhole      = 1 << 40  // unfolded, one file after another
 	maxRefused    = 20       // jobs or sheets that cannot be taken, before it is given up
 )
@@ -241,13 +241,13 @@ type WholeTaken struct {
 
 // takeWhole takes in a whole workshop's files. They are kept on disk while they are worked through.
 func (s *Server) takeWhole(_ http.ResponseWriter, r *http.Request) (WholeTaken, error) {
-	file, err := os.CreateTemp("", "steptrace-*.zip")
+	file, err := os.CreateTemp(s.store.Folder(), "taken-in-*.zip") // the system's own place may be in memory
 	if err != nil {
 		return WholeTaken{}, err
 	}
 	defer func() {
 		_ = file.Close()
-		_ = os.Remove(file.Name()) // what stays is the system's to clear
+		_ = os.Remove(file.Name()) // what stays after a crash is in nobody's way
 	}()
 	size, err := io.Copy(file, io.LimitReader(r.Body, maxWholeBytes+1))
 	switch {
@@ -262,7 +262,7 @@ func (s *Server) takeWhole(_ http.ResponseWriter, r *http.Request) (WholeTaken, 
 			"It broke off in the middle. Send it again; nothing was taken over.",
 		)
 	case size > maxWholeBytes:
-		return WholeTaken{}, problem(http.StatusRequestEntityTooLarge, "Too large", "A workshop's files have up to 64 GB.")
+		return WholeTaken{}, problem(http.StatusRequestEntityTooLarge, "Too large", "A workshop's files have up to 16 GB.")
 	}
 	if err := take(r.Context()); err != nil {
 		return WholeTaken{}, err

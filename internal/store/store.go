@@ -126,6 +126,9 @@ func begin(ctx context.Context, path string) error {
 	return errors.Join(os.Rename(part, path), synced(filepath.Dir(path)))
 }
 
+// Folder is where the file is.
+func (s *Store) Folder() string { return filepath.Dir(s.path) }
+
 // Close ends all use of the file.
 func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close(), s.held.Unlock()) }
 

@@ -22,9 +22,16 @@
       {#each bench.next.sentence as span, i (i)}<span class={[span.mark !== '' && 'text-measured']}>{span.text}</span
         >{/each}
     </p>
-    {#each bench.next.facts.filter((f) => f.label === 'Mind') as fact (fact.text)}
-      <p class="font-semibold"><span class="text-hazard" aria-hidden="true">▲</span> Mind: {fact.text}</p>
-    {/each}
+    <dl class="grid grid-cols-[max-content_1fr] gap-x-3 gap-y-0.5">
+      {#each bench.next.facts as fact (fact.label)}
+        {@const mind = fact.label === 'Mind'}
+        <dt class={mind ? 'font-semibold' : 'text-soft'}>
+          {#if mind}<span class="text-hazard" aria-hidden="true">▲</span>{/if}
+          {fact.label}
+        </dt>
+        <dd class={mind ? 'font-semibold' : ''}>{fact.text}</dd>
+      {/each}
+    </dl>
   {/if}
   <label class="flex flex-col gap-1">
     <span class="text-soft">Read at</span>
