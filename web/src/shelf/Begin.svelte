@@ -90,6 +90,7 @@
       taken = null;
       at = Math.min(Math.max(at + (event.key === 'ArrowDown' ? 1 : -1), 0), Math.max(choices.length - 1, 0));
     } else if (event.key === 'Enter') take(meant);
+    else if (event.key === 'Escape') setAt?.blur();
     else return;
     event.preventDefault();
   }
@@ -207,6 +208,7 @@
         if (complaint === '' && e.inputType === 'insertLineBreak') e.preventDefault();
       }}
       onkeydown={(e) => {
+        if (e.key === 'Escape') e.currentTarget.blur();
         if (e.key !== 'Enter' || e.shiftKey) return;
         e.preventDefault();
         void open();
