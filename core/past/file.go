@@ -29,7 +29,7 @@ type File struct {
 
 // Limits of what is taken in.
 const (
-	mostJobs  = 5000
+	MostJobs  = 5000
 	mostText  = 2000
 	mostEnds  = 50
 	mostHours = 100
@@ -61,8 +61,8 @@ func Read(data []byte) (*File, error) {
 		return nil, exchange.Wrong("it does not say whose it is: the workshop's name is missing")
 	case len(f.Jobs) == 0:
 		return nil, exchange.Wrong("there are no jobs in it")
-	case len(f.Jobs) > mostJobs:
-		return nil, exchange.Wrong("there are more than %d jobs in it", mostJobs)
+	case len(f.Jobs) > MostJobs:
+		return nil, exchange.Wrong("there are more than %d jobs in it", MostJobs)
 	}
 	for i := range f.Jobs {
 		if wrong := f.Jobs[i].wrong(); wrong != "" {

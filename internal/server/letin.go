@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"html/template"
+	"log/slog"
 	"net"
 	"net/http"
 	"strings"
@@ -180,9 +181,11 @@ func (s *Server) device(r *http.Request) (*store.Device, error) {
 		return nil, store.ErrNotFound
 	}
 	if now.Sub(d.Seen) > noteSeen {
-		err = s.store.SeenDevice(r.Context(), id, now)
+		if err := s.store.SeenDevice(r.Context(), id, now); err != nil { // a full disk is no reason to show nothing
+			slog.Warn("it was not noted that a device is there", "device", d.Name, "error", err)
+		}
 	}
-	return &d, err
+	return &d, nil
 }
 
 // askFirst answers one that was not let in, or is not any more.

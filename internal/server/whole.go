@@ -8,6 +8,7 @@ import (
 	"io"
 	"net/http"
 	"os"
+	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -188,6 +189,7 @@ func (s *Server) putRest(ctx context.Context, z zipping, index *WholeFile, keys 
 	for of, volts := range levels {
 		index.Sound = append(index.Sound, WholeLevel{of[0], of[1], volts})
 	}
+	slices.SortFunc(index.Sound, func(a, b WholeLevel) int { return strings.Compare(a.Device+"\n"+a.Way, b.Device+"\n"+b.Way) })
 	rows, err := s.store.Types(ctx)
 	if err == nil {
 		err = z.put("types.csv", zip.Deflate, []byte(device.WriteRows(rows)))
@@ -218,12 +220,14 @@ func (s *Server) putRest(ctx context.Context, z zipping, index *WholeFile, keys 
 		}
 		by[l.Whose] = append(by[l.Whose], l.Job)
 	}
-	for i, name := range whose {
-		file := fmt.Sprintf("lent/%d.json", i+1)
-		if err := z.put(file, zip.Deflate, exchange.Encode(past.Make(name, by[name], true))); err != nil {
-			return err
+	for _, name := range whose {
+		for part := range slices.Chunk(by[name], past.MostJobs) {
+			file := fmt.Sprintf("lent/%d.json", len(index.Lent)+1)
+			if err := z.put(file, zip.Deflate, exchange.Encode(past.Make(name, part, true))); err != nil {
+				return err
+			}
+			index.Lent = append(index.Lent, file)
 		}
-		index.Lent = append(index.Lent, file)
 	}
 	return nil
 }
@@ -412,7 +416,7 @@ func (t *taker) job(ctx context.Context, x *WholeJob) error {
 	if err != nil {
 		return err
 	}
-	brought, err := checked(ctx, f, of.Plan, of.Problems)
+	brought, err := checked(ctx, f, of.Plan, nil) // a sheet that is being mended keeps its jobs
 	if err != nil {
 		return err
 	}
