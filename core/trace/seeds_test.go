@@ -260,7 +260,7 @@ func play(t *testing.T, seeds int, misread float64, hums bool) (right, wrong, re
 // following the proposals condemns the block at fault and never another.
 func TestWholeSetsWithoutMisreadings(t *testing.T) {
 	t.Parallel()
-	seeds := trial.Runs(1000)
+	seeds := trial.Runs(700)
 	right, _, readings := play(t, seeds, 0, false)
 	t.Logf("%d of %d right, %.1f readings on average", right, seeds, float64(readings)/float64(seeds))
 }
@@ -268,7 +268,7 @@ func TestWholeSetsWithoutMisreadings(t *testing.T) {
 // With one reading in twenty wrong.
 func TestWholeSetsWithMisreadings(t *testing.T) {
 	t.Parallel()
-	seeds := trial.Runs(1000)
+	seeds := trial.Runs(700)
 	right, wrong, readings := play(t, seeds, 0.05, false)
 	t.Logf("%d of %d right, %d condemned wrongly, %.1f readings on average", right, seeds, wrong, float64(readings)/float64(seeds))
 	if right < seeds*95/100 || wrong > max(seeds/100, 8) { // of few, some more may be wrong by chance

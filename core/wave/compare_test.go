@@ -241,7 +241,7 @@ func spoilOnce(rng *rand.Rand, s smooth, kind DefectKind, severity float64, n in
 // seeded names the first defect of many seeded pairs, kind by kind.
 func seeded(t *testing.T, kinds []DefectKind, seeds int, site Site, pair func(kind DefectKind) (got Channel, rate float64, ref Reference)) {
 	t.Helper()
-	seeds = trial.Runs(seeds * 2 / 3)
+	seeds = trial.Runs(seeds / 2)
 	right := 0
 	for _, kind := range kinds {
 		named := 0
