@@ -56,6 +56,12 @@ func TestAPhoneReadsBesideTheBench(t *testing.T) {
 		t.Errorf("the bench saw it after %v", took)
 	}
 	must(t, bench.Until(`document.querySelector('[aria-label=Evidence] [title="noted by ph"]') !== null`))
+	// While something is typed at the bench, what it is typed under stays; then the rest comes.
+	must(t, bench.Fill("#entry", "3"), phone.Click("#entry"), phone.Keys("4.8 V\r"))
+	must(t, phone.Until(`document.querySelector('[aria-label=Evidence]')?.textContent.includes('4.8 V')`))
+	time.Sleep(time.Second)
+	const there = `document.querySelector('[aria-label=Evidence]').textContent.includes('4.8 V')`
+	must(t, bench.Until("!"+there), bench.Fill("#entry", ""), bench.Until(there))
 	must(t, phone.Go(address.Scheme+"://"+address.Host+"/#/"))
 	must(t, phone.See("let in for pictures and readings of one job"))
 	var d server.DoorView
