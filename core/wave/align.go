@@ -136,6 +136,7 @@ func correlate(x, y []float64) float64 {
 
 // once compares waveforms that do not repeat, laid over each other.
 func (c *comparing) once() {
+	const still = 1e-9 // of what moves elsewhere
 	ref := resampled(c.ref.Samples[:min(len(c.ref.Samples), int(fitLength*max(1, c.ref.Rate/c.rate)))], c.ref.Rate, c.rate)
 	lag, correlation, ok := lagOf(c.got.Samples, ref)
 	if !ok || math.Abs(correlation) < alike {
@@ -150,7 +151,15 @@ func (c *comparing) once() {
 		y[i], _ = c.laid.at(from + i)
 	}
 	lx, ly := sumUp(x), sumUp(y)
-	gain := correlate(x, y) * lx.ac / max(ly.ac, 1e-300)
+	gain := 0.0
+	if ly.ac > still*c.want.ac {
+		gain = correlate(x, y) * lx.ac / ly.ac
+	}
+	if math.Abs(gain)*ly.ac <= still*c.l.ac { // one of them is flat there, as a reference at its end
+		c.laid = laid{}
+		c.found(Unlike, 1, "where it goes along with the reference, one of them stands still: there is nothing to compare")
+		return
+	}
 	c.laid.gain, c.laid.offset = gain, lx.mean-gain*ly.mean
 	c.GainDB = gainDB(math.Abs(gain), 1)
 	f := folded{amplitude: math.Sqrt2 * math.Abs(gain) * ly.ac, rest: make([]float64, len(x))}
