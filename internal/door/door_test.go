@@ -15,7 +15,7 @@ func TestHostsThatAreItsOwn(t *testing.T) {
 		"localhost:4780": true, "127.0.0.1": true, "127.8.9.1:1": true, "[::1]:4780": true, "BENCH.local:4780": true,
 		"elsewhere.test": false, "bench.local.elsewhere.test": false, "203.0.113.7:4780": false, "": false,
 		"localhost.elsewhere.test": false,
-		"[2001:db8::1]:4780": false, "0.0.0.0": false,
+		"[2001:db8::1]:4780":       false, "0.0.0.0": false,
 	} {
 		if got := d.Knows(host); got != want {
 			t.Errorf("%q: %v", host, got)
