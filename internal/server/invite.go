@@ -10,12 +10,10 @@ import (
 	"strings"
 	"sync"
 	"time"
-	"unicode/utf8"
 
 	"github.com/google/uuid"
 	"github.com/skip2/go-qrcode"
 
-	"steptrace/core/entry"
 	"steptrace/internal/store"
 )
 
@@ -201,9 +199,8 @@ type Named struct {
 // callMe keeps who uses a device.
 func (s *Server) callMe(r *http.Request, req Named) (Me, error) {
 	req.Name, req.Initials = strings.TrimSpace(req.Name), strings.TrimSpace(req.Initials)
-	if utf8.RuneCountInString(req.Name) > maxDeviceName || utf8.RuneCountInString(req.Initials) > entry.MaxWho {
-		return Me{}, problem(http.StatusUnprocessableEntity, "Too long",
-			fmt.Sprintf("A name has up to %d characters, initials up to %d.", maxDeviceName, entry.MaxWho))
+	if wrong := tooLong(req.Name, req.Initials); wrong != "" {
+		return Me{}, problem(http.StatusUnprocessableEntity, "Too long", wrong)
 	}
 	now := time.Now()
 	d := store.Device{ID: store.ThisMachine, Name: "this machine", Since: now, Seen: now, Until: now.AddDate(1000, 0, 0)} // for good

@@ -243,6 +243,14 @@ const (
 	maxTry        = 4 << 10 // bytes of what the page sends
 )
 
+// tooLong says so of what a device is called, or of the initials of who uses it; empty where they are not.
+func tooLong(name, initials string) string {
+	if utf8.RuneCountInString(name) <= maxDeviceName && utf8.RuneCountInString(initials) <= entry.MaxWho {
+		return ""
+	}
+	return fmt.Sprintf("A name has up to %d characters, initials up to %d.", maxDeviceName, entry.MaxWho)
+}
+
 // enter shows the page that asks for the words, and lets in who gives them, or has a code that is good.
 func (s *Server) enter(w http.ResponseWriter, r *http.Request) {
 	if r.Method != http.MethodGet && r.Method != http.MethodPost {
@@ -290,8 +298,7 @@ func (s *Server) tryIn(w http.ResponseWriter, r *http.Request, e *entering) (sta
 		e.Trouble = "Too many tries. Wait a minute, then try again."
 		return http.StatusTooManyRequests, false
 	}
-	if utf8.RuneCountInString(e.Name) > maxDeviceName || utf8.RuneCountInString(e.Initials) > entry.MaxWho {
-		e.Trouble = fmt.Sprintf("A name has up to %d characters, initials up to %d.", maxDeviceName, entry.MaxWho)
+	if e.Trouble = tooLong(e.Name, e.Initials); e.Trouble != "" {
 		return http.StatusUnprocessableEntity, false
 	}
 	c, err := s.admit(r, e.Code)

@@ -85,9 +85,7 @@ func (s *Store) complete(ctx context.Context, row jobRow) (j Job, err error) {
 		return j, err
 	}
 	if row.revision.Valid {
-		j.Sheet, err = s.scanSheet(
-			s.reads.QueryRowContext(ctx, sheetColumns+"WHERE s.id = ? AND r.revision = ?", row.sheet, row.revision.Int64),
-		)
+		j.Sheet, err = s.SheetAt(ctx, row.sheet, int(row.revision.Int64))
 	} else {
 		j.Sheet, err = s.Sheet(ctx, row.sheet)
 	}

@@ -89,6 +89,11 @@ func (s *Store) Sheet(ctx context.Context, id int64) (Sheet, error) {
 	return s.scanSheet(s.reads.QueryRowContext(ctx, sheetColumns+"WHERE r.revision = s.revision AND s.id = ?", id))
 }
 
+// SheetAt gives a sheet as it was at a revision.
+func (s *Store) SheetAt(ctx context.Context, id int64, revision int) (Sheet, error) {
+	return s.scanSheet(s.reads.QueryRowContext(ctx, sheetColumns+"WHERE s.id = ? AND r.revision = ?", id, revision))
+}
+
 // AddSheet stores a new sheet as its revision 1, with the pictures it brings along.
 func (s *Store) AddSheet(ctx context.Context, document *sheet.Sheet, pictures ...Pictured) (id int64, err error) {
 	key := under(ctx)

@@ -75,11 +75,6 @@ func revisions(ctx context.Context, q querier, id int64) ([]Revision, error) {
 	})
 }
 
-// SheetAt gives a sheet as it was at a revision.
-func (s *Store) SheetAt(ctx context.Context, id int64, revision int) (Sheet, error) {
-	return s.scanSheet(s.reads.QueryRowContext(ctx, sheetColumns+"WHERE s.id = ? AND r.revision = ?", id, revision))
-}
-
 // TakeSheet takes in a sheet of another workshop, or of an earlier state of this one, with all its revisions and pictures. Where it is
 // here with fewer revisions the others are put behind them; where it is here with more, it stays. Where it went another way here, what
 // comes is a sheet of its own. Taken in again it is the same.
