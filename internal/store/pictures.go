@@ -66,6 +66,7 @@ func addPicture(ctx context.Context, tx runner, sheet int64, p pin.Picture, file
 	if err != nil {
 		return err
 	}
+	touched(ctx, tx, Touched{Sheet: sheet})
 	return putFiles(ctx, tx, serial, files)
 }
 
@@ -111,6 +112,7 @@ func (s *Store) ChangePicture(ctx context.Context, sheet int64, id string, f fun
 		if _, err := tx.ExecContext(ctx, "UPDATE picture SET about = ? WHERE serial = ?", string(about), serial); err != nil {
 			return err
 		}
+		touched(ctx, tx, Touched{Sheet: sheet})
 		return putFiles(ctx, tx, serial, files)
 	})
 }

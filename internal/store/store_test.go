@@ -14,6 +14,7 @@ import (
 	"github.com/pressly/goose/v3"
 
 	"steptrace/core/job"
+	"steptrace/core/pin"
 	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
@@ -323,9 +324,12 @@ func TestChangesAreTold(t *testing.T) {
 	if err := s.SaveSheet(from, id, 7, document("Z")); err == nil {
 		t.Fatal("saved")
 	}
+	must(t, s.AddPicture(from, id, pin.Picture{ID: "b1"}, nil))
+	must(t, s.ChangePicture(from, id, "b1", func(p *pin.Picture) error { p.Name = "board"; return nil }, nil))
 	letGo()
 	must(t, s.SaveSheet(from, id, 2, document("Z")))
-	if want := []Touched{{Job: n, Page: "p1"}, {Sheet: id, Page: "p1"}}; !slices.Equal(told, want) {
+	of := Touched{Sheet: id, Page: "p1"}
+	if want := []Touched{{Job: n, Page: "p1"}, of, of, of}; !slices.Equal(told, want) {
 		t.Errorf("%v", told)
 	}
 }

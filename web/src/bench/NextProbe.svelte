@@ -6,6 +6,7 @@
   import Placed from '../board/Placed.svelte';
   import Scroll from '../shared/Scroll.svelte';
   import Grounds from './Grounds.svelte';
+  import Sentence from './Sentence.svelte';
   import type { Bench } from './bench.svelte';
 
   interface Props {
@@ -63,10 +64,7 @@
       </h2>
       {#if next}
         <p class="text-say mt-1 font-semibold text-pretty" data-test="next">
-          {#each next.sentence as span, i (i)}<span
-              class={[span.mark !== '' && 'text-measured whitespace-nowrap', span.mark === 'value' && 'figure']}
-              >{span.text}</span
-            >{/each}
+          <Sentence spans={next.sentence} />
         </p>
       {:else}
         <p

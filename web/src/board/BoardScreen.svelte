@@ -19,6 +19,7 @@
   import { readingKeys } from '../bench/keys';
   import ProvokeDialog from '../bench/ProvokeDialog.svelte';
   import ReadingPanel from '../bench/ReadingPanel.svelte';
+  import Sentence from '../bench/Sentence.svelte';
   import type { Judged } from '../api/types.gen';
   import { declare, typing } from '../shared/commands';
   import JobFrame from '../shared/JobFrame.svelte';
@@ -173,10 +174,7 @@
               {/if}
               <div class="mt-1"><Where board={pictures.board} names={[next.point]} height={140} /></div>
               <p class="text-name mt-2 font-semibold text-pretty" data-test="next">
-                {#each next.sentence as span, i (i)}<span
-                    class={[span.mark !== '' && 'text-measured whitespace-nowrap', span.mark === 'value' && 'figure']}
-                    >{span.text}</span
-                  >{/each}
+                <Sentence spans={next.sentence} />
               </p>
               {#each next.facts.filter((f) => f.label === 'Mind') as fact (fact.text)}
                 <p class="mt-1 font-semibold">

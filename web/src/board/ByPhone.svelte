@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Bench } from '../bench/bench.svelte';
   import ReadingPanel from '../bench/ReadingPanel.svelte';
+  import Sentence from '../bench/Sentence.svelte';
   import { follow } from '../shared/follow';
 
   /** Readings typed on a phone, beside the bench: what is asked for next, any other place, the line. */
@@ -19,8 +20,7 @@
 {:else if bench.view}
   {#if bench.next}
     <p class="text-say font-semibold text-pretty" data-test="next">
-      {#each bench.next.sentence as span, i (i)}<span class={[span.mark !== '' && 'text-measured']}>{span.text}</span
-        >{/each}
+      <Sentence spans={bench.next.sentence} />
     </p>
     <dl class="grid grid-cols-[max-content_1fr] gap-x-3 gap-y-0.5">
       {#each bench.next.facts as fact (fact.label)}

@@ -35,6 +35,7 @@
   }
   async function take(file: File) {
     busy = 'Taking it in';
+    taken = undefined;
     try {
       taken = await api.takeWhole(file);
       wrong = '';
