@@ -241,6 +241,11 @@ func run(ctx context.Context, o *options) (from string, err error) {
 	if err := s.Soak(ctx); err != nil {
 		return "", err
 	}
+	practice, closed, err := train(ctx, s, path, copies)
+	if err != nil {
+		return "", err
+	}
+	defer func() { err = errors.Join(err, closed()) }()
 	words := ""
 	if beyond != nil {
 		if words, err = s.Words(ctx); err != nil {
@@ -253,6 +258,9 @@ func run(ctx context.Context, o *options) (from string, err error) {
 	defer aside.Wait()
 	defer cancelled()
 	aside.Go(func() { quietly("copies are not made any more", func() error { s.Copy(ctx); return nil }) })
+	aside.Go(func() {
+		quietly("copies of the practice are not made any more", func() error { practice.Copy(ctx); return nil })
+	})
 	// The shelf after an upgrade; what is looked at meanwhile is brought up to date then.
 	aside.Go(func() { quietly("the shelf is not up to date", func() error { return s.Freshen(ctx) }) })
 
@@ -282,6 +290,25 @@ func run(ctx context.Context, o *options) (from string, err error) {
 		return "", err
 	}
 	return from, nil
+}
+
+// train opens what is practised, in a file of its own beside the data, on a desk of simulated instruments of its own.
+func train(ctx context.Context, s *server.Server, data string, copies *store.Copies) (*server.Server, func() error, error) {
+	of := &store.Copies{Folder: filepath.Join(copies.Folder, "practice"), Keep: copies.Keep}
+	db, err := store.Open(ctx, strings.TrimSuffix(data, filepath.Ext(data))+"-practice"+filepath.Ext(data), of)
+	if err != nil {
+		return nil, nil, err
+	}
+	d, list, err := desk.Start()
+	if err != nil {
+		return nil, nil, errors.Join(fmt.Errorf("the simulated instruments do not start: %w", err), db.Close())
+	}
+	out := s.Train(db, d, list)
+	out.KeepCopies(of)
+	return out, func() error {
+		out.Close()
+		return errors.Join(d.Close(), db.Close())
+	}, out.Soak(ctx)
 }
 
 // doorOf makes what is needed to be reached from the network, where the address says so: names, and a certificate.

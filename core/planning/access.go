@@ -210,10 +210,10 @@ func (t *Situation) ChangeMinutes(r *Access) float64 {
 	out := 0.0
 	now, to := t.standing(), t.feedOf(r)
 	if now.mode != to.mode {
-		out += modeMinutes
+		out += ModeMinutes
 	}
 	if now.point != to.point && to.point != byItself {
-		out += feedMinutes
+		out += FeedMinutes
 	}
 	return out
 }

@@ -3,8 +3,8 @@ package planning
 // The minutes that reading costs, each with where it comes from.
 
 const (
-	// touchMinutes is what a touch costs besides reaching its point: nothing has to be set.
-	touchMinutes = 0.3
+	// TouchMinutes is what a touch costs besides reaching its point: nothing has to be set.
+	TouchMinutes = 0.3
 	// probeMinutes is what a probe costs besides reaching its point: placing
 	// the tip, setting the instrument, reading, writing down.
 	ProbeMinutes = 1.0
@@ -22,8 +22,8 @@ const (
 // Minutes that a change of the bench takes, once. Round figures of an ordinary
 // workshop; a sheet's minutes say what is special about a point.
 const (
-	feedMinutes = 1.5 // moving the generator to another point
-	modeMinutes = 0.5 // switching the set to another mode
-	openMinutes = 5.0 // opening the set
-	liftMinutes = 6.0 // lifting a part or putting it back: off, discharge, solder, live again
+	FeedMinutes = 1.5 // moving the generator to another point
+	ModeMinutes = 0.5 // switching the set to another mode
+	OpenMinutes = 5.0 // opening the set
+	LiftMinutes = 6.0 // lifting a part or putting it back: off, discharge, solder, live again
 )

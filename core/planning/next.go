@@ -188,7 +188,7 @@ func (t *Situation) does(r *Access) string {
 func (t *Situation) needs(r *Access) string {
 	var out []string
 	if outside := t.outside(); !t.opened(outside) && (!outside[r.Point()] || r.From > 0 && !r.Now) {
-		out = append(out, fmt.Sprintf("the set open, about %s once", minutes(openMinutes)))
+		out = append(out, fmt.Sprintf("the set open, about %s once", minutes(OpenMinutes)))
 	}
 	if now, to := t.standing().point, t.feedOf(r).point; to != byItself && to != now {
 		out = append(out, "the generator moved")

@@ -152,19 +152,19 @@ func (s *search) set(at setup, c *check) (minutes float64, then setup) {
 	if at.feed != c.feed {
 		before, now := s.feeds[at.feed], s.feeds[c.feed]
 		if before.mode != now.mode {
-			minutes += modeMinutes
+			minutes += ModeMinutes
 		}
 		if before.point != now.point && now.point != byItself {
-			minutes += feedMinutes
+			minutes += FeedMinutes
 		}
 		then.feed = c.feed
 	}
 	if c.inside && !at.open {
-		minutes += openMinutes
+		minutes += OpenMinutes
 		then.open = true
 	}
 	if c.lifted != at.lifted {
-		minutes += liftMinutes
+		minutes += LiftMinutes
 		then.lifted = c.lifted
 	}
 	return minutes, then
@@ -319,7 +319,10 @@ func (s *search) choose(w Way, left uint64, at setup) int {
 			}
 		}
 		if s.places[heavy] == nowhere { // what shows it with as little else as can be
-			got = best(func(c *check) bool { return c.parts&(1<<heavy) != 0 }, func(c *check) float64 { return -s.weight(left & c.parts) })
+			got = best(
+				func(c *check) bool { return c.parts&(1<<heavy) != 0 },
+				func(c *check) float64 { return -s.weight(left & c.parts) },
+			)
 			break
 		}
 		// The point right behind the likeliest suspect, or else the one nearest to it.

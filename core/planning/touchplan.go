@@ -42,13 +42,13 @@ func (t *Situation) nextTouch() *Probe {
 		At:       r.At,
 		Quantity: sheet.AC,
 		Purpose:  "touch",
-		Minutes:  point.Minutes + touchMinutes,
+		Minutes:  point.Minutes + TouchMinutes,
 		Without:  []string{},
 		Route:    r.Route.Key,
 		Injected: &reading.Injection{At: point.Name, Touch: true},
 	}
 	if !t.opened(t.outside()) {
-		p.Minutes += openMinutes
+		p.Minutes += OpenMinutes
 	}
 	heard := "it should hum loud"
 	if left, ok := t.TouchLeft(r.Route, r.From, r.At); ok && left < reading.LoudDB {
@@ -72,11 +72,11 @@ func (t *Situation) touchCost() WayCost {
 	all := t.touches()
 	minutes := 0.0
 	if len(all) > 0 && !t.opened(t.outside()) {
-		minutes = openMinutes
+		minutes = OpenMinutes
 	}
 	done := make([]bool, len(weights))
 	for i, r := range all {
-		minutes += t.Plan.Points[r.Route.Points[r.From]].Minutes + touchMinutes
+		minutes += t.Plan.Points[r.Route.Points[r.From]].Minutes + TouchMinutes
 		for k, behind := range t.splits(r) {
 			if behind && !done[k] || i == len(all)-1 && !done[k] {
 				done[k] = true

@@ -172,29 +172,31 @@ func (t *Situation) options(s *search, chosen int) []Option {
 	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(rate[b], rate[a]) })
 	out := make([]Option, 0, mostOptions)
 	for _, i := range order[:min(mostOptions, len(order))] {
-		c := &s.checks[i]
-		m, _ := s.set(s.start, c)
-		good, bad := t.leaves(c.probe.splits)
-		point, does := "", ""
-		if c.line == sheet.None {
-			point, does = t.Plan.Points[c.probe.Point()].Name, t.does(&c.probe)
-		} else {
-			point, does = t.Plan.LineName(c.line), t.readLine(c.line)
-		}
-		out = append(
-			out,
-			Option{
-				Point:   point,
-				Does:    does,
-				IfGood:  t.counted(good),
-				IfBad:   t.counted(bad),
-				Bits:    s.bits(s.all(), c),
-				Minutes: m,
-				Total:   s.from(t.Way, i, s.all(), s.start).Minutes,
-			},
-		)
+		out = append(out, t.option(s, i))
 	}
 	return out
+}
+
+// option tells what a check tells and costs.
+func (t *Situation) option(s *search, i int) Option {
+	c := &s.checks[i]
+	m, _ := s.set(s.start, c)
+	good, bad := t.leaves(c.probe.splits)
+	point, does := "", ""
+	if c.line == sheet.None {
+		point, does = t.Plan.Points[c.probe.Point()].Name, t.does(&c.probe)
+	} else {
+		point, does = t.Plan.LineName(c.line), t.readLine(c.line)
+	}
+	return Option{
+		Point:   point,
+		Does:    does,
+		IfGood:  t.counted(good),
+		IfBad:   t.counted(bad),
+		Bits:    s.bits(s.all(), c),
+		Minutes: m,
+		Total:   s.from(t.Way, i, s.all(), s.start).Minutes,
+	}
 }
 
 // readLine names the reading of a line: "Read rail +24 V", "Read the ripple of rail +24 V".

@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"math"
+	"slices"
 	"strings"
 
 	"steptrace/core/exchange"
@@ -99,4 +100,32 @@ func Between(low, high float64, form quantity.Form, unit quantity.Unit) string {
 		return "at most " + quantity.Value{SI: high, Unit: unit, Form: form}.Short(2)
 	}
 	return quantity.Value{SI: low, Unit: unit}.Short(2) + " to " + quantity.Value{SI: high, Unit: unit, Form: form}.Short(2)
+}
+
+// Printed is a copy of the sheet whose usual values are those of a manual: of a set that has them, and is to be worked on with one.
+func (s *Sheet) Printed() *Sheet {
+	out := *s
+	out.Points, out.Stages = slices.Clone(s.Points), slices.Clone(s.Stages)
+	out.Rails, out.Controls = slices.Clone(s.Rails), slices.Clone(s.Controls)
+	print := func(text *string) {
+		if from, rest := sourceOf(*text); from == Usual {
+			*text = rest
+		}
+	}
+	for i := range out.Points {
+		out.Points[i].Expect = slices.Clone(out.Points[i].Expect)
+		for k := range out.Points[i].Expect {
+			print(&out.Points[i].Expect[k].Tolerance)
+		}
+	}
+	for i := range out.Stages {
+		print(&out.Stages[i].Gain)
+	}
+	for i := range out.Rails {
+		print(&out.Rails[i].Tolerance)
+	}
+	for i := range out.Controls {
+		print(&out.Controls[i].Tolerance)
+	}
+	return &out
 }

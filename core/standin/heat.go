@@ -73,28 +73,35 @@ func (s *Set) comesTo(place string, stand Stand, at float64) float64 {
 	if strings.Contains(place, "inside") {
 		rise *= insideShare
 	}
-	if s.hotAt(place, at) {
-		rise *= hotTimes
-		if s.fault.Size > 0 {
-			rise *= s.fault.Size / hotTimes
+	if f := s.hotAt(place, at); f != nil {
+		times := hotTimes
+		if f.Size > 0 {
+			times = f.Size
 		}
+		rise *= times
 	}
 	return roomDegrees + rise
 }
 
-// hotAt tells whether the fault makes a place hot at a time: its block has the place's name in it, or no channel is told
-// from another.
-func (s *Set) hotAt(place string, at float64) bool {
-	if s.fault.Effect != Hot || at < s.fault.After {
-		return false
-	}
-	sides := []string{"left", "right"}
-	for _, side := range sides {
-		if strings.Contains(place, side) {
-			return strings.Contains(s.fault.Block, side)
+// hotAt is the fault that makes a place hot at a time: its block has the place's name in it, or no channel is told
+// from another; nil for none.
+func (s *Set) hotAt(place string, at float64) *placed {
+	for i := range s.faults {
+		f := &s.faults[i]
+		if f.Effect != Hot || at < f.After {
+			continue
+		}
+		there := true
+		for _, side := range []string{"left", "right"} {
+			if strings.Contains(place, side) {
+				there = strings.Contains(f.Block, side)
+			}
+		}
+		if there {
+			return f
 		}
 	}
-	return true
+	return nil
 }
 
 // Between is the DC between the places that something is measured at, as an adjustment has it ("across R309", "TP7 to TP8",
@@ -108,10 +115,7 @@ func (s *Set) Between(measure string, stand Stand, warmer float64, at float64) f
 		return s.Volts(measure, stand)
 	}
 	a := &s.plan.Adjustments[i]
-	net := s.plan.Circuits[a.Circuit].Net
-	if s.broken != nil && s.fault.Block == a.Stage {
-		net = s.broken
-	}
+	net, _ := s.netOf(&s.plan.Circuits[a.Circuit])
 	rest, err := net.Rest()
 	if err != nil {
 		return 0
@@ -119,7 +123,7 @@ func (s *Set) Between(measure string, stand Stand, warmer float64, at float64) f
 	volts, _ := rest.Between(a.From, a.To)
 	if a.Kind == "bias" {
 		drift := biasDrift
-		if s.hotAt(a.Name, at) {
+		if s.hotAt(a.Name, at) != nil {
 			drift = hotDrift
 		}
 		volts *= 1 + drift*warmer

@@ -12,67 +12,214 @@ import (
 // A fault can be that of one part: what it does to its stage is then computed from the
 // stage's circuit.
 
-// breakPart puts the part's fault into its stage's circuit, and works out the loss it makes.
-func (s *Set) breakPart() error {
-	c, ok := s.plan.Circuit(s.fault.Block)
+// inside is what a part's fault does, by its circuit.
+type inside struct {
+	net    *circuit.Net    // with the fault
+	clips  float64         // where the output sticks, in volts each way of its rest; +Inf: nowhere that was not before
+	excess map[int]float64 // by line: current that is drawn beyond that of a good one (A)
+}
+
+// breakPart puts the part's fault into its stage's circuit, and works out what it does.
+func (s *Set) breakPart(f *placed) error {
+	c, ok := s.plan.Circuit(f.Block)
 	if !ok {
-		return fmt.Errorf("the sheet has no circuit of %s that its part %s could be in", s.fault.Block, s.fault.Part)
+		return fmt.Errorf("the sheet has no circuit of %s that its part %s could be in", f.Block, f.Part)
 	}
 	all := c.Net.Faults()
-	i := slices.IndexFunc(all, func(f circuit.Fault) bool { return f.Part == s.fault.Part && f.What == s.fault.What })
+	i := slices.IndexFunc(all, func(x circuit.Fault) bool { return x.Part == f.Part && x.What == f.What })
 	if i < 0 {
-		return fmt.Errorf("%s has no usual fault %q in the circuit of %s", s.fault.Part, s.fault.What, s.fault.Block)
+		return fmt.Errorf("%s has no usual fault %q in the circuit of %s", f.Part, f.What, f.Block)
 	}
-	s.broken = c.Net.With(all[i])
-	s.fault.Effect, s.fault.Size = Weak, s.loss(c.Net)
+	f.inside = &inside{net: c.Net.With(all[i]), clips: math.Inf(1)}
+	f.Effect, f.Size = Weak, deadDB
+	good, okGood := c.Net.Rest()
+	bad, okBad := f.inside.net.Rest()
+	if okGood != nil || okBad != nil {
+		return nil // it settles nowhere: nothing passes
+	}
+	f.Size = s.loss(f.stage, c.Net, good, f.inside.net, bad)
+	f.inside.clips = s.headroom(f.stage, c, good, bad)
+	f.inside.excess = s.excess(c, good, bad)
 	return nil
 }
 
 // loss is by how many dB the broken stage passes less than a good one, at the signal's
-// frequency; at least what shows as weak at all.
-func (s *Set) loss(good *circuit.Net) float64 {
-	if s.stage < 0 {
-		return deadDB
+// frequency; below zero where it passes more.
+func (s *Set) loss(stage int, good *circuit.Net, rest *circuit.Rest, broken *circuit.Net, brokenRest *circuit.Rest) float64 {
+	if stage < 0 {
+		return 0
 	}
-	st := &s.plan.Stages[s.stage]
+	st := &s.plan.Stages[stage]
+	if st.From < 0 || st.To < 0 {
+		return 0
+	}
 	hz := 1000.0
 	for i := range s.plan.Routes {
 		route := &s.plan.Routes[i]
-		if at := slices.Index(route.Stages, s.stage); at >= 0 && route.Levels[at].Hz > 0 {
+		if at := slices.Index(route.Stages, stage); at >= 0 && route.Levels[at].Hz > 0 {
 			hz = route.Levels[at].Hz
 			break
 		}
 	}
-	gain := func(n *circuit.Net) float64 {
-		rest, err := n.Rest()
-		if err != nil {
-			return 0
-		}
+	gain := func(n *circuit.Net, rest *circuit.Rest) float64 {
 		band, _ := n.Band(rest, s.plan.Points[st.From].Name, s.plan.Points[st.To].Name, hz)
-		return band.Gain
+		return math.Max(band.Gain, 1e-9)
 	}
-	return math.Min(math.Max(20*math.Log10(math.Max(gain(good), 1e-9)/math.Max(gain(s.broken), 1e-9)), 0.01), deadDB)
+	return math.Min(20*math.Log10(gain(good, rest)/gain(broken, brokenRest)), deadDB)
+}
+
+// saturated is what a transistor needs at least between its ends to amplify, in volts.
+const saturated = 0.3
+
+// headroom is how far the output of a broken stage can swing before the nearer end, where that is nearer than it was; +Inf
+// where it is not. The ends are those of the supply, as the circuit has it.
+func (s *Set) headroom(stage int, c *sheet.PlanCircuit, good, bad *circuit.Rest) float64 {
+	if stage < 0 || s.plan.Stages[stage].To < 0 {
+		return math.Inf(1)
+	}
+	node, ok := s.plan.NodeIn(c, s.plan.Points[s.plan.Stages[stage].To].Name)
+	if !ok {
+		return math.Inf(1)
+	}
+	low, high := 0.0, 0.0
+	for _, v := range good.Volts {
+		low, high = math.Min(low, v), math.Max(high, v)
+	}
+	room := func(r *circuit.Rest) float64 {
+		return math.Max(math.Min(high-r.Volts[node], r.Volts[node]-low)-saturated, 0)
+	}
+	if now := room(bad); now < 0.8*room(good) && math.Abs(good.Volts[node]-bad.Volts[node]) > saturated {
+		return now
+	}
+	return math.Inf(1)
+}
+
+// excess is what is drawn from each line beyond what a good circuit draws, by the currents of the sources that stand for them.
+func (s *Set) excess(c *sheet.PlanCircuit, good, bad *circuit.Rest) map[int]float64 {
+	out := map[int]float64{}
+	for _, p := range c.Parts {
+		if p.Kind != circuit.Voltage || len(p.Nodes) == 0 {
+			continue
+		}
+		line := slices.IndexFunc(s.plan.Rails, func(r sheet.PlanRail) bool {
+			return slices.ContainsFunc(p.Nodes, func(node string) bool { return node == r.Name || r.Point != "" && node == r.Point })
+		})
+		if line < 0 {
+			continue
+		}
+		amps := func(r *circuit.Rest) float64 {
+			i := slices.IndexFunc(r.Parts, func(x circuit.PartRest) bool { return x.Name == p.Name })
+			if i < 0 {
+				return 0
+			}
+			return math.Abs(r.Parts[i].Amps)
+		}
+		if more := amps(bad) - amps(good); more > 0 {
+			out[line] += more
+		}
+	}
+	return out
+}
+
+// What a supply is taken for where the sheet does not say more: its rail falls by a twentieth at full load, and by so much for
+// each time that load again, until a regulator or a fuse gives up at three times of it.
+const (
+	fallsBy     = 0.05
+	givesUp     = 3.0
+	usualLoad   = 0.5 // A, where the sheet has none
+	fuseGone    = 0.0
+	stillPulled = 0.99
+)
+
+// pulledDown is what is left of a line's volts under what is drawn from it beyond a good set's current, and from those that are
+// made from the same one: 1 for all of them.
+func (s *Set) pulledDown(line int) float64 {
+	if line >= len(s.plan.Rails) {
+		return 1
+	}
+	left := 1.0
+	for up, steps := line, 0; up >= 0 && steps <= len(s.plan.Rails); up, steps = s.plan.Rails[up].Parent, steps+1 {
+		more := 0.0
+		for i := range s.faults {
+			if in := s.faults[i].inside; in != nil {
+				for from, amps := range in.excess {
+					if s.madeFrom(from, up) {
+						more += amps
+					}
+				}
+			}
+		}
+		load := s.plan.Rails[up].LoadA
+		if load == 0 {
+			load = usualLoad
+		}
+		switch x := more / load; {
+		case x > givesUp:
+			left = fuseGone
+		default:
+			left *= 1 - fallsBy*x
+		}
+	}
+	if left > stillPulled {
+		return 1
+	}
+	return left
+}
+
+// PullsDown tells whether something that is wrong draws so much from a rail that its volts are down.
+func (s *Set) PullsDown(rail string) bool {
+	line, ok := s.plan.RailIndex(rail)
+	return ok && s.pulledDown(line) < 1
+}
+
+// madeFrom tells whether a rail is another, or is made from it.
+func (s *Set) madeFrom(line, from int) bool {
+	for steps := 0; line >= 0 && steps <= len(s.plan.Rails); steps++ {
+		if line == from {
+			return true
+		}
+		line = s.plan.Rails[line].Parent
+	}
+	return false
+}
+
+// netOf is a circuit with the faults of its parts.
+func (s *Set) netOf(c *sheet.PlanCircuit) (net *circuit.Net, broken bool) {
+	for i := range s.faults {
+		if f := &s.faults[i]; f.inside != nil && f.Block == c.Stage {
+			return f.inside.net, true
+		}
+	}
+	return c.Net, false
 }
 
 // nodeVolts is the DC at a node of a stage's circuit: of the broken one, and of others where the
-// sheet states nothing.
+// sheet states nothing. Where a rail that the circuit hangs on is down, so is what stands at its nodes.
 func (s *Set) nodeVolts(at string) (float64, bool) {
 	for i := range s.plan.Circuits {
 		c := &s.plan.Circuits[i]
 		if c.Net == nil || !slices.Contains(c.Net.Nodes, at) {
 			continue
 		}
-		net := c.Net
-		if c.Stage == s.fault.Block && s.broken != nil {
-			net = s.broken
-		} else if point, ok := s.plan.PointIndex(at); ok {
+		net, broken := s.netOf(c)
+		if point, ok := s.plan.PointIndex(at); ok && !broken {
 			if _, stated := s.plan.Expect(point, sheet.DC, ""); stated {
 				return 0, false
 			}
 		}
-		if standing, _, ok := net.Standing(); ok {
-			return standing[at].Volts, true
+		standing, _, ok := net.Standing()
+		if !ok {
+			continue
 		}
+		volts := standing[at].Volts
+		if k := slices.IndexFunc(s.plan.Stages, func(st sheet.PlanStage) bool { return st.Name == c.Stage }); k >= 0 && !broken {
+			for _, line := range s.plan.Stages[k].Lines {
+				if s.dead(line) {
+					volts *= deadRail
+				}
+			}
+		}
+		return volts, true
 	}
 	return 0, false
 }
@@ -86,12 +233,7 @@ func (s *Set) nodeOhms(at string) (float64, bool) {
 		if c.Net == nil {
 			continue
 		}
-		net := c.Net
-		broken := c.Stage == s.fault.Block && s.broken != nil
-		if broken {
-			net = s.broken
-		}
-		if broken || !point {
+		if net, broken := s.netOf(c); broken || !point {
 			if ohms, ok := net.OhmsToGround(at); ok {
 				return ohms, true
 			}

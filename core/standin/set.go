@@ -2,8 +2,8 @@
 // service sheet alone, in order or with a fault in it. It stands in for a set on the
 // bench: for practising, for trying things out, and for tests.
 //
-//	set, err := standin.New(plan, standin.Fault{Block: "Q204 make-up", Effect: standin.Weak})
-//	volts := set.Waveform("Q204 c", standin.Stand{On: true, Mode: "tape"}, 1e5, 20000, 0)
+//	set, err := standin.New(plan, standin.Fault{Block: "driver", Effect: standin.Weak})
+//	volts := set.Waveform("driver out", standin.Stand{On: true, Mode: "tape"}, 1e5, 20000, 0)
 //
 // The signal goes along a route stage by stage: gain, band limits of one pole on each
 // side, the level it clips at or holds, a little noise. A stage that changes the
@@ -16,7 +16,6 @@ import (
 	"slices"
 	"strings"
 
-	"steptrace/core/circuit"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
@@ -42,7 +41,8 @@ var shown = []Effect{Dead, Weak, Distorted, Noisy, Hum, Drifted, CuttingOut}
 
 // Fault is what is wrong with the set: a stage, a rail or a control, and how. Size is
 // the loss in dB of one that is weak; zero: as usual. No block: nothing is wrong. With a part
-// of the stage's circuit, and which of its usual failures, the effect is computed.
+// of the stage's circuit, and which of its usual failures, the effect is computed. When says that it
+// is not there all the time.
 type Fault struct {
 	Block  string  `json:"block"`
 	Effect Effect  `json:"effect"`
@@ -50,7 +50,17 @@ type Fault struct {
 	Part   string  `json:"part,omitempty"`
 	What   string  `json:"what,omitempty"`
 	After  float64 `json:"after,omitempty" jsonschema:"description=seconds of a long run after which it comes"`
+	When   When    `json:"when,omitempty" jsonschema:"description=warm or moved; absent: all the time"`
 }
+
+// When a fault is there that is not there all the time.
+type When string
+
+// A fault that is there once its block is warm, and one that comes and goes as its joint is moved: left alone, it does so by itself.
+const (
+	Warm  When = "warm"
+	Moved When = "moved"
+)
 
 // Usual sizes of faults: what is clearly one, and still leaves something to see.
 const (
@@ -63,64 +73,126 @@ const (
 	outSeconds  = 0.11 // gone, of every
 	outEvery    = 0.37
 	weakRail    = 0.6
+	deadRail    = 0.01
+	pulledWeak  = 0.85 // of a rail's volts: what hangs on it is short of them
+	pulledDead  = 0.25 // nothing works any more
 	lowBiasTo   = 0.25 // of a dead stage's voltage
 	hissShare   = 3e-4 // that every stage adds, of its nominal rms
 	floorVolts  = 20e-6
+	usualRMS    = 0.1  // V, of a set's own signal where the sheet has no level for it
 	bandEdge    = 40.0 // the poles lie this factor beside the signal
 	mainsHz     = 50.0
 	usualRailUp = 10e3 // ohms of a rail to ground where the sheet says nothing
 	usualOhms   = 22e3
 )
 
-// Feed is a generator connected somewhere: level in volts rms.
+// Feed is a generator connected somewhere: level in volts rms. Programme is played instead of a tone, where one is given: its value at a
+// time (seconds), of 1 rms; what a carrier carries is the same.
 type Feed struct {
-	At    string
-	Shape quantity.Shape
-	RMS   float64
-	Hz    float64
+	At        string
+	Shape     quantity.Shape
+	RMS       float64
+	Hz        float64
+	Programme func(t float64) float64
 }
 
-// Stand is how the set stands: on, in a mode, with a generator or its own signal.
+// Stand is how the set stands: on, in a mode, with a generator or its own signal. Warm: it has been on for long enough to be warm
+// inside. Cooled and Heated are blocks that somebody cools or heats, Held those whose joints are pressed together, Good those in whose
+// place something good is.
 type Stand struct {
-	On   bool
-	Mode string
-	Fed  *Feed
+	On     bool
+	Mode   string
+	Fed    *Feed
+	Warm   bool
+	Cooled []string
+	Heated []string
+	Held   []string
+	Good   []string
 }
 
 // Set is a set on the bench.
 type Set struct {
-	plan  *sheet.Plan
-	fault Fault
-	line  int // of the fault, where it is a rail or a control; else -1
-	stage int // where it is a stage; else -1
-
-	broken *circuit.Net // the circuit with its part's fault; nil: none
+	plan   *sheet.Plan
+	faults []placed
+	spread spread
 }
 
-// New makes a set. Errors name a block or an effect that is not there.
-func New(plan *sheet.Plan, fault Fault) (*Set, error) {
-	s := &Set{plan: plan, fault: fault, line: -1, stage: -1}
-	if fault.Block == "" {
-		return s, nil
+// placed is a fault where it is.
+type placed struct {
+	Fault
+	line  int // where it is a rail or a control; else -1
+	stage int // where it is a stage; else -1
+
+	inside *inside // what its part does; nil: no part
+}
+
+// New makes a set with what is wrong with it. Errors name a block or an effect that is not there.
+func New(plan *sheet.Plan, faults ...Fault) (*Set, error) {
+	s := &Set{plan: plan}
+	for _, fault := range faults {
+		if fault.Block == "" {
+			continue
+		}
+		p, err := s.place(fault)
+		if err != nil {
+			return nil, err
+		}
+		s.faults = append(s.faults, p)
 	}
+	return s, nil
+}
+
+func (s *Set) place(fault Fault) (placed, error) {
+	out := placed{Fault: fault, line: -1, stage: -1}
 	if !slices.Contains(Effects, fault.Effect) && fault.Part == "" {
-		return nil, fmt.Errorf(
+		return out, fmt.Errorf(
 			"%q is no effect of a fault: use dead, weak, distorted, noisy, hum, off-frequency, cuts out or runs hot",
 			string(fault.Effect),
 		)
 	}
-	if line, ok := plan.LineIndex(fault.Block); ok {
-		s.line = line
-	} else if s.stage = slices.IndexFunc(plan.Stages, func(st sheet.PlanStage) bool { return st.Name == fault.Block }); s.stage < 0 {
-		return nil, fmt.Errorf("the sheet has no stage, rail or control called %q", fault.Block)
+	if fault.When != "" && fault.When != Warm && fault.When != Moved {
+		return out, fmt.Errorf("%q is no way in which a fault comes and goes: use warm or moved", string(fault.When))
+	}
+	if line, ok := s.plan.LineIndex(fault.Block); ok {
+		out.line = line
+	} else if out.stage = slices.IndexFunc(s.plan.Stages, func(st sheet.PlanStage) bool { return st.Name == fault.Block }); out.stage < 0 {
+		return out, fmt.Errorf("the sheet has no stage, rail or control called %q", fault.Block)
 	}
 	if fault.Part != "" {
-		return s, s.breakPart()
+		return out, s.breakPart(&out)
 	}
-	if fault.Effect != Hot && !slices.Contains(EffectsOf(plan, fault.Block), fault.Effect) {
-		return nil, fmt.Errorf("%s has nothing to do with the frequency, and cannot be off in it", fault.Block)
+	if fault.Effect != Hot && !slices.Contains(EffectsOf(s.plan, fault.Block), fault.Effect) {
+		return out, fmt.Errorf("%s has nothing to do with the frequency, and cannot be off in it", fault.Block)
 	}
-	return s, nil
+	return out, nil
+}
+
+// now is the set with the faults that are there as it stands.
+func (s *Set) now(stand Stand) *Set {
+	if !slices.ContainsFunc(s.faults, func(f placed) bool { return !f.there(stand) }) {
+		return s
+	}
+	out := *s
+	out.faults = nil
+	for _, f := range s.faults {
+		if f.there(stand) {
+			out.faults = append(out.faults, f)
+		}
+	}
+	return &out
+}
+
+// there tells whether a fault is there as the set stands.
+func (f *placed) there(stand Stand) bool {
+	switch {
+	case slices.Contains(stand.Good, f.Block):
+		return false
+	case f.When == Warm:
+		return (stand.Warm || slices.Contains(stand.Heated, f.Block)) && !slices.Contains(stand.Cooled, f.Block)
+	case f.When == Moved:
+		return !slices.Contains(stand.Held, f.Block)
+	}
+	return true
 }
 
 // EffectsOf lists the effects of a fault in a block that the signal shows: only an oscillator, or a
@@ -158,55 +230,89 @@ func Blocks(plan *sheet.Plan) []string {
 	return out
 }
 
-// effectOn is what the fault does to a stage: its own, that of a line it needs, or of
-// an oscillator whose signal it needs. Empty: nothing.
-func (s *Set) effectOn(stage int) Effect {
+// hit is what a fault does to a signal: an effect, of a size in dB where it is weak.
+type hit struct {
+	effect Effect
+	size   float64
+	inside *inside
+}
+
+// hitsOn are what the faults do to a stage: its own, those of lines it needs, of what loads it down, and of
+// oscillators whose signal it needs.
+func (s *Set) hitsOn(stage int) []hit { return s.hits(stage, len(s.plan.Stages)) }
+
+// hits goes back through as many oscillators as there are stages at most: a sheet may have them in a ring.
+func (s *Set) hits(stage, deep int) []hit {
+	var out []hit
 	st := &s.plan.Stages[stage]
-	if s.fault.Effect == Hot { // the signal does not show it
-		return ""
-	}
-	if stage == s.stage {
-		return s.fault.Effect
+	for i := range s.faults {
+		f := &s.faults[i]
+		if stage == f.stage && f.Effect != Hot { // that the signal does not show
+			out = append(out, hit{f.Effect, f.Size, f.inside})
+		}
 	}
 	for _, line := range st.Lines {
-		switch e := s.effectOnLine(line); e {
-		case "", Drifted:
-		case Weak:
-			return Distorted // its output reaches the low supply
-		default:
-			return e
+		for _, e := range s.effectsOnLine(line) {
+			switch e {
+			case Drifted:
+			case Weak:
+				out = append(out, hit{effect: Distorted}) // its output reaches the low supply
+			default:
+				out = append(out, hit{effect: e})
+			}
 		}
+	}
+	if deep == 0 {
+		return out
 	}
 	for _, point := range st.Signals {
 		for k := range s.plan.Stages {
-			if s.plan.Stages[k].To == point && k != stage {
-				switch e := s.effectOn(k); e {
+			if s.plan.Stages[k].To != point || k == stage {
+				continue
+			}
+			for _, h := range s.hits(k, deep-1) {
+				switch h.effect {
 				case Dead, Drifted, CuttingOut, Noisy:
-					return e
+					out = append(out, h)
 				}
 			}
 		}
 	}
-	return ""
+	return out
 }
 
-// effectOnLine is what the fault does to a line: its own, that of a line it is made from, or of a stage that makes
-// the signal it is made from, which shows where that is dead or weak. Empty: nothing.
-func (s *Set) effectOnLine(line int) Effect {
+// Concerns tells whether anything that is wrong does something to what comes along a route as the set stands.
+func (s *Set) Concerns(route *sheet.Route, stand Stand) bool {
+	s = s.now(stand)
+	return slices.ContainsFunc(route.Stages, func(stage int) bool { return len(s.hitsOn(stage)) > 0 })
+}
+
+// effectsOnLine are what the faults do to a line: its own, those of a line it is made from, or of a stage that makes
+// the signal it is made from, which shows where that is dead or weak; and what a part draws too much from it.
+func (s *Set) effectsOnLine(line int) []Effect {
+	var out []Effect
 	on := s.plan.LinePaths(line).Every
-	switch e := s.fault.Effect; {
-	case e == Hot:
-		return ""
-	case s.line >= 0 && on[len(s.plan.Stages)+s.line]:
-		return e
-	case s.stage >= 0 && on[s.stage] && (e == Dead || e == Weak):
-		return e
+	for i := range s.faults {
+		f := &s.faults[i]
+		switch e := f.Effect; {
+		case e == Hot:
+		case f.line >= 0 && on[len(s.plan.Stages)+f.line]:
+			out = append(out, e)
+		case f.stage >= 0 && on[f.stage] && (e == Dead || e == Weak):
+			out = append(out, e)
+		}
 	}
-	return ""
+	switch down := s.pulledDown(line); {
+	case down < pulledDead:
+		out = append(out, Dead)
+	case down < pulledWeak:
+		out = append(out, Weak)
+	}
+	return out
 }
 
 // dead tells whether a line has no voltage.
-func (s *Set) dead(line int) bool { return s.effectOnLine(line) == Dead }
+func (s *Set) dead(line int) bool { return slices.Contains(s.effectsOnLine(line), Dead) }
 
 // lineVolts is the voltage of a rail, rms where it alternates, or of a control.
 func (s *Set) lineVolts(line int) float64 {
@@ -216,10 +322,14 @@ func (s *Set) lineVolts(line int) float64 {
 	} else {
 		volts = s.plan.Controls[line-len(s.plan.Rails)].Volts
 	}
-	switch {
-	case s.dead(line):
-		return 0.01 * volts
-	case s.effectOnLine(line) == Weak:
+	volts *= s.spread.line(line)
+	if down := s.pulledDown(line); down < 1 {
+		return down * volts
+	}
+	switch e := s.effectsOnLine(line); {
+	case slices.Contains(e, Dead):
+		return deadRail * volts
+	case slices.Contains(e, Weak):
 		return weakRail * volts
 	}
 	return volts
@@ -235,6 +345,10 @@ func (s *Set) Volts(at string, stand Stand) float64 {
 	if !stand.On {
 		return 0
 	}
+	return s.now(stand).volts(at, stand.Mode)
+}
+
+func (s *Set) volts(at, mode string) float64 {
 	if line, ok := s.plan.LineIndex(at); ok {
 		if s.alternates(line) {
 			return 0
@@ -248,11 +362,11 @@ func (s *Set) Volts(at string, stand Stand) float64 {
 	if !ok {
 		return 0
 	}
-	e, ok := s.plan.Expect(point, sheet.DC, stand.Mode)
+	e, ok := s.plan.Expect(point, sheet.DC, mode)
 	if !ok {
 		return 0
 	}
-	volts := e.Value.SI
+	volts := e.Value.SI * s.spread.dc(point)
 	for k := range s.plan.Stages {
 		st := &s.plan.Stages[k]
 		if st.To != point {
@@ -260,10 +374,12 @@ func (s *Set) Volts(at string, stand Stand) float64 {
 		}
 		for _, line := range st.Lines {
 			if s.dead(line) {
-				return 0.01 * volts
+				return deadRail * volts
 			}
 		}
-		if k == s.stage && s.fault.Effect != CuttingOut && s.fault.Effect != Hot && strings.TrimSpace(st.Kind) == "amplifier" {
+		if strings.TrimSpace(st.Kind) == "amplifier" && slices.ContainsFunc(s.faults, func(f placed) bool {
+			return f.stage == k && f.Effect != CuttingOut && f.Effect != Hot
+		}) {
 			return lowBiasTo * volts
 		}
 	}

@@ -3,6 +3,7 @@ package standin
 import (
 	"math"
 	"math/rand/v2"
+	"slices"
 
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
@@ -16,7 +17,8 @@ type signal struct {
 	hz   float64
 	rng  *rand.Rand
 
-	carries []Effect // of stages before the frequency was last changed
+	programme func(t float64) float64 // nil: a tone
+	carries   []hit                   // of stages before the frequency is changed for the last time
 }
 
 // preroll is how many samples run before the first that is given, so that the band
@@ -35,7 +37,8 @@ func (s *Set) Waveform(at string, stand Stand, rate float64, n int, t0 float64) 
 	g.noise(floorVolts)
 	dc := 0.0
 	if stand.On {
-		dc = s.Volts(at, stand)
+		s = s.now(stand)
+		dc = s.volts(at, stand.Mode)
 		if line, ok := s.plan.LineIndex(at); ok {
 			s.ripple(g, line)
 		} else if point, ok := s.plan.PointIndex(at); ok {
@@ -56,7 +59,7 @@ func (s *Set) Hz(at string, stand Stand) float64 {
 		return 0
 	}
 	g := &signal{x: make([]float64, preroll), rate: 1e6, rng: rand.New(rand.NewPCG(1, 1))}
-	s.come(g, point, stand)
+	s.now(stand).come(g, point, stand)
 	return g.hz
 }
 
@@ -79,6 +82,12 @@ func (g *signal) make(shape quantity.Shape, rms, hz float64) {
 		peak = rms * math.Sqrt2
 	}
 	g.hz = hz
+	if g.programme != nil && hz < radioHz {
+		for i := range g.x {
+			g.x[i] = rms * g.programme(g.t0+float64(i)/g.rate)
+		}
+		return
+	}
 	for i := range g.x {
 		turn := hz * (g.t0 + float64(i)/g.rate)
 		turn -= math.Floor(turn)
@@ -128,6 +137,9 @@ func (s *Set) come(g *signal, point int, stand Stand) {
 	if level.Known {
 		rms = quantity.Times(level.DBV)
 	}
+	if stand.Fed != nil {
+		g.programme = stand.Fed.Programme
+	}
 	if stand.Fed != nil && !own {
 		shape = stand.Fed.Shape
 		if stand.Fed.RMS > 0 {
@@ -137,6 +149,9 @@ func (s *Set) come(g *signal, point int, stand Stand) {
 			hz = stand.Fed.Hz
 		}
 	}
+	if rms == 0 && !level.Known && stand.Fed == nil {
+		rms = usualRMS
+	}
 	if rms == 0 {
 		return
 	}
@@ -144,11 +159,11 @@ func (s *Set) come(g *signal, point int, stand Stand) {
 		hz = 1000
 	}
 	if own {
-		effect := s.effectOn(route.Stages[from-1])
-		if effect == Drifted {
+		hits := s.hitsOn(route.Stages[from-1])
+		if drifted(hits) {
 			hz *= driftRatio
 		}
-		defer func() { s.spoil(g, effect, rms) }()
+		defer func() { g.spoil(hits, rms) }()
 	}
 	// Before the last change of frequency the signal runs at a rate of its own: at the
 	// scope's, a carrier of megahertz would be nothing but its alias.
@@ -158,29 +173,24 @@ func (s *Set) come(g *signal, point int, stand Stand) {
 			first = i
 		}
 	}
-	if first == from {
+	if first == to || !converts(route, first) {
 		g.make(shape, rms, hz)
 	} else {
 		early := &signal{x: make([]float64, 4*preroll), rate: perPeriod * hz, t0: g.t0, rng: g.rng}
 		early.make(shape, rms, hz)
 		for i := from; i < first; i++ {
-			s.pass(early, route, i)
-			switch e := s.effectOn(route.Stages[i]); e {
-			case Distorted, Noisy, Hum, CuttingOut: // it goes along in what the carrier carries
-				g.carries = append(g.carries, e)
-			}
-			if converts(route, i) {
-				early.rate = perPeriod * early.hz
-				early.make(route.Levels[i+1].Shape, early.rms(), early.hz)
-			}
+			s.pass(early, route, i, true)
 		}
 		g.make(quantity.Sine, early.rms(), g.rate/10) // of its level, until it is made anew
-		g.hz = early.hz
+		g.hz, g.carries = early.hz, early.carries
 	}
 	for i := first; i < to; i++ {
-		s.pass(g, route, i)
+		s.pass(g, route, i, false)
 	}
 }
+
+// radioHz is from where on a signal is taken for a carrier, which is tuned.
+const radioHz = 100e3
 
 // perPeriod is how many samples a period has where a rate can be chosen.
 const perPeriod = 40
@@ -200,8 +210,14 @@ func (s *Set) way(point int, stand Stand) (route *sheet.Route, from, to int) {
 		if !ok || r.Mode != stand.Mode {
 			continue
 		}
-		if stand.Fed == nil {
-			return r, 0, at
+		if stand.Fed == nil { // what comes in from outside, where something does
+			if !s.plan.Points[r.Points[0]].Source {
+				return r, 0, at
+			}
+			if route == nil {
+				route, from, to = r, 0, at
+			}
+			continue
 		}
 		if fed, ok := s.plan.PointIndex(stand.Fed.At); ok {
 			if k, ok := r.At(fed); ok && k <= at {
@@ -215,16 +231,17 @@ func (s *Set) way(point int, stand Stand) (route *sheet.Route, from, to int) {
 	return route, from, to
 }
 
-// pass takes the signal through stage i of a route.
-func (s *Set) pass(g *signal, route *sheet.Route, i int) {
+// pass takes the signal through stage i of a route. Carried: what takes longer than a look at a carrier goes along in what it carries.
+func (s *Set) pass(g *signal, route *sheet.Route, i int, carried bool) {
 	index := route.Stages[i]
 	stage := &s.plan.Stages[index]
 	before, after := route.Levels[i], route.Levels[i+1]
-	gain := route.Gains[i]
-	if math.IsNaN(gain) {
-		gain = 0
+	gain, limits := gainOf(stage, route, i)
+	gain += s.spread.gain(route.Points[i], route.Points[i+1])
+	hits := s.hitsOn(index)
+	if carried {
+		hits = g.carry(hits)
 	}
-	effect := s.effectOn(index)
 	nominal := 0.0 // rms behind the stage on a good set
 	if after.Known {
 		nominal = quantity.Times(after.DBV)
@@ -239,56 +256,104 @@ func (s *Set) pass(g *signal, route *sheet.Route, i int) {
 		if changed {
 			hz = g.hz * after.Hz / before.Hz
 		}
-		if effect == Drifted {
+		if drifted(hits) {
 			hz *= driftRatio
 		}
 		rms := g.rms()
+		if carried {
+			g.rate = perPeriod * hz
+		}
 		g.make(after.Shape, rms, hz)
 	}
 	g.scale(quantity.Times(gain))
 	g.band()
-	if !math.IsInf(stage.ClipDBV, 0) {
-		g.clip(math.Sqrt2*quantity.Times(stage.ClipDBV), math.Sqrt2*quantity.Times(stage.ClipDBV))
-	}
-	s.spoil(g, effect, nominal)
-	if changed {
-		for _, e := range g.carries {
-			s.spoil(g, e, nominal)
-		}
+	g.limit(stage.ClipDBV, limits)
+	g.spoil(hits, nominal)
+	if changed && !carried {
+		g.spoil(g.carries, nominal)
 		g.carries = nil
 	}
 	g.noise(hissShare * nominal)
 }
 
-// spoil does to the signal what a fault does.
-func (s *Set) spoil(g *signal, effect Effect, nominal float64) {
+// gainOf is what a good stage of a route amplifies by (dB), as the sheet has it, whether it states the levels or the gain; and
+// whether it limits its signal on a good set.
+func gainOf(stage *sheet.PlanStage, route *sheet.Route, i int) (gain float64, limits bool) {
+	before, after, gain := route.Levels[i], route.Levels[i+1], route.Gains[i]
+	limits = before.Known && before.DBV+gain > stage.ClipDBV
+	switch {
+	case before.Known && after.Known && !limits:
+		gain = after.DBV - before.DBV
+	case math.IsNaN(gain):
+		gain = 0
+	}
+	return gain, limits
+}
+
+// carry puts what is slow by, for what the carrier carries, and gives the rest.
+func (g *signal) carry(hits []hit) []hit {
+	return slices.DeleteFunc(hits, func(h hit) bool {
+		slow := slices.Contains([]Effect{Distorted, Noisy, Hum, CuttingOut}, h.effect)
+		if slow {
+			g.carries = append(g.carries, h)
+		}
+		return slow
+	})
+}
+
+// limit keeps the signal below what a stage gives at the most; where it does so on a good set, what is tuned behind it makes a
+// sine of it again.
+func (g *signal) limit(clipDBV float64, always bool) {
+	if math.IsInf(clipDBV, 0) {
+		return
+	}
+	most := quantity.Times(clipDBV)
+	if level := g.rms(); always && g.hz > radioHz && level > 0 {
+		g.scale(min(level, most) / level)
+		return
+	}
+	g.clip(math.Sqrt2*most, math.Sqrt2*most)
+}
+
+// drifted tells whether something is off in frequency.
+func drifted(hits []hit) bool {
+	return slices.ContainsFunc(hits, func(h hit) bool { return h.effect == Drifted })
+}
+
+// spoil does to the signal what faults do.
+func (g *signal) spoil(hits []hit, nominal float64) {
 	if nominal == 0 {
 		nominal = g.rms()
 	}
-	switch effect {
-	case Dead:
-		g.scale(quantity.Times(-deadDB))
-	case Weak:
-		loss := s.fault.Size
-		if loss == 0 {
-			loss = weakDB
-		}
-		g.scale(quantity.Times(-loss))
-	case Distorted:
-		top := 0.0
-		for _, v := range g.x {
-			top = max(top, v)
-		}
-		g.clip(clipShare*top, math.Inf(1))
-	case Noisy:
-		g.noise(noiseShare * nominal)
-	case Hum:
-		g.add(humShare*nominal, 2*mainsHz)
-	case CuttingOut:
-		for i := range g.x {
-			if t := g.t0 + float64(i)/g.rate; math.Mod(t, outEvery) < outSeconds {
-				g.x[i] *= 0.003
+	for _, h := range hits {
+		switch h.effect {
+		case Dead:
+			g.scale(quantity.Times(-deadDB))
+		case Weak:
+			loss := h.size
+			if loss == 0 && h.inside == nil {
+				loss = weakDB
 			}
+			g.scale(quantity.Times(-loss))
+		case Distorted:
+			top := 0.0
+			for _, v := range g.x {
+				top = max(top, v)
+			}
+			g.clip(clipShare*top, math.Inf(1))
+		case Noisy:
+			g.noise(noiseShare * nominal)
+		case Hum:
+			g.add(humShare*nominal, 2*mainsHz)
+		case CuttingOut:
+			for i := range g.x {
+				if t := g.t0 + float64(i)/g.rate; math.Mod(t, outEvery) < outSeconds {
+					g.x[i] *= 0.003
+				}
+			}
+		}
+		if h.inside != nil && !math.IsInf(h.inside.clips, 0) {
+			g.clip(h.inside.clips, h.inside.clips)
 		}
 	}
 }
@@ -340,7 +405,7 @@ func (s *Set) ripple(g *signal, line int) {
 	const goodShare, humTimes = 0.6, 8.0 // of the most a good one has
 	most, _ := rail.MostRipple()
 	pp := goodShare * most
-	if s.effectOnLine(line) == Hum {
+	if slices.Contains(s.effectsOnLine(line), Hum) {
 		pp = humTimes * most
 	}
 	if s.dead(line) {

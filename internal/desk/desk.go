@@ -12,7 +12,6 @@ import (
 	"time"
 
 	"steptrace/core/quantity"
-	"steptrace/core/sheet"
 	"steptrace/core/standin"
 	"steptrace/internal/instrument"
 )
@@ -28,13 +27,14 @@ type Hands struct {
 	Generator string `json:"generator"`
 	// Inputs are where those of the logger are: its first, its second and so on.
 	Inputs []string `json:"inputs,omitempty"`
+	// Beside is what else of how it stands: whether it is warm, what good is in the place of something.
+	Beside standin.Stand `json:"-"`
 }
 
 // Desk is the bench.
 type Desk struct {
 	mu        sync.Mutex
 	hands     Hands
-	fault     standin.Fault
 	set       *standin.Set // nil: nothing is connected
 	generator output
 	began     time.Time
@@ -119,20 +119,15 @@ func (d *Desk) Close() error {
 	return err
 }
 
-// Connect puts a set with a fault on the desk, with the hands as they are then.
-func (d *Desk) Connect(plan *sheet.Plan, fault standin.Fault, hands Hands) error {
-	set, err := standin.New(plan, fault)
-	if err != nil {
-		return err
-	}
+// Connect puts a set on the desk, with the hands as they are then.
+func (d *Desk) Connect(set *standin.Set, hands Hands) {
 	d.mu.Lock()
 	defer d.mu.Unlock()
 	if hands.Job != d.hands.Job { // another set, which is cold
 		d.heat = standin.Heat{}
 	}
 	d.pass()
-	d.set, d.fault, d.hands = set, fault, hands
-	return nil
+	d.set, d.hands = set, hands
 }
 
 // Run lets the time of the set's heat run so many times as fast as real time, from a time of its own on (seconds), with
@@ -174,16 +169,17 @@ func (d *Desk) Generating() string {
 	return fmt.Sprintf("%s, %s, %s", shapes[g.shape], quantity.Rounded(g.hz, quantity.Hertz), quantity.Rounded(g.rms, quantity.Volt))
 }
 
-// Hands tells how things stand, and what is wrong with the set.
-func (d *Desk) Hands() (Hands, standin.Fault) {
+// Hands tells how things stand.
+func (d *Desk) Hands() Hands {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	return d.hands, d.fault
+	return d.hands
 }
 
 // stand is how the set stands now, with what the generator gives.
 func (d *Desk) stand() standin.Stand {
-	s := standin.Stand{On: d.hands.On, Mode: d.hands.Mode}
+	s := d.hands.Beside
+	s.On, s.Mode = d.hands.On, d.hands.Mode
 	if d.hands.Generator != "" {
 		s.Fed = &standin.Feed{At: d.hands.Generator, Shape: shapes[d.generator.shape], RMS: d.generator.rms, Hz: d.generator.hz}
 		if !d.generator.on {

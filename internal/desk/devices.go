@@ -174,7 +174,8 @@ func (s *scope) take() {
 			continue
 		}
 		x := set.Waveform(probes[i], stand, rate, s.points, t0)
-		loading := reading.InstrumentFor("scope"+strconv.Itoa(int(ch.factor))).Loading(set.SourceOhms(probes[i]), set.Hz(probes[i], stand))
+		loading := reading.InstrumentFor("scope"+strconv.Itoa(int(ch.factor))).
+			Loading(set.SourceOhms(probes[i]), set.Hz(probes[i], stand))
 		mean := 0.0
 		for _, v := range x {
 			mean += v / float64(len(x))

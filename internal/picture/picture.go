@@ -12,10 +12,8 @@ import (
 	"image/jpeg"
 	"image/png"
 
-	"steptrace/core/beside"
 	"steptrace/core/mend"
 
-	"github.com/rwcarlsen/goexif/exif"
 	"golang.org/x/image/draw"
 	"golang.org/x/image/math/f64"
 	_ "golang.org/x/image/webp"
@@ -87,23 +85,40 @@ func bytesOf(m color.Model) float64 {
 	return 4 // of JPEG and palettes less
 }
 
-// orientation reads how a camera was held: EXIF 2.3, tag 274. What cannot be read means upright.
+// held274 is the tag that says how a camera was held.
+const held274 = 274
+
+// orientation reads how a camera was held: EXIF 2.3, tag 274 of its first directory, which is a TIFF's (TIFF 6.0, section 2). What
+// cannot be read means upright. Nothing else of it is read: other tags claim sizes that nobody has.
 func orientation(data []byte) int {
-	way := 1
-	_ = beside.Try(func() { // what a file says of itself can be anything
-		x, err := exif.Decode(bytes.NewReader(exifOf(data)))
-		if err != nil {
-			return
+	tiff := exifOf(data)
+	const head, entry = 8, 12
+	if len(tiff) < head {
+		return 1
+	}
+	var order binary.ByteOrder = binary.BigEndian
+	switch string(tiff[:4]) {
+	case "II*\x00":
+		order = binary.LittleEndian
+	case "MM\x00*":
+	default:
+		return 1
+	}
+	at := uint64(order.Uint32(tiff[4:]))
+	if at+2 > uint64(len(tiff)) {
+		return 1
+	}
+	entries := tiff[at+2:]
+	for n := order.Uint16(tiff[at:]); n > 0 && len(entries) >= entry; n-- {
+		if order.Uint16(entries) == held274 {
+			if way := int(order.Uint16(entries[8:])); way >= 1 && way <= 8 {
+				return way
+			}
+			return 1
 		}
-		tag, err := x.Get(exif.Orientation)
-		if err != nil {
-			return
-		}
-		if v, err := tag.Int(0); err == nil && v >= 1 && v <= 8 {
-			way = v
-		}
-	})
-	return way
+		entries = entries[entry:]
+	}
+	return 1
 }
 
 // exifOf is what a camera says in a JPEG: a segment among others that are not to be mistaken for it. Of other files it is the whole.

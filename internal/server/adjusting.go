@@ -259,12 +259,12 @@ func (s *Server) clip(j *store.Job, measure, generator string) error {
 	if other := s.soaks.uses(j.Number, func(x *soaking) bool { return practises(x.plan.Plan) }); other != 0 {
 		return inUse(other)
 	}
-	hands, _ := p.desk.Hands()
+	hands := p.desk.Hands()
 	if hands.Job != j.Number {
 		hands = desk.Hands{Job: j.Number}
 	}
 	hands.Mode, hands.On, hands.Probe, hands.Generator = c.Route.Mode, on(c), measure, generator
-	return p.desk.Connect(c.Plan, p.faultOf(j.Number), hands)
+	return p.connect(c.Plan, hands)
 }
 
 // EchoAdjusting is what is typed at an adjustment, before it is kept.

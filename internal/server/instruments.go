@@ -14,6 +14,7 @@ import (
 	"steptrace/core/job"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
+	"steptrace/core/reference"
 	"steptrace/core/sheet"
 	"steptrace/core/trace"
 	"steptrace/core/wave"
@@ -218,7 +219,15 @@ func (s *Server) takeReading(r *http.Request, req ToTake) (JobView, error) {
 	if j.Finished != nil {
 		return JobView{}, store.ErrFinished
 	}
-	if err := s.practiceReady(number, c, req.Point, req.Second); err != nil {
+	switch {
+	case s.training == nil:
+		err = s.practiceReady(number, c, req.Point, req.Second)
+	case !byDesk(c, &req.Typed):
+		return s.logReading(r, req.Typed)
+	default:
+		err = s.layOut(r, c, &req)
+	}
+	if err != nil {
 		return JobView{}, err
 	}
 	t := &taking{Case: c, req: req}
@@ -272,13 +281,13 @@ func (s *Server) byScope(ctx context.Context, t *taking, in reading.Instrument, 
 	at := func(point string) reading.Reading {
 		return reading.Reading{Point: point, Mode: t.Route.Mode, Injected: t.Injected, Instrument: t.Instrument}
 	}
-	due, unknown := dueAt(t.Case, at(t.req.Point), &site)
+	due, unknown := reference.Due(t.Bench, at(t.req.Point), &site)
 	view := instrument.View{Channels: []instrument.Channel{{Factor: in.Factor}}}
 	view.Seconds, view.Points, view.Channels[0].Volts = wave.ViewOf(due.Hz, due.PeakPeak)
 	points := []string{t.req.Point}
 	if t.req.Second != "" {
 		points = append(points, t.req.Second)
-		second, _ := dueAt(t.Case, at(t.req.Second), &wave.Site{})
+		second, _ := reference.Due(t.Bench, at(t.req.Second), &wave.Site{})
 		_, _, volts := wave.ViewOf(0, second.PeakPeak)
 		view.Channels = append(view.Channels, instrument.Channel{Factor: in.Factor, Volts: volts})
 	}
@@ -396,6 +405,11 @@ func (s *Server) feed(r *http.Request, req Conditions) (Said, error) {
 	if err != nil {
 		return Said{}, err
 	}
+	return s.feedFor(r.Context(), number, c)
+}
+
+// feedFor sets the generator for a case.
+func (s *Server) feedFor(ctx context.Context, number int, c trace.Case) (Said, error) {
 	generator, err := s.first(instrument.Generator)
 	if err != nil {
 		return Said{}, err
@@ -441,7 +455,7 @@ func (s *Server) feed(r *http.Request, req Conditions) (Said, error) {
 	if busy := s.soaks.uses(0, func(x *soaking) bool { return x.plan.Feeds() }); busy != 0 {
 		return Said{}, inUse(busy)
 	}
-	settings, err := s.bench.Feed(r.Context(), generator.ID, &fed)
+	settings, err := s.bench.Feed(ctx, generator.ID, &fed)
 	if err != nil {
 		return Said{}, err
 	}

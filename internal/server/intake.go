@@ -134,6 +134,9 @@ func (s *Server) intake(r *http.Request) (IntakeView, error) {
 		c.History = known.history
 		v.Probe = c.Find(j.Plain(j.Sheet.Plan)).Next
 	}
+	if s.training != nil {
+		return v, s.quietIntake(r, &v)
+	}
 	return v, nil
 }
 
@@ -312,6 +315,12 @@ func (s *Server) markCell(r *http.Request, j *store.Job, req Mark) error {
 				req.Mode,
 			),
 		)
+	}
+	if s.training != nil && req.Word != quantity.NoWord { // the set answers, whatever was pressed
+		if err := s.trainMark(r, c, &req); err != nil {
+			return err
+		}
+		reading.Word, reading.Text = req.Word, string(req.Word)
 	}
 	return s.store.Mark(r.Context(), j.Number, reading, c.MarksOf(&cell, j.Plain(j.Sheet.Plan)))
 }

@@ -140,6 +140,9 @@ func (s *Server) job(r *http.Request) (JobView, error) {
 			v.Findings.Notices = append(v.Findings.Notices, mend.Sentence("The job "+text))
 		}
 	}
+	if s.training != nil {
+		return v, s.quiet(r, &v)
+	}
 	return v, nil
 }
 
@@ -420,6 +423,9 @@ func (s *Server) standing(r *http.Request, req *Typed) (store.Job, trace.Case, e
 
 func (s *Server) logReading(r *http.Request, req Typed) (JobView, error) {
 	j, c, err := s.standing(r, &req)
+	if err == nil && s.training != nil {
+		req.Text, err = s.trained(r, c, &req) // the set answers, whatever was typed
+	}
 	if err != nil {
 		return JobView{}, err
 	}

@@ -110,7 +110,7 @@ func (s *Server) ourOwn(next http.Handler) http.Handler {
 		case d != nil && !d.Knows(r.Host):
 			fail(w, r, problem(http.StatusMisdirectedRequest, "Wrong host",
 				"This Step Trace does not know itself by this name: use one of its addresses, or start it with -name and the name."))
-		case elsewhere.Check(r) != nil || strings.HasPrefix(r.URL.Path, "/api/") && r.Header.Get("Sec-Fetch-Site") == "cross-site":
+		case elsewhere.Check(r) != nil || strings.Contains(r.URL.Path, "/api/") && r.Header.Get("Sec-Fetch-Site") == "cross-site":
 			fail(
 				w,
 				r,
@@ -159,7 +159,7 @@ func (s *Server) plainly(w http.ResponseWriter, r *http.Request) {
 			"This Step Trace serves the machine itself only, and this came through something that passes on for others."))
 		return
 	}
-	if r.Method == http.MethodGet && !strings.HasPrefix(r.URL.Path, "/api/") {
+	if r.Method == http.MethodGet && !strings.Contains(r.URL.Path, "/api/") {
 		http.Redirect(w, r, "https://"+r.Host+r.URL.RequestURI(), http.StatusTemporaryRedirect)
 		return
 	}
@@ -193,7 +193,7 @@ func (s *Server) askFirst(w http.ResponseWriter, r *http.Request, err error) {
 	switch {
 	case !errors.Is(err, store.ErrNotFound):
 		fail(w, r, err)
-	case r.Method == http.MethodGet && (r.URL.Path == "/" || r.URL.Path == "/index.html"):
+	case r.Method == http.MethodGet && (r.URL.Path == "/" || r.URL.Path == "/index.html" || r.URL.Path == practisePath+"/"):
 		w.Header().Set("Cache-Control", "no-store")
 		http.Redirect(w, r, enterPath, http.StatusSeeOther)
 	default:

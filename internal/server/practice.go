@@ -43,6 +43,20 @@ func (p *practice) faultOf(number int) standin.Fault {
 	return p.faults[number]
 }
 
+// connect puts a job's set on the desk as it is now.
+func (p *practice) connect(plan *sheet.Plan, hands desk.Hands) error {
+	set, err := standin.New(plan, p.faultOf(hands.Job))
+	if err != nil {
+		return problem(
+			http.StatusUnprocessableEntity,
+			"No such fault",
+			err.Error()+". The sheet has changed: choose another fault for practice.",
+		)
+	}
+	p.desk.Connect(set, hands)
+	return nil
+}
+
 // PracticeView is how the practice bench stands for a job. Here: it is this job's set
 // that is on it. The fault is told unless it is hidden.
 type PracticeView struct {
@@ -58,7 +72,7 @@ type PracticeView struct {
 
 func (s *Server) practiceView(number int, c trace.Case) PracticeView {
 	p := s.practice
-	hands, _ := p.desk.Hands()
+	hands := p.desk.Hands()
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	v := PracticeView{
@@ -87,6 +101,9 @@ func (s *Server) practising(r *http.Request) (number int, c trace.Case, err erro
 			"No practice bench",
 			"This Step Trace runs without the simulated instruments. Start it with -practice, or with the demo.",
 		)
+	}
+	if s.training != nil {
+		return 0, c, problem(http.StatusConflict, "The set is as it is", "What is wrong with it was drawn, and is to be found.")
 	}
 	if c, err = s.tracing(r); err != nil {
 		return 0, c, err
@@ -148,19 +165,14 @@ func (s *Server) connect(r *http.Request, req Connected) (PracticeView, error) {
 		}
 	}
 	p := s.practice
-	fault := p.faultOf(number)
 	if other := s.soaks.uses(number, func(x *soaking) bool { return practises(x.plan.Plan) }); other != 0 {
 		return PracticeView{}, inUse(other)
 	}
-	if now, _ := p.desk.Hands(); now.Job == number { // the logger's inputs stay where they are
+	if now := p.desk.Hands(); now.Job == number { // the logger's inputs stay where they are
 		hands.Inputs = now.Inputs
 	}
-	if err := p.desk.Connect(c.Plan, fault, hands); err != nil {
-		return PracticeView{}, problem(
-			http.StatusUnprocessableEntity,
-			"No such fault",
-			err.Error()+". The sheet has changed: choose another fault for practice.",
-		)
+	if err := p.connect(c.Plan, hands); err != nil {
+		return PracticeView{}, err
 	}
 	return s.practiceView(number, c), nil
 }
@@ -177,7 +189,7 @@ func (s *Server) practiceReady(number int, c trace.Case, point, second string) e
 		return nil
 	}
 	p := s.practice
-	hands, fault := p.desk.Hands()
+	hands := p.desk.Hands()
 	for _, probe := range []struct{ name, is, wanted string }{{"probe", hands.Probe, point}, {"second probe", hands.Second, second}} {
 		if probe.wanted == "" || hands.Job == number && probe.is == probe.wanted {
 			continue
@@ -193,7 +205,7 @@ func (s *Server) practiceReady(number int, c trace.Case, point, second string) e
 		)
 	}
 	hands.Mode, hands.On = c.Route.Mode, on(c)
-	return p.desk.Connect(c.Plan, fault, hands)
+	return p.connect(c.Plan, hands)
 }
 
 // Practising chooses what is wrong with the simulated set: a fault, or one that is drawn
@@ -227,8 +239,8 @@ func (s *Server) choosePractice(r *http.Request, req Practising) (PracticeView, 
 	p.mu.Lock()
 	p.faults[number], p.hidden[number] = fault, hidden
 	p.mu.Unlock()
-	if hands, _ := p.desk.Hands(); hands.Job == number {
-		if err := p.desk.Connect(c.Plan, fault, hands); err != nil {
+	if hands := p.desk.Hands(); hands.Job == number {
+		if err := p.connect(c.Plan, hands); err != nil {
 			return PracticeView{}, err
 		}
 	}

@@ -1,10 +1,13 @@
 package server_test
 
 import (
+	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
 	"net/http"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -17,6 +20,7 @@ import (
 	"steptrace/demo"
 	"steptrace/internal/desk"
 	"steptrace/internal/server"
+	"steptrace/internal/store"
 )
 
 // practising is the demo workshop with the stand-ins.
@@ -34,7 +38,30 @@ func practising(t *testing.T) (*workshop, *desk.Desk) {
 		}
 	})
 	w.server.Practise(d, list, demo.Faults)
+	w.train()
 	return w, d
+}
+
+// train puts practice beside a workshop: a store and a desk of its own.
+func (w *workshop) train() *store.Store {
+	w.t.Helper()
+	db, err := store.Open(context.Background(), filepath.Join(w.t.TempDir(), "practice.db"))
+	if err != nil {
+		w.t.Fatal(err)
+	}
+	d, list, err := desk.Start()
+	if err != nil {
+		w.t.Fatal(err)
+	}
+	s := w.server.Train(db, d, list)
+	w.t.Cleanup(func() {
+		s.Close()
+		if err := errors.Join(d.Close(), db.Close()); err != nil {
+			w.t.Error(err)
+		}
+	})
+	w.handler = w.server.Handler()
+	return db
 }
 
 func ask[T any](w *workshop, method, path string, body any) T {

@@ -9,9 +9,8 @@ import (
 	"strconv"
 
 	"steptrace/core/mend"
-	"steptrace/core/quantity"
 	"steptrace/core/reading"
-	"steptrace/core/trace"
+	"steptrace/core/reference"
 	"steptrace/core/wave"
 	"steptrace/internal/store"
 )
@@ -96,8 +95,8 @@ func (s *Server) references(r *http.Request, l *looking, q url.Values) error {
 	}
 	l.says = "nothing to compare with: say at which point it was taken"
 	if point != "" {
-		due, why := dueAt(
-			base,
+		due, why := reference.Due(
+			base.Bench,
 			reading.Reading{Point: point, Mode: l.Mode, Injected: l.Injected, Instrument: scopeOf(l.Instrument)},
 			&l.site,
 		)
@@ -128,36 +127,6 @@ func (s *Server) references(r *http.Request, l *looking, q url.Values) error {
 		l.says = l.choices[slices.IndexFunc(l.choices, func(c ReferenceChoice) bool { return c.Key == l.key })].Name
 	}
 	return nil
-}
-
-// dueAt describes what the sheet has due for a reading, as far as it says, and adds what
-// is known of the place to its site: the supplies, and by how much the level may be off.
-// Why says what keeps the waveform from being made; empty: nothing does.
-func dueAt(c trace.Case, reading reading.Reading, site *wave.Site) (d wave.Description, why string) {
-	if _, line := c.Plan.LineIndex(reading.Point); line {
-		return d, "a supply or a control has no waveform that the sheet describes; compare with a good capture"
-	}
-	due, why, ok := c.Due(reading)
-	if !ok {
-		return d, why
-	}
-	for _, rail := range due.Rails {
-		site.Rails = append(site.Rails, wave.Rail{Name: rail.Name, Volts: rail.Volts})
-	}
-	site.LowDB, site.HighDB = due.LowDB, due.HighDB
-	d = wave.Description{Shape: due.Shape, Hz: due.Hz}
-	pp, err := due.Shape.Convert(due.RMS, quantity.RMS, quantity.PeakPeak)
-	switch {
-	case err != nil:
-		return d, fmt.Sprintf(
-			"the sheet calls the signal here %q, which is not generated: compare with a good capture",
-			string(due.Shape),
-		)
-	case due.Hz == 0:
-		why = "the sheet gives no frequency here"
-	}
-	d.PeakPeak = pp
-	return d, why
 }
 
 // captured adds the captures that a channel at a point can be compared with: good

@@ -306,6 +306,15 @@ var table = []Route{
 	sends(postIt, "/jobs/{number}/practice", "practise", (*Server).choosePractice),
 	sends(postIt, "/jobs/{number}/hands", "hands", (*Server).connect),
 
+	// Practice, under /practise/api alone.
+	asks("/training", "training", (*Server).seeTraining),
+	heavy(sends(postIt, "/training", "drawCase", (*Server).draw)),
+	asks("/training/quick", "quick", (*Server).quick, "kind", "seed"),
+	sends(postIt, "/training/quick", "answerQuick", (*Server).answerQuick),
+	asks("/jobs/{number}/training", "drilled", (*Server).seeCase),
+	sends(postIt, "/jobs/{number}/training", "drill", (*Server).drill),
+	fetches("/jobs/{number}/training/heard.wav", "heard", (*Server).heard, "mode", "entry", "exit", "signal"),
+
 	// Captured waveforms.
 	asks("/jobs/{number}/captures", "captures", (*Server).captures),
 	uploads("/jobs/{number}/captures", "keepCapture", (*Server).keepCapture, ofUpload...),

@@ -53,7 +53,10 @@ type Server struct {
 
 	bench    *instrument.Bench
 	practice *practice // nil: without stand-ins
-	feeding  struct {  // how the generator was set, by job
+	// Of a server of practice; and the one that the workshop's serves. Nil: there is none.
+	training  *trainer
+	practised *Server
+	feeding   struct { // how the generator was set, by job
 		mu       sync.Mutex
 		settings map[int]string
 	}
@@ -80,40 +83,46 @@ func (s *Server) Close() {
 func (s *Server) Handler() http.Handler {
 	r := chi.NewRouter()
 	r.Use(usualPace.handler, Recovered, headers, s.ourOwn, s.letIn)
-	r.Route("/api", func(r chi.Router) {
-		r.NotFound(func(w http.ResponseWriter, r *http.Request) {
-			fail(
-				w,
-				r,
-				problem(
-					http.StatusNotFound,
-					"No such address",
-					"The API has nothing at "+r.URL.Path+". docs/api.md lists every route.",
-				),
-			)
-		})
-		r.MethodNotAllowed(func(w http.ResponseWriter, r *http.Request) {
-			fail(
-				w,
-				r,
-				problem(
-					http.StatusMethodNotAllowed,
-					"Wrong method",
-					r.Method+" does not work on "+r.URL.Path+". docs/api.md lists every route.",
-				),
-			)
-		})
-
-		for _, route := range Routes {
-			var h http.Handler = route.handler(s)
-			if route.Heavy {
-				h = s.inTurn(h)
-			}
-			r.Method(route.Method, route.Path, s.only(route, h))
-		}
-	})
+	if s.practised != nil {
+		r.Mount(practisePath, s.practisePages())
+	}
+	r.Route("/api", s.answers)
 	r.Handle("/*", s.static())
 	return r
+}
+
+// answers are the routes of the API.
+func (s *Server) answers(r chi.Router) {
+	r.NotFound(func(w http.ResponseWriter, r *http.Request) {
+		fail(
+			w,
+			r,
+			problem(
+				http.StatusNotFound,
+				"No such address",
+				"The API has nothing at "+r.URL.Path+". docs/api.md lists every route.",
+			),
+		)
+	})
+	r.MethodNotAllowed(func(w http.ResponseWriter, r *http.Request) {
+		fail(
+			w,
+			r,
+			problem(
+				http.StatusMethodNotAllowed,
+				"Wrong method",
+				r.Method+" does not work on "+r.URL.Path+". docs/api.md lists every route.",
+			),
+		)
+	})
+
+	for _, route := range Routes {
+		var h http.Handler = route.handler(s.whose(route))
+		if route.Heavy {
+			h = s.inTurn(h)
+		}
+		r.Method(route.Method, route.Path, s.only(route, h))
+	}
 }
 
 // Recovered turns a panic in a handler, or in what it waited for, into an error for the

@@ -235,7 +235,7 @@ func (x *soaking) practise(j *store.Job) {
 			warm[placeOf(t)] = points[len(points)-1].V
 		}
 	}
-	if err := p.desk.Connect(c.Plan, p.faultOf(j.Number), hands); err != nil {
+	if err := p.connect(c.Plan, hands); err != nil {
 		slog.Warn("the practice set cannot be put on the desk", "job", j.Number, "error", err)
 		return
 	}

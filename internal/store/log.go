@@ -177,13 +177,18 @@ func (c *change) note(e entry.Entry, files Files) error {
 	if c.finished && !k.Late(e) {
 		return ErrFinished
 	}
-	at := e.Head().At
-	if at.UnixMicro() <= c.last {
-		*at = time.UnixMicro(c.last + 1)
-	}
-	*at, c.last = at.UTC(), at.UnixMicro()
+	*e.Head().At = c.now(*e.Head().At)
 	*e.Head().Who = sender(c.ctx).Who
 	return c.add(k, e, files)
+}
+
+// now is when something is noted: behind all others of the job.
+func (c *change) now(at time.Time) time.Time {
+	if at.UnixMicro() <= c.last {
+		at = time.UnixMicro(c.last + 1)
+	}
+	c.last = at.UnixMicro()
+	return at.UTC()
 }
 
 // add keeps an entry as it is, behind those of the job.

@@ -34,6 +34,7 @@ var frozen = map[string]string{
 	"00018_shop.sql":                   "718762c9a4777c31",
 	"00019_past.sql":                   "f68a525c2dce0694",
 	"00021_let_in.sql":                 "c9479282cb1c27a7",
+	"00022_training.sql":               "d9f619b6c5e9641d",
 }
 
 func TestMigrationsAreFrozen(t *testing.T) {

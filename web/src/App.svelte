@@ -12,13 +12,17 @@
   import { places } from './shared/views';
   import NewJob from './shelf/NewJob.svelte';
   import Shelf from './shelf/Shelf.svelte';
+  import Practise from './practise/Practise.svelte';
+  import { practising } from './practise/practising';
+  import Quick from './practise/Quick.svelte';
   import SheetList from './sheets/SheetList.svelte';
   import { sound } from './sound/sound.svelte';
 
   const routes = {
-    '/': Shelf,
+    '/': practising ? Practise : Shelf,
     '/jobs/new': NewJob,
     ...Object.fromEntries(places.map((p) => [p.route, p.screen])),
+    '/quick': Quick,
     '/sheets': SheetList,
     '/sheets/:id/pictures': SheetBoard,
     '/sheets/:id/past': ModelPage,

@@ -43,8 +43,12 @@ async function call<T>(method: string, path: string, body: BodyInit | undefined,
   const answer: unknown = await response.json().catch(() => undefined);
   signal?.throwIfAborted(); // cut short by ourselves, while the answer came in
   if (response.ok && answer !== undefined) return answer as T;
+  window.dispatchEvent(new Event(refused));
   throw new Refusal((answer as ProblemDetails | undefined) ?? unfinished(response.status));
 }
+
+/** Happens to the window where the server refuses something: in practice, that counts. */
+export const refused = 'steptrace-refused';
 
 /** A captured waveform: the points of its channels, what is said beside the file, under which conditions. */
 export interface Captured {

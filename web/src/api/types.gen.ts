@@ -713,6 +713,107 @@ captures: CaptureHead[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "CaseView".
+ */
+export interface CaseView {
+number: number
+level: ("first steps" | "usual" | "long" | "hard")
+advice: ("hidden" | "asked" | "shown")
+told: boolean
+minutes: number
+warm: boolean
+stopped: number
+ended: boolean
+review: (TrainingReview | null)
+cells: TrainingHeard[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingReview".
+ */
+export interface TrainingReview {
+wrong: string[]
+found: boolean[]
+manual: string
+minutes: number
+searching: number
+probes: number
+best: TrainingPath[]
+bestProbes: number
+bestMinutes: number
+taken: TrainingTaken[]
+costliest: number
+done: TrainingDone[]
+stopped: TrainingStopped[]
+asked: number
+says: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingPath".
+ */
+export interface TrainingPath {
+steps: TrainingStep[]
+ends: string
+left?: string[]
+minutes: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingStep".
+ */
+export interface TrainingStep {
+does: string
+reads: string
+minutes: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingTaken".
+ */
+export interface TrainingTaken {
+id: string
+point: string
+reads: string
+verdict: string
+minutes: number
+by: number
+weighed: boolean
+lost: number
+nothing: boolean
+best: string
+why: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingDone".
+ */
+export interface TrainingDone {
+says: string
+right: boolean
+missing: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingStopped".
+ */
+export interface TrainingStopped {
+at: string
+what: string
+would: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingHeard".
+ */
+export interface TrainingHeard {
+mode: string
+entry: string
+exit: string
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "CautionView".
  */
 export interface CautionView {
@@ -1206,6 +1307,17 @@ probes: number
 minutes: number
 worstProbes: number
 worstMinutes: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Choice".
+ */
+export interface Choice {
+id: string
+kind: ("which part" | "which stage" | "what is left" | "what is weak" | "what is it" | "what fits")
+seed: number
+choice: number
+seconds?: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -1849,6 +1961,29 @@ price?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "DrawnCase".
+ */
+export interface DrawnCase {
+number: number
+set: string
+level: ("first steps" | "usual" | "long" | "hard")
+complaint: string
+ended: boolean
+minutes: number
+found: number
+faults: number
+who: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Drill".
+ */
+export interface Drill {
+what: ("wait" | "advice" | "end")
+minutes?: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "Due".
  */
 export interface Due {
@@ -1977,6 +2112,28 @@ parts: FittedPart[]
  */
 export interface GoodCapture {
 good: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Graded".
+ */
+export interface Graded {
+right: number
+why: string[]
+about: string
+skills: TrainingSkill[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingSkill".
+ */
+export interface TrainingSkill {
+kind: ("which part" | "which stage" | "what is left" | "what is weak" | "what is it" | "what fits")
+of: number
+right: number
+last: boolean[]
+running: number
+due: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3462,6 +3619,10 @@ what?: string
  * seconds of a long run after which it comes
  */
 after?: number
+/**
+ * warm or moved; absent: all the time
+ */
+when?: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -3713,6 +3874,57 @@ worked?: boolean
 capture?: string
 settings?: string
 conditions: Conditions
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "QuickView".
+ */
+export interface QuickView {
+quick: TrainingQuick
+skills: TrainingSkill[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingQuick".
+ */
+export interface TrainingQuick {
+kind: ("which part" | "which stage" | "what is left" | "what is weak" | "what is it" | "what fits")
+seed: number
+ask: string
+facts: TrainingFact[]
+traces: TrainingTrace[]
+circuit: (TrainingDrawn | null)
+choices: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingFact".
+ */
+export interface TrainingFact {
+name: string
+due: string
+reads: string
+off: boolean
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingTrace".
+ */
+export interface TrainingTrace {
+name: string
+seconds: number
+good: number[]
+is: number[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingDrawn".
+ */
+export interface TrainingDrawn {
+stage: string
+figure: CircuitFigure
+nodes: StageNode[]
+parts: StagePart[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -4302,6 +4514,14 @@ spectrum: Spectrum
 understood: string[]
 between: Figure[]
 rises: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "SheetChoice".
+ */
+export interface SheetChoice {
+id: number
+name: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -4968,6 +5188,17 @@ adjustment: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingView".
+ */
+export interface TrainingView {
+levels: ("first steps" | "usual" | "long" | "hard")[]
+kinds: string[]
+sets: string[]
+sheets: SheetChoice[]
+cases: DrawnCase[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "TypesView".
  */
 export interface TypesView {
@@ -5040,6 +5271,19 @@ here: number
 other: number
 moved: string[]
 refused: string[]
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Wish".
+ */
+export interface Wish {
+id?: string
+level: ("first steps" | "usual" | "long" | "hard")
+kind?: string
+set?: string
+sheet?: number
+advice?: ("hidden" | "asked" | "shown")
+seed?: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -5,6 +5,7 @@
   import type { Judged } from '../api/types.gen';
   import { moment, when } from '../shared/format';
   import { touches, type Bench } from './bench.svelte';
+  import { practising } from '../practise/practising';
   import Initials from '../shared/Initials.svelte';
   import Scroll from '../shared/Scroll.svelte';
   import RepairLine from './RepairLine.svelte';
@@ -37,6 +38,10 @@
   }
   /** Logs, and leaves the field so that single keys work again; a phone keeps its keyboard open. */
   async function log() {
+    if (practising) {
+      await bench.takeIt();
+      return;
+    }
     if ((await bench.logTyped()) && bench.text === '' && !matchMedia('(pointer: coarse)').matches) field?.blur();
   }
   function onkeydown(event: KeyboardEvent) {
@@ -121,8 +126,8 @@
       autocapitalize="none"
       spellcheck="false"
       enterkeyhint="done"
-      placeholder={closed ? 'finished' : ''}
-      disabled={closed}
+      placeholder={closed ? 'finished' : practising ? 't takes it' : ''}
+      disabled={closed || practising}
       value={bench.text}
       oninput={(e) => bench.type(e.currentTarget.value)}
       {onkeydown}
@@ -146,7 +151,7 @@
         ? `; ${bench.echo.note}`
         : ''}
     {:else if !closed}
-      {#if bench.touching}
+      {#if bench.touching && !practising}
         {#each touches as t (t.key)}
           <button
             type="button"
@@ -155,9 +160,19 @@
           >
         {/each}
       {:else}
-        A figure, or a word <Key of="words" />
+        {#if practising}
+          <button
+            type="button"
+            class="text-ink disabled:text-soft underline decoration-dotted"
+            disabled={bench.busy || bench.aim === ''}
+            onclick={() => void bench.takeIt()}
+            ><Key of="take" /> {bench.conditions.injected?.touch ? 'touch it, and listen' : 'take it'}</button
+          >: the set answers.
+        {:else}
+          A figure, or a word <Key of="words" />
+        {/if}
       {/if}
-      {#each bench.touching ? [] : bench.quantity === 'resistance' ? ['open'] : words as word (word)}
+      {#each bench.touching || practising ? [] : bench.quantity === 'resistance' ? ['open'] : words as word (word)}
         <button
           type="button"
           class="hover:text-ink mr-1.5 underline decoration-dotted"
@@ -205,7 +220,9 @@
           {@render reading(line.reading)}
         {/if}
       {:else}
-        <li class="text-soft py-1">No readings yet. Type what the instrument shows; Enter logs it.</li>
+        <li class="text-soft py-1">
+          {practising ? 'No readings yet.' : 'No readings yet. Type what the instrument shows; Enter logs it.'}
+        </li>
       {/each}
       {#snippet reading(j: Judged)}
         {@const struck = j.reading.struck}

@@ -98,7 +98,9 @@
           <li class="text-soft py-1">
             {findings?.stages.length === 0
               ? 'No supply or control was read bad.'
-              : 'No stage of this route is suspect.'}
+              : findings?.stages.every((s) => s.standing === 'open')
+                ? 'Which is suspect is for you to judge.'
+                : 'No stage of this route is suspect.'}
           </li>
         {/each}
       </ul>

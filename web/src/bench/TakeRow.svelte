@@ -1,5 +1,6 @@
 <script lang="ts">
   import Key from '../shared/Key.svelte';
+  import { practising } from '../practise/practising';
   import type { Bench } from './bench.svelte';
 
   /** Readings taken by instruments: what one key does, and where hands have the practice probe. */
@@ -15,7 +16,7 @@
   const there = $derived(practice?.here && practice.probe === bench.aim);
 </script>
 
-{#if tools.length > 0}
+{#if tools.length > 0 && !practising}
   <div class="text-small flex flex-wrap items-baseline gap-x-2.5 gap-y-0.5" data-test="take">
     <button
       type="button"

@@ -1,4 +1,5 @@
 import type { Command } from '../shared/commands';
+import { practising } from '../practise/practising';
 import type { Bench } from './bench.svelte';
 
 /** The keys that a reading is taken with, wherever its panel stands. */
@@ -21,11 +22,16 @@ export function readingKeys(bench: () => Bench, open: () => boolean) {
       when: open,
       act: () => bench().takeIt(),
     },
-    feed: { keys: ['e'], title: 'set the generator to what is fed in', when: open, act: () => bench().feedIt() },
+    feed: {
+      keys: ['e'],
+      title: 'set the generator to what is fed in',
+      when: () => open() && !practising,
+      act: () => bench().feedIt(),
+    },
     hands: {
       keys: ['b'],
       title: 'the practice bench: the probe on the aim, the generator where it is fed in',
-      when: () => open() && bench().practice !== null,
+      when: () => open() && bench().practice !== null && !practising,
       act: () => bench().hands(),
     },
   } satisfies Record<string, Command>;

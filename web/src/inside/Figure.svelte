@@ -1,11 +1,18 @@
 <script lang="ts">
-  import type { StageNode } from '../api/types.gen';
+  import type { CircuitFigure, StageNode, StagePart } from '../api/types.gen';
   import { engineering, percent } from '../shared/format';
   import { middle, place, scaleOf, x, y } from './figure';
-  import type { Inside } from './inside.svelte';
 
   /** The stage's circuit: level lines for its nodes, columns for its parts, and what stands where. */
-  let { inside, height }: { inside: Inside; height: number } = $props();
+  interface Shown {
+    looked: { stage: string; figure: CircuitFigure; nodes: StageNode[]; parts: Drawn[] } | null | undefined;
+    part: string;
+    node: string;
+    aimNode: (node: string) => void;
+    aimPart: (part: string) => void;
+  }
+  type Drawn = Pick<StagePart, 'name' | 'amps' | 'weight' | 'checked' | 'condemned' | 'tooWarm'>;
+  let { inside, height }: { inside: Shown; height: number } = $props();
 
   let width = $state(800);
   const looked = $derived(inside.looked);

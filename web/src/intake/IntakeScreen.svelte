@@ -24,6 +24,7 @@
   import SwapDialog from '../shared/SwapDialog.svelte';
   import MatrixTable from './MatrixTable.svelte';
   import SymptomDialog from '../symptom/SymptomDialog.svelte';
+  import { practising } from '../practise/practising';
   import { Intake, marks } from './intake.svelte';
 
   let { params }: { params: { number: string } } = $props();
@@ -58,8 +59,14 @@
     mark: {
       keys: marks.map((m) => m.key),
       title: 'it works, is faint, works partly, comes and goes, nothing comes',
-      when: open,
+      when: () => open() && !practising,
       act: (key) => intake.mark(marks.find((m) => m.key === key)?.word ?? ''),
+    },
+    try: {
+      keys: ['t'],
+      title: practising ? 'try it: the set answers' : '',
+      when: () => open() && practising,
+      act: () => intake.mark('ok'),
     },
     unmark: { keys: ['Backspace'], title: 'take the mark back', when: open, act: () => intake.mark('') },
     best: { keys: ['b'], title: 'to what tells most', act: () => intake.toBest() },
@@ -136,8 +143,10 @@
                 />
               </label>
             {/each}
-            <h2 class="lead mt-1">Whose it is</h2>
-            <Whose fields={view.whose} drafts={intake.drafts} onkeep={(key) => void intake.note(key)} />
+            {#if !practising}
+              <h2 class="lead mt-1">Whose it is</h2>
+              <Whose fields={view.whose} drafts={intake.drafts} onkeep={(key) => void intake.note(key)} />
+            {/if}
             <Pictures job={view.number} ids={view.pictures} {closed} onchange={() => void intake.load()} />
           </div></Scroll
         >
@@ -200,7 +209,7 @@
                   >: {marks.find((m) => m.word === trial.mark)?.long ?? trial.mark}</b
                 >{/if}
             </p>
-            <p class="text-small">
+            <p class={['text-small', practising && matrix.left.length === 0 && 'hidden']}>
               {#if trial.clears.length === 0}
                 It can tell nothing more.
               {:else if trial.clears.length === 1 && trial.leaves.length === 1}
@@ -214,7 +223,10 @@
             </p>
             {#if !closed}
               <div class="mt-1.5 flex flex-wrap gap-2">
-                {#each marks as m (m.key)}
+                {#if practising}
+                  <Button onclick={() => void intake.mark('ok')}><Key of="try" />Try it</Button>
+                {/if}
+                {#each practising ? [] : marks as m (m.key)}
                   <Button color="alternative" onclick={() => void intake.mark(m.word)}
                     ><Kbd>{m.key}</Kbd> {m.says}</Button
                   >
@@ -224,7 +236,7 @@
             {/if}
           </div>
         {/if}
-        {#if matrix}
+        {#if matrix && !(practising && matrix.left.length === 0)}
           <p data-test="left">
             <b>Suspects, {matrix.left.length} of {matrix.blocks}:</b>
             {suspects.join(', ') || 'none'}

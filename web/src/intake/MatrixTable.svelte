@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { practising } from '../practise/practising';
   import { saidOf, type Intake } from './intake.svelte';
 
   let { intake, closed }: { intake: Intake; closed: boolean } = $props();
@@ -74,7 +75,7 @@
                       <svg width="16" height="14" aria-hidden="true"
                         ><path d="M3 2l10 10M13 2L3 12" fill="none" class="stroke-fault" stroke-width="2.4" /></svg
                       ><b class="text-fault">nothing</b>
-                    {:else if closed}
+                    {:else if closed || (practising && matrix.left.length === 0)}
                       <span class="text-soft">not tried</span>
                     {:else}
                       {@const tells = cell.bits > 1e-9}

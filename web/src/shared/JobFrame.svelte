@@ -14,6 +14,8 @@
   import SumDialog from './SumDialog.svelte';
   import PowerDialog from './PowerDialog.svelte';
   import PowerSign from './PowerSign.svelte';
+  import Strip from '../practise/Strip.svelte';
+  import { practising } from '../practise/practising';
   import { theme } from './theme.svelte';
   import Tray from './Tray.svelte';
   import { viewsOf } from './views';
@@ -33,8 +35,9 @@
 
   let powering = $state(false);
   let saving = $state(false);
+  let drilling = $state(false);
 
-  const views = $derived([{ key: '0', name: 'Shelf', href: '/' }, ...viewsOf(head)]);
+  const views = $derived([{ key: '0', name: practising ? 'Practise' : 'Shelf', href: '/' }, ...viewsOf(head)]);
   const going = new Going(
     () => views,
     (href) => void push(href),
@@ -48,6 +51,7 @@
   function onkeydown(event: KeyboardEvent) {
     if (taken(event)) return;
     if (event.key === 'o') powering = true;
+    else if (practising && event.key === ',') drilling = true;
     else if (!going.press(event) && !press(commands, event)) return;
     spent.by(event);
   }
@@ -59,7 +63,7 @@
   <header
     class="border-line bg-panel flex min-h-[56px] flex-none flex-wrap items-center gap-x-[18px] gap-y-1 border-b px-[18px] py-1"
   >
-    <a use:link href="/" aria-label="To the shelf"><Logo /></a>
+    <a use:link href="/" aria-label={practising ? 'To practice' : 'To the shelf'}><Logo /></a>
     <h1 class="text-name font-bold">{head.set}</h1>
     <span class="text-soft">No. {head.number}</span>
     <button
@@ -92,6 +96,7 @@
       >
     {/if}
   </header>
+  {#if practising}<Strip {head} {again} bind:open={drilling} />{/if}
   {#if head.problems.length > 0}
     {@const first = head.problems[0]}
     <p class="border-fault bg-wash flex-none border-b-2 px-[18px] py-1" role="status" data-test="problems">

@@ -6,6 +6,7 @@
   import KeysHelp from './KeysHelp.svelte';
   import LooseCheck from '../inside/LooseCheck.svelte';
   import Logo from './Logo.svelte';
+  import { practising, workshop } from '../practise/practising';
   import SumDialog from './SumDialog.svelte';
   import { theme } from './theme.svelte';
   import Tray from './Tray.svelte';
@@ -21,10 +22,12 @@
   }
   let { title, here, actions, children, commands = {} }: Props = $props();
 
-  const views = [
-    { key: '0', name: 'Shelf', href: '/' },
-    { key: '1', name: 'Sheets', href: '/sheets' },
-  ];
+  const views = practising
+    ? [{ key: '0', name: 'Practise', href: '/' }]
+    : [
+        { key: '0', name: 'Shelf', href: '/' },
+        { key: '1', name: 'Sheets', href: '/sheets' },
+      ];
   const going = new Going(
     () => views,
     (href) => void push(href),
@@ -47,7 +50,12 @@
   >
     <a use:link href="/" aria-label="To the shelf"><Logo /></a>
     <h1 class="text-name font-bold">{title}</h1>
-    <span class="ml-auto flex flex-wrap gap-2">{@render actions?.()}<Who /></span>
+    <span class="ml-auto flex flex-wrap gap-2"
+      >{@render actions?.()}{#if practising}<a
+          class="border-line text-soft hover:text-ink self-center rounded-md border px-2 py-0.5"
+          href={workshop}>Back to the workshop</a
+        >{/if}<Who /></span
+    >
   </header>
   <main class="min-h-0 overflow-y-auto">{@render children()}</main>
   <Tray {views} {here} />

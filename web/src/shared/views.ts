@@ -1,5 +1,6 @@
 import type { Component } from 'svelte';
 import type { Head } from '../api/types.gen';
+import { practising } from '../practise/practising';
 
 /**
  * A view of a job. Its screen says so itself, in its module: `export const place: Place = {…}`; the routes, the tray,
@@ -15,6 +16,8 @@ export interface Place {
   order: number;
   /** It helps beside the order of the work: where there is little room its name goes first. */
   aside?: boolean;
+  /** It is there in practice alone. */
+  practice?: boolean;
   /** Its address, with :number for the job's; what a view adds of its own may follow. */
   route: string;
   /** The kind of entry that is noted there: how many there are is told beside its name. */
@@ -29,11 +32,14 @@ interface Screen {
   place?: Place;
 }
 
+/** Who practises has no owner to wait for, and nothing that it is worth. */
+const isHere = (p: Place) => (practising ? p.id !== 'worth' && p.id !== 'waiting' : !p.practice);
+
 const screens = import.meta.glob<Screen>('../*/*Screen.svelte', { eager: true });
 
 /** The views of a job, in the order of the work, with their screens. */
 export const places = Object.values(screens)
-  .flatMap((s) => (s.place ? [{ ...s.place, screen: s.default }] : []))
+  .flatMap((s) => (s.place && isHere(s.place) ? [{ ...s.place, screen: s.default }] : []))
   .sort((a, b) => a.order - b.order);
 
 /** The views of this job, to go to. */

@@ -13,6 +13,7 @@
   import ShopDialog from '../handback/ShopDialog.svelte';
   import DrawerDialog from '../replace/DrawerDialog.svelte';
   import { me } from '../shared/me.svelte';
+  import { practice } from '../practise/practising';
   import CopiesDialog from './CopiesDialog.svelte';
   import DoorDialog from './DoorDialog.svelte';
   import Begin from './Begin.svelte';
@@ -88,6 +89,7 @@
     shop: { keys: ['w'], title: 'the workshop: head, rate, what is usual, warranty', act: () => (shop = true) },
     copies: { keys: ['c'], title: 'copies of all data', act: () => (copying = copies !== undefined) },
     door: { keys: ['i'], title: 'who is let in from the network', act: () => (door = me.view?.here ?? false) },
+    practise: { keys: ['p'], title: 'practise on simulated sets', act: () => location.assign(practice) },
     drawer: { keys: ['s'], title: 'what lies in the drawer', act: () => (drawer = true) },
   });
   function stands(job: ShelfJob): string {
@@ -101,6 +103,7 @@
   {#snippet actions()}
     <Button color="alternative" onclick={() => (shop = true)}><Key of="shop" />The workshop</Button>
     <Button color="alternative" onclick={() => (drawer = true)}><Key of="drawer" />The drawer</Button>
+    <Button color="alternative" href={practice}><Key of="practise" />Practise</Button>
     <FileButton accept=".json,application/json" onfile={take}>Take in a job file</FileButton>
     <Button href="#/jobs/new">New job <Key of="new" /></Button>
   {/snippet}

@@ -1,0 +1,254 @@
+package training
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"steptrace/core/mend"
+	"steptrace/core/quantity"
+	"steptrace/core/reading"
+	"steptrace/core/reference"
+	"steptrace/core/sheet"
+	"steptrace/core/standin"
+	"steptrace/core/trace"
+	"steptrace/core/wave"
+)
+
+// Bench is the set of a case on a bench: as it is now, a good one to know what is noticed by, and how it stands.
+type Bench struct {
+	Plan      *sheet.Plan
+	Set, Good *standin.Set
+	Stand     standin.Stand
+}
+
+// Reads is what a reading is taken of besides the aim: with what lifted, or swapped for good; with the control worked.
+type Reads struct {
+	reading.Aim
+	Without []string
+	Worked  bool
+}
+
+// under is how the set stands for what is traced.
+func (b *Bench) under(c trace.Case, r Reads) standin.Stand {
+	stand := b.Stand
+	stand.On, stand.Mode, stand.Fed, stand.Good = c.Power != reading.PowerOff, c.Route.Mode, nil, r.Without
+	if in := c.Injected; in != nil && !in.Touch {
+		stand.Fed = &standin.Feed{At: in.At, RMS: in.Level, Hz: in.Hz}
+	} else if len(c.Route.Points) > 0 && !b.Plan.Points[c.Route.Points[0]].Source {
+		stand.Fed = &standin.Feed{At: b.Plan.Points[c.Route.Points[0]].Name}
+	}
+	return stand
+}
+
+// Answer is what the bench gives for a reading, as it is typed. Errors can be mended by a person (mend.Error).
+func (b *Bench) Answer(c trace.Case, r Reads) (string, error) {
+	c.Plan = b.Plan
+	if route, ok := b.Plan.Route(c.Route.Key); ok {
+		c.Route = route
+	}
+	stand := b.under(c, r)
+	line, isLine := b.Plan.LineIndex(r.Point)
+	_, isPoint := b.Plan.PointIndex(r.Point)
+	if !isLine && !isPoint && !b.Plan.InCircuit(r.Point) && len(b.Plan.FuseRails(r.Point)) == 0 {
+		return "", mend.Errorf("the set that is practised on has nothing called %s. Choose another place", r.Point)
+	}
+	q := r.Quantity
+	if q == "" {
+		if q = sheet.AC; isLine {
+			q = b.Plan.LineReads(line)
+		}
+	}
+	switch {
+	case c.Injected != nil && c.Injected.Touch:
+		return b.touched(c, stand, r.Point)
+	case len(b.Plan.FuseRails(r.Point)) > 0:
+		return "0.1 ohm", nil
+	case isLine && q == sheet.DC:
+		return volts(b.lineVolts(line, stand, r), ""), nil
+	case isLine && q == sheet.AC:
+		return b.ripple(r.Point, line, stand), nil
+	}
+	switch q {
+	case sheet.AC:
+		return b.level(c, stand, r.Point), nil
+	case sheet.DC:
+		return volts(b.Set.Volts(r.Point, stand), " dc"), nil
+	case sheet.Frequency:
+		return b.frequency(stand, r.Point)
+	case sheet.Resistance:
+		if stand.On {
+			return "", mend.Errorf("ohms are read with the set off")
+		}
+		return quantity.Value{SI: b.Set.Ohms(r.Point), Unit: quantity.Ohm}.Short(figures) + " ohm", nil
+	}
+	return "", mend.Errorf("the set that is practised on does not show its %s: read its level, its volts, its frequency or its ohms", q)
+}
+
+// figures is how many of them an instrument gives.
+const figures = 4
+
+func volts(x float64, behind string) string {
+	return fmt.Sprintf("%.*g V%s", figures, x, behind)
+}
+
+// lineVolts is what stands on a rail or a control, which may be worked meanwhile.
+func (b *Bench) lineVolts(line int, stand standin.Stand, r Reads) float64 {
+	x := b.Set.Volts(r.Point, stand)
+	if k := line - len(b.Plan.Rails); r.Worked && k >= 0 && b.Plan.Controls[k].Moves {
+		was := b.Good.Volts(r.Point, stand)
+		if was == 0 || math.Abs(x-was) < 0.1*math.Abs(was) { // it moves where nothing is wrong with it
+			return b.Plan.Controls[k].Worked
+		}
+	}
+	return x
+}
+
+// ripple is what is on a rail beside its volts, peak to peak; of one that alternates its volts rms.
+func (b *Bench) ripple(name string, line int, stand standin.Stand) string {
+	const rate, n = 20e3, 4000
+	ch := wave.Channel{Unit: "V", Samples: b.Set.Waveform(name, stand, rate, n, 0)}
+	f := ch.Measure(rate, wave.Site{Mains: mains})
+	key, form := "pp", quantity.PeakPeak
+	if line < len(b.Plan.Rails) && b.Plan.Rails[line].Alternates {
+		key, form = "ac", quantity.RMS
+	}
+	x, _ := f.Find(key)
+	return quantity.Value{SI: x.Value, Unit: quantity.Volt, Form: form}.Short(figures)
+}
+
+// level is what a scope makes of the signal at a point: its level, or what is wrong with it.
+func (b *Bench) level(c trace.Case, stand standin.Stand, point string) string {
+	site := wave.Site{Mains: mains}
+	in := reading.Reading{Point: point, Mode: c.Route.Mode, Injected: c.Injected, Instrument: c.Instrument}
+	due, unknown := reference.Due(c.Bench, in, &site)
+	hz := due.Hz
+	if unknown != "" {
+		hz = b.Good.Hz(point, stand)
+	}
+	seconds, n, _ := wave.ViewOf(hz, due.PeakPeak)
+	rate := float64(n) / seconds
+	ch := wave.Channel{Unit: "V", Samples: b.Set.Waveform(point, stand, rate, n, 0)}
+	if unknown != "" {
+		return b.seen(&ch, stand, point, rate)
+	}
+	loading := reading.InstrumentFor(c.Instrument).Loading(b.Set.SourceOhms(point), b.Set.Hz(point, stand))
+	for i := range ch.Samples {
+		ch.Samples[i] *= loading
+	}
+	f := ch.Measure(rate, site)
+	ref, err := due.Reference(rate)
+	if err != nil {
+		return f.Reading(nil)
+	}
+	compared, ok := wave.Compare(&ch, rate, &ref, site)
+	if !ok {
+		return f.Reading(nil)
+	}
+	return f.Reading(&compared)
+}
+
+// words are those for what is noticed where nothing is known to compare with.
+var words = map[As]quantity.Word{
+	Fine: quantity.OK, Silent: quantity.Nothing, Faint: quantity.Weak, Distorted: quantity.Distorted, Humming: quantity.Hum,
+	Noisy: quantity.Noisy, Breaking: quantity.CutsOut,
+}
+
+// seen is what somebody makes of a waveform who knows such sets, where the manual is silent: a word, or else its level.
+func (b *Bench) seen(ch *wave.Channel, stand standin.Stand, point string, rate float64) string {
+	good := wave.Channel{Unit: "V", Samples: b.Good.Waveform(point, stand, rate, len(ch.Samples), 0)}
+	as := levels(ch.RMS(), good.RMS())
+	if as != Silent {
+		as = compared(ch, &good, rate)
+	}
+	if w, ok := words[as]; ok {
+		return string(w)
+	}
+	f := ch.Measure(rate, wave.Site{Mains: mains})
+	return f.Reading(nil)
+}
+
+// frequency is what a counter shows.
+func (b *Bench) frequency(stand standin.Stand, point string) (string, error) {
+	hz := b.Set.Hz(point, stand)
+	if hz == 0 {
+		return "", mend.Errorf("nothing that repeats is there, so that no frequency can be read. Read the level: it says none")
+	}
+	return fmt.Sprintf("%.7g Hz", hz), nil
+}
+
+// touched is what is heard at an exit while a point is touched.
+func (b *Bench) touched(c trace.Case, stand standin.Stand, heard string) (string, error) {
+	from, okFrom := b.Plan.PointIndex(c.Injected.At)
+	to, okTo := b.Plan.PointIndex(heard)
+	first, on := c.Route.At(from)
+	last, along := c.Route.At(to)
+	if !okFrom || !okTo || !on || !along || last < first {
+		return "", mend.Errorf("what is touched at %s is not heard at %s: choose a route that passes both", c.Injected.At, heard)
+	}
+	// A touch is a signal of its own, of the level that goes with it: what is left of it is what is left of a small one.
+	stand.Fed = &standin.Feed{At: c.Injected.At, RMS: touchRMS, Hz: 2 * mains}
+	left := quantity.DB(rms(b.Set, heard, stand), rms(b.Good, heard, stand))
+	louder, known := c.TouchLeft(c.Route, first, last)
+	switch {
+	case left < -silentDB, known && louder+left < reading.FaintDB:
+		return string(quantity.Nothing), nil
+	case left < -faintDB, known && louder+left < reading.LoudDB:
+		return string(quantity.Weak), nil
+	}
+	return string(quantity.Hum), nil
+}
+
+// touchRMS is small enough to clip nowhere (V).
+const touchRMS = 1e-4
+
+func rms(s *standin.Set, at string, stand standin.Stand) float64 {
+	const rate, n = 8e3, 1600
+	ch := wave.Channel{Samples: s.Waveform(at, stand, rate, n, there)}
+	return math.Max(ch.RMS(), 1e-9)
+}
+
+// acts are what is done to a place to have the fault come or go, by their first words.
+func actOf(text string) (word string, ok bool) {
+	word, _, _ = strings.Cut(strings.ToLower(strings.TrimSpace(text)), " ")
+	return word, slices.Contains([]string{"tap", "flex", "press", "wiggle", "work", "cool", "freeze", "heat", "warm"}, word)
+}
+
+// Provoke is what comes of something done to a place: "tap comes". What is wrong has to be told for it, as only the set knows it.
+func (b *Bench) Provoke(c trace.Case, place, act string, left []Fault) (string, error) {
+	word, ok := actOf(act)
+	if !ok {
+		return "", mend.Errorf("say what is done: tap, flex, wiggle, work, cool or heat")
+	}
+	blocks := c.BlocksAt(place)
+	if len(blocks) == 0 {
+		return "", &reading.UnknownPoint{Name: place}
+	}
+	out := "no change"
+	for _, f := range left {
+		here := slices.ContainsFunc(blocks, func(k int) bool { return c.Plan.BlockName(k) == f.Block })
+		switch {
+		case !here:
+		case f.When == standin.Moved && slices.Contains([]string{"tap", "flex", "press", "wiggle"}, word):
+			out = "comes"
+		case f.When == standin.Warm && (word == "cool" || word == "freeze") && b.Stand.Warm:
+			out = "goes"
+		case f.When == standin.Warm && (word == "heat" || word == "warm") && !b.Stand.Warm:
+			out = "comes"
+		}
+	}
+	return word + " " + out, nil
+}
+
+// Try is what is noticed at an exit, in a mode and from an entry, with what stands in for a while: the word that the matrix takes.
+func (b *Bench) Try(mode, entry, exit string, without []string) (quantity.Word, error) {
+	for _, c := range cells(b.Plan) {
+		if c.mode == mode && c.entry == entry && c.exit == exit {
+			stand := b.Stand
+			stand.Good = without
+			return c.tried(b.Set, b.Good, b.Plan, stand).Mark(), nil
+		}
+	}
+	return quantity.NoWord, mend.Errorf("nothing leads from %s to %s here", entry, exit)
+}

@@ -1,0 +1,62 @@
+package training
+
+import (
+	"slices"
+
+	"steptrace/core/reading"
+	"steptrace/core/safety"
+	"steptrace/core/sheet"
+	"steptrace/core/trace"
+)
+
+// What is unsafe is stopped before it is done, with what would have happened. These are the usual dangers; local codes and licensed
+// practice stand above them.
+
+// electrical are the cautions that have to be heeded before a probe goes into a set that is on, with what happens to who does not.
+var electrical = map[string]string{
+	"mains": "Your hand, or a tip that slips, would have met the mains: a shock that can kill, and a flash that takes the track with it.",
+	"hot chassis": "The ground lead would have put the mains to earth through itself: a flash, and the chassis live under your hands. " +
+		"Such a set is read behind an isolating transformer only.",
+	"reservoir": "A charged capacitor would have gone off through whatever touched it: a burn, a welded tip, a start that knocks " +
+		"the hand into worse.",
+	"high voltage": "Some hundred volts would have met the hand or the meter. The probe is placed with the set off.",
+	"pulses":       "The pulse would have gone through the probe: it kills probes, and who holds them.",
+}
+
+// Unsafe says what would have happened had a reading been taken as the set stands; empty where nothing would.
+func Unsafe(c trace.Case, power *safety.Power, aim reading.Aim) (what, would string) {
+	point, isPoint := c.Plan.PointIndex(aim.Point)
+	switch {
+	case aim.Quantity == sheet.Resistance && power.Reading().Live():
+		return "ohms in a live set", "The meter's ohms range would have met the set's volts: its fuse gone at best, the meter at worst, " +
+			"and the reading worth nothing."
+	case aim.Quantity == sheet.Resistance && power.State != safety.Discharged && len(power.Reservoirs) > 0:
+		return "ohms before the capacitors were empty", "What is left in the reservoirs would have gone through the meter. " +
+			"Switched off is " +
+			"not discharged: measure what is left."
+	case !power.Reading().Live():
+		return "", ""
+	case isPoint && c.Injected != nil && c.Injected.Touch:
+		if touched, ok := c.Plan.PointIndex(c.Injected.At); ok {
+			if why := reading.Untouchable(c.Plan, touched); why != "" {
+				return "a finger on " + c.Injected.At, "You would have had it through your hand: " + why + "."
+			}
+		}
+	}
+	if isPoint {
+		if why := c.Refused(point, c.Route.Mode); why != "" {
+			return "this instrument at " + aim.Point, "The instrument would not have survived it: " + why + "."
+		}
+	}
+	b := bookkeeping{plan: c.Plan}
+	if isPoint && b.outside(point) && aim.Quantity != sheet.Provocation {
+		return "", "" // from outside nothing inside is reached
+	}
+	for _, caution := range safety.Cautions(c.Plan) {
+		happens, is := electrical[caution.Key]
+		if is && !slices.ContainsFunc(power.Ticked, func(t safety.Tick) bool { return t.Key == caution.Key }) {
+			return "inside the live set, before “" + caution.Title + "” was seen to", happens
+		}
+	}
+	return "", ""
+}

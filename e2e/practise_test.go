@@ -1,0 +1,170 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"steptrace/core/training"
+	"steptrace/e2e/browser"
+	"steptrace/internal/server"
+)
+
+// dealt is a case that was drawn by a seed, and its address.
+func dealt(t *testing.T, p *program, wish string) string {
+	t.Helper()
+	var opened server.Opened
+	if !postJSON(t, p.url+"/practise/api/training", wish, &opened) {
+		t.Fatalf("%s was not drawn", wish)
+	}
+	return fmt.Sprintf("%s/practise/#/jobs/%d", p.url, opened.Number)
+}
+
+// ready switches a case's set on by keys, with all that is to be minded seen to.
+func ready(t *testing.T, tab *browser.Tab) {
+	t.Helper()
+	must(t, tab.Keys("g2"), tab.See("to go"))
+	for range 12 {
+		left, err := browser.Ask[bool](tab, `[...document.querySelectorAll('button')].some((b) => b.innerText.trim() === 'Done')`)
+		must(t, err)
+		if !left {
+			break
+		}
+		n := `[...document.querySelectorAll('button')].filter((b) => b.innerText.trim() === 'Done').length`
+		was, err := browser.Ask[int](tab, n)
+		must(t, err)
+		must(t, tab.Keys("\r"), tab.Until(fmt.Sprintf("%s === %d", n, was-1)))
+	}
+	must(t, tab.Keys("o"), tab.See("How does the set stand?"), tab.Keys("3"), tab.Until(noDialog), tab.See("Live"))
+}
+
+// readOn takes what is asked for, by keys alone, until a stage is condemned or a supply is named; it gives how many readings.
+func readOn(t *testing.T, tab *browser.Tab) (readings int) {
+	t.Helper()
+	must(t, tab.Keys("g5"), tab.Until(`document.querySelector("#entry") !== null`))
+	for n := 0; n < 40; n++ {
+		done, err := browser.Ask[bool](tab, `document.body.innerText.includes('is condemned.')`)
+		must(t, err)
+		if done {
+			return n
+		}
+		count := `document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length`
+		was, err := browser.Ask[int](tab, count)
+		must(t, err)
+		must(t, tab.Keys("nt"), tab.Until(fmt.Sprintf("%s === %d", count, was+1)))
+	}
+	t.Fatal("nothing is condemned after forty readings")
+	return 0
+}
+
+// A beginner's case by keys alone, from the shelf: what is unsafe is stopped, the set answers what is tried and taken, advice is shown; the
+// stage is condemned and put right, it is tried again, and at the end it is told that it was found. Practice is marked on every view.
+func TestABeginnersCaseByKeys(t *testing.T) {
+	p := start(t)
+	tab := open(t, 1280, 800)
+	must(t, tab.Go(p.url+"/#/"), tab.See("Practise"), tab.Keys("p"), tab.See("A set comes in"))
+	job := dealt(t, p, `{"level":"first steps","kind":"a stage","set":"phono stage","advice":"shown","seed":4}`)
+	must(t, tab.Go(job+"/intake"), tab.See("Try it"), tab.See("Practice"))
+	must(
+		t,
+		tab.Keys("t"),
+		tab.See("switch it on first"),
+		tab.Keys("o"),
+		tab.See("How does the set stand?"),
+		tab.Keys("3"),
+		tab.Until(noDialog),
+	)
+	must(t, tab.Keys("t"), tab.Until(`document.querySelector('td button[aria-label*="not tried"]') === null ||
+		document.querySelectorAll('td button b, td button svg').length > 0`))
+	// Inside it is not read before it is made safe; that counts.
+	must(
+		t,
+		tab.Keys("g5"),
+		tab.Until(`document.querySelector("#entry") !== null`),
+		tab.Keys("nt"),
+		tab.See("Stopped, inside the live set"),
+		tab.See("stopped once"),
+	)
+	ready(t, tab)
+	readings := readOn(t, tab)
+	must(
+		t,
+		tab.Keys("a"),
+		tab.See("What was done to it"),
+		tab.Fill(`[aria-label="Part 1"]`, "X1"),
+		tab.Button("Take it down"),
+		tab.Until(noDialog),
+	)
+	for _, view := range []string{"g3", "g4", "g7", "g9"} {
+		must(t, tab.Keys(view), tab.Until(`document.querySelector('[data-test=practice-strip] [data-test=clock]') !== null`))
+	}
+	must(
+		t,
+		tab.Keys("gx"),
+		tab.See("It is still being worked on"),
+		tab.Keys("e"),
+		tab.See("What was wrong"),
+		tab.See("found, and put right"),
+	)
+	must(t, tab.See("Each reading, beside the best there was"), tab.See("Stopped before something unsafe"))
+	t.Logf("%d readings", readings)
+	must(t, tab.Go(p.url+"/#/"), tab.See("On the bench"))
+	if text, err := browser.Ask[string](tab, `document.body.innerText`); err != nil || strings.Contains(text, "phono stage") {
+		t.Errorf("practice stands on the workshop's shelf: %v", err)
+	}
+}
+
+// A hard case, with an error in the manual, by keys, on a phone's width and dark: what is found by the proposals is put right.
+func TestAHardCaseByKeys(t *testing.T) {
+	p := start(t)
+	tab := open(t, 1280, 800)
+	job := dealt(t, p, `{"level":"hard","kind":"two faults","set":"headphone amplifier","advice":"shown","seed":9}`)
+	must(t, tab.Go(job), tab.See("Practice"), tab.Keys("d"))
+	ready(t, tab)
+	must(t, tab.Keys("g1"), tab.See("Try it"))
+	for range 2 {
+		must(t, tab.Keys("t"), tab.Until(`document.querySelector('[role=alert]') === null`))
+	}
+	readOn(t, tab)
+	must(t, tab.Keys(","), tab.See("In this practice"), tab.Keys("w"), tab.See("Let a quarter"), tab.Keys("\x1b"), tab.Until(noDialog))
+	must(
+		t,
+		tab.Keys("a"),
+		tab.See("What was done to it"),
+		tab.Fill(`[aria-label="Part 1"]`, "X1"),
+		tab.Button("Take it down"),
+		tab.Until(noDialog),
+	)
+	readOn(t, tab) // the second one hid behind the first
+	must(
+		t,
+		tab.Keys("a"),
+		tab.See("What was done to it"),
+		tab.Fill(`[aria-label="Part 1"]`, "X2"),
+		tab.Button("Take it down"),
+		tab.Until(noDialog),
+	)
+	must(t, tab.Keys(","), tab.See("In this practice"), tab.Keys("e"), tab.See("What was wrong"))
+	must(
+		t,
+		tab.Until(
+			`[...document.querySelectorAll('[data-test=wrong]')].filter((x) => x.innerText.includes('found, and put right')).length === 2`,
+		),
+	)
+	must(t, tab.Resize(390, 800), tab.Until(`document.documentElement.scrollWidth <= 390`))
+}
+
+// A quick one takes three keys from the page of practice: asked, answered, and the next.
+func TestAQuickOneByKeys(t *testing.T) {
+	p := start(t)
+	tab := open(t, 1280, 800)
+	must(t, tab.Go(p.url+"/practise/"), tab.See("A set comes in"), tab.Keys("q"), tab.See("How you stand"))
+	for range training.QuickKinds { // of each kind one
+		must(t, tab.Until(`document.querySelectorAll('[aria-label=Choices] button').length === 4`), tab.Keys("2"),
+			tab.Until(`document.querySelector('[data-test=why] p') !== null`), tab.See("✓ right"))
+		must(t, tab.Until(`document.documentElement.scrollWidth <= 1280`), tab.Keys("n"),
+			tab.Until(`document.querySelector('[data-test=why]') === null`))
+	}
+	must(t, tab.Until(`!document.querySelector('[aria-label=Skills]').innerText.includes('not yet')`))
+	must(t, tab.Resize(390, 800), tab.Until(`document.documentElement.scrollWidth <= 390`))
+}
