@@ -57,10 +57,10 @@ func atRest(parts []circuit.Part, broken, what string) (map[string]float64, bool
 	type junction struct {
 		two
 		forward    float64 // a transistor's collector current per junction current
-		collector        int
-		sign             float64
-		bipolar          bool
-		saturation       float64
+		collector  int
+		sign       float64
+		bipolar    bool
+		saturation float64
 	}
 	var rs []resistor
 	var vs []source
