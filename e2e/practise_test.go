@@ -2,6 +2,8 @@ package e2e
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -167,4 +169,35 @@ func TestAQuickOneByKeys(t *testing.T) {
 	}
 	must(t, tab.Until(`!document.querySelector('[aria-label=Skills]').innerText.includes('not yet')`))
 	must(t, tab.Resize(390, 800), tab.Until(`document.documentElement.scrollWidth <= 390`))
+}
+
+// A lesson of the course draws its case; a case that has ended is handed on sealed and taken in anew, and its result is read by a teacher.
+func TestACourseAndAClass(t *testing.T) {
+	p := start(t)
+	tab := open(t, 1280, 800)
+	must(t, tab.Go(p.url+"/practise/"), tab.See("A set comes in"), tab.Keys("c"), tab.See("Listen before you open"))
+	must(
+		t,
+		tab.Keys("n"),
+		tab.See("Try it"),
+		tab.Keys("gx"),
+		tab.See("It is still being worked on"),
+		tab.Keys("e"),
+		tab.See("not put right"),
+	)
+	must(t, tab.See("The program's own way"), tab.See("Hand it on, sealed"))
+	folder := t.TempDir()
+	for name, path := range map[string]string{"case.json": "case.json", "result.json": "result.json?who=first+trainee"} {
+		must(t, os.WriteFile(filepath.Join(folder, name), []byte(getText(t, p.url+"/practise/api/jobs/1/training/"+path)), 0o600))
+	}
+	must(
+		t,
+		tab.Keys("n"),
+		tab.See("A set comes in"),
+		tab.Upload(`input[type=file]`, filepath.Join(folder, "case.json")),
+		tab.See("Try it"),
+	)
+	must(t, tab.See("No. 2"), tab.Go(p.url+"/practise/#/class"), tab.See("One case for all"))
+	must(t, tab.Upload(`input[type=file]`, filepath.Join(folder, "result.json")), tab.See("first trainee"), tab.See("0 of 1"))
+	must(t, tab.Upload(`input[type=file]`, filepath.Join(folder, "case.json")), tab.See("this is no result"))
 }

@@ -66,6 +66,12 @@ func run(folder string) (err error) {
 	}
 	defer func() { s.Close(); err = errors.Join(err, d.Close()) }()
 	s.Practise(d, list, demo.Faults)
+	practice, err := store.Open(ctx, filepath.Join(temp, "practice.db"))
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, practice.Close()) }()
+	s.Train(practice, d, list)
 	site := httptest.NewServer(s.Handler())
 	defer site.Close()
 
@@ -97,8 +103,7 @@ func run(folder string) (err error) {
 	return errors.Join(
 		take("shelf.png", tab.Go(site.URL+"/#/"), tab.See("On the bench")),
 		take("bench.png", tab.Go(bench), tab.See("Suspects, 5"), tab.Keys("195m"), tab.See("where 1.26 V is due")),
-		take("bench-dark.png", tab.Keys("\x1b"), tab.Keys("d")),
-		take("bench-phone.png", tab.Keys("d"), tab.Resize(390, 844), tab.Reload(), tab.See("Suspects, 5")),
+		take("bench-phone.png", tab.Keys("\x1b"), tab.Resize(390, 844), tab.Reload(), tab.See("Suspects, 5")),
 		take("where.png", tab.Resize(1280, 800), tab.Go(bench+"/pictures"), tab.See("Next probe, where it is"), tab.Until(
 			`['picture', 'where'].every((of) => document.querySelector('[data-test=' + of + '] img')?.complete === true)`)),
 		// What follows is of a job in which a stage is named.
@@ -155,7 +160,15 @@ func run(folder string) (err error) {
 			tab.Keys("bf199\r"),
 			tab.See("BF199: does not fit"),
 		),
-		take("adjust.png", tab.Keys("\x1b"), tab.Go(site.URL+"/#/jobs/146/adjust"), tab.See("Turn VR301 slowly")),
+		take(
+			"practise.png",
+			tab.Keys("\x1b"),
+			tab.Go(site.URL+"/practise/#/quick"),
+			tab.See("How you stand"),
+			tab.Keys("2"),
+			tab.See("✓ right"),
+		),
+		take("adjust.png", tab.Go(site.URL+"/#/jobs/146/adjust"), tab.See("Turn VR301 slowly")),
 		take("prove.png", tab.Go(site.URL+"/#/jobs/139/prove"), tab.See("Nothing went beyond its limits"),
 			tab.Until(`document.querySelectorAll('svg path').length > 3`)),
 		take("closing.png", tab.Keys("l"), tab.See("All is as it should be"), tab.Keys(kb.ArrowDown+kb.ArrowDown)),

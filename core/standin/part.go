@@ -183,6 +183,22 @@ func (s *Set) madeFrom(line, from int) bool {
 	return false
 }
 
+// Circuit is the circuit of a stage as it is, with the fault of a part where one has it; and that part and its failure. Nil: the sheet
+// has none.
+func (s *Set) Circuit(stage string) (net *circuit.Net, part, what string) {
+	c, ok := s.plan.Circuit(stage)
+	if !ok {
+		return nil, "", ""
+	}
+	net, _ = s.netOf(c)
+	for i := range s.faults {
+		if f := &s.faults[i]; f.inside != nil && f.Block == stage {
+			part, what = f.Part, f.What
+		}
+	}
+	return net, part, what
+}
+
 // netOf is a circuit with the faults of its parts.
 func (s *Set) netOf(c *sheet.PlanCircuit) (net *circuit.Net, broken bool) {
 	for i := range s.faults {

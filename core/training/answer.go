@@ -252,3 +252,28 @@ func (b *Bench) Try(mode, entry, exit string, without []string) (quantity.Word, 
 	}
 	return quantity.NoWord, mend.Errorf("nothing leads from %s to %s here", entry, exit)
 }
+
+// What is left on a reservoir that has no bleeder falls through what leaks, with this time constant (s); and what a meter finds once it was
+// emptied through a resistor (V).
+const (
+	leaksAway = 1800.0
+	emptied   = 0.2
+)
+
+// Residual is what is left on a reservoir so many minutes after it was switched off, as it is typed: what its bleeder leaves, or once it
+// was measured before, next to nothing, as whoever measures it empties it then. Ok is false where there is none of that name.
+func Residual(plan *sheet.Plan, name string, minutes float64, before bool) (text string, ok bool) {
+	i := slices.IndexFunc(plan.Reservoirs, func(r sheet.PlanReservoir) bool { return r.Name == name })
+	if i < 0 {
+		return "", false
+	}
+	r := &plan.Reservoirs[i]
+	left, tau := emptied, leaksAway
+	if r.BleederOhms > 0 {
+		tau = r.BleederOhms * r.Farads
+	}
+	if !before {
+		left = math.Max(r.Volts*math.Exp(-60*minutes/tau), emptied)
+	}
+	return fmt.Sprintf("%.3g V", left), true
+}

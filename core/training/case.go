@@ -56,6 +56,7 @@ type Case struct {
 	From   string       `json:"from"` // what it was made from, in words
 	Seed   uint64       `json:"seed"`
 	Advice Advice       `json:"advice"`
+	Lesson int          `json:"lesson,omitempty"` // of the course, that it was drawn for
 	Faults []Fault      `json:"faults"`
 	Error  string       `json:"error,omitempty"` // of the manual, in words
 	Manual *sheet.Sheet `json:"manual"`

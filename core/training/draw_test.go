@@ -74,7 +74,8 @@ func TestCasesShowAreToldAndCanBeSolved(t *testing.T) {
 		}
 	}
 	slices.Sort(took)
-	t.Logf("%d cases of %d kinds of set, by level %v; a plan takes %s, at the most %s", n, len(from), kinds, took[n/2], took[n-1])
+	t.Logf("%d cases of %d kinds of set, by level %v; a plan takes %s, of a hundred 95 at most %s, all %s", n, len(from), kinds,
+		took[n/2], took[n*95/100], took[n-1])
 	a, _ := json.Marshal(drawn(t, training.Usual, 5))
 	if b, _ := json.Marshal(drawn(t, training.Usual, 5)); string(a) != string(b) {
 		t.Error("one seed gives two cases")
@@ -117,8 +118,8 @@ var meant = []struct {
 func exitsSaid(sentence string, plan *sheet.Plan, name string) bool {
 	point, _ := plan.PointIndex(name)
 	s, exit, note := strings.ToLower(sentence), strings.ToLower(name), strings.ToLower(plan.Points[point].Note)
-	if strings.Contains(s, "“"+exit+"”") {
-		return true
+	if strings.Contains(s, "“") {
+		return strings.Contains(s, "“"+exit+"”")
 	}
 	left, right := strings.Contains(s, "left"), strings.Contains(s, "right")
 	is := func(words ...string) bool {

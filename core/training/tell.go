@@ -98,7 +98,8 @@ func calledOf(s sense, name, note string) string {
 		side = "right "
 	}
 	for _, c := range called {
-		if c.sense != s || !strings.Contains(lower, c.word) || strings.ContainsAny(name, "0123456789") { // one of several goes by its name
+		if c.sense != s || !strings.Contains(lower, c.word) ||
+			strings.ContainsAny(name, "0123456789") { // one of several goes by its name
 			continue
 		}
 		if strings.Contains(c.said, "%s") {

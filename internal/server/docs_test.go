@@ -18,6 +18,7 @@ import (
 	"steptrace/core/past"
 	"steptrace/core/pattern"
 	"steptrace/core/sheet"
+	"steptrace/core/training"
 )
 
 // fence is a block of code in a page of documentation.
@@ -312,6 +313,18 @@ func TestFormatExamplesAreRead(t *testing.T) {
 				t.Errorf("the example of what is lent: %v", err)
 			}
 			w.must("POST", "/api/experience", b.text)
+		case "json case":
+			if c, err := training.ReadFile([]byte(b.text)); err != nil || len(c.Faults) != 1 || len(c.Best) != 1 {
+				t.Errorf("the example case: %v", err)
+			}
+			w.train()
+			if status, data := w.call("POST", "/practise/api/training/import", b.text); status != http.StatusOK {
+				t.Errorf("the example case is refused: %s", data)
+			}
+		case "json result":
+			if r, err := training.ReadResult([]byte(b.text)); err != nil || r.Found != 1 {
+				t.Errorf("the example result: %v", err)
+			}
 		case "json whole":
 			_, sheet := w.call("GET", "/api/sheets/3/file.json", "")
 			files := map[string]string{"index.json": b.text, "sheets/1/1.json": string(sheet), "types.csv": device.WriteRows(nil),
@@ -344,7 +357,7 @@ func TestFormatExamplesAreRead(t *testing.T) {
 			}
 		}
 	}
-	if len(read) != 8 {
+	if len(read) != 10 {
 		t.Errorf("examples found: %v", read)
 	}
 }

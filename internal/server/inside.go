@@ -36,7 +36,11 @@ func (s *Server) inside(r *http.Request) (InsideView, error) {
 	if err != nil {
 		return InsideView{}, err
 	}
-	return s.insideOf(r, &j, r.URL.Query().Get("stage"))
+	stage, err := s.stageOf(r, &j)
+	if err != nil {
+		return InsideView{}, err
+	}
+	return s.insideOf(r, &j, stage)
 }
 
 func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideView, error) {
@@ -80,6 +84,9 @@ func (s *Server) insideOf(r *http.Request, j *store.Job, stage string) (InsideVi
 			v.View.Problems = slices.Concat(v.View.Problems, circuitProblems(plan, stage, x.Parts))
 		}
 	}
+	if s.training != nil {
+		return v, s.quietInside(r, &v)
+	}
 	return v, nil
 }
 
@@ -100,6 +107,15 @@ func (s *Server) insideWave(r *http.Request) (InsideWave, error) {
 	w, ok := inside.Waves(x.kase, x.view, x.record)
 	if !ok {
 		return InsideWave{}, nil
+	}
+	if s.training != nil {
+		d, err := s.drilled(r)
+		if err != nil {
+			return InsideWave{}, err
+		}
+		if !d.told() {
+			w.Faulty, w.Fault = []float64{}, ""
+		}
 	}
 	return InsideWave{&w}, s.lay(r, &j, &w)
 }
@@ -169,6 +185,11 @@ func (s *Server) noteInside(r *http.Request, req inside.Entry) (InsideView, erro
 	}
 	req.At, req.Struck = time.Now(), false
 	power := j.Power(j.Sheet.Plan)
+	if s.training != nil {
+		if err := s.trainInside(r, &j, &req); err != nil {
+			return InsideView{}, err
+		}
+	}
 	if err := inside.Take(j.Sheet.Plan, power.Reading(), &req); err != nil {
 		return InsideView{}, err
 	}

@@ -313,6 +313,10 @@ var table = []Route{
 	sends(postIt, "/training/quick", "answerQuick", (*Server).answerQuick),
 	asks("/jobs/{number}/training", "drilled", (*Server).seeCase),
 	sends(postIt, "/jobs/{number}/training", "drill", (*Server).drill),
+	uploads("/training/import", "importCase", (*Server).importCase),
+	uploads("/training/result", "readResult", (*Server).readResult),
+	fetches("/jobs/{number}/training/case.json", "caseFile", (*Server).caseFile),
+	fetches("/jobs/{number}/training/result.json", "resultFile", (*Server).resultFile, "who"),
 	fetches("/jobs/{number}/training/heard.wav", "heard", (*Server).heard, "mode", "entry", "exit", "signal"),
 
 	// Captured waveforms.

@@ -144,6 +144,11 @@ func (s *Server) happen(r *http.Request, req Happening) (SafetyView, error) {
 	if err := sent(req.ID); err != nil {
 		return SafetyView{}, err
 	}
+	if s.training != nil && req.Kind == safety.Residual {
+		if err := s.trainResidual(r, &req); err != nil {
+			return SafetyView{}, err
+		}
+	}
 	e, err := safety.Take(
 		j.Sheet.Plan,
 		j.Safety,

@@ -12,6 +12,9 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"steptrace/core/circuit"
+	"steptrace/core/exchange"
+	"steptrace/core/inside"
 	"steptrace/core/job"
 	"steptrace/core/reading"
 	"steptrace/core/repair"
@@ -83,11 +86,20 @@ var workshopAlone = []string{"/me", "/leave", "/door", "/invite", "/send", "/cop
 
 // TrainingView is what one may practise on, and the cases that are open and were worked.
 type TrainingView struct {
-	Levels []training.Level `json:"levels"`
-	Kinds  []training.Kind  `json:"kinds"`
-	Sets   []string         `json:"sets"`   // that cases are drawn from
-	Sheets []SheetChoice    `json:"sheets"` // of the workshop
-	Cases  []DrawnCase      `json:"cases"`
+	Levels []training.Level  `json:"levels"`
+	Kinds  []training.Kind   `json:"kinds"`
+	Sets   []string          `json:"sets"`   // that cases are drawn from
+	Sheets []SheetChoice     `json:"sheets"` // of the workshop
+	Jobs   []OwnJob          `json:"jobs"`   // finished ones of the workshop, that can be worked again
+	Cases  []DrawnCase       `json:"cases"`
+	Course []training.Lesson `json:"course"`
+}
+
+// OwnJob is a finished job of the workshop.
+type OwnJob struct {
+	Number    int    `json:"number"`
+	Set       string `json:"set"`
+	Complaint string `json:"complaint"`
 }
 
 // SheetChoice is a sheet of the workshop.
@@ -127,18 +139,43 @@ func (s *Server) seeTraining(r *http.Request) (TrainingView, error) {
 	for _, x := range sheets.Sheets {
 		v.Sheets = append(v.Sheets, SheetChoice{x.ID, x.Name})
 	}
+	if v.Jobs, err = s.training.workshop.ownJobs(r.Context()); err != nil {
+		return v, err
+	}
 	all, err := s.store.AllDrawn(r.Context(), mostCases)
 	if err != nil {
 		return v, err
 	}
+	v.Course = training.Course()
 	for i := range all {
 		c, err := s.drawnCase(r.Context(), &all[i])
 		if err != nil {
 			return v, err
 		}
 		v.Cases = append(v.Cases, c)
+		if n := all[i].Case.Lesson; n > 0 && n <= len(v.Course) && c.Ended && c.Found == c.Faults &&
+			all[i].Case.Advice != training.Always {
+			v.Course[n-1].Done++
+		}
 	}
 	return v, nil
+}
+
+// mostOwn is how many finished jobs are offered.
+const mostOwn = 40
+
+// ownJobs are the workshop's finished jobs that say where it was, the newest first.
+func (s *Server) ownJobs(ctx context.Context) ([]OwnJob, error) {
+	out := []OwnJob{}
+	numbers, err := s.store.FinishedJobs(ctx, mostOwn)
+	for _, number := range numbers {
+		j, failed := s.store.Job(ctx, number)
+		if failed != nil {
+			return nil, failed
+		}
+		out = append(out, OwnJob{number, j.Sheet.Document.Name(), j.Complaint})
+	}
+	return out, err
 }
 
 func (s *Server) drawnCase(ctx context.Context, d *store.Drawn) (DrawnCase, error) {
@@ -173,6 +210,8 @@ type Wish struct {
 	Kind   training.Kind   `json:"kind,omitempty"`
 	Set    string          `json:"set,omitempty"`
 	Sheet  int64           `json:"sheet,omitempty"`
+	Job    int             `json:"job,omitempty"`    // a finished one of the workshop, worked again
+	Lesson int             `json:"lesson,omitempty"` // of the course, that it is for
 	Advice training.Advice `json:"advice,omitempty"`
 	Seed   uint64          `json:"seed,omitempty"` // zero: any
 }
@@ -195,16 +234,34 @@ func (s *Server) draw(r *http.Request, req Wish) (Opened, error) {
 	if w.Seed == 0 {
 		w.Seed = rand.Uint64()
 	}
-	c, err := training.Draw(r.Context(), w, sources)
+	var c *training.Case
+	if req.Job != 0 {
+		c, err = s.again(r.Context(), req.Job, w)
+	} else {
+		c, err = training.Draw(r.Context(), w, sources)
+	}
 	if err != nil {
 		return Opened{}, err
 	}
+	c.Lesson = max(req.Lesson, 0)
 	opened := &job.Job{Complaint: c.Told.Complaint, Opened: time.Now()}
 	number, err := s.store.AddDrawn(store.Under(r.Context(), req.ID), opened, c.Manual, c)
 	if err == nil {
 		err = s.toLikeliest(r, number)
 	}
 	return Opened{number}, err
+}
+
+// again makes a case of a finished job of the workshop.
+func (s *Server) again(ctx context.Context, number int, w training.Wish) (*training.Case, error) {
+	j, err := s.training.workshop.store.Job(ctx, number)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, problem(http.StatusUnprocessableEntity, "No such job", "The workshop does not have this job. Choose another.")
+	}
+	if err != nil {
+		return nil, err
+	}
+	return training.Own(&j.Job, j.Sheet.Document, j.Sheet.Plan, w)
 }
 
 // drawnFrom are what a case is drawn from.
@@ -474,6 +531,82 @@ func (s *Server) trainMark(r *http.Request, c trace.Case, req *Mark) error {
 	return err
 }
 
+// trainInside has the set answer what is read, checked or provoked inside a stage, whatever was typed.
+func (s *Server) trainInside(r *http.Request, j *store.Job, e *inside.Entry) error {
+	d, err := s.drilled(r)
+	if err != nil {
+		return err
+	}
+	c, ok := j.Case(j.Sheet.Plan)
+	if !ok {
+		return blocked(j.Sheet.Problems, nil, nil)
+	}
+	b, left, err := d.bench()
+	if err != nil {
+		return err
+	}
+	power := d.job.Power(c.Plan)
+	switch {
+	case e.Reading != nil:
+		aim := reading.Aim{Point: e.Reading.Node}
+		if e.Reading.What == circuit.Ohms {
+			aim.Quantity = sheet.Resistance
+		}
+		if err = s.must(r, &d, c, aim); err == nil {
+			e.Reading.Value, err = b.Inside(e.Stage, *e.Reading)
+		}
+	case e.Check != nil && power.Reading().Live():
+		err = s.stop(
+			r,
+			&d,
+			"a part measured in a live set",
+			"The meter's own test current and the set's volts would have met in it: the meter's "+
+				"fuse gone at best, and the reading worth nothing.",
+		)
+	case e.Check != nil:
+		e.Check.Given, err = b.Part(e.Stage, e.Check.Part, e.Check.Kind)
+	case e.Provoked != nil:
+		var text string
+		if err = s.must(r, &d, c, reading.Aim{Point: e.Stage, Quantity: sheet.Provocation}); err == nil {
+			text, err = b.Provoke(c, e.Stage, string(e.Provoked.Act), left)
+		}
+		if _, came, ok := strings.Cut(text, " "); ok && err == nil {
+			e.Provoked.Came = map[string]string{"comes": "comes", "goes": "goes"}[came]
+			if e.Provoked.Came == "" {
+				e.Provoked.Came = "nothing"
+			}
+		}
+	}
+	return err
+}
+
+// trainResidual has the set answer what is left on a reservoir.
+func (s *Server) trainResidual(r *http.Request, req *Happening) error {
+	d, err := s.drilled(r)
+	if err != nil {
+		return err
+	}
+	since, before := 0.0, false
+	clock := d.Progress.Clock(d.job.Sheet.Plan, &d.job.Job)
+	for _, m := range clock.Moments {
+		if m.Kind == "safety" && m.ID == string(safety.Off) {
+			since = clock.Minutes - m.By
+		}
+	}
+	for _, e := range d.job.Safety {
+		switch {
+		case e.Kind == safety.SwitchedOn || e.Kind == safety.Standby:
+			before = false
+		case e.Kind == safety.Residual && e.Subject == req.Subject:
+			before = true
+		}
+	}
+	if text, ok := training.Residual(d.job.Sheet.Plan, req.Subject, since, before); ok {
+		req.Text, req.Confirmed = text, true
+	}
+	return nil
+}
+
 // quiet takes the advice out of what a job shows where it is not to be seen.
 func (s *Server) quiet(r *http.Request, v *JobView) error {
 	d, err := s.drilled(r)
@@ -509,6 +642,44 @@ func (s *Server) quiet(r *http.Request, v *JobView) error {
 	return nil
 }
 
+// quietInside takes it out of what is looked into: what stands where is there to be judged, and not which part that makes it.
+func (s *Server) quietInside(r *http.Request, v *InsideView) error {
+	d, err := s.drilled(r)
+	if err != nil || d.told() {
+		return err
+	}
+	x := &v.View
+	x.Says, x.Diagnosis, x.Doubt, x.Grounds = "No advice: which part it is, is for you to judge.", nil, nil, []inside.Ground{}
+	x.Parts = slices.Clone(x.Parts) // they are kept for whoever looks again
+	for i := range x.Parts {
+		x.Parts[i].Weight = 0
+	}
+	for i := range v.Stages {
+		v.Stages[i].Belief = 0
+	}
+	slices.SortStableFunc(v.Stages, func(a, b inside.Listed) int {
+		if a.Circuit != b.Circuit {
+			return map[bool]int{true: -1, false: 1}[a.Circuit]
+		}
+		return strings.Compare(a.Stage, b.Stage)
+	})
+	return nil
+}
+
+// stageOf is the stage that is looked into where none is asked for: in practice without advice not that which the trace names, but the
+// first that has a circuit.
+func (s *Server) stageOf(r *http.Request, j *store.Job) (string, error) {
+	stage := r.URL.Query().Get("stage")
+	if s.training == nil || stage != "" {
+		return stage, nil
+	}
+	d, err := s.drilled(r)
+	if err == nil && !d.told() && len(j.Sheet.Plan.Circuits) > 0 {
+		stage = j.Sheet.Plan.Circuits[0].Stage
+	}
+	return stage, err
+}
+
 // quietIntake takes it out of the intake.
 func (s *Server) quietIntake(r *http.Request, v *IntakeView) error {
 	d, err := s.drilled(r)
@@ -524,6 +695,70 @@ func (s *Server) quietIntake(r *http.Request, v *IntakeView) error {
 		}
 	}
 	return nil
+}
+
+// caseFile gives a case as a file, its answer sealed.
+func (s *Server) caseFile(w http.ResponseWriter, r *http.Request) error {
+	d, err := s.drilled(r)
+	if err != nil {
+		return err
+	}
+	attach(w, "application/json", fmt.Sprintf("case-%d.json", d.Number), d.Case.WriteFile())
+	return nil
+}
+
+// importCase takes one over, to be worked here.
+func (s *Server) importCase(w http.ResponseWriter, r *http.Request) (Opened, error) {
+	if err := s.trains(); err != nil {
+		return Opened{}, err
+	}
+	data, err := body(w, r, maxFile)
+	if err != nil {
+		return Opened{}, err
+	}
+	c, err := training.ReadFile(data)
+	if err != nil {
+		return Opened{}, err
+	}
+	number, err := s.store.AddDrawn(r.Context(), &job.Job{Complaint: c.Told.Complaint, Opened: time.Now()}, c.Manual, c)
+	if err == nil {
+		err = s.toLikeliest(r, number)
+	}
+	return Opened{number}, err
+}
+
+// resultFile gives what a case that has ended came to as a file, under the name that is typed.
+func (s *Server) resultFile(w http.ResponseWriter, r *http.Request) error {
+	d, err := s.drilled(r)
+	if err != nil {
+		return err
+	}
+	who := strings.TrimSpace(r.URL.Query().Get("who"))
+	switch {
+	case d.Progress.Ended == nil:
+		return problem(http.StatusConflict, "Not ended", "What it came to is there once it has ended.")
+	case who == "" || len(who) > maxID:
+		return problem(
+			http.StatusUnprocessableEntity,
+			"Whose is it",
+			"Type the name under which the teacher knows you, up to 64 letters.",
+		)
+	}
+	result := d.Case.Result(d.Case.Review(d.job.Sheet.Plan, &d.job.Job, &d.Progress), who, *d.Progress.Ended)
+	attach(w, "application/json", fmt.Sprintf("result-%d.json", d.Number), exchange.Encode(result))
+	return nil
+}
+
+// readResult reads a result file for the teacher; it is kept nowhere.
+func (s *Server) readResult(w http.ResponseWriter, r *http.Request) (training.Result, error) {
+	if err := s.trains(); err != nil {
+		return training.Result{}, err
+	}
+	data, err := body(w, r, maxBody)
+	if err != nil {
+		return training.Result{}, err
+	}
+	return training.ReadResult(data)
 }
 
 // heard gives what comes out of an exit as a sound.

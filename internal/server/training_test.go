@@ -288,3 +288,50 @@ func TestWhatPracticeRefuses(t *testing.T) {
 		t.Errorf("the pages of practice: %d %s", status, data)
 	}
 }
+
+// The workshop's own finished jobs are worked again: each becomes a case with the fault that was found, told anew, or it is said why not;
+// whose the set is does not come along.
+func TestOwnJobsAreWorkedAgain(t *testing.T) {
+	w := open(t)
+	w.must("POST", "/api/jobs/142/intake", `{"field":"owner","text":"Somebody Whoever"}`)
+	db := w.train()
+	list := ask[server.TrainingView](w, "GET", practice+"/training", nil)
+	if len(list.Jobs) == 0 {
+		t.Fatal("no finished job is offered")
+	}
+	made := 0
+	for _, j := range list.Jobs {
+		status, data := w.call("POST", practice+"/training", fmt.Sprintf(`{"level":"usual","job":%d,"seed":1}`, j.Number))
+		if status != http.StatusOK {
+			if !strings.Contains(string(data), fmt.Sprint(j.Number)) {
+				t.Errorf("job %d is refused without a reason: %s", j.Number, data)
+			}
+			continue
+		}
+		made++
+		d, err := db.Drawn(context.Background(), made)
+		if err != nil {
+			t.Fatal(err)
+		}
+		was, err := w.store.Job(context.Background(), j.Number)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if f := d.Case.Faults[0]; was.Stage != "" && f.Block != was.Stage {
+			t.Errorf("job %d was %s, its case is %+v", j.Number, was.Stage, f)
+		}
+		text, _ := json.Marshal(d.Case)
+		if strings.Contains(string(text), "Whoever") || d.Case.Told.Complaint == "" {
+			t.Errorf("job %d: %s", j.Number, d.Case.Told.Complaint)
+		}
+	}
+	if made == 0 {
+		t.Error("no job became a case")
+	}
+	t.Logf("%d of %d finished jobs became cases", made, len(list.Jobs))
+	for _, x := range []string{`{"level":"usual","job":141}`, `{"level":"usual","job":99999}`} {
+		if status, text := w.detail("POST", practice+"/training", x); status != http.StatusUnprocessableEntity || text == "" {
+			t.Errorf("%s: %d %s", x, status, text)
+		}
+	}
+}

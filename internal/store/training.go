@@ -105,3 +105,13 @@ func (s *Store) Answers(ctx context.Context, most int) ([]training.Answered, err
 	slices.Reverse(out)
 	return out, err
 }
+
+// FinishedJobs lists the numbers of finished jobs that say where it was, the newest first.
+func (s *Store) FinishedJobs(ctx context.Context, most int) ([]int, error) {
+	rows, err := s.reads.QueryContext(
+		ctx,
+		`SELECT number FROM job WHERE finished IS NOT NULL AND stage <> '' ORDER BY number DESC LIMIT ?`,
+		most,
+	)
+	return collect(rows, err, func(r scanner) (n int, err error) { return n, r.Scan(&n) })
+}

@@ -14,6 +14,8 @@
   import Shelf from './shelf/Shelf.svelte';
   import Practise from './practise/Practise.svelte';
   import { practising } from './practise/practising';
+  import Class from './practise/Class.svelte';
+  import Course from './practise/Course.svelte';
   import Quick from './practise/Quick.svelte';
   import SheetList from './sheets/SheetList.svelte';
   import { sound } from './sound/sound.svelte';
@@ -23,6 +25,8 @@
     '/jobs/new': NewJob,
     ...Object.fromEntries(places.map((p) => [p.route, p.screen])),
     '/quick': Quick,
+    '/course': Course,
+    '/class': Class,
     '/sheets': SheetList,
     '/sheets/:id/pictures': SheetBoard,
     '/sheets/:id/past': ModelPage,

@@ -3427,6 +3427,15 @@ without?: RepairWithout[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "OwnJob".
+ */
+export interface OwnJob {
+number: number
+set: string
+complaint: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "PackageKept".
  */
 export interface PackageKept {
@@ -5188,6 +5197,43 @@ adjustment: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingLesson".
+ */
+export interface TrainingLesson {
+number: number
+title: string
+text: string[]
+level: ("first steps" | "usual" | "long" | "hard")
+kind: string
+set: string
+done: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingResult".
+ */
+export interface TrainingResult {
+format: "steptrace-result"
+version: 1
+who: string
+case: string
+set: string
+level: ("first steps" | "usual" | "long" | "hard")
+ended: string
+found: number
+faults: number
+inVain: number
+minutes: number
+probes: number
+bestProbes: number
+bestMinutes: number
+lost: number
+stopped: number
+asked: number
+costliest: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "TrainingView".
  */
 export interface TrainingView {
@@ -5195,7 +5241,9 @@ levels: ("first steps" | "usual" | "long" | "hard")[]
 kinds: string[]
 sets: string[]
 sheets: SheetChoice[]
+jobs: OwnJob[]
 cases: DrawnCase[]
+course: TrainingLesson[]
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -5282,6 +5330,8 @@ level: ("first steps" | "usual" | "long" | "hard")
 kind?: string
 set?: string
 sheet?: number
+job?: number
+lesson?: number
 advice?: ("hidden" | "asked" | "shown")
 seed?: number
 }

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { Button, Input, Select } from 'flowbite-svelte';
+  import { practising } from '../practise/practising';
   import Modal from '../shared/Modal.svelte';
   import { api, told } from '../api/client';
   import { engineering } from '../shared/format';
@@ -96,7 +97,7 @@
 
   async function onsubmit(event: SubmitEvent) {
     event.preventDefault();
-    if (!job || !verdict || typed.part.trim() === '') return;
+    if (!job || (!verdict && !practising) || typed.part.trim() === '') return;
     if (await inside.note({ check: { part: typed.part.trim(), kind: typed.kind, given: filled } })) {
       if (known) inside.aimPart(typed.part.trim());
       onkept?.();
@@ -133,7 +134,11 @@
     </div>
     {#if check}
       <p class="font-semibold"><span class="text-hazard" aria-hidden="true">▲</span> {check.caution}</p>
-      <div class="grid grid-cols-2 gap-x-3 gap-y-2 sm:grid-cols-3" oninput={() => (measured = true)}>
+      {#if practising && job}<p class="text-soft">Out of its circuit, with the set off: the meter answers.</p>{/if}
+      <div
+        class={['grid grid-cols-2 gap-x-3 gap-y-2 sm:grid-cols-3', practising && job && 'hidden']}
+        oninput={() => (measured = true)}
+      >
         {#each check.fields as f (check.name + f.name)}
           <label class={f.name === 'readings' || f.name === 'inside' ? 'col-span-full' : ''}>
             <span>{f.title}</span>
@@ -191,8 +196,11 @@
     {/if}
     <div class="flex flex-wrap items-baseline gap-2">
       {#if job}
-        <Button type="submit" disabled={!verdict || typed.part.trim() === '' || inside.busy || inside.turning}>
-          {free ? `Keep it in No. ${inside.number}` : 'Keep it'}
+        <Button
+          type="submit"
+          disabled={(!verdict && !practising) || typed.part.trim() === '' || inside.busy || inside.turning}
+        >
+          {practising ? 'Measure it' : free ? `Keep it in No. ${inside.number}` : 'Keep it'}
         </Button>
       {/if}
       <Button type="button" color="alternative" onclick={() => (open = false)}>Close</Button>

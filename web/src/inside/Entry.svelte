@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Button } from 'flowbite-svelte';
   import type { StageView } from '../api/types.gen';
+  import { practising } from '../practise/practising';
   import Key from '../shared/Key.svelte';
   import type { Inside } from './inside.svelte';
 
@@ -15,7 +16,8 @@
 
   function onsubmit(event: SubmitEvent) {
     event.preventDefault();
-    if (inside.text.trim() !== '') void inside.log().then((done) => (done ? field?.blur() : field?.focus()));
+    if (practising) void inside.takeIt();
+    else if (inside.text.trim() !== '') void inside.log().then((done) => (done ? field?.blur() : field?.focus()));
   }
 </script>
 
@@ -50,13 +52,16 @@
       bind:value={inside.text}
       class="figure text-entry border-line bg-panel min-w-0 flex-1 rounded-md border-2 px-3 py-1"
       autocomplete="off"
-      placeholder={inside.what === 'gain'
-        ? '28 dB'
-        : inside.what === 'shape'
-          ? 'clipped on top'
-          : inside.what === 'checked'
-            ? 'good, bad'
-            : '1.2'}
+      disabled={practising}
+      placeholder={practising
+        ? 't takes it'
+        : inside.what === 'gain'
+          ? '28 dB'
+          : inside.what === 'shape'
+            ? 'clipped on top'
+            : inside.what === 'checked'
+              ? 'good, bad'
+              : '1.2'}
       aria-describedby="trouble"
     />
     {#if inside.what === 'shape'}
@@ -73,6 +78,6 @@
         bind:value={inside.hz}
       />
     {/if}
-    <Button type="submit" disabled={inside.busy}>Log</Button>
+    <Button type="submit" disabled={inside.busy}>{practising ? 'Take it' : 'Log'}</Button>
   </div>
 </form>

@@ -17,6 +17,7 @@
   import { push } from 'svelte-spa-router';
   import type { CircuitProposal } from '../api/types.gen';
   import { engineering } from '../shared/format';
+  import { practising } from '../practise/practising';
   import JobFrame from '../shared/JobFrame.svelte';
   import RepairDialog from '../shared/RepairDialog.svelte';
   import Placed from '../board/Placed.svelte';
@@ -90,9 +91,9 @@
     next: { keys: ['n'], title: 'aim at what tells most next', act: () => inside.aimNext() },
     take: {
       keys: ['t'],
-      title: 'have the meter measure it; Enter logs',
+      title: practising ? 'take it: the set answers' : 'have the meter measure it; Enter logs',
       when: solved,
-      act: () => inside.takeIt().then(() => field?.focus()),
+      act: () => inside.takeIt().then(() => (practising ? field?.blur() : field?.focus())),
     },
     check: { keys: ['c'], title: 'check a part by its own readings', when: open, act: check },
     provoke: {

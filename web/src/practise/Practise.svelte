@@ -4,6 +4,7 @@
   import { api, newId, told } from '../api/client';
   import type { TrainingView, Wish } from '../api/types.gen';
   import { declare } from '../shared/commands';
+  import FileButton from '../shared/FileButton.svelte';
   import Key from '../shared/Key.svelte';
   import { Kept } from '../shared/kept.svelte';
   import Page from '../shared/Page.svelte';
@@ -37,10 +38,11 @@
     drawing = true;
     trouble = '';
     try {
-      const sheet = set.startsWith('sheet ') ? Number(set.slice('sheet '.length)) : 0;
+      const [, of, number_] = /^(sheet|job) (\d+)$/.exec(set) ?? [];
       const wish: Wish = { id: newId(), level, advice };
       if (kind) wish.kind = kind as NonNullable<Wish['kind']>;
-      if (sheet) wish.sheet = sheet;
+      if (of === 'sheet') wish.sheet = Number(number_);
+      else if (of === 'job') wish.job = Number(number_);
       else if (set) wish.set = set;
       const { number } = await api.drawCase(wish);
       await push(`/jobs/${String(number)}/intake`);
@@ -69,6 +71,8 @@
         (advice = advices[(advices.findIndex((a) => a.advice === advice) + 1) % advices.length]?.advice ?? advice),
     },
     draw: { keys: ['n'], title: 'draw a set', act: () => draw() },
+    course: { keys: ['c'], title: 'the course, a dozen lessons', act: () => push('/course') },
+    class: { keys: ['r'], title: 'results of a class, for its teacher', act: () => push('/class') },
     quick: { keys: ['q'], title: 'a quick one, of two minutes', act: () => push('/quick') },
     along: {
       keys: ['ArrowDown', 'ArrowUp'],
@@ -78,8 +82,20 @@
     },
   });
   const kinds = $derived([{ value: '', name: 'any' }, ...(view?.kinds ?? []).map((k) => ({ value: k, name: k }))]);
+  async function take(file: File) {
+    try {
+      const { number } = await api.importCase(file);
+      await push(`/jobs/${String(number)}/intake`);
+    } catch (error) {
+      trouble = `${file.name}: ${told(error)}`;
+    }
+  }
   const sets = $derived([
     { value: '', name: 'any' },
+    ...(view?.jobs ?? []).map((j) => ({
+      value: `job ${String(j.number)}`,
+      name: `No. ${String(j.number)} again: ${j.set}`,
+    })),
     ...(view?.sheets ?? []).map((s) => ({ value: `sheet ${String(s.id)}`, name: `${s.name}, of the workshop` })),
     ...(view?.sets ?? []).map((s) => ({ value: s, name: s })),
   ]);
@@ -87,7 +103,10 @@
 
 <Page title="Practise" here="Practise" {commands}>
   {#snippet actions()}
+    <Button color="alternative" href="#/course"><Key of="course" />Course</Button>
     <Button color="alternative" href="#/quick"><Key of="quick" />A quick one</Button>
+    <Button color="alternative" href="#/class"><Key of="class" />A class</Button>
+    <FileButton accept=".json,application/json" onfile={take}>Take in a case</FileButton>
   {/snippet}
   <div class="mx-auto grid max-w-6xl gap-6 px-[18px] py-4 lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
     <section>

@@ -47,6 +47,7 @@
     },
     another: { keys: ['n'], title: 'another set', act: () => push('/') },
   });
+  let who = $state('');
   const bad = (verdict: string) => !['', 'within', 'unjudged'].includes(verdict);
 </script>
 
@@ -81,9 +82,21 @@
             {#if review.manual}<li>In the manual, {review.manual}.</li>{/if}
           </ul>
           {#each review.says as line, i (i)}<p class="max-w-prose text-pretty">{line}</p>{/each}
-          <p class="mt-2">
+          <div class="mt-2 flex flex-wrap items-center gap-2">
             <Button size="sm" onclick={() => void push('/')}>Another set <Key of="another" /></Button>
-          </p>
+            <Button size="sm" color="alternative" href={api.caseFile(number)} download>Hand it on, sealed</Button>
+            <label class="flex items-center gap-2"
+              ><span class="text-soft">Your name, for a teacher</span><input
+                class="border-line bg-panel w-36 rounded-md border-2 px-2 py-1"
+                bind:value={who}
+              /></label
+            >
+            {#if who.trim() !== ''}
+              <Button size="sm" color="alternative" href={api.resultFile(number, { who })} download
+                >Save the result</Button
+              >
+            {/if}
+          </div>
         </section>
         <Compared {review} />
         <section class="min-w-0">

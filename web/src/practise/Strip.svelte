@@ -109,12 +109,15 @@
               ><Kbd>a</Kbd>Ask for advice: 3 minutes</Button
             >
           {/if}
-          <Button size="sm" onclick={() => void drill('end')}><Kbd>e</Kbd>End it, and see what it came to</Button>
+          <Button size="sm" onclick={() => void drill('end')}
+            ><Kbd class="border-current text-inherit dark:border-current dark:text-inherit">e</Kbd>End it, and see what
+            it came to</Button
+          >
         </div>
         {#if view.advice === 'hidden'}<p class="text-soft">Worked without advice, as it was chosen.</p>{/if}
       {:else}
         <Button size="sm" onclick={() => void push(`/jobs/${String(number)}/review`)}
-          ><Kbd>e</Kbd>What it came to</Button
+          ><Kbd class="border-current text-inherit dark:border-current dark:text-inherit">e</Kbd>What it came to</Button
         >
       {/if}
     </div>

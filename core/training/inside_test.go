@@ -1,0 +1,78 @@
+package training_test
+
+import (
+	"strings"
+	"testing"
+
+	"steptrace/core/circuit"
+	"steptrace/core/part"
+	"steptrace/core/training"
+)
+
+// What meters show of parts is judged as they are, by the checks that judge real ones: good ones good, each usual failure bad; and what
+// stands at the nodes of a circuit is the circuit's own.
+func TestPartsShowWhatTheyHave(t *testing.T) {
+	t.Parallel()
+	right, wrong, kinds := 0, 0, map[string]int{}
+	for _, source := range training.Sources() {
+		if !strings.HasPrefix(source.Name, "set with ") {
+			continue
+		}
+		s, err := source.Sheet(nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		plan, _ := s.Plan()
+		stage := plan.Circuits[0].Stage
+		for _, f := range append([]circuit.Fault{{}}, plan.Circuits[0].Net.Faults()...) {
+			c := training.Case{Manual: s}
+			var faults []training.Fault
+			if f.Part != "" {
+				faults = []training.Fault{{Block: stage, Part: f.Part, What: f.What}}
+			}
+			set, good, err := c.Set(plan, faults)
+			if err != nil {
+				t.Fatal(err)
+			}
+			b := &training.Bench{Plan: plan, Set: set, Good: good}
+			for _, p := range plan.Circuits[0].Parts {
+				kind := circuit.CheckOf(p.Kind)
+				given, err := b.Part(stage, p.Name, kind)
+				if err != nil || f.Part != "" && p.Name != f.Part {
+					continue
+				}
+				v, err := part.Judge(kind, given)
+				if err != nil {
+					t.Errorf("%s, %s %q: %v is refused: %v", stage, p.Name, f.What, given, err)
+					continue
+				}
+				kinds[kind]++
+				want := part.Good
+				if f.Part != "" {
+					want = part.Bad
+				}
+				// What is too large may be another's: only its place says so.
+				if v.Judgement == want || f.What == "of too much capacitance" && v.Judgement == part.Unsure {
+					right++
+				} else {
+					wrong++
+					t.Logf("%s, %s %q: %v is judged %s: %s", stage, p.Name, f.What, given, v.Judgement, v.What)
+				}
+			}
+		}
+	}
+	if share := float64(right) / float64(right+wrong); share < 0.97 || len(kinds) < 5 {
+		t.Errorf("%d of %d parts judged as they are, by %v", right, right+wrong, kinds)
+	}
+	t.Logf("%d of %d parts judged as they are, by %v", right, right+wrong, kinds)
+	s, _ := training.Sources()[len(training.Sources())-1].Sheet(nil)
+	plan, _ := s.Plan()
+	set, good, _ := (&training.Case{Manual: s}).Set(plan, nil)
+	b := &training.Bench{Plan: plan, Set: set, Good: good}
+	if _, err := b.Part("no stage", "R1", "resistor"); err == nil {
+		t.Error("a part of no stage is measured")
+	}
+	if _, err := b.Inside("no stage", circuit.NodeReading{What: circuit.DC, Node: "out"}); err == nil {
+		t.Error("a node of no stage is read")
+	}
+}
