@@ -199,5 +199,5 @@ func TestACourseAndAClass(t *testing.T) {
 	)
 	must(t, tab.See("No. 2"), tab.Go(p.url+"/practise/#/class"), tab.See("One case for all"))
 	must(t, tab.Upload(`input[type=file]`, filepath.Join(folder, "result.json")), tab.See("first trainee"), tab.See("0 of 1"))
-	must(t, tab.Upload(`input[type=file]`, filepath.Join(folder, "case.json")), tab.See("this is no result"))
+	must(t, tab.Upload(`input[type=file]`, filepath.Join(folder, "case.json")), tab.See("this is no result: its format"))
 }

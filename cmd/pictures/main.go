@@ -164,7 +164,7 @@ func run(folder string) (err error) {
 			"practise.png",
 			tab.Keys("\x1b"),
 			tab.Go(site.URL+"/practise/#/quick"),
-			tab.See("How you stand"),
+			tab.Until(`document.querySelectorAll('[aria-label=Choices] button').length === 4`),
 			tab.Keys("2"),
 			tab.See("✓ right"),
 		),

@@ -6,6 +6,7 @@ import (
 	"crypto/sha256"
 	"encoding/base64"
 	"encoding/hex"
+	"encoding/json"
 	"io"
 	"slices"
 	"time"
@@ -65,15 +66,27 @@ func (c *Case) WriteFile() []byte {
 // mostCase is how long a case is at the most, unpacked (bytes): a sheet of 2000 points twice.
 const mostCase = 4 << 20
 
+// of refuses a file of another format, before anything else of it is asked; what is no JSON is for the decoder to say.
+func of(format, what string, data []byte) error {
+	var f struct {
+		Format *string `json:"format"`
+	}
+	if err := json.Unmarshal(data, &f); err == nil && f.Format != nil && *f.Format != format {
+		return wrong("this is no %s: its format is %q", what, *f.Format)
+	}
+	return nil
+}
+
 // ReadFile reads one. Errors are *exchange.FileError: it is another file, of a later version, altered, or its set does not work.
 func ReadFile(data []byte) (*Case, error) {
+	if err := of(CaseFormat, "case", data); err != nil {
+		return nil, err
+	}
 	var f File
 	if err := exchange.Decode(data, &f); err != nil {
 		return nil, err
 	}
 	switch {
-	case f.Format != CaseFormat:
-		return nil, wrong("this is no case: its format is %q", f.Format)
 	case f.Version != FileVersion:
 		return nil, wrong(
 			"this case was written by a later Step Trace (version %d, this one reads %d). Get that one",
@@ -195,13 +208,14 @@ func (c *Case) Result(r *Review, who string, ended time.Time) Result {
 // ReadResult reads one. Errors are *exchange.FileError.
 func ReadResult(data []byte) (Result, error) {
 	var r Result
+	if err := of(ResultFormat, "result", data); err != nil {
+		return r, err
+	}
 	if err := exchange.Decode(data, &r); err != nil {
 		return r, err
 	}
 	const mostName = 80
 	switch {
-	case r.Format != ResultFormat:
-		return r, wrong("this is no result: its format is %q", r.Format)
 	case r.Version != FileVersion:
 		return r, wrong("this result was written by a later Step Trace (version %d, this one reads %d)", r.Version, FileVersion)
 	case r.Found < 0 || r.Found > r.Faults || r.Minutes < 0 || r.Probes < 0 || utf8.RuneCountInString(r.Who) > mostName:
