@@ -203,12 +203,12 @@ func EffectsOf(plan *sheet.Plan, block string) []Effect {
 			continue
 		}
 		if plan.Stages[i].From >= 0 && plan.Points[plan.Stages[i].From].Source {
-			return shown
+			return slices.Clone(shown)
 		}
 		for r := range plan.Routes {
 			route := &plan.Routes[r]
 			if at := slices.Index(route.Stages, i); at >= 0 && converts(route, at) {
-				return shown
+				return slices.Clone(shown)
 			}
 		}
 	}

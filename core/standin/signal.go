@@ -16,6 +16,7 @@ type signal struct {
 	t0   float64 // of the first sample
 	hz   float64
 	rng  *rand.Rand
+	hiss float64 // rms of what the stages add to it, which is put on at the end
 
 	programme func(t float64) float64 // nil: a tone
 	carries   []hit                   // of stages before the frequency is changed for the last time
@@ -81,7 +82,7 @@ func (g *signal) make(shape quantity.Shape, rms, hz float64) {
 	if err != nil {
 		peak = rms * math.Sqrt2
 	}
-	g.hz = hz
+	g.hz, g.hiss = hz, 0
 	if g.programme != nil && hz < radioHz {
 		for i := range g.x {
 			g.x[i] = rms * g.programme(g.t0+float64(i)/g.rate)
@@ -112,6 +113,7 @@ func (g *signal) rms() float64 {
 }
 
 func (g *signal) scale(by float64) {
+	g.hiss *= by
 	for i := range g.x {
 		g.x[i] *= by
 	}
@@ -187,6 +189,7 @@ func (s *Set) come(g *signal, point int, stand Stand) {
 	for i := first; i < to; i++ {
 		s.pass(g, route, i, false)
 	}
+	g.noise(g.hiss)
 }
 
 // radioHz is from where on a signal is taken for a carrier, which is tuned.
@@ -273,7 +276,7 @@ func (s *Set) pass(g *signal, route *sheet.Route, i int, carried bool) {
 		g.spoil(g.carries, nominal)
 		g.carries = nil
 	}
-	g.noise(hissShare * nominal)
+	g.hiss = math.Hypot(g.hiss, hissShare*nominal)
 }
 
 // gainOf is what a good stage of a route amplifies by (dB), as the sheet has it, whether it states the levels or the gain; and

@@ -26,8 +26,7 @@ func TestACaseGoesOutAndComesIn(t *testing.T) {
 	if b := exchange.Encode(back); string(a) != string(b) {
 		t.Errorf("it came back otherwise:\n%s\n%s", a, b)
 	}
-	if strings.Contains(string(data), "faults") || strings.Contains(string(data), c.Faults[0].Block) &&
-		!strings.Contains(c.Told.Complaint, c.Faults[0].Block) {
+	if strings.Contains(string(data), `"faults"`) || strings.Contains(string(data), `"block"`) {
 		t.Errorf("the answer can be read in the file: %.300s", data)
 	}
 	var f map[string]any

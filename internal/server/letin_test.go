@@ -31,7 +31,7 @@ func beyond(t *testing.T) *network {
 		"index.html": {Data: []byte("<!doctype html>the pages")}, "assets/a.js": {Data: []byte("1")},
 	}, &door.Door{Names: []string{"bench.test"}, Port: "4780"})
 	t.Cleanup(w.server.Close)
-	w.handler = w.server.Handler()
+	w.train()
 	words, err := w.server.Words(t.Context())
 	if err != nil || len(strings.Fields(words)) != 5 {
 		t.Fatal(words, err)
@@ -120,12 +120,17 @@ func TestNothingIsServedWithoutTheWords(t *testing.T) {
 			}
 		}
 	}
-	for path, status := range map[string]int{"/": 303, "/index.html": 303, "/assets/a.js": 401, "/favicon.ico": 401, "/enter": 200} {
+	for _, route := range server.Routes { // practice is behind the same door
+		if res := stranger.ask(route.Method, "/practise"+of(route.Path), ""); res.StatusCode != http.StatusUnauthorized {
+			t.Errorf("practice: %s %s: %d", route.Method, route.Path, res.StatusCode)
+		}
+	}
+	for path, status := range map[string]int{"/practise/": 303, "/practise/assets/a.js": 401, "/": 303, "/index.html": 303, "/assets/a.js": 401, "/favicon.ico": 401, "/enter": 200} {
 		if res := stranger.ask("GET", path, ""); res.StatusCode != status {
 			t.Errorf("%s: %d", path, res.StatusCode)
 		}
 	}
-	for _, path := range []string{"/", "/assets/a.js", "/api/jobs"} {
+	for _, path := range []string{"/", "/assets/a.js", "/api/jobs", "/practise/", "/practise/api/training"} {
 		if res := friend.ask("GET", path, ""); res.StatusCode != http.StatusOK {
 			t.Errorf("let in, %s: %d", path, res.StatusCode)
 		}
