@@ -125,7 +125,10 @@ func TestNothingIsServedWithoutTheWords(t *testing.T) {
 			t.Errorf("practice: %s %s: %d", route.Method, route.Path, res.StatusCode)
 		}
 	}
-	for path, status := range map[string]int{"/practise/": 303, "/practise/assets/a.js": 401, "/": 303, "/index.html": 303, "/assets/a.js": 401, "/favicon.ico": 401, "/enter": 200} {
+	for path, status := range map[string]int{
+		"/practise/": 303, "/practise/assets/a.js": 401,
+		"/": 303, "/index.html": 303, "/assets/a.js": 401, "/favicon.ico": 401, "/enter": 200,
+	} {
 		if res := stranger.ask("GET", path, ""); res.StatusCode != status {
 			t.Errorf("%s: %d", path, res.StatusCode)
 		}
