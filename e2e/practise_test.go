@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -38,6 +39,15 @@ func ready(t *testing.T, tab *browser.Tab) {
 		must(t, tab.Keys("\r"), tab.Until(fmt.Sprintf("%s === %d", n, was-1)))
 	}
 	must(t, tab.Keys("o"), tab.See("How does the set stand?"), tab.Keys("3"), tab.Until(noDialog), tab.See("Live"))
+}
+
+// putRight renews a part where the trace says, with the set off meanwhile.
+func putRight(tab *browser.Tab, part string) error {
+	return errors.Join(
+		tab.Keys("o"), tab.See("How does the set stand?"), tab.Keys("1"), tab.Until(noDialog), tab.See("Off"),
+		tab.Keys("a"), tab.See("What was done to it"), tab.Fill(`[aria-label="Part 1"]`, part), tab.Button("Take it down"), tab.Until(noDialog),
+		tab.Keys("o"), tab.See("How does the set stand?"), tab.Keys("3"), tab.Until(noDialog), tab.See("Live"),
+	)
 }
 
 // readOn takes what is asked for, by keys alone, until a stage is condemned or a supply is named; it gives how many readings.
@@ -91,11 +101,7 @@ func TestABeginnersCaseByKeys(t *testing.T) {
 	readings := readOn(t, tab)
 	must(
 		t,
-		tab.Keys("a"),
-		tab.See("What was done to it"),
-		tab.Fill(`[aria-label="Part 1"]`, "X1"),
-		tab.Button("Take it down"),
-		tab.Until(noDialog),
+		putRight(tab, "X1"),
 	)
 	for _, view := range []string{"g3", "g4", "g7", "g9"} {
 		must(t, tab.Keys(view), tab.Until(`document.querySelector('[data-test=practice-strip] [data-test=clock]') !== null`))
@@ -131,21 +137,10 @@ func TestAHardCaseByKeys(t *testing.T) {
 	must(t, tab.Keys(","), tab.See("In this practice"), tab.Keys("w"), tab.See("Let a quarter"), tab.Keys("\x1b"), tab.Until(noDialog))
 	must(
 		t,
-		tab.Keys("a"),
-		tab.See("What was done to it"),
-		tab.Fill(`[aria-label="Part 1"]`, "X1"),
-		tab.Button("Take it down"),
-		tab.Until(noDialog),
+		putRight(tab, "X1"),
 	)
 	readOn(t, tab) // the second one hid behind the first
-	must(
-		t,
-		tab.Keys("a"),
-		tab.See("What was done to it"),
-		tab.Fill(`[aria-label="Part 1"]`, "X2"),
-		tab.Button("Take it down"),
-		tab.Until(noDialog),
-	)
+	must(t, putRight(tab, "X2"))
 	must(t, tab.Keys(","), tab.See("In this practice"), tab.Keys("e"), tab.See("What was wrong"))
 	must(
 		t,

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"steptrace/core/circuit"
+	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
 
@@ -27,10 +28,16 @@ func (s *Set) breakPart(f *placed) error {
 	}
 	all := c.Net.Faults()
 	i := slices.IndexFunc(all, func(x circuit.Fault) bool { return x.Part == f.Part && x.What == f.What })
-	if i < 0 {
+	f.inside = &inside{clips: math.Inf(1)}
+	if times := misfits[f.What]; times > 0 {
+		if f.inside.net = misfitted(c, f.Part, times); f.inside.net == nil {
+			return fmt.Errorf("%s in the circuit of %s is no resistor or capacitor, for which another is fitted", f.Part, f.Block)
+		}
+	} else if i < 0 {
 		return fmt.Errorf("%s has no usual fault %q in the circuit of %s", f.Part, f.What, f.Block)
+	} else {
+		f.inside.net = c.Net.With(all[i])
 	}
-	f.inside = &inside{net: c.Net.With(all[i]), clips: math.Inf(1)}
 	f.Effect, f.Size = Weak, deadDB
 	good, okGood := c.Net.Rest()
 	bad, okBad := f.inside.net.Rest()
@@ -41,6 +48,38 @@ func (s *Set) breakPart(f *placed) error {
 	f.inside.clips = s.headroom(f.stage, c, good, bad)
 	f.inside.excess = s.excess(c, good, bad)
 	return nil
+}
+
+// What no part comes to by itself: somebody fitted another.
+const (
+	TenTimes = "ten times its value"
+	ATenth   = "a tenth of its value"
+)
+
+var misfits = map[string]float64{TenTimes: 10, ATenth: 0.1}
+
+// misfitted is a circuit with another resistor or capacitor in the place of one, of so many times its value; nil where it is neither.
+func misfitted(c *sheet.PlanCircuit, name string, times float64) *circuit.Net {
+	parts := slices.Clone(c.Parts)
+	i := slices.IndexFunc(parts, func(p circuit.Part) bool { return p.Name == name })
+	if i < 0 {
+		return nil
+	}
+	unit, ok := map[circuit.Kind]quantity.Unit{circuit.Resistor: quantity.Ohm, circuit.Capacitor: quantity.Farad}[parts[i].Kind]
+	if !ok {
+		return nil
+	}
+	v, err := quantity.Parse(parts[i].Value, unit)
+	if err != nil {
+		return nil
+	}
+	v.SI *= times
+	parts[i].Value = v.String()
+	net, problems := (&circuit.Circuit{Name: c.Stage, Parts: parts}).Read()
+	if len(problems) > 0 {
+		return nil
+	}
+	return net
 }
 
 // loss is by how many dB the broken stage passes less than a good one, at the signal's

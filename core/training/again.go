@@ -18,7 +18,6 @@ type Answered struct {
 	Right   bool      `json:"right"`
 	Seconds float64   `json:"seconds"`
 	About   string    `json:"about"`
-	Who     string    `json:"-"`
 }
 
 const (

@@ -81,7 +81,7 @@ func (b *Bench) Answer(c trace.Case, r Reads) (string, error) {
 		if stand.On {
 			return "", mend.Errorf("ohms are read with the set off")
 		}
-		return quantity.Value{SI: b.Set.Ohms(r.Point), Unit: quantity.Ohm}.Short(figures) + " ohm", nil
+		return quantity.Value{SI: b.Set.Ohms(r.Point), Unit: quantity.Ohm}.Short(figures), nil
 	}
 	return "", mend.Errorf("the set that is practised on does not show its %s: read its level, its volts, its frequency or its ohms", q)
 }
@@ -187,8 +187,11 @@ func (b *Bench) touched(c trace.Case, stand standin.Stand, heard string) (string
 	if !okFrom || !okTo || !on || !along || last < first {
 		return "", mend.Errorf("what is touched at %s is not heard at %s: choose a route that passes both", c.Injected.At, heard)
 	}
-	// A touch is a signal of its own, of the level that goes with it: what is left of it is what is left of a small one.
-	stand.Fed = &standin.Feed{At: c.Injected.At, RMS: touchRMS, Hz: 2 * mains}
+	// What is left of a touch is what is left of any signal that clips nowhere: of one as it should be there.
+	stand.Fed = &standin.Feed{At: c.Injected.At}
+	if !c.Route.Levels[first].Known {
+		stand.Fed.RMS = touchRMS
+	}
 	left := quantity.DB(rms(b.Set, heard, stand), rms(b.Good, heard, stand))
 	louder, known := c.TouchLeft(c.Route, first, last)
 	switch {
@@ -200,8 +203,8 @@ func (b *Bench) touched(c trace.Case, stand standin.Stand, heard string) (string
 	return string(quantity.Hum), nil
 }
 
-// touchRMS is small enough to clip nowhere (V).
-const touchRMS = 1e-4
+// touchRMS is what a signal is taken for where the sheet has no level for it (V).
+const touchRMS = 1e-3
 
 func rms(s *standin.Set, at string, stand standin.Stand) float64 {
 	const rate, n = 8e3, 1600

@@ -53,7 +53,8 @@ type Fault = standin.Fault
 // draws the tolerances of the set.
 type Case struct {
 	Level  Level        `json:"level"`
-	From   string       `json:"from"` // what it was made from, in words
+	Kind   Kind         `json:"kind,omitempty"` // of fault
+	From   string       `json:"from"`           // what it was made from, in words
 	Seed   uint64       `json:"seed"`
 	Advice Advice       `json:"advice"`
 	Lesson int          `json:"lesson,omitempty"` // of the course, that it was drawn for

@@ -25,7 +25,7 @@ func TestEveryLessonHasCases(t *testing.T) {
 			t.Errorf("%d %s: %d paragraphs, %d sets called %q", l.Number, l.Title, len(l.Text), len(from), l.Set)
 			continue
 		}
-		for seed := range uint64(training.ToWork + 1) {
+		for seed := range uint64(2) {
 			if _, err := training.Draw(context.Background(), training.Wish{Level: l.Level, Kind: l.Kind, Seed: seed}, from); err != nil {
 				t.Errorf("%d %s: %v", l.Number, l.Title, err)
 			}

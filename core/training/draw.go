@@ -7,6 +7,7 @@ import (
 	"math/rand/v2"
 	"slices"
 
+	"steptrace/core/circuit"
 	"steptrace/core/mend"
 	"steptrace/core/sheet"
 	"steptrace/core/standin"
@@ -19,6 +20,7 @@ type Kind string
 const (
 	InBlock   Kind = "a stage"
 	InPart    Kind = "a part"
+	ByOther   Kind = "a wrong part"
 	InSupply  Kind = "a supply"
 	InControl Kind = "a control"
 	ByWarmth  Kind = "comes when warm"
@@ -28,12 +30,12 @@ const (
 )
 
 // Kinds lists them, in the order of how hard they are to find.
-var Kinds = []Kind{InBlock, InPart, InSupply, InControl, ByWarmth, ByMoving, InTwo, InManual}
+var Kinds = []Kind{InBlock, InPart, ByOther, InSupply, InControl, ByWarmth, ByMoving, InTwo, InManual}
 
 // ofLevel are the kinds of fault of each level.
 var ofLevel = map[Level][]Kind{
 	First: {InBlock, InPart},
-	Usual: {InBlock, InPart, InPart, InSupply, InControl},
+	Usual: {InBlock, InPart, ByOther, InSupply, InControl},
 	Long:  {InBlock, InPart, InSupply, ByWarmth, ByMoving},
 	Hard:  {InTwo, InManual},
 }
@@ -91,7 +93,7 @@ func Draw(ctx context.Context, w Wish, sources []Source) (*Case, error) {
 		if w.Kind != "" {
 			kind = w.Kind
 		}
-		if c.draw(kind, plan, rng) {
+		if c.Kind = kind; c.draw(kind, plan, rng) {
 			return c, nil
 		}
 	}
@@ -149,6 +151,8 @@ func one(kind Kind, level Level, plan *sheet.Plan, rng *rand.Rand) (Fault, bool)
 	switch kind {
 	case InPart:
 		return part(plan, rng)
+	case ByOther:
+		return other(plan, rng)
 	case InSupply:
 		if len(plan.Rails) == 0 {
 			return Fault{}, false
@@ -198,6 +202,26 @@ func part(plan *sheet.Plan, rng *rand.Rand) (Fault, bool) {
 	}
 	return Fault{}, false
 }
+
+// other draws a part in whose place somebody fitted another.
+func other(plan *sheet.Plan, rng *rand.Rand) (Fault, bool) {
+	var all []Fault
+	for i := range plan.Circuits {
+		c := &plan.Circuits[i]
+		for _, p := range c.Parts {
+			if c.Net != nil && p.There() && p.In != outside && (p.Kind == circuit.Resistor || p.Kind == circuit.Capacitor) {
+				all = append(all, Fault{Block: c.Stage, Part: p.Name, What: pick(rng, []string{standin.TenTimes, standin.ATenth})})
+			}
+		}
+	}
+	if len(all) == 0 {
+		return Fault{}, false
+	}
+	return pick(rng, all), true
+}
+
+// outside is where parts of a circuit are that stand for what it is connected to.
+const outside = "outside"
 
 // misprint exchanges the labels of two places in the manual, as drawings and boards often differ: next to each other on a way that the
 // fault is on, neither of them an end. The set as it is stays beside it.

@@ -43,7 +43,7 @@ func drawn(t *testing.T, level training.Level, seed uint64, from ...training.Sou
 // found by the program's own proposals, with as many paths as faults; the same seed gives the same one.
 func TestCasesShowAreToldAndCanBeSolved(t *testing.T) {
 	t.Parallel()
-	n := cases(t, 60)
+	n := cases(t, 40)
 	from, kinds := map[string]int{}, map[training.Level]int{}
 	var took []time.Duration
 	for seed := range n {
@@ -186,7 +186,11 @@ func untrue(complaint string, shown []training.Shown, plan *sheet.Plan) string {
 		sentence = strings.TrimSuffix(strings.TrimSpace(sentence), ".")
 		lower := strings.ToLower(sentence)
 		if strings.HasPrefix(lower, "cold it is") || strings.HasPrefix(lower, "for the first") || strings.HasPrefix(lower, "a knock") ||
-			strings.HasPrefix(lower, "it comes and goes") {
+			strings.HasPrefix(lower, "it comes and goes") || strings.HasPrefix(lower, "the neighbour") ||
+			strings.HasPrefix(
+				lower,
+				"i think",
+			) || strings.HasPrefix(lower, "it was never") || strings.HasPrefix(lower, "somebody looked") {
 			continue
 		}
 		told++

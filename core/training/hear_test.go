@@ -39,7 +39,7 @@ func TestWhatIsHeardHasTheDefectThatWasDrawn(t *testing.T) {
 		}
 		return c
 	}
-	wanted := trial.Runs(80)
+	wanted := trial.Runs(48)
 	for n := 0; all < wanted; n++ {
 		p := pattern.All()[n%len(pattern.All())]
 		s, err := p.Sheet(pattern.Chosen{})

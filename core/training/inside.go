@@ -9,6 +9,7 @@ import (
 	"steptrace/core/circuit"
 	"steptrace/core/mend"
 	"steptrace/core/quantity"
+	"steptrace/core/standin"
 )
 
 // Inside a stage the bench answers as its circuit does with what is wrong with it; a part by itself as such a part does with its failure.
@@ -56,6 +57,12 @@ func (b *Bench) Part(stage, name, kind string) (map[string]string, error) {
 				f, _ = c.Net.Figures(name)
 			}
 		}
+	}
+	switch what { // what is marked on another that was fitted is what it is
+	case standin.TenTimes:
+		f.Value *= 10
+	case standin.ATenth:
+		f.Value /= 10
 	}
 	if made, ok := shownBy[kind]; ok && circuit.CheckOf(f.Kind) == kind {
 		out := made(&f, what)

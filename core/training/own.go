@@ -37,6 +37,9 @@ func Own(j *job.Job, document *sheet.Sheet, plan *sheet.Plan, w Wish) (*Case, er
 		Manual: document,
 		Faults: []Fault{fault},
 	}
+	if c.Kind = InBlock; fault.Part != "" {
+		c.Kind = InPart
+	}
 	set, good, err := c.Set(plan, c.Faults)
 	if err != nil {
 		return nil, mend.Errorf("the fault of job %d cannot be simulated: %s", j.Number, err.Error())

@@ -22,7 +22,7 @@ func TestQuickOnesHaveOneRightAnswer(t *testing.T) {
 		training.WhichPart: solvePart, training.WhichStage: solveStage, training.WhatIsLeft: solveLeft, training.WhichSupply: solveSupply,
 		training.WhatIsIt: solveTransistor, training.WhatFits: solveFit,
 	}
-	each := cases(t, 1000) / len(training.QuickKinds)
+	each := cases(t, 600) / len(training.QuickKinds)
 	for _, kind := range training.QuickKinds {
 		places, solved := [4]int{}, 0
 		for seed := range each {
@@ -44,7 +44,8 @@ func TestQuickOnesHaveOneRightAnswer(t *testing.T) {
 				t.Errorf("%s, seed %d: %q is called right, solved: %v of %q; %+v", kind, seed, q.Choices[right], got, q.Choices, q.Facts)
 			}
 		}
-		if least := each / 8; slices.Min(places[:]) < least || solved < each/3 {
+		const enough = 80 // to see where the right one stands
+		if each >= enough && slices.Min(places[:]) < each/8 || solved < each/3 {
 			t.Errorf("%s: the right one stands at %v, %d solved", kind, places, solved)
 		}
 		t.Logf("%s: %d of %d solved by other sums", kind, solved, each)

@@ -36,6 +36,8 @@ func cures(r *repair.Repair, f Fault) bool {
 func Says(f Fault) string {
 	text := fmt.Sprintf("%s is %s", f.Block, f.Effect)
 	switch {
+	case f.What == standin.TenTimes || f.What == standin.ATenth:
+		text = fmt.Sprintf("somebody had fitted another for %s in %s, of %s", f.Part, f.Block, f.What)
 	case f.Part != "":
 		text = fmt.Sprintf("%s in %s is %s", f.Part, f.Block, f.What)
 	case f.Effect == standin.Hum:

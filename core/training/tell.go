@@ -275,6 +275,12 @@ var comesAndGoes = map[standin.When][]string{
 	standin.Moved: {"A knock changes it, sometimes.", "It comes and goes as it likes."},
 }
 
+// beside is what owners say besides who have thought about it: it is theirs to say, and leads nowhere.
+var beside = []string{
+	"The neighbour says that it is surely a fuse.", "I think that it began when we moved it.",
+	"It was never quite as it used to be, anyway.", "Somebody looked at it before, and found nothing.",
+}
+
 // mostTold is how many things an owner tells, by how hard a case is.
 var mostTold = map[Level]int{First: 2, Usual: 2, Long: 1, Hard: 1}
 
@@ -294,6 +300,9 @@ func (c *Case) tell(plan *sheet.Plan, shown []Shown, rng *rand.Rand) bool {
 		if slices.ContainsFunc(c.Faults, func(f Fault) bool { return f.When == when }) {
 			text = append(text, pick(rng, says))
 		}
+	}
+	if c.Level == Hard {
+		text = append(text, pick(rng, beside))
 	}
 	c.Told = Told{Complaint: strings.Join(text, " ")}
 	return true

@@ -452,6 +452,11 @@ func (s *Server) note(r *http.Request, number int, e entry.Entry, files store.Fi
 	if !entry.Counts(e) {
 		return problem(http.StatusUnprocessableEntity, "Struck out", "What is noted now is not struck out yet: leave that out.")
 	}
+	if x, ok := e.(*repair.Entry); ok && s.training != nil {
+		if err := s.trainRepair(r, &j, x); err != nil {
+			return err
+		}
+	}
 	again := slices.ContainsFunc(k.All(&j.Job), func(x entry.Entry) bool { return *x.Head().ID == *e.Head().ID }) // it was taken then
 	if !again {
 		if err := k.Check(j.Sheet.Plan, &j.Job, e); err != nil {

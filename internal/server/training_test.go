@@ -152,9 +152,14 @@ func TestACaseIsWorkedThroughTheRoutesOfRealWork(t *testing.T) {
 	}
 	stage := v.Findings.Stage
 	body, _ := json.Marshal(repair.Entry{ID: "fix", Repair: &repair.Repair{Did: repair.Replaced, Stage: stage}})
+	if status, text := w.detail("POST", job+"/repairs", string(body)); status != http.StatusConflict ||
+		!strings.Contains(text, "live set") {
+		t.Errorf("it is soldered in a live set: %d %s", status, text)
+	}
+	w.happens(job, safety.Off, "")
 	w.must("POST", job+"/repairs", string(body))
 	c := drill("end")
-	if !c.Ended || c.Review == nil || len(c.Review.Found) != 1 || !c.Review.Found[0] || len(c.Review.Stopped) != 2 ||
+	if !c.Ended || c.Review == nil || len(c.Review.Found) != 1 || !c.Review.Found[0] || len(c.Review.Stopped) != 3 ||
 		!c.Review.Done[0].Right ||
 		!strings.HasPrefix(c.Review.Wrong[0], stage) {
 		t.Errorf("at the end: %+v", c.Review)
@@ -163,7 +168,8 @@ func TestACaseIsWorkedThroughTheRoutesOfRealWork(t *testing.T) {
 		t.Errorf("after the end it is read: %d %s", status, text)
 	}
 	list := ask[server.TrainingView](w, "GET", practice+"/training", nil)
-	if len(list.Cases) != 1 || !list.Cases[0].Ended || list.Cases[0].Found != 1 || len(list.Sheets) == 0 || len(list.Sets) < 40 {
+	if len(list.Cases) != 1 || !list.Cases[0].Ended || list.Cases[0].Found != 1 || len(list.Sheets) == 0 || len(list.Sets) < 40 ||
+		len(list.Stands) != 1 || list.Stands[0].Kind != training.InBlock || list.Stands[0].Of != 1 || list.Stands[0].Found != 1 {
 		t.Errorf("the list: %+v", list.Cases)
 	}
 	// Nothing of it came into the workshop: neither a job nor a sheet, and its routes of practice answer nothing.

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Kbd, ThemeProvider } from 'flowbite-svelte';
   import Router from 'svelte-spa-router';
+  import { wrap } from 'svelte-spa-router/wrap';
   import { told } from './api/client';
   import Send from './board/Send.svelte';
   import SheetBoard from './board/SheetBoard.svelte';
@@ -12,21 +13,19 @@
   import { places } from './shared/views';
   import NewJob from './shelf/NewJob.svelte';
   import Shelf from './shelf/Shelf.svelte';
-  import Practise from './practise/Practise.svelte';
   import { practising } from './practise/practising';
-  import Class from './practise/Class.svelte';
-  import Course from './practise/Course.svelte';
-  import Quick from './practise/Quick.svelte';
   import SheetList from './sheets/SheetList.svelte';
   import { sound } from './sound/sound.svelte';
 
+  // The pages of practice come when they are asked for: the first page is small.
+  const practise = wrap({ asyncComponent: () => import('./practise/Practise.svelte') });
   const routes = {
-    '/': practising ? Practise : Shelf,
+    '/': practising ? practise : Shelf,
     '/jobs/new': NewJob,
     ...Object.fromEntries(places.map((p) => [p.route, p.screen])),
-    '/quick': Quick,
-    '/course': Course,
-    '/class': Class,
+    '/quick': wrap({ asyncComponent: () => import('./practise/Quick.svelte') }),
+    '/course': wrap({ asyncComponent: () => import('./practise/Course.svelte') }),
+    '/class': wrap({ asyncComponent: () => import('./practise/Class.svelte') }),
     '/sheets': SheetList,
     '/sheets/:id/pictures': SheetBoard,
     '/sheets/:id/past': ModelPage,

@@ -1972,7 +1972,6 @@ ended: boolean
 minutes: number
 found: number
 faults: number
-who: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -4917,6 +4916,17 @@ condemned?: StageCondemned
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "Stand".
+ */
+export interface Stand {
+kind: string
+of: number
+found: number
+minutes: number
+best: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "StepView".
  */
 export interface StepView {
@@ -5243,6 +5253,7 @@ sets: string[]
 sheets: SheetChoice[]
 jobs: OwnJob[]
 cases: DrawnCase[]
+stands: Stand[]
 course: TrainingLesson[]
 }
 /**

@@ -14,7 +14,6 @@
   import SumDialog from './SumDialog.svelte';
   import PowerDialog from './PowerDialog.svelte';
   import PowerSign from './PowerSign.svelte';
-  import Strip from '../practise/Strip.svelte';
   import { practising } from '../practise/practising';
   import { theme } from './theme.svelte';
   import Tray from './Tray.svelte';
@@ -36,6 +35,7 @@
   let powering = $state(false);
   let saving = $state(false);
   let drilling = $state(false);
+  const strip = practising ? import('../practise/Strip.svelte') : null; // in practice alone
 
   const views = $derived([{ key: '0', name: practising ? 'Practise' : 'Shelf', href: '/' }, ...viewsOf(head)]);
   const going = new Going(
@@ -96,7 +96,7 @@
       >
     {/if}
   </header>
-  {#if practising}<Strip {head} {again} bind:open={drilling} />{/if}
+  {#await strip then it}{#if it}<it.default {head} {again} bind:open={drilling} />{/if}{/await}
   {#if head.problems.length > 0}
     {@const first = head.problems[0]}
     <p class="border-fault bg-wash flex-none border-b-2 px-[18px] py-1" role="status" data-test="problems">
