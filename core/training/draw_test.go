@@ -162,21 +162,18 @@ func exitsSaid(sentence string, plan *sheet.Plan, name string) bool {
 	return false
 }
 
-// modesSaid are the modes that the end of a sentence names.
+// modesSaid are the modes that the end of a sentence names: "on FM and on AM".
 func modesSaid(sentence string, shown []training.Shown) (modes []string) {
-	i := strings.Index(sentence, " on ")
-	if strings.Contains(sentence, "record on the ") {
-		i = strings.LastIndex(sentence, " side on ") + len(" side")
-	}
-	if i < len(" side") {
-		return nil
-	}
-	for name := range strings.SplitSeq(sentence[i+len(" on "):], " and on ") {
-		if slices.ContainsFunc(shown, func(s training.Shown) bool { return s.Mode == name }) {
-			modes = append(modes, name)
+	_, rest, more := strings.Cut(sentence, " on ")
+	for ; more; _, rest, more = strings.Cut(rest, " on ") {
+		modes = strings.Split(rest, " and on ")
+		if !slices.ContainsFunc(modes, func(name string) bool {
+			return !slices.ContainsFunc(shown, func(s training.Shown) bool { return s.Mode == name })
+		}) {
+			return modes
 		}
 	}
-	return modes
+	return nil
 }
 
 // untrue says what of a complaint is not so; empty where all of it is. It reads the sentences, and looks in what the set shows.
