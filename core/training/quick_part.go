@@ -16,8 +16,8 @@ import (
 
 // What is told apart: by so much of what is due, and by so many volts at the least, at one node.
 const (
-	apartShare = 0.2
-	apartVolts = 0.5
+	apartShare = 0.25
+	apartVolts = 0.8
 	meterOff   = 0.004 // of a meter, at the most
 )
 
