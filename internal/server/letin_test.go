@@ -265,6 +265,11 @@ func TestACodeLetsInForOneJob(t *testing.T) {
 			}
 		}
 	}
+	for _, path := range []string{"/practise/", "/practise/api/training", "/practise/api/jobs/145"} {
+		if status := phone.ask("GET", path, "").StatusCode; status != http.StatusForbidden {
+			t.Errorf("practice, %s: %d", path, status)
+		}
+	}
 	before := n.job(t, 145)
 	point := before.Findings.Points[0].Name
 	res := phone.ask("POST", "/api/jobs/145/readings", taken("by-phone", point, "1 V"), "Content-Type", "application/json")
