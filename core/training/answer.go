@@ -118,6 +118,27 @@ func (b *Bench) ripple(name string, line int, stand standin.Stand) string {
 	return quantity.Value{SI: x.Value, Unit: quantity.Volt, Form: form}.Short(figures)
 }
 
+// A glance lasts for longer than what cuts out takes to do so once; of a signal that is too fast for that, for longer than hum takes to
+// be seen, with fewer samples in a period. Their number is no whole one, so that each falls elsewhere in it.
+const (
+	glanceSeconds = 0.55
+	glanceHum     = 0.07
+	glancePeriods = 26.0
+	glanceSamples = 13_000.0
+	glanceUnknown = 1e3 // Hz, where nothing is due
+
+	finest, coarsest = 31.7, 11.7 // samples a period
+)
+
+// glance is how a signal of a frequency (Hz) is looked at: the rate, and how many samples.
+func glance(hz float64) (rate float64, n int) {
+	if hz <= 0 {
+		hz = glanceUnknown
+	}
+	rate = hz * max(min(glanceSamples/(glanceHum*hz), finest), coarsest)
+	return rate, int(max(min(glanceSeconds*rate, glanceSamples), glancePeriods*finest))
+}
+
 // level is what a scope makes of the signal at a point: its level, or what is wrong with it.
 func (b *Bench) level(c trace.Case, stand standin.Stand, point string) string {
 	site := wave.Site{Mains: mains}
@@ -127,8 +148,7 @@ func (b *Bench) level(c trace.Case, stand standin.Stand, point string) string {
 	if unknown != "" {
 		hz = b.Good.Hz(point, stand)
 	}
-	seconds, n, _ := wave.ViewOf(hz, due.PeakPeak)
-	rate := float64(n) / seconds
+	rate, n := glance(hz)
 	ch := wave.Channel{Unit: "V", Samples: b.Set.Waveform(point, stand, rate, n, 0)}
 	if unknown != "" {
 		return b.seen(&ch, stand, point, rate)

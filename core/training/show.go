@@ -2,8 +2,11 @@ package training
 
 import (
 	"math"
+	"runtime"
 	"slices"
+	"sync/atomic"
 
+	"steptrace/core/beside"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 	"steptrace/core/standin"
@@ -43,10 +46,19 @@ type Shown struct {
 
 // Shows tries a set out, in every mode, from every entry to every exit, and compares what comes out with what comes out of a good one.
 func Shows(set, good *standin.Set, plan *sheet.Plan, stand standin.Stand) []Shown {
-	var out []Shown
-	for _, c := range cells(plan) {
-		out = append(out, Shown{c.mode, c.entry, c.exit, c.tried(set, good, plan, stand)})
+	all := cells(plan)
+	out := make([]Shown, len(all))
+	at := atomic.Int64{}
+	var work beside.Work
+	for range runtime.GOMAXPROCS(0) {
+		work.Go(func() {
+			for i := at.Add(1) - 1; i < int64(len(all)); i = at.Add(1) - 1 {
+				c := &all[i]
+				out[i] = Shown{c.mode, c.entry, c.exit, c.tried(set, good, plan, stand)}
+			}
+		})
 	}
+	work.Wait()
 	return out
 }
 
@@ -91,8 +103,8 @@ const (
 	// earHz is the highest frequency of which the ear, or a record of some tenths of a second, follows the course.
 	earHz = 5e3
 	// earSeconds is how long is listened: longer than what cuts out takes to do so once.
-	earSeconds = 0.8
-	earSamples = 12_000
+	earSeconds = 0.55
+	earSamples = 8_250
 	// Moments of a fault that cuts out: gone, and there.
 	gone, there = 0.05, 0.2
 )

@@ -73,14 +73,12 @@ func (c *Case) trace(left []Fault) (*Path, *standin.Set, error) {
 	}
 	t := trace.Case{Bench: reading.Bench{Plan: manual, Route: reading.FirstRoute(manual), Power: reading.PowerOn}}
 	var log []reading.Reading
-	for _, x := range cells(manual) {
-		r := reading.Reading{ID: fmt.Sprint(len(log)), Point: x.exit, Quantity: sheet.AC, Mode: x.mode, Power: reading.PowerOn}
-		if !manual.Points[x.route.Points[0]].Source {
-			r.Injected = &reading.Injection{At: x.entry}
+	for _, x := range Shows(set, good, plan, bench.Stand) {
+		r := reading.Reading{ID: fmt.Sprint(len(log)), Point: x.Exit, Quantity: sheet.AC, Mode: x.Mode, Power: reading.PowerOn}
+		if entry, ok := manual.PointIndex(x.Entry); ok && !manual.Points[entry].Source {
+			r.Injected = &reading.Injection{At: x.Entry}
 		}
-		if r.Word, err = bench.Try(x.mode, x.entry, x.exit, nil); err != nil {
-			return nil, nil, err
-		}
+		r.Word = x.As.Mark()
 		r.Text = string(r.Word)
 		log = append(log, r)
 	}

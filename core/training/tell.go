@@ -275,8 +275,8 @@ var comesAndGoes = map[standin.When][]string{
 	standin.Moved: {"A knock changes it, sometimes.", "It comes and goes as it likes."},
 }
 
-// beside is what owners say besides who have thought about it: it is theirs to say, and leads nowhere.
-var beside = []string{
+// opinions are what owners say besides who have thought about it: it is theirs to say, and leads nowhere.
+var opinions = []string{
 	"The neighbour says that it is surely a fuse.", "I think that it began when we moved it.",
 	"It was never quite as it used to be, anyway.", "Somebody looked at it before, and found nothing.",
 }
@@ -302,7 +302,7 @@ func (c *Case) tell(plan *sheet.Plan, shown []Shown, rng *rand.Rand) bool {
 		}
 	}
 	if c.Level == Hard {
-		text = append(text, pick(rng, beside))
+		text = append(text, pick(rng, opinions))
 	}
 	c.Told = Told{Complaint: strings.Join(text, " ")}
 	return true
