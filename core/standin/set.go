@@ -13,6 +13,7 @@ package standin
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -64,26 +65,28 @@ const (
 
 // Usual sizes of faults: what is clearly one, and still leaves something to see.
 const (
-	deadDB      = 70.0
-	weakDB      = 15.0
-	clipShare   = 0.45 // of the peak, on top
-	noiseShare  = 0.25 // of the signal's nominal rms
-	humShare    = 0.4
-	driftRatio  = 0.93
-	outSeconds  = 0.11 // gone, of every
-	outEvery    = 0.37
-	weakRail    = 0.6
-	deadRail    = 0.01
-	pulledWeak  = 0.85 // of a rail's volts: what hangs on it is short of them
-	pulledDead  = 0.25 // nothing works any more
-	lowBiasTo   = 0.25 // of a dead stage's voltage
-	hissShare   = 3e-4 // that every stage adds, of its nominal rms
-	floorVolts  = 20e-6
-	usualRMS    = 0.1  // V, of a set's own signal where the sheet has no level for it
-	bandEdge    = 40.0 // the poles lie this factor beside the signal
-	mainsHz     = 50.0
-	usualRailUp = 10e3 // ohms of a rail to ground where the sheet says nothing
-	usualOhms   = 22e3
+	deadDB       = 70.0
+	weakDB       = 15.0
+	clipShare    = 0.45 // of the peak, on top
+	noiseShare   = 0.25 // of the signal's nominal rms
+	humShare     = 0.4
+	driftRatio   = 0.93
+	outSeconds   = 0.11 // gone, of every
+	outEvery     = 0.37
+	weakRail     = 0.6
+	deadRail     = 0.01
+	logicVolts   = 4.8 // of a control that is up and should be down
+	nothingVolts = 0.3
+	pulledWeak   = 0.85 // of a rail's volts: what hangs on it is short of them
+	pulledDead   = 0.25 // nothing works any more
+	lowBiasTo    = 0.25 // of a dead stage's voltage
+	hissShare    = 3e-4 // that every stage adds, of its nominal rms
+	floorVolts   = 20e-6
+	usualRMS     = 0.1  // V, of a set's own signal where the sheet has no level for it
+	bandEdge     = 40.0 // the poles lie this factor beside the signal
+	mainsHz      = 50.0
+	usualRailUp  = 10e3 // ohms of a rail to ground where the sheet says nothing
+	usualOhms    = 22e3
 )
 
 // Feed is a generator connected somewhere: level in volts rms. Programme is played instead of a tone, where one is given: its value at a
@@ -327,12 +330,26 @@ func (s *Set) lineVolts(line int) float64 {
 		return down * volts
 	}
 	switch e := s.effectsOnLine(line); {
+	case slices.Contains(e, Dead) && line >= len(s.plan.Rails):
+		return stuck(&s.plan.Controls[line-len(s.plan.Rails)])
 	case slices.Contains(e, Dead):
 		return deadRail * volts
 	case slices.Contains(e, Weak):
 		return weakRail * volts
 	}
 	return volts
+}
+
+// stuck is what a control stands at that does not do what it should: at nothing; or where that is right, at what it has when it is worked,
+// or at that of usual logic.
+func stuck(c *sheet.PlanControl) float64 {
+	switch {
+	case math.Abs(c.Volts) > nothingVolts:
+		return deadRail * c.Volts
+	case c.Moves && math.Abs(c.Worked-c.Volts) > nothingVolts:
+		return c.Worked
+	}
+	return logicVolts
 }
 
 // alternates tells whether a line is a rail that alternates.

@@ -76,6 +76,13 @@ func (g *signal) add(rms, hz float64) {
 	}
 }
 
+// modulate swings the level by a share of it.
+func (g *signal) modulate(share, hz float64) {
+	for i := range g.x {
+		g.x[i] *= 1 + share*math.Sqrt2*math.Sin(2*math.Pi*hz*(g.t0+float64(i)/g.rate))
+	}
+}
+
 // make fills in a shape of a level and a frequency.
 func (g *signal) make(shape quantity.Shape, rms, hz float64) {
 	peak, err := shape.Convert(rms, quantity.RMS, quantity.Peak)
@@ -347,7 +354,11 @@ func (g *signal) spoil(hits []hit, nominal float64) {
 		case Noisy:
 			g.noise(noiseShare * nominal)
 		case Hum:
-			g.add(humShare*nominal, 2*mainsHz)
+			if g.hz > radioHz { // it swings what a carrier's stage amplifies by
+				g.modulate(humShare, 2*mainsHz)
+			} else {
+				g.add(humShare*nominal, 2*mainsHz)
+			}
 		case CuttingOut:
 			for i := range g.x {
 				if t := g.t0 + float64(i)/g.rate; math.Mod(t, outEvery) < outSeconds {

@@ -203,9 +203,14 @@ func (f *suspicion) askSignal(k *Conclusion, line int) bool {
 		g.Text = fmt.Sprintf("The signal that %s is made from, at %s, is good", rail.Name, g.Point)
 		k.Headline = fmt.Sprintf("%s is bad: read the signal at %s, which it is made from.", f.lineTitle(line), g.Point)
 	case once && g.Proof == Shown && f.line(line).times >= 2 && f.believed[len(f.Plan.Stages)+line] < likely:
-		g.Key, g.Proof, g.Because = "again "+g.Point, Lacking, ""
+		g.Key, g.Proof, g.Because = Again+g.Point, Lacking, ""
 		g.Text = fmt.Sprintf("A second reading of %s, which %s is made from, agrees", g.Point, rail.Name)
-		k.Headline = fmt.Sprintf("%s reads %s. Read %s, which it is made from, once more.", f.lineTitle(line), f.line(line).says(), g.Point)
+		k.Headline = fmt.Sprintf(
+			"%s reads %s. Read %s, which it is made from, once more.",
+			f.lineTitle(line),
+			f.line(line).says(),
+			g.Point,
+		)
 	default:
 		return false
 	}
@@ -258,7 +263,7 @@ func (f *suspicion) askLineAgain(k *Conclusion, line int) bool {
 	}
 	k.Headline = fmt.Sprintf("%s reads %s. Read it once more before anything is done about it.", f.lineTitle(line), l.says())
 	g := f.lineGround(line)
-	g.Key, g.Proof, g.Because = "again "+l.Name, Lacking, ""
+	g.Key, g.Proof, g.Because = Again+l.Name, Lacking, ""
 	g.Text, g.Worked = fmt.Sprintf("A %s reading of %s agrees", which, l.Name), worked
 	switch {
 	case worked:

@@ -46,6 +46,9 @@ type Ground struct {
 	Injected *reading.Injection `json:"injected" jsonschema:"nullable"`
 }
 
+// Again begins the key of a ground that is one more reading of what was read already.
+const Again = "again "
+
 // Waiver says that a ground for condemning a stage is done without, and why.
 type Waiver struct {
 	Stage  string `json:"stage"`

@@ -98,7 +98,7 @@ func (b *Bench) lineVolts(line int, stand standin.Stand, r Reads) float64 {
 	x := b.Set.Volts(r.Point, stand)
 	if k := line - len(b.Plan.Rails); r.Worked && k >= 0 && b.Plan.Controls[k].Moves {
 		was := b.Good.Volts(r.Point, stand)
-		if was == 0 || math.Abs(x-was) < 0.1*math.Abs(was) { // it moves where nothing is wrong with it
+		if math.Abs(x-was) < 0.1*math.Max(math.Abs(was), 1) { // it moves where nothing is wrong with it
 			return b.Plan.Controls[k].Worked
 		}
 	}
@@ -158,6 +158,9 @@ func (b *Bench) level(c trace.Case, stand standin.Stand, point string) string {
 		ch.Samples[i] *= loading
 	}
 	f := ch.Measure(rate, site)
+	if word := b.envelope(c, stand, point, hz); word != quantity.NoWord {
+		return string(word)
+	}
 	ref, err := due.Reference(rate)
 	if err != nil {
 		return f.Reading(nil)
@@ -167,6 +170,36 @@ func (b *Bench) level(c trace.Case, stand standin.Stand, point string) string {
 		return f.Reading(nil)
 	}
 	return f.Reading(&compared)
+}
+
+// What the level of a carrier does is seen with a slow sweep: so many looks over the time of a glance, each of so many samples.
+const (
+	envelopeLooks   = 50
+	envelopeSamples = 200
+	carrierHz       = 100e3
+	swings, goes    = 0.3, 0.05 // of its greatest: what is below it is seen to swing, or to go
+)
+
+// envelope is what is seen of a carrier's level over a longer time, where something of its way is wrong; no word where it stands still.
+func (b *Bench) envelope(c trace.Case, stand standin.Stand, point string, hz float64) quantity.Word {
+	if hz < carrierHz || !b.Set.Concerns(c.Route, stand) {
+		return quantity.NoWord
+	}
+	least, most := math.Inf(1), 0.0
+	for k := range envelopeLooks {
+		at := there + glanceSeconds*float64(k)/envelopeLooks
+		look := wave.Channel{Samples: b.Set.Waveform(point, stand, finest*hz, envelopeSamples, at)}
+		least, most = min(least, look.RMS()), max(most, look.RMS())
+	}
+	switch {
+	case rms(b.Good, point, stand) > most*quantity.Times(faintDB): // what is left may be noise
+		return quantity.NoWord
+	case least < goes*most:
+		return quantity.CutsOut
+	case least < (1-swings)*most:
+		return quantity.Hum
+	}
+	return quantity.NoWord
 }
 
 // words are those for what is noticed where nothing is known to compare with.

@@ -112,8 +112,9 @@ func TestEveryKindOfEvidenceIsAnswered(t *testing.T) {
 	// Inside: half of 12 V between two equal resistors, by what leaks in from before; with one open what is left of them.
 	set, _ := standin.New(plan, training.Fault{Block: "second", Part: "R2", What: "open"})
 	b := &training.Bench{Plan: plan, Set: set}
-	if text, err := b.Inside("second", circuit.NodeReading{What: circuit.DC, Node: "out"}); err != nil || !strings.HasPrefix(text, "12") &&
-		!strings.HasPrefix(text, "11.9") {
+	if text, err := b.Inside("second", circuit.NodeReading{What: circuit.DC, Node: "out"}); err != nil ||
+		!strings.HasPrefix(text, "12") &&
+			!strings.HasPrefix(text, "11.9") {
 		t.Errorf("inside: %q, %v", text, err)
 	}
 	// A reservoir falls by its bleeder: 1000 µF and 10k are 10 s, so that a minute leaves e⁻⁶.

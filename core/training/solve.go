@@ -3,6 +3,7 @@ package training
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"steptrace/core/planning"
 	"steptrace/core/reading"
@@ -103,13 +104,19 @@ func follow(t trace.Case, bench *Bench, log []reading.Reading) (*Path, error) {
 				return out, nil
 			}
 		}
-		if f.State == trace.Supply && next == nil {
-			next = line(&f, t.Plan, asked)
+		if f.State == trace.Supply {
+			if f.Line != "" {
+				out.Ends = f.Line
+				return out, nil
+			}
+			if next == nil {
+				next = missing(&f, asked)
+			}
+			if next == nil {
+				next = line(&f, t.Plan, asked)
+			}
 		}
 		switch {
-		case f.State == trace.Supply && f.Line != "":
-			out.Ends = f.Line
-			return out, nil
 		case f.GoTo != "" && !been[f.GoTo]:
 			been[f.GoTo] = true
 			if route, ok := t.Plan.Route(f.GoTo); ok {
@@ -144,8 +151,8 @@ func keyOf(p *planning.Probe) string {
 	return fmt.Sprint(p.Route, p.Point, p.Quantity, at, p.Without, p.Worked)
 }
 
-// missing is the reading of the first ground that a stage that is named is not condemned on yet; nil where there is none that was not
-// read.
+// missing is the reading of the first ground that what is named is not condemned on yet; nil where there is none that was not read, or
+// not as often as is asked for.
 func missing(f *trace.Findings, asked map[string]int) *planning.Probe {
 	for _, g := range f.Grounds {
 		if g.Proof != trace.Lacking || g.Point == "" {
@@ -155,7 +162,7 @@ func missing(f *trace.Findings, asked map[string]int) *planning.Probe {
 			Point: g.Point, Quantity: g.Quantity, Without: g.Without, Worked: g.Worked, Route: g.Route, Injected: g.Injected,
 			Minutes: planning.ProbeMinutes, Sentence: []planning.Span{{Text: g.Text}},
 		}
-		if asked[keyOf(p)] == 0 {
+		if n := asked[keyOf(p)]; n == 0 || n <= mostAsked && strings.HasPrefix(g.Key, trace.Again) {
 			return p
 		}
 	}
