@@ -1,6 +1,7 @@
 package circuit
 
 import (
+	"math"
 	"slices"
 )
 
@@ -35,6 +36,19 @@ func (f Fault) Hard() Fault {
 	}
 	return f.of(f.grades[0])
 }
+
+// Grade is the failure at a severity between the ends of what such failures come in, 0 the first and 1 the last, with like ratios
+// between; one that has no range as it is.
+func (f Fault) Grade(share float64) Fault {
+	if f.at == nil {
+		return f
+	}
+	first, last := f.grades[0], f.grades[len(f.grades)-1]
+	return f.of(first * math.Pow(last/first, min(max(share, 0), 1)))
+}
+
+// Severity is how grave the failure is, in times of the part's value or in ohms; 0 where it is of no certain one.
+func (f Fault) Severity() float64 { return f.found }
 
 // change puts a failure into a net that is its own copy, at the part's first element.
 type change func(n *Net, i int)

@@ -81,6 +81,9 @@ func fet(g *given) Verdict {
 		if hasDS && hasSD && (ds > mostDouble || sd > mostDouble) {
 			out.worse(Bad, "its channel is open: a junction FET conducts with no gate voltage")
 		}
+		if hasDS && hasSD && ds < shorted && sd < shorted {
+			out.worse(Bad, "shorted from drain to source: a good channel has some hundred ohms")
+		}
 	}
 	if kind[2:] == "mos" && hasDS && hasSD {
 		switch {

@@ -13,14 +13,14 @@ import (
 // A fault can be that of one part: what it does to its stage is then computed from the
 // stage's circuit.
 
-// inside is what a part's fault does, by its circuit.
+// inside is what the faults of a circuit's parts do, by the circuit.
 type inside struct {
-	net    *circuit.Net    // with the fault
+	net    *circuit.Net    // with the faults
 	clips  float64         // where the output sticks, in volts each way of its rest; +Inf: nowhere that was not before
 	excess map[int]float64 // by line: current that is drawn beyond that of a good one (A)
 }
 
-// breakPart puts the part's fault into its stage's circuit, and works out what it does.
+// breakPart finds the part's failure in its stage's circuit.
 func (s *Set) breakPart(f *placed) error {
 	c, ok := s.plan.Circuit(f.Block)
 	if !ok {
@@ -28,26 +28,69 @@ func (s *Set) breakPart(f *placed) error {
 	}
 	all := c.Net.Faults()
 	i := slices.IndexFunc(all, func(x circuit.Fault) bool { return x.Part == f.Part && x.What == f.What })
-	f.inside = &inside{clips: math.Inf(1)}
-	if times := misfits[f.What]; times > 0 {
-		if f.inside.net = misfitted(c, f.Part, times); f.inside.net == nil {
+	switch {
+	case misfits[f.What] > 0:
+		if _, ok := misfitted(c.Parts, f.Part, misfits[f.What]); !ok {
 			return fmt.Errorf("%s in the circuit of %s is no resistor or capacitor, for which another is fitted", f.Part, f.Block)
 		}
-	} else if i < 0 {
+		f.failed = circuit.Fault{Part: f.Part, What: f.What}
+	case i < 0:
 		return fmt.Errorf("%s has no usual fault %q in the circuit of %s", f.Part, f.What, f.Block)
-	} else {
-		f.inside.net = c.Net.With(all[i])
+	case f.Size > 0:
+		f.failed = all[i].Grade(f.Size)
+	default:
+		f.failed = all[i]
 	}
-	f.Effect, f.Size = Weak, deadDB
-	good, okGood := c.Net.Rest()
-	bad, okBad := f.inside.net.Rest()
-	if okGood != nil || okBad != nil {
-		return nil // it settles nowhere: nothing passes
-	}
-	f.Size = s.loss(f.stage, c.Net, good, f.inside.net, bad)
-	f.inside.clips = s.headroom(f.stage, c, good, bad)
-	f.inside.excess = s.excess(c, good, bad)
+	f.Effect, f.Size = Weak, 0
 	return nil
+}
+
+// breakCircuits works out what the parts that have failed do to their circuits, those of one together: the first of them stands for it.
+func (s *Set) breakCircuits() error {
+	for i := range s.faults {
+		f := &s.faults[i]
+		if f.Part == "" || slices.ContainsFunc(s.faults[:i], func(x placed) bool { return x.inside != nil && x.Block == f.Block }) {
+			continue
+		}
+		c, _ := s.plan.Circuit(f.Block)
+		net, err := s.broken(c)
+		if err != nil {
+			return err
+		}
+		f.inside = &inside{net: net, clips: math.Inf(1)}
+		good, okGood := c.Net.Rest()
+		bad, okBad := net.Rest()
+		if okGood != nil || okBad != nil {
+			f.Size = deadDB
+			continue // it settles nowhere: nothing passes
+		}
+		f.Size = s.loss(f.stage, c.Net, good, net, bad)
+		f.inside.clips = s.headroom(f.stage, c, good, bad)
+		f.inside.excess = s.excess(c, good, bad)
+	}
+	return nil
+}
+
+// broken is a circuit with all its parts that have failed.
+func (s *Set) broken(c *sheet.PlanCircuit) (*circuit.Net, error) {
+	parts, net := c.Parts, c.Net
+	var failed []circuit.Fault
+	for i := range s.faults {
+		f := &s.faults[i]
+		switch {
+		case f.Part == "" || f.Block != c.Stage:
+		case misfits[f.What] > 0:
+			parts, _ = misfitted(parts, f.Part, misfits[f.What])
+			read, problems := (&circuit.Circuit{Name: c.Stage, Parts: parts}).Read()
+			if len(problems) > 0 {
+				return nil, fmt.Errorf("with another for %s the circuit of %s cannot be worked out", f.Part, c.Stage)
+			}
+			net = read
+		default:
+			failed = append(failed, f.failed)
+		}
+	}
+	return net.With(failed...), nil
 }
 
 // What no part comes to by itself: somebody fitted another.
@@ -58,28 +101,25 @@ const (
 
 var misfits = map[string]float64{TenTimes: 10, ATenth: 0.1}
 
-// misfitted is a circuit with another resistor or capacitor in the place of one, of so many times its value; nil where it is neither.
-func misfitted(c *sheet.PlanCircuit, name string, times float64) *circuit.Net {
-	parts := slices.Clone(c.Parts)
+// misfitted are the parts of a circuit with another resistor or capacitor in the place of one, of so many times its value; false where
+// it is neither.
+func misfitted(parts []circuit.Part, name string, times float64) ([]circuit.Part, bool) {
+	parts = slices.Clone(parts)
 	i := slices.IndexFunc(parts, func(p circuit.Part) bool { return p.Name == name })
 	if i < 0 {
-		return nil
+		return nil, false
 	}
 	unit, ok := map[circuit.Kind]quantity.Unit{circuit.Resistor: quantity.Ohm, circuit.Capacitor: quantity.Farad}[parts[i].Kind]
 	if !ok {
-		return nil
+		return nil, false
 	}
 	v, err := quantity.Parse(parts[i].Value, unit)
 	if err != nil {
-		return nil
+		return nil, false
 	}
 	v.SI *= times
 	parts[i].Value = v.String()
-	net, problems := (&circuit.Circuit{Name: c.Stage, Parts: parts}).Read()
-	if len(problems) > 0 {
-		return nil
-	}
-	return net
+	return parts, true
 }
 
 // loss is by how many dB the broken stage passes less than a good one, at the signal's
@@ -222,20 +262,19 @@ func (s *Set) madeFrom(line, from int) bool {
 	return false
 }
 
-// Circuit is the circuit of a stage as it is, with the fault of a part where one has it; and that part and its failure. Nil: the sheet
-// has none.
-func (s *Set) Circuit(stage string) (net *circuit.Net, part, what string) {
+// Circuit is the circuit of a stage as it is, with its parts that have failed, and how. Nil: the sheet has none.
+func (s *Set) Circuit(stage string) (net *circuit.Net, failed []circuit.Fault) {
 	c, ok := s.plan.Circuit(stage)
 	if !ok {
-		return nil, "", ""
+		return nil, nil
 	}
 	net, _ = s.netOf(c)
 	for i := range s.faults {
-		if f := &s.faults[i]; f.inside != nil && f.Block == stage {
-			part, what = f.Part, f.What
+		if f := &s.faults[i]; f.Part != "" && f.Block == stage {
+			failed = append(failed, f.failed)
 		}
 	}
-	return net, part, what
+	return net, failed
 }
 
 // netOf is a circuit with the faults of its parts.

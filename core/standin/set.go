@@ -17,6 +17,7 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/circuit"
 	"steptrace/core/quantity"
 	"steptrace/core/sheet"
 )
@@ -42,8 +43,8 @@ var shown = []Effect{Dead, Weak, Distorted, Noisy, Hum, Drifted, CuttingOut}
 
 // Fault is what is wrong with the set: a stage, a rail or a control, and how. Size is
 // the loss in dB of one that is weak; zero: as usual. No block: nothing is wrong. With a part
-// of the stage's circuit, and which of its usual failures, the effect is computed. When says that it
-// is not there all the time.
+// of the stage's circuit, and which of its usual failures, the effect is computed; Size is then how grave it is, between
+// the ends of what such failures come in, from 0 to 1. When says that it is not there all the time.
 type Fault struct {
 	Block  string  `json:"block"`
 	Effect Effect  `json:"effect"`
@@ -65,6 +66,7 @@ const (
 
 // Usual sizes of faults: what is clearly one, and still leaves something to see.
 const (
+	feebleDB     = 6.0 // what is made from a signal that is so much smaller is weak
 	deadDB       = 70.0
 	weakDB       = 15.0
 	clipShare    = 0.45 // of the peak, on top
@@ -126,7 +128,8 @@ type placed struct {
 	line  int // where it is a rail or a control; else -1
 	stage int // where it is a stage; else -1
 
-	inside *inside // what its part does; nil: no part
+	failed circuit.Fault // of its part
+	inside *inside       // what its circuit does by that, and by others that have failed there; nil: no part, or another stands for them
 }
 
 // New makes a set with what is wrong with it. Errors name a block or an effect that is not there.
@@ -142,7 +145,7 @@ func New(plan *sheet.Plan, faults ...Fault) (*Set, error) {
 		}
 		s.faults = append(s.faults, p)
 	}
-	return s, nil
+	return s, s.breakCircuits()
 }
 
 func (s *Set) place(fault Fault) (placed, error) {
@@ -250,7 +253,7 @@ func (s *Set) hits(stage, deep int) []hit {
 	st := &s.plan.Stages[stage]
 	for i := range s.faults {
 		f := &s.faults[i]
-		if stage == f.stage && f.Effect != Hot { // that the signal does not show
+		if stage == f.stage && f.Effect != Hot && (f.Part == "" || f.inside != nil) { // what the signal shows
 			out = append(out, hit{f.Effect, f.Size, f.inside})
 		}
 	}
@@ -301,8 +304,13 @@ func (s *Set) effectsOnLine(line int) []Effect {
 		case e == Hot:
 		case f.line >= 0 && on[len(s.plan.Stages)+f.line]:
 			out = append(out, e)
-		case f.stage >= 0 && on[f.stage] && (e == Dead || e == Weak):
+		case f.stage < 0 || !on[f.stage]:
+		case f.Part == "" && (e == Dead || e == Weak):
 			out = append(out, e)
+		case f.inside != nil && f.Size > deadDB/2:
+			out = append(out, Dead)
+		case f.inside != nil && f.Size > feebleDB:
+			out = append(out, Weak)
 		}
 	}
 	switch down := s.pulledDown(line); {

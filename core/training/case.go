@@ -9,8 +9,11 @@
 package training
 
 import (
+	"slices"
+
 	"steptrace/core/exchange"
 	"steptrace/core/mend"
+	"steptrace/core/repair"
 	"steptrace/core/sheet"
 	"steptrace/core/standin"
 )
@@ -49,8 +52,8 @@ func (Advice) Words() []string { return exchange.WordsOf([]Advice{Hidden, Asked,
 // Fault is one thing that is wrong with the set of a case.
 type Fault = standin.Fault
 
-// Case is a set to practise on. Manual is the sheet that comes with it; True, where that has an error, the set as it is. Seed
-// draws the tolerances of the set.
+// Case is a set to practise on. Worn are parts that anybody would find off who measured them, and of which nothing is noticed.
+// Manual is the sheet that comes with it; True, where that has an error, the set as it is. Seed draws the tolerances of the set.
 type Case struct {
 	Level  Level        `json:"level"`
 	Kind   Kind         `json:"kind,omitempty"` // of fault
@@ -59,6 +62,7 @@ type Case struct {
 	Advice Advice       `json:"advice"`
 	Lesson int          `json:"lesson,omitempty"` // of the course, that it was drawn for
 	Faults []Fault      `json:"faults"`
+	Worn   []Fault      `json:"worn,omitempty"`  // parts that are off, and not why it came
 	Error  string       `json:"error,omitempty"` // of the manual, in words
 	Manual *sheet.Sheet `json:"manual"`
 	True   *sheet.Sheet `json:"true,omitempty"`
@@ -79,9 +83,18 @@ func (c *Case) Plan() (*sheet.Plan, error) {
 	return plan, nil
 }
 
-// Set is the set with what is still wrong with it, and a good one of the same tolerances.
+// Set is the set with what is still wrong with it and what is worn, and a good one of the same tolerances.
 func (c *Case) Set(plan *sheet.Plan, left []Fault) (set, good *standin.Set, err error) {
-	if set, err = standin.New(plan, left...); err != nil {
+	return c.set(plan, slices.Concat(left, c.Worn))
+}
+
+// After is the set after what was done to it, as Set gives it.
+func (c *Case) After(plan *sheet.Plan, repairs []repair.Entry) (set, good *standin.Set, err error) {
+	return c.set(plan, slices.Concat(c.Left(repairs), cured(c.Worn, repairs)))
+}
+
+func (c *Case) set(plan *sheet.Plan, wrong []Fault) (set, good *standin.Set, err error) {
+	if set, err = standin.New(plan, wrong...); err != nil {
 		return nil, nil, err
 	}
 	if good, err = standin.New(plan); err != nil {

@@ -120,6 +120,9 @@ func (c *Case) draw(kind Kind, plan *sheet.Plan, rng *rand.Rand) bool {
 	if kind == InManual && !c.misprint(plan, rng) {
 		return false
 	}
+	if level := c.Level; level == Long || level == Hard {
+		c.wearOut(plan, rng)
+	}
 	set, good, err := c.Set(plan, c.Faults)
 	if err != nil || !c.tell(plan, Shows(set, good, plan, standin.Stand{Warm: true}), rng) {
 		return false
@@ -146,11 +149,19 @@ func one(kind Kind, level Level, plan *sheet.Plan, rng *rand.Rand) (Fault, bool)
 		effects := slices.DeleteFunc(standin.EffectsOf(plan, block), func(e standin.Effect) bool {
 			return e == standin.CuttingOut || level == First && e != standin.Dead && e != standin.Weak
 		})
-		return Fault{Block: block, Effect: effects[rng.IntN(len(effects))]}, true
+		f := Fault{Block: block, Effect: effects[rng.IntN(len(effects))]}
+		if f.Effect == standin.Weak && level != First {
+			f.Size = leastLoss + (mostLoss-leastLoss)*rng.Float64()
+		}
+		return f, true
 	}
 	switch kind {
 	case InPart:
-		return part(plan, rng)
+		f, ok := part(plan, rng)
+		if level != First {
+			f.Size = grave(rng)
+		}
+		return f, ok
 	case ByOther:
 		return other(plan, rng)
 	case InSupply:
@@ -201,6 +212,33 @@ func part(plan *sheet.Plan, rng *rand.Rand) (Fault, bool) {
 		}
 	}
 	return Fault{}, false
+}
+
+// What a weak stage loses, in dB: from what is noticed to what is next to nothing.
+const leastLoss, mostLoss = 7.0, 28.0
+
+// grave draws how grave a part's failure is; 0 is kept for the usual.
+func grave(rng *rand.Rand) float64 { return 0.01 + 0.99*rng.Float64() }
+
+// wears are the failures that parts come to by age.
+var wears = []string{"drifted high", "drifted low", "low in capacitance", "of high ESR", "leaky", "of little gain"}
+
+// wearOut draws a part that is off by age and of which nothing is noticed, where one is easily found: what somebody finds who looks
+// for anything that is off.
+func (c *Case) wearOut(plan *sheet.Plan, rng *rand.Rand) {
+	const tries = 6
+	for range tries {
+		f, ok := part(plan, rng)
+		if f.Size = grave(rng); !ok || !slices.Contains(wears, f.What) ||
+			slices.ContainsFunc(c.Faults, func(x Fault) bool { return x.Block == f.Block && (x.Part == f.Part || x.Part == "") }) {
+			continue
+		}
+		set, good, err := c.Set(plan, []Fault{f})
+		if err == nil && !slices.ContainsFunc(Shows(set, good, plan, standin.Stand{Warm: true}), Shown.bad) {
+			c.Worn = []Fault{f}
+			return
+		}
+	}
 }
 
 // other draws a part in whose place somebody fitted another.

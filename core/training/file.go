@@ -117,7 +117,7 @@ func ReadFile(data []byte) (*Case, error) {
 func (c *Case) check(sum string) error {
 	const mostFaults = 8
 	switch {
-	case c.Manual == nil || len(c.Faults) == 0 || len(c.Faults) > mostFaults || !slices.Contains(Levels, c.Level):
+	case c.Manual == nil || len(c.Faults) == 0 || len(c.Faults)+len(c.Worn) > mostFaults || !slices.Contains(Levels, c.Level):
 		return wrong("there is no set with something wrong with it in it")
 	case c.sumOf() != sum:
 		return wrong("it was altered after it was written: what is sealed in it is another case")
@@ -144,7 +144,7 @@ func (c *Case) check(sum string) error {
 	if err != nil {
 		return wrong("what is wrong with its set cannot be: %s", err.Error())
 	}
-	if !slices.ContainsFunc(Shows(set, good, plan, standin.Stand{Warm: true}), func(s Shown) bool { return s.As != Fine }) {
+	if !slices.ContainsFunc(Shows(set, good, plan, standin.Stand{Warm: true}), Shown.bad) {
 		return wrong("what is wrong with its set shows nowhere")
 	}
 	if c.Best, err = c.Solve(); err != nil { // computed here, whatever it says of itself
@@ -191,7 +191,7 @@ func (c *Case) Result(r *Review, who string, ended time.Time) Result {
 		}
 	}
 	for _, d := range r.Done {
-		if !d.Right {
+		if !d.Right && !d.Worn {
 			out.InVain++
 		}
 	}

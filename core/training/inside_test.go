@@ -1,11 +1,12 @@
 package training_test
 
 import (
-	"strings"
+	"math/rand/v2"
 	"testing"
 
 	"steptrace/core/circuit"
 	"steptrace/core/part"
+	"steptrace/core/sheet"
 	"steptrace/core/training"
 )
 
@@ -14,21 +15,28 @@ import (
 func TestPartsShowWhatTheyHave(t *testing.T) {
 	t.Parallel()
 	right, wrong, kinds := 0, 0, map[string]int{}
-	for _, source := range training.Sources() {
-		if !strings.HasPrefix(source.Name, "set with ") {
-			continue
+	for _, family := range circuit.Families() {
+		s := &sheet.Sheet{
+			Model: "one stage", Points: []sheet.Point{{Name: "in"}, {Name: "out"}},
+			Stages:   []sheet.Stage{{Name: family.Name, Kind: "amplifier", From: "in", To: "out"}},
+			Circuits: []sheet.Circuit{{Stage: family.Name, Parts: family.Parts}},
 		}
-		s, err := source.Sheet(nil)
-		if err != nil {
-			t.Fatal(err)
+		plan, problems := s.Plan()
+		if sheet.Blocked(problems) {
+			t.Fatal(family.Name, problems)
 		}
-		plan, _ := s.Plan()
 		stage := plan.Circuits[0].Stage
-		for _, f := range append([]circuit.Fault{{}}, plan.Circuits[0].Net.Faults()...) {
+		var all []training.Fault // each failure in the middle of its severities, and at each end
+		for _, f := range plan.Circuits[0].Net.Faults() {
+			for _, size := range []float64{0, 0.01, 1} {
+				all = append(all, training.Fault{Block: stage, Part: f.Part, What: f.What, Size: size})
+			}
+		}
+		for _, f := range append([]training.Fault{{}}, all...) {
 			c := training.Case{Manual: s}
 			var faults []training.Fault
 			if f.Part != "" {
-				faults = []training.Fault{{Block: stage, Part: f.Part, What: f.What}}
+				faults = []training.Fault{f}
 			}
 			set, good, err := c.Set(plan, faults)
 			if err != nil {
@@ -56,16 +64,16 @@ func TestPartsShowWhatTheyHave(t *testing.T) {
 					right++
 				} else {
 					wrong++
-					t.Logf("%s, %s %q: %v is judged %s: %s", stage, p.Name, f.What, given, v.Judgement, v.What)
+					t.Logf("%s, %s %q %g: %v is judged %s: %s", stage, p.Name, f.What, f.Size, given, v.Judgement, v.What)
 				}
 			}
 		}
 	}
-	if share := float64(right) / float64(right+wrong); share < 0.97 || len(kinds) < 5 {
+	if share := float64(right) / float64(right+wrong); share < 0.97 || len(kinds) < 9 {
 		t.Errorf("%d of %d parts judged as they are, by %v", right, right+wrong, kinds)
 	}
 	t.Logf("%d of %d parts judged as they are, by %v", right, right+wrong, kinds)
-	s, _ := training.Sources()[len(training.Sources())-1].Sheet(nil)
+	s, _ := training.Sources()[len(training.Sources())-1].Sheet(rand.New(rand.NewPCG(1, 1)))
 	plan, _ := s.Plan()
 	set, good, _ := (&training.Case{Manual: s}).Set(plan, nil)
 	b := &training.Bench{Plan: plan, Set: set, Good: good}

@@ -15,8 +15,11 @@ import (
 )
 
 // Left is what is still wrong with the set after what was done to it.
-func (c *Case) Left(repairs []repair.Entry) []Fault {
-	return slices.DeleteFunc(slices.Clone(c.Faults), func(f Fault) bool {
+func (c *Case) Left(repairs []repair.Entry) []Fault { return cured(c.Faults, repairs) }
+
+// cured are those of some faults that repairs left.
+func cured(faults []Fault, repairs []repair.Entry) []Fault {
+	return slices.DeleteFunc(slices.Clone(faults), func(f Fault) bool {
 		return slices.ContainsFunc(repairs, func(e repair.Entry) bool { return !e.Struck && e.Repair != nil && cures(e.Repair, f) })
 	})
 }
@@ -72,6 +75,7 @@ type Taken struct {
 type Done struct {
 	Says    string   `json:"says"`
 	Right   bool     `json:"right"`
+	Worn    bool     `json:"worn"`    // it was off, and not why the set came
 	Missing []string `json:"missing"` // grounds that were not shown then
 }
 
@@ -80,6 +84,7 @@ type Review struct {
 	Wrong       []string  `json:"wrong"` // what was wrong, fault by fault
 	Found       []bool    `json:"found"`
 	Manual      string    `json:"manual"` // its error, in words
+	Worn        []string  `json:"worn"`   // what was off and not why the set came
 	Minutes     float64   `json:"minutes"`
 	Searching   float64   `json:"searching"` // of them, on readings
 	Probes      int       `json:"probes"`
@@ -101,13 +106,16 @@ const worthSaying = 0.75
 func (c *Case) Review(plan *sheet.Plan, j *job.Job, p *Progress) *Review {
 	clock := p.Clock(plan, j)
 	out := &Review{
-		Manual: c.Error, Minutes: clock.Minutes, Best: c.Best, Taken: []Taken{}, Costliest: -1, Done: []Done{},
+		Manual: c.Error, Worn: []string{}, Minutes: clock.Minutes, Best: c.Best, Taken: []Taken{}, Costliest: -1, Done: []Done{},
 		Stopped: append([]Stopped{}, p.Stopped...), Asked: len(p.Asked),
 	}
 	left := c.Left(j.Repairs)
 	for _, f := range c.Faults {
 		out.Wrong = append(out.Wrong, Says(f))
 		out.Found = append(out.Found, !slices.Contains(left, f))
+	}
+	for _, f := range c.Worn {
+		out.Worn = append(out.Worn, Says(f))
 	}
 	for _, path := range c.Best {
 		out.BestProbes += len(path.Steps)
@@ -201,6 +209,7 @@ func (c *Case) condemned(plan *sheet.Plan, j *job.Job, at time.Time, r *repair.R
 		out.Says = p.Name + " " + string(r.Did) + " in " + r.Stage
 	}
 	out.Right = slices.ContainsFunc(c.Faults, func(f Fault) bool { return cures(r, f) })
+	out.Worn = !out.Right && slices.ContainsFunc(c.Worn, func(f Fault) bool { return cures(r, f) })
 	n := 0
 	for n < len(j.Readings) && j.Readings[n].Taken.Before(at) {
 		n++
@@ -229,17 +238,22 @@ func (c *Case) condemned(plan *sheet.Plan, j *job.Job, at time.Time, r *repair.R
 func (r *Review) words() []string {
 	var out []string
 	say := func(format string, args ...any) { out = append(out, mend.Sentence(fmt.Sprintf(format, args...))) }
-	found := 0
+	found, good := 0, 0
 	for _, ok := range r.Found {
 		if ok {
 			found++
 		}
 	}
+	for _, d := range r.Done {
+		if !d.Right && !d.Worn {
+			good++
+		}
+	}
 	switch {
-	case found == len(r.Found) && len(r.Done) == found:
+	case found == len(r.Found) && good == 0:
 		say("found and put right, with nothing renewed in vain")
 	case found == len(r.Found):
-		say("found and put right; %d of %d repairs were of something good", len(r.Done)-found, len(r.Done))
+		say("found and put right; %d of %d repairs were of something good", good, len(r.Done))
 	case found > 0:
 		say("%d of %d faults found", found, len(r.Found))
 	default:
@@ -247,6 +261,11 @@ func (r *Review) words() []string {
 	}
 	say("%s in all, %s of them on %d readings; the program's own way takes %d readings and %s from the same complaint",
 		minutes(r.Minutes), minutes(r.Searching), r.Probes, r.BestProbes, minutes(r.BestMinutes))
+	for _, d := range r.Done {
+		if d.Worn {
+			say("%s: it was off, and well renewed, but not why the set came", d.Says)
+		}
+	}
 	nothing := 0
 	for _, t := range r.Taken {
 		if t.Nothing {

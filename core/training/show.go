@@ -44,6 +44,9 @@ type Shown struct {
 	As                As
 }
 
+// bad tells whether anything is noticed.
+func (s Shown) bad() bool { return s.As != Fine }
+
 // Shows tries a set out, in every mode, from every entry to every exit, and compares what comes out with what comes out of a good one.
 func Shows(set, good *standin.Set, plan *sheet.Plan, stand standin.Stand) []Shown {
 	all := cells(plan)

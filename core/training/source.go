@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"strconv"
+	"strings"
 
 	"steptrace/core/circuit"
 	"steptrace/core/pattern"
@@ -37,7 +39,7 @@ func Sources() []Source {
 			out = append(out, Source{s.Model, func(*rand.Rand) (*sheet.Sheet, error) { return s, nil }})
 		}
 	}
-	return out
+	return append(out, Source{"amplifier of usual circuits", ofSeveral})
 }
 
 // OfSheet makes cases from a sheet.
@@ -63,6 +65,90 @@ func chosen(p *pattern.Pattern, rng *rand.Rand) pattern.Chosen {
 // mostAlike is how many more than the least there are of what is repeated, at the most: of forty channels one learns no more.
 const mostAlike = 4
 
+// tone is what sets of usual circuits are tried with (Hz), and leastGain from what gain on a signal passes one.
+const tone, leastGain = 1e3, 0.01
+
+// ofSeveral is an amplifier of as many usual circuits as it has stages between its input and its output, with controls between that
+// bring each the level that it works at.
+func ofSeveral(rng *rand.Rand) (*sheet.Sheet, error) {
+	const stages, noted = 3, 100 // parts are numbered from so many on, stage by stage
+	var of []circuit.Family
+	var gains []float64
+	all := circuit.Families()
+	for _, i := range rng.Perm(len(all)) {
+		if gain := gainOf(&all[i]); gain >= leastGain && len(of) < stages {
+			of, gains = append(of, all[i]), append(gains, gain)
+		}
+	}
+	into := func(k int) float64 { return min(0.1, 0.5/gains[k]) } // V rms: half a volt comes out at the most
+	level := into(0)
+	s := &sheet.Sheet{Model: "amplifier of " + of[0].Name, Points: []sheet.Point{{Name: "input", Expect: []sheet.Expectation{
+		{Quantity: sheet.AC, Value: quantity.Value{SI: level, Unit: quantity.Volt, Form: quantity.RMS}.Short(3)},
+		{Quantity: sheet.Frequency, Value: quantity.Frequency(tone)},
+	}}}}
+	last := "input"
+	for k, f := range of {
+		in, out := fmt.Sprintf("in %d", k+1), fmt.Sprintf("out %d", k+1)
+		name := fmt.Sprintf("%s, stage %d", f.Name, k+1)
+		s.Points = append(s.Points, sheet.Point{Name: in}, sheet.Point{Name: out})
+		s.Stages = append(s.Stages,
+			sheet.Stage{Name: fmt.Sprintf("control %d", k+1), Kind: "control", From: last, To: in,
+				Gain: fmt.Sprintf("%.2f dB", quantity.DB(into(k), level))},
+			sheet.Stage{Name: name, Kind: "amplifier", From: in, To: out})
+		c := sheet.Circuit{Stage: name}
+		for _, p := range f.Parts {
+			feeds := p.Kind == circuit.Voltage && len(p.Nodes) > 0 && !circuit.IsGround(p.Nodes[0]) && p.Nodes[0] != "in"
+			if feeds {
+				rail := fmt.Sprintf("%s of stage %d", p.Nodes[0], k+1)
+				s.Rails = append(s.Rails, sheet.Rail{Name: rail, Value: p.Value})
+				s.Stages[2*k+1].Rails = append(s.Stages[2*k+1].Rails, rail)
+			}
+			p.Name = numbered(p.Name, noted*(k+1))
+			p.Nodes = slices.Clone(p.Nodes)
+			for i, node := range p.Nodes {
+				switch {
+				case node == "in":
+					p.Nodes[i] = in
+				case node == "out":
+					p.Nodes[i] = out
+				case !circuit.IsGround(node):
+					p.Nodes[i] = fmt.Sprintf("%s of stage %d", node, k+1)
+				}
+			}
+			c.Parts = append(c.Parts, p)
+		}
+		s.Circuits = append(s.Circuits, c)
+		last, level = out, into(k)*gains[k]
+	}
+	s.Points = append(s.Points, sheet.Point{Name: "output"})
+	s.Stages = append(s.Stages, sheet.Stage{Name: "output stage", Kind: "amplifier", From: last, To: "output", Gain: "6 dB"})
+	return s, nil
+}
+
+// numbered is a part's name with its number so much higher: R1 becomes R101.
+func numbered(name string, by int) string {
+	letters := strings.TrimRight(name, "0123456789")
+	n, err := strconv.Atoi(name[len(letters):])
+	if err != nil {
+		return fmt.Sprint(name, by)
+	}
+	return fmt.Sprint(letters, by+n)
+}
+
+// gainOf is what a usual circuit amplifies a tone by; 0 where none passes it.
+func gainOf(f *circuit.Family) float64 {
+	net, problems := (&circuit.Circuit{Name: f.Name, Parts: f.Parts}).Read()
+	if len(problems) > 0 || net.Alternates() || net.Runs() || !slices.Contains(net.Nodes, "in") || !slices.Contains(net.Nodes, "out") {
+		return 0
+	}
+	rest, err := net.Rest()
+	if err != nil {
+		return 0
+	}
+	b, _ := net.Band(rest, "in", "out", tone)
+	return b.Gain
+}
+
 // ofFamily is a set of three stages with a usual circuit in the middle one; nil where no signal passes it.
 func ofFamily(f *circuit.Family) *sheet.Sheet {
 	net, problems := (&circuit.Circuit{Name: f.Name, Parts: f.Parts}).Read()
@@ -74,13 +160,12 @@ func ofFamily(f *circuit.Family) *sheet.Sheet {
 		return nil
 	}
 	hz, gain := 0.0, 0.0
-	for _, at := range []float64{1e3, 455e3} { // a tone; or an intermediate frequency, where it is tuned to that
+	for _, at := range []float64{tone, 455e3} { // or an intermediate frequency, where it is tuned to that
 		const tuned = 5
 		if b, ok := net.Band(rest, "in", "out", at); ok && b.Gain > tuned*gain {
 			hz, gain = at, b.Gain
 		}
 	}
-	const leastGain = 0.01
 	if gain < leastGain {
 		return nil
 	}

@@ -27,8 +27,7 @@ func (d *drilled) bench() (*training.Bench, []training.Fault, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	left := d.Case.Left(d.job.Repairs)
-	set, good, err := d.Case.Set(plan, left)
+	set, good, err := d.Case.After(plan, d.job.Repairs)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -39,7 +38,7 @@ func (d *drilled) bench() (*training.Bench, []training.Fault, error) {
 			b.Stand.Good = append(b.Stand.Good, t.Subject)
 		}
 	}
-	return b, left, nil
+	return b, d.Case.Left(d.job.Repairs), nil
 }
 
 // stop keeps somebody from something unsafe, and takes it down.

@@ -735,6 +735,7 @@ export interface TrainingReview {
 wrong: string[]
 found: boolean[]
 manual: string
+worn: string[]
 minutes: number
 searching: number
 probes: number
@@ -791,6 +792,7 @@ why: string
 export interface TrainingDone {
 says: string
 right: boolean
+worn: boolean
 missing: string[]
 }
 /**

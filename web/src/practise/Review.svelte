@@ -67,6 +67,11 @@
               </li>
             {/each}
             {#if review.manual}<li>In the manual, {review.manual}.</li>{/if}
+            {#each review.worn as worn (worn)}
+              <li class="text-soft" data-test="worn">
+                {worn.slice(0, 1).toUpperCase() + worn.slice(1)}: off, and not why it came.
+              </li>
+            {/each}
           </ul>
           {#each review.says as line, i (i)}<p class="max-w-prose text-pretty">{line}</p>{/each}
           <div class="mt-2 flex flex-wrap items-center gap-2">
@@ -126,8 +131,8 @@
               {#each review.done as d, i (i)}
                 <li>
                   <b>{d.says.slice(0, 1).toUpperCase() + d.says.slice(1)}</b>:
-                  <span class={d.right ? 'text-expect font-semibold' : 'text-fault font-semibold'}
-                    >{d.right ? 'right' : 'nothing was wrong with it'}</span
+                  <span class={['font-semibold', d.right ? 'text-expect' : d.worn ? 'text-soft' : 'text-fault']}
+                    >{d.right ? 'right' : d.worn ? 'off, and not why it came' : 'nothing was wrong with it'}</span
                   >{#if d.missing.length > 0}; not shown by then: {d.missing.join('; ')}{/if}
                 </li>
               {/each}
