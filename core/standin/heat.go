@@ -131,7 +131,8 @@ func (s *Set) Between(measure string, stand Stand, warmer float64, at float64) f
 	return volts
 }
 
-// Draws is the current that a rail gives (A): a sixth of what the sheet has while nothing is driven, more as it warms.
+// Draws is the current that a rail gives (A): a sixth of what the sheet has while nothing is driven, more as it warms, and what is drawn
+// beyond a good set's; none where it is dead.
 func (s *Set) Draws(rail string, stand Stand, warmer float64) float64 {
 	k, ok := s.plan.RailIndex(rail)
 	if !ok || !stand.On {
@@ -144,7 +145,39 @@ func (s *Set) Draws(rail string, stand Stand, warmer float64) float64 {
 	if stand.Fed == nil || stand.Fed.RMS <= 1e-6 {
 		amps /= 6
 	}
-	return amps * (1 + biasDrift*warmer)
+	s = s.now(stand)
+	if s.dead(k) {
+		return 0
+	}
+	more, _ := s.excessOn(k)
+	return amps*(1+biasDrift*warmer) + more
+}
+
+// Warmth is the temperature of what the sheet states one for at a point (°C): that, once the set is warm; the room's where it is not, or
+// where its stage has no supply; more where that draws too much. False where the sheet states none.
+func (s *Set) Warmth(at string, stand Stand) (float64, bool) {
+	point, ok := s.plan.PointIndex(at)
+	if !ok {
+		return 0, false
+	}
+	e, ok := s.plan.Expect(point, sheet.Temperature, stand.Mode)
+	if !ok || !stand.On || !stand.Warm {
+		return roomDegrees, ok
+	}
+	s = s.now(stand)
+	rise := e.Value.SI - roomDegrees
+	for k := range s.plan.Stages {
+		switch st := &s.plan.Stages[k]; {
+		case st.To != point && st.From != point:
+		case slices.ContainsFunc(st.Lines, s.dead):
+			rise = 0
+		case slices.ContainsFunc(s.faults, func(f placed) bool {
+			return f.stage == k && (f.Effect == Hot || f.inside != nil && len(f.inside.excess) > 0)
+		}):
+			rise *= hotTimes
+		}
+	}
+	return roomDegrees + rise, true
 }
 
 // Side is the place whose heat something measured goes with: the channel that its adjustment, or its own name, names.

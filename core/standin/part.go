@@ -218,16 +218,7 @@ func (s *Set) pulledDown(line int) float64 {
 	}
 	left := 1.0
 	for up, steps := line, 0; up >= 0 && steps <= len(s.plan.Rails); up, steps = s.plan.Rails[up].Parent, steps+1 {
-		more := 0.0
-		for i := range s.faults {
-			if in := s.faults[i].inside; in != nil {
-				for from, amps := range in.excess {
-					if s.madeFrom(from, up) {
-						more += amps
-					}
-				}
-			}
-		}
+		more, _ := s.excessOn(up)
 		load := s.plan.Rails[up].LoadA
 		if load == 0 {
 			load = usualLoad

@@ -391,37 +391,53 @@ func (s *Set) volts(at, mode string) float64 {
 	if !ok {
 		return 0
 	}
-	volts := e.Value.SI * s.spread.dc(point)
+	return s.biased(point, e.Value.SI*s.spread.dc(point))
+}
+
+// biased is what is left of a good volts or current at the output of a stage, by its supply and by what is wrong with it.
+func (s *Set) biased(point int, good float64) float64 {
 	for k := range s.plan.Stages {
 		st := &s.plan.Stages[k]
 		if st.To != point {
 			continue
 		}
-		for _, line := range st.Lines {
-			if s.dead(line) {
-				return deadRail * volts
-			}
+		if slices.ContainsFunc(st.Lines, s.dead) {
+			return deadRail * good
 		}
 		if strings.TrimSpace(st.Kind) == "amplifier" && slices.ContainsFunc(s.faults, func(f placed) bool {
 			return f.stage == k && f.Effect != CuttingOut && f.Effect != Hot
 		}) {
-			return lowBiasTo * volts
+			return lowBiasTo * good
 		}
 	}
-	return volts
+	return good
+}
+
+// Amps is the DC through a point that the sheet states one for; false where it states none.
+func (s *Set) Amps(at string, stand Stand) (float64, bool) {
+	point, ok := s.plan.PointIndex(at)
+	if !ok {
+		return 0, false
+	}
+	e, ok := s.plan.Expect(point, sheet.Current, stand.Mode)
+	if !ok || !stand.On {
+		return 0, ok
+	}
+	return s.now(stand).biased(point, e.Value.SI), true
 }
 
 // Ohms is the resistance to ground at a point or a rail, with the set off. It is the
-// sheet's, or what is usual.
+// sheet's, or what is usual; of a rail beside what draws too much from it.
 func (s *Set) Ohms(at string) float64 {
 	if line, ok := s.plan.LineIndex(at); ok {
-		if line < len(s.plan.Rails) && s.plan.Rails[line].Ohms > 0 {
-			return 1.4 * s.plan.Rails[line].Ohms
-		}
 		if line >= len(s.plan.Rails) {
 			return 0.3 // a ground
 		}
-		return usualRailUp
+		good := usualRailUp
+		if ohms := s.plan.Rails[line].Ohms; ohms > 0 {
+			good = 1.4 * ohms
+		}
+		return beside(good, s.shortOhms(line))
 	}
 	if ohms, ok := s.nodeOhms(at); ok {
 		return ohms

@@ -50,8 +50,10 @@ func (b *Bench) Answer(c trace.Case, r Reads) (string, error) {
 	}
 	stand := b.under(c, r)
 	line, isLine := b.Plan.LineIndex(r.Point)
-	_, isPoint := b.Plan.PointIndex(r.Point)
-	if !isLine && !isPoint && !b.Plan.InCircuit(r.Point) && len(b.Plan.FuseRails(r.Point)) == 0 {
+	if text, ok := b.shorted(c, r.Point); ok {
+		return text, nil
+	}
+	if !isLine && !b.has(r.Point) {
 		return "", mend.Errorf("the set that is practised on has nothing called %s. Choose another place", r.Point)
 	}
 	q := r.Quantity
@@ -69,21 +71,34 @@ func (b *Bench) Answer(c trace.Case, r Reads) (string, error) {
 		return volts(b.lineVolts(line, stand, r), ""), nil
 	case isLine && q == sheet.AC:
 		return b.ripple(r.Point, line, stand), nil
+	case isLine && q == sheet.Current:
+		return fmt.Sprintf("%.*g A", figures, b.Set.Draws(r.Point, stand, 0)), nil
 	}
+	return b.atPoint(c, stand, r.Point, q)
+}
+
+// atPoint is what is read at a point or a node.
+func (b *Bench) atPoint(c trace.Case, stand standin.Stand, point string, q sheet.Quantity) (string, error) {
 	switch q {
 	case sheet.AC:
-		return b.level(c, stand, r.Point), nil
+		return b.level(c, stand, point), nil
 	case sheet.DC:
-		return volts(b.Set.Volts(r.Point, stand), " dc"), nil
+		return volts(b.Set.Volts(point, stand), " dc"), nil
 	case sheet.Frequency:
-		return b.frequency(stand, r.Point)
+		return b.frequency(stand, point)
 	case sheet.Resistance:
 		if stand.On {
 			return "", mend.Errorf("ohms are read with the set off")
 		}
-		return quantity.Value{SI: b.Set.Ohms(r.Point), Unit: quantity.Ohm}.Short(figures), nil
+		return quantity.Value{SI: b.Set.Ohms(point), Unit: quantity.Ohm}.Short(figures), nil
 	}
-	return "", mend.Errorf("the set that is practised on does not show its %s: read its level, its volts, its frequency or its ohms", q)
+	return b.asStated(c, stand, point, q)
+}
+
+// has tells whether there is a point, a node or a fuse of a name.
+func (b *Bench) has(name string) bool {
+	_, point := b.Plan.PointIndex(name)
+	return point || b.Plan.InCircuit(name) || len(b.Plan.FuseRails(name)) > 0
 }
 
 // figures is how many of them an instrument gives.

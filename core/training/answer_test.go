@@ -11,6 +11,7 @@ import (
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
 	"steptrace/core/standin"
+	"steptrace/core/supply"
 	"steptrace/core/training"
 )
 
@@ -21,14 +22,18 @@ func small(t *testing.T) *sheet.Sheet {
 		Model: "small",
 		Points: []sheet.Point{
 			{Name: "in", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "20 mV"}, {Quantity: sheet.Frequency, Value: "1 kHz"}}},
-			{Name: "mid", Expect: []sheet.Expectation{{Quantity: sheet.DC, Value: "6 V"}, {Quantity: sheet.Resistance, Value: "33k"}}},
-			{Name: "out"},
+			{Name: "mid", Expect: []sheet.Expectation{{Quantity: sheet.DC, Value: "6 V"}, {Quantity: sheet.Resistance, Value: "33k"},
+				{Quantity: sheet.Current, Value: "3 mA"}, {Quantity: sheet.Temperature, Value: "60 °C"}}},
+			{
+				Name:   "out",
+				Expect: []sheet.Expectation{{Quantity: sheet.Distortion, Value: "0.1 %"}, {Quantity: sheet.Power, Value: "2 W"}},
+			},
 		},
 		Stages: []sheet.Stage{
 			{Name: "first", Kind: "amplifier", From: "in", To: "mid", Gain: "20 dB", Rails: []string{"+12"}},
 			{Name: "second", Kind: "amplifier", From: "mid", To: "out", Gain: "6 dB", Rails: []string{"+12"}, Needs: []string{"MUTE"}},
 		},
-		Rails:      []sheet.Rail{{Name: "+12", Value: "12 V", Ripple: "40 mV", RippleFrequency: "100 Hz", Fuse: "F1"}},
+		Rails:      []sheet.Rail{{Name: "+12", Value: "12 V", Ripple: "40 mV", RippleFrequency: "100 Hz", Fuse: "F1", Load: "0.3 A"}},
 		Controls:   []sheet.Control{{Name: "MUTE", Does: "mute", Value: "5 V", Worked: "0 V", By: "MUTE held"}},
 		Reservoirs: []sheet.Reservoir{{Name: "C1", Farads: "1000 µF", Volts: "35 V", Bleeder: "10k"}},
 		Circuits: []sheet.Circuit{{Stage: "second", Parts: []circuit.Part{
@@ -96,6 +101,16 @@ func TestEveryKindOfEvidenceIsAnswered(t *testing.T) {
 		{"a fuse", at("F1", sheet.Resistance), off, nil, 0.1, ""},
 		{"with a good one in its place", training.Reads{Aim: reading.Aim{Point: "out"}, Without: []string{"second"}}, nil,
 			[]training.Fault{dead}, 0.4, ""},
+		{"distortion: half of what it may have, and the hiss of two stages", at("out", sheet.Distortion), nil, nil,
+			math.Hypot(5e-4, 3e-4*math.Sqrt2), ""},
+		{"power", at("out", sheet.Power), nil, nil, 2, ""},
+		{"power that is 20 dB down: a hundredth", at("out", sheet.Power), nil,
+			[]training.Fault{{Block: "first", Effect: standin.Weak, Size: 20}}, 0.02, ""},
+		{"a current", at("mid", sheet.Current), nil, nil, 0.003, ""},
+		{"a current of a stage that is dead: a quarter", at("mid", sheet.Current), nil,
+			[]training.Fault{{Block: "first", Effect: standin.Dead}}, 0.00075, ""},
+		{"what a rail gives to a set that idles: a sixth of its 0.3 A", at("+12", sheet.Current), nil, nil, 0.05, ""},
+		{"a part that is cold yet", at("mid", sheet.Temperature), nil, nil, 22, ""},
 		{"a touch that is heard", at("out", ""), touch("in"), nil, 0, quantity.Hum},
 		{"a touch before what is dead", at("out", ""), touch("in"), []training.Fault{dead}, 0, quantity.Nothing},
 	} {
@@ -104,7 +119,26 @@ func TestEveryKindOfEvidenceIsAnswered(t *testing.T) {
 			t.Errorf("%s: %q is %g %q, want %g %q, %v", x.what, r.Text, r.SI, r.Word, x.si, x.word, err)
 		}
 	}
-	for _, r := range []training.Reads{at("mid", sheet.Distortion), at("mid", sheet.Temperature), at("nowhere", "")} {
+	// A sine that is clipped at 0.45 of one peak is off its fundamental by 21.6 %, by Fourier's sum over min(sin x, 0.45); what the set's
+	// noise adds to its peak takes a little off that.
+	clipped, err := answer(at("out", sheet.Distortion), nil, training.Fault{Block: "second", Effect: standin.Distorted})
+	if err != nil || clipped.SI < 0.195 || clipped.SI > 0.22 {
+		t.Errorf("what is clipped distorts by %q, %v", clipped.Text, err)
+	}
+	// What is warm: 60 °C as the sheet says, the room's without a supply.
+	for _, x := range []struct {
+		faults []training.Fault
+		want   string
+	}{{nil, "60 °C"}, {[]training.Fault{{Block: "+12", Effect: standin.Dead}}, "22 °C"}} {
+		set, _ := standin.New(plan, x.faults...)
+		c, _ := (&job.Job{}).Case(plan)
+		c.Power = reading.PowerOn
+		warm := training.Bench{Plan: plan, Set: set, Good: set, Stand: standin.Stand{Warm: true}}
+		if text, err := warm.Answer(c, at("mid", sheet.Temperature)); text != x.want || err != nil {
+			t.Errorf("warm with %v: %q, want %q, %v", x.faults, text, x.want, err)
+		}
+	}
+	for _, r := range []training.Reads{at("mid", sheet.Power), at("out", sheet.Temperature), at("nowhere", "")} {
 		if _, err := answer(r, nil); err == nil || !strings.Contains(err.Error(), "practised") {
 			t.Errorf("%+v: %v", r, err)
 		}
@@ -128,7 +162,7 @@ func TestEveryKindOfEvidenceIsAnswered(t *testing.T) {
 		}
 	}
 	// Somebody fitted another: ten times R2 makes ten elevenths of it.
-	set, err := standin.New(plan, training.Fault{Block: "second", Part: "R2", What: standin.TenTimes})
+	set, err = standin.New(plan, training.Fault{Block: "second", Part: "R2", What: standin.TenTimes})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -137,5 +171,120 @@ func TestEveryKindOfEvidenceIsAnswered(t *testing.T) {
 	}
 	if _, err := standin.New(plan, training.Fault{Block: "second", Part: "V1", What: standin.TenTimes}); err == nil {
 		t.Error("another supply is fitted")
+	}
+}
+
+// A limited current that is fed into a rail's copper falls along it, by hand: over the short and each piece that it passes; on branches
+// nothing does. What finds it from such readings shares no code with what made them.
+func TestAShortIsFoundAlongTheCopper(t *testing.T) {
+	t.Parallel()
+	s := small(t)
+	s.Circuits[0].Parts = append(s.Circuits[0].Parts, circuit.PartOf("C2", "capacitor", "+12; ground", "100 µF", "", ""))
+	s.Tracks = []sheet.Track{
+		{
+			Rail:  "+12",
+			Place: "fuse",
+			Hangs: []string{"C1"},
+		}, {Rail: "+12", Place: "plug", After: "fuse", Ohms: "10 mΩ", Hangs: []string{"first"}},
+		{Rail: "+12", Place: "far", After: "plug", Ohms: "20 mΩ", Hangs: []string{"second"}},
+		{Rail: "+12", Place: "lamp", After: "fuse", Ohms: "40 mΩ", Hangs: []string{"L1"}},
+	}
+	plan, problems := s.Plan()
+	if sheet.Blocked(problems) {
+		t.Fatal(problems)
+	}
+	set, err := standin.New(plan, training.Fault{Block: "second", Part: "C2", What: "shorted"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	good, _ := standin.New(plan)
+	b := &training.Bench{Plan: plan, Set: set, Good: good}
+	c, _ := (&job.Job{}).Case(plan)
+	c.Power, c.Injected = reading.PowerOff, &reading.Injection{At: "+12 @ lamp", Level: 0.5}
+	text, err := b.Answer(c, training.Reads{Aim: reading.Aim{Point: "+12", Quantity: sheet.Resistance}})
+	across, wrong := quantity.Parse(text, quantity.Ohm)
+	if err != nil || wrong != nil || across.SI > 10 {
+		t.Fatalf("a shorted rail has %q, %v, %v", text, err, wrong)
+	}
+	read := map[int]float64{}
+	for place, more := range map[string]float64{"fuse": 0.03, "plug": 0.02, "far": 0, "lamp": 0.07} { // ohms up to the short
+		r := training.Reads{Aim: reading.Aim{Point: "+12 @ " + place}}
+		text, err := b.Answer(c, r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		taken, err := c.Take(r.Aim, text)
+		if want := 0.5 * (across.SI + more); err != nil || math.Abs(taken.SI-want) > 0.0005*want {
+			t.Errorf("at %s %q, want %g V: %v", place, text, want, err)
+		}
+		at, _ := plan.PlaceIndex(r.Point)
+		read[at] = taken.SI
+	}
+	fed, _ := plan.PlaceIndex("+12 @ lamp")
+	found, err := supply.Locate(
+		[]supply.Segment{{Before: -1}, {Before: 0, Ohms: 0.01}, {Before: 1, Ohms: 0.02}, {Before: 0, Ohms: 0.04}},
+		fed,
+		0.5,
+		read,
+	)
+	if err != nil || plan.Places[found.To].Place != "far" || found.Share < 0.95 {
+		t.Errorf("found at %+v, %v", found, err)
+	}
+	for name, warm := range map[string]bool{"second": true, "first": false, "C1": false} {
+		text, err := b.Answer(c, training.Reads{Aim: reading.Aim{Point: name}})
+		if taken, wrong := c.Take(reading.Aim{Point: name}, text); err != nil || wrong != nil || taken.SI > 27 != warm {
+			t.Errorf("%s has %q: %v %v", name, text, err, wrong)
+		}
+	}
+}
+
+// A carrier is swung by what is left of what swings it: 6 dB less before it, half the deviation; and none where the carrier is gone.
+func TestADeviationIsWhatIsLeft(t *testing.T) {
+	t.Parallel()
+	plan, problems := (&sheet.Sheet{
+		Model: "wireless microphone",
+		Points: []sheet.Point{
+			{Name: "capsule", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "10 mV"},
+				{Quantity: sheet.Frequency, Value: "1 kHz"}}},
+			{Name: "to the carrier", Expect: []sheet.Expectation{{Quantity: sheet.AC, Value: "100 mV"}}},
+			{Name: "aerial", Expect: []sheet.Expectation{
+				{Quantity: sheet.AC, Value: "0.7 V"}, {Quantity: sheet.Frequency, Value: "39 MHz"},
+				{Quantity: sheet.Deviation, Value: "15 kHz"},
+			}},
+		},
+		Stages: []sheet.Stage{
+			{Name: "speech amplifier", Kind: "amplifier", From: "capsule", To: "to the carrier"},
+			{Name: "modulator", Kind: "mixer", From: "to the carrier", To: "aerial"},
+		},
+	}).Plan()
+	if sheet.Blocked(problems) {
+		t.Fatal(problems)
+	}
+	good, _ := standin.New(plan)
+	for _, x := range []struct {
+		faults []training.Fault
+		want   float64
+	}{
+		{nil, 15e3}, {[]training.Fault{{Block: "speech amplifier", Effect: standin.Weak, Size: 6.0206}}, 7.5e3},
+		{[]training.Fault{{Block: "modulator", Effect: standin.Dead}}, 0},
+	} {
+		set, err := standin.New(plan, x.faults...)
+		if err != nil {
+			t.Fatal(err)
+		}
+		c, _ := (&job.Job{}).Case(plan)
+		c.Power = reading.PowerOn
+		b := training.Bench{Plan: plan, Set: set, Good: good}
+		text, err := b.Answer(c, training.Reads{Aim: reading.Aim{Point: "aerial", Quantity: sheet.Deviation}})
+		if x.want == 0 {
+			if err == nil {
+				t.Errorf("without a carrier %q", text)
+			}
+			continue
+		}
+		v, wrong := quantity.Parse(text, quantity.Hertz)
+		if err != nil || wrong != nil || math.Abs(v.SI-x.want) > 0.02*x.want {
+			t.Errorf("%v: %q, want %g Hz: %v", x.faults, text, x.want, err)
+		}
 	}
 }

@@ -23,20 +23,28 @@ var electrical = map[string]string{
 	"pulses":       "The pulse would have gone through the probe: it kills probes, and who holds them.",
 }
 
+// Fed tells whether a limited current is fed into a rail's copper, with the set off.
+func Fed(c trace.Case) bool {
+	if c.Injected == nil || c.Injected.Level <= 0 {
+		return false
+	}
+	_, ok := c.Plan.PlaceIndex(c.Injected.At)
+	return ok
+}
+
 // Unsafe says what would have happened had a reading been taken as the set stands; empty where nothing would.
 func Unsafe(c trace.Case, power *safety.Power, aim reading.Aim) (what, would string) {
-	point, isPoint := c.Plan.PointIndex(aim.Point)
-	switch {
-	case aim.Quantity == sheet.Resistance && power.Reading().Live():
-		return "ohms in a live set", "The meter's ohms range would have met the set's volts: its fuse gone at best, the meter at worst, " +
-			"and the reading worth nothing."
-	case aim.Quantity == sheet.Resistance && power.State != safety.Discharged && len(power.Reservoirs) > 0:
-		return "ohms before the capacitors were empty", "What is left in the reservoirs would have gone through the meter. " +
-			"Switched off is " +
-			"not discharged: measure what is left."
-	case !power.Reading().Live():
+	live := power.Reading().Live()
+	if Fed(c) || aim.Quantity == sheet.Resistance {
+		if what, would = whileOff(power, Fed(c)); what != "" || !live {
+			return what, would
+		}
+	}
+	if !live {
 		return "", ""
-	case isPoint && c.Injected != nil && c.Injected.Touch:
+	}
+	point, isPoint := c.Plan.PointIndex(aim.Point)
+	if isPoint && c.Injected != nil && c.Injected.Touch {
 		if touched, ok := c.Plan.PointIndex(c.Injected.At); ok {
 			if why := reading.Untouchable(c.Plan, touched); why != "" {
 				return "a finger on " + c.Injected.At, "You would have had it through your hand: " + why + "."
@@ -57,6 +65,23 @@ func Unsafe(c trace.Case, power *safety.Power, aim reading.Aim) (what, would str
 		if is && !slices.ContainsFunc(power.Ticked, func(t safety.Tick) bool { return t.Key == caution.Key }) {
 			return "inside the live set, before “" + caution.Title + "” was seen to", happens
 		}
+	}
+	return "", ""
+}
+
+// whileOff says what would have happened had ohms been read, or a current been fed into a rail, as the set stands: both are for one
+// that is off and empty.
+func whileOff(power *safety.Power, fed bool) (what, would string) {
+	switch {
+	case power.Reading().Live() && fed:
+		return "a current fed into a live rail", "The bench supply and the set's own would have met on the copper: the weaker of " +
+			"them gone, and with the set's what hangs on it."
+	case power.Reading().Live():
+		return "ohms in a live set", "The meter's ohms range would have met the set's volts: its fuse gone at best, the meter at worst, " +
+			"and the reading worth nothing."
+	case power.State != safety.Discharged && len(power.Reservoirs) > 0:
+		return "a meter across it before the capacitors were empty", "What is left in the reservoirs would have gone through it. " +
+			"Switched off is not discharged: measure what is left."
 	}
 	return "", ""
 }

@@ -200,6 +200,8 @@ func TestWhatIsUnsafe(t *testing.T) {
 	s := sheettest.Chain(3, "20 dB")
 	s.Hazards = []sheet.Hazard{{Kind: "mains", Where: "the switch"}, {Kind: "hot chassis"}}
 	s.Reservoirs = []sheet.Reservoir{{Name: "C1", Farads: "1000 µF", Volts: "35 V"}}
+	s.Rails = append(s.Rails, sheet.Rail{Name: "+30", Value: "30 V"})
+	s.Tracks = []sheet.Track{{Rail: "+30", Place: "F1"}, {Rail: "+30", Place: "C1 +", After: "F1"}}
 	plan, problems := s.Plan()
 	if sheet.Blocked(problems) {
 		t.Fatal(problems)
@@ -223,6 +225,7 @@ func TestWhatIsUnsafe(t *testing.T) {
 	}
 	ohms := reading.Aim{Point: "p1", Quantity: sheet.Resistance}
 	inside, outside := reading.Aim{Point: "p1"}, reading.Aim{Point: "p3"}
+	track := reading.Aim{Point: "+30 @ C1 +"}
 	for _, x := range []struct {
 		power *safety.Power
 		aim   reading.Aim
@@ -232,10 +235,15 @@ func TestWhatIsUnsafe(t *testing.T) {
 		{events(safety.SwitchedOn), ohms, false, "fuse"}, {events(safety.Off), ohms, false, "reservoirs"},
 		{events(safety.SwitchedOn), inside, false, "mains"}, {events(safety.SwitchedOn, "mains", "reservoir"), inside, false, "earth"},
 		{events(every...), inside, false, ""}, {events(safety.SwitchedOn), outside, false, ""}, {events(safety.Off), inside, false, ""},
-		{events(every...), outside, true, "through your hand"},
+		{events(every...), outside, true, "through your hand"}, {events(every...), track, false, "met on the copper"},
+		{events(safety.Off), track, false, "reservoirs"},
 	} {
 		c, _ := (&job.Job{}).Case(plan)
-		if c.Power = x.power.Reading(); x.touch {
+		c.Power = x.power.Reading()
+		if _, track := plan.PlaceIndex(x.aim.Point); track {
+			c.Injected = &reading.Injection{At: "+30 @ F1", Level: 1}
+		}
+		if x.touch {
 			c.Injected = &reading.Injection{At: "p1", Touch: true}
 		}
 		_, would := training.Unsafe(c, x.power, x.aim)

@@ -66,7 +66,7 @@ func (s *Server) must(r *http.Request, d *drilled, c trace.Case, aim reading.Aim
 	if what, would := training.Unsafe(c, &power, aim); what != "" {
 		return s.stop(r, d, what, would)
 	}
-	if aim.Quantity != sheet.Resistance && power.State != safety.Live {
+	if aim.Quantity != sheet.Resistance && power.State != safety.Live && !training.Fed(c) {
 		return problem(http.StatusConflict, "The set is off", "Nothing is there to be read: switch it on first (key o).")
 	}
 	return nil
@@ -125,10 +125,9 @@ func (s *Server) layOut(r *http.Request, c trace.Case, req *ToTake) error {
 
 // byDesk tells whether a reading is one that the desk's instruments take.
 func byDesk(c trace.Case, req *Typed) bool {
-	_, line := c.Plan.LineIndex(req.Point)
+	_, point := c.Plan.PointIndex(req.Point)
 	q := req.Quantity
-	return (c.Injected == nil || !c.Injected.Touch) && !line && !req.Worked &&
-		len(c.Plan.FuseRails(req.Point)) == 0 &&
+	return (c.Injected == nil || !c.Injected.Touch) && (point || c.Plan.InCircuit(req.Point)) && !req.Worked &&
 		slices.Contains([]sheet.Quantity{"", sheet.AC, sheet.DC, sheet.Frequency, sheet.Resistance}, q)
 }
 
