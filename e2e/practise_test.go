@@ -8,6 +8,8 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/chromedp/kb"
+
 	"steptrace/core/training"
 	"steptrace/e2e/browser"
 	"steptrace/internal/server"
@@ -115,6 +117,12 @@ func TestABeginnersCaseByKeys(t *testing.T) {
 		tab.See("found, and put right"),
 	)
 	must(t, tab.See("Each reading, beside the best there was"), tab.See("Stopped before something unsafe"))
+	// Once more, by the arrows: the chart and the map as they stood.
+	replayed := func(n int) string {
+		return fmt.Sprintf(`document.querySelector('[data-test=replayed] b').innerText.startsWith('%d of') &&
+			document.querySelector('[aria-label="Once more"] svg[aria-label^="Map of the set"]') !== null`, n)
+	}
+	must(t, tab.Keys(strings.Repeat(kb.ArrowLeft, readings+3)), tab.Until(replayed(1)), tab.Keys(kb.ArrowRight), tab.Until(replayed(2)))
 	t.Logf("%d readings", readings)
 	must(t, tab.Go(p.url+"/#/"), tab.See("On the bench"))
 	if text, err := browser.Ask[string](tab, `document.body.innerText`); err != nil || strings.Contains(text, "phono stage") {

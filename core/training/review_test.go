@@ -14,6 +14,7 @@ import (
 	"steptrace/core/sheet"
 	"steptrace/core/sheet/sheettest"
 	"steptrace/core/standin"
+	"steptrace/core/trace"
 	"steptrace/core/training"
 )
 
@@ -123,6 +124,39 @@ func TestReviewSaysWhatEachReadingWasWorth(t *testing.T) {
 	r = w.c.Review(w.plan, &w.j, &training.Progress{})
 	if last := r.Taken[2]; !last.Nothing || last.Lost < 1.9 {
 		t.Errorf("a reading before a good one: %+v", last)
+	}
+}
+
+// Gone through once more, eight equal stages are halved from reading to reading: 8, 4, 2 and 1 are left, and the point read is the one
+// that is shown. While it is worked, the last reading alone is weighed.
+func TestATraceIsGoneThroughOnceMore(t *testing.T) {
+	t.Parallel()
+	w := begun(t)
+	left := map[string]int{"p8": 8, "p4": 4, "p6": 2, "p5": 1}
+	for _, p := range []string{"p8", "p4", "p6", "p5"} {
+		w.read(p)
+	}
+	for i, r := range w.j.Readings {
+		x, ok := training.ReplayOf(w.plan, &w.j, r.ID)
+		n := 0
+		for _, s := range x.Findings.Stages {
+			if s.Standing == trace.Suspect || s.Standing == trace.Faulty {
+				n++
+			}
+		}
+		if !ok || n != left[r.Point] || x.Findings.Points[x.At].Name != r.Point || len(x.Findings.Readings) != i+1 {
+			t.Errorf("after %s %d are left at %d, with %d readings: %t", r.Point, n, x.At, len(x.Findings.Readings), ok)
+		}
+	}
+	if _, ok := training.ReplayOf(w.plan, &w.j, "none"); ok {
+		t.Error("a reading that is not there")
+	}
+	w = begun(t)
+	for _, p := range []string{"p8", "p4", "p2"} { // the last before what is known good
+		w.read(p)
+	}
+	if last, ok := w.c.Step(w.plan, &w.j); !ok || !last.Nothing {
+		t.Errorf("the last reading: %+v, %t", last, ok)
 	}
 }
 

@@ -6,6 +6,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/go-chi/chi/v5"
+
 	"steptrace/core/safety"
 	"steptrace/core/training"
 	"steptrace/internal/store"
@@ -22,7 +24,8 @@ type CaseView struct {
 	Stopped int              `json:"stopped"`
 	Ended   bool             `json:"ended"`
 	Review  *training.Review `json:"review" jsonschema:"nullable"`
-	Cells   []training.Heard `json:"cells"` // what can be listened to
+	Cells   []training.Heard `json:"cells"`                      // what can be listened to
+	Last    *training.Taken  `json:"last" jsonschema:"nullable"` // what the last reading was worth, while advice is shown
 }
 
 // drilled is a case with its job.
@@ -68,10 +71,29 @@ func (s *Server) seeCase(r *http.Request) (CaseView, error) {
 		return v, err
 	}
 	v.Cells = training.Hearable(plan)
+	if last, ok := d.Case.Step(d.job.Sheet.Plan, &d.job.Job); ok && v.Told && !v.Ended {
+		v.Last = &last
+	}
 	if v.Ended {
 		v.Review = d.Case.Review(d.job.Sheet.Plan, &d.job.Job, &d.Progress)
 	}
 	return v, nil
+}
+
+// replay is a case that has ended as it stood once one of its readings had been taken.
+func (s *Server) replay(r *http.Request) (training.Replay, error) {
+	d, err := s.drilled(r)
+	if err != nil {
+		return training.Replay{}, err
+	}
+	if d.Progress.Ended == nil {
+		return training.Replay{}, problem(http.StatusConflict, "It has not ended", "It is gone through again once it has ended.")
+	}
+	out, ok := training.ReplayOf(d.job.Sheet.Plan, &d.job.Job, chi.URLParam(r, "id"))
+	if !ok {
+		return out, problem(http.StatusNotFound, "No such reading", "This case has no such reading any more. Choose another of the list.")
+	}
+	return out, nil
 }
 
 // Drill is something that is done in a case besides the work: time let pass, advice asked for, the end.

@@ -726,6 +726,7 @@ stopped: number
 ended: boolean
 review: (TrainingReview | null)
 cells: TrainingHeard[]
+last: (TrainingTaken | null)
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -5219,6 +5220,16 @@ level: ("first steps" | "usual" | "long" | "hard")
 kind: string
 set: string
 done: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingReplay".
+ */
+export interface TrainingReplay {
+id: string
+point: string
+findings: Findings
+at: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema

@@ -10,6 +10,7 @@
   import Nowhere from '../shared/Nowhere.svelte';
   import { Drilled } from './drilled.svelte';
   import Compared from './Compared.svelte';
+  import Replay from './Replay.svelte';
   import { clock } from './words';
 
   let { params }: { params: { number: string } } = $props();
@@ -32,8 +33,21 @@
         await job.load();
       },
     },
+    along: {
+      keys: ['ArrowLeft', 'ArrowRight'],
+      shown: '← →',
+      title: 'the readings once more, one by one',
+      when: () => taken.length > 0,
+      act: (key) => go(at + (key === 'ArrowLeft' ? -1 : 1)),
+    },
     another: { keys: ['n'], title: 'another set', act: () => push('/') },
   });
+  const taken = $derived(review?.taken ?? []);
+  let gone: number | null = $state(null); // to which reading
+  const at = $derived(gone ?? Math.max(review?.costliest ?? 0, 0));
+  function go(to: number) {
+    gone = Math.min(Math.max(to, 0), taken.length - 1);
+  }
   let who = $state('');
   const bad = (verdict: string) => !['', 'within', 'unjudged'].includes(verdict);
 </script>
@@ -91,6 +105,7 @@
           </div>
         </section>
         <Compared {review} />
+        <Replay {number} {taken} {at} ongo={go} />
         <section class="min-w-0">
           <h2 class="lead">Each reading, beside the best there was</h2>
           <ol class="mt-1" aria-label="Readings">
@@ -99,9 +114,15 @@
                 class={[
                   'border-rule grid grid-cols-[64px_minmax(0,1fr)_minmax(0,1.4fr)] items-baseline gap-2 border-t py-1 first:border-0',
                   i === review.costliest && 'bg-wash',
+                  i === at ? 'here' : '',
                 ]}
               >
-                <span class="figure text-soft text-small">{clock(t.by)}</span>
+                <button
+                  type="button"
+                  class="figure text-soft text-small text-left underline decoration-dotted"
+                  aria-label="Show how it stood at {clock(t.by)}"
+                  onclick={() => go(i)}>{clock(t.by)}</button
+                >
                 <span class="min-w-0"
                   ><span class="figure">{t.point}</span>
                   <span class={['figure', bad(t.verdict) && 'text-fault font-semibold']}>{t.reads}</span>
@@ -169,3 +190,9 @@
     </main>
   </JobFrame>
 {/if}
+
+<style>
+  .here {
+    box-shadow: -6px 0 0 var(--measured);
+  }
+</style>

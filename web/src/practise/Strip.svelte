@@ -60,6 +60,14 @@
         >▲ stopped {view.stopped === 1 ? 'once' : `${String(view.stopped)} times`}</span
       >
     {/if}
+    {#if view.last}
+      <span data-test="step"
+        ><span class="text-soft">The last reading:</span>
+        {#if view.last.lost > 0.75}{clock(view.last.lost)} lost; {view.last.best} would have told more
+        {:else if view.last.nothing}it could tell nothing new
+        {:else}as good as the best{/if}</span
+      >
+    {/if}
     {#if drilled.playing}<span role="status">Heard: {drilled.playing}</span>{/if}
     <button type="button" class="ml-auto underline decoration-dotted" onclick={() => (open = true)}
       ><Kbd>,</Kbd>
