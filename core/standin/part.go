@@ -219,11 +219,7 @@ func (s *Set) pulledDown(line int) float64 {
 	left := 1.0
 	for up, steps := line, 0; up >= 0 && steps <= len(s.plan.Rails); up, steps = s.plan.Rails[up].Parent, steps+1 {
 		more, _ := s.excessOn(up)
-		load := s.plan.Rails[up].LoadA
-		if load == 0 {
-			load = usualLoad
-		}
-		switch x := more / load; {
+		switch x := more / s.load(up); {
 		case x > givesUp:
 			left = fuseGone
 		default:

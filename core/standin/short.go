@@ -30,6 +30,22 @@ func (s *Set) excessOn(rail int) (amps float64, by *placed) {
 	return amps, by
 }
 
+// Blown tells whether a fuse has opened: more is drawn from a rail that it feeds than it bears.
+func (s *Set) Blown(fuse string) bool {
+	return slices.ContainsFunc(s.plan.FuseRails(fuse), func(rail int) bool {
+		more, _ := s.excessOn(rail)
+		return more/s.load(rail) > givesUp
+	})
+}
+
+// load is the current that a rail gives by its sheet, or a usual one (A).
+func (s *Set) load(rail int) float64 {
+	if amps := s.plan.Rails[rail].LoadA; amps > 0 {
+		return amps
+	}
+	return usualLoad
+}
+
 // shortOhms is what draws too much from a rail, in ohms; +Inf where nothing does.
 func (s *Set) shortOhms(rail int) float64 {
 	amps, _ := s.excessOn(rail)

@@ -65,6 +65,8 @@ func (b *Bench) Answer(c trace.Case, r Reads) (string, error) {
 	switch {
 	case c.Injected != nil && c.Injected.Touch:
 		return b.touched(c, stand, r.Point)
+	case len(b.Plan.FuseRails(r.Point)) > 0 && b.Set.Blown(r.Point):
+		return string(quantity.Open), nil
 	case len(b.Plan.FuseRails(r.Point)) > 0:
 		return "0.1 ohm", nil
 	case isLine && q == sheet.DC:

@@ -9,6 +9,7 @@ import (
 	"steptrace/core/job"
 	"steptrace/core/quantity"
 	"steptrace/core/reading"
+	"steptrace/core/repair"
 	"steptrace/core/sheet"
 	"steptrace/core/standin"
 	"steptrace/core/supply"
@@ -286,5 +287,57 @@ func TestADeviationIsWhatIsLeft(t *testing.T) {
 		if err != nil || wrong != nil || math.Abs(v.SI-x.want) > 0.02*x.want {
 			t.Errorf("%v: %q, want %g Hz: %v", x.faults, text, x.want, err)
 		}
+	}
+}
+
+// Beside a fuse stands what it is due to be: 0.3 A with a margin of 1.6 are 0.48, and the next that is sold 0.5. A larger one, or a bridge
+// with nothing that limits the current, is stopped; the same and a smaller one are not. One that draws too much has opened it.
+func TestALargerFuseIsStopped(t *testing.T) {
+	t.Parallel()
+	s := small(t)
+	s.Circuits[0].Parts = append(s.Circuits[0].Parts, circuit.PartOf("C2", "capacitor", "+12; ground", "100 µF", "", ""))
+	plan, _ := s.Plan()
+	if all := training.Fuses(plan); len(all) != 1 || all[0] != (training.Fuse{Name: "F1", Says: "500 mA slow"}) {
+		t.Errorf("fuses: %+v", all)
+	}
+	good, _ := standin.New(plan)
+	shorted, err := standin.New(plan, training.Fault{Block: "second", Part: "C2", What: "shorted"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	c, _ := (&job.Job{}).Case(plan)
+	c.Power = reading.PowerOff
+	b := &training.Bench{Plan: plan, Set: shorted, Good: good}
+	if text, err := b.Answer(c, training.Reads{Aim: reading.Aim{Point: "F1"}}); text != "open" || err != nil {
+		t.Errorf("the fuse before a short reads %q, %v", text, err)
+	}
+	renewed := func(place, name, fitted string) *repair.Entry {
+		return &repair.Entry{
+			Repair: &repair.Repair{Did: repair.Replaced, Stage: place, Parts: []repair.Part{{Name: name, Fitted: fitted}}},
+		}
+	}
+	for stage := range 3 { // in whichever field it was said which fuse
+		for fitted, larger := range map[string]bool{
+			"T500mA": false, "0.5 A slow": false, "315 mA": false, "": false, "T10A": true, "630 mA": true,
+		} {
+			e := [3]*repair.Entry{renewed("F1", "F1", fitted), renewed("", "F1", fitted), renewed("F1", "the fuse", fitted)}[stage]
+			if what, would := b.UnsafeRepair(e); (what != "") != larger || larger && !strings.Contains(would, "fire") {
+				t.Errorf("%q for 500 mA: %q %q", fitted, what, would)
+			}
+		}
+	}
+	for note, stopped := range map[string]bool{
+		"": true, "just to see": true, "60 W lamp in series": false, "bench supply limited to 0.5 A": false,
+	} {
+		for _, how := range []repair.Stopgap{repair.FuseBridged, repair.Jumper} {
+			e := &repair.Entry{Temporary: &repair.Temporary{What: how, Subject: "F1", Note: note}}
+			if what, _ := b.UnsafeRepair(e); (what != "") != stopped {
+				t.Errorf("%s with %q: %q", how, note, what)
+			}
+		}
+	}
+	other := &repair.Entry{Temporary: &repair.Temporary{What: repair.Jumper, Subject: "second"}}
+	if what, _ := b.UnsafeRepair(other); what != "" {
+		t.Errorf("a jumper across a stage: %q", what)
 	}
 }

@@ -25,6 +25,7 @@ type CaseView struct {
 	Ended   bool             `json:"ended"`
 	Review  *training.Review `json:"review" jsonschema:"nullable"`
 	Cells   []training.Heard `json:"cells"`                      // what can be listened to
+	Fuses   []training.Fuse  `json:"fuses"` // what is printed beside their holders
 	Last    *training.Taken  `json:"last" jsonschema:"nullable"` // what the last reading was worth, while advice is shown
 }
 
@@ -64,13 +65,13 @@ func (s *Server) seeCase(r *http.Request) (CaseView, error) {
 	clock := d.Progress.Clock(d.job.Sheet.Plan, &d.job.Job)
 	v := CaseView{
 		Number: d.Number, Level: d.Case.Level, Advice: d.Case.Advice, Told: d.told(), Minutes: clock.Minutes, Warm: clock.Warm,
-		Stopped: len(d.Progress.Stopped), Ended: d.Progress.Ended != nil, Cells: []training.Heard{},
+		Stopped: len(d.Progress.Stopped), Ended: d.Progress.Ended != nil, Cells: []training.Heard{}, Fuses: []training.Fuse{},
 	}
 	plan, err := d.Case.Plan()
 	if err != nil {
 		return v, err
 	}
-	v.Cells = training.Hearable(plan)
+	v.Cells, v.Fuses = training.Hearable(plan), training.Fuses(plan)
 	if last, ok := d.Case.Step(d.job.Sheet.Plan, &d.job.Job); ok && v.Told && !v.Ended {
 		v.Last = &last
 	}

@@ -41,8 +41,11 @@ func (d *drilled) bench() (*training.Bench, []training.Fault, error) {
 	return b, d.Case.Left(d.job.Repairs), nil
 }
 
-// stop keeps somebody from something unsafe, and takes it down.
-func (s *Server) stop(r *http.Request, d *drilled, what, would string) error {
+// makeSafe is what comes first in most cases.
+const makeSafe = "Make it safe first (g 2)."
+
+// stop keeps somebody from something unsafe, with what comes first, and takes it down.
+func (s *Server) stop(r *http.Request, d *drilled, what, would, first string) error {
 	err := s.store.PutProgress(r.Context(), d.Number, func(p *training.Progress, at time.Time) error {
 		p.Stopped = append(p.Stopped, training.Stopped{At: at, What: what, Would: would})
 		return nil
@@ -53,7 +56,7 @@ func (s *Server) stop(r *http.Request, d *drilled, what, would string) error {
 	return problem(
 		http.StatusConflict,
 		"Stopped: "+what,
-		"Stopped, "+what+". "+would+" Make it safe first (g 2); local codes and licensed practice come first.",
+		"Stopped, "+what+". "+would+" "+first+" Local codes and licensed practice come before all of this.",
 	)
 }
 
@@ -64,7 +67,7 @@ func (s *Server) must(r *http.Request, d *drilled, c trace.Case, aim reading.Aim
 	}
 	power := d.job.Power(c.Plan)
 	if what, would := training.Unsafe(c, &power, aim); what != "" {
-		return s.stop(r, d, what, would)
+		return s.stop(r, d, what, would, makeSafe)
 	}
 	if aim.Quantity != sheet.Resistance && power.State != safety.Live && !training.Fed(c) {
 		return problem(http.StatusConflict, "The set is off", "Nothing is there to be read: switch it on first (key o).")
@@ -178,6 +181,7 @@ func (s *Server) trainInside(r *http.Request, j *store.Job, e *inside.Entry) err
 			"a part measured in a live set",
 			"The meter's own test current and the set's volts would have met in it: the meter's "+
 				"fuse gone at best, and the reading worth nothing.",
+			makeSafe,
 		)
 	case e.Check != nil:
 		e.Check.Given, err = b.Part(e.Stage, e.Check.Part, e.Check.Kind)
@@ -202,12 +206,19 @@ func (s *Server) trainRepair(r *http.Request, j *store.Job, e *repair.Entry) err
 	if err != nil {
 		return err
 	}
+	b, _, err := d.bench()
+	if err != nil {
+		return err
+	}
+	if what, would := b.UnsafeRepair(e); what != "" {
+		return s.stop(r, &d, what, would, "Find what draws too much: ohms of the rail, with the set off and discharged (g 4).")
+	}
 	power := j.Power(j.Sheet.Plan)
 	if e.Repair == nil || e.Repair.Did == repair.Adjusted || !power.Reading().Live() {
 		return nil
 	}
 	return s.stop(r, &d, "a repair in a live set", "Iron, hand and what is loose would have met what stands on the board: a short that "+
-		"takes more along than was broken, at best. It is switched off, unplugged and discharged first.")
+		"takes more along than was broken, at best. It is switched off, unplugged and discharged first.", makeSafe)
 }
 
 // trainResidual has the set answer what is left on a reservoir.

@@ -726,6 +726,7 @@ stopped: number
 ended: boolean
 review: (TrainingReview | null)
 cells: TrainingHeard[]
+fuses: TrainingFuse[]
 last: (TrainingTaken | null)
 }
 /**
@@ -813,6 +814,14 @@ export interface TrainingHeard {
 mode: string
 entry: string
 exit: string
+says: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingFuse".
+ */
+export interface TrainingFuse {
+name: string
 says: string
 }
 /**

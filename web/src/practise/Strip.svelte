@@ -107,6 +107,13 @@
           </p>
         </div>
       {/if}
+      {#if view.fuses.length > 0}
+        <p>
+          Printed beside {view.fuses.length === 1 ? 'its fuse' : 'its fuses'}:
+          {#each view.fuses as f, i (f.name)}{i > 0 ? ', ' : ''}{f.name}
+            <span class="figure">{f.says}</span>{/each}.
+        </p>
+      {/if}
       {#if !view.ended}
         <div class="flex flex-wrap gap-2">
           <Button size="sm" color="alternative" onclick={() => void drill('wait', 15)}

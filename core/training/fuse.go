@@ -1,0 +1,92 @@
+package training
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"steptrace/core/repair"
+	"steptrace/core/sheet"
+	"steptrace/core/substitute"
+)
+
+// Fuse is one of a set that is practised on, with what is printed beside its holder.
+type Fuse struct {
+	Name string `json:"name"`
+	Says string `json:"says"` // "1.6 A slow"
+}
+
+// Fuses lists those of a set.
+func Fuses(plan *sheet.Plan) []Fuse {
+	out := []Fuse{}
+	for i := range plan.Rails {
+		name := plan.Rails[i].Fuse
+		if name != "" && !slices.ContainsFunc(out, func(f Fuse) bool { return f.Name == name }) {
+			f := due(plan, name)
+			out = append(out, Fuse{name, f.Says()})
+		}
+	}
+	return out
+}
+
+// What a sheet does not say of a fuse: it bears what its rails give with a margin, in the next of the preferred values of IEC 60127 (R 10,
+// written as they are sold), and is slow, as before transformers and reservoirs.
+var preferred = []float64{1, 1.25, 1.6, 2, 2.5, 3.15, 4, 5, 6.3, 8}
+
+const fuseMargin, unknownLoad = 1.6, 0.5
+
+// due is the fuse that is due at a holder.
+func due(plan *sheet.Plan, name string) substitute.Fuse {
+	amps := 0.0
+	for i := range plan.Rails {
+		if r := &plan.Rails[i]; r.Fuse != name {
+			continue
+		} else if r.LoadA > 0 {
+			amps += r.LoadA
+		} else {
+			amps += unknownLoad
+		}
+	}
+	amps *= fuseMargin
+	decade := math.Pow(10, math.Floor(math.Log10(amps)))
+	out := substitute.Fuse{Amps: 10 * decade, Speed: "slow"}
+	for _, p := range slices.Backward(preferred) {
+		if p*decade >= amps*(1-1e-9) {
+			out.Amps = p * decade
+		}
+	}
+	return out
+}
+
+// UnsafeRepair says what would have happened had a repair been made as the set stands: a fuse bridged, or a larger one fitted; empty
+// where nothing would. A bridge for a test with something that limits the current is a way of working, and is told by its note.
+func (b *Bench) UnsafeRepair(e *repair.Entry) (what, would string) {
+	const burns = "All that the mains can give would have gone through what draws too much, and through the copper on the way: smoke from " +
+		"the transformer or the board, at worst a fire. What opened the fuse is found first."
+	if t := e.Temporary; t != nil && (t.What == repair.FuseBridged || t.What == repair.Jumper) {
+		limited := slices.ContainsFunc([]string{"lamp", "bulb", "limit"}, func(w string) bool {
+			return strings.Contains(strings.ToLower(t.Note), w)
+		})
+		if len(b.Plan.FuseRails(t.Subject)) > 0 && !limited {
+			return "fuse " + t.Subject + " bridged, with nothing that limits the current", burns +
+				" Say in the note which lamp or limited supply is in series, where that is how you work."
+		}
+	}
+	if e.Repair == nil {
+		return "", ""
+	}
+	for _, p := range e.Repair.Parts {
+		name := p.Name
+		if len(b.Plan.FuseRails(name)) == 0 {
+			if name = e.Repair.Stage; len(b.Plan.FuseRails(name)) == 0 {
+				continue
+			}
+		}
+		was := due(b.Plan, name)
+		now, err := substitute.FuseOf(p.Fitted)
+		if err == nil && now.Amps > was.Amps*(1+1e-9) {
+			return "a fuse of " + now.Says() + " for one of " + was.Says(), "It would not have opened in time. " + burns
+		}
+	}
+	return "", ""
+}
