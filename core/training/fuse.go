@@ -61,8 +61,8 @@ func due(plan *sheet.Plan, name string) substitute.Fuse {
 // UnsafeRepair says what would have happened had a repair been made as the set stands: a fuse bridged, or a larger one fitted; empty
 // where nothing would. A bridge for a test with something that limits the current is a way of working, and is told by its note.
 func (b *Bench) UnsafeRepair(e *repair.Entry) (what, would string) {
-	const burns = "All that the mains can give would have gone through what draws too much, and through the copper on the way: smoke from " +
-		"the transformer or the board, at worst a fire. What opened the fuse is found first."
+	const burns = "All that the mains can give would have gone through what draws too much, and through the copper on the way: " +
+		"smoke from the transformer or the board, at worst a fire. What opened the fuse is found first."
 	if t := e.Temporary; t != nil && (t.What == repair.FuseBridged || t.What == repair.Jumper) {
 		limited := slices.ContainsFunc([]string{"lamp", "bulb", "limit"}, func(w string) bool {
 			return strings.Contains(strings.ToLower(t.Note), w)
