@@ -34,10 +34,12 @@ const (
 	Hum        Effect = "hum"
 	Drifted    Effect = "off-frequency"
 	CuttingOut Effect = "cuts out"
+	// Miswired is a stage whose lead is on the input of the stage before instead of on its output.
+	Miswired Effect = "miswired"
 )
 
-// Effects lists them: those that the signal shows, and behind them what only a long run does.
-var Effects = append(slices.Clone(shown), Hot)
+// Effects lists them: those that the signal shows, and behind them what only somebody's hands or a long run do.
+var Effects = append(slices.Clone(shown), Miswired, Hot)
 
 var shown = []Effect{Dead, Weak, Distorted, Noisy, Hum, Drifted, CuttingOut}
 
@@ -152,7 +154,7 @@ func (s *Set) place(fault Fault) (placed, error) {
 	out := placed{Fault: fault, line: -1, stage: -1}
 	if !slices.Contains(Effects, fault.Effect) && fault.Part == "" {
 		return out, fmt.Errorf(
-			"%q is no effect of a fault: use dead, weak, distorted, noisy, hum, off-frequency, cuts out or runs hot",
+			"%q is no effect of a fault: use dead, weak, distorted, noisy, hum, off-frequency, cuts out, miswired or runs hot",
 			string(fault.Effect),
 		)
 	}
@@ -167,7 +169,10 @@ func (s *Set) place(fault Fault) (placed, error) {
 	if fault.Part != "" {
 		return out, s.breakPart(&out)
 	}
-	if fault.Effect != Hot && !slices.Contains(EffectsOf(s.plan, fault.Block), fault.Effect) {
+	if fault.Effect == Miswired && out.stage < 0 {
+		return out, fmt.Errorf("%s is no stage, and has no lead that a signal comes by", fault.Block)
+	}
+	if fault.Effect != Hot && fault.Effect != Miswired && !slices.Contains(EffectsOf(s.plan, fault.Block), fault.Effect) {
 		return out, fmt.Errorf("%s has nothing to do with the frequency, and cannot be off in it", fault.Block)
 	}
 	return out, nil
@@ -405,7 +410,7 @@ func (s *Set) biased(point int, good float64) float64 {
 			return deadRail * good
 		}
 		if strings.TrimSpace(st.Kind) == "amplifier" && slices.ContainsFunc(s.faults, func(f placed) bool {
-			return f.stage == k && f.Effect != CuttingOut && f.Effect != Hot
+			return f.stage == k && f.Effect != CuttingOut && f.Effect != Hot && f.Effect != Miswired
 		}) {
 			return lowBiasTo * good
 		}

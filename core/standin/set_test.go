@@ -4,7 +4,9 @@ import (
 	"math"
 	"testing"
 
+	"steptrace/core/quantity"
 	"steptrace/core/sheet"
+	"steptrace/core/sheet/sheettest"
 	"steptrace/core/wave"
 )
 
@@ -152,5 +154,42 @@ func TestARailMadeFromASignalGoesWithIt(t *testing.T) {
 		if v := set.Volts("+5 V", Stand{On: true}); v != 5 {
 			t.Errorf("+5 V reads %g V", v)
 		}
+	}
+}
+
+// A lead on the point before its own: the stage that is passed by is missing in the level, 20 dB of it; at that stage's own output all is
+// right, as are the volts; and what is fed in at the point that the lead should be on comes out nowhere. No frequency is made of nothing.
+func TestALeadOnThePointBefore(t *testing.T) {
+	t.Parallel()
+	s := sheettest.Chain(4, "20 dB")
+	s.Points[2].Expect = append(s.Points[2].Expect, sheet.Expectation{Quantity: sheet.DC, Value: "4 V"})
+	plan, _ := s.Plan()
+	set, err := New(plan, Fault{Block: "s2", Effect: Miswired})
+	if err != nil {
+		t.Fatal(err)
+	}
+	level := func(at string, fed *Feed) float64 {
+		ch := wave.Channel{Samples: set.Waveform(at, Stand{On: true, Fed: fed}, 50e3, 5000, 0)}
+		return quantity.DB(ch.RMS(), 1)
+	}
+	for _, x := range []struct {
+		at    string
+		fed   *Feed
+		least float64
+		most  float64
+	}{
+		{"p2", nil, -0.1, 0.1}, {"p3", nil, -0.1, 0.1}, {"p4", nil, 19.9, 20.1}, // 10 mV are −40 dBV; without s1, 20 dB less from p3 on
+		{"p3", &Feed{At: "p1", RMS: 0.1, Hz: 1e3}, -0.1, 0.1},
+		{"p3", &Feed{At: "p2", RMS: 1, Hz: 1e3}, -200, -40},
+	} {
+		if got := level(x.at, x.fed); got < x.least || got > x.most {
+			t.Errorf("%s, %+v: %.2f dBV", x.at, x.fed, got)
+		}
+	}
+	if v := set.Volts("p2", Stand{On: true}); math.Abs(v-4) > 1e-9 {
+		t.Errorf("%g V where nothing is wrong", v)
+	}
+	if _, err := New(plan, Fault{Block: "nothing", Effect: Miswired}); err == nil {
+		t.Error("a lead of what is not there")
 	}
 }

@@ -187,16 +187,36 @@ func (s *Set) come(g *signal, point int, stand Stand) {
 	} else {
 		early := &signal{x: make([]float64, 4*preroll), rate: perPeriod * hz, t0: g.t0, rng: g.rng}
 		early.make(shape, rms, hz)
-		for i := from; i < first; i++ {
-			s.pass(early, route, i, true)
-		}
+		s.along(early, route, from, first, true)
 		g.make(quantity.Sine, early.rms(), g.rate/10) // of its level, until it is made anew
 		g.hz, g.carries = early.hz, early.carries
 	}
-	for i := first; i < to; i++ {
-		s.pass(g, route, i, false)
-	}
+	s.along(g, route, first, to, false)
 	g.noise(g.hiss)
+}
+
+// along takes the signal from one position of a route to another. Into a stage whose lead is on the input of the one before it comes from
+// there; where that changes the frequency, or it is fed in behind, nothing comes.
+func (s *Set) along(g *signal, route *sheet.Route, from, to int, carried bool) {
+	var before []float64
+	hiss := 0.0
+	for i := from; i < to; i++ {
+		wrong := s.miswired(route.Stages[i])
+		switch {
+		case wrong && i > from && !converts(route, i-1):
+			g.x, g.hiss = before, hiss
+		case wrong:
+			g.scale(quantity.Times(-deadDB))
+		}
+		if i+1 < to && s.miswired(route.Stages[i+1]) {
+			before, hiss = slices.Clone(g.x), g.hiss
+		}
+		s.pass(g, route, i, carried)
+	}
+}
+
+func (s *Set) miswired(stage int) bool {
+	return slices.ContainsFunc(s.faults, func(f placed) bool { return f.stage == stage && f.Effect == Miswired })
 }
 
 // radioHz is from where on a signal is taken for a carrier, which is tuned.

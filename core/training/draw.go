@@ -23,6 +23,7 @@ const (
 	ByOther   Kind = "a wrong part"
 	InSupply  Kind = "a supply"
 	InControl Kind = "a control"
+	InLead    Kind = "a lead"
 	ByWarmth  Kind = "comes when warm"
 	ByMoving  Kind = "a joint"
 	InTwo     Kind = "two faults"
@@ -30,13 +31,13 @@ const (
 )
 
 // Kinds lists them, in the order of how hard they are to find.
-var Kinds = []Kind{InBlock, InPart, ByOther, InSupply, InControl, ByWarmth, ByMoving, InTwo, InManual}
+var Kinds = []Kind{InBlock, InPart, ByOther, InSupply, InControl, InLead, ByWarmth, ByMoving, InTwo, InManual}
 
 // ofLevel are the kinds of fault of each level.
 var ofLevel = map[Level][]Kind{
 	First: {InBlock, InPart},
-	Usual: {InBlock, InPart, ByOther, InSupply, InControl},
-	Long:  {InBlock, InPart, InSupply, ByWarmth, ByMoving},
+	Usual: {InBlock, InPart, ByOther, InSupply, InControl, InLead},
+	Long:  {InBlock, InPart, InSupply, InLead, ByWarmth, ByMoving},
 	Hard:  {InTwo, InManual},
 }
 
@@ -175,6 +176,8 @@ func one(kind Kind, level Level, plan *sheet.Plan, rng *rand.Rand) (Fault, bool)
 			return Fault{}, false
 		}
 		return Fault{Block: plan.Controls[rng.IntN(len(plan.Controls))].Name, Effect: standin.Dead}, true
+	case InLead:
+		return lead(plan, rng)
 	case ByWarmth:
 		return Fault{
 			Block:  stage(),
@@ -185,6 +188,37 @@ func one(kind Kind, level Level, plan *sheet.Plan, rng *rand.Rand) (Fault, bool)
 		return Fault{Block: stage(), Effect: standin.CuttingOut, When: standin.Moved}, true
 	}
 	return pick(stage())
+}
+
+// leastMissed is what a stage has to do (dB) for somebody to notice that a lead passes it by.
+const leastMissed = 6.5
+
+// lead draws a stage whose lead somebody put on the input of the stage before, where that is the same one on all ways.
+func lead(plan *sheet.Plan, rng *rand.Rand) (Fault, bool) {
+	var all []Fault
+	for k := range plan.Stages {
+		before, fits := -1, true
+		for i := range plan.Routes {
+			r := &plan.Routes[i]
+			at := slices.Index(r.Stages, k)
+			if at < 0 {
+				continue
+			}
+			fits = fits && at > 0 && !plan.Points[r.Points[at-1]].Source && (before < 0 || before == r.Stages[at-1]) &&
+				r.Levels[at-1].Known && r.Levels[at].Known && r.Levels[at-1].Hz == r.Levels[at].Hz &&
+				math.Abs(r.Levels[at].DBV-r.Levels[at-1].DBV) > leastMissed
+			if fits {
+				before = r.Stages[at-1]
+			}
+		}
+		if fits && before >= 0 {
+			all = append(all, Fault{Block: plan.Stages[k].Name, Effect: standin.Miswired})
+		}
+	}
+	if len(all) == 0 {
+		return Fault{}, false
+	}
+	return pick(rng, all), true
 }
 
 // part draws the failure of a part in a stage's circuit, by how often such parts fail so.

@@ -26,7 +26,8 @@ func cured(faults []Fault, repairs []repair.Entry) []Fault {
 
 // cures tells whether a repair puts a fault right: done to its block, and to its part where it is one's.
 func cures(r *repair.Repair, f Fault) bool {
-	if r.Stage != f.Block || r.Did == repair.Adjusted || r.Did == repair.Modified {
+	if r.Stage != f.Block || r.Did == repair.Adjusted || r.Did == repair.Modified ||
+		(f.Effect == standin.Miswired) != (r.Did == repair.PutRight) {
 		return false
 	}
 	if f.Part == "" {
@@ -43,6 +44,8 @@ func Says(f Fault) string {
 		text = fmt.Sprintf("somebody had fitted another for %s in %s, of %s", f.Part, f.Block, f.What)
 	case f.Part != "":
 		text = fmt.Sprintf("%s in %s is %s", f.Part, f.Block, f.What)
+	case f.Effect == standin.Miswired:
+		text = "the lead to " + f.Block + " is on the point one stage before its own"
 	case f.Effect == standin.Hum:
 		text = f.Block + " brings in hum"
 	case f.Effect == standin.CuttingOut && f.When == standin.Moved:

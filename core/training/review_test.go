@@ -180,6 +180,7 @@ func TestBestIsTheClosedFormForEqualStages(t *testing.T) {
 func TestWhatARepairPutsRight(t *testing.T) {
 	t.Parallel()
 	block, part := training.Fault{Block: "amp", Effect: standin.Dead}, training.Fault{Block: "amp", Part: "R1", What: "open"}
+	lead := training.Fault{Block: "amp", Effect: standin.Miswired}
 	for _, x := range []struct {
 		fault  training.Fault
 		repair repair.Repair
@@ -190,6 +191,8 @@ func TestWhatARepairPutsRight(t *testing.T) {
 		{part, repair.Repair{Did: repair.Replaced, Stage: "amp", Parts: []repair.Part{{Name: "R1"}}}, 0},
 		{part, repair.Repair{Did: repair.Replaced, Stage: "amp", Parts: []repair.Part{{Name: "R2"}}}, 1},
 		{part, repair.Repair{Did: repair.Replaced, Stage: "amp"}, 1},
+		{lead, repair.Repair{Did: repair.PutRight, Stage: "amp"}, 0}, {lead, repair.Repair{Did: repair.Replaced, Stage: "amp"}, 1},
+		{block, repair.Repair{Did: repair.PutRight, Stage: "amp"}, 1},
 	} {
 		c := training.Case{Faults: []training.Fault{x.fault}}
 		if got := len(c.Left([]repair.Entry{{Repair: &x.repair}})); got != x.left {

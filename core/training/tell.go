@@ -275,6 +275,9 @@ var comesAndGoes = map[standin.When][]string{
 	standin.Moved: {"A knock changes it, sometimes.", "It comes and goes as it likes."},
 }
 
+// beenOpen is what is said besides of what somebody's hands did.
+var beenOpen = []string{"It has been so since somebody had it open.", "Someone had it apart before, and since then it is like that."}
+
 // opinions are what owners say besides who have thought about it: it is theirs to say, and leads nowhere.
 var opinions = []string{
 	"The neighbour says that it is surely a fuse.", "I think that it began when we moved it.",
@@ -300,6 +303,9 @@ func (c *Case) tell(plan *sheet.Plan, shown []Shown, rng *rand.Rand) bool {
 		if slices.ContainsFunc(c.Faults, func(f Fault) bool { return f.When == when }) {
 			text = append(text, pick(rng, says))
 		}
+	}
+	if c.Kind == InLead || c.Kind == ByOther {
+		text = append(text, pick(rng, beenOpen))
 	}
 	if c.Level == Hard {
 		text = append(text, pick(rng, opinions))
