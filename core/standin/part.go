@@ -249,8 +249,10 @@ func (s *Set) madeFrom(line, from int) bool {
 	return false
 }
 
-// Circuit is the circuit of a stage as it is, with its parts that have failed, and how. Nil: the sheet has none.
-func (s *Set) Circuit(stage string) (net *circuit.Net, failed []circuit.Fault) {
+// Circuit is the circuit of a stage as it is, with its parts that have failed, and how: those whose failure is there as the set stands.
+// Nil: the sheet has none.
+func (s *Set) Circuit(stage string, stand Stand) (net *circuit.Net, failed []circuit.Fault) {
+	s = s.now(stand)
 	c, ok := s.plan.Circuit(stage)
 	if !ok {
 		return nil, nil

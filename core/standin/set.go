@@ -105,7 +105,7 @@ type Feed struct {
 
 // Stand is how the set stands: on, in a mode, with a generator or its own signal. Warm: it has been on for long enough to be warm
 // inside. Cooled and Heated are blocks that somebody cools or heats, Held those whose joints are pressed together, Good those in whose
-// place something good is.
+// place something good is; feedback that is among them is lifted.
 type Stand struct {
 	On     bool
 	Mode   string
@@ -122,6 +122,7 @@ type Set struct {
 	plan   *sheet.Plan
 	faults []placed
 	spread spread
+	opened []string // feedback that is lifted
 }
 
 // placed is a fault where it is.
@@ -180,11 +181,16 @@ func (s *Set) place(fault Fault) (placed, error) {
 
 // now is the set with the faults that are there as it stands.
 func (s *Set) now(stand Stand) *Set {
-	if !slices.ContainsFunc(s.faults, func(f placed) bool { return !f.there(stand) }) {
+	out := *s
+	out.faults, out.opened = nil, nil
+	for i := range s.plan.Loops {
+		if name := s.plan.Stages[s.plan.Loops[i].Feedback].Name; slices.Contains(stand.Good, name) {
+			out.opened = append(out.opened, name)
+		}
+	}
+	if len(out.opened) == 0 && !slices.ContainsFunc(s.faults, func(f placed) bool { return !f.there(stand) }) {
 		return s
 	}
-	out := *s
-	out.faults = nil
 	for _, f := range s.faults {
 		if f.there(stand) {
 			out.faults = append(out.faults, f)
@@ -246,6 +252,15 @@ type hit struct {
 	effect Effect
 	size   float64
 	inside *inside
+	stage  int // that it comes from; of a line's the one that it is done to
+}
+
+// loss is by how many dB what is weak passes less.
+func (h *hit) loss() float64 {
+	if h.size == 0 && h.inside == nil {
+		return weakDB
+	}
+	return h.size
 }
 
 // hitsOn are what the faults do to a stage: its own, those of lines it needs, of what loads it down, and of
@@ -259,7 +274,7 @@ func (s *Set) hits(stage, deep int) []hit {
 	for i := range s.faults {
 		f := &s.faults[i]
 		if stage == f.stage && f.Effect != Hot && (f.Part == "" || f.inside != nil) { // what the signal shows
-			out = append(out, hit{f.Effect, f.Size, f.inside})
+			out = append(out, hit{f.Effect, f.Size, f.inside, stage})
 		}
 	}
 	for _, line := range st.Lines {
@@ -267,9 +282,9 @@ func (s *Set) hits(stage, deep int) []hit {
 			switch e {
 			case Drifted:
 			case Weak:
-				out = append(out, hit{effect: Distorted}) // its output reaches the low supply
+				out = append(out, hit{effect: Distorted, stage: stage}) // its output reaches the low supply
 			default:
-				out = append(out, hit{effect: e})
+				out = append(out, hit{effect: e, stage: stage})
 			}
 		}
 	}
@@ -295,7 +310,10 @@ func (s *Set) hits(stage, deep int) []hit {
 // Concerns tells whether anything that is wrong does something to what comes along a route as the set stands.
 func (s *Set) Concerns(route *sheet.Route, stand Stand) bool {
 	s = s.now(stand)
-	return slices.ContainsFunc(route.Stages, func(stage int) bool { return len(s.hitsOn(stage)) > 0 })
+	hit := func(stage int) bool { return len(s.hitsOn(stage)) > 0 }
+	return slices.ContainsFunc(route.Stages, hit) || slices.ContainsFunc(s.plan.Loops, func(l sheet.Loop) bool {
+		return hit(l.Feedback) && slices.ContainsFunc(route.Stages, func(stage int) bool { return slices.Contains(l.Inside, stage) })
+	})
 }
 
 // effectsOnLine are what the faults do to a line: its own, those of a line it is made from, or of a stage that makes

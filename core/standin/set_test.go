@@ -193,3 +193,77 @@ func TestALeadOnThePointBefore(t *testing.T) {
 		t.Error("a lead of what is not there")
 	}
 }
+
+// Feedback of 20 dB around three stages, by Black's formula: what is weak by 20 dB lacks 5.58 dB behind it and gets 14.42 dB more before
+// it; before what is dead all is 20 dB too strong, as everything is without the way back; with that lifted, each stage shows what it is.
+// Hum is less by ten behind the stage that brings it in, and nine tenths of it stand before it. What is before the loop has none of it.
+func TestFeedbackAroundSeveralStages(t *testing.T) {
+	t.Parallel()
+	s := sheettest.Chain(4, "20 dB")
+	s.Points[0].Expect[0].Value = "10 µV"
+	s.Stages = append(s.Stages, sheet.Stage{Name: "back", Kind: "feedback", From: "p4", To: "p1"})
+	plan, problems := s.Plan()
+	if sheet.Blocked(problems) || len(plan.Loops) != 1 {
+		t.Fatal(problems, plan.Loops)
+	}
+	off := func(at string, lifted bool, faults ...Fault) float64 { // dB beside what it should be
+		set, err := New(plan, faults...)
+		if err != nil {
+			t.Fatal(err)
+		}
+		stand := Stand{On: true}
+		if lifted {
+			stand.Good = []string{"back"}
+		}
+		ch := wave.Channel{Samples: set.Waveform(at, stand, 50e3, 50e3, 0)}
+		k, _ := plan.PointIndex(at)
+		return quantity.DB(ch.RMS(), 10e-6) - 20*float64(k)
+	}
+	weak, dead := Fault{Block: "s2", Effect: Weak, Size: 20}, Fault{Block: "s3", Effect: Dead}
+	hum := func(share float64) float64 { return 10 * math.Log10(1+share*share) }
+	for _, x := range []struct {
+		at     string
+		lifted bool
+		fault  Fault
+		want   float64
+	}{
+		{"p4", false, Fault{}, 0}, {"p4", true, Fault{}, 20}, {"p1", false, weak, 0}, {"p2", false, weak, 14.42},
+		{"p3", false, weak, -5.58},
+		{"p4", false, weak, -5.58}, {"p2", true, weak, 20}, {"p3", true, weak, 0}, {"p2", false, dead, 20},
+		{"p3", false, dead, 20},
+		{"p4", false, Fault{Block: "back", Effect: Dead}, 20}, {"p3", false, Fault{Block: "s2", Effect: Hum}, hum(0.04)},
+		{"p4", false, Fault{Block: "s2", Effect: Hum}, hum(0.04)}, {"p2", false, Fault{Block: "s2", Effect: Hum}, hum(0.36)},
+		{"p3", true, Fault{Block: "s2", Effect: Hum}, 10 * math.Log10(100+0.4*0.4)},
+	} {
+		if got := off(x.at, x.lifted, x.fault); math.Abs(got-x.want) > 0.15 {
+			t.Errorf("%s, lifted %t, with %+v: %.2f dB, want %.2f", x.at, x.lifted, x.fault, got, x.want)
+		}
+	}
+}
+
+// A signal that comes by two ways at once is their sum: with one dead, what is left is the other's fifth, or its own four; with both good
+// it is as the sheet has it, and with both dead nothing.
+func TestTwoWaysAtOnce(t *testing.T) {
+	t.Parallel()
+	s := sheettest.Chain(3, "0 dB")
+	s.Stages = append(s.Stages, sheet.Stage{Name: "beside", From: "p1", To: "p2", Gain: "0 dB"})
+	plan, problems := s.Plan()
+	if sheet.Blocked(problems) || len(plan.Routes) != 2 {
+		t.Fatal(problems, len(plan.Routes))
+	}
+	left := map[string]float64{"": 1, plan.Stages[plan.Routes[0].Stages[1]].Name: 0.2, plan.Stages[plan.Routes[1].Stages[1]].Name: 0.8}
+	for block, want := range left {
+		var faults []Fault
+		if block != "" {
+			faults = []Fault{{Block: block, Effect: Dead}}
+		}
+		set, err := New(plan, faults...)
+		if err != nil {
+			t.Fatal(err)
+		}
+		ch := wave.Channel{Samples: set.Waveform("p3", Stand{On: true}, 50e3, 5000, 0)}
+		if got := ch.RMS() / 0.01; math.Abs(got-want) > 0.01 {
+			t.Errorf("with %q dead %.3f is left, want %.3f", block, got, want)
+		}
+	}
+}

@@ -126,14 +126,57 @@ func (g *signal) scale(by float64) {
 	}
 }
 
-// come brings the signal along to a point; where none comes past, nothing.
-//
-// Long: a case for each way in which a stage fails.
+// besideShare is what of a signal that comes by several ways comes by those beside the first: that which is laid out for most of it.
+const besideShare = 0.2
+
+// come brings the signal along to a point; where none comes past, nothing. What comes by several ways at once, as dry and through a reverb,
+// is their sum.
 func (s *Set) come(g *signal, point int, stand Stand) {
 	route, from, to := s.way(point, stand)
 	if route == nil {
 		return
 	}
+	ways := [][]int{route.Stages[from:to]}
+	var others []*sheet.Route
+	for i := range s.plan.Routes {
+		r := &s.plan.Routes[i]
+		begins, ok := r.At(route.Points[from])
+		at, arrives := r.At(point)
+		if !ok || !arrives || begins > at || r.Mode != route.Mode ||
+			slices.ContainsFunc(ways, func(w []int) bool { return slices.Equal(w, r.Stages[begins:at]) }) {
+			continue
+		}
+		ways, others = append(ways, r.Stages[begins:at]), append(others, r)
+	}
+	if len(others) == 0 {
+		s.comeBy(g, route, from, to, stand)
+		return
+	}
+	early := slices.Clone(g.x)
+	s.comeBy(g, route, from, to, stand)
+	share, due := besideShare/float64(len(others)), 1-besideShare
+	g.scale(1 - besideShare)
+	for _, r := range others {
+		by := &signal{x: slices.Clone(early), rate: g.rate, t0: g.t0, rng: g.rng}
+		begins, _ := r.At(route.Points[from])
+		at, _ := r.At(point)
+		s.comeBy(by, r, begins, at, stand)
+		for i := range g.x {
+			g.x[i] += share * by.x[i]
+		}
+		if is, was := r.Levels[at], route.Levels[to]; is.Known && was.Known {
+			due += share * quantity.Times(is.DBV-was.DBV)
+		} else {
+			due += share
+		}
+	}
+	g.scale(1 / due)
+}
+
+// comeBy brings the signal along a route.
+//
+// Long: a case for each way in which a stage fails.
+func (s *Set) comeBy(g *signal, route *sheet.Route, from, to int, stand Stand) {
 	own := s.plan.Points[route.Points[from]].Source // an oscillator makes its signal itself
 	if own && to == from {
 		return
@@ -211,6 +254,7 @@ func (s *Set) along(g *signal, route *sheet.Route, from, to int, carried bool) {
 		if i+1 < to && s.miswired(route.Stages[i+1]) {
 			before, hiss = slices.Clone(g.x), g.hiss
 		}
+		s.hold(g, route, i)
 		s.pass(g, route, i, carried)
 	}
 }
@@ -296,7 +340,7 @@ func (s *Set) pass(g *signal, route *sheet.Route, i int, carried bool) {
 		g.make(after.Shape, rms, hz)
 	}
 	g.scale(quantity.Times(gain))
-	g.band()
+	g.band(s.edges(index))
 	g.limit(stage.ClipDBV, limits)
 	g.spoil(hits, nominal)
 	if changed && !carried {
@@ -360,11 +404,7 @@ func (g *signal) spoil(hits []hit, nominal float64) {
 		case Dead:
 			g.scale(quantity.Times(-deadDB))
 		case Weak:
-			loss := h.size
-			if loss == 0 && h.inside == nil {
-				loss = weakDB
-			}
-			g.scale(quantity.Times(-loss))
+			g.scale(quantity.Times(-h.loss()))
 		case Distorted:
 			top := 0.0
 			for _, v := range g.x {
@@ -372,12 +412,12 @@ func (g *signal) spoil(hits []hit, nominal float64) {
 			}
 			g.clip(clipShare*top, math.Inf(1))
 		case Noisy:
-			g.noise(noiseShare * nominal)
+			g.disturb(Noisy, nominal, h.stage)
 		case Hum:
 			if g.hz > radioHz { // it swings what a carrier's stage amplifies by
 				g.modulate(humShare, 2*mainsHz)
 			} else {
-				g.add(humShare*nominal, 2*mainsHz)
+				g.disturb(Hum, nominal, h.stage)
 			}
 		case CuttingOut:
 			for i := range g.x {
@@ -399,9 +439,9 @@ func (g *signal) clip(top, bottom float64) {
 }
 
 // band passes the signal through one pole below and one above it, brought back to its
-// level at its own frequency.
-func (g *signal) band() {
-	low, high := g.hz/bandEdge, g.hz*bandEdge
+// level at its own frequency; they lie the factor beside it.
+func (g *signal) band(edge float64) {
+	low, high := g.hz/edge, g.hz*edge
 	before := g.rms()
 	a := math.Exp(-2 * math.Pi * low / g.rate)
 	b := 1.0

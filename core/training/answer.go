@@ -167,7 +167,7 @@ func (b *Bench) level(c trace.Case, stand standin.Stand, point string) string {
 	}
 	rate, n := glance(hz)
 	ch := wave.Channel{Unit: "V", Samples: b.Set.Waveform(point, stand, rate, n, 0)}
-	if unknown != "" {
+	if unknown != "" || b.opened(stand) { // the sheet's levels do not hold with a loop opened
 		return b.seen(&ch, stand, point, rate)
 	}
 	loading := reading.InstrumentFor(c.Instrument).Loading(b.Set.SourceOhms(point), b.Set.Hz(point, stand))
@@ -187,6 +187,13 @@ func (b *Bench) level(c trace.Case, stand standin.Stand, point string) string {
 		return f.Reading(nil)
 	}
 	return f.Reading(&compared)
+}
+
+// opened tells whether feedback is lifted.
+func (b *Bench) opened(stand standin.Stand) bool {
+	return slices.ContainsFunc(b.Plan.Loops, func(l sheet.Loop) bool {
+		return slices.Contains(stand.Good, b.Plan.Stages[l.Feedback].Name)
+	})
 }
 
 // What the level of a carrier does is seen with a slow sweep: so many looks over the time of a glance, each of so many samples.

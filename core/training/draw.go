@@ -6,6 +6,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
+	"strings"
 
 	"steptrace/core/circuit"
 	"steptrace/core/mend"
@@ -179,15 +180,24 @@ func one(kind Kind, level Level, plan *sheet.Plan, rng *rand.Rand) (Fault, bool)
 	case InLead:
 		return lead(plan, rng)
 	case ByWarmth:
-		return Fault{
-			Block:  stage(),
-			Effect: []standin.Effect{standin.Dead, standin.Weak, standin.Noisy}[rng.IntN(3)],
-			When:   standin.Warm,
-		}, true
+		return warms(plan, rng)
 	case ByMoving:
 		return Fault{Block: stage(), Effect: standin.CuttingOut, When: standin.Moved}, true
 	}
 	return pick(stage())
+}
+
+// warms draws what comes with warmth: of a stage, also that it drifts off; of a part, that it leaks or loses its value.
+func warms(plan *sheet.Plan, rng *rand.Rand) (Fault, bool) {
+	if f, ok := part(plan, rng); ok && rng.IntN(2) == 0 && (slices.Contains(wears, f.What) || strings.HasPrefix(f.What, "leaky")) {
+		f.When, f.Size = standin.Warm, grave(rng)
+		return f, true
+	}
+	block := plan.Stages[rng.IntN(len(plan.Stages))].Name
+	effects := slices.DeleteFunc(standin.EffectsOf(plan, block), func(e standin.Effect) bool {
+		return !slices.Contains([]standin.Effect{standin.Dead, standin.Weak, standin.Noisy, standin.Drifted}, e)
+	})
+	return Fault{Block: block, Effect: pick(rng, effects), When: standin.Warm}, true
 }
 
 // leastMissed is what a stage has to do (dB) for somebody to notice that a lead passes it by.

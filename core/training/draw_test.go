@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"math/rand/v2"
 	"os"
 	"slices"
 	"strconv"
@@ -226,6 +227,23 @@ func untrue(complaint string, shown []training.Shown, plan *sheet.Plan) string {
 		return "nothing is told"
 	}
 	return ""
+}
+
+// Every source makes a sheet that can be worked on, whatever is drawn of it.
+func TestEverySourceMakesASheet(t *testing.T) {
+	t.Parallel()
+	for _, from := range training.Sources() {
+		for seed := range uint64(3) {
+			s, err := from.Sheet(rand.New(rand.NewPCG(seed, 1)))
+			if err != nil {
+				t.Errorf("%s: %v", from.Name, err)
+				continue
+			}
+			if plan, problems := s.Plan(); sheet.Blocked(problems) || len(plan.Routes) == 0 {
+				t.Errorf("%s: %v", from.Name, problems)
+			}
+		}
+	}
 }
 
 // What cannot be drawn is refused in words: no such level, no such kind, nothing to draw from, a set in which nothing of the kind shows.

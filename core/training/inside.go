@@ -16,7 +16,7 @@ import (
 
 // Inside is what is read in a stage's circuit, as it is typed. Errors can be mended by a person.
 func (b *Bench) Inside(stage string, r circuit.NodeReading) (string, error) {
-	net, _ := b.Set.Circuit(stage)
+	net, _ := b.Set.Circuit(stage, b.Stand)
 	if net == nil {
 		return "", mend.Errorf("the manual has no circuit of %s", stage)
 	}
@@ -56,7 +56,7 @@ func or(failed *circuit.Fault, usual float64) float64 {
 // Part is what meters show of a part of a stage, out of its circuit: the fields of its kind of check (core/part), as they are typed.
 // Errors can be mended by a person: of chips, relays and controls the bench has nothing but their places in the circuit.
 func (b *Bench) Part(stage, name, kind string) (map[string]string, error) {
-	net, all := b.Set.Circuit(stage)
+	net, all := b.Set.Circuit(stage, b.Stand)
 	if net == nil {
 		return nil, mend.Errorf("the manual has no circuit of %s", stage)
 	}

@@ -39,7 +39,49 @@ func Sources() []Source {
 			out = append(out, Source{s.Model, func(*rand.Rand) (*sheet.Sheet, error) { return s, nil }})
 		}
 	}
-	return append(out, Source{"amplifier of usual circuits", ofSeveral})
+	return append(out, Source{"amplifier of usual circuits", ofSeveral}, Source{"amplifier with overall feedback", ofLoop})
+}
+
+// ofLoop is a power amplifier with feedback from its output back to its second stage: while that is closed, what is wrong in one of three
+// stages shows in all of them.
+func ofLoop(*rand.Rand) (*sheet.Sheet, error) {
+	point := func(name, volts string) sheet.Point {
+		p := sheet.Point{Name: name}
+		if volts != "" {
+			p.Expect = []sheet.Expectation{{Quantity: sheet.DC, Value: volts, Tolerance: "10 %"}}
+		}
+		return p
+	}
+	stage := func(name, from, to, gain string, rails ...string) sheet.Stage {
+		return sheet.Stage{Name: name, Kind: "amplifier", From: from, To: to, Gain: gain, Rails: rails}
+	}
+	in := point("input", "")
+	in.Expect = []sheet.Expectation{
+		{Quantity: sheet.AC, Value: "250 mV"}, {Quantity: sheet.Frequency, Value: quantity.Frequency(tone)},
+	}
+	return &sheet.Sheet{
+		Model: "amplifier with overall feedback",
+		Points: []sheet.Point{
+			in, point("buffer out", "5.6 V"), point("pair out", "21.3 V"), point("driver out", "1.2 V"), point("power out", ""),
+			point("output", ""),
+		},
+		Stages: []sheet.Stage{
+			stage("buffer", "input", "buffer out", "0 dB", "+12 V"),
+			stage("input pair", "buffer out", "pair out", "8 dB", "+24 V", "-24 V"),
+			stage("voltage amplifier", "pair out", "driver out", "19 dB", "+24 V", "-24 V"),
+			stage("output transistors", "driver out", "power out", "-1 dB", "+24 V", "-24 V"),
+			{Name: "output choke and relay", Kind: "switch", From: "power out", To: "output", Gain: "0 dB", Needs: []string{"RELAY"}},
+			{Name: "way back", Kind: "feedback", From: "power out", To: "buffer out"},
+		},
+		Rails: []sheet.Rail{
+			{Name: "+24 V", Value: "24 V", Ripple: "300 mVpp", RippleFrequency: "100 Hz", Load: "1.4 A", Fuse: "F1"},
+			{Name: "-24 V", Value: "-24 V", Ripple: "300 mVpp", RippleFrequency: "100 Hz", Load: "1.4 A", Fuse: "F2"},
+			{Name: "+12 V", Value: "12 V", From: "+24 V", Load: "30 mA"},
+		},
+		Controls: []sheet.Control{
+			{Name: "RELAY", Does: "enable", Value: "11 V", From: "+24 V", By: "some seconds after it is switched on"},
+		},
+	}, nil
 }
 
 // OfSheet makes cases from a sheet.
@@ -97,8 +139,7 @@ func ofSeveral(rng *rand.Rand) (*sheet.Sheet, error) {
 			sheet.Stage{Name: name, Kind: "amplifier", From: in, To: out})
 		c := sheet.Circuit{Stage: name}
 		for _, p := range f.Parts {
-			feeds := p.Kind == circuit.Voltage && len(p.Nodes) > 0 && !circuit.IsGround(p.Nodes[0]) && p.Nodes[0] != "in"
-			if feeds {
+			if feeds(&p) {
 				rail := fmt.Sprintf("%s of stage %d", p.Nodes[0], k+1)
 				s.Rails = append(s.Rails, sheet.Rail{Name: rail, Value: p.Value})
 				s.Stages[2*k+1].Rails = append(s.Stages[2*k+1].Rails, rail)
@@ -123,6 +164,15 @@ func ofSeveral(rng *rand.Rand) (*sheet.Sheet, error) {
 	s.Points = append(s.Points, sheet.Point{Name: "output"})
 	s.Stages = append(s.Stages, sheet.Stage{Name: "output stage", Kind: "amplifier", From: last, To: "output", Gain: "6 dB"})
 	return s, nil
+}
+
+// feeds tells whether a part of a usual circuit stands for a rail: a source of some volts that is not the signal's.
+func feeds(p *circuit.Part) bool {
+	if p.Kind != circuit.Voltage || len(p.Nodes) == 0 || circuit.IsGround(p.Nodes[0]) || p.Nodes[0] == "in" {
+		return false
+	}
+	v, err := quantity.Parse(p.Value, quantity.Volt)
+	return err == nil && v.SI != 0
 }
 
 // numbered is a part's name with its number so much higher: R1 becomes R101.
@@ -189,7 +239,7 @@ func ofFamily(f *circuit.Family) *sheet.Sheet {
 		Circuits: []sheet.Circuit{{Stage: f.Name, Parts: f.Parts}},
 	}
 	for _, p := range f.Parts {
-		if p.Kind == circuit.Voltage && len(p.Nodes) > 0 && !circuit.IsGround(p.Nodes[0]) && p.Nodes[0] != "in" {
+		if feeds(&p) {
 			s.Rails = append(s.Rails, sheet.Rail{Name: p.Nodes[0], Value: p.Value})
 			s.Stages[1].Rails = append(s.Stages[1].Rails, p.Nodes[0])
 		}
