@@ -91,14 +91,29 @@ func (s *Set) hold(g *signal, route *sheet.Route, i int) {
 	}
 }
 
-// disturb adds what a stage brings in by a fault, of a level in V rms that is good there: hum, or noise that is the same whenever this
-// stage adds it to the same stretch of time. Below zero: turned over.
+// disturb adds what a stage brings in by a fault, of a level in V rms that is good there: hum; noise, or bursts of it, that are the same
+// whenever this stage adds them to the same stretch of time. Below zero: turned over.
 func (g *signal) disturb(e Effect, nominal float64, stage int) {
 	switch e {
 	case Noisy:
 		rng := rand.New(rand.NewPCG(math.Float64bits(g.t0), math.Float64bits(g.rate)^uint64(stage+1)))
 		for i := range g.x {
 			g.x[i] += noiseShare * nominal * rng.NormFloat64()
+		}
+	case Crackling:
+		var rng *rand.Rand
+		bursts, last := 0.0, math.Inf(-1) // until when, and which stretch it was
+		for i := range g.x {
+			t := g.t0 + float64(i)/g.rate
+			if k := math.Floor(t / crackleEvery); k != last {
+				rng = rand.New(rand.NewPCG(uint64(int64(k)), uint64(stage+1)))
+				if last = k; rng.Float64() < crackleOften {
+					bursts = crackleEvery*k + crackleFor*(0.5+rng.Float64())
+				}
+			}
+			if t < bursts {
+				g.x[i] += crackleShare * nominal * rng.NormFloat64()
+			}
 		}
 	case Hum:
 		g.add(humShare*nominal, 2*mainsHz)

@@ -31,6 +31,7 @@ const (
 	Weak       Effect = "weak"
 	Distorted  Effect = "distorted"
 	Noisy      Effect = "noisy"
+	Crackling  Effect = "crackles"
 	Hum        Effect = "hum"
 	Drifted    Effect = "off-frequency"
 	CuttingOut Effect = "cuts out"
@@ -41,7 +42,7 @@ const (
 // Effects lists them: those that the signal shows, and behind them what only somebody's hands or a long run do.
 var Effects = append(slices.Clone(shown), Miswired, Hot)
 
-var shown = []Effect{Dead, Weak, Distorted, Noisy, Hum, Drifted, CuttingOut}
+var shown = []Effect{Dead, Weak, Distorted, Noisy, Crackling, Hum, Drifted, CuttingOut}
 
 // Fault is what is wrong with the set: a stage, a rail or a control, and how. Size is
 // the loss in dB of one that is weak; zero: as usual. No block: nothing is wrong. With a part
@@ -73,6 +74,10 @@ const (
 	weakDB       = 15.0
 	clipShare    = 0.45 // of the peak, on top
 	noiseShare   = 0.25 // of the signal's nominal rms
+	crackleShare = 0.8  // of it, in a burst
+	crackleEvery = 0.02 // s, in which there is a burst, or none
+	crackleOften = 0.7  // of them with one
+	crackleFor   = 0.0035
 	humShare     = 0.4
 	driftRatio   = 0.93
 	outSeconds   = 0.11 // gone, of every
@@ -155,7 +160,7 @@ func (s *Set) place(fault Fault) (placed, error) {
 	out := placed{Fault: fault, line: -1, stage: -1}
 	if !slices.Contains(Effects, fault.Effect) && fault.Part == "" {
 		return out, fmt.Errorf(
-			"%q is no effect of a fault: use dead, weak, distorted, noisy, hum, off-frequency, cuts out, miswired or runs hot",
+			"%q is no effect of a fault: use dead, weak, distorted, noisy, crackles, hum, off-frequency, cuts out, miswired or runs hot",
 			string(fault.Effect),
 		)
 	}
@@ -298,7 +303,7 @@ func (s *Set) hits(stage, deep int) []hit {
 			}
 			for _, h := range s.hits(k, deep-1) {
 				switch h.effect {
-				case Dead, Drifted, CuttingOut, Noisy:
+				case Dead, Drifted, CuttingOut, Noisy, Crackling:
 					out = append(out, h)
 				}
 			}

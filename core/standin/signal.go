@@ -367,7 +367,7 @@ func gainOf(stage *sheet.PlanStage, route *sheet.Route, i int) (gain float64, li
 // carry puts what is slow by, for what the carrier carries, and gives the rest.
 func (g *signal) carry(hits []hit) []hit {
 	return slices.DeleteFunc(hits, func(h hit) bool {
-		slow := slices.Contains([]Effect{Distorted, Noisy, Hum, CuttingOut}, h.effect)
+		slow := slices.Contains([]Effect{Distorted, Noisy, Crackling, Hum, CuttingOut}, h.effect)
 		if slow {
 			g.carries = append(g.carries, h)
 		}
@@ -411,8 +411,8 @@ func (g *signal) spoil(hits []hit, nominal float64) {
 				top = max(top, v)
 			}
 			g.clip(clipShare*top, math.Inf(1))
-		case Noisy:
-			g.disturb(Noisy, nominal, h.stage)
+		case Noisy, Crackling:
+			g.disturb(h.effect, nominal, h.stage)
 		case Hum:
 			if g.hz > radioHz { // it swings what a carrier's stage amplifies by
 				g.modulate(humShare, 2*mainsHz)

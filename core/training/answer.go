@@ -229,7 +229,7 @@ func (b *Bench) envelope(c trace.Case, stand standin.Stand, point string, hz flo
 // words are those for what is noticed where nothing is known to compare with.
 var words = map[As]quantity.Word{
 	Fine: quantity.OK, Silent: quantity.Nothing, Faint: quantity.Weak, Distorted: quantity.Distorted, Humming: quantity.Hum,
-	Noisy: quantity.Noisy, Breaking: quantity.CutsOut,
+	Noisy: quantity.Noisy, Crackling: quantity.Crackle, Breaking: quantity.CutsOut,
 }
 
 // seen is what somebody makes of a waveform who knows such sets, where the manual is silent: a word, or else its level.

@@ -2,6 +2,7 @@ package training_test
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -339,5 +340,57 @@ func TestALargerFuseIsStopped(t *testing.T) {
 	other := &repair.Entry{Temporary: &repair.Temporary{What: repair.Jumper, Subject: "second"}}
 	if what, _ := b.UnsafeRepair(other); what != "" {
 		t.Errorf("a jumper across a stage: %q", what)
+	}
+}
+
+// What is shown to be read off is what is there: 0.2 V of a sine at 1 kHz are 0.566 V from peak to peak over its squares, and a period of
+// a millisecond; a figure is the figure, and what goes and comes says so. Read off within a quarter it is right; otherwise judged, or
+// further off, it is not.
+func TestWhatIsShownCanBeReadOff(t *testing.T) {
+	t.Parallel()
+	plan, _ := small(t).Plan()
+	good, _ := standin.New(plan)
+	c, _ := (&job.Job{}).Case(plan)
+	c.Power = reading.PowerOn
+	c.Injected = c.Entry(c.Route)
+	b := &training.Bench{Plan: plan, Set: good, Good: good}
+	mid := reading.Aim{Point: "mid", Quantity: sheet.AC}
+	f, err := b.Face(c, training.Reads{Aim: mid})
+	if err != nil || len(f.Trace) == 0 || f.Moves != "" {
+		t.Fatalf("%+v, %v", f, err)
+	}
+	high := (slices.Max(f.Trace) - slices.Min(f.Trace)) * f.Volts
+	if want := 2 * math.Sqrt2 * 0.2; math.Abs(high-want) > 0.02*want || slices.Max(f.Trace) > 4 || slices.Max(f.Trace) < 1.4 {
+		t.Errorf("it is %g V high, want %g, in %g squares", high, want, slices.Max(f.Trace))
+	}
+	rises := 0
+	for i := range f.Trace[1:] {
+		if f.Trace[i] < 0 && f.Trace[i+1] >= 0 {
+			rises++
+		}
+	}
+	if periods := 10 * f.Seconds / 1e-3; math.Abs(float64(rises)-periods) > 1.1 || periods < 1.9 {
+		t.Errorf("%d periods are seen over %g ms", rises, 1e4*f.Seconds)
+	}
+	cut, _ := standin.New(plan, training.Fault{Block: "first", Effect: standin.CuttingOut})
+	if f, err := (&training.Bench{Plan: plan, Set: cut, Good: good}).Face(c, training.Reads{Aim: mid}); err != nil || f.Moves == "" {
+		t.Errorf("what cuts out does not move: %v", err)
+	}
+	if f, err := b.Face(c, training.Reads{Aim: reading.Aim{Point: "mid", Quantity: sheet.DC}}); err != nil ||
+		!strings.HasPrefix(f.Figure, "6 V") {
+		t.Errorf("a meter shows %+v, %v", f, err)
+	}
+	for read, wrong := range map[string]bool{
+		"0.57 Vpp": false, "0.2 V": false, "0.6 Vpp": false, "0.2 Vpp": true, "weak": true, "5.7 Vpp": true,
+	} {
+		if m := training.ReadOff(c, mid, read, "0.2 Vrms"); (m != nil) != wrong {
+			t.Errorf("%s read off 0.2 V rms: %+v", read, m)
+		}
+	}
+	dc := reading.Aim{Point: "mid", Quantity: sheet.DC}
+	for read, wrong := range map[string]bool{"6": false, "6.1": false, "6.6": true, "0.6": true} {
+		if m := training.ReadOff(c, dc, read, "6 V dc"); (m != nil) != wrong {
+			t.Errorf("%s read off 6 V: %+v", read, m)
+		}
 	}
 }

@@ -61,6 +61,8 @@ type Progress struct {
 	Waits   []Waited   `json:"waits,omitempty"`
 	Asked   []AskedFor `json:"asked,omitempty"`
 	Stopped []Stopped  `json:"stopped,omitempty"`
+	Misread []Misread  `json:"misread,omitempty"`
+	Came    *Came      `json:"came,omitempty"` // what it came to, once it has ended
 	Ended   *time.Time `json:"ended,omitempty"`
 }
 

@@ -195,7 +195,7 @@ func warms(plan *sheet.Plan, rng *rand.Rand) (Fault, bool) {
 	}
 	block := plan.Stages[rng.IntN(len(plan.Stages))].Name
 	effects := slices.DeleteFunc(standin.EffectsOf(plan, block), func(e standin.Effect) bool {
-		return !slices.Contains([]standin.Effect{standin.Dead, standin.Weak, standin.Noisy, standin.Drifted}, e)
+		return !slices.Contains([]standin.Effect{standin.Dead, standin.Weak, standin.Noisy, standin.Crackling, standin.Drifted}, e)
 	})
 	return Fault{Block: block, Effect: pick(rng, effects), When: standin.Warm}, true
 }

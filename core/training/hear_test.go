@@ -18,7 +18,9 @@ import (
 func TestWhatIsHeardHasTheDefectThatWasDrawn(t *testing.T) {
 	t.Parallel()
 	kinds := map[standin.Effect][]wave.DefectKind{
-		standin.Dead: {wave.AbsentSignal}, standin.Weak: {wave.LowLevel}, standin.Noisy: {wave.Noise}, standin.Hum: {wave.HumDouble},
+		standin.Dead: {
+			wave.AbsentSignal,
+		}, standin.Weak: {wave.LowLevel}, standin.Noisy: {wave.Noise}, standin.Hum: {wave.HumDouble}, standin.Crackling: {wave.Crackle},
 		standin.Distorted: {
 			wave.ClippedTop,
 			wave.ClippedBoth,
@@ -26,7 +28,15 @@ func TestWhatIsHeardHasTheDefectThatWasDrawn(t *testing.T) {
 			wave.Distortion,
 		}, standin.CuttingOut: {wave.CuttingOut},
 	}
-	effects := []standin.Effect{standin.Dead, standin.Weak, standin.Noisy, standin.Hum, standin.Distorted, standin.CuttingOut}
+	effects := []standin.Effect{
+		standin.Dead,
+		standin.Weak,
+		standin.Noisy,
+		standin.Hum,
+		standin.Distorted,
+		standin.CuttingOut,
+		standin.Crackling,
+	}
 	right, all := 0, 0
 	sounds := func(b *training.Bench, h training.Heard) *wave.Capture {
 		data, err := b.Listen(h.Mode, h.Entry, h.Exit, "tone")

@@ -46,6 +46,8 @@ func Says(f Fault) string {
 		text = fmt.Sprintf("%s in %s is %s", f.Part, f.Block, f.What)
 	case f.Effect == standin.Miswired:
 		text = "the lead to " + f.Block + " is on the point one stage before its own"
+	case f.Effect == standin.Crackling:
+		text = f.Block + " crackles"
 	case f.Effect == standin.Hum:
 		text = f.Block + " brings in hum"
 	case f.Effect == standin.CuttingOut && f.When == standin.Moved:
@@ -70,6 +72,7 @@ type Taken struct {
 	Weighed bool    `json:"weighed"`
 	Lost    float64 `json:"lost"`    // minutes to expect beyond the best
 	Nothing bool    `json:"nothing"` // it could tell nothing new
+	Was     string  `json:"was"`     // what was there, where something else was read off
 	Best    string  `json:"best"`    // what would have been best
 	Why     string  `json:"why"`     // and why
 }
@@ -133,6 +136,9 @@ func (c *Case) Review(plan *sheet.Plan, j *job.Job, p *Progress) *Review {
 	for i := range j.Readings {
 		t := c.weigh(plan, j, i)
 		t.Minutes, t.By = by[t.ID].Minutes, by[t.ID].By
+		if k := slices.IndexFunc(p.Misread, func(m Misread) bool { return m.ID == t.ID }); k >= 0 {
+			t.Was = p.Misread[k].Was
+		}
 		out.Searching += t.Minutes
 		if !tried(plan, &j.Readings[i].Reading) {
 			out.Probes++
@@ -271,6 +277,9 @@ func (r *Review) words() []string {
 	}
 	nothing := 0
 	for _, t := range r.Taken {
+		if t.Was != "" {
+			say("%s was read off at %s, and %s was there", t.Reads, t.Point, t.Was)
+		}
 		if t.Nothing {
 			nothing++
 		}

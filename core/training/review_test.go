@@ -2,6 +2,7 @@ package training_test
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -360,5 +361,65 @@ func TestProvocationsAreAnswered(t *testing.T) {
 		if err != nil || r.Word != x.word {
 			t.Errorf("%s %s, %s, warm %v: %q is %q, %v", x.act, x.place, x.fault.When, x.warm, text, r.Word, err)
 		}
+	}
+}
+
+// How one stands is counted by kind and by step, in order; a kind that was missed comes again after one other, where its level has it.
+func TestHowOneStands(t *testing.T) {
+	t.Parallel()
+	came := func(kind training.Kind, found bool, lost map[training.Phase]float64) training.Ended {
+		return training.Ended{Kind: kind, Came: &training.Came{Found: found, Minutes: 30, Best: 10, Lost: lost}}
+	}
+	all := []training.Ended{
+		came(training.InBlock, true, map[training.Phase]float64{training.Tracing: 0.5}),
+		came(training.InSupply, false, map[training.Phase]float64{training.Tracing: 9, training.Supplying: 1}),
+		came(training.InBlock, true, nil),
+	}
+	stands := training.Stands(all)
+	if len(stands) != 2 || stands[0].Kind != training.InBlock || stands[0].Of != 2 || stands[0].Right != 2 || stands[0].Due != 9 ||
+		stands[0].Minutes != 60 || stands[0].Best != 20 || stands[1].Running != 0 || stands[1].Due != 0 {
+		t.Errorf("by kind: %+v", stands)
+	}
+	steps := training.ByPhase(all)
+	if len(steps) != 2 || steps[0].Phase != training.Supplying || steps[0].Right != 1 || steps[1].Of != 2 || steps[1].Right != 1 ||
+		!slices.Equal(steps[1].Last, []bool{true, false}) {
+		t.Errorf("by step: %+v", steps)
+	}
+	if got := training.ComesAgain(stands, training.Usual); got != training.InSupply {
+		t.Errorf("%q comes again, the supply was missed", got)
+	}
+	if got := training.ComesAgain(stands, training.First); got != "" {
+		t.Errorf("%q comes again at a level that has no such fault", got)
+	}
+	if got := training.ComesAgain(training.Stands(all[:2]), training.Usual); got != "" {
+		t.Errorf("%q comes again at once", got)
+	}
+
+	// What a case came to, by its review: halved and put right nothing is lost; from the front, condemned at once, it is, and where.
+	w := begun(t)
+	for _, p := range []string{"p8", "p4", "p6", "p5"} {
+		w.read(p)
+	}
+	w.replace("s5")
+	c := w.c.Came(w.plan, &w.j, w.c.Review(w.plan, &w.j, &training.Progress{}))
+	if !c.Found || c.Lost[training.Tracing] > 0.01 || c.Lost[training.Safely] != 0 || c.Minutes <= 0 {
+		t.Errorf("halved: %+v", c)
+	}
+	w = begun(t)
+	for _, p := range []string{"p8", "p1", "p2", "p7"} {
+		w.read(p)
+	}
+	w.replace("s3")
+	id := w.j.Readings[3].ID
+	p := &training.Progress{Stopped: []training.Stopped{{What: "ohms in a live set"}}, Misread: []training.Misread{{ID: id, Was: "1 V"}}}
+	r := w.c.Review(w.plan, &w.j, p)
+	c = w.c.Came(w.plan, &w.j, r)
+	for _, step := range []training.Phase{training.Tracing, training.Safely, training.ReadingIt, training.Condemned} {
+		if c.Lost[step] <= 1 {
+			t.Errorf("%s: %g lost", step, c.Lost[step])
+		}
+	}
+	if c.Found || r.Taken[3].Was != "1 V" || !strings.Contains(strings.Join(r.Says, " "), "1 V was there") {
+		t.Errorf("misread: %+v, %q", r.Taken[3], r.Says)
 	}
 }

@@ -25,6 +25,7 @@ const (
 	Distorted As = "distorted"
 	Humming   As = "hums"
 	Noisy     As = "noisy"
+	Crackling As = "crackles"
 	Breaking  As = "cuts out"
 	OffTune   As = "off in frequency"
 )
@@ -32,7 +33,7 @@ const (
 // marks are the words by which the matrix of the intake takes it down.
 var marks = map[As]quantity.Word{
 	Fine: quantity.OK, Silent: quantity.Nothing, Faint: quantity.Weak, Loud: quantity.Partly, Distorted: quantity.Partly,
-	Humming: quantity.Partly, Noisy: quantity.Partly, Breaking: quantity.CutsOut, OffTune: quantity.Partly,
+	Humming: quantity.Partly, Noisy: quantity.Partly, Crackling: quantity.Partly, Breaking: quantity.CutsOut, OffTune: quantity.Partly,
 }
 
 // Mark is the word by which the matrix of the intake takes it down.
@@ -169,7 +170,7 @@ var defects = map[wave.DefectKind]As{
 	wave.AbsentSignal: Silent, wave.LowLevel: Faint, wave.HighLevel: Loud, wave.WrongFrequency: OffTune,
 	wave.ClippedTop: Distorted, wave.ClippedBottom: Distorted, wave.ClippedBoth: Distorted,
 	wave.Crossover: Distorted, wave.Distortion: Distorted,
-	wave.HumMains: Humming, wave.HumDouble: Humming, wave.Noise: Noisy, wave.Crackle: Noisy, wave.CuttingOut: Breaking,
+	wave.HumMains: Humming, wave.HumDouble: Humming, wave.Noise: Noisy, wave.Crackle: Crackling, wave.CuttingOut: Breaking,
 }
 
 // compared names what is wrong with a waveform beside that of a good set.

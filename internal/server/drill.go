@@ -25,7 +25,7 @@ type CaseView struct {
 	Ended   bool             `json:"ended"`
 	Review  *training.Review `json:"review" jsonschema:"nullable"`
 	Cells   []training.Heard `json:"cells"`                      // what can be listened to
-	Fuses   []training.Fuse  `json:"fuses"` // what is printed beside their holders
+	Fuses   []training.Fuse  `json:"fuses"`                      // what is printed beside their holders
 	Last    *training.Taken  `json:"last" jsonschema:"nullable"` // what the last reading was worth, while advice is shown
 }
 
@@ -135,7 +135,8 @@ func (s *Server) drill(r *http.Request, req Drill) (CaseView, error) {
 			return nil
 		}
 	case "end":
-		do = func(p *training.Progress, at time.Time) error { p.Ended = &at; return nil }
+		came := d.Case.Came(d.job.Sheet.Plan, &d.job.Job, d.Case.Review(d.job.Sheet.Plan, &d.job.Job, &d.Progress))
+		do = func(p *training.Progress, at time.Time) error { p.Ended, p.Came = &at, came; return nil }
 	default:
 		return CaseView{}, problem(http.StatusUnprocessableEntity, "Not understood", "Say wait, advice or end.")
 	}

@@ -323,6 +323,7 @@ type Typed struct {
 	Text       string     `json:"text"`
 	Without    []string   `json:"without,omitempty"`  // swapped for good ones, or lifted
 	Worked     bool       `json:"worked,omitempty"`   // the control is worked meanwhile
+	ReadOff    bool       `json:"readOff,omitempty"`  // in practice: the text is what somebody read off what was shown
 	Capture    string     `json:"capture,omitempty"`  // id of the captured waveform it was read from
 	Settings   string     `json:"settings,omitempty"` // of the instruments, as read back
 	Conditions Conditions `json:"conditions"`

@@ -91,7 +91,8 @@ func TestSlowTransfersArrive(t *testing.T) {
 	defer func() { _ = c.Close() }()
 	_, _ = io.WriteString(c, "POST / HTTP/1.1\r\nHost: x\r\nContent-Length: 100000\r\n\r\nab")
 	began := time.Now()
-	if line, err := bufio.NewReader(c).ReadString('\n'); err != nil || !strings.Contains(line, "408") || time.Since(began) > 5*time.Second {
+	if line, err := bufio.NewReader(c).ReadString('\n'); err != nil || !strings.Contains(line, "408") ||
+		time.Since(began) > 5*time.Second {
 		t.Errorf("%q %v after %v", line, err, time.Since(began))
 	}
 	// One that never takes what it asked for, too.

@@ -300,7 +300,14 @@ func TestNothingIsHalfTaken(t *testing.T) {
 		t.Errorf("%d %s", status, says)
 	}
 	words := ask[server.InstrumentsView](plain, "GET", "/api/instruments", nil).Usual["meter"]
-	in := map[string]any{"id": "m", "name": "bench meter", "kind": "meter", "address": "127.0.0.1:64999", "words": words, "standIn": false}
+	in := map[string]any{
+		"id":      "m",
+		"name":    "bench meter",
+		"kind":    "meter",
+		"address": "127.0.0.1:64999",
+		"words":   words,
+		"standIn": false,
+	}
 	if v := ask[server.InstrumentsView](plain, "PUT", "/api/instruments/m", in); len(v.Instruments) != 1 ||
 		v.Instruments[0].Name != "bench meter" {
 		t.Errorf("%+v", v)

@@ -313,6 +313,7 @@ var table = []Route{
 	sends(postIt, "/training/quick", "answerQuick", (*Server).answerQuick),
 	asks("/jobs/{number}/training", "drilled", (*Server).seeCase),
 	sends(postIt, "/jobs/{number}/training", "drill", (*Server).drill),
+	sends(postIt, "/jobs/{number}/training/face", "face", (*Server).face),
 	asks("/jobs/{number}/training/readings/{id}", "replay", (*Server).replay),
 	uploads("/training/import", "importCase", (*Server).importCase),
 	uploads("/training/result", "readResult", (*Server).readResult),

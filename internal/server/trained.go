@@ -91,7 +91,40 @@ func (s *Server) trained(r *http.Request, c trace.Case, req *Typed) (string, err
 	if req.Quantity == sheet.Provocation {
 		return b.Provoke(c, req.Point, req.Text, left)
 	}
-	return b.Answer(c, training.Reads{Aim: req.Aim, Without: req.Without, Worked: req.Worked})
+	text, err := b.Answer(c, training.Reads{Aim: req.Aim, Without: req.Without, Worked: req.Worked})
+	if err != nil || !req.ReadOff || strings.TrimSpace(req.Text) == "" {
+		return text, err
+	}
+	if wrong := training.ReadOff(c, req.Aim, req.Text, text); wrong != nil {
+		wrong.ID = req.ID
+		err = s.store.PutProgress(r.Context(), d.Number, func(p *training.Progress, _ time.Time) error {
+			if !slices.ContainsFunc(p.Misread, func(m training.Misread) bool { return m.ID == wrong.ID }) {
+				p.Misread = append(p.Misread, *wrong)
+			}
+			return nil
+		})
+	}
+	return req.Text, err
+}
+
+// face shows what is aimed at, to be read off.
+func (s *Server) face(r *http.Request, req Typed) (training.Face, error) {
+	_, c, err := s.standing(r, &req)
+	if err != nil {
+		return training.Face{}, err
+	}
+	d, err := s.drilled(r)
+	if err == nil {
+		err = s.must(r, &d, c, req.Aim)
+	}
+	if err != nil {
+		return training.Face{}, err
+	}
+	b, _, err := d.bench()
+	if err != nil {
+		return training.Face{}, err
+	}
+	return b.Face(c, training.Reads{Aim: req.Aim, Without: req.Without, Worked: req.Worked})
 }
 
 // lay puts the set of a case on the desk with the probe where it is aimed, the generator where something is fed in, set as it has to be.

@@ -77,42 +77,15 @@ var workshopAlone = []string{"/me", "/leave", "/door", "/invite", "/send", "/cop
 
 // TrainingView is what one may practise on, and the cases that are open and were worked.
 type TrainingView struct {
-	Levels []training.Level  `json:"levels"`
-	Kinds  []training.Kind   `json:"kinds"`
-	Sets   []string          `json:"sets"`   // that cases are drawn from
-	Sheets []SheetChoice     `json:"sheets"` // of the workshop
-	Jobs   []OwnJob          `json:"jobs"`   // finished ones of the workshop, that can be worked again
-	Cases  []DrawnCase       `json:"cases"`
-	Stands []Stand           `json:"stands"` // how one stands with each kind of fault that was worked
-	Course []training.Lesson `json:"course"`
-}
-
-// Stand is how one stands with a kind of fault: of so many cases that have ended, in how many all was found; with the clock's minutes and
-// the minutes of the program's own readings, over all of them.
-type Stand struct {
-	Kind    training.Kind `json:"kind"`
-	Of      int           `json:"of"`
-	Found   int           `json:"found"`
-	Minutes float64       `json:"minutes"`
-	Best    float64       `json:"best"`
-}
-
-// stand counts a case that has ended.
-func (v *TrainingView) stand(c *training.Case, d *DrawnCase) {
-	i := slices.IndexFunc(v.Stands, func(s Stand) bool { return s.Kind == c.Kind })
-	if i < 0 {
-		i = len(v.Stands)
-		v.Stands = append(v.Stands, Stand{Kind: c.Kind})
-	}
-	s := &v.Stands[i]
-	s.Of++
-	if d.Found == d.Faults {
-		s.Found++
-	}
-	s.Minutes += d.Minutes
-	for _, p := range c.Best {
-		s.Best += p.Minutes
-	}
+	Levels []training.Level      `json:"levels"`
+	Kinds  []training.Kind       `json:"kinds"`
+	Sets   []string              `json:"sets"`   // that cases are drawn from
+	Sheets []SheetChoice         `json:"sheets"` // of the workshop
+	Jobs   []OwnJob              `json:"jobs"`   // finished ones of the workshop, that can be worked again
+	Cases  []DrawnCase           `json:"cases"`
+	Stands []training.Stand      `json:"stands"` // how one stands with each kind of fault that was worked
+	Steps  []training.PhaseStand `json:"steps"`  // and with each step of the work
+	Course []training.Lesson     `json:"course"`
 }
 
 // OwnJob is a finished job of the workshop.
@@ -166,21 +139,31 @@ func (s *Server) seeTraining(r *http.Request) (TrainingView, error) {
 		return v, err
 	}
 	v.Course = training.Course()
+	ended := endedOf(all)
+	v.Stands, v.Steps = training.Stands(ended), training.ByPhase(ended)
 	for i := range all {
 		c, err := s.drawnCase(r.Context(), &all[i])
 		if err != nil {
 			return v, err
 		}
 		v.Cases = append(v.Cases, c)
-		if c.Ended && all[i].Case.Kind != "" {
-			v.stand(&all[i].Case, &c)
-		}
 		if n := all[i].Case.Lesson; n > 0 && n <= len(v.Course) && c.Ended && c.Found == c.Faults &&
 			all[i].Case.Advice != training.Always {
 			v.Course[n-1].Done++
 		}
 	}
 	return v, nil
+}
+
+// endedOf are the cases that have ended, of some that are listed the newest first, in the order in which they were drawn.
+func endedOf(all []store.Drawn) []training.Ended {
+	var out []training.Ended
+	for _, d := range slices.Backward(all) {
+		if d.Progress.Came != nil && d.Case.Kind != "" {
+			out = append(out, training.Ended{Kind: d.Case.Kind, Came: d.Progress.Came})
+		}
+	}
+	return out
 }
 
 // mostOwn is how many finished jobs are offered.
@@ -255,7 +238,32 @@ func (s *Server) draw(r *http.Request, req Wish) (Opened, error) {
 	}
 	if w.Seed == 0 {
 		w.Seed = rand.Uint64()
+		if w.Kind == "" && req.Job == 0 {
+			return s.drawDue(r, req, w, sources)
+		}
 	}
+	return s.deal(r, req, w, sources)
+}
+
+// drawDue draws what was missed and is due again, where any of these sets has it; else any.
+func (s *Server) drawDue(r *http.Request, req Wish, w training.Wish, sources []training.Source) (Opened, error) {
+	all, err := s.store.AllDrawn(r.Context(), mostCases)
+	if err != nil {
+		return Opened{}, err
+	}
+	if w.Kind = training.ComesAgain(training.Stands(endedOf(all)), w.Level); w.Kind != "" {
+		out, err := s.deal(r, req, w, sources)
+		if err == nil || r.Context().Err() != nil {
+			return out, err
+		}
+		w.Kind = ""
+	}
+	return s.deal(r, req, w, sources)
+}
+
+// deal draws a case, and opens it.
+func (s *Server) deal(r *http.Request, req Wish, w training.Wish, sources []training.Source) (Opened, error) {
+	var err error
 	var c *training.Case
 	if req.Job != 0 {
 		c, err = s.again(r.Context(), req.Job, w)

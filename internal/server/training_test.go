@@ -169,7 +169,8 @@ func TestACaseIsWorkedThroughTheRoutesOfRealWork(t *testing.T) {
 	}
 	list := ask[server.TrainingView](w, "GET", practice+"/training", nil)
 	if len(list.Cases) != 1 || !list.Cases[0].Ended || list.Cases[0].Found != 1 || len(list.Sheets) == 0 || len(list.Sets) < 40 ||
-		len(list.Stands) != 1 || list.Stands[0].Kind != training.InBlock || list.Stands[0].Of != 1 || list.Stands[0].Found != 1 {
+		len(list.Stands) != 1 || list.Stands[0].Kind != training.InBlock || list.Stands[0].Of != 1 || list.Stands[0].Right != 1 ||
+		len(list.Steps) < 3 {
 		t.Errorf("the list: %+v", list.Cases)
 	}
 	// Nothing of it came into the workshop: neither a job nor a sheet, and its routes of practice answer nothing.
@@ -339,5 +340,50 @@ func TestOwnJobsAreWorkedAgain(t *testing.T) {
 		if status, text := w.detail("POST", practice+"/training", x); status != http.StatusUnprocessableEntity || text == "" {
 			t.Errorf("%s: %d %s", x, status, text)
 		}
+	}
+}
+
+// What is shown is read off by whoever works: it is taken down as it was read, and where something else was there the review says so; it
+// is gone through once more when it has ended, and not before. How one stands follows.
+func TestReadOffAndGoneThroughOnceMore(t *testing.T) {
+	t.Parallel()
+	w := open(t)
+	w.train()
+	job := drawn(w, server.Wish{Level: training.First, Set: "phono stage", Kind: training.InBlock, Seed: 4})
+	w.happens(job, safety.SwitchedOn, "")
+	v := ask[server.JobView](w, "GET", job, nil)
+	exit := v.Findings.Points[len(v.Findings.Points)-1].Name
+	typed := server.Typed{ID: "f0", Aim: reading.Aim{Point: exit}, Conditions: server.Conditions{Route: v.Route}}
+	face := ask[training.Face](w, "POST", job+"/training/face", typed)
+	if len(face.Trace) == 0 || face.Volts <= 0 || face.Seconds <= 0 {
+		t.Fatalf("nothing is shown: %+v", face)
+	}
+	high := (slices.Max(face.Trace) - slices.Min(face.Trace)) * face.Volts
+	for id, text := range map[string]string{"right": fmt.Sprintf("%.3g Vpp", high), "wrong": fmt.Sprintf("%.3g Vpp", 50*high+1)} {
+		typed.ID, typed.Text, typed.ReadOff = id, text, true
+		if j := ask[server.JobView](w, "POST", job+"/readings", typed); len(j.Findings.Readings) == 0 {
+			t.Errorf("%s was not taken down", text)
+		}
+	}
+	if status, text := w.detail("GET", job+"/training/readings/right", ""); status != http.StatusConflict {
+		t.Errorf("it is gone through before it has ended: %d %s", status, text)
+	}
+	c := ask[server.CaseView](w, "POST", job+"/training", server.Drill{What: "end"})
+	for _, r := range c.Review.Taken {
+		if (r.Was != "") != (r.ID == "wrong") {
+			t.Errorf("%s read off, %q was there", r.Reads, r.Was)
+		}
+	}
+	x := ask[training.Replay](w, "GET", job+"/training/readings/right", nil)
+	if x.Point != exit || x.Findings.Points[x.At].Name != exit {
+		t.Errorf("once more: %+v", x)
+	}
+	if status, _ := w.detail("GET", job+"/training/readings/none", ""); status != http.StatusNotFound {
+		t.Errorf("a reading that is not there: %d", status)
+	}
+	list := ask[server.TrainingView](w, "GET", practice+"/training", nil)
+	if i := slices.IndexFunc(list.Steps, func(s training.PhaseStand) bool { return s.Phase == training.ReadingIt }); i < 0 ||
+		list.Steps[i].Right != 0 || len(list.Stands) != 1 || list.Stands[0].Right != 0 {
+		t.Errorf("how one stands: %+v %+v", list.Stands, list.Steps)
 	}
 }

@@ -784,6 +784,7 @@ by: number
 weighed: boolean
 lost: number
 nothing: boolean
+was: string
 best: string
 why: string
 }
@@ -3891,6 +3892,7 @@ quantity?: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "de
 text: string
 without?: string[]
 worked?: boolean
+readOff?: boolean
 capture?: string
 settings?: string
 conditions: Conditions
@@ -4928,17 +4930,6 @@ condemned?: StageCondemned
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
- * via the `definition` "Stand".
- */
-export interface Stand {
-kind: string
-of: number
-found: number
-minutes: number
-best: number
-}
-/**
- * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "StepView".
  */
 export interface StepView {
@@ -5204,6 +5195,7 @@ quantity?: ("ac" | "dc" | "frequency" | "resistance" | "current" | "power" | "de
 text: string
 without?: string[]
 worked?: boolean
+readOff?: boolean
 capture?: string
 settings?: string
 conditions: Conditions
@@ -5219,6 +5211,17 @@ adjustment: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingFace".
+ */
+export interface TrainingFace {
+trace: number[]
+volts: number
+seconds: number
+figure: string
+moves: string
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "TrainingLesson".
  */
 export interface TrainingLesson {
@@ -5229,6 +5232,18 @@ level: ("first steps" | "usual" | "long" | "hard")
 kind: string
 set: string
 done: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingPhaseStand".
+ */
+export interface TrainingPhaseStand {
+phase: string
+of: number
+right: number
+last: boolean[]
+running: number
+due: number
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
@@ -5266,6 +5281,20 @@ costliest: string
 }
 /**
  * This interface was referenced by `Wire`'s JSON-Schema
+ * via the `definition` "TrainingStand".
+ */
+export interface TrainingStand {
+kind: string
+of: number
+right: number
+last: boolean[]
+running: number
+due: number
+minutes: number
+best: number
+}
+/**
+ * This interface was referenced by `Wire`'s JSON-Schema
  * via the `definition` "TrainingView".
  */
 export interface TrainingView {
@@ -5275,7 +5304,8 @@ sets: string[]
 sheets: SheetChoice[]
 jobs: OwnJob[]
 cases: DrawnCase[]
-stands: Stand[]
+stands: TrainingStand[]
+steps: TrainingPhaseStand[]
 course: TrainingLesson[]
 }
 /**

@@ -18,6 +18,7 @@
   import JobFrame from '../shared/JobFrame.svelte';
   import Nowhere from '../shared/Nowhere.svelte';
   import Dialogs from './Dialogs.svelte';
+  import Eyes from './Eyes.svelte';
   import NextProbe from './NextProbe.svelte';
   import ReadingPanel from './ReadingPanel.svelte';
   import Routes from './Routes.svelte';
@@ -198,7 +199,17 @@
       <div class="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr]">
         <SupplyStrip {bench} oninject={() => (on.injecting = true)} />
         {#if bench.points.length > 0}
-          <div class="border-line bg-panel border-y">
+          <div class="border-line bg-panel relative border-y">
+            {#if width >= 640 && bench.face}
+              <div
+                class={[
+                  'border-ink bg-ground absolute top-1 z-10 w-[420px] rounded-lg border-2 px-3 pb-2 shadow-lg',
+                  2 * bench.aimAt < bench.points.length ? 'right-3' : 'left-3', // the aim stays in sight
+                ]}
+              >
+                <Eyes {bench} />
+              </div>
+            {/if}
             <StepChart
               points={bench.findings.points}
               stages={bench.findings.stages}
@@ -229,6 +240,7 @@
             {bench}
             bind:field
             onstrike={(reading) => (striking = reading)}
+            faced={width < 640}
             oninstruments={() => (on.listing = true)}
             onnotice={() => (on.noticing = true)}
           />

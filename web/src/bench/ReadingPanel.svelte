@@ -8,6 +8,7 @@
   import { practising } from '../practise/practising';
   import Initials from '../shared/Initials.svelte';
   import Scroll from '../shared/Scroll.svelte';
+  import Eyes from './Eyes.svelte';
   import RepairLine from './RepairLine.svelte';
   import TakeRow from './TakeRow.svelte';
 
@@ -21,8 +22,18 @@
     oninstruments?: () => void;
     /** Opens what the set shows by itself. */
     onnotice?: () => void;
+    /** Whether what is to be read off is shown here. */
+    faced?: boolean;
   }
-  let { bench, field = $bindable(), onstrike, lists = () => true, oninstruments, onnotice }: Props = $props();
+  let {
+    bench,
+    field = $bindable(),
+    onstrike,
+    lists = () => true,
+    oninstruments,
+    onnotice,
+    faced = true,
+  }: Props = $props();
 
   const words = ['ok', 'none', 'weak', 'partly', 'hum', 'noisy', 'crackle', 'distorted', 'cuts out'];
   const bad = (verdict: string) => !['', 'within', 'unjudged'].includes(verdict);
@@ -36,9 +47,10 @@
   function shown(j: Judged): string {
     return j.verdict === 'unjudged' ? j.note : `${j.verdict} ${j.off}`.trim();
   }
+  const dictated = $derived(practising && !bench.readsOff); // the set answers, and nothing is typed
   /** Logs, and leaves the field so that single keys work again; a phone keeps its keyboard open. */
   async function log() {
-    if (practising) {
+    if (dictated) {
       await bench.takeIt();
       return;
     }
@@ -110,6 +122,7 @@
       {/if}
     </p>
   {/if}
+  {#if faced}<Eyes {bench} />{/if}
   <form
     class="border-ink bg-panel focus-within:border-measured mt-1.5 flex items-center gap-3 rounded-lg border-2 px-3 py-1"
     onsubmit={(e) => {
@@ -126,8 +139,8 @@
       autocapitalize="none"
       spellcheck="false"
       enterkeyhint="done"
-      placeholder={closed ? 'finished' : practising ? 't takes it' : ''}
-      disabled={closed || practising}
+      placeholder={closed ? 'finished' : dictated ? 't takes it' : practising ? 't shows it' : ''}
+      disabled={closed || dictated}
       value={bench.text}
       oninput={(e) => bench.type(e.currentTarget.value)}
       {onkeydown}
@@ -166,13 +179,14 @@
             class="text-ink disabled:text-soft underline decoration-dotted"
             disabled={bench.busy || bench.aim === ''}
             onclick={() => void bench.takeIt()}
-            ><Key of="take" /> {bench.conditions.injected?.touch ? 'touch it, and listen' : 'take it'}</button
-          >: the set answers.
+            ><Key of="take" />
+            {bench.touching ? 'touch it, and listen' : dictated ? 'take it' : 'look at it'}</button
+          >{dictated ? ': the set answers.' : ', and read it off: a figure, or a word'}
         {:else}
           A figure, or a word <Key of="words" />
         {/if}
       {/if}
-      {#each bench.touching || practising ? [] : bench.quantity === 'resistance' ? ['open'] : words as word (word)}
+      {#each bench.touching || dictated ? [] : bench.quantity === 'resistance' ? ['open'] : words as word (word)}
         <button
           type="button"
           class="hover:text-ink mr-1.5 underline decoration-dotted"

@@ -3,6 +3,7 @@
 import { api, newId, now, Refusal, told } from '../api/client';
 import { Entry } from '../shared/entry';
 import { Fresh } from '../shared/fresh';
+import { readsOff } from '../practise/practising';
 import { me } from '../shared/me.svelte';
 import { site } from '../shared/site.svelte';
 import type { Growth } from './grow';
@@ -24,6 +25,7 @@ import type {
   Probe,
   RepairRemoved,
   Spot,
+  TrainingFace,
 } from '../api/types.gen';
 
 export type Quantity = Probe['quantity'];
@@ -106,6 +108,7 @@ export class Bench {
   practice: PracticeView | null = $state.raw(null); // the practice bench, where there is one
   second = $state(''); // the point of a scope's second probe
   told = $state(''); // what an instrument said
+  private shown: { of: string; face: TrainingFace } | null = $state.raw(null);
   feed: Feed | null = $state.raw(null); // a current fed into a rail's copper
 
   private readonly entry = new Entry(); // the reading being typed
@@ -215,8 +218,29 @@ export class Bench {
   private doing: Promise<void> = Promise.resolve();
   private taking = false; // one is under way, or waits
 
+  /** Whether, in practice, readings are read off by whoever works. */
+  get readsOff(): boolean {
+    void this.view; // looked at again with it
+    return readsOff() && !this.touching;
+  }
+  private get aimed(): string {
+    const { point, quantity, without, worked, conditions } = this.typed;
+    return JSON.stringify([point, quantity, without, worked, conditions, this.view?.findings?.readings.length]);
+  }
+  /** What is shown of what is aimed at, to be read off. */
+  get face(): TrainingFace | null {
+    return this.shown?.of === this.aimed ? this.shown.face : null;
+  }
+  /** Has what is aimed at shown. */
+  private look(): Promise<void> {
+    return this.tooling(async () => {
+      const of = this.aimed;
+      this.shown = { of, face: await api.face(this.number, { ...this.typed, id: newId(), text: '' }) };
+    });
+  }
   /** Has an instrument take what is aimed at. */
   takeIt(): Promise<void> {
+    if (this.readsOff) return this.look();
     if (this.taking) return this.doing;
     this.taking = true;
     this.doing = this.doing.then(async () => {
@@ -466,7 +490,7 @@ export class Bench {
    */
   async logTyped(): Promise<boolean> {
     if (this.busy || this.text.trim() === '') return false;
-    const typed = this.named(this.typed);
+    const typed = this.named({ ...this.typed, readOff: this.readsOff });
     const asked = { ...this.conditions, without: typed.without, worked: typed.worked };
     const [stand, lifted] = [this.stand, this.lifted];
     this.type('');

@@ -8,6 +8,7 @@
   import Key from '../shared/Key.svelte';
   import { Kept } from '../shared/kept.svelte';
   import Page from '../shared/Page.svelte';
+  import Tallied from './Tallied.svelte';
   import { clock } from './words';
 
   const training = new Kept<TrainingView>(() => api.training());
@@ -160,30 +161,7 @@
       <p class="mt-4"><Button disabled={drawing} onclick={() => void draw()}>Draw a set <Key of="draw" /></Button></p>
     </section>
     <section bind:this={list} class="min-w-0">
-      {#if (view?.stands.length ?? 0) > 0}
-        <h2 class="lead">How you stand, by what was wrong</h2>
-        <table class="mt-1 mb-5" aria-label="How you stand">
-          <thead>
-            <tr class="text-soft text-small text-left"
-              ><th></th><th class="pr-6 font-normal">found</th><th class="pr-6 font-normal">a set took</th><th
-                class="font-normal">the program’s readings</th
-              ></tr
-            >
-          </thead>
-          <tbody>
-            {#each view?.stands ?? [] as s (s.kind)}
-              <tr class="border-rule border-t first:border-0">
-                <th class="pr-6 text-left font-normal">{s.kind}</th>
-                <td class={['figure pr-6', s.found === s.of ? 'text-expect' : 'text-fault font-semibold']}
-                  >{s.found} of {s.of}</td
-                >
-                <td class="figure pr-6">{clock(s.minutes / s.of)}</td>
-                <td class="figure">{clock(s.best / s.of)}</td>
-              </tr>
-            {/each}
-          </tbody>
-        </table>
-      {/if}
+      {#if view && view.steps.length > 0}<Tallied stands={view.stands} steps={view.steps} />{/if}
       <h2 class="lead">Sets drawn before</h2>
       {#if view?.cases.length === 0}
         <p class="text-soft mt-1">None yet.</p>

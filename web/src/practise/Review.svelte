@@ -130,6 +130,7 @@
                     >{/if}</span
                 >
                 <span class="min-w-0 text-pretty">
+                  {#if t.was}<b class="text-fault">Read off wrongly: it showed {t.was}.</b>{/if}
                   {#if t.lost > 0.75}
                     <b class={i === review.costliest ? 'text-fault' : ''}>{clock(t.lost)} lost.</b>
                     {t.best}: {t.why}.

@@ -5,6 +5,7 @@
   import type { Head } from '../api/types.gen';
   import Modal from '../shared/Modal.svelte';
   import { Drilled } from './drilled.svelte';
+  import { readOff, readsOff } from './practising';
   import { clock } from './words';
 
   /** What marks a view as practice, with the clock, and what is done in a case besides the work. */
@@ -31,12 +32,19 @@
     again();
     if (what === 'end') await push(`/jobs/${String(number)}/review`);
   }
+  let own = $state(readsOff());
+  function eyes() {
+    readOff(!own);
+    own = !own;
+    again();
+  }
   function onkeydown(event: KeyboardEvent) {
     if (event.ctrlKey || event.metaKey || event.altKey || !view) return;
     const cell = view.cells[Number(event.key) - 1];
     if (event.key === 'w') void drill('wait', 15);
     else if (event.key === 'a' && view.advice === 'asked' && !view.ended) void drill('advice');
     else if (event.key === 'e') void (view.ended ? push(`/jobs/${String(number)}/review`) : drill('end'));
+    else if (event.key === 'r') eyes();
     else if (event.key === 's') signal = signal === 'tone' ? 'programme' : 'tone';
     else if (cell) void drilled.listen(cell, signal);
     else return;
@@ -118,6 +126,9 @@
         <div class="flex flex-wrap gap-2">
           <Button size="sm" color="alternative" onclick={() => void drill('wait', 15)}
             ><Kbd>w</Kbd>Let a quarter of an hour pass</Button
+          >
+          <Button size="sm" color="alternative" aria-pressed={own} onclick={eyes}
+            ><Kbd>r</Kbd>{own ? 'Have readings taken down again' : 'Read the instruments off yourself'}</Button
           >
           {#if view.advice === 'asked'}
             <Button size="sm" color="alternative" disabled={view.told} onclick={() => void drill('advice')}

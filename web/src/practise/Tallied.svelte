@@ -1,0 +1,76 @@
+<script lang="ts">
+  import { clock } from './words';
+  import type { TrainingPhaseStand, TrainingStand } from '../api/types.gen';
+
+  /** How one stands: by what was wrong, and by the steps of the work, with the last ten of each. */
+  let { stands, steps }: { stands: TrainingStand[]; steps: TrainingPhaseStand[] } = $props();
+</script>
+
+{#snippet tally(t: { of: number; right: number; last: boolean[] }, word: string)}
+  <td class={['figure py-0.5 pr-5 whitespace-nowrap', t.right === t.of ? 'text-expect' : 'text-fault font-semibold']}
+    >{t.right} of {t.of}</td
+  >
+  <td class="pr-5"
+    ><span
+      class="flex items-center gap-1"
+      role="img"
+      aria-label="The last: {t.last.map((ok) => (ok ? word : 'not')).join(', ')}"
+    >
+      {#each t.last as ok, i (i)}<span class={['block h-1.5 w-4 rounded-full', ok ? 'bg-expect' : 'hatch']}
+        ></span>{/each}
+    </span></td
+  >
+{/snippet}
+
+<section aria-label="How you stand" class="mb-5 grid gap-5">
+  {#if stands.length > 0}
+    <table>
+      <thead>
+        <tr class="text-soft text-small text-left"
+          ><th class="lead">How you stand, by what was wrong</th><th class="pr-5 font-normal">found</th><th
+            class="pr-5 font-normal">the last ten</th
+          ><th class="pr-5 font-normal">a set took</th><th class="font-normal">the program’s readings</th></tr
+        >
+      </thead>
+      <tbody>
+        {#each stands as s (s.kind)}
+          <tr class="border-rule border-t">
+            <th class="pr-5 text-left font-normal">{s.kind}</th>
+            {@render tally(s, 'found')}
+            <td class="figure pr-5">{clock(s.minutes / s.of)}</td>
+            <td class="figure">{clock(s.best / s.of)}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+    <p class="text-small text-soft text-pretty">
+      A kind that was missed comes again after one other, where none is asked for; one that was found after 3, then 9,
+      27, 81.
+    </p>
+  {/if}
+  {#if steps.length > 0}
+    <table>
+      <thead>
+        <tr class="text-soft text-small text-left"
+          ><th class="lead">And by the step</th><th class="pr-5 font-normal">well</th><th class="font-normal"
+            >the last ten</th
+          ></tr
+        >
+      </thead>
+      <tbody>
+        {#each steps as s (s.phase)}
+          <tr class="border-rule border-t">
+            <th class="pr-5 text-left font-normal">{s.phase}</th>
+            {@render tally(s, 'well')}
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  {/if}
+</section>
+
+<style>
+  .hatch {
+    background: repeating-linear-gradient(135deg, var(--fault) 0 2px, transparent 2px 4px);
+  }
+</style>
