@@ -46,9 +46,23 @@ func ready(t *testing.T, tab *browser.Tab) {
 // putRight renews a part where the trace says, with the set off meanwhile.
 func putRight(tab *browser.Tab, part string) error {
 	return errors.Join(
-		tab.Keys("o"), tab.See("How does the set stand?"), tab.Keys("1"), tab.Until(noDialog), tab.See("Off"),
-		tab.Keys("a"), tab.See("What was done to it"), tab.Fill(`[aria-label="Part 1"]`, part), tab.Button("Take it down"), tab.Until(noDialog),
-		tab.Keys("o"), tab.See("How does the set stand?"), tab.Keys("3"), tab.Until(noDialog), tab.See("Live"),
+		tab.Keys("o"),
+		tab.See("How does the set stand?"),
+		tab.Keys("1"),
+		tab.Until(noDialog),
+		tab.See("Off"),
+		tab.Keys(
+			"a",
+		),
+		tab.See("What was done to it"),
+		tab.Fill(`[aria-label="Part 1"]`, part),
+		tab.Button("Take it down"),
+		tab.Until(noDialog),
+		tab.Keys("o"),
+		tab.See("How does the set stand?"),
+		tab.Keys("3"),
+		tab.Until(noDialog),
+		tab.See("Live"),
 	)
 }
 
@@ -157,6 +171,49 @@ func TestAHardCaseByKeys(t *testing.T) {
 		),
 	)
 	must(t, tab.Resize(390, 800), tab.Until(`document.documentElement.scrollWidth <= 390`))
+}
+
+// Who wants to reads the instruments off: a key shows the trace beside the chart, on a phone above the field; what is typed then is the
+// reading, and at the end it is told where something else was there.
+func TestTheInstrumentsAreReadOffByOneself(t *testing.T) {
+	p := start(t)
+	tab := open(t, 1280, 800)
+	job := dealt(t, p, `{"level":"first steps","kind":"a stage","set":"phono stage","advice":"shown","seed":4}`)
+	must(t, tab.Go(job), tab.See("Practice"))
+	ready(t, tab)
+	must(
+		t,
+		tab.Keys("g5"),
+		tab.Until(`document.querySelector("#entry") !== null`),
+		tab.Keys(","),
+		tab.See("In this practice"),
+		tab.Keys("r"),
+		tab.See("Have readings taken down again"),
+		tab.Keys("\x1b"),
+		tab.Until(noDialog),
+	)
+	const shown = `document.querySelector('[data-test=face] svg path') !== null`
+	read := func(n int) string {
+		return fmt.Sprintf(`document.querySelectorAll('[aria-label=Evidence] button[aria-label^=Strike]').length === %d`, n)
+	}
+	must(t, tab.Keys("nt"), tab.Until(shown), tab.Until(`document.querySelector('[data-test=face]').getBoundingClientRect().bottom <
+		document.querySelector('#entry').getBoundingClientRect().top`))
+	must(t, tab.Keys("987 Vpp\r"), tab.Until(read(1)), tab.Until(`!(`+shown+`)`))
+	must(
+		t,
+		tab.Resize(390, 800),
+		tab.Keys("t"),
+		tab.Until(`document.querySelector('[data-test=face]') !== null`),
+		tab.Until(`document.documentElement.scrollWidth <= 390`),
+	)
+	must(
+		t,
+		tab.Resize(1280, 800),
+		tab.Keys("gx"),
+		tab.See("It is still being worked on"),
+		tab.Keys("e"),
+		tab.See("Read off wrongly: it showed"),
+	)
 }
 
 // A quick one takes three keys from the page of practice: asked, answered, and the next.

@@ -261,6 +261,9 @@ func run(ctx context.Context, o *options) (from string, err error) {
 	aside.Go(func() {
 		quietly("copies of the practice are not made any more", func() error { practice.Copy(ctx); return nil })
 	})
+	if o.demo {
+		aside.Go(func() { quietly("the demo has not practised", func() error { return practice.Rehearse(ctx) }) })
+	}
 	// The shelf after an upgrade; what is looked at meanwhile is brought up to date then.
 	aside.Go(func() { quietly("the shelf is not up to date", func() error { return s.Freshen(ctx) }) })
 

@@ -289,7 +289,7 @@ func (r *Review) words() []string {
 	}
 	if r.Costliest >= 0 {
 		t := r.Taken[r.Costliest]
-		say("the costliest decision was %s: %s more to expect than with the best, %s", t.Point, minutes(t.Lost), t.Best)
+		say("the costliest decision was %s: %s more to expect than from the best. %s", t.Point, minutes(t.Lost), t.Best)
 	}
 	if n := len(r.Stopped); n > 0 {
 		say("stopped %d times before something unsafe", n)

@@ -26,6 +26,8 @@ type Path struct {
 	Ends    string   `json:"ends"`
 	Left    []string `json:"left,omitempty"` // where none parts what is left: the likeliest first
 	Minutes float64  `json:"minutes"`
+
+	log []reading.Reading // what was tried and read on it
 }
 
 // mostSteps ends a way that leads nowhere.
@@ -59,15 +61,11 @@ func (p *Path) ends(f Fault, set *standin.Set) bool {
 
 // trace follows the proposals to the first fault that they end at.
 func (c *Case) trace(left []Fault) (*Path, *standin.Set, error) {
-	plan, err := c.Plan()
+	bench, err := c.benchOf(left)
 	if err != nil {
 		return nil, nil, err
 	}
-	set, good, err := c.Set(plan, left)
-	if err != nil {
-		return nil, nil, err
-	}
-	bench := &Bench{Plan: plan, Set: set, Good: good, Stand: standin.Stand{Warm: true}}
+	plan, set, good := bench.Plan, bench.Set, bench.Good
 	manual, problems := c.Manual.Plan()
 	if sheet.Blocked(problems) {
 		return nil, nil, fmt.Errorf("the manual of this case cannot be worked out: %s", problems[0].Message)
@@ -88,11 +86,24 @@ func (c *Case) trace(left []Fault) (*Path, *standin.Set, error) {
 	return p, set, err
 }
 
+// benchOf is the set of a case on a bench, warm, with what is still wrong with it.
+func (c *Case) benchOf(left []Fault) (*Bench, error) {
+	plan, err := c.Plan()
+	if err != nil {
+		return nil, err
+	}
+	set, good, err := c.Set(plan, left)
+	if err != nil {
+		return nil, err
+	}
+	return &Bench{Plan: plan, Set: set, Good: good, Stand: standin.Stand{Warm: true}}, nil
+}
+
 // follow takes each reading that is proposed until a block is named.
 //
 // Long: each state of a trace has its own way on.
 func follow(t trace.Case, bench *Bench, log []reading.Reading) (*Path, error) {
-	out := &Path{}
+	out := &Path{log: log}
 	been := map[string]bool{t.Route.Key: true}
 	asked := map[string]int{}
 	for len(out.Steps) < mostSteps {
@@ -133,6 +144,7 @@ func follow(t trace.Case, bench *Bench, log []reading.Reading) (*Path, error) {
 			return nil, err
 		}
 		log = append(log, r)
+		out.log = log
 		out.Steps = append(out.Steps, step)
 		out.Minutes += step.Minutes
 	}

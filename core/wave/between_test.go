@@ -8,6 +8,7 @@ import (
 // Between its samples a sine is the sine, down to three samples a period; every sample lies on
 // the line; a constant stays one.
 func TestBetweenSamples(t *testing.T) {
+	t.Parallel()
 	for _, perPeriod := range []float64{3.1, 4.7, 9, 25.3} {
 		at := func(i float64) float64 { return 0.3 + 2*math.Sin(2*math.Pi*i/perPeriod+0.7) }
 		ch := Channel{}

@@ -86,6 +86,7 @@ func (s scope) record(x once) (wave.Channel, float64) {
 }
 
 func TestBlindOnceFigures(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(154, 1))
 	right, all := map[string]int{}, map[string]int{}
 	for range trial.Runs(60) {
@@ -124,6 +125,7 @@ func TestBlindOnceFigures(t *testing.T) {
 
 // Pairs of what happens once: nothing is said against one that goes a little otherwise, and what is wrong comes first.
 func TestBlindOnceDefects(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(154, 2))
 	right, all := map[string]int{}, map[string]int{}
 	wrongs := []struct {

@@ -91,6 +91,7 @@ func texts(f wave.Figures) string {
 
 // Sweeps through a high-pass and a low-pass of first order, a resonance, and a tuned circuit.
 func TestBlindSweepFigures(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(155, 1))
 	right, all := map[string]int{}, map[string]int{}
 	say := func(name string, ok bool, format string, args ...any) {
@@ -148,6 +149,7 @@ func TestBlindSweepFigures(t *testing.T) {
 
 // Pairs of sweeps.
 func TestBlindSweepDefects(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(155, 2))
 	right, all := map[string]int{}, map[string]int{}
 	for range trial.Runs(16) {

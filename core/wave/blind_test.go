@@ -136,6 +136,7 @@ var sources = []func(*rand.Rand) source{tones, squares, triangles, rich, modulat
 
 // Figures of captures as scopes give them, against closed forms.
 func TestBlindFigures(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(152, 1))
 	right, all := map[string]int{}, map[string]int{}
 	for range trial.Runs(110) {
@@ -285,6 +286,7 @@ func filtered(x source, tau, rings float64) func(t float64) float64 {
 // Pairs of a good signal and a bad one, each as another scope gives it: the defect comes first. And pairs of two good
 // ones: nothing is said against them.
 func TestBlindDefects(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(152, 2))
 	right, all := map[string]int{}, map[string]int{}
 	for _, d := range spoil {
@@ -333,6 +335,7 @@ func TestBlindDefects(t *testing.T) {
 // Figures beside the first ones: harmonics one by one, dead zones, slopes, the ring behind repeated edges, and by how much two
 // captures are apart.
 func TestBlindDetails(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(152, 4))
 	right, all := map[string]int{}, map[string]int{}
 	say := func(name string, s scope, f wave.Figures, key string, due, within float64) {
@@ -417,6 +420,7 @@ func recorded(s scope, x source, late float64) (wave.Channel, float64) {
 
 // A small sine on a coarse converter, ten steps high and more, is not clipped, nor does it crackle.
 func TestBlindCoarse(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(152, 3))
 	right, all := map[string]int{}, map[string]int{}
 	for range trial.Runs(100) {

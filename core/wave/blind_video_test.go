@@ -131,6 +131,7 @@ func (c *composite) anyView() (wave.Channel, float64) {
 
 // What scopes show of picture signals, from two lines on: their kind, levels and times.
 func TestBlindVideoFigures(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(153, 1))
 	right, all := map[string]int{}, map[string]int{}
 	say := func(name string, ok bool) {
@@ -240,6 +241,7 @@ func TestBlindVideoFigures(t *testing.T) {
 
 // Pairs of picture signals.
 func TestBlindVideoDefects(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(153, 2))
 	right, all := map[string]int{}, map[string]int{}
 	spoilt := []struct {

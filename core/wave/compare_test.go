@@ -375,6 +375,7 @@ func TestDefectsOfCarriersAreNamed(t *testing.T) {
 // The reference laid under the capture meets it, and what is left is the defect: a
 // healthy pair leaves nothing, added hum is left whole.
 func TestWhatIsDueIsLaidUnder(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(90, 8))
 	for _, shape := range []string{"sine", "square", "triangle"} {
 		hz, rate := 1000.0, 2e5
@@ -419,6 +420,7 @@ func TestWhatIsDueIsLaidUnder(t *testing.T) {
 
 // Every kind of defect that is told apart has its usual causes, and what is logged of it is read again as its word.
 func TestEveryDefectHasItsCauses(t *testing.T) {
+	t.Parallel()
 	figures := []DefectKind{LowLevel, HighLevel, WrongFrequency, Unlike} // logged as figures, or not at all
 	kinds := slices.Concat(figures, slices.Collect(maps.Keys(words)), []DefectKind{Noise})
 	for detail := range quantity.Details() {

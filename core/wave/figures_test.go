@@ -13,6 +13,7 @@ var place = Site{Mains: 50}
 
 // Two channels of a tone: gain, phase within 0.2 degrees at 40 dB over noise.
 func TestPhaseBetweenChannels(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(5, 50))
 	worst := 0.0
 	for range trial.Runs(20) {
@@ -70,6 +71,7 @@ func (s smooth) at(t float64) float64 {
 
 // The delay of a smooth signal: within 0.02 of the time between two samples.
 func TestDelayBetweenChannels(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(6, 60))
 	worst := 0.0
 	for range trial.Runs(20) {
@@ -110,6 +112,7 @@ func TestDelayBetweenChannels(t *testing.T) {
 // Carriers: the depth of an envelope 1 + m·sin, the deviation of a phase β·sin, which
 // is β times the modulating frequency. A tone with hum or a second tone is neither.
 func TestModulationIsMeasured(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(7, 70))
 	for range trial.Runs(20) {
 		rate, hz, by := 1e6, 60e3+100e3*rng.Float64(), 400+2600*rng.Float64()
@@ -141,6 +144,7 @@ func TestModulationIsMeasured(t *testing.T) {
 
 // Hum and ripple: their lines' frequencies and levels, on a tone and on a rail.
 func TestHumIsMeasured(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(8, 80))
 	for range trial.Runs(20) {
 		rate, mains := 20e3, 50*(1+0.004*(rng.Float64()-0.5))
@@ -176,6 +180,7 @@ func TestHumIsMeasured(t *testing.T) {
 
 // A pilot under a programme: its level and frequency, or that it is missing.
 func TestPilotIsFound(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(9, 90))
 	s := newSmooth(rng, 100, 12000)
 	rate := 192e3
@@ -196,6 +201,7 @@ func TestPilotIsFound(t *testing.T) {
 
 // What happens once: the time constant of a charge, the frequency and Q of a ring.
 func TestDecaysAreMeasured(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(10, 100))
 	for range trial.Runs(20) {
 		rate := 1e5
@@ -235,6 +241,7 @@ func TestDecaysAreMeasured(t *testing.T) {
 
 // What comes and goes has its times; what drifts its size.
 func TestEventsAndDrift(t *testing.T) {
+	t.Parallel()
 	tone := func(at float64) float64 { return math.Sin(2 * math.Pi * 1000 * at) }
 	gaps := generated(100000, 1e5, func(at float64) float64 {
 		if at >= 0.2 && at < 0.25 || at >= 0.7 && at < 0.71 {
@@ -283,6 +290,7 @@ func TestEventsAndDrift(t *testing.T) {
 // A composite signal by the standard: 64 µs lines, sync of 4.7 µs and 0.3 V, white at
 // 0.7 V over blanking, with a colour burst, vertical syncs of five broad pulses.
 func TestCompositeVideoIsMeasured(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(11, 110))
 	rate := 2e7
 	line := 64e-6
@@ -324,6 +332,7 @@ func TestCompositeVideoIsMeasured(t *testing.T) {
 
 // The line of a spectrum has the level of the sine that makes it.
 func TestSpectrumHasTheLevels(t *testing.T) {
+	t.Parallel()
 	ch := generated(65536, 65536, func(at float64) float64 {
 		return 0.4 + math.Sqrt2*(math.Sin(2*math.Pi*1000*at)+0.001*math.Sin(2*math.Pi*5000*at))
 	})
@@ -347,6 +356,7 @@ func TestSpectrumHasTheLevels(t *testing.T) {
 // Between two times: one period of a sine has its peak-to-peak value, its rms and its
 // mean.
 func TestStretchIsRead(t *testing.T) {
+	t.Parallel()
 	ch := generated(10000, 1e5, func(at float64) float64 { return 0.5 + 2*math.Sin(2*math.Pi*100*at) })
 	f := Figures{List: ch.Stretch(1e5, 0.0025, 0.0125)}
 	for key, want := range map[string]float64{"a": 2.5, "b": 2.5, "change": 0, "time": 0.01, "frequency": 100, "pp": 4, "ac": math.Sqrt2,

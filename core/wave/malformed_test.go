@@ -76,6 +76,7 @@ func riff(kind, channels int, rate, bytesASecond uint32, align, bits int, data [
 // Files as they should not be: each is refused for a reason that a person can do something about, or taken with a sentence
 // of what was left out or guessed; and what was guessed can be said otherwise.
 func TestMalformedFilesAreRefusedOrSaid(t *testing.T) {
+	t.Parallel()
 	good := func(i int) (float64, float64) { return float64(i) * 1e-4, math.Sin(float64(i) / 20) }
 	tone := make([]byte, 4000)
 	for i := range len(tone) / 2 {

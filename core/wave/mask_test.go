@@ -12,6 +12,7 @@ import (
 // A mask of several good captures, which differ by their tolerances, passes other good ones, and not one that differs by
 // more than they do at one place only.
 func TestAMaskKnowsHowFarGoodOnesDiffer(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(156, 1))
 	site := wave.Site{Mains: 50}
 	right, all := map[string]int{}, map[string]int{}
@@ -53,6 +54,7 @@ func TestAMaskKnowsHowFarGoodOnesDiffer(t *testing.T) {
 
 // What no mask can be made of is said.
 func TestAMaskNeedsLikeCaptures(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(156, 2))
 	site := wave.Site{Mains: 50}
 	take := func(x source) *wave.Reference {

@@ -28,6 +28,7 @@ func generated(n int, rate float64, of func(t float64) float64) Channel {
 // Tones of any frequency, phase, offset and length at 40 dB signal over noise:
 // frequency within 10 ppm, rms within 0.1 %.
 func TestTonesAreMeasured(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(1, 10))
 	worstHz, worstRMS := 0.0, 0.0
 	for range 200 {
@@ -65,6 +66,7 @@ func TestTonesAreMeasured(t *testing.T) {
 
 // Distortion made of known harmonics, from 30 % down to 0.01 %: within 0.2 dB.
 func TestDistortionIsMeasured(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(2, 20))
 	worst := 0.0
 	for n := range 60 {
@@ -94,6 +96,7 @@ func TestDistortionIsMeasured(t *testing.T) {
 // Pulses with straight edges: a ramp of T from end to end rises from 10 % to 90 %
 // in 0.8 T.
 func TestPulsesAreMeasured(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(3, 30))
 	for range 100 {
 		rate := 1e6
@@ -138,6 +141,7 @@ func TestPulsesAreMeasured(t *testing.T) {
 // Other waveforms: a triangle has its frequency, noise has none, a voltage that
 // stands still has only its mean.
 func TestOtherWaveforms(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(4, 40))
 	// Few samples a period do not make pulses of a tone.
 	few := generated(4000, 48000, func(at float64) float64 { return math.Sin(2 * math.Pi * 12000 * at) })
@@ -192,6 +196,7 @@ func BenchmarkMeasureTenMillionFastSamples(b *testing.B) {
 // A spike of one sample is in the envelope, wherever it is and however few parts
 // there are; a waveform of fewer samples than parts is given as it is.
 func TestNoSpikeIsLost(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(9, 9))
 	for range 200 {
 		n := 1 + rng.IntN(5000)
@@ -240,6 +245,7 @@ func BenchmarkLookAtTenMillionSamples(b *testing.B) {
 // The compact form gives back every sample as near as a float32 has it; a damaged
 // one is refused.
 func TestSamplesAreKept(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(12, 12))
 	c := Capture{Rate: 1, Channels: []Channel{{Name: "a"}, {Name: "b"}}}
 	for range 1000 {
@@ -269,6 +275,7 @@ func TestSamplesAreKept(t *testing.T) {
 // A carrier whose capture has a length with no factors takes no longer than others; the length that is looked at loses
 // little.
 func TestALengthWithoutFactorsTakesNoLonger(t *testing.T) {
+	t.Parallel()
 	for _, n := range []int{1, 2, 7, 1009, 60013, 65521, 1 << 16} {
 		got := quickLength(n)
 		left := got
@@ -296,6 +303,7 @@ func TestALengthWithoutFactorsTakesNoLonger(t *testing.T) {
 
 // Few periods with many samples are brought together, not cut off.
 func TestFewPeriodsOfManySamples(t *testing.T) {
+	t.Parallel()
 	const hz, rate, n = 37.3, 100e3, 20_000 // 7.46 periods
 	rng := rand.New(rand.NewPCG(37, 3))
 	x := Channel{Unit: "V", Samples: make([]float64, n)}

@@ -20,6 +20,7 @@ import (
 var wanted = []float64{0, 0.5, -0.25, 1e-3}
 
 func TestTablesAsTheyAreWritten(t *testing.T) {
+	t.Parallel()
 	for name, x := range map[string]struct {
 		text string
 		o    Options
@@ -72,6 +73,7 @@ func TestTablesAsTheyAreWritten(t *testing.T) {
 }
 
 func TestWhatIsNoCapture(t *testing.T) {
+	t.Parallel()
 	for name, x := range map[string]struct {
 		data string
 		o    Options
@@ -125,6 +127,7 @@ func wav(kind, bits, channels int, rate uint32, size int, body []byte, extra ...
 }
 
 func TestWAVsOfEveryWidth(t *testing.T) {
+	t.Parallel()
 	le := binary.LittleEndian
 	half := map[string][]byte{ // half of full scale up, then down
 		"8":    {0xc0, 0x40},
@@ -166,6 +169,7 @@ func TestWAVsOfEveryWidth(t *testing.T) {
 
 // Numbers read by hand are those of the standard library, to the last bit.
 func TestNumbersAreExact(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(5, 5))
 	for range 200000 {
 		var text string
@@ -219,6 +223,7 @@ func FuzzRead(f *testing.F) {
 // A long text is read in parts beside each other: it comes out whole and in order, and
 // what is wrong deep inside has its line.
 func TestLongTextsAreReadInOrder(t *testing.T) {
+	t.Parallel()
 	const n = 400_000
 	for _, end := range []string{"\n", "\r\n", "\r"} {
 		var text bytes.Buffer
@@ -280,6 +285,7 @@ func BenchmarkReadAndMeasureTenMillionSamples(b *testing.B) {
 // Whoever goes away while a long table is read stops it: a text that takes far longer is given up
 // soon after.
 func TestReadingStopsWhenNobodyWaits(t *testing.T) {
+	t.Parallel()
 	text := bytes.Repeat([]byte("0.123456,1.5,2.5,3.5\n"), 4_000_000)
 	ctx, stop := context.WithTimeout(t.Context(), 20*time.Millisecond)
 	defer stop()
@@ -295,6 +301,7 @@ func TestReadingStopsWhenNobodyWaits(t *testing.T) {
 // A cell that cannot be read in the middle of a table parts it: what stands before is not taken for a heading without a
 // word.
 func TestABadCellIsSaid(t *testing.T) {
+	t.Parallel()
 	var text strings.Builder
 	text.WriteString("time,volts\n")
 	for i := range 500 {

@@ -9,6 +9,7 @@ import (
 // What is played over and over has no seam, its peak, and what its name says: measured
 // over three pieces put together.
 func TestSoundsAreWhatTheySay(t *testing.T) {
+	t.Parallel()
 	const rate = 48000.0
 	for _, s := range []Sound{{SoundSine, 997.3, 0, 0.5}, {SoundSquare, 440, 0, 0.25}, {SoundPulses, 100, 0, 1}, {SoundTwo, 60, 7000, 0.8},
 		{SoundPink, 0, 0, 0.9}, {SoundSweep, 20, 20000, 0.3}} {
@@ -82,6 +83,7 @@ func TestSoundsAreWhatTheySay(t *testing.T) {
 
 // What is written as a WAV is read back the same, as near as a float32 has it.
 func TestWAVsAreWritten(t *testing.T) {
+	t.Parallel()
 	x, err := Sound{SoundSine, 1000, 0, 0.7}.Samples(44100)
 	if err != nil {
 		t.Fatal(err)

@@ -43,7 +43,7 @@ func practising(t *testing.T) (*workshop, *desk.Desk) {
 }
 
 // train puts practice beside a workshop: a store and a desk of its own.
-func (w *workshop) train() *store.Store {
+func (w *workshop) train() (*store.Store, *server.Server) {
 	w.t.Helper()
 	db, err := store.Open(context.Background(), filepath.Join(w.t.TempDir(), "practice.db"))
 	if err != nil {
@@ -61,7 +61,7 @@ func (w *workshop) train() *store.Store {
 		}
 	})
 	w.handler = w.server.Handler()
-	return db
+	return db, s
 }
 
 func ask[T any](w *workshop, method, path string, body any) T {

@@ -189,7 +189,7 @@ func TestACaseIsWorkedThroughTheRoutesOfRealWork(t *testing.T) {
 // Until it has ended, nothing that a case's routes answer tells what is wrong with its set.
 func TestACaseKeepsItsSecret(t *testing.T) {
 	w := open(t)
-	db := w.train()
+	db, _ := w.train()
 	job := drawn(w, server.Wish{Level: training.Usual, Kind: training.InPart, Set: "set with Common emitter", Seed: 5})
 	d, err := db.Drawn(context.Background(), 1)
 	if err != nil {
@@ -301,7 +301,7 @@ func TestWhatPracticeRefuses(t *testing.T) {
 func TestOwnJobsAreWorkedAgain(t *testing.T) {
 	w := open(t)
 	w.must("POST", "/api/jobs/142/intake", `{"field":"owner","text":"Somebody Whoever"}`)
-	db := w.train()
+	db, _ := w.train()
 	list := ask[server.TrainingView](w, "GET", practice+"/training", nil)
 	if len(list.Jobs) == 0 {
 		t.Fatal("no finished job is offered")
@@ -385,5 +385,40 @@ func TestReadOffAndGoneThroughOnceMore(t *testing.T) {
 	if i := slices.IndexFunc(list.Steps, func(s training.PhaseStand) bool { return s.Phase == training.ReadingIt }); i < 0 ||
 		list.Steps[i].Right != 0 || len(list.Stands) != 1 || list.Stands[0].Right != 0 {
 		t.Errorf("how one stands: %+v %+v", list.Stands, list.Steps)
+	}
+}
+
+// The demo has practised: cases worked through the same simulation, so that their reviews say what was found; a second start adds nothing.
+func TestTheDemoHasPractised(t *testing.T) {
+	t.Parallel()
+	w := open(t)
+	_, p := w.train()
+	for range 2 {
+		if err := p.Rehearse(context.Background()); err != nil {
+			t.Fatal(err)
+		}
+	}
+	list := ask[server.TrainingView](w, "GET", practice+"/training", nil)
+	found, open := 0, 0
+	for _, c := range list.Cases {
+		switch {
+		case !c.Ended:
+			open++
+		case c.Found == c.Faults:
+			found++
+			v := ask[server.CaseView](w, "GET", fmt.Sprintf("%s/jobs/%d/training", practice, c.Number), nil)
+			if len(v.Review.Taken) == 0 || v.Minutes <= 0 || !v.Review.Done[0].Right {
+				t.Errorf("case %d: %+v", c.Number, v.Review)
+			}
+		}
+	}
+	if len(list.Cases) != 5 || found != 3 || open != 1 || len(list.Steps) < 4 {
+		t.Errorf("%d cases, %d found, %d open; %+v", len(list.Cases), found, open, list.Steps)
+	}
+	q := ask[server.QuickView](w, "GET", practice+"/training/quick", nil)
+	for _, s := range q.Skills {
+		if s.Of != 1 {
+			t.Errorf("%s: asked %d times", s.Kind, s.Of)
+		}
 	}
 }

@@ -37,8 +37,8 @@
           <tr class="border-rule border-t">
             <th class="pr-5 text-left font-normal">{s.kind}</th>
             {@render tally(s, 'found')}
-            <td class="figure pr-5">{clock(s.minutes / s.of)}</td>
-            <td class="figure">{clock(s.best / s.of)}</td>
+            <td class="figure pr-5 whitespace-nowrap">{clock(s.minutes / s.of)}</td>
+            <td class="figure whitespace-nowrap">{clock(s.best / s.of)}</td>
           </tr>
         {/each}
       </tbody>
