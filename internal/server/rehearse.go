@@ -22,7 +22,8 @@ var rehearsed = []struct {
 }{
 	{training.Wish{Level: training.First, Kind: training.InBlock, Seed: 4, Advice: training.Always}, "phono stage", 0, true, true},
 	{training.Wish{Level: training.Usual, Kind: training.InSupply, Seed: 3, Advice: training.Asked}, "power amplifier", 2, true, false},
-	{training.Wish{Level: training.Usual, Kind: training.InPart, Seed: 2, Advice: training.Asked}, "set with Common emitter", 0, true, true},
+	{training.Wish{Level: training.Usual, Kind: training.InPart, Seed: 2, Advice: training.Asked}, "set with Common emitter", 0, true,
+		true},
 	{training.Wish{Level: training.Long, Kind: training.InBlock, Seed: 12, Advice: training.Asked}, "analogue synthesizer", 3, true, true},
 	{training.Wish{Level: training.Hard, Kind: training.InTwo, Seed: 9, Advice: training.Hidden}, "headphone amplifier", 0, false, false},
 }
