@@ -90,7 +90,8 @@ func readOn(t *testing.T, tab *browser.Tab) (readings int) {
 func TestABeginnersCaseByKeys(t *testing.T) {
 	p := start(t)
 	tab := open(t, 1280, 800)
-	must(t, tab.Go(p.url+"/#/"), tab.See("Practise"), tab.Keys("p"), tab.See("A set comes in"))
+	must(t, tab.Go(p.url+"/#/"), tab.See("What is it?"), tab.Keys("\x1b"), tab.Until(`document.activeElement === document.body`),
+		tab.Keys("p"), tab.See("A set comes in"))
 	job := dealt(t, p, `{"level":"first steps","kind":"a stage","set":"phono stage","advice":"shown","seed":4}`)
 	must(t, tab.Go(job+"/intake"), tab.See("Try it"), tab.See("Practice"))
 	must(
@@ -152,8 +153,10 @@ func TestAHardCaseByKeys(t *testing.T) {
 	must(t, tab.Go(job), tab.See("Practice"), tab.Keys("d"))
 	ready(t, tab)
 	must(t, tab.Keys("g1"), tab.See("Try it"))
+	const untried = `document.querySelectorAll('td button[aria-label*="not tried"]').length`
 	for range 2 {
-		must(t, tab.Keys("t"), tab.Until(`document.querySelector('[role=alert]') === null`))
+		was, err := browser.Ask[int](tab, untried)
+		must(t, err, tab.Keys("t"), tab.Until(fmt.Sprintf("%s === %d", untried, was-1)))
 	}
 	readOn(t, tab)
 	must(t, tab.Keys(","), tab.See("In this practice"), tab.Keys("w"), tab.See("Let a quarter"), tab.Keys("\x1b"), tab.Until(noDialog))
