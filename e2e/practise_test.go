@@ -176,6 +176,24 @@ func TestAHardCaseByKeys(t *testing.T) {
 	must(t, tab.Resize(390, 800), tab.Until(`document.documentElement.scrollWidth <= 390`))
 }
 
+// A finished job is practised on by one key, without its owner; the demo has practised.
+func TestAFinishedJobIsWorkedAgainByOneKey(t *testing.T) {
+	p := start(t, "-demo")
+	tab := open(t, 1280, 800)
+	must(
+		t,
+		tab.Go(p.url+"/#/jobs/139/handback"),
+		tab.See("Practise on it"),
+		tab.See("Skelhaven harbour hall"),
+		tab.Keys(","),
+		tab.See("Try it"),
+		tab.Until(`!document.body.innerText.includes('Skelhaven')`),
+		tab.Keys("g0"),
+		tab.See("Sets drawn before"),
+	)
+	must(t, tab.Until(`document.querySelectorAll('[aria-label=Cases] a').length >= 2`))
+}
+
 // Who wants to reads the instruments off: a key shows the trace beside the chart, on a phone above the field; what is typed then is the
 // reading, and at the end it is told where something else was there.
 func TestTheInstrumentsAreReadOffByOneself(t *testing.T) {

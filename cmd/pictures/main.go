@@ -71,7 +71,9 @@ func run(folder string) (err error) {
 		return err
 	}
 	defer func() { err = errors.Join(err, practice.Close()) }()
-	s.Train(practice, d, list)
+	if err := s.Train(practice, d, list).Rehearse(ctx); err != nil {
+		return err
+	}
 	site := httptest.NewServer(s.Handler())
 	defer site.Close()
 
@@ -163,10 +165,9 @@ func run(folder string) (err error) {
 		take(
 			"practise.png",
 			tab.Keys("\x1b"),
-			tab.Go(site.URL+"/practise/#/quick"),
-			tab.Until(`document.querySelectorAll('[aria-label=Choices] button').length === 4`),
-			tab.Keys("2"),
-			tab.See("✓ right"),
+			tab.Go(site.URL+"/practise/#/jobs/4/review"),
+			tab.See("Once more, reading by reading"),
+			tab.Until(`document.querySelector('[data-test=replayed]') !== null`),
 		),
 		take("adjust.png", tab.Go(site.URL+"/#/jobs/146/adjust"), tab.See("Turn VR301 slowly")),
 		take("prove.png", tab.Go(site.URL+"/#/jobs/139/prove"), tab.See("Nothing went beyond its limits"),

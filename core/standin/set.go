@@ -455,8 +455,10 @@ func (s *Set) Amps(at string, stand Stand) (float64, bool) {
 }
 
 // Ohms is the resistance to ground at a point or a rail, with the set off. It is the
-// sheet's, or what is usual; of a rail beside what draws too much from it.
-func (s *Set) Ohms(at string) float64 {
+// sheet's, or what is usual; of a rail beside what draws too much from it, unless that is out.
+func (s *Set) Ohms(at string, stand Stand) float64 { return s.now(stand).ohms(at) }
+
+func (s *Set) ohms(at string) float64 {
 	if line, ok := s.plan.LineIndex(at); ok {
 		if line >= len(s.plan.Rails) {
 			return 0.3 // a ground

@@ -71,10 +71,10 @@ func (s *Set) Along(place, fed string, amps float64) float64 {
 	rail := s.plan.Places[at].Rail
 	_, by := s.excessOn(rail)
 	if by == nil {
-		return min(amps*s.Ohms(s.plan.Rails[rail].Name), fedVolts)
+		return min(amps*s.ohms(s.plan.Rails[rail].Name), fedVolts)
 	}
 	to := s.hangsAt(by, rail)
-	volts := amps * s.Ohms(s.plan.Rails[rail].Name)
+	volts := amps * s.ohms(s.plan.Rails[rail].Name)
 	way := s.copper(from, to)
 	for _, piece := range s.copper(at, to) {
 		if slices.Contains(way, piece) { // the current passes it
@@ -122,14 +122,16 @@ func (s *Set) toSupply(place int) []int {
 // partRise is by how much a part grows warm for each watt (K/W), and mostRise by how much one does that is felt for some minutes.
 const partRise, mostRise = 60.0, 50.0
 
-// Fed is the temperature of a part or a stage while a limited current (A) is fed into the rail at a place, the set off (°C): the room's,
-// unless it is what takes that current.
+// Fed is the temperature of a part or a stage while a limited current (A) is fed into a rail, or at a place of it, the set off (°C): the
+// room's, unless it is what takes that current.
 func (s *Set) Fed(name, fed string, amps float64) float64 {
-	from, ok := s.plan.PlaceIndex(fed)
+	rail, ok := s.plan.RailIndex(fed)
+	if place, isPlace := s.plan.PlaceIndex(fed); isPlace {
+		rail, ok = s.plan.Places[place].Rail, true
+	}
 	if !ok {
 		return roomDegrees
 	}
-	rail := s.plan.Places[from].Rail
 	if _, by := s.excessOn(rail); by == nil || name != by.Block && name != by.Part {
 		return roomDegrees
 	}

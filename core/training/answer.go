@@ -92,7 +92,7 @@ func (b *Bench) atPoint(c trace.Case, stand standin.Stand, point string, q sheet
 		if stand.On {
 			return "", mend.Errorf("ohms are read with the set off")
 		}
-		return quantity.Value{SI: b.Set.Ohms(point), Unit: quantity.Ohm}.Short(figures), nil
+		return quantity.Value{SI: b.Set.Ohms(point, stand), Unit: quantity.Ohm}.Short(figures), nil
 	}
 	return b.asStated(c, stand, point, q)
 }

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"steptrace/core/circuit"
 	"steptrace/core/job"
@@ -204,6 +205,10 @@ func TestAShortIsFoundAlongTheCopper(t *testing.T) {
 	c, _ := (&job.Job{}).Case(plan)
 	c.Power, c.Injected = reading.PowerOff, &reading.Injection{At: "+12 @ lamp", Level: 0.5}
 	text, err := b.Answer(c, training.Reads{Aim: reading.Aim{Point: "+12", Quantity: sheet.Resistance}})
+	out, _ := b.Answer(c, training.Reads{Aim: reading.Aim{Point: "+12", Quantity: sheet.Resistance}, Without: []string{"second"}})
+	if v, wrong := quantity.Parse(out, quantity.Ohm); wrong != nil || v.SI < 5e3 {
+		t.Errorf("with what shorts it lifted the rail has %q", out)
+	}
 	across, wrong := quantity.Parse(text, quantity.Ohm)
 	if err != nil || wrong != nil || across.SI > 10 {
 		t.Fatalf("a shorted rail has %q, %v, %v", text, err, wrong)
@@ -232,10 +237,11 @@ func TestAShortIsFoundAlongTheCopper(t *testing.T) {
 	if err != nil || plan.Places[found.To].Place != "far" || found.Share < 0.95 {
 		t.Errorf("found at %+v, %v", found, err)
 	}
+	c.Injected = &reading.Injection{At: "+12", Level: 0.5} // into the rail, wherever
 	for name, warm := range map[string]bool{"second": true, "first": false, "C1": false} {
 		text, err := b.Answer(c, training.Reads{Aim: reading.Aim{Point: name}})
-		if taken, wrong := c.Take(reading.Aim{Point: name}, text); err != nil || wrong != nil || taken.SI > 27 != warm {
-			t.Errorf("%s has %q: %v %v", name, text, err, wrong)
+		if taken, wrong := c.Take(reading.Aim{Point: name}, text); err != nil || wrong != nil || (taken.Word == quantity.Warm) != warm {
+			t.Errorf("%s feels %q: %v %v", name, text, err, wrong)
 		}
 	}
 }
@@ -335,6 +341,16 @@ func TestALargerFuseIsStopped(t *testing.T) {
 			if what, _ := b.UnsafeRepair(e); (what != "") != stopped {
 				t.Errorf("%s with %q: %q", how, note, what)
 			}
+		}
+	}
+	// Renewing what was blown is right, and no fuse that was whole.
+	at := time.Unix(1e9, 0)
+	for part, right := range map[string]bool{"C2": true, "R2": false} {
+		worked := training.Case{Manual: s, Faults: []training.Fault{{Block: "second", Part: part, What: map[string]string{
+			"C2": "shorted", "R2": "open"}[part]}}}
+		j := &job.Job{Repairs: []repair.Entry{{ID: "f", At: at, Repair: renewed("F1", "F1", "T500mA").Repair}}}
+		if r := worked.Review(plan, j, &training.Progress{}); len(r.Done) != 1 || r.Done[0].Right != right {
+			t.Errorf("a new fuse after %s: %+v", part, r.Done)
 		}
 	}
 	other := &repair.Entry{Temporary: &repair.Temporary{What: repair.Jumper, Subject: "second"}}

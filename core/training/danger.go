@@ -28,8 +28,9 @@ func Fed(c trace.Case) bool {
 	if c.Injected == nil || c.Injected.Level <= 0 {
 		return false
 	}
-	_, ok := c.Plan.PlaceIndex(c.Injected.At)
-	return ok
+	_, place := c.Plan.PlaceIndex(c.Injected.At)
+	_, rail := c.Plan.RailIndex(c.Injected.At)
+	return place || rail
 }
 
 // Unsafe says what would have happened had a reading been taken as the set stands; empty where nothing would.

@@ -24,7 +24,10 @@ func (c *Case) Rehearse(plan *sheet.Plan, at time.Time, besides []string, right 
 		return nil, err
 	}
 	n := 0
-	next := func() (string, time.Time) { n++; return fmt.Sprint("rehearsed", n), at.Add(time.Duration(n) * time.Second) }
+	next := func() (string, time.Time) {
+		n++
+		return fmt.Sprint("rehearsed", n), at.Add(time.Duration(n) * time.Second)
+	}
 	var out []entry.Entry
 	happens := func(what safety.What, subject string) {
 		id, at := next()

@@ -188,6 +188,9 @@ func (c *Case) weigh(plan *sheet.Plan, j *job.Job, i int) Taken {
 	if b := (bookkeeping{plan: plan}); is && b.outside(point) { // whoever tries what the owner says, or whether it is mended, does well
 		return out
 	}
+	if r.Power == reading.PowerOff && !is { // what shorts a rail is looked for by other rules than what stops a signal
+		return out
+	}
 	w, ok := t.Weigh(plain[:i], plain[i])
 	if !ok {
 		return out
@@ -211,6 +214,18 @@ func minutes(x float64) string {
 	return "1 minute"
 }
 
+// blew tells whether a repair was of a fuse that what was wrong had opened.
+func (c *Case) blew(r *repair.Repair) bool {
+	names := []string{r.Stage}
+	for _, p := range r.Parts {
+		names = append(names, p.Name)
+	}
+	b, err := c.benchOf(c.Faults)
+	return err == nil && slices.ContainsFunc(names, func(name string) bool {
+		return len(b.Plan.FuseRails(name)) > 0 && b.Set.Blown(name)
+	})
+}
+
 // condemned tells whether a repair was right, and which grounds were not shown when it was done.
 func (c *Case) condemned(plan *sheet.Plan, j *job.Job, at time.Time, r *repair.Repair) Done {
 	out := Done{Says: string(r.Did) + " in " + r.Stage, Missing: []string{}}
@@ -218,6 +233,10 @@ func (c *Case) condemned(plan *sheet.Plan, j *job.Job, at time.Time, r *repair.R
 		out.Says = p.Name + " " + string(r.Did) + " in " + r.Stage
 	}
 	out.Right = slices.ContainsFunc(c.Faults, func(f Fault) bool { return cures(r, f) })
+	if c.blew(r) { // its grounds are those of what blew it
+		out.Right = true
+		return out
+	}
 	out.Worn = !out.Right && slices.ContainsFunc(c.Worn, func(f Fault) bool { return cures(r, f) })
 	n := 0
 	for n < len(j.Readings) && j.Readings[n].Taken.Before(at) {

@@ -114,6 +114,9 @@ func (b *Bench) deviation(c trace.Case, stand standin.Stand, point string, e *sh
 	return fmt.Sprintf("%.*g Hz", figures, e.Value.SI*left), nil
 }
 
+// feltRise is by how much a hand feels that something is warmer (K).
+const feltRise = 6.0
+
 // shorted is what is read on a rail's copper, or of what hangs on it, while a limited current is fed in; false where none is.
 func (b *Bench) shorted(c trace.Case, name string) (text string, ok bool) {
 	if !Fed(c) {
@@ -124,7 +127,11 @@ func (b *Bench) shorted(c trace.Case, name string) (text string, ok bool) {
 		return fmt.Sprintf("%.4g mV", 1e3*b.Set.Along(name, in.At, in.Level)), true
 	}
 	if b.Plan.CanBeOut(name) && len(b.Plan.FuseRails(name)) == 0 {
-		return fmt.Sprintf("%.0f °C", b.Set.Fed(name, in.At, in.Level)), true
+		felt := quantity.Cold
+		if b.Set.Fed(name, in.At, in.Level) > roomDegrees+feltRise {
+			felt = quantity.Warm
+		}
+		return string(felt), true
 	}
 	return "", false
 }

@@ -210,7 +210,7 @@ func (m meter) do(header, rest string) (string, bool) {
 		if set == nil || probe == "" || stand.On {
 			return overRange, true
 		}
-		return reads(set.Ohms(probe)), true
+		return reads(set.Ohms(probe, stand)), true
 	case set == nil || probe == "":
 		if is(header, "MEASure:FREQuency?") {
 			return nothing, true
@@ -246,7 +246,7 @@ func (t tester) do(header, _ string) (string, bool) {
 		return "Step Trace,practice tester,0,1", true
 	}
 	t.d.mu.Lock()
-	set, probe, on := t.d.set, t.d.hands.Probe, t.d.hands.On
+	set, stand, probe, on := t.d.set, t.d.stand(), t.d.hands.Probe, t.d.hands.On
 	t.d.mu.Unlock()
 	known := is(header, "MEASure:CAPacitance?") || is(header, "MEASure:ESR?") || is(header, "MEASure:RESistance?")
 	if set == nil || on {
@@ -255,7 +255,7 @@ func (t tester) do(header, _ string) (string, bool) {
 	farads, ok := set.Farads(probe)
 	switch {
 	case is(header, "MEASure:RESistance?"):
-		return text(set.Ohms(probe)), true
+		return text(set.Ohms(probe, stand)), true
 	case !ok:
 		return nothing, known
 	case is(header, "MEASure:CAPacitance?"):

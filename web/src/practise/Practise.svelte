@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Button, Kbd, Select } from 'flowbite-svelte';
-  import { link, push } from 'svelte-spa-router';
+  import { link, push, replace, router } from 'svelte-spa-router';
   import { api, newId, told } from '../api/client';
   import type { TrainingView, Wish } from '../api/types.gen';
   import { declare } from '../shared/commands';
@@ -57,6 +57,12 @@
     const links = [...(list?.querySelectorAll<HTMLElement>('a[data-case]') ?? [])];
     const from = links.findIndex((a) => a === document.activeElement);
     links[Math.min(Math.max(from + by, 0), links.length - 1)]?.focus();
+  }
+  // A finished job of the workshop, from its own pages: drawn at once.
+  const own = new URLSearchParams(router.querystring).get('job');
+  if (own) {
+    set = `job ${own}`;
+    void replace('/').then(draw);
   }
   const commands = declare({
     level: {

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount, type Snippet } from 'svelte';
-  import { Button } from 'flowbite-svelte';
+  import { Button, Kbd } from 'flowbite-svelte';
   import { link, push } from 'svelte-spa-router';
   import { api } from '../api/client';
   import type { Head } from '../api/types.gen';
@@ -14,7 +14,7 @@
   import SumDialog from './SumDialog.svelte';
   import PowerDialog from './PowerDialog.svelte';
   import PowerSign from './PowerSign.svelte';
-  import { practising } from '../practise/practising';
+  import { practice, practising } from '../practise/practising';
   import { theme } from './theme.svelte';
   import Tray from './Tray.svelte';
   import { viewsOf } from './views';
@@ -37,6 +37,9 @@
   let drilling = $state(false);
   const strip = practising ? import('../practise/Strip.svelte') : null; // in practice alone
 
+  // A finished job is worked again in practice.
+  const replay = $derived(practising || head.finished === null ? '' : `${practice}?job=${String(head.number)}`);
+
   const views = $derived([{ key: '0', name: practising ? 'Practise' : 'Shelf', href: '/' }, ...viewsOf(head)]);
   const going = new Going(
     () => views,
@@ -52,6 +55,7 @@
     if (taken(event)) return;
     if (event.key === 'o') powering = true;
     else if (practising && event.key === ',') drilling = true;
+    else if (replay && event.key === ',') location.assign(replay);
     else if (!going.press(event) && !press(commands, event)) return;
     spent.by(event);
   }
@@ -80,6 +84,14 @@
     <span class="text-soft min-w-0 flex-1 basis-60 truncate" title={head.complaint}>“{head.complaint}”</span>
     {@render actions?.()}
     <Who />
+    {#if replay}
+      <a
+        class="text-soft border-line hover:text-ink rounded-md border px-2 py-0.5 whitespace-nowrap"
+        href={replay}
+        title="a set with what was wrong with this one, to practise on; its owner is left out"
+        ><Kbd>,</Kbd> Practise on it</a
+      >
+    {/if}
     {#if head.owned}
       <button
         type="button"

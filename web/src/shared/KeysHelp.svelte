@@ -1,12 +1,18 @@
 <script lang="ts">
   import { Kbd } from 'flowbite-svelte';
+  import { practising } from '../practise/practising';
   import Modal from './Modal.svelte';
   import { help, type KeyHelp } from './keys.svelte';
 
   /** Of says where: a job has its power state on every view. */
   let { keys, of = '' }: { keys: KeyHelp[]; of?: string } = $props();
 
-  const job: KeyHelp[] = [{ keys: 'o', does: 'say whether the set is on, in standby or off' }];
+  const job: KeyHelp[] = [
+    { keys: 'o', does: 'say whether the set is on, in standby or off' },
+    practising
+      ? { keys: ',', does: 'in this practice: listen, wait, ask for advice, end it' }
+      : { keys: ',', does: 'of a finished job: practise on a set with its fault' },
+  ];
   const everywhere: KeyHelp[] = [
     { keys: 'g, then a key', does: 'go to the view that has this key in the tray' },
     { keys: '=', does: 'a sum as one speaks it: 120k || 33k; or a part: 2n3904 for bc547' },
