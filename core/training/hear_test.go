@@ -10,7 +10,6 @@ import (
 	"steptrace/core/standin"
 	"steptrace/core/training"
 	"steptrace/core/wave"
-	"steptrace/internal/trial"
 )
 
 // What is played has the defect that was drawn: the sound of each set, with a tone played in, is read back from its file and measured
@@ -49,7 +48,7 @@ func TestWhatIsHeardHasTheDefectThatWasDrawn(t *testing.T) {
 		}
 		return c
 	}
-	wanted := trial.Runs(48)
+	wanted := cases(t, 48)
 	for n := 0; all < wanted; n++ {
 		p := pattern.All()[n%len(pattern.All())]
 		s, err := p.Sheet(pattern.Chosen{})
