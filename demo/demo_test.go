@@ -478,7 +478,7 @@ func TestASimulatedPartFails(t *testing.T) {
 	if v, before := shorted.Volts("Q204 c", on), good.Volts("Q204 c", on); v > before/2 { // it saturates
 		t.Errorf("%g V at the collector, %g V before", v, before)
 	}
-	if r := dried.Ohms("Q204 e"); math.Abs(r-860) > 20 { // R216 and R217
+	if r := dried.Ohms("Q204 e", standin.Stand{}); math.Abs(r-860) > 20 { // R216 and R217
 		t.Errorf("%g ohms at the emitter", r)
 	}
 	if _, err := standin.New(plan, standin.Fault{Block: "Q204 make-up", Part: "R999", What: "open"}); err == nil {

@@ -71,6 +71,9 @@ func (f *suspicion) grounds(at int) []Ground {
 		out = append(out, f.neededGround(point))
 	}
 	out = append(out, f.loadGround(at))
+	if g, ok := f.labelGround(at + 1); ok {
+		out = append(out, g)
+	}
 	if g, ok := f.loopGround(at); ok {
 		out = append(out, g)
 	}

@@ -256,6 +256,8 @@ const (
 	elsewhereShare = 0.05
 	// manualOdds is from where on an error of the manual is offered.
 	manualOdds = 20.0
+	// toldApart is by how much (dB) the levels of two points differ of which a reading tells which it was.
+	toldApart = 5.0
 	// farOff is from how far (dB) on a level needs no closer look: wider than any
 	// tolerance of a sheet with the load of an instrument on top.
 	farOff = 20.0

@@ -103,6 +103,63 @@ func (f *finder) logAnyFault(evidence []*reading.Judged) float64 {
 	return hi + math.Log(math.Exp(shown-hi)+math.Exp(none-hi))
 }
 
+// labelGround: a bad level that would be right at a point next to it may be that of the other one, as the labels of a drawing and of a
+// board are exchanged now and then: that is read too, and again where each reads what is due at the other. False where it would be right
+// at none of them, or that one is as it should be.
+func (f *suspicion) labelGround(at int) (Ground, bool) {
+	here := f.Route.Points[at]
+	j := f.lastLevel(here, func(x *reading.Judged) bool {
+		return f.onRoute(x) && x.Verdict.Bad() && x.Reading.Word == quantity.NoWord
+	})
+	if j == nil {
+		return Ground{}, false
+	}
+	for _, k := range []int{at + 1, at - 1} {
+		if k < 1 || k >= len(f.Route.Points) || !f.toldApart(at, k) { // what is fed in is known by its socket
+			continue
+		}
+		other, name := f.Route.Points[k], f.PointName(k)
+		if !f.near(here, other) || !f.rightAt(j, other) {
+			continue
+		}
+		g := Ground{
+			Key:   "label",
+			Text:  fmt.Sprintf("%s is read too: what %s reads is due there, and the labels may be exchanged", name, j.Reading.Point),
+			Proof: Lacking, Point: name, Quantity: sheet.AC,
+		}
+		o := f.lastLevel(other, func(x *reading.Judged) bool { return x.Reading.Mode == j.Reading.Mode })
+		switch {
+		case o == nil:
+			return g, true
+		case !o.Verdict.Bad() || !f.rightAt(o, here):
+			continue
+		case o.Times < 2:
+			g.Key = Again + name
+			g.Text = fmt.Sprintf("%s and %s read what is due at each other: once more, and a look at the board", j.Reading.Point, name)
+		default:
+			g.Proof, g.Because = Against, fmt.Sprintf("%s and %s read what is due at each other", j.Reading.Point, name)
+		}
+		return g, true
+	}
+	return Ground{}, false
+}
+
+// toldApart tells whether a level tells which of two positions of the route it was read at.
+func (f *finder) toldApart(a, b int) bool {
+	x, y := f.Route.Levels[a], f.Route.Levels[b]
+	return x.Known && y.Known && math.Abs(x.DBV-y.DBV) >= toldApart
+}
+
+// lastLevel is the newest level read at a point that is as is asked for; nil where there is none.
+func (f *finder) lastLevel(point int, as func(j *reading.Judged) bool) *reading.Judged {
+	for _, j := range slices.Backward(f.evidence) {
+		if j.Reading.Point == f.Plan.Points[point].Name && j.Reading.Quantity == sheet.AC && as(j) {
+			return j
+		}
+	}
+	return nil
+}
+
 // exchanges lists pairs of points worth trying: one whose reading is bad where it
 // was taken and would be right at the other, the other not contradicting that.
 func (f *finder) exchanges() [][2]int {

@@ -179,3 +179,48 @@ func TestARightSheetIsNotDoubted(t *testing.T) {
 		}
 	}
 }
+
+// A level that would be right at the point next to it is not taken for a fault before that point was read too, and twice where each reads
+// what is due at the other; by then the exchange is offered. Where the other is as it should be, nothing more is asked.
+func TestANeighbourIsReadBeforeAStageIsCondemned(t *testing.T) {
+	t.Parallel()
+	s := sheettest.Chain(4, "20 dB")
+	plan, problems := s.Plan()
+	if sheet.Blocked(problems) {
+		t.Fatal(problems)
+	}
+	c := Case{Bench: reading.Bench{Plan: plan, Route: reading.FirstRoute(plan), Power: reading.PowerOn}}
+	var log []reading.Reading
+	take := func(point, text string) Findings {
+		r, err := c.Take(reading.Aim{Point: point}, text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.ID = fmt.Sprint(len(log))
+		log = append(log, r)
+		return c.Find(log)
+	}
+	asks := func(f Findings, key, point string) bool {
+		return slices.ContainsFunc(f.Grounds, func(g Ground) bool { return g.Key == key && g.Point == point && g.Proof == Lacking })
+	}
+	// 10 mV and 20 dB a stage; p2 and p3 have each other's labels, and the last stage is dead.
+	take("p4", "none")
+	take("p1", "100 mV")
+	f := take("p2", "10 V")
+	if f.State != Named || !asks(f, "label", "p3") {
+		t.Fatalf("%s %q: %+v", f.State, f.Headline, f.Grounds)
+	}
+	mended := slices.Clone(log)
+	if f := take("p3", "1 V"); !asks(f, Again+"p3", "p3") && len(f.Manual) == 0 {
+		t.Errorf("each reads what is due at the other: %s %+v", f.State, f.Grounds)
+	}
+	f = take("p3", "1 V")
+	if len(f.Manual) == 0 || !slices.Equal(f.Manual[0].Points, []string{"p2", "p3"}) {
+		t.Errorf("read twice, the exchange is not offered: %+v", f.Manual)
+	}
+	// The label is right: the other point reads what it should with what comes in there.
+	log = mended
+	if f := take("p3", "10 V"); asks(f, "label", "p3") || asks(f, Again+"p3", "p3") {
+		t.Errorf("the other is as it should be, and more is asked: %+v", f.Grounds)
+	}
+}

@@ -368,5 +368,16 @@ func exchanged(s *sheet.Sheet, a, b string) *sheet.Sheet {
 		swap(&out.Rails[i].From)
 		swap(&out.Rails[i].Point)
 	}
+	out.Circuits = slices.Clone(s.Circuits)
+	for i := range out.Circuits {
+		c := &out.Circuits[i]
+		c.Parts = slices.Clone(c.Parts)
+		for k := range c.Parts {
+			c.Parts[k].Nodes = slices.Clone(c.Parts[k].Nodes)
+			for n := range c.Parts[k].Nodes {
+				swap(&c.Parts[k].Nodes[n])
+			}
+		}
+	}
 	return &out
 }

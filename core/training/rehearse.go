@@ -41,7 +41,12 @@ func (c *Case) Rehearse(plan *sheet.Plan, at time.Time, besides []string, right 
 		happens(safety.Ticked, caution.Key)
 	}
 	happens(safety.SwitchedOn, "")
-	tries := len(p.log) - len(p.Steps)
+	tries := len(p.log)
+	for _, s := range p.Steps {
+		if s.Reads != "" {
+			tries--
+		}
+	}
 	for _, r := range p.log[:tries] {
 		reads(r)
 	}

@@ -124,7 +124,11 @@ func (c *Case) Review(plan *sheet.Plan, j *job.Job, p *Progress) *Review {
 		out.Worn = append(out.Worn, Says(f))
 	}
 	for _, path := range c.Best {
-		out.BestProbes += len(path.Steps)
+		for _, s := range path.Steps {
+			if s.Reads != "" {
+				out.BestProbes++
+			}
+		}
 		out.BestMinutes += path.Minutes
 	}
 	by := map[string]Moment{}

@@ -27,7 +27,8 @@ type Path struct {
 	Left    []string `json:"left,omitempty"` // where none parts what is left: the likeliest first
 	Minutes float64  `json:"minutes"`
 
-	log []reading.Reading // what was tried and read on it
+	log    []reading.Reading // what was tried and read on it
+	mended bool              // labels were exchanged
 }
 
 // mostSteps ends a way that leads nowhere.
@@ -110,10 +111,14 @@ func follow(t trace.Case, bench *Bench, log []reading.Reading) (*Path, error) {
 		f := t.Find(log)
 		next := f.Next
 		if f.State == trace.Named {
-			if next = missing(&f, asked); next == nil {
-				out.Ends = f.Stage
-				return out, nil
-			}
+			next = missing(&f, asked)
+		}
+		if next == nil && out.mend(&t, &f, log) {
+			continue
+		}
+		if f.State == trace.Named && next == nil {
+			out.Ends = f.Stage
+			return out, nil
 		}
 		if f.State == trace.Supply {
 			if f.Line != "" {
@@ -149,6 +154,34 @@ func follow(t trace.Case, bench *Bench, log []reading.Reading) (*Path, error) {
 		out.Minutes += step.Minutes
 	}
 	return out, nil
+}
+
+// labelMinutes is what it takes to look a label up on the board and mend the sheet by it.
+const labelMinutes = 1.0
+
+// mend exchanges two labels of the sheet where that is what the readings say, once; false where it is not.
+func (p *Path) mend(t *trace.Case, f *trace.Findings, log []reading.Reading) bool {
+	if p.mended || len(f.Manual) == 0 || len(f.Manual[0].Points) != 2 {
+		return false
+	}
+	a, b := f.Manual[0].Points[0], f.Manual[0].Points[1]
+	for i := range t.Plan.Routes { // a socket is what it is
+		points := t.Plan.Routes[i].Points
+		for _, end := range []int{points[0], points[len(points)-1]} {
+			if name := t.Plan.Points[end].Name; name == a || name == b {
+				return false
+			}
+		}
+	}
+	plan, problems := exchanged(t.Plan.Sheet, a, b).Plan()
+	if sheet.Blocked(problems) {
+		return false
+	}
+	p.mended, t.Plan = true, plan
+	t.Route, t.Injected = t.Follows(log), nil
+	p.Steps = append(p.Steps, Step{Does: fmt.Sprintf("Mend the sheet: the labels %s and %s are exchanged.", a, b), Minutes: labelMinutes})
+	p.Minutes += labelMinutes
+	return true
 }
 
 // mostAsked is how often the same is read again before it is believed.

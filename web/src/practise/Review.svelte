@@ -176,7 +176,11 @@
           {#each review.best as path (path.ends + path.minutes)}
             <ol class="mt-1 list-decimal pl-6">
               {#each path.steps as step, i (i)}
-                <li>{step.does} <span class="text-soft">It reads</span> <span class="figure">{step.reads}</span>.</li>
+                <li>
+                  {step.does}
+                  {#if step.reads}<span class="text-soft">It reads</span>
+                    <span class="figure">{step.reads}</span>.{/if}
+                </li>
               {/each}
             </ol>
             <p class="text-soft">
