@@ -128,6 +128,7 @@ type Set struct {
 	faults []placed
 	spread spread
 	opened []string // feedback that is lifted
+	blown  []string // fuses
 }
 
 // placed is a fault where it is.
@@ -340,6 +341,9 @@ func (s *Set) effectsOnLine(line int) []Effect {
 		case f.inside != nil && f.Size > feebleDB:
 			out = append(out, Weak)
 		}
+	}
+	if slices.ContainsFunc(s.blown, func(fuse string) bool { return slices.Contains(s.plan.FuseRails(fuse), line) }) {
+		out = append(out, Dead)
 	}
 	switch down := s.pulledDown(line); {
 	case down < pulledDead:

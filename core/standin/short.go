@@ -30,9 +30,12 @@ func (s *Set) excessOn(rail int) (amps float64, by *placed) {
 	return amps, by
 }
 
-// Blown tells whether a fuse has opened: more is drawn from a rail that it feeds than it bears.
+// Blow takes a fuse that has opened before, and was not renewed: nothing comes through it.
+func (s *Set) Blow(fuse string) { s.blown = append(s.blown, fuse) }
+
+// Blown tells whether a fuse has opened: before, or as more is drawn from a rail that it feeds than it bears.
 func (s *Set) Blown(fuse string) bool {
-	return slices.ContainsFunc(s.plan.FuseRails(fuse), func(rail int) bool {
+	return slices.Contains(s.blown, fuse) || slices.ContainsFunc(s.plan.FuseRails(fuse), func(rail int) bool {
 		more, _ := s.excessOn(rail)
 		return more/s.load(rail) > givesUp
 	})

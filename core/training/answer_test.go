@@ -353,6 +353,29 @@ func TestALargerFuseIsStopped(t *testing.T) {
 			t.Errorf("a new fuse after %s: %+v", part, r.Done)
 		}
 	}
+	// It stays open until it is renewed behind what opened it, or bridged; one that was put in before that is gone too.
+	worked := training.Case{Manual: s, Faults: []training.Fault{{Block: "second", Part: "C2", What: "shorted"}}}
+	fuse, cure := *renewed("F1", "F1", "T500mA"), *renewed("second", "C2", "100 µF")
+	bridge := repair.Entry{ID: "b", Temporary: &repair.Temporary{What: repair.FuseBridged, Subject: "F1", Note: "lamp in series"}}
+	for i, x := range []struct {
+		repairs []repair.Entry
+		volts   float64
+	}{
+		{nil, 0}, {[]repair.Entry{fuse}, 0}, {[]repair.Entry{cure}, 0}, {[]repair.Entry{fuse, cure}, 0}, {[]repair.Entry{cure, fuse}, 12},
+		{[]repair.Entry{cure, bridge}, 12},
+	} {
+		set, good, err := worked.After(plan, x.repairs)
+		if err != nil {
+			t.Fatal(err)
+		}
+		b := &training.Bench{Plan: plan, Set: set, Good: good}
+		want := map[bool]string{true: "open", false: "0.1 ohm"}[x.volts == 0]
+		v := set.Volts("+12", standin.Stand{On: true})
+		if text, err := b.Answer(c, training.Reads{Aim: reading.Aim{Point: "F1"}}); err != nil || text != want ||
+			math.Abs(v-x.volts) > 0.7 {
+			t.Errorf("after %d: the fuse reads %q, %g V behind it, want %q and %g V: %v", i, text, v, want, x.volts, err)
+		}
+	}
 	other := &repair.Entry{Temporary: &repair.Temporary{What: repair.Jumper, Subject: "second"}}
 	if what, _ := b.UnsafeRepair(other); what != "" {
 		t.Errorf("a jumper across a stage: %q", what)
@@ -388,9 +411,12 @@ func TestWhatIsShownCanBeReadOff(t *testing.T) {
 	if periods := 10 * f.Seconds / 1e-3; math.Abs(float64(rises)-periods) > 1.1 || periods < 1.9 {
 		t.Errorf("%d periods are seen over %g ms", rises, 1e4*f.Seconds)
 	}
-	cut, _ := standin.New(plan, training.Fault{Block: "first", Effect: standin.CuttingOut})
-	if f, err := (&training.Bench{Plan: plan, Set: cut, Good: good}).Face(c, training.Reads{Aim: mid}); err != nil || f.Moves == "" {
-		t.Errorf("what cuts out does not move: %v", err)
+	for effect, moves := range map[standin.Effect]string{standin.CuttingOut: "goes away", standin.Hum: "rides up", standin.Crackling: "bursts"} {
+		set, _ := standin.New(plan, training.Fault{Block: "first", Effect: effect})
+		f, err := (&training.Bench{Plan: plan, Set: set, Good: good}).Face(c, training.Reads{Aim: mid})
+		if err != nil || !strings.Contains(f.Moves, moves) {
+			t.Errorf("what %s does %q: %v", effect, f.Moves, err)
+		}
 	}
 	if f, err := b.Face(c, training.Reads{Aim: reading.Aim{Point: "mid", Quantity: sheet.DC}}); err != nil ||
 		!strings.HasPrefix(f.Figure, "6 V") {

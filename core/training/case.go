@@ -88,9 +88,23 @@ func (c *Case) Set(plan *sheet.Plan, left []Fault) (set, good *standin.Set, err 
 	return c.set(plan, slices.Concat(left, c.Worn))
 }
 
-// After is the set after what was done to it, as Set gives it.
+// After is the set after what was done to it, as Set gives it: a fuse that had opened stays so until it is renewed with what opened it
+// gone, or bridged.
 func (c *Case) After(plan *sheet.Plan, repairs []repair.Entry) (set, good *standin.Set, err error) {
-	return c.set(plan, slices.Concat(c.Left(repairs), cured(c.Worn, repairs)))
+	set, good, err = c.set(plan, slices.Concat(c.Left(repairs), cured(c.Worn, repairs)))
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, f := range Fuses(plan) {
+		gone, err := c.gone(plan, f.Name, repairs)
+		if err != nil {
+			return nil, nil, err
+		}
+		if gone {
+			set.Blow(f.Name)
+		}
+	}
+	return set, good, nil
 }
 
 func (c *Case) set(plan *sheet.Plan, wrong []Fault) (set, good *standin.Set, err error) {

@@ -34,7 +34,8 @@ const (
 
 // moves is what a trace does, by the word for it.
 var moves = map[quantity.Word]string{
-	quantity.CutsOut: "it goes away every now and then, and comes back", quantity.Hum: "its level swings, slowly",
+	quantity.CutsOut: "it goes away every now and then, and comes back", quantity.Hum: "it rides up and down, slowly",
+	quantity.Crackle: "bursts run over it now and then",
 }
 
 // Face is what is shown where Answer would take it down. Errors can be mended by a person.
@@ -54,7 +55,8 @@ func (b *Bench) Face(c trace.Case, r Reads) (Face, error) {
 		return Face{Figure: text, Trace: []float64{}}, nil
 	}
 	stand := b.under(c, r)
-	return b.traced(c, stand, r.Point, moves[quantity.Word(text)]), nil
+	seen, err := c.Take(r.Aim, text)
+	return b.traced(c, stand, r.Point, moves[seen.Word]), err
 }
 
 // traced draws the signal at a point or a rail, without its DC.

@@ -7,6 +7,7 @@ import (
 
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
+	"steptrace/core/standin"
 	"steptrace/core/substitute"
 )
 
@@ -27,6 +28,36 @@ func Fuses(plan *sheet.Plan) []Fuse {
 		}
 	}
 	return out
+}
+
+// gone tells whether a fuse is open after some repairs: what was wrong at first has opened it, or opened each that was put in since.
+func (c *Case) gone(plan *sheet.Plan, fuse string, repairs []repair.Entry) (bool, error) {
+	opens := func(wrong []Fault) (bool, error) {
+		set, err := standin.New(plan, wrong...)
+		return err == nil && set.Blown(fuse), err
+	}
+	is, err := opens(c.Faults)
+	if err != nil || !is {
+		return false, err
+	}
+	for i, e := range repairs {
+		if r := e.Repair; r == nil || e.Struck || r.Did != repair.Replaced || !renews(r, fuse) {
+			continue
+		}
+		if is, err = opens(c.Left(repairs[:i+1])); err != nil {
+			return false, err
+		}
+	}
+	for _, x := range repair.In(repairs) {
+		t := x.Temporary
+		is = is && (t.Subject != fuse || t.What != repair.FuseBridged && t.What != repair.Jumper)
+	}
+	return is, nil
+}
+
+// renews tells whether a repair is of a fuse: said of the place, or of the part.
+func renews(r *repair.Repair, fuse string) bool {
+	return r.Stage == fuse || slices.ContainsFunc(r.Parts, func(p repair.Part) bool { return p.Name == fuse })
 }
 
 // What a sheet does not say of a fuse: it bears what its rails give with a margin, in the next of the preferred values of IEC 60127 (R 10,

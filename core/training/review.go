@@ -220,14 +220,8 @@ func minutes(x float64) string {
 
 // blew tells whether a repair was of a fuse that what was wrong had opened.
 func (c *Case) blew(r *repair.Repair) bool {
-	names := []string{r.Stage}
-	for _, p := range r.Parts {
-		names = append(names, p.Name)
-	}
 	b, err := c.benchOf(c.Faults)
-	return err == nil && slices.ContainsFunc(names, func(name string) bool {
-		return len(b.Plan.FuseRails(name)) > 0 && b.Set.Blown(name)
-	})
+	return err == nil && slices.ContainsFunc(Fuses(b.Plan), func(f Fuse) bool { return b.Set.Blown(f.Name) && renews(r, f.Name) })
 }
 
 // condemned tells whether a repair was right, and which grounds were not shown when it was done.
