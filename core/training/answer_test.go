@@ -411,7 +411,9 @@ func TestWhatIsShownCanBeReadOff(t *testing.T) {
 	if periods := 10 * f.Seconds / 1e-3; math.Abs(float64(rises)-periods) > 1.1 || periods < 1.9 {
 		t.Errorf("%d periods are seen over %g ms", rises, 1e4*f.Seconds)
 	}
-	for effect, moves := range map[standin.Effect]string{standin.CuttingOut: "goes away", standin.Hum: "rides up", standin.Crackling: "bursts"} {
+	for effect, moves := range map[standin.Effect]string{
+		standin.CuttingOut: "goes away", standin.Hum: "rides up", standin.Crackling: "bursts",
+	} {
 		set, _ := standin.New(plan, training.Fault{Block: "first", Effect: effect})
 		f, err := (&training.Bench{Plan: plan, Set: set, Good: good}).Face(c, training.Reads{Aim: mid})
 		if err != nil || !strings.Contains(f.Moves, moves) {
