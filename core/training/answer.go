@@ -53,8 +53,11 @@ func (b *Bench) Answer(c trace.Case, r Reads) (string, error) {
 	if text, ok := b.shorted(c, r.Point); ok {
 		return text, nil
 	}
+	if r.Point == "" {
+		return "", mend.Errorf("aim at something first: a point, a rail or a control")
+	}
 	if !isLine && !b.has(r.Point) {
-		return "", mend.Errorf("the set that is practised on has nothing called %s. Choose another place", r.Point)
+		return "", mend.Errorf("the set that is practised on has nothing called %.60s. Choose another place", r.Point)
 	}
 	q := r.Quantity
 	if q == "" {
