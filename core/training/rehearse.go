@@ -50,10 +50,13 @@ func (c *Case) Rehearse(plan *sheet.Plan, at time.Time, besides []string, right 
 	for _, r := range p.log[:tries] {
 		reads(r)
 	}
-	t, ok := (&job.Job{}).Case(plan)
 	bench, err := c.benchOf(c.Faults)
-	if !ok || err != nil {
-		return nil, fmt.Errorf("the manual of this case cannot be traced by: %w", err)
+	if err != nil {
+		return nil, err
+	}
+	t, ok := (&job.Job{}).Case(plan)
+	if !ok {
+		return nil, fmt.Errorf("the manual of %s cannot be traced by", c.From)
 	}
 	t.Power = reading.PowerOn
 	for _, point := range besides {
