@@ -322,6 +322,19 @@ func (s *Set) Concerns(route *sheet.Route, stand Stand) bool {
 	})
 }
 
+// Touches tells whether anything that is wrong may do something to the signal at a point, by any way that it comes there.
+func (s *Set) Touches(at string, stand Stand) bool {
+	s = s.now(stand)
+	point, ok := s.plan.PointIndex(at)
+	if !ok || len(s.plan.Loops) > 0 { // around a loop what is behind acts on what is before
+		return true
+	}
+	return slices.ContainsFunc(s.plan.Routes, func(r sheet.Route) bool {
+		k, passes := r.At(point)
+		return passes && r.Mode == stand.Mode && slices.ContainsFunc(r.Stages[:k], func(stage int) bool { return len(s.hitsOn(stage)) > 0 })
+	})
+}
+
 // effectsOnLine are what the faults do to a line: its own, those of a line it is made from, or of a stage that makes
 // the signal it is made from, which shows where that is dead or weak; and what a part draws too much from it.
 func (s *Set) effectsOnLine(line int) []Effect {
