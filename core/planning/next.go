@@ -302,20 +302,9 @@ func setUp(in reading.Instrument, level sheet.Level, dbv float64) string {
 	if err != nil {
 		pp = 2 * math.Sqrt2 * quantity.Times(dbv)
 	}
-	text := fmt.Sprintf("%s, AC, %s", in.Name, quantity.Value{SI: stepUp(pp / 6), Unit: quantity.Volt}.Short(1))
+	text := fmt.Sprintf("%s, AC, %s", in.Name, quantity.Value{SI: quantity.StepUp(pp/6, 1, 2, 5), Unit: quantity.Volt}.Short(1))
 	if level.Hz > 0 {
-		text += fmt.Sprintf(" and %s", quantity.Value{SI: stepUp(2 / level.Hz / 10), Unit: quantity.Second}.Short(1))
+		text += fmt.Sprintf(" and %s", quantity.Value{SI: quantity.StepUp(2/level.Hz/10, 1, 2, 5), Unit: quantity.Second}.Short(1))
 	}
 	return text + " a division"
-}
-
-// stepUp is the smallest 1, 2 or 5 times a power of ten that is not below x.
-func stepUp(x float64) float64 {
-	base := math.Pow(10, math.Floor(math.Log10(x)))
-	for _, m := range []float64{1, 2, 5} {
-		if m*base >= x*(1-1e-9) {
-			return m * base
-		}
-	}
-	return 10 * base
 }

@@ -399,3 +399,19 @@ func TestCounted(t *testing.T) {
 		}
 	}
 }
+
+// Steps as instruments are set, and as fuses are sold: the next that is no less, whatever the power of ten.
+func TestStepUp(t *testing.T) {
+	for _, x := range []struct {
+		x, want float64
+		steps   []float64
+	}{
+		{0.3, 0.5, []float64{1, 2, 5}}, {6e-4, 1e-3, []float64{1, 2, 5}}, {2, 2, []float64{1, 2, 5}},
+		{0.48, 0.5, []float64{1, 1.6, 2.5, 4, 5, 8}},
+		{9, 10, []float64{1, 1.6, 2.5, 4, 6.3, 8}}, {0, 0, []float64{1}}, {-3, 0, []float64{1}}, {math.NaN(), 0, []float64{1}},
+	} {
+		if got := StepUp(x.x, x.steps...); math.Abs(got-x.want) > 1e-12 {
+			t.Errorf("%g by %v: %g, want %g", x.x, x.steps, got, x.want)
+		}
+	}
+}

@@ -187,16 +187,17 @@ func (s *Set) place(fault Fault) (placed, error) {
 
 // now is the set with the faults that are there as it stands.
 func (s *Set) now(stand Stand) *Set {
-	out := *s
-	out.faults, out.opened = nil, nil
+	var opened []string
 	for i := range s.plan.Loops {
 		if name := s.plan.Stages[s.plan.Loops[i].Feedback].Name; slices.Contains(stand.Good, name) {
-			out.opened = append(out.opened, name)
+			opened = append(opened, name)
 		}
 	}
-	if len(out.opened) == 0 && !slices.ContainsFunc(s.faults, func(f placed) bool { return !f.there(stand) }) {
+	if len(opened) == 0 && !slices.ContainsFunc(s.faults, func(f placed) bool { return !f.there(stand) }) {
 		return s
 	}
+	out := *s
+	out.faults, out.opened = nil, opened
 	for _, f := range s.faults {
 		if f.there(stand) {
 			out.faults = append(out.faults, f)
@@ -313,12 +314,14 @@ func (s *Set) hits(stage, deep int) []hit {
 	return out
 }
 
+// isHit tells whether a fault does anything to a stage.
+func (s *Set) isHit(stage int) bool { return len(s.hitsOn(stage)) > 0 }
+
 // Concerns tells whether anything that is wrong does something to what comes along a route as the set stands.
 func (s *Set) Concerns(route *sheet.Route, stand Stand) bool {
 	s = s.now(stand)
-	hit := func(stage int) bool { return len(s.hitsOn(stage)) > 0 }
-	return slices.ContainsFunc(route.Stages, hit) || slices.ContainsFunc(s.plan.Loops, func(l sheet.Loop) bool {
-		return hit(l.Feedback) && slices.ContainsFunc(route.Stages, func(stage int) bool { return slices.Contains(l.Inside, stage) })
+	return slices.ContainsFunc(route.Stages, s.isHit) || slices.ContainsFunc(s.plan.Loops, func(l sheet.Loop) bool {
+		return s.isHit(l.Feedback) && slices.ContainsFunc(route.Stages, func(stage int) bool { return slices.Contains(l.Inside, stage) })
 	})
 }
 
@@ -331,7 +334,7 @@ func (s *Set) Touches(at string, stand Stand) bool {
 	}
 	return slices.ContainsFunc(s.plan.Routes, func(r sheet.Route) bool {
 		k, passes := r.At(point)
-		return passes && r.Mode == stand.Mode && slices.ContainsFunc(r.Stages[:k], func(stage int) bool { return len(s.hitsOn(stage)) > 0 })
+		return passes && r.Mode == stand.Mode && slices.ContainsFunc(r.Stages[:k], s.isHit)
 	})
 }
 

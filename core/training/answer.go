@@ -49,7 +49,7 @@ func (b *Bench) Answer(c trace.Case, r Reads) (string, error) {
 		c.Route = route
 	}
 	stand := b.under(c, r)
-	line, isLine := b.Plan.LineIndex(r.Point)
+	q, line, isLine := b.aimed(r)
 	if text, ok := b.shorted(c, r.Point); ok {
 		return text, nil
 	}
@@ -58,12 +58,6 @@ func (b *Bench) Answer(c trace.Case, r Reads) (string, error) {
 	}
 	if !isLine && !b.has(r.Point) {
 		return "", mend.Errorf("the set that is practised on has nothing called %.60s. Choose another place", r.Point)
-	}
-	q := r.Quantity
-	if q == "" {
-		if q = sheet.AC; isLine {
-			q = b.Plan.LineReads(line)
-		}
 	}
 	switch {
 	case c.Injected != nil && c.Injected.Touch:
@@ -98,6 +92,18 @@ func (b *Bench) atPoint(c trace.Case, stand standin.Stand, point string, q sheet
 		return quantity.Value{SI: b.Set.Ohms(point, stand), Unit: quantity.Ohm}.Short(figures), nil
 	}
 	return b.asStated(c, stand, point, q)
+}
+
+// aimed is what is read where it is aimed, as the place has it where nothing was said; and which line that is, if it is one.
+func (b *Bench) aimed(r Reads) (q sheet.Quantity, line int, isLine bool) {
+	line, isLine = b.Plan.LineIndex(r.Point)
+	switch {
+	case r.Quantity != "":
+		return r.Quantity, line, isLine
+	case isLine:
+		return b.Plan.LineReads(line), line, true
+	}
+	return sheet.AC, line, false
 }
 
 // has tells whether there is a point, a node or a fuse of a name.
@@ -296,8 +302,10 @@ func (b *Bench) touched(c trace.Case, stand standin.Stand, heard string) (string
 // touchRMS is what a signal is taken for where the sheet has no level for it (V).
 const touchRMS = 1e-3
 
+// rms is the level of the signal at a point (V), looked at so that no sample falls where others do in a period.
 func rms(s *standin.Set, at string, stand standin.Stand) float64 {
-	const rate, n = 8e3, 1600
+	const n = 1600
+	rate, _ := glance(s.Hz(at, stand))
 	ch := wave.Channel{Samples: s.Waveform(at, stand, rate, n, there)}
 	return math.Max(ch.RMS(), 1e-9)
 }

@@ -33,6 +33,11 @@ func Fed(c trace.Case) bool {
 	return place || rail
 }
 
+// Dark tells whether a set as it stands gives nothing to be read: it is off, and neither ohms are read nor is a current fed in.
+func Dark(c trace.Case, power *safety.Power, aim reading.Aim) bool {
+	return aim.Quantity != sheet.Resistance && power.State != safety.Live && !Fed(c)
+}
+
 // Unsafe says what would have happened had a reading been taken as the set stands; empty where nothing would.
 func Unsafe(c trace.Case, power *safety.Power, aim reading.Aim) (what, would string) {
 	live := power.Reading().Live()

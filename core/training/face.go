@@ -14,10 +14,12 @@ import (
 
 // What is aimed at can be shown to be read off, as in real work, instead of being taken down.
 
-// Face is what an instrument shows: a trace over squares, or a figure. Volts and Seconds are those of one square; Trace runs over ten of
-// them, in squares above the middle. Moves says what it does while it is looked at.
+// Face is what an instrument shows: a trace over squares, or a figure. Volts and Seconds are those of one square; Trace runs over so many
+// Across, in squares above the middle, of so many High. Moves says what it does while it is looked at.
 type Face struct {
 	Trace   []float64 `json:"trace"`
+	Across  int       `json:"across"`
+	High    int       `json:"high"`
 	Volts   float64   `json:"volts"`
 	Seconds float64   `json:"seconds"`
 	Figure  string    `json:"figure"`
@@ -44,13 +46,7 @@ func (b *Bench) Face(c trace.Case, r Reads) (Face, error) {
 	if err != nil {
 		return Face{}, err
 	}
-	line, isLine := b.Plan.LineIndex(r.Point)
-	q := r.Quantity
-	if q == "" {
-		if q = sheet.AC; isLine {
-			q = b.Plan.LineReads(line)
-		}
-	}
+	q, _, isLine := b.aimed(r)
 	if _, isPoint := b.Plan.PointIndex(r.Point); q != sheet.AC || !isPoint && !isLine || c.Injected != nil && c.Injected.Touch {
 		return Face{Figure: text, Trace: []float64{}}, nil
 	}
@@ -71,7 +67,7 @@ func (b *Bench) traced(c trace.Case, stand standin.Stand, point, moves string) F
 	if _, isLine := b.Plan.LineIndex(point); isLine || hz == 0 {
 		hz = mains
 	}
-	out := Face{Seconds: squared(facePeriods / hz / squaresAcross), Moves: moves}
+	out := Face{Across: squaresAcross, High: squaresHigh, Seconds: quantity.StepUp(facePeriods/hz/squaresAcross, 1, 2, 5), Moves: moves}
 	rate := faceSamples / (squaresAcross * out.Seconds)
 	x := b.Set.Waveform(point, stand, rate, 2*faceSamples, there)
 	loading := reading.InstrumentFor(c.Instrument).Loading(b.Set.SourceOhms(point), hz)
@@ -92,25 +88,11 @@ func (b *Bench) traced(c trace.Case, stand standin.Stand, point, moves string) F
 		}
 	}
 	const leastSquare = 1e-3 // V: what a scope with its probe comes down to
-	out.Volts = math.Max(squared(most/(0.45*squaresHigh)), leastSquare)
+	out.Volts = math.Max(quantity.StepUp(most/(0.45*squaresHigh), 1, 2, 5), leastSquare)
 	for _, v := range x[begins : begins+faceSamples] {
 		out.Trace = append(out.Trace, v/out.Volts)
 	}
 	return out
-}
-
-// squared is the next of 1, 2 and 5 and their tens that is no less.
-func squared(x float64) float64 {
-	if !(x > 0) {
-		return 0
-	}
-	decade := math.Pow(10, math.Floor(math.Log10(x)))
-	for _, step := range []float64{1, 2, 5} {
-		if step*decade >= x*(1-1e-9) {
-			return step * decade
-		}
-	}
-	return 10 * decade
 }
 
 // Misread is a reading that was read off otherwise than it was.

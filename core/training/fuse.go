@@ -1,10 +1,10 @@
 package training
 
 import (
-	"math"
 	"slices"
 	"strings"
 
+	"steptrace/core/quantity"
 	"steptrace/core/repair"
 	"steptrace/core/sheet"
 	"steptrace/core/standin"
@@ -78,15 +78,7 @@ func due(plan *sheet.Plan, name string) substitute.Fuse {
 			amps += unknownLoad
 		}
 	}
-	amps *= fuseMargin
-	decade := math.Pow(10, math.Floor(math.Log10(amps)))
-	out := substitute.Fuse{Amps: 10 * decade, Speed: "slow"}
-	for _, p := range slices.Backward(preferred) {
-		if p*decade >= amps*(1-1e-9) {
-			out.Amps = p * decade
-		}
-	}
-	return out
+	return substitute.Fuse{Amps: quantity.StepUp(fuseMargin*amps, preferred...), Speed: "slow"}
 }
 
 // UnsafeRepair says what would have happened had a repair been made as the set stands: a fuse bridged, or a larger one fitted; empty
@@ -106,17 +98,13 @@ func (b *Bench) UnsafeRepair(e *repair.Entry) (what, would string) {
 	if e.Repair == nil {
 		return "", ""
 	}
-	for _, p := range e.Repair.Parts {
-		name := p.Name
-		if len(b.Plan.FuseRails(name)) == 0 {
-			if name = e.Repair.Stage; len(b.Plan.FuseRails(name)) == 0 {
-				continue
+	for _, f := range Fuses(b.Plan) {
+		was := due(b.Plan, f.Name)
+		for _, p := range e.Repair.Parts {
+			now, err := substitute.FuseOf(p.Fitted)
+			if err == nil && renews(e.Repair, f.Name) && now.Amps > was.Amps*(1+1e-9) {
+				return "a fuse of " + now.Says() + " for one of " + was.Says(), "It would not have opened in time. " + burns
 			}
-		}
-		was := due(b.Plan, name)
-		now, err := substitute.FuseOf(p.Fitted)
-		if err == nil && now.Amps > was.Amps*(1+1e-9) {
-			return "a fuse of " + now.Says() + " for one of " + was.Says(), "It would not have opened in time. " + burns
 		}
 	}
 	return "", ""

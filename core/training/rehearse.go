@@ -41,13 +41,7 @@ func (c *Case) Rehearse(plan *sheet.Plan, at time.Time, besides []string, right 
 		happens(safety.Ticked, caution.Key)
 	}
 	happens(safety.SwitchedOn, "")
-	tries := len(p.log)
-	for _, s := range p.Steps {
-		if s.Reads != "" {
-			tries--
-		}
-	}
-	for _, r := range p.log[:tries] {
+	for _, r := range p.log[:p.tried] {
 		reads(r)
 	}
 	bench, err := c.benchOf(c.Faults)
@@ -71,7 +65,7 @@ func (c *Case) Rehearse(plan *sheet.Plan, at time.Time, besides []string, right 
 		}
 		reads(r)
 	}
-	for _, r := range p.log[tries:] {
+	for _, r := range p.log[p.tried:] {
 		reads(r)
 	}
 	if !right {

@@ -48,7 +48,7 @@ func atRest(parts []circuit.Part, broken, what string) (map[string]float64, bool
 	type two struct{ a, b int }
 	type resistor struct {
 		two
-		siemens float64
+		conducts float64
 	}
 	type source struct {
 		two
@@ -171,10 +171,10 @@ func atRest(parts []circuit.Part, broken, what string) (map[string]float64, bool
 				add(i, i, 1e-9)
 			}
 			for _, r := range rs {
-				add(r.a, r.a, r.siemens)
-				add(r.b, r.b, r.siemens)
-				add(r.a, r.b, -r.siemens)
-				add(r.b, r.a, -r.siemens)
+				add(r.a, r.a, r.conducts)
+				add(r.b, r.b, r.conducts)
+				add(r.a, r.b, -r.conducts)
+				add(r.b, r.a, -r.conducts)
 			}
 			for k, v := range vs {
 				add(v.a, n+k, 1)

@@ -71,6 +71,7 @@ type Taken struct {
 	By      float64 `json:"by"` // the clock after it
 	Weighed bool    `json:"weighed"`
 	Lost    float64 `json:"lost"`    // minutes to expect beyond the best
+	Costly  bool    `json:"costly"`  // that is worth speaking of
 	Nothing bool    `json:"nothing"` // it could tell nothing new
 	Was     string  `json:"was"`     // what was there, where something else was read off
 	Best    string  `json:"best"`    // what would have been best
@@ -147,7 +148,7 @@ func (c *Case) Review(plan *sheet.Plan, j *job.Job, p *Progress) *Review {
 		if !tried(plan, &j.Readings[i].Reading) {
 			out.Probes++
 		}
-		if t.Lost > worthSaying && (out.Costliest < 0 || t.Lost > out.Taken[out.Costliest].Lost) {
+		if t.Costly && (out.Costliest < 0 || t.Lost > out.Taken[out.Costliest].Lost) {
 			out.Costliest = len(out.Taken)
 		}
 		out.Taken = append(out.Taken, t)
@@ -200,7 +201,7 @@ func (c *Case) weigh(plan *sheet.Plan, j *job.Job, i int) Taken {
 		return out
 	}
 	out.Weighed, out.Lost, out.Nothing = true, w.Lost(), w.Taken.Bits == 0
-	if out.Lost > worthSaying {
+	if out.Costly = out.Lost > worthSaying; out.Costly {
 		out.Best = w.Best.Does
 		out.Why = fmt.Sprintf("if it reads good, %s is left; if bad, %s. From there %s to expect to the fault, after this one %s",
 			w.Best.IfGood, w.Best.IfBad, minutes(w.Best.Total), minutes(w.Taken.Total))

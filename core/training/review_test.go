@@ -367,12 +367,12 @@ func TestProvocationsAreAnswered(t *testing.T) {
 // How one stands is counted by kind and by step, in order; a kind that was missed comes again after one other, where its level has it.
 func TestHowOneStands(t *testing.T) {
 	t.Parallel()
-	came := func(kind training.Kind, found bool, lost map[training.Phase]float64) training.Ended {
-		return training.Ended{Kind: kind, Came: &training.Came{Found: found, Minutes: 30, Best: 10, Lost: lost}}
+	came := func(kind training.Kind, found bool, well map[training.Phase]bool) training.Ended {
+		return training.Ended{Kind: kind, Came: &training.Came{Found: found, Minutes: 30, Best: 10, Well: well}}
 	}
 	all := []training.Ended{
-		came(training.InBlock, true, map[training.Phase]float64{training.Tracing: 0.5}),
-		came(training.InSupply, false, map[training.Phase]float64{training.Tracing: 9, training.Supplying: 1}),
+		came(training.InBlock, true, map[training.Phase]bool{training.Tracing: true}),
+		came(training.InSupply, false, map[training.Phase]bool{training.Tracing: false, training.Supplying: true}),
 		came(training.InBlock, true, nil),
 	}
 	stands := training.Stands(all)
@@ -402,7 +402,7 @@ func TestHowOneStands(t *testing.T) {
 	}
 	w.replace("s5")
 	c := w.c.Came(w.plan, &w.j, w.c.Review(w.plan, &w.j, &training.Progress{}))
-	if !c.Found || c.Lost[training.Tracing] > 0.01 || c.Lost[training.Safely] != 0 || c.Minutes <= 0 {
+	if !c.Found || !c.Well[training.Tracing] || !c.Well[training.Safely] || c.Minutes <= 0 {
 		t.Errorf("halved: %+v", c)
 	}
 	w = begun(t)
@@ -415,8 +415,8 @@ func TestHowOneStands(t *testing.T) {
 	r := w.c.Review(w.plan, &w.j, p)
 	c = w.c.Came(w.plan, &w.j, r)
 	for _, step := range []training.Phase{training.Tracing, training.Safely, training.ReadingIt, training.Condemned} {
-		if c.Lost[step] <= 1 {
-			t.Errorf("%s: %g lost", step, c.Lost[step])
+		if well, taken := c.Well[step]; well || !taken {
+			t.Errorf("%s: taken %t, well %t", step, taken, well)
 		}
 	}
 	if c.Found || r.Taken[3].Was != "1 V" || !strings.Contains(strings.Join(r.Says, " "), "1 V was there") {

@@ -28,6 +28,7 @@ type Path struct {
 	Minutes float64  `json:"minutes"`
 
 	log    []reading.Reading // what was tried and read on it
+	tried  int               // how many of them from outside, before the first step
 	mended bool              // labels were exchanged
 }
 
@@ -104,7 +105,7 @@ func (c *Case) benchOf(left []Fault) (*Bench, error) {
 //
 // Long: each state of a trace has its own way on.
 func follow(t trace.Case, bench *Bench, log []reading.Reading) (*Path, error) {
-	out := &Path{log: log}
+	out := &Path{log: log, tried: len(log)}
 	been := map[string]bool{t.Route.Key: true}
 	asked := map[string]int{}
 	for len(out.Steps) < mostSteps {

@@ -26,39 +26,38 @@ const (
 // Phases lists them.
 var Phases = []Phase{Outside, Safely, Supplying, Tracing, ReadingIt, Condemned}
 
-// Came is what working on a case came to. Lost are the minutes that were lost by a step, where it was taken at all; of steps that have no
-// minutes, how often it went wrong.
+// Came is what working on a case came to, and which steps that were taken at all were taken well.
 type Came struct {
-	Found   bool              `json:"found"`
-	Minutes float64           `json:"minutes"`
-	Best    float64           `json:"best"` // of the program's own readings
-	Lost    map[Phase]float64 `json:"lost"`
+	Found   bool           `json:"found"`
+	Minutes float64        `json:"minutes"`
+	Best    float64        `json:"best"` // of the program's own readings
+	Well    map[Phase]bool `json:"well"`
 }
 
-// mostLost is how many minutes may be lost by a step that is taken well.
+// mostLost is how many minutes may be lost by a step that is taken well, beyond what the best readings would have taken.
 const mostLost = 2.0
 
 // Came sums a review up.
 func (c *Case) Came(plan *sheet.Plan, j *job.Job, r *Review) *Came {
-	out := &Came{Found: !slices.Contains(r.Found, false), Minutes: r.Minutes, Best: r.BestMinutes, Lost: map[Phase]float64{}}
-	out.Lost[Safely] = mostLost * 2 * float64(len(r.Stopped))
+	out := &Came{Found: !slices.Contains(r.Found, false), Minutes: r.Minutes, Best: r.BestMinutes, Well: map[Phase]bool{
+		Safely:    len(r.Stopped) == 0,
+		Condemned: len(r.Done) > 0, // else it was left as it was
+	}}
+	lost := map[Phase]float64{}
+	misread := func(t Taken) bool { return t.Was != "" }
 	for i, t := range r.Taken {
-		if _, there := out.Lost[ReadingIt]; !there {
-			out.Lost[ReadingIt] = 0
-		}
-		if t.Was != "" {
-			out.Lost[ReadingIt] += 2 * mostLost
-		}
-		out.Lost[phaseOf(plan, &j.Readings[i].Reading)] += t.Lost
+		lost[phaseOf(plan, &j.Readings[i].Reading)] += t.Lost
+	}
+	for step, minutes := range lost {
+		out.Well[step] = minutes <= mostLost
+	}
+	if len(r.Taken) > 0 {
+		out.Well[ReadingIt] = !slices.ContainsFunc(r.Taken, misread)
 	}
 	for _, d := range r.Done {
-		out.Lost[Condemned] += 0
 		if !d.Right && !d.Worn || len(d.Missing) > 0 {
-			out.Lost[Condemned] += 2 * mostLost
+			out.Well[Condemned] = false
 		}
-	}
-	if len(r.Done) == 0 {
-		out.Lost[Condemned] = 2 * mostLost // it was left as it was
 	}
 	return out
 }
@@ -117,8 +116,8 @@ func ByPhase(all []Ended) []PhaseStand {
 	out := []PhaseStand{}
 	for _, p := range Phases {
 		s := PhaseStand{p, tally(len(all), func(i int) (is, right bool) {
-			lost, is := all[i].Came.Lost[p]
-			return is, lost <= mostLost
+			well, is := all[i].Came.Well[p]
+			return is, well
 		})}
 		if s.Of > 0 {
 			out = append(out, s)

@@ -63,16 +63,7 @@ func driven(c trace.Case, stand standin.Stand, e sheet.Expected) standin.Stand {
 
 // leftAt is what is left of the signal at a point, of a good set's.
 func (b *Bench) leftAt(stand standin.Stand, point string) float64 {
-	hz := b.Good.Hz(point, stand)
-	rate, n := glance(hz)
-	level := func(s *standin.Set) float64 {
-		ch := wave.Channel{Samples: s.Waveform(point, stand, rate, n, 0)}
-		return ch.RMS()
-	}
-	if good := level(b.Good); good > 0 {
-		return level(b.Set) / good
-	}
-	return 0
+	return rms(b.Set, point, stand) / rms(b.Good, point, stand)
 }
 
 // ownShare is how much of what its sheet allows at the most a good set distorts.

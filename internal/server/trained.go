@@ -69,7 +69,7 @@ func (s *Server) must(r *http.Request, d *drilled, c trace.Case, aim reading.Aim
 	if what, would := training.Unsafe(c, &power, aim); what != "" {
 		return s.stop(r, d, what, would, makeSafe)
 	}
-	if aim.Quantity != sheet.Resistance && power.State != safety.Live && !training.Fed(c) {
+	if training.Dark(c, &power, aim) {
 		return problem(http.StatusConflict, "The set is off", "Nothing is there to be read: switch it on first (key o).")
 	}
 	return nil

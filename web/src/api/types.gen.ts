@@ -783,6 +783,7 @@ minutes: number
 by: number
 weighed: boolean
 lost: number
+costly: boolean
 nothing: boolean
 was: string
 best: string
@@ -5215,6 +5216,8 @@ adjustment: string
  */
 export interface TrainingFace {
 trace: number[]
+across: number
+high: number
 volts: number
 seconds: number
 figure: string

@@ -5,7 +5,7 @@
   /** Minutes on readings as two lines of steps, one below the other: as it went, and the program's own way. */
   let { review }: { review: TrainingReview } = $props();
 
-  const own = $derived(review.taken.map((t) => ({ minutes: t.minutes, lost: t.lost > 0.75 })));
+  const own = $derived(review.taken.map((t) => ({ minutes: t.minutes, lost: t.costly })));
   const best = $derived(review.best.flatMap((p) => p.steps.map((s) => ({ minutes: s.minutes, lost: false }))));
   const most = $derived(
     Math.max(

@@ -1,10 +1,11 @@
 <script lang="ts">
   import type { TrainingFace } from '../api/types.gen';
+  import { engineering } from '../shared/format';
 
   /** What is shown of what is aimed at, to be read off: a trace over squares, or a figure. */
   let { face }: { face: TrainingFace } = $props();
 
-  const [across, high] = [10, 8];
+  const { across, high } = $derived(face);
   const side = 26; // of a square, in pixels
   const path = $derived(
     face.trace
@@ -15,10 +16,6 @@
       .join('L'),
   );
   const lines = (n: number) => Array.from({ length: n - 1 }, (_, i) => i + 1);
-  const scaled = (x: number, unit: string) => {
-    const [by, name] = x >= 1 ? [1, ''] : x >= 1e-3 ? [1e3, 'm'] : x >= 1e-6 ? [1e6, 'µ'] : [1e9, 'n'];
-    return `${String(Number((x * by).toPrecision(3)))} ${name}${unit}`;
-  };
 </script>
 
 <figure class="mt-1.5" data-test="face">
@@ -27,7 +24,7 @@
       viewBox="0 0 {across * side} {high * side}"
       class="bg-panel border-line block max-h-[250px] w-full rounded-md border"
       role="img"
-      aria-label="A trace; a square is {scaled(face.volts, 'V')} high and {scaled(face.seconds, 's')} wide"
+      aria-label="A trace; a square is {engineering(face.volts, 'V')} high and {engineering(face.seconds, 's')} wide"
     >
       {#each lines(across) as i (i)}
         <line x1={i * side} x2={i * side} y2={high * side} class="stroke-rule" />
@@ -39,8 +36,8 @@
       <path d="M{path}" class="stroke-measured fill-none" stroke-width="1.6" />
     </svg>
     <figcaption class="text-small mt-0.5">
-      A square is <b class="figure">{scaled(face.volts, 'V')}</b> high and
-      <b class="figure">{scaled(face.seconds, 's')}</b> wide{face.moves ? `; ${face.moves}` : ''}.
+      A square is <b class="figure">{engineering(face.volts, 'V')}</b> high and
+      <b class="figure">{engineering(face.seconds, 's')}</b> wide{face.moves ? `; ${face.moves}` : ''}.
     </figcaption>
   {:else}
     <p class="figure text-say font-semibold">{face.figure}</p>

@@ -8,6 +8,7 @@
   import Nowhere from '../shared/Nowhere.svelte';
   import Page from '../shared/Page.svelte';
   import Circuit from './Circuit.svelte';
+  import LastOnes from './LastOnes.svelte';
   import Traces from './Traces.svelte';
   import { practising } from './practising';
 
@@ -160,10 +161,7 @@
                   >{s.of === 0 ? 'not yet' : `${String(s.right)} of ${String(s.of)}`}</span
                 ></span
               >
-              <span class="flex h-3 items-center gap-1" aria-hidden="true">
-                {#each s.last as ok, i (i)}<span class={['block h-1.5 w-4 rounded-full', ok ? 'bg-expect' : 'hatch']}
-                  ></span>{/each}
-              </span>
+              <LastOnes last={s.last} />
             </li>
           {/each}
         </ul>
@@ -179,9 +177,3 @@
     </div>
   </Page>
 {/if}
-
-<style>
-  .hatch {
-    background: repeating-linear-gradient(135deg, var(--fault) 0 2px, transparent 2px 4px);
-  }
-</style>

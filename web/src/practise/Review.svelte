@@ -131,7 +131,7 @@
                 >
                 <span class="min-w-0 text-pretty">
                   {#if t.was}<b class="text-fault">Read off wrongly: it showed {t.was}.</b>{/if}
-                  {#if t.lost > 0.75}
+                  {#if t.costly}
                     <b class={i === review.costliest ? 'text-fault' : ''}>{clock(t.lost)} lost.</b>
                     {t.best}: {t.why}.
                   {:else if t.nothing}

@@ -71,7 +71,7 @@
     {#if view.last}
       <span data-test="step"
         ><span class="text-soft">The last reading:</span>
-        {#if view.last.lost > 0.75}{clock(view.last.lost)} lost; {view.last.best} would have told more
+        {#if view.last.costly}{clock(view.last.lost)} lost; {view.last.best} would have told more
         {:else if view.last.nothing}it could tell nothing new
         {:else}as good as the best{/if}</span
       >

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import LastOnes from './LastOnes.svelte';
   import { clock } from './words';
   import type { TrainingPhaseStand, TrainingStand } from '../api/types.gen';
 
@@ -6,20 +7,11 @@
   let { stands, steps }: { stands: TrainingStand[]; steps: TrainingPhaseStand[] } = $props();
 </script>
 
-{#snippet tally(t: { of: number; right: number; last: boolean[] }, word: string)}
+{#snippet tally(t: { of: number; right: number; last: boolean[] })}
   <td class={['figure py-0.5 pr-5 whitespace-nowrap', t.right === t.of ? 'text-expect' : 'text-fault font-semibold']}
     >{t.right} of {t.of}</td
   >
-  <td class="pr-5"
-    ><span
-      class="flex items-center gap-1"
-      role="img"
-      aria-label="The last: {t.last.map((ok) => (ok ? word : 'not')).join(', ')}"
-    >
-      {#each t.last as ok, i (i)}<span class={['block h-1.5 w-4 rounded-full', ok ? 'bg-expect' : 'hatch']}
-        ></span>{/each}
-    </span></td
-  >
+  <td class="pr-5"><LastOnes last={t.last} /></td>
 {/snippet}
 
 <section aria-label="How you stand" class="mb-5 grid gap-5">
@@ -36,7 +28,7 @@
         {#each stands as s (s.kind)}
           <tr class="border-rule border-t">
             <th class="pr-5 text-left font-normal">{s.kind}</th>
-            {@render tally(s, 'found')}
+            {@render tally(s)}
             <td class="figure pr-5 whitespace-nowrap">{clock(s.minutes / s.of)}</td>
             <td class="figure whitespace-nowrap">{clock(s.best / s.of)}</td>
           </tr>
@@ -61,16 +53,10 @@
         {#each steps as s (s.phase)}
           <tr class="border-rule border-t">
             <th class="pr-5 text-left font-normal">{s.phase}</th>
-            {@render tally(s, 'well')}
+            {@render tally(s)}
           </tr>
         {/each}
       </tbody>
     </table>
   {/if}
 </section>
-
-<style>
-  .hatch {
-    background: repeating-linear-gradient(135deg, var(--fault) 0 2px, transparent 2px 4px);
-  }
-</style>
