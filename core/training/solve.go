@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"steptrace/core/mend"
 	"steptrace/core/planning"
 	"steptrace/core/reading"
 	"steptrace/core/sheet"
@@ -206,7 +207,7 @@ func missing(f *trace.Findings, asked map[string]int) *planning.Probe {
 		}
 		p := &planning.Probe{
 			Point: g.Point, Quantity: g.Quantity, Without: g.Without, Worked: g.Worked, Route: g.Route, Injected: g.Injected,
-			Minutes: planning.ProbeMinutes, Sentence: []planning.Span{{Text: g.Text}},
+			Minutes: planning.ProbeMinutes, Sentence: []planning.Span{{Text: mend.Sentence(g.Text)}},
 		}
 		if n := asked[keyOf(p)]; n == 0 || n <= mostAsked && strings.HasPrefix(g.Key, trace.Again) {
 			return p
@@ -226,7 +227,7 @@ func line(f *trace.Findings, plan *sheet.Plan, asked map[string]int) *planning.P
 			name = plan.Controls[k-len(plan.Rails)].Name
 		}
 		return &planning.Probe{Point: name, Quantity: quantity, Route: f.Route, Minutes: planning.ProbeMinutes,
-			Sentence: []planning.Span{{Text: "Read " + name}}}
+			Sentence: []planning.Span{{Text: "Read " + name + "."}}}
 	}
 	all := slices.Concat(f.Rails, f.Controls)
 	for k := range all {
@@ -277,7 +278,7 @@ func take(t *trace.Case, bench *Bench, p *planning.Probe, n int) (Step, reading.
 		return step, r, fmt.Errorf("%s at %s: %w", text, p.Point, err)
 	}
 	r.ID, r.Without, r.Worked = fmt.Sprint(n), p.Without, p.Worked
-	step.Reads = text
+	step.Reads = r.Understood()
 	return step, r, nil
 }
 
